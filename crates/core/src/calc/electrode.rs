@@ -1,0 +1,42 @@
+//! Earth electrode of a TT installation. Source: BS 7671 411.5.3, Table 41.5.
+
+use crate::standard::earthing::{STABLE_ELECTRODE_OHM, rcd_maximum_zs};
+use rust_decimal::{Decimal, dec};
+
+/// An electrode judged.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Electrode {
+    /// Ra × I∆n, V.
+    pub touch_v: Decimal,
+    /// 50 V / I∆n as printed, Ω.
+    pub limit_ohm: Decimal,
+    /// Ra is not above that limit.
+    pub within_50v: bool,
+    /// Ra is not above 200 Ω.
+    pub stable: bool,
+}
+
+/// Judges an electrode of `ra_ohm` behind an RCD of `idn_ma`.
+pub fn electrode(ra_ohm: Decimal, idn_ma: Decimal) -> Electrode {
+    let limit_ohm = rcd_maximum_zs(idn_ma);
+    Electrode {
+        touch_v: ra_ohm * idn_ma / dec!(1000),
+        limit_ohm,
+        within_50v: ra_ohm <= limit_ohm,
+        stable: ra_ohm <= STABLE_ELECTRODE_OHM,
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn limits_themselves_are_within() {
+        let at = electrode(dec!(1667), dec!(30));
+        assert!(at.within_50v && !at.stable);
+        assert!(!electrode(dec!(1667.1), dec!(30)).within_50v);
+        let good = electrode(dec!(200), dec!(100));
+        assert_eq!((good.touch_v, good.stable), (dec!(20), true));
+    }
+}

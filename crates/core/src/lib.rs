@@ -1,0 +1,11 @@
+//! The trade: quantities, limits, installation, circuits, readings, judgement, certificate.
+//!
+//! Pure: the same input gives the same output. The clock, the user and the database come in as
+//! arguments. The modules stand in the order in which a reading becomes a certificate.
+#![deny(missing_docs)]
+
+pub mod quantity;
+pub mod conductor;
+pub mod standard;
+pub mod calc;
+pub mod network;

@@ -1,0 +1,175 @@
+//! Quantities as newtypes: what unit is this number, and may it be this large?
+//!
+//! One table ([`quantities!`] below) makes the bound, the unit and the error text of each.
+//! All hold a finite `f64`; NaN and infinities are refused at the door. Values that are
+//! rounded or compared as printed use [`Decimal`], through [`exact`].
+
+use rust_decimal::{Decimal, RoundingStrategy};
+use serde::{Deserialize, Serialize};
+use std::fmt;
+use std::str::FromStr;
+
+/// A number outside the range of its quantity.
+#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+#[error("{quantity} {given} is not allowed: give {min} to {max} {unit}")]
+pub struct OutOfRange {
+    /// The quantity, such as `length`.
+    pub quantity: &'static str,
+    /// The number as given.
+    pub given: String,
+    /// Least value allowed.
+    pub min: f64,
+    /// Greatest value allowed.
+    pub max: f64,
+    /// The unit of the bounds.
+    pub unit: &'static str,
+}
+
+macro_rules! quantities {
+    ($($(#[$doc:meta])* $name:ident, $quantity:literal, $unit:literal, $min:literal ..= $max:literal;)*) => {
+        $(
+            $(#[$doc])*
+            #[derive(Debug, Clone, Copy, PartialEq, PartialOrd, Serialize, Deserialize, schemars::JsonSchema)]
+            #[serde(try_from = "f64", into = "f64")]
+            #[schemars(extend("minimum" = $min, "maximum" = $max))]
+            pub struct $name(f64);
+
+            impl $name {
+                /// Unit as printed.
+                pub const UNIT: &'static str = $unit;
+                /// Least value allowed.
+                pub const MIN: f64 = $min;
+                /// Greatest value allowed.
+                pub const MAX: f64 = $max;
+
+                /// Takes a number in the unit of this quantity.
+                ///
+                /// # Errors
+                /// [`OutOfRange`] outside the table's range, or when not finite.
+                pub fn new(value: f64) -> Result<Self, OutOfRange> {
+                    if value.is_finite() && (Self::MIN..=Self::MAX).contains(&value) {
+                        Ok(Self(value))
+                    } else {
+                        Err(OutOfRange {
+                            quantity: $quantity,
+                            given: value.to_string(),
+                            min: Self::MIN,
+                            max: Self::MAX,
+                            unit: $unit,
+                        })
+                    }
+                }
+
+                /// For literals known to be in range.
+                ///
+                /// # Panics
+                /// When the literal is outside the range: a mistake in the source, met at compile time in a const.
+                pub const fn literal(value: f64) -> Self {
+                    assert!(value >= $min && value <= $max);
+                    Self(value)
+                }
+
+                /// The bare number, in the unit of this quantity.
+                pub const fn get(self) -> f64 {
+                    self.0
+                }
+            }
+
+            impl TryFrom<f64> for $name {
+                type Error = OutOfRange;
+                fn try_from(value: f64) -> Result<Self, OutOfRange> {
+                    Self::new(value)
+                }
+            }
+
+            impl From<$name> for f64 {
+                fn from(value: $name) -> f64 {
+                    value.0
+                }
+            }
+
+            impl fmt::Display for $name {
+                fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+                    write!(f, "{} {}", self.0, $unit)
+                }
+            }
+        )*
+    };
+}
+
+quantities! {
+    /// Resistance or impedance in ohms.
+    Ohms, "resistance", "Ω", 0.0..=1_000_000_000.0;
+    /// Insulation resistance in megohms.
+    Megohms, "insulation resistance", "MΩ", 0.0..=1_000_000.0;
+    /// Current in amperes.
+    Amps, "current", "A", 0.0..=1_000_000.0;
+    /// Residual current in milliamperes.
+    Milliamps, "residual operating current", "mA", 0.001..=30_000.0;
+    /// Prospective fault current in kiloamperes.
+    Kiloamps, "fault current", "kA", 0.0..=1_000.0;
+    /// Voltage in volts.
+    Volts, "voltage", "V", 0.0..=1_500.0;
+    /// Time in milliseconds.
+    Millis, "time", "ms", 0.0..=1_000_000.0;
+    /// Length in metres.
+    Metres, "length", "m", 0.0..=100_000.0;
+    /// Cross-sectional area in square millimetres.
+    SquareMillimetres, "conductor size", "mm²", 0.1..=1_000.0;
+    /// Conductor temperature in degrees Celsius.
+    Celsius, "conductor temperature", "°C", -20.0..=90.0;
+}
+
+/// The decimal that a binary float was written as: 0.1 becomes exactly 0.1.
+/// `None` when it is not finite or has more digits than a decimal holds.
+pub fn exact(value: f64) -> Option<Decimal> {
+    if !value.is_finite() {
+        return None;
+    }
+    let text = value.to_string();
+    Decimal::from_str(&text).ok()
+}
+
+/// A decimal as a float, for physics.
+pub fn approximate(value: Decimal) -> f64 {
+    value.to_string().parse().unwrap_or(f64::NAN)
+}
+
+/// Rounds half up to `places` decimals, as the printed tables do.
+pub fn round_half_up(value: Decimal, places: u32) -> Decimal {
+    value.round_dp_with_strategy(places, RoundingStrategy::MidpointAwayFromZero)
+}
+
+/// Rounds up (away from zero) to `places` decimals: a fault current is never understated.
+pub fn round_up(value: Decimal, places: u32) -> Decimal {
+    value.round_dp_with_strategy(places, RoundingStrategy::AwayFromZero)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use rust_decimal::dec;
+
+    #[test]
+    fn nan_negative_and_huge_are_refused_with_the_range() {
+        for bad in [f64::NAN, f64::INFINITY, -0.01, 1e12] {
+            let error = Ohms::new(bad).unwrap_err().to_string();
+            assert!(error.contains("0 to 1000000000 Ω"), "{error}");
+        }
+    }
+
+    #[test]
+    fn exact_keeps_what_was_written() {
+        assert_eq!(exact(0.1), Some(dec!(0.1)));
+        assert_eq!(exact(0.4).unwrap() + exact(0.7).unwrap(), dec!(1.1));
+        assert_eq!(exact(f64::NAN), None);
+    }
+
+    #[test]
+    fn halves_go_up_and_currents_never_down() {
+        assert_eq!(round_half_up(dec!(1.365625), 2), dec!(1.37));
+        assert_eq!(round_half_up(dec!(0.125), 2), dec!(0.13));
+        assert_eq!(round_up(dec!(1.001), 2), dec!(1.01));
+        assert_eq!(round_up(dec!(1.00), 2), dec!(1.00));
+    }
+}

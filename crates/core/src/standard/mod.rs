@@ -1,0 +1,118 @@
+//! The standard as data: every limit, constant and table, each with its source.
+//!
+//! A number from a standard stands here once. Values marked `from_memory` were written down
+//! from memory of the published table: check against your own copy.
+
+pub mod capacity;
+pub mod conductors;
+pub mod devices;
+pub mod earthing;
+pub mod edition;
+pub mod inspection;
+pub mod insulation;
+pub mod rcd;
+pub mod ring;
+pub mod supply;
+pub mod voltages;
+
+pub use edition::{Edition, EditionId};
+
+/// Where a number comes from.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Source {
+    /// Document, such as `BS 7671` or `BS EN 60228`; `common practice` when there is none.
+    pub document: &'static str,
+    /// Table, regulation or clause; empty only for common practice.
+    pub place: &'static str,
+    /// Under what condition it holds.
+    pub condition: &'static str,
+    /// Written down from memory of the published table.
+    pub from_memory: bool,
+}
+
+impl Source {
+    /// A published source, checked against the text that the project works from.
+    pub const fn published(document: &'static str, place: &'static str, condition: &'static str) -> Self {
+        Self { document, place, condition, from_memory: false }
+    }
+
+    /// A published source, from memory.
+    pub const fn memory(document: &'static str, place: &'static str, condition: &'static str) -> Self {
+        Self { document, place, condition, from_memory: true }
+    }
+
+    /// Common practice of the trade; no published source.
+    pub const fn practice(condition: &'static str) -> Self {
+        Self { document: "common practice", place: "no source", condition, from_memory: false }
+    }
+
+    /// Whether this is a fact of the trade without a published source.
+    pub fn is_practice(&self) -> bool {
+        self.document == "common practice"
+    }
+
+    /// The source on one line, as shown beside a verdict.
+    pub fn line(&self) -> String {
+        let mut text = if self.is_practice() {
+            "common practice, no source".to_owned()
+        } else {
+            format!("{} {}", self.document, self.place)
+        };
+        if !self.condition.is_empty() {
+            text.push_str(" (");
+            text.push_str(self.condition);
+            text.push(')');
+        }
+        if self.from_memory {
+            text.push_str(", from memory: check against your own copy");
+        }
+        text
+    }
+}
+
+/// Every source in the tables, with the name of its table: for the reference pages and the
+/// test that none is empty.
+pub fn sources() -> Vec<(&'static str, Source)> {
+    let mut all = Vec::new();
+    for list in [
+        supply::SOURCES,
+        conductors::SOURCES,
+        devices::SOURCES,
+        ring::SOURCES,
+        capacity::SOURCES,
+        insulation::SOURCES,
+        earthing::SOURCES,
+        rcd::SOURCES,
+        voltages::SOURCES,
+        inspection::SOURCES,
+    ] {
+        all.extend_from_slice(list);
+    }
+    all
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn every_table_names_its_source() {
+        let all = sources();
+        assert!(all.len() > 30, "only {} sources", all.len());
+        for (table, source) in all {
+            assert!(!table.is_empty());
+            assert!(!source.document.is_empty(), "{table}");
+            assert!(!source.place.is_empty(), "{table}");
+            assert!(!source.is_practice() || !source.condition.is_empty(), "{table}: practice must say what it covers");
+        }
+    }
+
+    #[test]
+    fn table_names_are_unique() {
+        let mut names: Vec<_> = sources().into_iter().map(|(name, _)| name).collect();
+        names.sort_unstable();
+        let before = names.len();
+        names.dedup();
+        assert_eq!(before, names.len());
+    }
+}

@@ -1,0 +1,157 @@
+//! Residual current devices: trip times by kind and multiple, additional protection.
+
+use crate::quantity::Milliamps;
+use crate::standard::Source;
+use rust_decimal::{Decimal, dec};
+use serde::{Deserialize, Serialize};
+
+const TIMES: Source = Source::published("BS EN 61008-1, BS EN 61009-1", "Table 1", "a.c. residual current");
+const OLDER: Source = Source::memory("BS 4293, BS 7288", "trip times", "doubtful for BS 7288: check the edition");
+const ADDITIONAL: Source = Source::published("BS 7671", "415.1.1", "additional protection: I∆n ≤ 30 mA");
+
+pub(super) const SOURCES: &[(&str, Source)] =
+    &[("RCD trip times", TIMES), ("RCD trip times, older standards", OLDER), ("additional protection", ADDITIONAL)];
+
+/// Kind of RCD as regards its trip times.
+#[derive(
+    Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize, schemars::JsonSchema,
+)]
+pub enum RcdKind {
+    /// Without delay.
+    #[default]
+    #[serde(rename = "general")]
+    General,
+    /// Delayed, selective.
+    #[serde(rename = "S")]
+    Selective,
+    /// BS 4293.
+    #[serde(rename = "BS 4293")]
+    Bs4293,
+    /// BS 7288.
+    #[serde(rename = "BS 7288")]
+    Bs7288,
+}
+
+impl RcdKind {
+    /// In the order offered.
+    pub const ALL: [Self; 4] = [Self::General, Self::Selective, Self::Bs4293, Self::Bs7288];
+
+    /// Name as written.
+    pub const fn name(self) -> &'static str {
+        match self {
+            Self::General => "general",
+            Self::Selective => "S",
+            Self::Bs4293 => "BS 4293",
+            Self::Bs7288 => "BS 7288",
+        }
+    }
+
+    /// Parses the name.
+    pub fn from_name(name: &str) -> Option<Self> {
+        Self::ALL.into_iter().find(|kind| kind.name() == name)
+    }
+}
+
+/// Multiple of I∆n that a test uses.
+#[derive(
+    Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, schemars::JsonSchema,
+)]
+#[serde(rename_all = "snake_case")]
+pub enum Multiple {
+    /// ½ I∆n: must not trip.
+    Half,
+    /// I∆n.
+    One,
+    /// 5 I∆n.
+    Five,
+}
+
+/// Half-cycle on which a test starts.
+#[derive(
+    Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, schemars::JsonSchema,
+)]
+pub enum HalfCycle {
+    /// 0°.
+    #[serde(rename = "0")]
+    Deg0,
+    /// 180°.
+    #[serde(rename = "180")]
+    Deg180,
+}
+
+/// What a test must give.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum TripWindow {
+    /// It must not trip.
+    NoTrip,
+    /// It trips within these, ms; no minimum for a general RCD.
+    Between {
+        /// Least time, ms.
+        min_ms: Option<Decimal>,
+        /// Longest time, ms.
+        max_ms: Decimal,
+    },
+}
+
+/// Trip times by kind and multiple.
+pub const fn window(kind: RcdKind, multiple: Multiple) -> TripWindow {
+    let (min_ms, max_ms) = match (multiple, kind) {
+        (Multiple::Half, _) => return TripWindow::NoTrip,
+        (Multiple::One, RcdKind::General) => (None, dec!(300)),
+        (Multiple::One, RcdKind::Selective) => (Some(dec!(130)), dec!(500)),
+        (Multiple::One, RcdKind::Bs4293 | RcdKind::Bs7288) => (None, dec!(200)),
+        (Multiple::Five, RcdKind::Selective) => (Some(dec!(50)), dec!(150)),
+        (Multiple::Five, _) => (None, dec!(40)),
+    };
+    TripWindow::Between { min_ms, max_ms }
+}
+
+/// The series needs 5 I∆n only up to this: additional protection.
+pub const ADDITIONAL_PROTECTION: Milliamps = Milliamps::literal(30.0);
+
+/// Source of the trip times of a kind.
+pub const fn source(kind: RcdKind) -> Source {
+    match kind {
+        RcdKind::General | RcdKind::Selective => TIMES,
+        RcdKind::Bs4293 | RcdKind::Bs7288 => OLDER,
+    }
+}
+
+/// Type of residual current that an RCD detects.
+#[derive(
+    Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize, schemars::JsonSchema,
+)]
+pub enum RcdType {
+    /// Alternating only.
+    AC,
+    /// Alternating and pulsating direct.
+    #[default]
+    A,
+    /// As A, with mixed frequencies.
+    F,
+    /// As F, with smooth direct current.
+    B,
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// BS EN 61008-1 and 61009-1 Table 1; BS 4293 and BS 7288 from memory.
+    #[test]
+    fn windows() {
+        let max = |kind, multiple| match window(kind, multiple) {
+            TripWindow::NoTrip => None,
+            TripWindow::Between { min_ms, max_ms } => Some((min_ms, max_ms)),
+        };
+        assert_eq!(max(RcdKind::General, Multiple::One), Some((None, dec!(300))));
+        assert_eq!(max(RcdKind::General, Multiple::Five), Some((None, dec!(40))));
+        assert_eq!(max(RcdKind::Selective, Multiple::One), Some((Some(dec!(130)), dec!(500))));
+        assert_eq!(max(RcdKind::Selective, Multiple::Five), Some((Some(dec!(50)), dec!(150))));
+        assert_eq!(max(RcdKind::Bs4293, Multiple::One), Some((None, dec!(200))));
+        assert_eq!(max(RcdKind::Bs7288, Multiple::Five), Some((None, dec!(40))));
+        for kind in RcdKind::ALL {
+            assert_eq!(max(kind, Multiple::Half), None);
+        }
+    }
+}
