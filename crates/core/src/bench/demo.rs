@@ -1,0 +1,372 @@
+//! Demo data: three jobs at one site, physically coherent, from the core's own physics plus the
+//! scatter of a simulated instrument with a fixed seed. People, firms and places are made up.
+
+use super::meter::{Meter, shown};
+use super::site::{Visit, read_circuit};
+use crate::conductor::Pair;
+use crate::event::{Alteration, Event, EventKind};
+use crate::inspection::ITEMS;
+use crate::installation::{
+    Board, Bond, Circuit, Feed, Firm, InspectionAnswer, InspectionOutcome, Installation, Instrument, Job, Lines,
+    MainSwitch, Nature, Party, Person, Supply,
+};
+use crate::network::description::{Core, Fault, SegmentName};
+use crate::quantity::{Metres, Ohms, SquareMillimetres};
+use crate::reading::{PointId, Test, Value};
+use crate::sequence::{Stage, Step, origin_steps};
+use crate::shorthand;
+use crate::standard::inspection::Premises;
+use crate::standard::supply::EarthingSystem;
+use jiff::Timestamp;
+use jiff::civil::date;
+use rust_decimal::dec;
+use uuid::Uuid;
+
+const SEED: u64 = 7671;
+const READER: &str = "Idris Kell";
+const WRITER: &str = "Maud Ferrow";
+
+fn id(name: &str) -> Uuid {
+    Uuid::new_v5(&Uuid::NAMESPACE_OID, name.as_bytes())
+}
+
+fn time(text: &str) -> Timestamp {
+    text.parse().unwrap_or(Timestamp::UNIX_EPOCH)
+}
+
+/// The demo firm.
+pub fn firm() -> Firm {
+    Firm {
+        name: "Ferrow & Kell Electrical".into(),
+        address: "2 Chandler's Yard, Brackwater".into(),
+        contact: "office@ferrowkell.example".into(),
+    }
+}
+
+/// Its people.
+pub fn people() -> Vec<Person> {
+    [(WRITER, "Qualified supervisor"), (READER, "Electrician"), ("Tova Brandreth", "Designer")]
+        .map(|(name, position)| Person { id: id(name), name: name.into(), position: position.into() })
+        .to_vec()
+}
+
+/// Its instruments.
+pub fn instruments() -> Vec<Instrument> {
+    vec![
+        Instrument {
+            id: id("MFT-2"),
+            kind: "multifunction tester".into(),
+            reference: "MFT-2".into(),
+            calibration_due: Some(date(2027, 6, 30)),
+            over_range_mohm: dec!(999),
+        },
+        Instrument {
+            id: id("VI-1"),
+            kind: "voltage indicator and proving unit".into(),
+            reference: "VI-1".into(),
+            calibration_due: None,
+            over_range_mohm: dec!(999),
+        },
+    ]
+}
+
+struct Plan {
+    reference: &'static str,
+    title: &'static str,
+    board: &'static str,
+    location: &'static str,
+    extent: &'static str,
+    nature: Nature,
+    begun: &'static str,
+    circuits: &'static [&'static str],
+}
+
+fn job(plan: &Plan) -> Job {
+    let job_id = id(plan.reference);
+    let board_id = Uuid::new_v5(&job_id, b"board");
+    let mut board = Board {
+        id: board_id,
+        name: plan.board.into(),
+        location: plan.location.into(),
+        fed_by: Feed::Supply,
+        system: EarthingSystem::TnCS,
+        lines: Lines::Single,
+        main_switch: MainSwitch { kind: "BS EN 60947-3 switch".into(), poles: Some(2), rating_a: Some(dec!(100)) },
+        rcds: Vec::new(),
+    };
+    let mut circuits: Vec<Circuit> = Vec::new();
+    for line in plan.circuits {
+        if let Ok(line) = shorthand::parse(line) {
+            let (circuit, rcd) = line.build(board_id, Uuid::new_v5(&job_id, line.way.as_bytes()));
+            circuits.push(circuit);
+            board.rcds.extend(rcd);
+        }
+    }
+    let bond = |to: &str, metres: f64| Bond {
+        id: Uuid::new_v5(&job_id, to.as_bytes()),
+        to: to.into(),
+        mm2: Some(SquareMillimetres::literal(10.0)),
+        length_m: Metres::new(metres).ok(),
+    };
+    let installation = Installation {
+        client: Party { name: "Halyard Press & Bindery".into(), address: "The Old Granary, Sluice Lane, Brackwater".into() },
+        site: Party { name: "The Old Granary".into(), address: "Sluice Lane, Brackwater".into() },
+        premises: Premises::Industrial,
+        nature: plan.nature,
+        extent: plan.extent.into(),
+        existing: "Intake and the landlord's lighting were not part of the work; no defect was seen in passing.".into(),
+        supply: Supply {
+            device: "BS 88-3 fuse".into(),
+            device_a: Some(dec!(100)),
+            tails_mm2: Some(SquareMillimetres::literal(25.0)),
+            neutral_mm2: Some(SquareMillimetres::literal(25.0)),
+            earthing_mm2: Some(SquareMillimetres::literal(16.0)),
+            bonds: vec![bond("water", 9.0), bond("gas", 14.0)],
+            ..Supply::default()
+        },
+        boards: vec![board],
+        circuits,
+        ..Installation::default()
+    };
+    Job {
+        id: job_id,
+        reference: plan.reference.into(),
+        title: plan.title.into(),
+        created_at: time(plan.begun),
+        firm: firm(),
+        people: people(),
+        instruments: instruments(),
+        installation,
+        readings: Vec::new(),
+        events: Vec::new(),
+    }
+}
+
+fn visit(job: &Job) -> Visit {
+    Visit {
+        instrument: id("MFT-2"),
+        read_by: READER.into(),
+        entered_by: WRITER.into(),
+        clock: job.created_at,
+        ze: 0.17,
+    }
+}
+
+fn log(job: &mut Job, visit: &mut Visit, kind: EventKind) {
+    visit.clock = visit.clock.checked_add(jiff::SignedDuration::from_secs(90)).unwrap_or(visit.clock);
+    let number = job.events.len();
+    let event = Event {
+        id: Uuid::new_v5(&job.id, format!("event {number}").as_bytes()),
+        at: visit.clock,
+        by: READER.into(),
+        kind,
+    };
+    job.events.push(event);
+}
+
+fn inspect(job: &mut Job) {
+    let not_here = ["earthing-electrode", "special-wet", "special-outdoor"];
+    job.installation.inspection = ITEMS
+        .iter()
+        .map(|item| InspectionAnswer {
+            item: item.key.into(),
+            outcome: if not_here.contains(&item.key) { InspectionOutcome::NotApplicable } else { InspectionOutcome::Yes },
+            note: String::new(),
+        })
+        .collect();
+}
+
+fn prove_dead(job: &mut Job, visit: &mut Visit) {
+    let board = job.installation.boards[0].id;
+    log(job, visit, EventKind::Isolated { board, lock: "padlock 7, key with Idris Kell".into() });
+    log(job, visit, EventKind::ProvedDead { board, pairs: 3 });
+}
+
+fn read_bonds(job: &mut Job, visit: &mut Visit, meter: &mut Meter) {
+    for step in origin_steps(&job.installation).iter().filter(|step| step.stage == Stage::Bonding) {
+        let bond = job.installation.supply.bonds.iter().find(|bond| crate::sequence::bond_key(bond.id) == step.key);
+        let own = bond.and_then(|bond| bond.length_m).map_or(0.0, |m| m.get() * 1.83e-3);
+        let value = Value::Number(meter.clipped(own));
+        let reading = visit.reading(step, value, Uuid::new_v5(&job.id, step.slug.as_bytes()));
+        job.readings.push(reading);
+    }
+}
+
+fn read_origin(job: &mut Job, visit: &mut Visit) {
+    for step in origin_steps(&job.installation).iter().filter(|step| step.stage == Stage::Origin) {
+        let value = match (step.key.test, step.key.pair) {
+            (Test::Ze, _) => Value::Number(shown(visit.ze, 2)),
+            (Test::FaultCurrent, Some(pair)) => {
+                Value::Number(shown(if pair == Pair::LINE_EARTH { 0.23 / 0.155 } else { 0.23 / 0.16 }, 2))
+            }
+            _ => Value::Pass,
+        };
+        let reading = visit.reading(step, value, Uuid::new_v5(&job.id, step.slug.as_bytes()));
+        job.readings.push(reading);
+    }
+}
+
+fn read(job: &mut Job, visit: &mut Visit, meter: &mut Meter, way: &str, faults: Vec<Fault>, wanted: impl Fn(&Step) -> bool) {
+    let Some(circuit) = job.installation.circuits.iter().find(|circuit| circuit.way == way).cloned() else { return };
+    let readings = read_circuit(&job.installation, &circuit, faults, visit, meter, wanted);
+    job.readings.extend(readings);
+}
+
+const DEAD: fn(&Step) -> bool = |step| step.stage < Stage::Zs;
+const LIVE: fn(&Step) -> bool = |step| step.stage >= Stage::Zs;
+
+fn press_room() -> Job {
+    let mut job = job(&Plan {
+        reference: "G-101",
+        title: "Press room rewire",
+        board: "Press room board",
+        location: "Press room, beside the loading door",
+        extent: "All circuits of the press room board, new wiring throughout.",
+        nature: Nature::New,
+        begun: "2026-10-05T08:10:00Z",
+        circuits: &[
+            "1 lights RCBO B6 6kA 1.5/1.0 31m 8pts ref C N1 E1 \"Press room lights\"",
+            "2 lights RCBO B6 6kA 1.5/1.0 24m 5pts ref C N2 E2 \"Composing room lights\"",
+            "3 ring RCBO B32 6kA 2.5/1.5 legs 6,5,7,4.5,6,5.5,6,4,8,9 ref C N3 E3 \"Press room benches\"",
+            "4 ring RCBO B32 6kA 2.5/1.5 47m 7pts ref C N4 E4 \"Composing room benches\"",
+            "5 radial RCBO C16 6kA 2.5/1.5 fixed 14m 1pt ref C N5 E5 \"Guillotine\"",
+            "6 radial RCBO C20 6kA 4/1.5 fixed 19m 1pt ref C N6 E6 \"Cylinder press\"",
+            "7 radial RCBO B20 6kA 2.5/1.5 legs 8,4,5 ref C N7 E7 \"Office sockets\"",
+            "8 radial B16 6kA 2.5/1.5 fixed 11m 1pt ref C N8 E8 \"Extractor fan\"",
+        ],
+    });
+    if let Some(ring) = job.installation.circuits.iter_mut().find(|circuit| circuit.way == "3") {
+        ring.points[4].name = "bench 5".into();
+        ring.points.push(crate::installation::Point {
+            id: PointId(10),
+            name: "5a".into(),
+            spur_from: Some(PointId(5)),
+            leg_m: Some(Metres::literal(4.0)),
+            cable: None,
+        });
+    }
+    inspect(&mut job);
+    let mut meter = Meter::new(SEED);
+    let mut visit = visit(&job);
+    prove_dead(&mut job, &mut visit);
+    read_bonds(&mut job, &mut visit, &mut meter);
+    let ways: Vec<String> = job.installation.circuits.iter().map(|circuit| circuit.way.clone()).collect();
+    for way in &ways {
+        read(&mut job, &mut visit, &mut meter, way, Vec::new(), DEAD);
+    }
+    read_origin(&mut job, &mut visit);
+    let board = job.installation.boards[0].id;
+    log(&mut job, &mut visit, EventKind::Energised { board, circuits: Vec::new() });
+    for way in &ways {
+        read(&mut job, &mut visit, &mut meter, way, Vec::new(), LIVE);
+    }
+    job
+}
+
+fn flats() -> Job {
+    let mut job = job(&Plan {
+        reference: "G-102",
+        title: "Flat 2, new consumer unit and circuits",
+        board: "Flat 2 consumer unit",
+        location: "Hall cupboard, first floor",
+        extent: "Consumer unit and all final circuits of flat 2.",
+        nature: Nature::New,
+        begun: "2026-11-16T08:30:00Z",
+        circuits: &[
+            "1 lights RCBO B6 6kA 1.5/1.0 28m 9pts ref 100 N1 E1 \"Lights\"",
+            "2 ring RCBO B32 6kA 2.5/1.5 52m 9pts ref C N2 E2 \"Sockets, living and bedrooms\"",
+            "3 ring RCBO B32 6kA 2.5/1.5 legs 5,4,3,6,4,5,7 ref C N3 E3 \"Sockets, kitchen\"",
+            "4 radial RCBO B32 6kA 6/2.5 fixed 9m 1pt ref C N4 E4 \"Cooker\"",
+            "5 radial B16 6kA 2.5/1.5 fixed 12m 1pt ref C N5 E5 \"Immersion heater\"",
+            "6 radial RCBO B6 6kA 1.5/1.0 fixed 18m 3pts ref C N6 E6 \"Smoke alarms\"",
+        ],
+    });
+    job.installation.premises = Premises::LetDwelling;
+    inspect(&mut job);
+    job.installation.inspection.truncate(14);
+    let mut meter = Meter::new(SEED + 1);
+    let mut visit = visit(&job);
+    visit.ze = 0.21;
+    prove_dead(&mut job, &mut visit);
+    read_bonds(&mut job, &mut visit, &mut meter);
+    read(&mut job, &mut visit, &mut meter, "1", Vec::new(), |step| step.stage < Stage::Insulation);
+    read(&mut job, &mut visit, &mut meter, "2", Vec::new(), DEAD);
+    read(&mut job, &mut visit, &mut meter, "3", Vec::new(), |step| step.stage < Stage::R1R2);
+    read(&mut job, &mut visit, &mut meter, "4", Vec::new(), DEAD);
+    let board = job.installation.boards[0].id;
+    let circuit = job.installation.circuits.iter().find(|c| c.way == "3").map(|c| c.id);
+    for (name, alteration, note) in [
+        ("ends", Alteration::EndsOut, "way 3, both legs out at the board"),
+        ("crossed", Alteration::CrossedLegs, "way 3, line of one with neutral of the other in a connector"),
+    ] {
+        let item = Uuid::new_v5(&job.id, name.as_bytes());
+        log(&mut job, &mut visit, EventKind::Altered { item, board, circuit, alteration, note: note.into() });
+    }
+    job
+}
+
+fn bindery() -> Job {
+    let mut job = job(&Plan {
+        reference: "G-103",
+        title: "Bindery alterations",
+        board: "Bindery board",
+        location: "Bindery, stair foot",
+        extent: "Ways 3 and 4 of the bindery board: ring extended, one radial added.",
+        nature: Nature::Alteration,
+        begun: "2026-11-20T09:05:00Z",
+        circuits: &[
+            "3 ring RCBO B32 6kA 2.5/1.5 legs 7,5,4,6,5,8,6,9 ref C N3 E3 existing \"Sewing benches\"",
+            "4 radial RCBO B20 6kA 2.5/1.5 legs 9,6,5 ref C N4 E4 \"Casing-in bench\"",
+        ],
+    });
+    inspect(&mut job);
+    let mut meter = Meter::new(SEED + 2);
+    let mut visit = visit(&job);
+    visit.ze = 0.19;
+    prove_dead(&mut job, &mut visit);
+    read_bonds(&mut job, &mut visit, &mut meter);
+    let joint = Fault::HighResistanceJoint {
+        conductor: Core::E,
+        segment: SegmentName::After("p3".into()),
+        ohm: Ohms::literal(0.42),
+    };
+    let poor_neutral = Fault::HighResistanceJoint {
+        conductor: Core::N,
+        segment: SegmentName::After("p5".into()),
+        ohm: Ohms::literal(0.19),
+    };
+    read(&mut job, &mut visit, &mut meter, "3", vec![joint, poor_neutral], |step| step.stage < Stage::Insulation);
+    job
+}
+
+/// The three jobs: one finished (to be issued), one half done, one with a fault in its ring.
+pub fn jobs() -> Vec<Job> {
+    vec![press_room(), flats(), bindery()]
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::finding::{Severity, review};
+
+    #[test]
+    fn the_same_every_time() {
+        assert_eq!(jobs(), jobs());
+    }
+
+    #[test]
+    fn every_line_of_shorthand_made_a_circuit() {
+        assert_eq!(jobs().iter().map(|job| job.installation.circuits.len()).collect::<Vec<_>>(), [8, 6, 2]);
+    }
+
+    #[test]
+    fn one_is_finished_one_half_done_one_odd() {
+        let [finished, half, faulty] = &jobs()[..] else { panic!() };
+        let findings = review(finished.into());
+        assert!(findings.is_empty(), "{findings:#?}");
+        let findings = review(half.into());
+        assert!(findings.iter().any(|f| f.severity == Severity::Missing));
+        let findings = review(faulty.into());
+        assert!(findings.iter().any(|f| f.severity == Severity::Odd && f.what.contains("apart")), "{findings:#?}");
+    }
+}

@@ -1,0 +1,143 @@
+//! A simulated site: circuits as they really run, and the readings that follow from them.
+//!
+//! The description of a circuit may say less than is true (legs unknown, a length to a few per
+//! cent); the readings come from what is true.
+
+use super::meter::{Meter, shown};
+use crate::expectation::ohm_per_metre;
+use crate::installation::{Circuit, CircuitShape, Installation};
+use crate::network::circuit::{Expected, expect};
+use crate::network::description::{Description, Fault, OhmPerMetre, Point, Shape};
+use crate::quantity::Metres;
+use crate::reading::{Context, LeadNull, Origin, Reading, Test, Value};
+use crate::sequence::{Stage, Step, circuit_steps};
+use jiff::{SignedDuration, Timestamp};
+use rust_decimal::dec;
+use uuid::Uuid;
+
+/// Name of a point in the network.
+pub fn name(point: &crate::installation::Point) -> String {
+    format!("p{}", point.id.0)
+}
+
+/// What is really in the walls for a described circuit: legs as given, or drawn from the seed.
+pub fn as_built(circuit: &Circuit, faults: Vec<Fault>, meter: &mut Meter) -> Option<Description> {
+    let ring = circuit.shape == CircuitShape::Ring;
+    let mains = circuit.main_points().count();
+    let legs = circuit.legs().unwrap_or_else(|| {
+        let count = mains + usize::from(ring);
+        let shares: Vec<f64> = (0..count).map(|_| meter.between(0.5, 1.5)).collect();
+        let total: f64 = shares.iter().sum();
+        let length = circuit.length_m.map_or(4.0 * count as f64, Metres::get) * meter.between(0.97, 1.03);
+        shares.iter().map(|share| share / total * length).collect()
+    });
+    let mut main_legs = legs.iter();
+    let mut points = Vec::new();
+    for point in &circuit.points {
+        let leg = match point.spur_from {
+            None => *main_legs.next()?,
+            Some(_) => point.leg_m.map_or_else(|| meter.between(3.0, 6.0), Metres::get),
+        };
+        let spur_from = point.spur_from.and_then(|id| circuit.point(id)).map(name);
+        points.push(Point { id: name(point), spur_from, leg: Metres::new(leg).ok()? });
+    }
+    Some(Description {
+        shape: if ring { Shape::Ring } else { Shape::Radial },
+        cores: OhmPerMetre(ohm_per_metre(circuit)?),
+        points,
+        return_leg: if ring { Metres::new(*legs.last()?).ok() } else { None },
+        faults,
+    })
+}
+
+/// The circumstances that simulated readings share.
+pub struct Visit {
+    /// Which instrument.
+    pub instrument: Uuid,
+    /// Who holds the probes.
+    pub read_by: String,
+    /// Who writes.
+    pub entered_by: String,
+    /// When the next reading is taken.
+    pub clock: Timestamp,
+    /// Ze at the origin, Ω.
+    pub ze: f64,
+}
+
+impl Visit {
+    /// A reading of a step, a little later than the last.
+    pub fn reading(&mut self, step: &Step, value: Value, id: Uuid) -> Reading {
+        self.clock = self.clock.checked_add(SignedDuration::from_secs(47)).unwrap_or(self.clock);
+        let low_ohm = matches!(step.stage, Stage::EndToEnd | Stage::R1Rn | Stage::R1R2 | Stage::Bonding);
+        Reading {
+            id,
+            key: step.key.clone(),
+            typed: value.shown(),
+            value,
+            unsteady: false,
+            context: Context {
+                instrument: Some(self.instrument),
+                lead_set: low_ohm.then(|| "clips and probes".to_owned()),
+                pins: None,
+                null: if low_ohm { LeadNull::Nulled } else { LeadNull::Unknown },
+                test_voltage_v: step.test_voltage,
+                ambient_c: None,
+                taken_at: Some(self.clock),
+                stored_at: self.clock,
+                origin: Origin::Typed,
+                read_by: Some(self.read_by.clone()),
+                entered_by: self.entered_by.clone(),
+            },
+        }
+    }
+}
+
+/// Takes the readings of a circuit for which `wanted` says yes.
+pub fn read_circuit(
+    installation: &Installation,
+    circuit: &Circuit,
+    faults: Vec<Fault>,
+    visit: &mut Visit,
+    meter: &mut Meter,
+    wanted: impl Fn(&Step) -> bool,
+) -> Vec<Reading> {
+    let Some(built) = as_built(circuit, faults, meter) else { return Vec::new() };
+    let Ok(truth) = expect(&built) else { return Vec::new() };
+    let highest = truth.points.iter().filter_map(|point| point.r1_r2).fold(0.0, f64::max);
+    circuit_steps(installation, circuit)
+        .iter()
+        .filter(|step| wanted(step))
+        .map(|step| {
+            let value = simulated(circuit, step, &truth, highest, visit.ze, meter);
+            let id = Uuid::new_v5(&circuit.id, step.slug.as_bytes());
+            visit.reading(step, value, id)
+        })
+        .collect()
+}
+
+fn simulated(circuit: &Circuit, step: &Step, truth: &Expected, highest: f64, ze: f64, meter: &mut Meter) -> Value {
+    use crate::conductor::Conductor;
+    let place = match &step.key.subject {
+        crate::reading::Subject::Place { place, .. } => place.point(),
+        _ => None,
+    };
+    let point = place.and_then(|id| circuit.points.iter().position(|p| p.id == id)).map(|index| truth.points[index]);
+    let low = |ohm: Option<f64>, meter: &mut Meter| ohm.map_or(Value::Open, |ohm| Value::Number(meter.probed(ohm)));
+    match step.key.test {
+        Test::RingEndToEnd { conductor } => {
+            let ends = truth.end_to_end;
+            let ohm = ends.and_then(|ends| match conductor {
+                Conductor::N => ends.rn,
+                Conductor::E => ends.r2,
+                _ => ends.r1,
+            });
+            ohm.map_or(Value::Open, |ohm| Value::Number(meter.clipped(ohm)))
+        }
+        Test::R1Rn => low(point.and_then(|p| p.r1_rn), meter),
+        Test::R1R2 => low(point.and_then(|p| p.r1_r2), meter),
+        Test::Insulation => Value::Over(dec!(999)),
+        Test::Zs => Value::Number(shown(ze + highest * meter.between(0.88, 0.99), 2)),
+        Test::RcdTrip { .. } => Value::Number(meter.trip()),
+        _ => Value::Pass,
+    }
+}

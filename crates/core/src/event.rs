@@ -1,0 +1,318 @@
+//! The one append-only log of what happened on site, and the state that follows from it.
+//!
+//! Isolation, proving dead, exposure of the supply, energising, nulling, alterations and putting
+//! back, strike-outs. Group actions log each item.
+
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use uuid::Uuid;
+
+/// Something altered for a test that must be put back.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, schemars::JsonSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Alteration {
+    /// A link between conductors at the board.
+    Link,
+    /// Ring legs crossed in a connector.
+    CrossedLegs,
+    /// Ring ends out of their terminals.
+    EndsOut,
+    /// A bond off.
+    BondOff,
+    /// The earthing conductor off.
+    EarthOff,
+    /// A neutral out of the bar.
+    NeutralOut,
+    /// Lamps out.
+    LampOut,
+    /// A load or electronics disconnected.
+    LoadOff,
+    /// An SPD unplugged.
+    SpdOut,
+    /// A fly lead off.
+    FlyLeadOff,
+    /// An accessory held off earthed metal.
+    AccessoryOff,
+    /// Covers, blanks, temporary fronts.
+    Cover,
+    /// Torque owed to a terminal.
+    Torque,
+    /// Anything else; the note says what.
+    Other,
+}
+
+impl Alteration {
+    /// In the order offered.
+    pub const ALL: [Self; 14] = [
+        Self::Link,
+        Self::CrossedLegs,
+        Self::EndsOut,
+        Self::BondOff,
+        Self::EarthOff,
+        Self::NeutralOut,
+        Self::LampOut,
+        Self::LoadOff,
+        Self::SpdOut,
+        Self::FlyLeadOff,
+        Self::AccessoryOff,
+        Self::Cover,
+        Self::Torque,
+        Self::Other,
+    ];
+
+    /// Key in forms.
+    pub fn from_key(key: &str) -> Option<Self> {
+        Self::ALL.into_iter().find(|alteration| alteration.key() == key)
+    }
+
+    /// Key in forms and files.
+    pub const fn key(self) -> &'static str {
+        match self {
+            Self::Link => "link",
+            Self::CrossedLegs => "crossed_legs",
+            Self::EndsOut => "ends_out",
+            Self::BondOff => "bond_off",
+            Self::EarthOff => "earth_off",
+            Self::NeutralOut => "neutral_out",
+            Self::LampOut => "lamp_out",
+            Self::LoadOff => "load_off",
+            Self::SpdOut => "spd_out",
+            Self::FlyLeadOff => "fly_lead_off",
+            Self::AccessoryOff => "accessory_off",
+            Self::Cover => "cover",
+            Self::Torque => "torque",
+            Self::Other => "other",
+        }
+    }
+
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::Link => "link at the board",
+            Self::CrossedLegs => "ring legs crossed",
+            Self::EndsOut => "ring ends out",
+            Self::BondOff => "bond off",
+            Self::EarthOff => "earthing conductor off",
+            Self::NeutralOut => "neutral out of the bar",
+            Self::LampOut => "lamps out",
+            Self::LoadOff => "load disconnected",
+            Self::SpdOut => "SPD unplugged",
+            Self::FlyLeadOff => "fly lead off",
+            Self::AccessoryOff => "accessory held off metal",
+            Self::Cover => "cover, blank or front off",
+            Self::Torque => "torque owed",
+            Self::Other => "other",
+        }
+    }
+}
+
+/// What happened.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
+#[serde(tag = "what", rename_all = "snake_case", deny_unknown_fields)]
+pub enum EventKind {
+    /// A board isolated and locked.
+    Isolated {
+        /// Which.
+        board: Uuid,
+        /// The lock, and who keeps the key.
+        lock: String,
+    },
+    /// A board proved dead: indicator proved, every pair, indicator proved again.
+    ProvedDead {
+        /// Which.
+        board: Uuid,
+        /// How many pairs showed no indication.
+        pairs: u8,
+    },
+    /// Incoming terminals live, earth off, for Ze.
+    SupplyExposed {
+        /// At which board.
+        board: Uuid,
+    },
+    /// Exposure ended: the earth is refitted.
+    EarthRefitted {
+        /// At which board.
+        board: Uuid,
+    },
+    /// A board, or some of its circuits, energised.
+    Energised {
+        /// Which board.
+        board: Uuid,
+        /// Which circuits; none means all.
+        #[serde(default)]
+        circuits: Vec<Uuid>,
+    },
+    /// Leads nulled.
+    Nulled {
+        /// Which lead set.
+        lead_set: String,
+    },
+    /// Something altered: an item on the put-back list.
+    Altered {
+        /// The item.
+        item: Uuid,
+        /// At which board.
+        board: Uuid,
+        /// On which circuit, if on one.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        circuit: Option<Uuid>,
+        /// What.
+        alteration: Alteration,
+        /// Where exactly.
+        note: String,
+    },
+    /// An item put back.
+    PutBack {
+        /// Which item.
+        item: Uuid,
+    },
+    /// A reading struck out.
+    StruckOut {
+        /// Which.
+        reading: Uuid,
+        /// Why.
+        reason: String,
+    },
+}
+
+/// One line of the log.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Event {
+    /// Made by the client.
+    pub id: Uuid,
+    /// When.
+    pub at: Timestamp,
+    /// Who.
+    pub by: String,
+    /// What.
+    pub kind: EventKind,
+}
+
+impl Event {
+    /// An event with an id of its own.
+    pub fn new(by: &str, at: Timestamp, kind: EventKind) -> Self {
+        Self { id: Uuid::new_v4(), at, by: by.to_owned(), kind }
+    }
+}
+
+/// State of a board, as every page's frame says it.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum BoardState {
+    /// Nothing says it is dead: treat it as live.
+    NotProved,
+    /// Proved dead.
+    ProvedDead,
+    /// Incoming terminals live, earth off, under supervision.
+    SupplyExposed,
+    /// Energised.
+    Energised,
+}
+
+/// The state of a board, since when, and by whose word.
+pub fn board_state(events: &[Event], board: Uuid) -> (BoardState, Option<(Timestamp, &str)>) {
+    let mut state = (BoardState::NotProved, None);
+    for event in events {
+        let next = match &event.kind {
+            EventKind::Isolated { board: b, .. } if *b == board => BoardState::NotProved,
+            EventKind::ProvedDead { board: b, .. } | EventKind::EarthRefitted { board: b } if *b == board => {
+                BoardState::ProvedDead
+            }
+            EventKind::SupplyExposed { board: b } if *b == board => BoardState::SupplyExposed,
+            EventKind::Energised { board: b, .. } if *b == board => BoardState::Energised,
+            _ => continue,
+        };
+        state = (next, Some((event.at, event.by.as_str())));
+    }
+    state
+}
+
+/// An open item of the put-back list.
+#[derive(Debug, Clone, PartialEq)]
+pub struct OpenItem<'a> {
+    /// The item.
+    pub item: Uuid,
+    /// At which board.
+    pub board: Uuid,
+    /// On which circuit.
+    pub circuit: Option<Uuid>,
+    /// What.
+    pub alteration: Alteration,
+    /// Where exactly.
+    pub note: &'a str,
+    /// Since when.
+    pub since: Timestamp,
+    /// By whom.
+    pub by: &'a str,
+}
+
+/// What was altered and not yet put back, oldest first.
+pub fn open_items(events: &[Event]) -> Vec<OpenItem<'_>> {
+    let mut open = Vec::new();
+    for event in events {
+        match &event.kind {
+            EventKind::Altered { item, board, circuit, alteration, note } => open.push(OpenItem {
+                item: *item,
+                board: *board,
+                circuit: *circuit,
+                alteration: *alteration,
+                note,
+                since: event.at,
+                by: &event.by,
+            }),
+            EventKind::PutBack { item } => open.retain(|other| other.item != *item),
+            _ => {}
+        }
+    }
+    open
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn log(kinds: Vec<EventKind>) -> Vec<Event> {
+        kinds.into_iter().map(|kind| Event::new("A. Fitter", Timestamp::UNIX_EPOCH, kind)).collect()
+    }
+
+    #[test]
+    fn isolation_alone_proves_nothing() {
+        let board = Uuid::new_v4();
+        let isolated = EventKind::Isolated { board, lock: "key 4".into() };
+        assert_eq!(board_state(&log(vec![isolated.clone()]), board).0, BoardState::NotProved);
+        let proved = log(vec![isolated.clone(), EventKind::ProvedDead { board, pairs: 3 }]);
+        assert_eq!(board_state(&proved, board).0, BoardState::ProvedDead);
+        assert_eq!(board_state(&proved, Uuid::new_v4()).0, BoardState::NotProved);
+    }
+
+    #[test]
+    fn energising_ends_proved_dead_and_exposure_is_a_state_of_its_own() {
+        let board = Uuid::new_v4();
+        let mut events = log(vec![
+            EventKind::ProvedDead { board, pairs: 3 },
+            EventKind::SupplyExposed { board },
+        ]);
+        assert_eq!(board_state(&events, board).0, BoardState::SupplyExposed);
+        events.extend(log(vec![EventKind::EarthRefitted { board }]));
+        assert_eq!(board_state(&events, board).0, BoardState::ProvedDead);
+        events.extend(log(vec![EventKind::Energised { board, circuits: vec![] }]));
+        assert_eq!(board_state(&events, board).0, BoardState::Energised);
+    }
+
+    #[test]
+    fn items_stand_open_until_each_is_put_back() {
+        let board = Uuid::new_v4();
+        let items = [Uuid::new_v4(), Uuid::new_v4()];
+        let altered = |item| EventKind::Altered {
+            item,
+            board,
+            circuit: None,
+            alteration: Alteration::Link,
+            note: "L to CPC, way 3".into(),
+        };
+        let events = log(vec![altered(items[0]), altered(items[1]), EventKind::PutBack { item: items[0] }]);
+        let open = open_items(&events);
+        assert_eq!(open.len(), 1);
+        assert_eq!(open[0].item, items[1]);
+    }
+}

@@ -1,0 +1,420 @@
+//! Expectation first: the band that each reading of a circuit should fall in, before it is taken.
+//!
+//! From cable, lengths, earlier readings and the drawn circuit, Ω. Lengths may be unknown and the
+//! order of points too: then the band is honestly wide, or there is none and the basis says what
+//! would give one. Length is known to 10 % at best; a reading is within 0.05 Ω of what it should
+//! be (common practice, no source).
+
+use crate::calc::ring::{at_fraction, parallel, quarter};
+use crate::conductor::Conductor;
+use crate::installation::{Circuit, CircuitShape, Installation};
+use crate::network::circuit::expect;
+use crate::network::description::{Description, OhmPerMetre, Point as NetworkPoint, Shape};
+use crate::quantity::{Celsius, Metres};
+use crate::reading::{Key, Place, PointId, Settled, Test};
+use crate::standard::Source;
+use crate::standard::conductors::{self, mohm_per_m, temperature_factor};
+use crate::standard::earthing::bond_reading;
+use crate::standard::ring::{self, READING_WITHIN};
+use crate::standard::insulation::{LOOK_AGAIN_NEW, LOOK_AGAIN_OLD};
+
+/// A circuit's length is known to this share at best (common practice, no source).
+pub const LENGTH_UNCERTAINTY: f64 = 0.10;
+/// Parallel paths may take this share off R1+R2 in a measured Zs before it is looked at again
+/// (common practice, no source: measured is normally a little under the sum).
+pub const PARALLEL_PATH_SHARE: f64 = 0.4;
+
+const LENGTH: Source = Source::practice("length known to 10 % at best");
+const LOOP_SUM: Source = Source::practice("a measured Zs is normally a little under the sum");
+
+/// Where a reading should fall.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Band {
+    /// Not below this.
+    pub low: f64,
+    /// Not above this; `None`: no upper bound is known.
+    pub high: Option<f64>,
+    /// The likeliest value, where there is one.
+    pub centre: Option<f64>,
+    /// What it follows from: formula and numbers.
+    pub basis: String,
+    /// Where the rule comes from.
+    pub source: Source,
+}
+
+impl Band {
+    fn around(centre: f64, below: f64, above: f64, basis: String, source: Source) -> Self {
+        Self { low: (centre - below).max(0.0), high: Some(centre + above), centre: Some(centre), basis, source }
+    }
+
+    /// Whether a number falls in it.
+    pub fn holds(&self, value: f64) -> bool {
+        value >= self.low - 1e-9 && self.high.is_none_or(|high| value <= high + 1e-9)
+    }
+
+    /// `0.35–0.45`, or `from 0.35`.
+    pub fn shown(&self) -> String {
+        match self.high {
+            Some(high) => format!("{:.2}–{:.2}", self.low, high),
+            None => format!("{:.2} or more", self.low),
+        }
+    }
+}
+
+/// Ω/m of a circuit's line, neutral and CPC at the temperature it is read at.
+pub fn ohm_per_metre(circuit: &Circuit) -> Option<[f64; 3]> {
+    let cable = &circuit.cable;
+    let factor = temperature_factor(circuit.cable_c.unwrap_or(Celsius::literal(20.0)));
+    let per_metre = |size| mohm_per_m(cable.material, size).ok().map(|mohm| mohm / 1000.0 * factor);
+    Some([per_metre(cable.line_mm2)?, per_metre(cable.neutral_mm2)?, per_metre(cable.cpc_mm2)?])
+}
+
+/// Everything that is known about a circuit before its next reading.
+pub struct Known<'a> {
+    circuit: &'a Circuit,
+    settled: &'a Settled<'a>,
+    per_metre: Option<[f64; 3]>,
+    /// Ze, or Zdb at a sub-board, Ω.
+    pub ze: Option<f64>,
+    /// Exact readings at each point from the drawn circuit, [R1+Rn, R1+R2], where its geometry is known.
+    exact: Option<Vec<[f64; 2]>>,
+    highest_r1_r2: Option<(f64, PointId)>,
+}
+
+/// The highest settled R1+R2 of a circuit and the point it was read at.
+pub fn highest_r1_r2(circuit: &Circuit, settled: &Settled<'_>) -> Option<(f64, PointId)> {
+    let mut highest: Option<(f64, PointId)> = None;
+    for point in &circuit.points {
+        for &line in circuit.line_conductors() {
+            let key = Key::on_circuit(circuit.id, Place::Point { point: point.id }, Test::R1R2).on_line(line);
+            if let Some(ohm) = settled.float(&key)
+                && highest.is_none_or(|(most, _)| ohm > most)
+            {
+                highest = Some((ohm, point.id));
+            }
+        }
+    }
+    highest
+}
+
+/// Ze as read, or Zdb as the highest Zs of the circuit that feeds the board.
+pub fn external_loop(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<f64> {
+    let board = installation.board(circuit.board)?;
+    match board.fed_by {
+        crate::installation::Feed::Supply => settled.float(&crate::sequence::ze_key()),
+        crate::installation::Feed::Circuit { circuit: feeder } => {
+            let feeder = installation.circuit(feeder).filter(|feeder| feeder.board != circuit.board)?;
+            let lines = feeder.line_conductors().iter();
+            lines
+                .filter_map(|&line| settled.float(&Key::on_circuit(feeder.id, Place::Board, Test::Zs).on_line(line)))
+                .fold(None, |most: Option<f64>, zs| Some(most.map_or(zs, |m| m.max(zs))))
+        }
+    }
+}
+
+impl<'a> Known<'a> {
+    /// Gathers what is known.
+    pub fn new(installation: &Installation, circuit: &'a Circuit, settled: &'a Settled<'a>) -> Self {
+        let mut known = Self {
+            circuit,
+            settled,
+            per_metre: ohm_per_metre(circuit),
+            ze: external_loop(installation, circuit, settled),
+            exact: None,
+            highest_r1_r2: highest_r1_r2(circuit, settled),
+        };
+        known.exact = known.exact_points();
+        known
+    }
+
+    /// The highest settled R1+R2 and where.
+    pub const fn highest_r1_r2(&self) -> Option<(f64, PointId)> {
+        self.highest_r1_r2
+    }
+
+    fn end_to_end(&self, conductor: Conductor) -> Option<f64> {
+        self.settled.float(&Key::on_circuit(self.circuit.id, Place::Board, Test::RingEndToEnd { conductor }))
+    }
+
+    /// Resistance round the ring, [line, neutral, CPC]: as read, or from r1 or the length.
+    fn round(&self) -> Option<([f64; 3], &'static str)> {
+        let per_metre = self.per_metre?;
+        let read = [Conductor::L, Conductor::N, Conductor::E].map(|conductor| self.end_to_end(conductor));
+        if let Some(r1) = read[0] {
+            let from_r1 = |index: usize| read[index].unwrap_or(r1 * per_metre[index] / per_metre[0]);
+            return Some(([r1, from_r1(1), from_r1(2)], "r1, rn and r2 as read"));
+        }
+        let length = self.circuit.whole_length()?;
+        Some((per_metre.map(|ohm| ohm * length), "the length of the cable"))
+    }
+
+    /// Reads the drawn circuit by the network, scaled to r1, rn, r2 as read.
+    fn exact_points(&self) -> Option<Vec<[f64; 2]>> {
+        let circuit = self.circuit;
+        let legs = circuit.legs()?;
+        let total: f64 = legs.iter().sum();
+        let per_metre = self.per_metre?;
+        if total <= 0.0 || circuit.points.iter().any(|point| point.leg_m.is_none()) {
+            return None;
+        }
+        let cores = match circuit.shape {
+            CircuitShape::Ring => self.round()?.0.map(|ohm| ohm / total),
+            CircuitShape::Radial => per_metre,
+        };
+        let name = |id: PointId| format!("p{}", id.0);
+        let description = Description {
+            shape: if circuit.shape == CircuitShape::Ring { Shape::Ring } else { Shape::Radial },
+            cores: OhmPerMetre(cores),
+            points: circuit
+                .points
+                .iter()
+                .map(|point| NetworkPoint {
+                    id: name(point.id),
+                    spur_from: point.spur_from.map(name),
+                    leg: point.leg_m.unwrap_or(Metres::literal(0.0)),
+                })
+                .collect(),
+            return_leg: circuit.return_leg_m,
+            faults: Vec::new(),
+        };
+        let read = expect(&description).ok()?;
+        read.points.iter().map(|point| Some([point.r1_rn?, point.r1_r2?])).collect()
+    }
+
+    /// The band of one reading, or why there is none.
+    ///
+    /// # Errors
+    /// What would have to be known first.
+    pub fn band(&self, key: &Key) -> Result<Band, &'static str> {
+        match (key.test, &key.subject) {
+            (Test::RingEndToEnd { conductor }, _) => self.end_band(conductor),
+            (Test::R1Rn, crate::reading::Subject::Place { place, .. }) => self.point_band(place, key.line, 1),
+            (Test::R1R2, crate::reading::Subject::Place { place, .. }) => self.point_band(place, key.line, 2),
+            (Test::Insulation, _) => Ok(self.insulation_band()),
+            (Test::Zs, _) => self.zs_band(),
+            _ => Err("the circuit does not determine this reading"),
+        }
+    }
+
+    fn end_band(&self, conductor: Conductor) -> Result<Band, &'static str> {
+        const WANT: &str = "give the length of the ring, or read r1 first";
+        let per_metre = self.per_metre.ok_or("the conductor size is in no table")?;
+        let index = match conductor {
+            Conductor::N => 1,
+            Conductor::E => 2,
+            _ => 0,
+        };
+        if let (Some(r1), true) = (self.end_to_end(Conductor::L), index > 0) {
+            let table = r1 * per_metre[index] / per_metre[0];
+            let cable = &self.circuit.cable;
+            let within = READING_WITHIN.get();
+            return Ok(if index == 1 {
+                Band::around(table, within, within, format!("rn within {within} of r1 {r1:.2}: {table:.2}"), ring::legs_source())
+            } else {
+                let by_size = r1 * cable.line_mm2.get() / cable.cpc_mm2.get();
+                let high = table.max(by_size) + within;
+                Band {
+                    low: (table.min(by_size) - within).max(0.0),
+                    high: Some(high),
+                    centre: Some(table),
+                    basis: format!(
+                        "r1 {r1:.2} × {:.2} (resistances) = {table:.2}; × {:.2} (sizes) = {by_size:.2}; ± {within}",
+                        per_metre[2] / per_metre[0],
+                        cable.line_mm2.get() / cable.cpc_mm2.get()
+                    ),
+                    source: conductors::source(),
+                }
+            });
+        }
+        let length = self.circuit.whole_length().ok_or(WANT)?;
+        Ok(Self::from_length(length, per_metre[index], 0.0))
+    }
+
+    fn from_length(length: f64, per_metre: f64, contact: f64) -> Band {
+        let centre = length * per_metre + contact;
+        let slack = LENGTH_UNCERTAINTY * centre + READING_WITHIN.get();
+        let basis = format!(
+            "{length} m × {:.2} mΩ/m = {centre:.2} ± 10 % ± {}",
+            per_metre * 1000.0,
+            READING_WITHIN.get()
+        );
+        Band::around(centre, slack, slack, basis, LENGTH)
+    }
+
+    fn point_band(&self, place: &Place, line: Option<Conductor>, other: usize) -> Result<Band, &'static str> {
+        let point = place.point().ok_or("not read at the board")?;
+        let index = self.circuit.points.iter().position(|p| p.id == point).ok_or("no such point")?;
+        if self.circuit.shape == CircuitShape::Ring {
+            self.ring_band(index, other)
+        } else {
+            self.radial_band(index, line, other)
+        }
+    }
+
+    fn ring_band(&self, index: usize, other: usize) -> Result<Band, &'static str> {
+        let (round, basis) = self.round().ok_or("read r1, rn and r2 first, or give the length of the ring")?;
+        let within = READING_WITHIN.get();
+        let (r1, rx) = (round[0], round[other]);
+        let name = ["", "rn", "r2"][other];
+        if let Some(exact) = &self.exact {
+            let centre = exact[index][other - 1];
+            let basis = format!("the drawn ring, solved with {basis}: {centre:.3}; mid-ring (r1 + {name})/4 = {:.3}", quarter(r1, rx));
+            return Ok(Band::around(centre, within, within, basis, ring::reading_source()));
+        }
+        let (least, most) = (at_fraction(r1, rx, 0.0), quarter(r1, rx));
+        let spur = self.spur_of(index, other);
+        let (extra, open) = match spur {
+            None => (0.0, false),
+            Some(Some(extra)) => (extra, false),
+            Some(None) => (0.0, true),
+        };
+        let mut text = format!("(r1 + {name})/4 = ({r1:.2} + {rx:.2})/4 = {most:.3} half-way round, down to r1 ∥ {name} = {least:.3} at the board");
+        if extra > 0.0 {
+            text.push_str(&format!("; spur adds {extra:.2}"));
+        }
+        if open {
+            text.push_str("; a spur of unknown length adds its own");
+        }
+        Ok(Band {
+            low: (least + extra - within).max(0.0),
+            high: (!open).then_some(most + extra + within),
+            centre: (!open).then_some(most + extra),
+            basis: format!("{text}; ± {within}"),
+            source: ring::quarters_source(),
+        })
+    }
+
+    /// What the spurs up to a point add: `None` on the main line, `Some(None)` of unknown length.
+    fn spur_of(&self, index: usize, other: usize) -> Option<Option<f64>> {
+        let per_metre = self.per_metre?;
+        let mut at = &self.circuit.points[index];
+        let mut metres = Some(0.0);
+        at.spur_from?;
+        // A circle of spurs is refused when a circuit is stored; this bound is for safety.
+        for _ in 0..self.circuit.points.len() {
+            let Some(from) = at.spur_from else { break };
+            metres = metres.zip(at.leg_m).map(|(sum, leg)| sum + leg.get());
+            let Some(parent) = self.circuit.point(from) else { break };
+            at = parent;
+        }
+        Some(metres.map(|metres| metres * (per_metre[0] + per_metre[other])))
+    }
+
+    fn radial_band(&self, index: usize, line: Option<Conductor>, other: usize) -> Result<Band, &'static str> {
+        let per_metre = self.per_metre.ok_or("the conductor size is in no table")?;
+        let per_loop = per_metre[0] + per_metre[other];
+        let within = READING_WITHIN.get();
+        let point = &self.circuit.points[index];
+        if other == 2 {
+            let key = Key::on_circuit(self.circuit.id, Place::Point { point: point.id }, Test::R1Rn).on_line(line);
+            if let Some(r1_rn) = self.settled.float(&key) {
+                let ratio = per_loop / (per_metre[0] + per_metre[1]);
+                let centre = r1_rn * ratio;
+                let basis = format!("R1+Rn {r1_rn:.2} at this point × {ratio:.2} (resistances) = {centre:.2} ± {within}");
+                return Ok(Band::around(centre, within, within, basis, conductors::source()));
+            }
+        }
+        if let Some(exact) = &self.exact {
+            let centre = exact[index][other - 1];
+            let slack = LENGTH_UNCERTAINTY * centre + within;
+            let basis = format!("the drawn run, solved: {centre:.3} ± 10 % ± {within}");
+            return Ok(Band::around(centre, slack, slack, basis, LENGTH));
+        }
+        let (mut low, mut high, mut basis) = (0.0_f64, None, String::new());
+        let last = self.circuit.main_points().last().is_some_and(|last| last.id == point.id);
+        if let Some(length) = self.circuit.whole_length() {
+            let far = Self::from_length(length, per_loop, 0.0);
+            high = far.high;
+            basis = format!("not above the far end: {}", far.basis);
+            if self.circuit.points.len() == 1 || (last && self.circuit.runs_in_order()) {
+                return Ok(far);
+            }
+        }
+        if self.circuit.runs_in_order() && point.spur_from.is_none() {
+            let test = if other == 1 { Test::R1Rn } else { Test::R1R2 };
+            let before = self.neighbours(index, test, line, true);
+            let after = self.neighbours(index, test, line, false);
+            if let Some(before) = before {
+                low = (before - within).max(0.0);
+                basis = format!("{basis}; readings rise along the run: {before:.2} before it");
+            }
+            if let Some(after) = after {
+                high = Some(high.map_or(after + within, |h: f64| h.min(after + within)));
+                basis = format!("{basis}; {after:.2} after it");
+            }
+        }
+        if basis.is_empty() {
+            return Err("give the length of the circuit, or its legs");
+        }
+        Ok(Band { low, high, centre: None, basis: basis.trim_start_matches("; ").to_owned(), source: LENGTH })
+    }
+
+    fn neighbours(&self, index: usize, test: Test, line: Option<Conductor>, before: bool) -> Option<f64> {
+        let points = &self.circuit.points;
+        let range = if before { 0..index } else { index + 1..points.len() };
+        points[range]
+            .iter()
+            .filter(|point| point.spur_from.is_none())
+            .filter_map(|point| {
+                let key = Key::on_circuit(self.circuit.id, Place::Point { point: point.id }, test).on_line(line);
+                self.settled.float(&key)
+            })
+            .reduce(if before { f64::max } else { f64::min })
+    }
+
+    fn insulation_band(&self) -> Band {
+        let (least, text, source) = match self.circuit.wiring {
+            crate::installation::Wiring::New => {
+                (LOOK_AGAIN_NEW.get(), "new wiring", crate::standard::insulation::new_source())
+            }
+            crate::installation::Wiring::Existing => {
+                (LOOK_AGAIN_OLD.get(), "older wiring", crate::standard::insulation::old_source())
+            }
+        };
+        Band { low: least, high: None, centre: None, basis: format!("{text}: {least} MΩ and up, or over range"), source }
+    }
+
+    fn zs_band(&self) -> Result<Band, &'static str> {
+        let ze = self.ze.ok_or("read Ze (or the Zs of the circuit that feeds this board) first")?;
+        let (r1_r2, _) = self.highest_r1_r2.ok_or("read R1+R2 first")?;
+        let sum = ze + r1_r2;
+        let within = READING_WITHIN.get();
+        Ok(Band {
+            low: (ze + (1.0 - PARALLEL_PATH_SHARE) * r1_r2 - within).max(ze),
+            high: Some(sum + within),
+            centre: Some(sum),
+            basis: format!("Ze {ze:.2} + R1+R2 {r1_r2:.2} = {sum:.2}, a little less for parallel paths"),
+            source: LOOP_SUM,
+        })
+    }
+
+    /// r1 ∥ the other conductor: what line to that conductor of the same leg reads at the board
+    /// when the legs are crossed rightly. Rings only.
+    pub fn board_check(&self) -> Option<[f64; 2]> {
+        let (round, _) = self.round().filter(|_| self.circuit.shape == CircuitShape::Ring)?;
+        Some([parallel(round[0], round[1]), parallel(round[0], round[2])])
+    }
+}
+
+/// The band of a bond, from its size and length.
+///
+/// # Errors
+/// What would have to be known first.
+pub fn bond_band(bond: &crate::installation::Bond) -> Result<Band, &'static str> {
+    let (Some(mm2), Some(length)) = (bond.mm2, bond.length_m) else {
+        return Err("give the bond's size and length");
+    };
+    let per_metre = mohm_per_m(crate::conductor::Material::Copper, mm2).map_err(|_| "the size is in no table")?;
+    let (expected, limit) = bond_reading(per_metre, length);
+    Ok(Band {
+        low: (expected * 0.8 - 0.01).max(0.0),
+        high: Some((expected + 0.02).max(limit)),
+        centre: Some(expected),
+        basis: format!("{} m of {} mm²: {expected:.3}", length.get(), mm2.get()),
+        source: conductors::source(),
+    })
+}
+
+#[cfg(test)]
+#[path = "expectation_tests.rs"]
+mod tests;

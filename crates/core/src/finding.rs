@@ -1,0 +1,329 @@
+//! The review: what is missing, what fails, what is odd, across the whole job.
+
+use crate::event::{BoardState, Event, board_state, open_items};
+use crate::inspection::ITEMS;
+use crate::installation::{CircuitShape, Feeds, InspectionOutcome, Installation, Job};
+use crate::judgement::{CircuitJudge, Judgement, Limit, Plausibility, judge_origin};
+use crate::reading::{Reading, Settled, Value};
+use crate::sequence::{Step, circuit_steps, origin_steps, wants_additional_protection};
+use crate::standard::capacity::twin_and_earth;
+use crate::standard::rcd::ADDITIONAL_PROTECTION;
+use crate::standard::ring::{LEAST_LEG_CAPACITY, LEAST_SIZE, LEAST_SIZE_MINERAL, cable_source};
+use crate::quantity::{approximate, exact};
+use uuid::Uuid;
+
+/// How a finding stands.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub enum Severity {
+    /// Outside a limit, or dangerous: blocks.
+    Fails,
+    /// Something a certificate needs: blocks.
+    Missing,
+    /// Inside its limit, but not the number it should be: look again.
+    Odd,
+}
+
+impl Severity {
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::Fails => "fails",
+            Self::Missing => "missing",
+            Self::Odd => "look again",
+        }
+    }
+
+    /// Whether a certificate waits for it.
+    pub const fn blocks(self) -> bool {
+        !matches!(self, Self::Odd)
+    }
+}
+
+/// Where a finding is mended.
+#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub enum Where {
+    /// The job's own particulars.
+    Particulars,
+    /// The origin, at a step.
+    Origin(String),
+    /// A board.
+    Board(Uuid),
+    /// A circuit, at a step if it is a reading.
+    Circuit(Uuid, Option<String>),
+    /// The schedule of inspections.
+    Inspection,
+}
+
+/// One finding.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Finding {
+    /// How it stands.
+    pub severity: Severity,
+    /// What it is about, such as `Way 3 Press room benches`.
+    pub about: String,
+    /// What was found, with the numbers.
+    pub what: String,
+    /// What would settle it.
+    pub then: String,
+    /// Where it is mended.
+    pub place: Where,
+}
+
+/// Everything the review looks at.
+#[derive(Debug, Clone, Copy)]
+pub struct Reviewed<'a> {
+    /// The installation.
+    pub installation: &'a Installation,
+    /// Its readings.
+    pub readings: &'a [Reading],
+    /// Its log.
+    pub events: &'a [Event],
+}
+
+impl<'a> From<&'a Job> for Reviewed<'a> {
+    fn from(job: &'a Job) -> Self {
+        Self { installation: &job.installation, readings: &job.readings, events: &job.events }
+    }
+}
+
+/// All findings of a job, worst first, in the order of the job.
+pub fn review(reviewed: Reviewed<'_>) -> Vec<Finding> {
+    let settled = Settled::new(reviewed.readings, reviewed.events);
+    let mut findings = Vec::new();
+    particulars(reviewed.installation, &mut findings);
+    origin(reviewed.installation, &settled, &mut findings);
+    boards(reviewed, &mut findings);
+    for circuit in &reviewed.installation.circuits {
+        circuit_findings(reviewed.installation, circuit, &settled, &mut findings);
+    }
+    inspection(reviewed.installation, &mut findings);
+    findings.sort_by_key(|finding| finding.severity);
+    findings
+}
+
+fn particulars(installation: &Installation, findings: &mut Vec<Finding>) {
+    let mut missing = |what: &str, then: &str| {
+        findings.push(Finding {
+            severity: Severity::Missing,
+            about: "Particulars".into(),
+            what: what.into(),
+            then: then.into(),
+            place: Where::Particulars,
+        });
+    };
+    for (text, what) in [
+        (&installation.client.name, "the client's name"),
+        (&installation.site.address, "the address of the site"),
+        (&installation.extent, "the extent of the work that the certificate covers"),
+    ] {
+        if text.trim().is_empty() {
+            missing(&format!("{what} is not given"), "Write it under particulars.");
+        }
+    }
+    if installation.boards.is_empty() {
+        missing("no board is described", "Describe the board that the circuits leave from.");
+    } else if installation.circuits.is_empty() {
+        missing("no circuit is described", "Describe the circuits, a line each.");
+    }
+    if installation.supply.bonds.is_empty() {
+        missing("no main bonding conductor is described", "List the bonds (water, gas, steel) under supply and earthing.");
+    }
+}
+
+fn judged(step: &Step, judgement: &Judgement, value: &Value, about: &str, place: &Where, findings: &mut Vec<Finding>) {
+    let unit = step.field.unit();
+    let reading = format!("{} {} {unit}", step.label, value.shown());
+    let notes = judgement.notes.join("; ");
+    let severity = match (judgement.limit, judgement.plausibility) {
+        (Limit::Outside, _) => Severity::Fails,
+        (_, Plausibility::LookAgain) => Severity::Odd,
+        _ => return,
+    };
+    let limit = judgement.working.iter().rev().find(|working| working.part == "limit").map(|w| w.result.clone()).unwrap_or_default();
+    let what = match severity {
+        Severity::Fails => format!("{}: outside its limit ({limit}){}{notes}", reading.trim(), if notes.is_empty() { "" } else { "; " }),
+        _ => format!("{}: {notes}", reading.trim()),
+    };
+    findings.push(Finding {
+        severity,
+        about: about.to_owned(),
+        what,
+        then: if severity == Severity::Fails {
+            "Find the cause, mend it, and read again; the latest reading stands.".into()
+        } else {
+            "Read it again; if it stays, say why in the remarks.".into()
+        },
+        place: place.clone(),
+    });
+}
+
+fn origin(installation: &Installation, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
+    for step in origin_steps(installation) {
+        let place = Where::Origin(step.slug.clone());
+        match settled.value(&step.key) {
+            None if step.required => findings.push(Finding {
+                severity: Severity::Missing,
+                about: "Origin".into(),
+                what: format!("{} is not read", step.label),
+                then: "Read it, or write a limitation with its reason.".into(),
+                place,
+            }),
+            None => {}
+            Some(value) => {
+                let judgement = judge_origin(installation, settled, &step, value);
+                judged(&step, &judgement, value, "Origin", &place, findings);
+            }
+        }
+    }
+}
+
+fn boards(reviewed: Reviewed<'_>, findings: &mut Vec<Finding>) {
+    for item in open_items(reviewed.events) {
+        findings.push(Finding {
+            severity: Severity::Fails,
+            about: "Put-back list".into(),
+            what: format!("{} is not put back: {}", item.alteration.label(), item.note),
+            then: "Put it back, then close the item.".into(),
+            place: Where::Board(item.board),
+        });
+    }
+    for board in &reviewed.installation.boards {
+        if board_state(reviewed.events, board.id).0 == BoardState::SupplyExposed {
+            findings.push(Finding {
+                severity: Severity::Fails,
+                about: board.name.clone(),
+                what: "the earthing conductor is off (supply exposed)".into(),
+                then: "Refit it, then say so on the board's page.".into(),
+                place: Where::Board(board.id),
+            });
+        }
+    }
+}
+
+fn circuit_findings(
+    installation: &Installation,
+    circuit: &crate::installation::Circuit,
+    settled: &Settled<'_>,
+    findings: &mut Vec<Finding>,
+) {
+    let about = format!("Way {} {}", circuit.way, circuit.description);
+    let judge = CircuitJudge::new(installation, circuit, settled);
+    let steps = circuit_steps(installation, circuit);
+    let mut absent: Vec<&Step> = Vec::new();
+    for step in &steps {
+        match settled.value(&step.key) {
+            None if step.required => absent.push(step),
+            None => {}
+            Some(value) => {
+                let place = Where::Circuit(circuit.id, Some(step.slug.clone()));
+                judged(step, &judge.judge(step, value), value, &about, &place, findings);
+            }
+        }
+    }
+    absent.chunk_by(|a, b| a.stage == b.stage).for_each(|steps| {
+        let names: Vec<&str> = steps.iter().map(|step| step.label.as_str()).collect();
+        findings.push(Finding {
+            severity: Severity::Missing,
+            about: about.clone(),
+            what: format!("{}: {} not read", steps[0].stage.label(), shortened(&names)),
+            then: "Read it, or write a limitation with its reason.".into(),
+            place: Where::Circuit(circuit.id, Some(steps[0].slug.clone())),
+        });
+    });
+    if circuit.points.is_empty() {
+        let what = "it has no points".to_owned();
+        let then = "Give its points, so that R1+R2 has places to be read at.".into();
+        findings.push(Finding { severity: Severity::Missing, about: about.clone(), what, then, place: Where::Circuit(circuit.id, None) });
+    }
+    cable_findings(installation, circuit, &about, findings);
+}
+
+fn shortened(names: &[&str]) -> String {
+    if names.len() > 4 {
+        format!("{}, {} and {} more", names[0], names[1], names.len() - 2)
+    } else {
+        names.join(", ")
+    }
+}
+
+/// Breaker, cable and outlet matching.
+fn cable_findings(installation: &Installation, circuit: &crate::installation::Circuit, about: &str, findings: &mut Vec<Finding>) {
+    let mut odd = |severity: Severity, what: String, then: &str| {
+        findings.push(Finding { severity, about: about.to_owned(), what, then: then.to_owned(), place: Where::Circuit(circuit.id, None) });
+    };
+    let rating = approximate(circuit.device.rating_a);
+    let capacity = circuit.cable.method.and_then(|method| twin_and_earth(circuit.cable.line_mm2, method));
+    if circuit.shape == CircuitShape::Ring {
+        let mineral = circuit.cable.kind.contains("mineral");
+        let least = if mineral { LEAST_SIZE_MINERAL } else { LEAST_SIZE };
+        if circuit.cable.line_mm2 < least {
+            odd(
+                Severity::Odd,
+                format!("a ring in {} mm²: at least {} mm² ({})", circuit.cable.line_mm2.get(), least.get(), cable_source().line()),
+                "Check the cable, or whether it is a ring.",
+            );
+        }
+        if capacity.is_some_and(|amps| amps < LEAST_LEG_CAPACITY) {
+            odd(
+                Severity::Odd,
+                format!("each leg carries {} A by its reference method, less than 20 A", capacity.map_or(0.0, |a| a.get())),
+                "Ask the designer: the method, or the cable.",
+            );
+        }
+    } else if let Some(amps) = capacity.filter(|amps| amps.get() < rating) {
+        odd(
+            Severity::Odd,
+            format!("{} behind cable of {} A (no grouping or ambient factors)", circuit.device.shown(), amps.get()),
+            "Ask the designer: the device, the method, or the cable.",
+        );
+    }
+    if wants_additional_protection(circuit) {
+        let covered = installation
+            .rcd_of(circuit)
+            .is_some_and(|rcd| exact(ADDITIONAL_PROTECTION.get()).is_some_and(|limit| rcd.idn_ma <= limit));
+        if !covered {
+            odd(
+                Severity::Odd,
+                "socket-outlets up to 32 A without an RCD of 30 mA or less (BS 7671 411.3.3, from memory)".into(),
+                "Name the RCD that covers this way, or write the reason under departures.",
+            );
+        }
+    }
+    if circuit.device.breaking_ka.is_none() && circuit.feeds != Feeds::Board {
+        odd(Severity::Odd, "the breaking capacity of its device is not given".into(), "Read it off the device.");
+    }
+}
+
+fn inspection(installation: &Installation, findings: &mut Vec<Finding>) {
+    let answer = |key: &str| installation.inspection.iter().find(|answer| answer.item == key);
+    let open = ITEMS.iter().filter(|item| answer(item.key).is_none()).count();
+    if open > 0 {
+        findings.push(Finding {
+            severity: Severity::Missing,
+            about: "Inspection".into(),
+            what: format!("{open} of {} items of the schedule of inspections are not answered", ITEMS.len()),
+            then: "Inspection comes before any test: answer each.".into(),
+            place: Where::Inspection,
+        });
+    }
+    for answer in &installation.inspection {
+        if answer.outcome == InspectionOutcome::Departure && answer.note.trim().is_empty() {
+            findings.push(Finding {
+                severity: Severity::Missing,
+                about: "Inspection".into(),
+                what: format!("a departure without its reason: {}", crate::inspection::text(&answer.item)),
+                then: "Write why it is no less safe.".into(),
+                place: Where::Inspection,
+            });
+        }
+    }
+}
+
+/// Whether nothing blocks a certificate.
+pub fn nothing_blocks(findings: &[Finding]) -> bool {
+    findings.iter().all(|finding| !finding.severity.blocks())
+}
+
+#[cfg(test)]
+#[path = "finding_tests.rs"]
+mod tests;

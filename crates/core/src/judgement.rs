@@ -1,0 +1,555 @@
+//! Two verdicts on a reading, never mixed: is it inside its limit, and is it the number that this
+//! circuit should give? Each opens to its working: formula, numbers, result, source.
+//!
+//! Verdicts are derived, never stored. What could not be judged is *not judged*, never a pass.
+
+use crate::calc::loop_impedance::{self, Loop};
+use crate::calc::rcd::{Trip, trips_rightly};
+use crate::calc::ring::parallel;
+use crate::conductor::{Conductor, Pair};
+use crate::entry::Field;
+use crate::expectation::{Band, Known, bond_band};
+use crate::installation::{Circuit, Installation, Wiring, ZsLimit};
+use crate::quantity::{approximate, exact};
+use crate::reading::{Key, Place, Settled, Subject, Test, Value};
+use crate::sequence::{Step, fault_current_key};
+use crate::standard::devices::{self, MaximumZs, maximum_zs};
+use crate::standard::earthing::{self, rcd_maximum_zs};
+use crate::standard::insulation::{self, VoltageBand};
+use crate::standard::rcd::{TripWindow, source as rcd_source, window};
+use crate::standard::ring::{LEGS_PROPORTION, LEGS_WITHIN, legs_source, proportion_source};
+use crate::standard::supply::{EarthingSystem, declared_ze_source};
+use rust_decimal::{Decimal, dec};
+
+/// Is the reading inside its limit?
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Limit {
+    /// Inside.
+    Within,
+    /// Outside.
+    Outside,
+    /// There is no limit, or it could not be worked out.
+    NotJudged,
+}
+
+/// Is it the number that this circuit should give?
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Plausibility {
+    /// It is.
+    Within,
+    /// It is not: look again.
+    LookAgain,
+    /// Nothing says what it should be.
+    NotJudged,
+}
+
+/// One line of working.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Working {
+    /// `limit` or `expected`.
+    pub part: &'static str,
+    /// Formula or rule.
+    pub formula: String,
+    /// The numbers put in.
+    pub numbers: String,
+    /// What came out.
+    pub result: String,
+    /// Where the rule comes from.
+    pub source: String,
+}
+
+/// A reading judged.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Judgement {
+    /// Against its limit.
+    pub limit: Limit,
+    /// Against what the circuit should give.
+    pub plausibility: Plausibility,
+    /// What is odd or wrong, in a line each.
+    pub notes: Vec<String>,
+    /// How it was judged.
+    pub working: Vec<Working>,
+}
+
+impl Judgement {
+    const fn blank() -> Self {
+        Self { limit: Limit::NotJudged, plausibility: Plausibility::NotJudged, notes: Vec::new(), working: Vec::new() }
+    }
+
+    fn limit(&mut self, within: bool, formula: &str, numbers: String, result: String, source: String) {
+        self.limit = if within && self.limit != Limit::Outside { Limit::Within } else { Limit::Outside };
+        self.working.push(Working { part: "limit", formula: formula.to_owned(), numbers, result, source });
+    }
+
+    fn look_again(&mut self, note: String) {
+        self.plausibility = Plausibility::LookAgain;
+        self.notes.push(note);
+    }
+
+    fn against(&mut self, band: &Band, value: f64, unit: &str) {
+        if band.holds(value) {
+            if self.plausibility == Plausibility::NotJudged {
+                self.plausibility = Plausibility::Within;
+            }
+        } else {
+            let side = if value < band.low { "lower" } else { "higher" };
+            self.look_again(format!("{side} than this circuit should give: expected {} {unit}", band.shown()));
+        }
+        self.working.push(Working {
+            part: "expected",
+            formula: band.basis.clone(),
+            numbers: format!("reading {value} {unit}"),
+            result: format!("expected {} {unit}", band.shown()),
+            source: band.source.line(),
+        });
+    }
+
+    fn not_judged(&mut self, part: &'static str, why: &str) {
+        self.working.push(Working {
+            part,
+            formula: "not judged".to_owned(),
+            numbers: String::new(),
+            result: why.to_owned(),
+            source: String::new(),
+        });
+    }
+}
+
+/// The maximum Zs of a circuit: by its device, or by its RCD where that is the protection (TT).
+pub struct CircuitLimit {
+    /// By the overcurrent device, where the tables hold one.
+    pub device: Result<MaximumZs, String>,
+    /// By the RCD: 50 V / I∆n, Ω.
+    pub rcd_ohm: Option<Decimal>,
+    /// The RCD is what disconnects a fault to earth.
+    pub by_rcd: bool,
+}
+
+/// Works out the maximum Zs of a circuit.
+pub fn circuit_limit(installation: &Installation, circuit: &Circuit) -> CircuitLimit {
+    let system = installation.board(circuit.board).map_or(installation.supply.system, |board| board.system);
+    let device = &circuit.device;
+    let found = maximum_zs(device.standard, device.trip, device.rating_a.normalize(), circuit.disconnection(system));
+    let rcd_ohm = installation.rcd_of(circuit).map(|rcd| rcd_maximum_zs(rcd.idn_ma));
+    CircuitLimit {
+        device: found.map_err(|error| error.to_string()),
+        rcd_ohm,
+        by_rcd: system == EarthingSystem::Tt && rcd_ohm.is_some(),
+    }
+}
+
+impl CircuitLimit {
+    /// The Zs that a cold reading is compared with under the 80 % rule, or the RCD's.
+    pub fn compared_ohm(&self) -> Option<Decimal> {
+        if self.by_rcd { self.rcd_ohm } else { self.device.as_ref().ok().map(|maximum| maximum.eighty_percent_ohm) }
+    }
+}
+
+/// Judges the readings of one circuit.
+pub struct CircuitJudge<'a> {
+    installation: &'a Installation,
+    circuit: &'a Circuit,
+    settled: &'a Settled<'a>,
+    /// What is known and expected.
+    pub known: Known<'a>,
+    /// Its maximum Zs.
+    pub limit: CircuitLimit,
+}
+
+impl<'a> CircuitJudge<'a> {
+    /// Gathers what judging needs.
+    pub fn new(installation: &'a Installation, circuit: &'a Circuit, settled: &'a Settled<'a>) -> Self {
+        Self {
+            installation,
+            circuit,
+            settled,
+            known: Known::new(installation, circuit, settled),
+            limit: circuit_limit(installation, circuit),
+        }
+    }
+
+    /// The reading that stands for a step, judged; `None` when there is none.
+    pub fn step(&self, step: &Step) -> Option<Judgement> {
+        self.settled.value(&step.key).map(|value| self.judge(step, value))
+    }
+
+    /// Judges a value for a step.
+    pub fn judge(&self, step: &Step, value: &Value) -> Judgement {
+        let mut judgement = Judgement::blank();
+        match value {
+            Value::Limitation(reason) => judgement.not_judged("limit", &format!("limitation: {reason}")),
+            Value::NotApplicable(reason) => judgement.not_judged("limit", &format!("not applicable: {reason}")),
+            value => match step.key.test {
+                Test::RingEndToEnd { conductor } => self.end(&mut judgement, step, conductor, value),
+                Test::R1Rn | Test::R1R2 | Test::R2 => self.continuity(&mut judgement, step, value),
+                Test::Insulation => self.insulation(&mut judgement, step, value),
+                Test::Zs => self.zs(&mut judgement, step, value),
+                Test::RcdTrip { .. } => self.rcd(&mut judgement, step, value),
+                _ => outcome(&mut judgement, value, &self.installation.edition.rules().polarity.line()),
+            },
+        }
+        judgement
+    }
+
+    fn continuous(&self, judgement: &mut Judgement, value: &Value) -> Option<f64> {
+        let source = self.installation.edition.rules().continuity.line();
+        if *value == Value::Open || matches!(value, Value::Over(_)) {
+            judgement.limit(false, "conductors are continuous", "open".into(), "not continuous".into(), source);
+            judgement.look_again("open: a switch that is off, a reversal, or a broken conductor".into());
+        }
+        value.float()
+    }
+
+    fn end(&self, judgement: &mut Judgement, step: &Step, conductor: Conductor, value: &Value) {
+        let Some(ohm) = self.continuous(judgement, value) else { return };
+        let source = self.installation.edition.rules().continuity.line();
+        judgement.limit(true, "conductors are continuous", format!("{ohm} Ω"), "continuous".into(), source);
+        match self.known.band(&step.key) {
+            Ok(band) => judgement.against(&band, ohm, "Ω"),
+            Err(why) => judgement.not_judged("expected", why),
+        }
+        let other = match conductor {
+            Conductor::L => Conductor::N,
+            Conductor::N => Conductor::L,
+            _ => return,
+        };
+        let key = Key::on_circuit(self.circuit.id, Place::Board, Test::RingEndToEnd { conductor: other });
+        let Some(other_ohm) = self.settled.float(&key) else { return };
+        let (least, most) = (ohm.min(other_ohm), ohm.max(other_ohm));
+        let apart = exact(most).zip(exact(least)).map_or(0.0, |(most, least)| approximate(most - least));
+        judgement.working.push(Working {
+            part: "expected",
+            formula: format!("r1 and rn within {} Ω and alike in proportion", LEGS_WITHIN.get()),
+            numbers: format!("{most} − {least} = {apart} Ω"),
+            result: format!("{:.0} % of the larger", if most > 0.0 { 100.0 * least / most } else { 100.0 }),
+            source: format!("{}; {}", legs_source().line(), proportion_source().line()),
+        });
+        let same_size = self.circuit.cable.line_mm2 == self.circuit.cable.neutral_mm2;
+        if same_size && apart > LEGS_WITHIN.get() {
+            judgement.look_again(format!("r1 and rn are {apart} Ω apart: a poor joint in the higher one"));
+        } else if same_size && most > 2.0 * LEGS_WITHIN.get() && least < LEGS_PROPORTION * most
+            || same_size && apart >= LEGS_WITHIN.get() && least < LEGS_PROPORTION * most
+        {
+            judgement.look_again(format!("r1 and rn are not alike in proportion: {least} beside {most}"));
+        }
+    }
+
+    fn continuity(&self, judgement: &mut Judgement, step: &Step, value: &Value) {
+        let Some(ohm) = self.continuous(judgement, value) else { return };
+        let source = self.installation.edition.rules().continuity.line();
+        judgement.limit(true, "conductors are continuous", format!("{ohm} Ω"), "continuous".into(), source);
+        if step.key.test == Test::R1R2 {
+            self.r1_r2_limit(judgement, value);
+        }
+        match self.known.band(&step.key) {
+            Ok(band) => {
+                judgement.against(&band, ohm, "Ω");
+                if ohm < band.low {
+                    judgement.notes.push("too low: a parallel path, a bridged ring, or not the cable you think".into());
+                }
+            }
+            Err(why) => judgement.not_judged("expected", why),
+        }
+    }
+
+    /// R1+R2 may use what the maximum Zs leaves above Ze.
+    fn r1_r2_limit(&self, judgement: &mut Judgement, value: &Value) {
+        let (Some(r1_r2), Some(maximum)) = (value.number(), self.limit.compared_ohm()) else {
+            if let Err(why) = &self.limit.device {
+                judgement.not_judged("limit", why);
+            }
+            return;
+        };
+        let (ze, said) = match self.known.ze.and_then(exact) {
+            Some(ze) => (ze, "Ze as read"),
+            None => (exact(self.installation.supply.system.declared_ze().get()).unwrap_or_default(), "declared Ze"),
+        };
+        let room = maximum - ze;
+        let source = match (&self.limit.device, self.limit.by_rcd) {
+            (_, true) => earthing::rcd_zs_source().line(),
+            (Ok(found), false) => format!("{}; {}", found.source.line(), devices::eighty_percent_source().line()),
+            (Err(_), false) => String::new(),
+        };
+        judgement.limit(
+            r1_r2 <= room,
+            "R1+R2 ≤ maximum Zs (compared cold) − Ze",
+            format!("{r1_r2} ≤ {maximum} − {ze} ({said})"),
+            format!("{room} Ω"),
+            source,
+        );
+        if r1_r2 > room {
+            judgement.notes.push(format!("with {said} {ze} Ω the loop would exceed {maximum} Ω"));
+        }
+    }
+
+    fn insulation(&self, judgement: &mut Judgement, step: &Step, value: &Value) {
+        let minimum = exact(insulation::minimum(VoltageBand::UpTo500).get()).unwrap_or(Decimal::ONE);
+        let shown = value.shown();
+        let reads = match value {
+            Value::Number(megohms) | Value::Over(megohms) => *megohms,
+            _ => return,
+        };
+        judgement.limit(
+            reads >= minimum,
+            "insulation resistance ≥ minimum",
+            format!("{shown} MΩ at {} V d.c.", step.test_voltage.map_or(0.0, |v| v.get())),
+            format!("minimum {minimum} MΩ"),
+            self.installation.edition.rules().insulation.line(),
+        );
+        let Ok(band) = self.known.band(&step.key) else { return };
+        if matches!(value, Value::Over(_)) {
+            judgement.plausibility = Plausibility::Within;
+            judgement.working.push(Working {
+                part: "expected",
+                formula: band.basis.clone(),
+                numbers: format!("over range, {shown} MΩ"),
+                result: "over range".into(),
+                source: band.source.line(),
+            });
+            return;
+        }
+        let megohms = approximate(reads);
+        judgement.against(&band, megohms, "MΩ");
+        if megohms < minimum_float() {
+            judgement.notes.push(tell_tale(megohms).to_owned());
+        } else if megohms < insulation::LOOK_AGAIN_ANY.get() {
+            judgement.notes.push(format!("under {} MΩ: it may be below the minimum tomorrow", insulation::LOOK_AGAIN_ANY.get()));
+        } else if megohms < band.low && self.circuit.wiring == Wiring::New {
+            judgement.notes.push("new wiring should be over range; fresh plaster lowers it and dries in days".into());
+        }
+    }
+
+    fn zs(&self, judgement: &mut Judgement, step: &Step, value: &Value) {
+        let Some(zs) = value.number() else {
+            if *value == Value::Open {
+                judgement.limit(false, "the loop is complete", "open".into(), "no loop".into(), String::new());
+            }
+            return;
+        };
+        let ze = self.known.ze;
+        if ze.and_then(exact).is_some_and(|ze| zs < ze) {
+            judgement.look_again(format!("Zs below Ze {} Ω: not judged; one of the two is wrong", ze.unwrap_or_default()));
+            judgement.not_judged("limit", "a measured Zs below Ze is a finding, not a pass");
+            return;
+        }
+        if self.limit.by_rcd {
+            let limit = self.limit.rcd_ohm.unwrap_or_default();
+            judgement.limit(zs <= limit, "Zs ≤ 50 V / I∆n", format!("{zs} ≤ {limit}"), format!("{limit} Ω"), earthing::rcd_zs_source().line());
+        } else {
+            match &self.limit.device {
+                Err(why) => judgement.not_judged("limit", why),
+                Ok(maximum) => self.zs_by_device(judgement, zs, maximum),
+            }
+        }
+        match self.known.band(&step.key) {
+            Ok(band) => judgement.against(&band, approximate(zs), "Ω"),
+            Err(why) => judgement.not_judged("expected", why),
+        }
+    }
+
+    fn zs_by_device(&self, judgement: &mut Judgement, zs: Decimal, maximum: &MaximumZs) {
+        let device = self.circuit.device.shown();
+        if self.installation.house_rules.zs_limit == ZsLimit::EightyPercent {
+            judgement.limit(
+                zs <= maximum.eighty_percent_ohm,
+                "Zs ≤ 0.8 × printed maximum",
+                format!("{zs} ≤ 0.8 × {} ({device})", maximum.printed_ohm),
+                format!("{} Ω", maximum.eighty_percent_ohm),
+                format!("{}; {}", maximum.source.line(), devices::eighty_percent_source().line()),
+            );
+            return;
+        }
+        let (Some(ze), Some((r1_r2, _))) = (self.known.ze.and_then(exact), self.known.highest_r1_r2()) else {
+            judgement.not_judged("limit", "the temperature rule wants Ze and R1+R2");
+            return;
+        };
+        let given = Loop {
+            ze,
+            r1_r2: exact(r1_r2).unwrap_or_default(),
+            measured_zs: Some(zs),
+            working_c: dec!(70),
+            test_c: self.circuit.cable_c.and_then(|c| exact(c.get())).unwrap_or(dec!(20)),
+        };
+        let judged = loop_impedance::judge(&given, maximum);
+        judgement.limit(
+            judged.within_temperature == Some(true),
+            "Ze + (R1+R2) at working temperature ≤ printed maximum",
+            format!("{} ≤ {} ({device})", judged.zs_at_working.round_dp(3), maximum.printed_ohm),
+            format!("{} Ω", maximum.printed_ohm),
+            maximum.source.line(),
+        );
+    }
+
+    fn rcd(&self, judgement: &mut Judgement, step: &Step, value: &Value) {
+        let Test::RcdTrip { multiple, .. } = step.key.test else { return };
+        let Some(rcd) = self.installation.rcd_of(self.circuit) else {
+            judgement.not_judged("limit", "no RCD covers this circuit");
+            return;
+        };
+        let trip = match value {
+            Value::Number(ms) => Trip::Ms(*ms),
+            // Over range: it had not tripped when the instrument gave up.
+            Value::NoTrip | Value::Over(_) => Trip::NoTrip,
+            _ => return,
+        };
+        let window = window(rcd.kind, multiple);
+        let result = match window {
+            TripWindow::NoTrip => "no trip".to_owned(),
+            TripWindow::Between { min_ms: Some(min), max_ms } => format!("{min} to {max_ms} ms"),
+            TripWindow::Between { min_ms: None, max_ms } => format!("up to {max_ms} ms"),
+        };
+        judgement.limit(
+            trips_rightly(window, trip),
+            "trip time within its window",
+            format!("{} ({} mA, {})", value.shown(), rcd.idn_ma.normalize(), rcd.kind.name()),
+            result,
+            rcd_source(rcd.kind).line(),
+        );
+        judgement.not_judged("expected", "the circuit does not say how quickly an RCD trips");
+    }
+}
+
+fn minimum_float() -> f64 {
+    insulation::minimum(VoltageBand::UpTo500).get()
+}
+
+/// What a low insulation reading commonly is (common practice, no source), MΩ.
+pub fn tell_tale(megohms: f64) -> &'static str {
+    match megohms {
+        m if m < 0.02 => "about zero: a short, or a load left in",
+        m if (0.15..=0.4).contains(&m) => "about a quarter of a megohm: a neon indicator; it conducts only at high voltage",
+        m if m < 1.0 => "under 1 MΩ: damaged cable, or something with water in it",
+        _ => "low: fresh plaster, grease or dirt behind accessories",
+    }
+}
+
+fn outcome(judgement: &mut Judgement, value: &Value, source: &str) {
+    match value {
+        Value::Pass => judgement.limit(true, "right", "pass".into(), "pass".into(), source.to_owned()),
+        Value::Fail => {
+            judgement.limit(false, "right", "fail".into(), "fail".into(), source.to_owned());
+            judgement.notes.push("wrong: isolate and prove dead before touching it".into());
+        }
+        _ => {}
+    }
+}
+
+/// Judges a reading at the origin.
+pub fn judge_origin(installation: &Installation, settled: &Settled<'_>, step: &Step, value: &Value) -> Judgement {
+    let mut judgement = Judgement::blank();
+    match value {
+        Value::Limitation(reason) | Value::NotApplicable(reason) => {
+            judgement.not_judged("limit", reason);
+            return judgement;
+        }
+        _ => {}
+    }
+    match (step.key.test, &step.key.subject) {
+        (Test::BondContinuity, Subject::Bond { bond }) => {
+            let Some(bond) = installation.supply.bonds.iter().find(|other| other.id == *bond) else { return judgement };
+            let Some(ohm) = value.float() else {
+                judgement.limit(false, "the bond is continuous", value.shown(), "not continuous".into(), String::new());
+                return judgement;
+            };
+            let band = bond_band(bond);
+            let own = band.as_ref().ok().and_then(|band| band.centre).unwrap_or(0.0);
+            let (limit, source) = if own > earthing::BOND_LIMIT.get() {
+                (earthing::LONG_BOND_FACTOR * own + earthing::LONG_BOND_EXTRA.get(), earthing::long_bond_source())
+            } else {
+                (earthing::BOND_LIMIT.get(), earthing::bond_source())
+            };
+            judgement.limit(ohm <= limit + 1e-9, "bond ≤ its limit", format!("{ohm} ≤ {limit:.3}"), format!("{limit:.3} Ω"), source.line());
+            match band {
+                Ok(band) => judgement.against(&band, ohm, "Ω"),
+                Err(why) => judgement.not_judged("expected", why),
+            }
+        }
+        (Test::Ze, _) => {
+            let Some(ze) = value.number() else {
+                judgement.limit(false, "the earth path is complete", value.shown(), "no path".into(), String::new());
+                return judgement;
+            };
+            let system = installation.supply.system;
+            let declared = exact(system.declared_ze().get()).unwrap_or_default();
+            judgement.limit(
+                ze <= declared,
+                "Ze ≤ declared maximum",
+                format!("{ze} ≤ {declared} ({})", system.name()),
+                format!("{declared} Ω"),
+                declared_ze_source().line(),
+            );
+            if ze > declared {
+                judgement.notes.push("over the declared value: ask the distributor, or write down the explanation".into());
+            }
+            if ze == Decimal::ZERO {
+                judgement.look_again("zero: no loop reads zero; was it the leads?".into());
+            }
+        }
+        (Test::FaultCurrent, _) => fault_current(&mut judgement, installation, settled, step, value),
+        _ => outcome(&mut judgement, value, &installation.edition.rules().polarity.line()),
+    }
+    judgement
+}
+
+fn fault_current(judgement: &mut Judgement, installation: &Installation, settled: &Settled<'_>, step: &Step, value: &Value) {
+    let Some(ka) = value.number() else { return };
+    let weakest = installation
+        .circuits
+        .iter()
+        .filter(|circuit| {
+            installation.board(circuit.board).is_some_and(|b| b.fed_by == crate::installation::Feed::Supply)
+        })
+        .filter_map(|circuit| circuit.device.breaking_ka.map(|capacity| (capacity, circuit)))
+        .min_by_key(|(capacity, _)| *capacity);
+    match weakest {
+        Some((capacity, circuit)) => judgement.limit(
+            ka <= capacity,
+            "fault current ≤ breaking capacity of every device",
+            format!("{ka} ≤ {capacity} kA (way {} {})", circuit.way, circuit.device.shown()),
+            format!("{capacity} kA"),
+            devices::breaking_capacity_source(circuit.device.standard).line(),
+        ),
+        None => judgement.not_judged("limit", "give the breaking capacity of the devices"),
+    }
+    // Line–earth has no lower loop than the Ze that was read with paths missing.
+    if step.key.pair == Some(Pair::LINE_EARTH)
+        && let Some(ze) = settled.float(&crate::sequence::ze_key()).filter(|ze| *ze > 0.0)
+    {
+        let by_ze = 0.23 / ze;
+        let band = Band {
+            low: 0.8 * by_ze,
+            high: None,
+            centre: Some(by_ze),
+            basis: format!("230 V / Ze {ze} Ω = {by_ze:.2} kA, more with bonds and paths in"),
+            source: crate::standard::supply::nominal_source(),
+        };
+        judgement.against(&band, approximate(ka), "kA");
+    } else {
+        judgement.not_judged("expected", "read Ze first, or the loop behind it");
+    }
+}
+
+/// Larger of the two fault currents at the origin, kA, and between which pair.
+pub fn recorded_fault_current(settled: &Settled<'_>) -> Option<(Decimal, Pair)> {
+    [Pair::LINE_NEUTRAL, Pair::LINE_EARTH]
+        .into_iter()
+        .filter_map(|pair| Some((settled.value(&fault_current_key(pair))?.number()?, pair)))
+        .max_by_key(|(ka, _)| *ka)
+}
+
+/// The drop to a parallel combination, for the ring's board check.
+pub fn board_check(r1: f64, other: f64) -> f64 {
+    parallel(r1, other)
+}
+
+/// Unit of a step as printed.
+pub const fn unit(step: &Step) -> &'static str {
+    match step.field {
+        Field::Outcome => "",
+        field => field.unit(),
+    }
+}
+
+#[cfg(test)]
+#[path = "judgement_tests.rs"]
+mod tests;

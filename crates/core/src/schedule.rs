@@ -1,0 +1,202 @@
+//! What the schedules show, derived from the readings: the highest settled R1+R2 and where, the
+//! lowest insulation, the slower trip.
+
+use crate::conductor::{Conductor, Pair};
+use crate::expectation::{external_loop, highest_r1_r2};
+use crate::installation::{Circuit, CircuitShape, Installation, ZsMethod};
+use crate::quantity::exact;
+use crate::reading::{Key, Place, Settled, Test, Value};
+use crate::sequence::{Stage, circuit_steps};
+use crate::standard::rcd::{HalfCycle, Multiple};
+use rust_decimal::Decimal;
+use serde::{Deserialize, Serialize};
+
+/// One row of the schedule of test results, as printed. Empty: not taken.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize, schemars::JsonSchema)]
+#[serde(deny_unknown_fields, default)]
+pub struct ResultRow {
+    /// Way of the board.
+    pub way: String,
+    /// r1, Ω.
+    pub r1: String,
+    /// rn, Ω.
+    pub rn: String,
+    /// r2, Ω.
+    pub r2: String,
+    /// Highest R1+R2, Ω.
+    pub r1_r2: String,
+    /// Lowest insulation between live conductors, MΩ.
+    pub live_live: String,
+    /// Lowest insulation between live conductors and earth, MΩ.
+    pub live_earth: String,
+    /// Insulation test voltage, V.
+    pub test_v: String,
+    /// Polarity.
+    pub polarity: String,
+    /// Highest Zs, Ω.
+    pub zs: String,
+    /// Slower time at I∆n, ms.
+    pub rcd_one: String,
+    /// Slower time at 5 I∆n, ms.
+    pub rcd_five: String,
+    /// RCD test button.
+    pub rcd_button: String,
+    /// Remarks.
+    pub remarks: String,
+}
+
+/// Shows the value that stands for a key.
+fn shown(settled: &Settled<'_>, key: &Key) -> String {
+    settled.value(key).map(Value::shown).unwrap_or_default()
+}
+
+/// Least of the insulation values that pass `filter`; a number outranks over range.
+fn lowest_insulation(settled: &Settled<'_>, circuit: &Circuit, filter: impl Fn(Pair) -> bool) -> String {
+    let keys = crate::calc::insulation::pairs(crate::sequence::conductors(circuit));
+    let mut least: Option<(Decimal, bool, String)> = None;
+    for (a, b) in keys {
+        let Ok(pair) = Pair::new(a, b) else { continue };
+        if !filter(pair) {
+            continue;
+        }
+        let key = Key::on_circuit(circuit.id, Place::Board, Test::Insulation).between(pair);
+        let candidate = match settled.value(&key) {
+            Some(Value::Number(megohms)) => (*megohms, false),
+            Some(Value::Over(bound)) => (*bound, true),
+            Some(value) => {
+                if least.is_none() {
+                    least = Some((Decimal::MAX, true, value.shown()));
+                }
+                continue;
+            }
+            None => continue,
+        };
+        if least.as_ref().is_none_or(|(megohms, over, _)| candidate < (*megohms, *over)) {
+            least = Some((candidate.0, candidate.1, settled.value(&key).map(Value::shown).unwrap_or_default()));
+        }
+    }
+    least.map(|(_, _, text)| text).unwrap_or_default()
+}
+
+/// Slower of the two half-cycles at a multiple.
+fn slower(settled: &Settled<'_>, circuit: &Circuit, multiple: Multiple) -> String {
+    let values = [HalfCycle::Deg0, HalfCycle::Deg180]
+        .into_iter()
+        .filter_map(|half_cycle| settled.value(&Key::on_circuit(circuit.id, Place::Board, Test::RcdTrip { multiple, half_cycle })));
+    let mut slowest: Option<&Value> = None;
+    for value in values {
+        slowest = match (slowest, value) {
+            (None, value) => Some(value),
+            (Some(Value::Number(a)), Value::Number(b)) if b > a => Some(value),
+            (Some(Value::Number(_)), Value::NoTrip | Value::Over(_)) => Some(value),
+            (kept, _) => kept,
+        };
+    }
+    slowest.map(Value::shown).unwrap_or_default()
+}
+
+/// Zs of a circuit for the schedule: highest measured, or summed by house rule.
+pub fn recorded_zs(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<Value> {
+    if installation.house_rules.zs_method == ZsMethod::Summed {
+        let ze = external_loop(installation, circuit, settled).and_then(exact)?;
+        let (r1_r2, _) = highest_r1_r2(circuit, settled)?;
+        return Some(Value::Number(ze + exact(r1_r2)?));
+    }
+    let mut highest: Option<&Value> = None;
+    for &line in circuit.line_conductors() {
+        let key = Key::on_circuit(circuit.id, Place::Board, Test::Zs).on_line(line);
+        highest = match (highest, settled.value(&key)) {
+            (Some(Value::Number(a)), Some(value @ Value::Number(b))) if b > a => Some(value),
+            (None, value) => value,
+            (kept, _) => kept,
+        };
+    }
+    highest.cloned()
+}
+
+/// The row of one circuit.
+pub fn result_row(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> ResultRow {
+    let end = |conductor| {
+        if circuit.shape == CircuitShape::Ring {
+            shown(settled, &Key::on_circuit(circuit.id, Place::Board, Test::RingEndToEnd { conductor }))
+        } else {
+            "—".to_owned()
+        }
+    };
+    let highest = highest_r1_r2(circuit, settled);
+    let r1_r2 = highest.map_or_else(
+        || {
+            // No number anywhere: a limitation or an open circuit still belongs in the box.
+            let keys = circuit.points.iter().map(|p| Key::on_circuit(circuit.id, Place::Point { point: p.id }, Test::R1R2));
+            keys.filter_map(|key| settled.value(&key)).map(Value::shown).next().unwrap_or_default()
+        },
+        |(_, point)| {
+            let lines = circuit.line_conductors().iter();
+            lines
+                .filter_map(|&line| {
+                    settled.value(&Key::on_circuit(circuit.id, Place::Point { point }, Test::R1R2).on_line(line))
+                })
+                .filter_map(|value| value.number().map(|number| (number, value.shown())))
+                .max_by_key(|(number, _)| *number)
+                .map(|(_, text)| text)
+                .unwrap_or_default()
+        },
+    );
+    let taken = circuit_steps(installation, circuit)
+        .into_iter()
+        .filter(|step| step.stage == Stage::Insulation)
+        .filter_map(|step| settled.of(&step.key))
+        .find_map(|reading| reading.context.test_voltage_v);
+    let has_rcd = installation.rcd_of(circuit).is_some();
+    let if_rcd = |text: String| if has_rcd { text } else { "—".to_owned() };
+    ResultRow {
+        way: circuit.way.clone(),
+        r1: end(Conductor::L),
+        rn: end(Conductor::N),
+        r2: end(Conductor::E),
+        r1_r2,
+        live_live: lowest_insulation(settled, circuit, |pair| pair.both().1 != Conductor::E),
+        live_earth: lowest_insulation(settled, circuit, |pair| {
+            pair.both().1 == Conductor::E && pair.both().0 != Conductor::N
+        }),
+        test_v: taken.map(|volts| volts.get().to_string()).unwrap_or_default(),
+        polarity: match settled.value(&Key::on_circuit(circuit.id, Place::Board, Test::Polarity)) {
+            Some(Value::Pass) => "✓".to_owned(),
+            Some(value) => value.shown(),
+            None => String::new(),
+        },
+        zs: recorded_zs(installation, circuit, settled).map(|value| value.shown()).unwrap_or_default(),
+        rcd_one: if_rcd(slower(settled, circuit, Multiple::One)),
+        rcd_five: if_rcd(slower(settled, circuit, Multiple::Five)),
+        rcd_button: if_rcd(match settled.value(&Key::on_circuit(circuit.id, Place::Board, Test::RcdButton)) {
+            Some(Value::Pass) => "✓".to_owned(),
+            Some(value) => value.shown(),
+            None => String::new(),
+        }),
+        remarks: remarks(circuit, settled),
+    }
+}
+
+/// Remarks of a circuit: its own, then the reasons of limitations.
+fn remarks(circuit: &Circuit, settled: &Settled<'_>) -> String {
+    let mut parts: Vec<String> = Vec::new();
+    if !circuit.remarks.trim().is_empty() {
+        parts.push(circuit.remarks.trim().to_owned());
+    }
+    let spurs: Vec<&str> = circuit.points.iter().filter(|p| p.spur_from.is_some()).map(|p| p.name.as_str()).collect();
+    if !spurs.is_empty() {
+        parts.push(format!("spur: {}", spurs.join(", ")));
+    }
+    let mut reasons: Vec<String> = settled
+        .standing()
+        .filter(|reading| reading.key.subject.circuit() == Some(circuit.id))
+        .filter_map(|reading| match &reading.value {
+            Value::Limitation(reason) => Some(format!("LIM: {reason}")),
+            _ => None,
+        })
+        .collect();
+    reasons.sort();
+    reasons.dedup();
+    parts.extend(reasons);
+    parts.join("; ")
+}
