@@ -11,6 +11,7 @@ pub mod calc;
 pub mod network;
 pub mod installation;
 pub mod shorthand;
+pub mod validity;
 pub mod event;
 pub mod reading;
 pub mod entry;

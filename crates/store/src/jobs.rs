@@ -1,0 +1,261 @@
+//! Jobs: the list, the description with its revision, whole jobs in and out.
+
+use crate::{Result, Store, StoreError, readings};
+use proof_core::event::Event;
+use proof_core::installation::Job;
+use rusqlite::{Connection, OptionalExtension, Transaction, params};
+use std::collections::HashSet;
+use uuid::Uuid;
+
+/// A line of the job list.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct JobRow {
+    /// Identity.
+    pub id: Uuid,
+    /// The firm's reference.
+    pub reference: String,
+    /// What it is.
+    pub title: String,
+    /// Who ordered it.
+    pub client: String,
+    /// Where it is.
+    pub site: String,
+    /// When it was begun, as stored.
+    pub created_at: String,
+    /// How many readings it has.
+    pub readings: u32,
+    /// Its newest certificate.
+    pub certificate: Option<String>,
+}
+
+/// A job as described: no readings, no events.
+#[derive(Debug, Clone, PartialEq)]
+pub struct JobHead {
+    /// The job; its readings and events are empty.
+    pub job: Job,
+    /// Raised with every change of the description.
+    pub revision: i64,
+}
+
+fn header(job: &Job) -> Result<String> {
+    let mut head = job.clone();
+    head.readings.clear();
+    head.events.clear();
+    Ok(serde_json::to_string(&head)?)
+}
+
+pub(crate) fn read_head(connection: &Connection, id: Uuid) -> Result<JobHead> {
+    let (text, revision): (String, i64) = connection
+        .prepare_cached("SELECT description, revision FROM jobs WHERE id = ?1")?
+        .query_row([id.to_string()], |row| Ok((row.get(0)?, row.get(1)?)))
+        .optional()?
+        .ok_or_else(|| StoreError::Unknown(format!("job {id}")))?;
+    Ok(JobHead { job: serde_json::from_str(&text)?, revision })
+}
+
+pub(crate) fn read_events(connection: &Connection, job: Uuid) -> Result<Vec<Event>> {
+    let mut statement = connection.prepare_cached("SELECT body FROM events WHERE job = ?1 ORDER BY seq")?;
+    let mut rows = statement.query([job.to_string()])?;
+    let mut events = Vec::new();
+    while let Some(row) = rows.next()? {
+        events.push(serde_json::from_str(row.get_ref(0)?.as_str().map_err(rusqlite::Error::from)?)?);
+    }
+    Ok(events)
+}
+
+pub(crate) fn read_job(connection: &Connection, id: Uuid) -> Result<JobHead> {
+    let mut head = read_head(connection, id)?;
+    head.job.readings = readings::read_all(connection, id)?;
+    head.job.events = read_events(connection, id)?;
+    Ok(head)
+}
+
+fn insert_event(transaction: &Transaction<'_>, job: Uuid, event: &Event) -> Result<()> {
+    let body = serde_json::to_value(event)?;
+    let what = body["kind"]["what"].as_str().unwrap_or_default().to_owned();
+    transaction
+        .prepare_cached("INSERT INTO events (id, job, at, by_whom, what, body) VALUES (?1, ?2, ?3, ?4, ?5, ?6)")?
+        .execute(params![event.id.to_string(), job.to_string(), event.at.to_string(), event.by, what, body.to_string()])?;
+    Ok(())
+}
+
+impl Store {
+    /// Jobs whose reference, title, client or site hold every word of `query`, newest first.
+    pub fn jobs(&self, query: &str, limit: u32) -> Result<Vec<JobRow>> {
+        let connection = self.connection()?;
+        let words: Vec<String> = query
+            .split_whitespace()
+            .take(8)
+            .map(|word| format!("%{}%", word.replace('\\', "\\\\").replace('%', "\\%").replace('_', "\\_")))
+            .collect();
+        let filter: String = (1..=words.len())
+            .map(|n| format!(" AND (reference || ' ' || title || ' ' || client || ' ' || site) LIKE ?{n} ESCAPE '\\'"))
+            .collect();
+        let sql = format!(
+            "SELECT id, reference, title, client, site, created_at,
+                    (SELECT count(*) FROM readings WHERE job = jobs.id),
+                    (SELECT number FROM certificates WHERE job = jobs.id ORDER BY issued_at DESC, rowid DESC LIMIT 1)
+             FROM jobs WHERE 1{filter} ORDER BY created_at DESC, reference LIMIT {limit}"
+        );
+        let mut statement = connection.prepare_cached(&sql)?;
+        let rows = statement.query_map(rusqlite::params_from_iter(&words), |row| {
+            let id: String = row.get(0)?;
+            Ok(JobRow {
+                id: Uuid::parse_str(&id).unwrap_or_default(),
+                reference: row.get(1)?,
+                title: row.get(2)?,
+                client: row.get(3)?,
+                site: row.get(4)?,
+                created_at: row.get(5)?,
+                readings: row.get(6)?,
+                certificate: row.get(7)?,
+            })
+        })?;
+        Ok(rows.collect::<rusqlite::Result<_>>()?)
+    }
+
+    /// Stores a new job with whatever readings and events it brings, all or nothing.
+    ///
+    /// # Errors
+    /// When its id or its reference is taken, or one of its readings is stored already.
+    pub fn create_job(&self, job: &Job) -> Result<()> {
+        self.write(|transaction| {
+            let id = job.id.to_string();
+            let taken: Option<String> = transaction
+                .query_row("SELECT reference FROM jobs WHERE id = ?1 OR reference = ?2", [&id, &job.reference], |row| row.get(0))
+                .optional()?;
+            if let Some(reference) = taken {
+                return Err(StoreError::Differs(format!("there is a job {reference} already: nothing was stored")));
+            }
+            transaction.execute(
+                "INSERT INTO jobs (id, reference, title, client, site, created_at, description) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7)",
+                params![
+                    id,
+                    job.reference,
+                    job.title,
+                    job.installation.client.name,
+                    job.installation.site.name,
+                    job.created_at.to_string(),
+                    header(job)?,
+                ],
+            )?;
+            for reading in &job.readings {
+                if readings::append(transaction, job.id, reading)? == crate::Appended::AlreadyThere {
+                    return Err(StoreError::Differs(format!("the reading {} is stored already: nothing was stored", reading.id)));
+                }
+            }
+            for event in &job.events {
+                let known = transaction
+                    .prepare_cached("SELECT 1 FROM events WHERE id = ?1")?
+                    .exists([event.id.to_string()])?;
+                if known {
+                    return Err(StoreError::Differs(format!("the event {} is stored already: nothing was stored", event.id)));
+                }
+                insert_event(transaction, job.id, event)?;
+            }
+            Ok(())
+        })
+    }
+
+    /// The description of a job.
+    pub fn head(&self, id: Uuid) -> Result<JobHead> {
+        read_head(&*self.connection()?, id)
+    }
+
+    /// The whole job.
+    pub fn job(&self, id: Uuid) -> Result<JobHead> {
+        let mut connection = self.connection()?;
+        // One snapshot for the three reads.
+        let transaction = connection.transaction()?;
+        read_job(&transaction, id)
+    }
+
+    /// The log of a job.
+    pub fn events(&self, id: Uuid) -> Result<Vec<Event>> {
+        read_events(&*self.connection()?, id)
+    }
+
+    /// Changes the description of a job, if nobody else did meanwhile.
+    ///
+    /// # Errors
+    /// [`StoreError::Conflict`]; [`StoreError::Refused`] when a circuit or point that has readings would go.
+    pub fn save_description(&self, job: &Job, revision: i64) -> Result<i64> {
+        self.write(|transaction| {
+            let before = read_head(transaction, job.id)?;
+            if before.revision != revision {
+                return Err(StoreError::Conflict);
+            }
+            refuse_losing_readings(transaction, &before.job, job)?;
+            let taken = transaction
+                .prepare_cached("SELECT 1 FROM jobs WHERE reference = ?1 AND id <> ?2")?
+                .exists([job.reference.clone(), job.id.to_string()])?;
+            if taken {
+                return Err(StoreError::Refused(format!("there is a job {} already: give another reference", job.reference)));
+            }
+            transaction.execute(
+                "UPDATE jobs SET reference = ?2, title = ?3, client = ?4, site = ?5, description = ?6, revision = revision + 1 WHERE id = ?1",
+                params![
+                    job.id.to_string(),
+                    job.reference,
+                    job.title,
+                    job.installation.client.name,
+                    job.installation.site.name,
+                    header(job)?,
+                ],
+            )?;
+            Ok(revision + 1)
+        })
+    }
+
+    /// Appends events to the log of a job, all or none. An event sent twice is stored once.
+    pub fn append_events(&self, job: Uuid, events: &[Event]) -> Result<()> {
+        self.write(|transaction| {
+            read_head(transaction, job)?;
+            for event in events {
+                let stored: Option<String> = transaction
+                    .prepare_cached("SELECT body FROM events WHERE id = ?1")?
+                    .query_row([event.id.to_string()], |row| row.get(0))
+                    .optional()?;
+                match stored {
+                    None => insert_event(transaction, job, event)?,
+                    Some(body) => {
+                        let stored: Event = serde_json::from_str(&body)?;
+                        if stored.kind != event.kind {
+                            return Err(StoreError::Differs(format!("the event {} is stored already with other content", event.id)));
+                        }
+                    }
+                }
+            }
+            Ok(())
+        })
+    }
+}
+
+/// A circuit or point that has readings stays in the description.
+fn refuse_losing_readings(transaction: &Transaction<'_>, before: &Job, after: &Job) -> Result<()> {
+    for circuit in &before.installation.circuits {
+        let now = after.installation.circuit(circuit.id);
+        let read: HashSet<Option<proof_core::reading::PointId>> = match now {
+            Some(now) if circuit.points.iter().all(|point| now.point(point.id).is_some()) => continue,
+            _ => readings::read_circuit(transaction, before.id, circuit.id)?
+                .into_iter()
+                .filter_map(|reading| match reading.key.subject {
+                    proof_core::reading::Subject::Place { place, .. } => Some(place.point()),
+                    _ => None,
+                })
+                .collect(),
+        };
+        let Some(now) = now else {
+            if read.is_empty() {
+                continue;
+            }
+            return Err(StoreError::Refused(format!("way {} has readings: it cannot be taken out", circuit.way)));
+        };
+        for point in &circuit.points {
+            if now.point(point.id).is_none() && read.contains(&Some(point.id)) {
+                return Err(StoreError::Refused(format!("point {} of way {} has readings: it cannot be taken out", point.name, circuit.way)));
+            }
+        }
+    }
+    Ok(())
+}

@@ -1,0 +1,125 @@
+//! Readings: appended once, never changed.
+
+use crate::{Result, Store, StoreError};
+use proof_core::reading::Reading;
+use rusqlite::{Connection, OptionalExtension, Rows, Transaction, params};
+use uuid::Uuid;
+
+/// What became of a reading that was sent.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Appended {
+    /// Stored now.
+    Stored,
+    /// The same reading was stored before.
+    AlreadyThere,
+}
+
+pub(crate) fn append(transaction: &Transaction<'_>, job: Uuid, reading: &Reading) -> Result<Appended> {
+    let id = reading.id.to_string();
+    let stored: Option<(String, String)> = transaction
+        .prepare_cached("SELECT job, body FROM readings WHERE id = ?1")?
+        .query_row([&id], |row| Ok((row.get(0)?, row.get(1)?)))
+        .optional()?;
+    if let Some((stored_job, body)) = stored {
+        let stored: Reading = serde_json::from_str(&body)?;
+        return if stored_job == job.to_string() && stored.same_content(reading) {
+            Ok(Appended::AlreadyThere)
+        } else {
+            Err(StoreError::Differs(format!("the reading {id} is stored already with other content: nothing was stored")))
+        };
+    }
+    let body = serde_json::to_value(reading)?;
+    let word = |pointer: &str| body.pointer(pointer).and_then(|v| v.as_str()).unwrap_or_default().to_owned();
+    transaction
+        .prepare_cached(
+            "INSERT INTO readings (id, job, subject_kind, circuit, test, typed, entered_by, stored_at, body)
+             VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9)",
+        )?
+        .execute(params![
+            id,
+            job.to_string(),
+            word("/key/subject/of"),
+            reading.key.subject.circuit().map(|circuit| circuit.to_string()),
+            word("/key/test/test"),
+            reading.typed,
+            reading.context.entered_by,
+            reading.context.stored_at.to_string(),
+            body.to_string(),
+        ])?;
+    Ok(Appended::Stored)
+}
+
+fn collect(mut rows: Rows<'_>) -> Result<Vec<Reading>> {
+    let mut readings = Vec::new();
+    while let Some(row) = rows.next()? {
+        readings.push(serde_json::from_str(row.get_ref(0)?.as_str().map_err(rusqlite::Error::from)?)?);
+    }
+    Ok(readings)
+}
+
+pub(crate) fn read_all(connection: &Connection, job: Uuid) -> Result<Vec<Reading>> {
+    let mut statement = connection.prepare_cached("SELECT body FROM readings WHERE job = ?1 ORDER BY seq")?;
+    collect(statement.query([job.to_string()])?)
+}
+
+pub(crate) fn read_circuit(connection: &Connection, job: Uuid, circuit: Uuid) -> Result<Vec<Reading>> {
+    let mut statement =
+        connection.prepare_cached("SELECT body FROM readings WHERE job = ?1 AND circuit = ?2 ORDER BY seq")?;
+    collect(statement.query([job.to_string(), circuit.to_string()])?)
+}
+
+impl Store {
+    /// Appends a reading. Sent twice, it is stored once.
+    ///
+    /// # Errors
+    /// [`StoreError::Differs`] when the id is stored with other content; [`StoreError::Unknown`] without such a job.
+    pub fn append_reading(&self, job: Uuid, reading: &Reading) -> Result<Appended> {
+        self.write(|transaction| {
+            let known = transaction.prepare_cached("SELECT 1 FROM jobs WHERE id = ?1")?.exists([job.to_string()])?;
+            if !known {
+                return Err(StoreError::Unknown(format!("job {job}")));
+            }
+            append(transaction, job, reading)
+        })
+    }
+
+    /// Readings of one circuit and of those that are of no circuit (the origin, bonds, boards), in
+    /// the order stored: what judging that circuit needs. `feeder` adds the circuit that feeds its board.
+    pub fn readings_for(&self, job: Uuid, circuit: Option<Uuid>, feeder: Option<Uuid>) -> Result<Vec<Reading>> {
+        let connection = self.connection()?;
+        let mut all = {
+            let mut statement =
+                connection.prepare_cached("SELECT body FROM readings WHERE job = ?1 AND circuit IS NULL ORDER BY seq")?;
+            collect(statement.query([job.to_string()])?)?
+        };
+        for circuit in [feeder, circuit].into_iter().flatten() {
+            all.extend(read_circuit(&connection, job, circuit)?);
+        }
+        Ok(all)
+    }
+
+    /// One reading by its id.
+    pub fn reading(&self, job: Uuid, id: Uuid) -> Result<Reading> {
+        let connection = self.connection()?;
+        let body: Option<String> = connection
+            .prepare_cached("SELECT body FROM readings WHERE job = ?1 AND id = ?2")?
+            .query_row([job.to_string(), id.to_string()], |row| row.get(0))
+            .optional()?;
+        let body = body.ok_or_else(|| StoreError::Unknown(format!("reading {id}")))?;
+        Ok(serde_json::from_str(&body)?)
+    }
+
+    /// How many readings each circuit of a job has.
+    pub fn reading_counts(&self, job: Uuid) -> Result<std::collections::HashMap<Uuid, u32>> {
+        let connection = self.connection()?;
+        let mut statement = connection
+            .prepare_cached("SELECT circuit, count(*) FROM readings WHERE job = ?1 AND circuit IS NOT NULL GROUP BY circuit")?;
+        let rows = statement.query_map([job.to_string()], |row| Ok((row.get::<_, String>(0)?, row.get::<_, u32>(1)?)))?;
+        let mut counts = std::collections::HashMap::new();
+        for row in rows {
+            let (circuit, count) = row?;
+            counts.insert(Uuid::parse_str(&circuit).unwrap_or_default(), count);
+        }
+        Ok(counts)
+    }
+}

@@ -1,0 +1,101 @@
+//! Firm, people, instruments.
+
+use crate::{Result, Store, StoreError};
+use proof_core::installation::{Firm, Instrument, Person};
+use rusqlite::{OptionalExtension, Row, params};
+use uuid::Uuid;
+
+fn uuid(row: &Row<'_>, column: &str) -> rusqlite::Result<Uuid> {
+    let text: String = row.get(column)?;
+    Uuid::parse_str(&text).map_err(|error| rusqlite::Error::FromSqlConversionFailure(0, rusqlite::types::Type::Text, Box::new(error)))
+}
+
+impl Store {
+    /// The firm; blank until it is described.
+    pub fn firm(&self) -> Result<Firm> {
+        let connection = self.connection()?;
+        let found = connection
+            .query_row("SELECT name, address, contact FROM firm", [], |row| {
+                Ok(Firm { name: row.get(0)?, address: row.get(1)?, contact: row.get(2)? })
+            })
+            .optional()?;
+        Ok(found.unwrap_or_default())
+    }
+
+    /// Describes the firm.
+    pub fn set_firm(&self, firm: &Firm) -> Result<()> {
+        self.write(|transaction| {
+            transaction.execute(
+                "INSERT INTO firm (only_row, name, address, contact) VALUES (1, ?1, ?2, ?3)
+                 ON CONFLICT (only_row) DO UPDATE SET name = ?1, address = ?2, contact = ?3",
+                params![firm.name, firm.address, firm.contact],
+            )?;
+            Ok(())
+        })
+    }
+
+    /// People by name.
+    pub fn people(&self) -> Result<Vec<Person>> {
+        let connection = self.connection()?;
+        let mut statement = connection.prepare_cached("SELECT id, name, position FROM people ORDER BY name, id")?;
+        let rows = statement.query_map([], |row| {
+            Ok(Person { id: uuid(row, "id")?, name: row.get("name")?, position: row.get("position")? })
+        })?;
+        Ok(rows.collect::<rusqlite::Result<_>>()?)
+    }
+
+    /// Adds a person, or changes the one with this id.
+    pub fn save_person(&self, person: &Person) -> Result<()> {
+        self.write(|transaction| {
+            transaction.execute(
+                "INSERT INTO people (id, name, position) VALUES (?1, ?2, ?3)
+                 ON CONFLICT (id) DO UPDATE SET name = ?2, position = ?3",
+                params![person.id.to_string(), person.name, person.position],
+            )?;
+            Ok(())
+        })
+    }
+
+    /// Instruments by reference.
+    pub fn instruments(&self) -> Result<Vec<Instrument>> {
+        let connection = self.connection()?;
+        let mut statement = connection
+            .prepare_cached("SELECT id, kind, reference, calibration_due, over_range_mohm FROM instruments ORDER BY reference, id")?;
+        let rows = statement.query_map([], |row| {
+            let due: Option<String> = row.get("calibration_due")?;
+            let over: String = row.get("over_range_mohm")?;
+            Ok(Instrument {
+                id: uuid(row, "id")?,
+                kind: row.get("kind")?,
+                reference: row.get("reference")?,
+                calibration_due: due.and_then(|text| text.parse().ok()),
+                over_range_mohm: over.parse().unwrap_or_default(),
+            })
+        })?;
+        Ok(rows.collect::<rusqlite::Result<_>>()?)
+    }
+
+    /// Adds an instrument, or changes the one with this id.
+    pub fn save_instrument(&self, instrument: &Instrument) -> Result<()> {
+        self.write(|transaction| {
+            let taken: Option<String> = transaction
+                .query_row("SELECT id FROM instruments WHERE reference = ?1", [&instrument.reference], |row| row.get(0))
+                .optional()?;
+            if taken.is_some_and(|id| id != instrument.id.to_string()) {
+                return Err(StoreError::Refused(format!("there is an instrument {} already: give another reference", instrument.reference)));
+            }
+            transaction.execute(
+                "INSERT INTO instruments (id, kind, reference, calibration_due, over_range_mohm) VALUES (?1, ?2, ?3, ?4, ?5)
+                 ON CONFLICT (id) DO UPDATE SET kind = ?2, reference = ?3, calibration_due = ?4, over_range_mohm = ?5",
+                params![
+                    instrument.id.to_string(),
+                    instrument.kind,
+                    instrument.reference,
+                    instrument.calibration_due.map(|due| due.to_string()),
+                    instrument.over_range_mohm.to_string(),
+                ],
+            )?;
+            Ok(())
+        })
+    }
+}

@@ -1,0 +1,243 @@
+//! The store as its users meet it, and as somebody with a bare connection would.
+
+use jiff::Timestamp;
+use proof_core::bench::demo;
+use proof_core::certificate::{Role, Signature};
+use proof_core::event::{Event, EventKind};
+use proof_core::reading::{Reading, Settled, Value};
+use proof_store::{Appended, Status, Store, StoreError};
+use rusqlite::Connection;
+use std::path::PathBuf;
+use tempfile::TempDir;
+use uuid::Uuid;
+
+fn store() -> (TempDir, PathBuf, Store) {
+    let folder = tempfile::tempdir().unwrap();
+    let path = folder.path().join("proof.db");
+    let store = Store::open(&path).unwrap();
+    (folder, path, store)
+}
+
+fn filled() -> (TempDir, PathBuf, Store) {
+    let (folder, path, store) = store();
+    for job in demo::jobs() {
+        store.create_job(&job).unwrap();
+    }
+    (folder, path, store)
+}
+
+fn signed() -> Vec<Signature> {
+    Role::ALL
+        .map(|role| Signature { role, name: "Maud Ferrow".into(), position: "Supervisor".into(), at: Timestamp::UNIX_EPOCH })
+        .to_vec()
+}
+
+#[test]
+fn jobs_go_in_and_out_whole() {
+    let (_folder, _, store) = filled();
+    for job in demo::jobs() {
+        assert_eq!(store.job(job.id).unwrap().job, job);
+        let head = store.head(job.id).unwrap().job;
+        assert!(head.readings.is_empty() && head.events.is_empty());
+        assert_eq!(head.installation, job.installation);
+    }
+}
+
+#[test]
+fn every_connection_is_full_and_foreign_keys_hold() {
+    let (_folder, _, store) = store();
+    let all = store.synchronous_of_every_connection().unwrap();
+    assert_eq!(all.len(), 6);
+    assert!(all.iter().all(|level| *level == 2), "{all:?}");
+}
+
+#[test]
+fn search_finds_every_word_anywhere() {
+    let (_folder, _, store) = filled();
+    let found = |query: &str| store.jobs(query, 50).unwrap().len();
+    assert_eq!(found(""), 3);
+    assert_eq!(found("granary"), 3);
+    assert_eq!(found("press G-101"), 1);
+    assert_eq!(found("nothing like it"), 0);
+    assert_eq!(found("%"), 0);
+    assert_eq!(found("_"), 0);
+    assert_eq!(found("' OR 1=1 --"), 0);
+}
+
+#[test]
+fn a_reading_sent_twice_is_stored_once_and_other_content_is_refused() {
+    let (_folder, _, store) = filled();
+    let job = &demo::jobs()[1];
+    let mut reading: Reading = job.readings[0].clone();
+    reading.id = Uuid::new_v4();
+    assert_eq!(store.append_reading(job.id, &reading).unwrap(), Appended::Stored);
+    let mut again = reading.clone();
+    again.context.stored_at = Timestamp::UNIX_EPOCH;
+    assert_eq!(store.append_reading(job.id, &again).unwrap(), Appended::AlreadyThere);
+    again.value = Value::Open;
+    assert!(matches!(store.append_reading(job.id, &again), Err(StoreError::Differs(_))));
+    let other_job = demo::jobs()[0].id;
+    assert!(matches!(store.append_reading(other_job, &reading), Err(StoreError::Differs(_))));
+    assert!(matches!(store.append_reading(Uuid::new_v4(), &reading), Err(StoreError::Unknown(_))));
+    assert_eq!(store.job(job.id).unwrap().job.readings.len(), job.readings.len() + 1);
+}
+
+#[test]
+fn a_repeat_supersedes_and_a_strike_out_brings_the_earlier_back() {
+    let (_folder, _, store) = filled();
+    let job = &demo::jobs()[1];
+    let mut repeat = job.readings[5].clone();
+    repeat.id = Uuid::new_v4();
+    repeat.value = Value::Open;
+    repeat.unsteady = true;
+    store.append_reading(job.id, &repeat).unwrap();
+    let now = store.job(job.id).unwrap().job;
+    assert_eq!(Settled::new(&now.readings, &now.events).value(&repeat.key), Some(&Value::Open));
+    let strike = Event::new(
+        "Maud Ferrow",
+        Timestamp::UNIX_EPOCH,
+        EventKind::StruckOut { reading: repeat.id, reason: "wrong point".into() },
+    );
+    store.append_events(job.id, std::slice::from_ref(&strike)).unwrap();
+    store.append_events(job.id, &[strike]).unwrap();
+    let now = store.job(job.id).unwrap().job;
+    let settled = Settled::new(&now.readings, &now.events);
+    assert_eq!(settled.value(&repeat.key), Some(&job.readings[5].value));
+    assert_eq!(settled.history(&repeat.key).len(), 2);
+}
+
+#[test]
+fn readings_events_and_certificates_are_append_only_on_a_bare_connection() {
+    let (_folder, path, store) = filled();
+    store.issue_certificate(demo::jobs()[0].id, signed(), Timestamp::UNIX_EPOCH).unwrap().unwrap();
+    let bare = Connection::open(path).unwrap();
+    for (table, column) in [
+        ("readings", "typed = '9.99'"),
+        ("events", "by_whom = 'nobody'"),
+        ("certificates", "digest = 'x'"),
+        ("certificate_status", "at = 'x'"),
+    ] {
+        let before: i64 = bare.query_row(&format!("SELECT count(*) FROM {table}"), [], |row| row.get(0)).unwrap();
+        assert!(before > 0, "{table} is empty: the test would prove nothing");
+        for sql in [
+            format!("UPDATE {table} SET {column}"),
+            format!("DELETE FROM {table}"),
+            format!("INSERT OR REPLACE INTO {table} SELECT * FROM {table}"),
+            format!("REPLACE INTO {table} SELECT * FROM {table} LIMIT 1"),
+            format!("UPDATE OR REPLACE {table} SET {column}"),
+        ] {
+            let error = bare.execute(&sql, []).unwrap_err().to_string();
+            assert!(error.contains("never"), "{sql}: {error}");
+        }
+        let after: i64 = bare.query_row(&format!("SELECT count(*) FROM {table}"), [], |row| row.get(0)).unwrap();
+        assert_eq!(before, after);
+    }
+    // The row of another id cannot be displaced by its number either.
+    let error = bare
+        .execute(
+            "INSERT OR REPLACE INTO readings (seq, id, job, subject_kind, test, typed, entered_by, stored_at, body)
+             SELECT seq, 'another', job, subject_kind, test, '9', entered_by, stored_at, body FROM readings LIMIT 1",
+            [],
+        )
+        .unwrap_err()
+        .to_string();
+    assert!(error.contains("never replaced"), "{error}");
+    let upsert = "INSERT INTO readings (id, job, subject_kind, test, typed, entered_by, stored_at, body)
+        SELECT id, job, subject_kind, test, '9', entered_by, stored_at, body FROM readings LIMIT 1
+        ON CONFLICT (id) DO UPDATE SET typed = '9'";
+    assert!(bare.execute(upsert, []).is_err());
+}
+
+#[test]
+fn a_certificate_is_numbered_digested_and_replaced() {
+    let (_folder, _, store) = filled();
+    let job = demo::jobs()[0].id;
+    let first = store.issue_certificate(job, signed(), Timestamp::UNIX_EPOCH).unwrap().unwrap();
+    assert_eq!(first.number, "G-101-C1");
+    let second = store.issue_certificate(job, signed(), Timestamp::UNIX_EPOCH).unwrap().unwrap();
+    let (bytes, certificate, status) = store.certificate("G-101-C1").unwrap();
+    assert_eq!(bytes, first.bytes);
+    assert_eq!(certificate.job, demo::jobs()[0]);
+    assert_eq!(status, Status::ReplacedBy(second.number.clone()));
+    let (_, newer, status) = store.certificate(&second.number).unwrap();
+    assert_eq!((newer.replaces.as_deref(), status), (Some("G-101-C1"), Status::Issued));
+    let half_done = demo::jobs()[1].id;
+    assert!(store.issue_certificate(half_done, signed(), Timestamp::UNIX_EPOCH).unwrap().is_err());
+    assert!(store.certificates(half_done).unwrap().is_empty());
+}
+
+#[test]
+fn two_editors_do_not_overwrite_one_another() {
+    let (_folder, _, store) = filled();
+    let head = store.head(demo::jobs()[1].id).unwrap();
+    let mut mine = head.job.clone();
+    mine.title = "Mine".into();
+    let next = store.save_description(&mine, head.revision).unwrap();
+    assert_eq!(next, head.revision + 1);
+    let mut theirs = head.job.clone();
+    theirs.title = "Theirs".into();
+    assert!(matches!(store.save_description(&theirs, head.revision), Err(StoreError::Conflict)));
+    assert_eq!(store.head(mine.id).unwrap().job.title, "Mine");
+}
+
+#[test]
+fn a_circuit_or_point_with_readings_stays() {
+    let (_folder, _, store) = filled();
+    let head = store.head(demo::jobs()[1].id).unwrap();
+    let mut without = head.job.clone();
+    without.installation.circuits.retain(|circuit| circuit.way != "2");
+    assert!(matches!(store.save_description(&without, head.revision), Err(StoreError::Refused(_))));
+    let mut fewer = head.job.clone();
+    fewer.installation.circuits[1].points.pop();
+    assert!(matches!(store.save_description(&fewer, head.revision), Err(StoreError::Refused(_))));
+    let mut unread = head.job.clone();
+    unread.installation.circuits.retain(|circuit| circuit.way != "6");
+    store.save_description(&unread, head.revision).unwrap();
+}
+
+#[test]
+fn an_import_is_all_or_nothing() {
+    let (_folder, _, store) = filled();
+    let mut job = demo::jobs()[0].clone();
+    assert!(matches!(store.create_job(&job), Err(StoreError::Differs(_))));
+    job.id = Uuid::new_v4();
+    job.reference = "G-900".into();
+    // Its last reading is stored in another job already: nothing of it may stay.
+    job.readings.rotate_left(1);
+    job.readings.iter_mut().rev().skip(1).for_each(|reading| reading.id = Uuid::new_v4());
+    job.events.clear();
+    assert!(store.create_job(&job).is_err());
+    assert!(matches!(store.head(job.id), Err(StoreError::Unknown(_))));
+    assert_eq!(store.jobs("G-900", 5).unwrap().len(), 0);
+}
+
+#[test]
+fn what_is_no_database_is_refused() {
+    let folder = tempfile::tempdir().unwrap();
+    let path = folder.path().join("notes.db");
+    std::fs::write(&path, "this is a note, not a database, and long enough to be looked at as one".repeat(20)).unwrap();
+    assert!(Store::open(&path).is_err());
+    let later = folder.path().join("later.db");
+    Connection::open(&later).unwrap().pragma_update(None, "user_version", 99).unwrap();
+    assert!(matches!(Store::open(&later), Err(StoreError::Migration(_))));
+}
+
+#[test]
+fn registers_keep_firm_people_and_instruments() {
+    let (_folder, _, store) = store();
+    assert_eq!(store.firm().unwrap().name, "");
+    store.set_firm(&demo::firm()).unwrap();
+    store.set_firm(&demo::firm()).unwrap();
+    assert_eq!(store.firm().unwrap(), demo::firm());
+    for person in demo::people() {
+        store.save_person(&person).unwrap();
+    }
+    for instrument in demo::instruments() {
+        store.save_instrument(&instrument).unwrap();
+    }
+    assert_eq!(store.people().unwrap().len(), 3);
+    assert_eq!(store.instruments().unwrap().len(), 2);
+    let mut twin = demo::instruments()[0].clone();
+    twin.id = Uuid::new_v4();
+    assert!(matches!(store.save_instrument(&twin), Err(StoreError::Refused(_))));
+}
