@@ -1,16 +1,111 @@
-//! Proof from the command line.
+//! Proof from the command line: serve the pages, ask the core, move jobs and certificates.
+
+mod command;
 mod contract;
 
+use clap::{Parser, Subcommand};
+use std::net::SocketAddr;
+use std::path::PathBuf;
 use std::process::ExitCode;
 
+const DEFAULT_LISTEN: &str = "127.0.0.1:7671";
+
+/// Proof stands beside an electrician from the first look to the signed certificate.
+///
+/// It knows what every reading should be before it is taken, judges it against its limit and against
+/// what the circuit should give, and issues the installation certificate. It advises; the licensed
+/// person on site decides, under the local code and the current edition of the standard.
+#[derive(Parser)]
+#[command(name = "proof", version, after_help = "Start here:  proof demo\nThen open the address that it prints.")]
+struct Arguments {
+    #[command(subcommand)]
+    command: Command,
+}
+
+#[derive(Subcommand)]
+enum Command {
+    /// Serve the pages with demo data, in a throw-away database
+    #[command(after_help = "The database goes when the program stops, unless --db names one. A database that\nholds jobs already is served as it is: the demo data is only put into an empty one.")]
+    Demo {
+        /// Keep the demo data in this database
+        #[arg(long, value_name = "FILE")]
+        db: Option<PathBuf>,
+        /// Address to listen on; loopback only
+        #[arg(long, value_name = "ADDRESS:PORT", default_value = DEFAULT_LISTEN)]
+        listen: SocketAddr,
+    },
+    /// Serve the pages from a database of your own
+    Serve {
+        /// The database; made if it is not there
+        #[arg(long, value_name = "FILE", default_value = "proof.db")]
+        db: PathBuf,
+        /// Address to listen on; loopback only
+        #[arg(long, value_name = "ADDRESS:PORT", default_value = DEFAULT_LISTEN)]
+        listen: SocketAddr,
+    },
+    /// What an ohmmeter will read on a circuit: one JSON document in, one out
+    #[command(after_help = "Example:\n  echo '{\"shape\":\"radial\",\"line_mm2\":2.5,\"neutral_mm2\":2.5,\"cpc_mm2\":1.5,\n         \"points\":[{\"id\":\"A\",\"leg_m\":12}]}' | proof expect\n\nRefused input exits with 2 and one line naming the key, what was given and what is allowed.")]
+    Expect,
+    /// The arithmetic of the trade: one JSON document in, one out
+    #[command(after_help = "Example:\n  echo '{\"r1\":0.72,\"rn\":0.72,\"r2\":1.20,\"line_mm2\":2.5,\"cpc_mm2\":1.5}' | proof calc ring")]
+    Calc {
+        /// Which calculator
+        #[arg(value_name = "NAME", value_parser = clap::builder::PossibleValuesParser::new(contract::CALCULATORS))]
+        name: String,
+    },
+    /// Write a job out of a database as a job file (JSON, to standard output)
+    Export {
+        /// The job's reference, such as G-101
+        reference: String,
+        /// The database
+        #[arg(long, value_name = "FILE", default_value = "proof.db")]
+        db: PathBuf,
+    },
+    /// Put a job file into a database, whole or not at all
+    Import {
+        /// The job file
+        file: PathBuf,
+        /// The database; made if it is not there
+        #[arg(long, value_name = "FILE", default_value = "proof.db")]
+        db: PathBuf,
+    },
+    /// Draw the certificate of a job file as PDF (a draft: only the pages issue one)
+    Certificate {
+        /// The job file
+        file: PathBuf,
+        /// Where the PDF goes
+        #[arg(long, short, value_name = "FILE", default_value = "certificate.pdf")]
+        output: PathBuf,
+    },
+    /// Print the JSON Schema of the job file
+    Schema,
+}
+
 fn main() -> ExitCode {
-    let args: Vec<String> = std::env::args().skip(1).collect();
-    let answer = match args.iter().map(String::as_str).collect::<Vec<_>>().as_slice() {
-        ["calc", name] => contract::calc(name),
-        _ => contract::expect(),
+    let arguments = match Arguments::try_parse() {
+        Ok(arguments) => arguments,
+        Err(error) => error.exit(),
     };
-    match answer {
-        Ok(v) => { println!("{v}"); ExitCode::SUCCESS }
-        Err(e) => { eprintln!("{e}"); ExitCode::from(2) }
+    let done = match arguments.command {
+        Command::Demo { db, listen } => command::serve::demo(db, listen),
+        Command::Serve { db, listen } => command::serve::serve(&db, listen),
+        Command::Expect => command::answer(contract::expect()),
+        Command::Calc { name } => command::answer(contract::calc(&name)),
+        Command::Export { reference, db } => command::jobs::export(&reference, &db),
+        Command::Import { file, db } => command::jobs::import(&file, &db),
+        Command::Certificate { file, output } => command::jobs::certificate(&file, &output),
+        Command::Schema => command::print(&proof_paper::job_file::schema()),
+    };
+    match done {
+        Ok(()) => ExitCode::SUCCESS,
+        Err(problem) => {
+            eprintln!("{}", one_line(&problem.0));
+            ExitCode::from(2)
+        }
     }
+}
+
+/// An error takes one line, whatever was in the input.
+fn one_line(text: &str) -> String {
+    text.split(|c: char| c.is_control()).filter(|part| !part.is_empty()).collect::<Vec<_>>().join(" ")
 }

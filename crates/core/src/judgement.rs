@@ -119,7 +119,7 @@ impl Judgement {
 pub struct CircuitLimit {
     /// By the overcurrent device, where the tables hold one.
     pub device: Result<MaximumZs, String>,
-    /// By the RCD: 50 V / I∆n, Ω.
+    /// By the RCD: 50 V / IΔn, Ω.
     pub rcd_ohm: Option<Decimal>,
     /// The RCD is what disconnects a fault to earth.
     pub by_rcd: bool,
@@ -334,7 +334,7 @@ impl<'a> CircuitJudge<'a> {
         }
         if self.limit.by_rcd {
             let limit = self.limit.rcd_ohm.unwrap_or_default();
-            judgement.limit(zs <= limit, "Zs ≤ 50 V / I∆n", format!("{zs} ≤ {limit}"), format!("{limit} Ω"), earthing::rcd_zs_source().line());
+            judgement.limit(zs <= limit, "Zs ≤ 50 V / IΔn", format!("{zs} ≤ {limit}"), format!("{limit} Ω"), earthing::rcd_zs_source().line());
         } else {
             match &self.limit.device {
                 Err(why) => judgement.not_judged("limit", why),

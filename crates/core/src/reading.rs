@@ -142,7 +142,7 @@ pub enum Test {
     LineNeutralLoop,
     /// RCD trip time.
     RcdTrip {
-        /// Multiple of I∆n.
+        /// Multiple of IΔn.
         multiple: Multiple,
         /// Half-cycle.
         half_cycle: HalfCycle,

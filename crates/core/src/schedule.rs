@@ -35,9 +35,9 @@ pub struct ResultRow {
     pub polarity: String,
     /// Highest Zs, Ω.
     pub zs: String,
-    /// Slower time at I∆n, ms.
+    /// Slower time at IΔn, ms.
     pub rcd_one: String,
-    /// Slower time at 5 I∆n, ms.
+    /// Slower time at 5 IΔn, ms.
     pub rcd_five: String,
     /// RCD test button.
     pub rcd_button: String,

@@ -234,8 +234,8 @@ pub fn circuit_steps(installation: &Installation, circuit: &Circuit) -> Vec<Step
         for (slug, label, multiple, half_cycle, required) in rcd_series(installation.rcd_school(), approximate(rcd.idn_ma)) {
             let goes_to = match multiple {
                 Multiple::Half => GoesTo::NotOnSchedule("it must not trip"),
-                Multiple::One => GoesTo::Extreme("RCD time at I∆n, slower"),
-                Multiple::Five => GoesTo::Extreme("RCD time at 5 I∆n, slower"),
+                Multiple::One => GoesTo::Extreme("RCD time at IΔn, slower"),
+                Multiple::Five => GoesTo::Extreme("RCD time at 5 IΔn, slower"),
             };
             let key = at_board(Test::RcdTrip { multiple, half_cycle });
             let mut one = step(slug.into(), key, Stage::Rcd, label.into(), Field::TripTime, goes_to);
@@ -259,17 +259,17 @@ type RcdStep = (&'static str, &'static str, Multiple, HalfCycle, bool);
 fn rcd_series(school: RcdSchool, idn_ma: f64) -> Vec<RcdStep> {
     use HalfCycle::{Deg0, Deg180};
     match school {
-        RcdSchool::Single => vec![("rcd-1", "Trip time at I∆n", Multiple::One, Deg0, true)],
+        RcdSchool::Single => vec![("rcd-1", "Trip time at IΔn", Multiple::One, Deg0, true)],
         RcdSchool::Series => {
             let mut all = vec![
-                ("rcd-half-0", "½ I∆n at 0°", Multiple::Half, Deg0, true),
-                ("rcd-half-180", "½ I∆n at 180°", Multiple::Half, Deg180, true),
-                ("rcd-1", "I∆n at 0°", Multiple::One, Deg0, true),
-                ("rcd-1-180", "I∆n at 180°", Multiple::One, Deg180, true),
+                ("rcd-half-0", "½ IΔn at 0°", Multiple::Half, Deg0, true),
+                ("rcd-half-180", "½ IΔn at 180°", Multiple::Half, Deg180, true),
+                ("rcd-1", "IΔn at 0°", Multiple::One, Deg0, true),
+                ("rcd-1-180", "IΔn at 180°", Multiple::One, Deg180, true),
             ];
             if idn_ma <= ADDITIONAL_PROTECTION.get() {
-                all.push(("rcd-5-0", "5 I∆n at 0°", Multiple::Five, Deg0, true));
-                all.push(("rcd-5-180", "5 I∆n at 180°", Multiple::Five, Deg180, true));
+                all.push(("rcd-5-0", "5 IΔn at 0°", Multiple::Five, Deg0, true));
+                all.push(("rcd-5-180", "5 IΔn at 180°", Multiple::Five, Deg180, true));
             }
             all
         }

@@ -138,7 +138,7 @@ pub fn installation(installation: &Installation) -> Vec<String> {
         for rcd in &board.rcds {
             line(&mut problems, "RCD's label", &rcd.label);
             if rcd.idn_ma <= rust_decimal::Decimal::ZERO || rcd.idn_ma > rust_decimal::dec!(30000) {
-                problems.push(format!("RCD {}: I∆n above 0 and up to 30000 mA", rcd.label));
+                problems.push(format!("RCD {}: IΔn above 0 and up to 30000 mA", rcd.label));
             }
         }
         if let Feed::Circuit { circuit } = board.fed_by

@@ -1,1 +1,71 @@
-//! placeholder
+//! The pages. Handlers extract, call, render; rules stand in the core, SQL in the store.
+//!
+//! Every page works without JavaScript: htmx improves real forms and links. Nothing is fetched
+//! from elsewhere; fonts, styles and scripts are in the binary.
+
+mod assets;
+mod draw;
+mod error;
+mod fields;
+mod frame;
+mod guard;
+mod pages;
+
+use actix_web::middleware::{Compress, from_fn};
+use actix_web::web::{self, Data};
+use actix_web::{App, HttpServer};
+use proof_store::Store;
+use std::net::TcpListener;
+
+/// Most bytes of a form.
+const MOST_FORM_BYTES: usize = 1024 * 1024;
+/// How long open requests may take when the program is asked to stop, s.
+const SHUTDOWN_S: u64 = 5;
+
+/// What every handler may use.
+#[derive(Clone)]
+pub struct Shared {
+    /// The database.
+    pub store: Store,
+}
+
+/// Serves the pages until Ctrl-C or SIGTERM; open requests are answered first.
+///
+/// # Errors
+/// When the listener cannot be used.
+pub async fn serve(listener: TcpListener, store: Store) -> std::io::Result<()> {
+    let address = listener.local_addr()?;
+    tracing::info!(%address, "serving");
+    let shared = Shared { store };
+    HttpServer::new(move || application(shared.clone(), address.port()))
+        .workers(2)
+        .shutdown_timeout(SHUTDOWN_S)
+        .listen(listener)?
+        .run()
+        .await?;
+    tracing::info!("stopped");
+    Ok(())
+}
+
+/// The application, for the server and for tests. `port` is the one that Host must name.
+pub fn application(
+    shared: Shared,
+    port: u16,
+) -> App<
+    impl actix_web::dev::ServiceFactory<
+        actix_web::dev::ServiceRequest,
+        Config = (),
+        Response = actix_web::dev::ServiceResponse<impl actix_web::body::MessageBody>,
+        Error = actix_web::Error,
+        InitError = (),
+    >,
+> {
+    App::new()
+        .app_data(Data::new(shared))
+        .app_data(Data::new(guard::Port(port)))
+        .app_data(web::PayloadConfig::new(MOST_FORM_BYTES))
+        .wrap(from_fn(guard::check))
+        .wrap(Compress::default())
+        .wrap(from_fn(guard::log))
+        .configure(pages::routes)
+}

@@ -6,9 +6,9 @@ use rust_decimal::{Decimal, dec};
 /// An electrode judged.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct Electrode {
-    /// Ra × I∆n, V.
+    /// Ra × IΔn, V.
     pub touch_v: Decimal,
-    /// 50 V / I∆n as printed, Ω.
+    /// 50 V / IΔn as printed, Ω.
     pub limit_ohm: Decimal,
     /// Ra is not above that limit.
     pub within_50v: bool,

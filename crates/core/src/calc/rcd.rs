@@ -8,7 +8,7 @@ use rust_decimal::Decimal;
 /// One test of a series: multiple and half-cycle.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
 pub struct RcdTest {
-    /// Multiple of I∆n.
+    /// Multiple of IΔn.
     pub multiple: Multiple,
     /// Half-cycle.
     pub half_cycle: HalfCycle,
@@ -76,9 +76,9 @@ pub enum RcdVerdict {
 pub struct RcdJudgement {
     /// The verdict.
     pub verdict: RcdVerdict,
-    /// The slower at I∆n, ms; `None` if none or no trip.
+    /// The slower at IΔn, ms; `None` if none or no trip.
     pub recorded_one_ms: Option<Decimal>,
-    /// The slower at 5 I∆n, ms; `None` if none or no trip.
+    /// The slower at 5 IΔn, ms; `None` if none or no trip.
     pub recorded_five_ms: Option<Decimal>,
     /// Each test taken.
     pub findings: Vec<RcdFinding>,

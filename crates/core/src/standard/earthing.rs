@@ -15,8 +15,8 @@ const K: Source = Source::memory("BS 7671", "Tables 54.2 and 54.3", "copper");
 const BURIED: Source = Source::memory("BS 7671", "Table 54.1", "buried earthing conductor");
 const BOND_READING: Source = Source::practice("bond of ordinary length: 0.05 Ω or less, what 27 m of 10 mm² gives");
 const LONG_BOND: Source = Source::practice("long bond: 1.1 × its own copper + 0.01 Ω");
-const TOUCH: Source = Source::published("BS 7671", "411.5.3", "50 V / I∆n");
-const ELECTRODE: Source = Source::published("BS 7671", "411.5.3, Table 41.5", "Zs ≤ 50 V / I∆n as printed; above 200 Ω may not be stable");
+const TOUCH: Source = Source::published("BS 7671", "411.5.3", "50 V / IΔn");
+const ELECTRODE: Source = Source::published("BS 7671", "411.5.3, Table 41.5", "Zs ≤ 50 V / IΔn as printed; above 200 Ω may not be stable");
 
 pub(super) const SOURCES: &[(&str, Source)] = &[
     ("protective conductor by table", TABLE_54_7),
@@ -131,7 +131,7 @@ pub const TOUCH_V: Decimal = dec!(50);
 /// Electrode resistance above which it may not be stable, Ω.
 pub const STABLE_ELECTRODE_OHM: Decimal = dec!(200);
 
-/// Maximum Zs by RCD: 50 V / I∆n, as printed in Table 41.5 (rounded half up to whole ohms).
+/// Maximum Zs by RCD: 50 V / IΔn, as printed in Table 41.5 (rounded half up to whole ohms).
 pub fn rcd_maximum_zs(idn_ma: Decimal) -> Decimal {
     round_half_up(TOUCH_V * dec!(1000) / idn_ma, 0)
 }

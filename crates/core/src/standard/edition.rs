@@ -24,10 +24,10 @@ pub enum EditionId {
 )]
 #[serde(rename_all = "snake_case")]
 pub enum RcdSchool {
-    /// One a.c. test at I∆n.
+    /// One a.c. test at IΔn.
     #[default]
     Single,
-    /// ½, 1 and 5 times I∆n at 0° and 180°.
+    /// ½, 1 and 5 times IΔn at 0° and 180°.
     Series,
 }
 

@@ -7,7 +7,7 @@ use serde::{Deserialize, Serialize};
 
 const TIMES: Source = Source::published("BS EN 61008-1, BS EN 61009-1", "Table 1", "a.c. residual current");
 const OLDER: Source = Source::memory("BS 4293, BS 7288", "trip times", "doubtful for BS 7288: check the edition");
-const ADDITIONAL: Source = Source::published("BS 7671", "415.1.1", "additional protection: I∆n ≤ 30 mA");
+const ADDITIONAL: Source = Source::published("BS 7671", "415.1.1", "additional protection: IΔn ≤ 30 mA");
 
 pub(super) const SOURCES: &[(&str, Source)] =
     &[("RCD trip times", TIMES), ("RCD trip times, older standards", OLDER), ("additional protection", ADDITIONAL)];
@@ -52,17 +52,17 @@ impl RcdKind {
     }
 }
 
-/// Multiple of I∆n that a test uses.
+/// Multiple of IΔn that a test uses.
 #[derive(
     Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, schemars::JsonSchema,
 )]
 #[serde(rename_all = "snake_case")]
 pub enum Multiple {
-    /// ½ I∆n: must not trip.
+    /// ½ IΔn: must not trip.
     Half,
-    /// I∆n.
+    /// IΔn.
     One,
-    /// 5 I∆n.
+    /// 5 IΔn.
     Five,
 }
 
@@ -106,7 +106,7 @@ pub const fn window(kind: RcdKind, multiple: Multiple) -> TripWindow {
     TripWindow::Between { min_ms, max_ms }
 }
 
-/// The series needs 5 I∆n only up to this: additional protection.
+/// The series needs 5 IΔn only up to this: additional protection.
 pub const ADDITIONAL_PROTECTION: Milliamps = Milliamps::literal(30.0);
 
 /// Source of the trip times of a kind.

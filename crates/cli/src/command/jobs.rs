@@ -1,0 +1,53 @@
+//! Jobs and certificates, between files and a database.
+
+use super::{Problem, print};
+use jiff::Timestamp;
+use proof_core::certificate::draw_up;
+use proof_core::installation::Job;
+use proof_paper::certificate::{Copy, pdf};
+use proof_paper::job_file;
+use proof_store::Store;
+use std::fs::File;
+use std::io::Read;
+use std::path::Path;
+
+fn open_existing(db: &Path) -> Result<Store, Problem> {
+    if !db.is_file() {
+        return Err(Problem(format!("--db {}: there is no such database", db.display())));
+    }
+    Store::open(db).map_err(|error| Problem(format!("--db {}: {error}", db.display())))
+}
+
+fn read_file(path: &Path) -> Result<Job, Problem> {
+    let named = |error: &dyn std::fmt::Display| Problem(format!("{}: {error}", path.display()));
+    let file = File::open(path).map_err(|error| named(&error))?;
+    let mut bytes = Vec::new();
+    file.take(job_file::MOST_BYTES as u64 + 1).read_to_end(&mut bytes).map_err(|error| named(&error))?;
+    job_file::read(&bytes).map_err(|error| named(&error))
+}
+
+/// `proof export`.
+pub fn export(reference: &str, db: &Path) -> Result<(), Problem> {
+    let store = open_existing(db)?;
+    let row = store.jobs(reference, 10_000)?.into_iter().find(|row| row.reference == reference);
+    let row = row.ok_or_else(|| Problem(format!("{reference}: there is no job of this reference in {}", db.display())))?;
+    let bytes = job_file::write(&store.job(row.id)?.job)?;
+    print(&String::from_utf8(bytes)?)
+}
+
+/// `proof import`.
+pub fn import(file: &Path, db: &Path) -> Result<(), Problem> {
+    let job = read_file(file)?;
+    let store = Store::open(db).map_err(|error| Problem(format!("--db {}: {error}", db.display())))?;
+    store.create_job(&job).map_err(|error| Problem(format!("{}: {error}", file.display())))?;
+    print(&format!("{} {}: {} readings\n", job.reference, job.title, job.readings.len()))
+}
+
+/// `proof certificate`.
+pub fn certificate(file: &Path, output: &Path) -> Result<(), Problem> {
+    let job = read_file(file)?;
+    let drawn = draw_up(&job, &job.reference, None, Vec::new(), Timestamp::now());
+    let bytes = pdf(&drawn, Copy::Draft)?;
+    std::fs::write(output, bytes).map_err(|error| Problem(format!("{}: {error}", output.display())))?;
+    print(&format!("{}: a draft; a certificate is issued from the pages, when nothing blocks it\n", output.display()))
+}

@@ -1,0 +1,81 @@
+//! `proof serve` and `proof demo`.
+
+use super::Problem;
+use jiff::Timestamp;
+use proof_core::bench::demo;
+use proof_core::certificate::{Role, Signature};
+use proof_store::Store;
+use std::net::{SocketAddr, TcpListener};
+use std::path::{Path, PathBuf};
+
+/// Serves a database.
+pub fn serve(db: &Path, listen: SocketAddr) -> Result<(), Problem> {
+    let listener = bind(listen)?;
+    let store = Store::open(db).map_err(|error| Problem(format!("--db {}: {error}", db.display())))?;
+    run(listener, store, &db.display().to_string())
+}
+
+/// Serves demo data.
+pub fn demo(db: Option<PathBuf>, listen: SocketAddr) -> Result<(), Problem> {
+    let listener = bind(listen)?;
+    let folder = tempfile::tempdir()?;
+    let kept = db.is_some();
+    let path = db.unwrap_or_else(|| folder.path().join("demo.db"));
+    let store = Store::open(&path).map_err(|error| Problem(format!("--db {}: {error}", path.display())))?;
+    fill(&store)?;
+    let what = if kept { path.display().to_string() } else { "a throw-away database".to_owned() };
+    run(listener, store, &what)
+}
+
+/// Puts the demo data into an empty database.
+pub fn fill(store: &Store) -> Result<(), Problem> {
+    if !store.jobs("", 1)?.is_empty() {
+        return Ok(());
+    }
+    store.set_firm(&demo::firm())?;
+    for person in demo::people() {
+        store.save_person(&person)?;
+    }
+    for instrument in demo::instruments() {
+        store.save_instrument(&instrument)?;
+    }
+    let jobs = demo::jobs();
+    for job in &jobs {
+        store.create_job(job)?;
+    }
+    let finished = &jobs[0];
+    let at: Timestamp = "2026-10-06T15:20:00Z".parse()?;
+    let signatures = [(Role::Design, 2), (Role::Construction, 1), (Role::Inspection, 0)]
+        .into_iter()
+        .map(|(role, person)| {
+            let person = &finished.people[person];
+            Signature { role, name: person.name.clone(), position: person.position.clone(), at }
+        })
+        .collect();
+    store.issue_certificate(finished.id, signatures, at)??;
+    Ok(())
+}
+
+fn bind(listen: SocketAddr) -> Result<TcpListener, Problem> {
+    if !listen.ip().is_loopback() {
+        return Err(Problem(format!(
+            "--listen {listen}: only this machine (127.0.0.1 or [::1]) is allowed until there are accounts: anybody who reaches the pages could enter readings and sign"
+        )));
+    }
+    TcpListener::bind(listen).map_err(|error| match error.kind() {
+        std::io::ErrorKind::AddrInUse => Problem(format!(
+            "--listen {listen}: another program has this port; stop it, or give another, such as --listen {}:{}",
+            listen.ip(),
+            listen.port().wrapping_add(1).max(1024)
+        )),
+        _ => Problem(format!("--listen {listen}: {error}")),
+    })
+}
+
+fn run(listener: TcpListener, store: Store, what: &str) -> Result<(), Problem> {
+    tracing_subscriber::fmt().with_max_level(tracing::Level::INFO).with_writer(std::io::stderr).init();
+    let address = listener.local_addr()?;
+    println!("Proof serves {what}.\nOpen http://{address}/ in a browser; stop with Ctrl-C.");
+    actix_web::rt::System::new().block_on(proof_web::serve(listener, store))?;
+    Ok(())
+}

@@ -1,0 +1,369 @@
+//! The installation certificate with its schedules, in our own layout: particulars and signatures,
+//! schedule of inspections, then for every board its circuits and its test results.
+
+use crate::font::Faces;
+use crate::page::{Ink, MARGIN, PdfError, Weight, write};
+use crate::sheet::{Sheet, figures, words};
+use jiff::Timestamp;
+use jiff::tz::TimeZone;
+use proof_core::certificate::{BoardResults, Certificate, Role};
+use proof_core::inspection::ITEMS;
+use proof_core::installation::{Board, Circuit, CircuitShape, Feed, InspectionOutcome, Installation, Lines, ZsLimit, ZsMethod};
+use proof_core::judgement::{circuit_limit, recorded_fault_current};
+use proof_core::reading::{Settled, Value};
+use proof_core::sequence::{Stage, origin_steps, ze_key};
+use proof_core::standard::edition::RcdSchool;
+
+/// How a certificate is drawn.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Copy<'a> {
+    /// A preview: it says on every page that it was not issued.
+    Draft,
+    /// The issued one, with its digest.
+    Issued(&'a str),
+}
+
+/// Draws a certificate as PDF.
+///
+/// # Errors
+/// [`PdfError`] when the library refuses.
+pub fn pdf(certificate: &Certificate, copy: Copy<'_>) -> Result<Vec<u8>, PdfError> {
+    let faces = Faces::load()?;
+    let mut sheet = Sheet::new(&faces);
+    let job = &certificate.job;
+    let settled = Settled::new(&job.readings, &job.events);
+    front(&mut sheet, certificate);
+    particulars(&mut sheet, certificate, &settled);
+    signatures(&mut sheet, certificate);
+    inspections(&mut sheet, &job.installation);
+    for (board, results) in job.installation.boards.iter().filter_map(|board| {
+        certificate.results.iter().find(|results| results.board == board.id).map(|results| (board, results))
+    }) {
+        schedule_of_circuits(&mut sheet, &job.installation, board);
+        schedule_of_results(&mut sheet, certificate, board, results);
+    }
+    let (left, middle) = match copy {
+        Copy::Draft => {
+            for page in &mut sheet.pages {
+                let at = (page.width / 2.0 - 105.0, MARGIN - 12.0);
+                page.text(at, 11.0, Weight::Bold, Ink::Draft, "DRAFT – not issued, not a certificate");
+            }
+            (format!("Draft of {}", certificate.number), String::new())
+        }
+        Copy::Issued(digest) => (format!("Certificate {}", certificate.number), format!("SHA-256 {digest}")),
+    };
+    sheet.feet(&left, &middle);
+    write(&sheet.pages, &faces, &format!("Electrical installation certificate {}", certificate.number))
+}
+
+/// A day as printed.
+fn day(at: Timestamp) -> String {
+    at.to_zoned(TimeZone::UTC).strftime("%-d %B %Y").to_string()
+}
+
+fn front(sheet: &mut Sheet<'_>, certificate: &Certificate) {
+    let job = &certificate.job;
+    let installation = &job.installation;
+    sheet.new_page(false, "Electrical installation certificate");
+    let replaces = certificate.replaces.as_ref().map_or_else(String::new, |old| format!("replaces {old}"));
+    sheet.fields(
+        3,
+        &[
+            ("Certificate number", certificate.number.clone()),
+            ("Issued", format!("{} {replaces}", day(certificate.issued_at)).trim().to_owned()),
+            ("Verified to", installation.edition.rules().name.to_owned()),
+        ],
+    );
+    sheet.fields(
+        2,
+        &[
+            ("Client", format!("{}\n{}", installation.client.name, installation.client.address)),
+            ("Installation", format!("{}\n{}", installation.site.name, installation.site.address)),
+            ("Issued by", format!("{}\n{}\n{}", job.firm.name, job.firm.address, job.firm.contact)),
+            ("Work", format!("{}\nReference {}; {}", job.title, job.reference, installation.nature.label())),
+        ],
+    );
+    sheet.fields(1, &[("Extent of the work covered by this certificate", installation.extent.clone())]);
+    sheet.fields(
+        1,
+        &[
+            ("Departures from the standard (and why no less safe)", or_none(&departures(installation))),
+            ("Comments on the existing installation", or_none(&installation.existing)),
+        ],
+    );
+}
+
+fn or_none(text: &str) -> String {
+    if text.trim().is_empty() { "None.".to_owned() } else { text.trim().to_owned() }
+}
+
+fn departures(installation: &Installation) -> String {
+    let mut lines: Vec<String> = Vec::new();
+    if !installation.departures.trim().is_empty() {
+        lines.push(installation.departures.trim().to_owned());
+    }
+    for answer in installation.inspection.iter().filter(|answer| answer.outcome == InspectionOutcome::Departure) {
+        lines.push(format!("{}: {}", proof_core::inspection::text(&answer.item), answer.note));
+    }
+    lines.join("\n")
+}
+
+fn mm2(size: Option<proof_core::quantity::SquareMillimetres>) -> String {
+    size.map(|size| format!("{} mm² copper", size.get())).unwrap_or_default()
+}
+
+fn reading(settled: &Settled<'_>, key: &proof_core::reading::Key, unit: &str) -> String {
+    match settled.value(key) {
+        Some(value @ (Value::Limitation(reason) | Value::NotApplicable(reason))) => format!("{} ({reason})", value.shown()),
+        Some(value) => format!("{} {unit}", value.shown()),
+        None => String::new(),
+    }
+}
+
+fn particulars(sheet: &mut Sheet<'_>, certificate: &Certificate, settled: &Settled<'_>) {
+    let installation = &certificate.job.installation;
+    let supply = &installation.supply;
+    sheet.heading("Supply and earthing");
+    let fault = recorded_fault_current(settled).map(|(ka, pair)| format!("{ka} kA ({pair})")).unwrap_or_default();
+    sheet.fields(
+        4,
+        &[
+            ("Earthing arrangement", supply.system.name().to_owned()),
+            ("Live conductors", if supply.lines == Lines::Three { "three phase, a.c." } else { "single phase, a.c." }.to_owned()),
+            ("Nominal voltage U0, frequency", format!("{} V, {} Hz", supply.voltage_v.normalize(), supply.frequency_hz.normalize())),
+            ("Supply protective device", format!("{} {}", supply.device, supply.device_a.map(|a| format!("{} A", a.normalize())).unwrap_or_default())),
+            ("External loop impedance Ze", reading(settled, &ze_key(), "Ω")),
+            ("Prospective fault current, the larger", fault),
+            ("Supply polarity", origin_steps(installation).iter().find(|step| step.slug == "supply-polarity").map(|step| reading(settled, &step.key, "")).unwrap_or_default()),
+            ("Earth electrode", supply.electrode.clone()),
+        ],
+    );
+    sheet.heading("Particulars at the origin");
+    sheet.fields(
+        4,
+        &[
+            ("Meter tails", mm2(supply.tails_mm2)),
+            ("Neutral of the supply", mm2(supply.neutral_mm2)),
+            ("Earthing conductor", mm2(supply.earthing_mm2)),
+            ("Main switch", installation.boards.iter().find(|b| b.fed_by == Feed::Supply).map(main_switch).unwrap_or_default()),
+        ],
+    );
+    let bonds: Vec<Vec<String>> = supply
+        .bonds
+        .iter()
+        .map(|bond| {
+            let continuity = reading(settled, &proof_core::sequence::bond_key(bond.id), "Ω");
+            vec![bond.to.clone(), mm2(bond.mm2), bond.length_m.map(|m| format!("{} m", m.get())).unwrap_or_default(), continuity]
+        })
+        .collect();
+    if !bonds.is_empty() {
+        sheet.table(&[words("Main bonding to", 3.0), words("Conductor", 2.0), figures("Length", 1.0), figures("Continuity", 1.4)], &bonds, 8.0);
+    }
+}
+
+fn main_switch(board: &Board) -> String {
+    let switch = &board.main_switch;
+    let poles = switch.poles.map(|poles| format!("{poles} pole ")).unwrap_or_default();
+    let rating = switch.rating_a.map(|a| format!("{} A", a.normalize())).unwrap_or_default();
+    format!("{} {poles}{rating}", switch.kind).trim().to_owned()
+}
+
+fn signatures(sheet: &mut Sheet<'_>, certificate: &Certificate) {
+    sheet.heading("Declaration");
+    sheet.paragraph(
+        "I, being the person responsible for the part of the work named beside my signature, certify that it is to the best \
+         of my knowledge in accordance with the edition named above, but for the departures, if any, set out above.",
+    );
+    let rows: Vec<Vec<String>> = Role::ALL
+        .iter()
+        .map(|role| match certificate.signatures.iter().find(|signature| signature.role == *role) {
+            Some(signature) => {
+                vec![role.label().to_owned(), signature.name.clone(), signature.position.clone(), day(signature.at)]
+            }
+            None => vec![role.label().to_owned(), String::new(), String::new(), String::new()],
+        })
+        .collect();
+    sheet.table(&[words("For", 2.0), words("Signed (typed name)", 3.0), words("Position", 2.4), words("Date", 1.8)], &rows, 8.4);
+    sheet.fields(
+        1,
+        &[(
+            "Next inspection",
+            format!(
+                "I recommend that this installation is inspected and tested not later than {}.",
+                certificate.next_inspection.strftime("%-d %B %Y")
+            ),
+        )],
+    );
+    let used: Vec<String> = certificate
+        .job
+        .instruments
+        .iter()
+        .filter(|instrument| certificate.job.readings.iter().any(|r| r.context.instrument == Some(instrument.id)))
+        .map(|instrument| {
+            let due = instrument.calibration_due.map_or_else(|| "regular checks".to_owned(), |due| format!("calibration due {due}"));
+            format!("{} {} ({due})", instrument.kind, instrument.reference)
+        })
+        .collect();
+    let rules = &certificate.job.installation.house_rules;
+    let schools = [
+        match rules.zs_method {
+            ZsMethod::Measured => "Zs measured",
+            ZsMethod::Summed => "Zs worked out as Ze + (R1+R2)",
+        },
+        match rules.zs_limit {
+            ZsLimit::EightyPercent => "compared cold with 80 % of the printed maximum",
+            ZsLimit::Temperature => "R1+R2 corrected to working temperature",
+        },
+        match certificate.job.installation.rcd_school() {
+            RcdSchool::Single => "RCDs by one a.c. test at IΔn",
+            RcdSchool::Series => "RCDs by the series ½, 1, 5 IΔn at 0° and 180°",
+        },
+    ];
+    sheet.fields(1, &[("Instruments used", or_none(&used.join("; "))), ("How it was tested", schools.join("; "))]);
+    if !certificate.remarks.is_empty() {
+        sheet.fields(1, &[("Remarks of the review that stand", certificate.remarks.join("\n"))]);
+    }
+}
+
+fn inspections(sheet: &mut Sheet<'_>, installation: &Installation) {
+    sheet.new_page(false, "Schedule of inspections");
+    sheet.paragraph("✓ seen and right; N/A does not apply here; D departs, see its note.");
+    let rows: Vec<Vec<String>> = ITEMS
+        .iter()
+        .map(|item| {
+            let answer = installation.inspection.iter().find(|answer| answer.item == item.key);
+            let outcome = match answer.map(|answer| answer.outcome) {
+                Some(InspectionOutcome::Yes) => "✓",
+                Some(InspectionOutcome::NotApplicable) => "N/A",
+                Some(InspectionOutcome::Departure) => "D",
+                None => "",
+            };
+            vec![item.area.to_owned(), item.text.to_owned(), outcome.to_owned(), answer.map(|a| a.note.clone()).unwrap_or_default()]
+        })
+        .collect();
+    sheet.table(&[words("Area", 1.3), words("Looked at", 5.0), words("Outcome", 0.9), words("Note", 2.6)], &rows, 7.8);
+}
+
+fn board_line(installation: &Installation, board: &Board) -> String {
+    let fed = match board.fed_by {
+        Feed::Supply => "the supply".to_owned(),
+        Feed::Circuit { circuit } => installation.circuit(circuit).map_or_else(String::new, |c| format!("way {} ({})", c.way, c.description)),
+    };
+    format!("{}, {}. Fed by {fed}. {}. Main switch: {}.", board.name, board.location, board.system.name(), main_switch(board))
+}
+
+fn schedule_of_circuits(sheet: &mut Sheet<'_>, installation: &Installation, board: &Board) {
+    sheet.new_page(true, &format!("Schedule of circuits: {}", board.name));
+    sheet.paragraph(&board_line(installation, board));
+    let rows: Vec<Vec<String>> = installation.circuits_of(board.id).map(|circuit| circuit_row(installation, board, circuit)).collect();
+    sheet.table(
+        &[
+            words("Way", 1.0),
+            words("Circuit", 5.0),
+            words("Runs", 1.4),
+            figures("Points", 1.1),
+            words("Device", 3.2),
+            figures("Breaking kA", 1.4),
+            words("RCD", 2.2),
+            words("Cable", 2.4),
+            figures("Line mm²", 1.1),
+            figures("N mm²", 1.1),
+            figures("CPC mm²", 1.1),
+            words("Ref.", 1.0),
+            figures("Length m", 1.4),
+            words("N, CPC terminal", 1.7),
+            figures("Max. Zs Ω", 1.4),
+            figures("Disc. s", 1.1),
+        ],
+        &rows,
+        7.2,
+    );
+}
+
+fn circuit_row(installation: &Installation, board: &Board, circuit: &Circuit) -> Vec<String> {
+    let limit = circuit_limit(installation, circuit);
+    let maximum = if limit.by_rcd {
+        limit.rcd_ohm.map(|ohm| ohm.to_string())
+    } else {
+        limit.device.as_ref().ok().map(|maximum| maximum.printed_ohm.to_string())
+    };
+    let rcd = installation.rcd_of(circuit).map_or_else(
+        || "—".to_owned(),
+        |rcd| format!("{} mA {:?} {}", rcd.idn_ma.normalize(), rcd.detects, rcd.kind.name()),
+    );
+    vec![
+        circuit.way.clone(),
+        circuit.description.clone(),
+        if circuit.shape == CircuitShape::Ring { "ring" } else { "radial" }.to_owned(),
+        circuit.points.len().to_string(),
+        format!("{} {}", circuit.device.standard.name(), circuit.device.trip.map_or_else(|| format!("{} A", circuit.device.rating_a.normalize()), |_| circuit.device.shown())),
+        circuit.device.breaking_ka.map(|ka| ka.normalize().to_string()).unwrap_or_default(),
+        rcd,
+        circuit.cable.kind.clone(),
+        circuit.cable.line_mm2.get().to_string(),
+        circuit.cable.neutral_mm2.get().to_string(),
+        circuit.cable.cpc_mm2.get().to_string(),
+        circuit.cable.method.map(|method| method.name().to_owned()).unwrap_or_default(),
+        circuit.whole_length().map(|m| m.to_string()).unwrap_or_default(),
+        [circuit.neutral_terminal.as_str(), circuit.cpc_terminal.as_str()].join(" ").trim().to_owned(),
+        maximum.unwrap_or_default(),
+        circuit.disconnection(board.system).seconds().to_string(),
+    ]
+}
+
+fn schedule_of_results(sheet: &mut Sheet<'_>, certificate: &Certificate, board: &Board, results: &BoardResults) {
+    let installation = &certificate.job.installation;
+    sheet.new_page(true, &format!("Schedule of test results: {}", board.name));
+    let stages = [Stage::EndToEnd, Stage::R1R2, Stage::Insulation, Stage::Zs, Stage::Rcd];
+    let names: Vec<&str> = stages.iter().map(|stage| stage.label()).collect();
+    sheet.paragraph(&format!("Resistances in Ω, insulation in MΩ, times in ms. {}. Each R1+R2 and Zs is the highest of its circuit, each insulation the lowest.", names.join(", ")));
+    let rows: Vec<Vec<String>> = results
+        .rows
+        .iter()
+        .map(|row| {
+            let circuit = installation.circuits_of(board.id).find(|circuit| circuit.way == row.way);
+            vec![
+                row.way.clone(),
+                circuit.map(|c| c.description.clone()).unwrap_or_default(),
+                row.r1.clone(),
+                row.rn.clone(),
+                row.r2.clone(),
+                row.r1_r2.clone(),
+                row.live_live.clone(),
+                row.live_earth.clone(),
+                row.test_v.clone(),
+                row.polarity.clone(),
+                row.zs.clone(),
+                row.rcd_one.clone(),
+                row.rcd_five.clone(),
+                row.rcd_button.clone(),
+                row.remarks.clone(),
+            ]
+        })
+        .collect();
+    sheet.table(
+        &[
+            words("Way", 1.0),
+            words("Circuit", 4.6),
+            figures("Ring r1", 1.2),
+            figures("Ring rn", 1.2),
+            figures("Ring r2", 1.2),
+            figures("R1+R2", 1.3),
+            figures("Ins. L–L, L–N", 1.5),
+            figures("Ins. L–E", 1.5),
+            figures("Test V", 1.1),
+            words("Polarity", 1.2),
+            figures("Zs", 1.2),
+            figures("RCD IΔn", 1.4),
+            figures("RCD 5 IΔn", 1.3),
+            words("RCD button", 1.2),
+            words("Remarks", 4.4),
+        ],
+        &rows,
+        7.6,
+    );
+}
+
+#[cfg(test)]
+#[path = "certificate_tests.rs"]
+mod tests;

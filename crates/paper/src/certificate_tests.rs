@@ -1,0 +1,27 @@
+use super::*;
+use proof_core::bench::demo;
+use proof_core::certificate::{Signature, draw_up};
+
+fn signed() -> Vec<Signature> {
+    Role::ALL
+        .map(|role| Signature { role, name: "Maud Ferrow".into(), position: "Supervisor".into(), at: Timestamp::UNIX_EPOCH })
+        .to_vec()
+}
+
+#[test]
+fn every_job_draws_and_says_how_many_pages() {
+    for job in demo::jobs() {
+        let certificate = draw_up(&job, "T-1", None, signed(), Timestamp::UNIX_EPOCH);
+        let pdf = pdf(&certificate, Copy::Issued("00")).unwrap();
+        assert!(pdf.starts_with(b"%PDF-") && pdf.len() > 20_000);
+    }
+}
+
+#[test]
+fn text_too_long_for_a_page_flows_over() {
+    let mut job = demo::jobs()[0].clone();
+    job.installation.extent = "All of it, and then some more. ".repeat(400);
+    job.installation.circuits[0].remarks = "x".repeat(3000);
+    let certificate = draw_up(&job, "T-1", None, Vec::new(), Timestamp::UNIX_EPOCH);
+    assert!(pdf(&certificate, Copy::Draft).is_ok());
+}

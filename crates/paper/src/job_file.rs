@@ -1,0 +1,151 @@
+//! The job file: a whole job as JSON, out and in without loss. Its schema is made from the types.
+
+use proof_core::installation::Job;
+use proof_core::validity;
+use serde::{Deserialize, Serialize};
+
+/// What the file says it is.
+pub const FORMAT: &str = "proof-job";
+/// Version of the format.
+pub const VERSION: u32 = 1;
+/// Most bytes of a job file: about ten times a job of 100 circuits and 3,000 readings.
+pub const MOST_BYTES: usize = 32 * 1024 * 1024;
+
+/// The file.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct JobFile {
+    /// `proof-job`.
+    pub format: String,
+    /// Version of the format, 1.
+    pub version: u32,
+    /// The job.
+    pub job: Job,
+}
+
+/// A file that is refused, whole.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+pub enum NotAJob {
+    /// Too large.
+    #[error("the file holds {given} bytes: a job file holds at most {MOST_BYTES} (32 MiB)")]
+    TooLarge {
+        /// Its size.
+        given: usize,
+    },
+    /// Not JSON, cut short, or a key of the wrong kind.
+    #[error("the file is not a whole job file: {0}")]
+    Unreadable(String),
+    /// Another format.
+    #[error("the file says its format is “{0}”: a job file says “{FORMAT}”")]
+    Format(String),
+    /// From a later version.
+    #[error("the file is of version {0}: this program reads version {VERSION}; use a newer one")]
+    Version(u64),
+    /// It makes no sense.
+    #[error("the job in the file makes no sense: {}", .0.join("; "))]
+    Senseless(Vec<String>),
+}
+
+/// Writes a job file.
+///
+/// # Errors
+/// [`NotAJob::Unreadable`] when the job does not serialise.
+pub fn write(job: &Job) -> Result<Vec<u8>, NotAJob> {
+    let file = JobFile { format: FORMAT.to_owned(), version: VERSION, job: job.clone() };
+    let mut bytes = serde_json::to_vec_pretty(&file).map_err(|error| NotAJob::Unreadable(error.to_string()))?;
+    bytes.push(b'\n');
+    Ok(bytes)
+}
+
+/// Reads a job file, or refuses it whole.
+///
+/// # Errors
+/// [`NotAJob`] with what is wrong.
+pub fn read(bytes: &[u8]) -> Result<Job, NotAJob> {
+    #[derive(Deserialize)]
+    struct Label {
+        format: Option<serde_json::Value>,
+        version: Option<serde_json::Value>,
+    }
+    if bytes.len() > MOST_BYTES {
+        return Err(NotAJob::TooLarge { given: bytes.len() });
+    }
+    let unreadable = |error: serde_json::Error| NotAJob::Unreadable(error.to_string());
+    // The label first: a later version may hold keys that are not known here.
+    let label: Label = serde_json::from_slice(bytes).map_err(unreadable)?;
+    match label.format {
+        Some(serde_json::Value::String(format)) if format == FORMAT => {}
+        other => return Err(NotAJob::Format(other.map(|v| v.to_string()).unwrap_or_default())),
+    }
+    match label.version.as_ref().and_then(serde_json::Value::as_u64) {
+        Some(version) if version == u64::from(VERSION) => {}
+        Some(version) => return Err(NotAJob::Version(version)),
+        None => return Err(NotAJob::Unreadable("the version is missing".into())),
+    }
+    let file: JobFile = serde_json::from_slice(bytes).map_err(unreadable)?;
+    let mut problems = validity::job(&file.job);
+    if problems.is_empty() {
+        return Ok(file.job);
+    }
+    let more = problems.len().saturating_sub(5);
+    problems.truncate(5);
+    if more > 0 {
+        problems.push(format!("and {more} more"));
+    }
+    Err(NotAJob::Senseless(problems))
+}
+
+/// The JSON Schema of the job file.
+pub fn schema() -> String {
+    let schema = schemars::schema_for!(JobFile);
+    let mut text = serde_json::to_string_pretty(&schema).unwrap_or_default();
+    text.push('\n');
+    text
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proof_core::bench::demo;
+
+    #[test]
+    fn out_and_in_without_loss() {
+        for job in demo::jobs() {
+            let bytes = write(&job).unwrap();
+            assert_eq!(read(&bytes).unwrap(), job);
+            assert_eq!(write(&read(&bytes).unwrap()).unwrap(), bytes);
+        }
+    }
+
+    #[test]
+    fn what_is_no_job_file_is_refused_whole() {
+        let good = String::from_utf8(write(&demo::jobs()[0]).unwrap()).unwrap();
+        let refused = |text: &str| read(text.as_bytes()).unwrap_err().to_string();
+        assert!(refused("").contains("not a whole job file"));
+        assert!(refused("{}").contains("format"));
+        assert!(refused("[1,2]").contains("says its format"));
+        for cut in [1, 10, good.len() / 2, good.len() - 3] {
+            assert!(refused(&good[..cut]).contains("not a whole job file"), "{cut}");
+        }
+        assert!(refused(&good.replacen("\"version\": 1", "\"version\": 2", 1)).contains("newer"));
+        assert!(refused(&good.replacen("proof-job", "other", 1)).contains("other"));
+        assert!(refused(&good.replacen("\"title\"", "\"titel\"", 1)).contains("titel"));
+        assert!(refused(&good.replacen("\"reference\": \"G-101\"", "\"reference\": 7", 1)).contains("string"));
+        assert!(refused(&good.replacen("\"way\": \"2\"", "\"way\": \"1\"", 1)).contains("share this way"));
+        assert!(matches!(read(&vec![b' '; MOST_BYTES + 1]), Err(NotAJob::TooLarge { .. })));
+    }
+
+    #[test]
+    fn numbers_outside_their_range_are_refused() {
+        let good = String::from_utf8(write(&demo::jobs()[0]).unwrap()).unwrap();
+        let refused = read(good.replacen("\"leg_m\": 6.0", "\"leg_m\": -6.0", 1).as_bytes()).unwrap_err().to_string();
+        assert!(refused.contains("length -6"), "{refused}");
+    }
+
+    /// `docs/job.schema.json` is made by `proof schema`.
+    #[test]
+    fn the_published_schema_is_current() {
+        let published = std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../../docs/job.schema.json")).unwrap_or_default();
+        assert!(published == schema(), "docs/job.schema.json is stale: run `cargo run -- schema > docs/job.schema.json`");
+    }
+}

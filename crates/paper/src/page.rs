@@ -1,0 +1,170 @@
+//! Pages as lists of marks, then as PDF: so that every page can say how many there are.
+//! Lengths in points from the top left.
+
+use crate::font::{Faces, BadFont};
+use krilla::Document;
+use krilla::color::rgb;
+use krilla::geom::{PathBuilder, Point, Rect};
+use krilla::metadata::Metadata;
+use krilla::num::NormalizedF32;
+use krilla::page::PageSettings;
+use krilla::paint::{Fill, FillRule, Stroke};
+use krilla::surface::Surface;
+
+/// A4.
+pub const A4: (f32, f32) = (595.28, 841.89);
+/// White edge of a page.
+pub const MARGIN: f32 = 36.0;
+/// Room for the running foot.
+pub const FOOT: f32 = 22.0;
+
+/// Weight of text.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Weight {
+    /// Running text.
+    Regular,
+    /// Bold.
+    Bold,
+}
+
+/// A colour of the sheet.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Ink {
+    /// Text and rules.
+    Black,
+    /// Labels.
+    Grey,
+    /// Fine rules.
+    Rule,
+    /// Ground of heads.
+    Wash,
+    /// The word across a draft.
+    Draft,
+}
+
+impl Ink {
+    const fn rgb(self) -> (u8, u8, u8) {
+        match self {
+            Self::Black => (24, 26, 27),
+            Self::Grey => (84, 86, 84),
+            Self::Rule => (150, 146, 136),
+            Self::Wash => (238, 233, 221),
+            Self::Draft => (176, 60, 30),
+        }
+    }
+}
+
+/// Something on a page.
+#[derive(Debug, Clone)]
+pub enum Mark {
+    /// A line of text by its baseline.
+    Text { x: f32, y: f32, size: f32, weight: Weight, ink: Ink, text: String },
+    /// A straight rule.
+    Rule { from: (f32, f32), to: (f32, f32), width: f32, ink: Ink },
+    /// A filled box.
+    Ground { x: f32, y: f32, width: f32, height: f32, ink: Ink },
+}
+
+/// One page.
+#[derive(Debug, Clone)]
+pub struct Page {
+    /// Width.
+    pub width: f32,
+    /// Height.
+    pub height: f32,
+    /// What is on it.
+    pub marks: Vec<Mark>,
+}
+
+impl Page {
+    /// A blank A4 page.
+    pub const fn blank(landscape: bool) -> Self {
+        let (width, height) = if landscape { (A4.1, A4.0) } else { A4 };
+        Self { width, height, marks: Vec::new() }
+    }
+
+    /// Puts a line of text.
+    pub fn text(&mut self, at: (f32, f32), size: f32, weight: Weight, ink: Ink, text: impl Into<String>) {
+        self.marks.push(Mark::Text { x: at.0, y: at.1, size, weight, ink, text: text.into() });
+    }
+
+    /// Puts a rule.
+    pub fn rule(&mut self, from: (f32, f32), to: (f32, f32), width: f32, ink: Ink) {
+        self.marks.push(Mark::Rule { from, to, width, ink });
+    }
+}
+
+/// Why a PDF could not be made.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+pub enum PdfError {
+    /// The embedded font.
+    #[error(transparent)]
+    Font(#[from] BadFont),
+    /// The PDF library said no.
+    #[error("the PDF could not be written: {0}")]
+    Library(String),
+}
+
+/// Writes pages as one PDF.
+///
+/// # Errors
+/// [`PdfError`] when the library refuses.
+pub fn write(pages: &[Page], faces: &Faces, title: &str) -> Result<Vec<u8>, PdfError> {
+    let mut document = Document::new();
+    document.set_metadata(Metadata::new().title(title.to_owned()).language("en-GB".to_owned()).creator("Proof".to_owned()));
+    for page in pages {
+        let settings = PageSettings::from_wh(page.width, page.height).ok_or_else(|| PdfError::Library("page size".into()))?;
+        let mut sheet = document.start_page_with(settings);
+        let mut surface = sheet.surface();
+        for mark in &page.marks {
+            draw(&mut surface, faces, mark);
+        }
+        surface.finish();
+        sheet.finish();
+    }
+    document.finish().map_err(|error| PdfError::Library(format!("{error:?}")))
+}
+
+fn paint(ink: Ink) -> krilla::paint::Paint {
+    let (r, g, b) = ink.rgb();
+    rgb::Color::new(r, g, b).into()
+}
+
+fn fill(ink: Ink) -> Fill {
+    Fill { paint: paint(ink), opacity: NormalizedF32::ONE, rule: FillRule::default() }
+}
+
+fn draw(surface: &mut Surface<'_>, faces: &Faces, mark: &Mark) {
+    match mark {
+        Mark::Text { x, y, size, weight, ink, text } => {
+            if text.is_empty() {
+                return;
+            }
+            let face = if *weight == Weight::Bold { &faces.bold } else { &faces.regular };
+            surface.set_stroke(None);
+            surface.set_fill(Some(fill(*ink)));
+            surface.draw_glyphs(Point::from_xy(*x, *y), &face.glyphs(text), face.font.clone(), text, *size, false);
+        }
+        Mark::Rule { from, to, width, ink } => {
+            let mut path = PathBuilder::new();
+            path.move_to(from.0, from.1);
+            path.line_to(to.0, to.1);
+            if let Some(path) = path.finish() {
+                surface.set_fill(None);
+                surface.set_stroke(Some(Stroke { paint: paint(*ink), width: *width, ..Stroke::default() }));
+                surface.draw_path(&path);
+            }
+        }
+        Mark::Ground { x, y, width, height, ink } => {
+            let mut path = PathBuilder::new();
+            if let Some(rect) = Rect::from_xywh(*x, *y, *width, *height) {
+                path.push_rect(rect);
+            }
+            if let Some(path) = path.finish() {
+                surface.set_stroke(None);
+                surface.set_fill(Some(fill(*ink)));
+                surface.draw_path(&path);
+            }
+        }
+    }
+}

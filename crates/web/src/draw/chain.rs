@@ -1,0 +1,122 @@
+//! The supply chain: origin, boards, ways, each way with how it stands.
+
+use super::{escape, shortened};
+use proof_core::event::{BoardState, board_state};
+use proof_core::finding::{Finding, Severity, Where};
+use proof_core::installation::{Board, CircuitShape, Feed, Job};
+use proof_core::judgement::recorded_fault_current;
+use proof_core::reading::Settled;
+use proof_core::sequence::{circuit_steps, ze_key};
+use std::fmt::Write;
+use uuid::Uuid;
+
+const WIDTH: f64 = 1160.0;
+const BOARD_X: f64 = 190.0;
+const BOARD_WIDTH: f64 = 178.0;
+const WAY: f64 = 54.0;
+const ROW: f64 = 92.0;
+const INDENT: f64 = 36.0;
+
+fn depth(job: &Job, board: &Board) -> usize {
+    let mut at = board;
+    for depth in 0..job.installation.boards.len() {
+        let Feed::Circuit { circuit } = at.fed_by else { return depth };
+        let Some(feeder) = job.installation.circuit(circuit).and_then(|c| job.installation.board(c.board)) else { return depth };
+        at = feeder;
+    }
+    0
+}
+
+/// How a way stands: its look and its shape.
+fn standing(findings: &[Finding], circuit: Uuid, done: usize, of: usize) -> (&'static str, &'static str) {
+    let worst = findings.iter().filter(|f| matches!(&f.place, Where::Circuit(id, _) if *id == circuit)).map(|f| f.severity).min();
+    match worst {
+        Some(Severity::Fails) => ("outside", "×"),
+        _ if done < of && done > 0 => ("part", "◐"),
+        _ if done == 0 => ("unjudged", "○"),
+        Some(Severity::Odd) => ("again", "▲"),
+        _ => ("within", "✓"),
+    }
+}
+
+/// The drawing; every way links to its circuit.
+pub fn drawing(job: &Job, findings: &[Finding]) -> String {
+    let settled = Settled::new(&job.readings, &job.events);
+    let per_row = ((WIDTH - BOARD_X - BOARD_WIDTH - 40.0) / WAY) as usize;
+    let mut svg = String::new();
+    let mut y = 14.0;
+    let mut body = String::new();
+    let supply = &job.installation.supply;
+    let mut feeds: Vec<f64> = Vec::new();
+    for board in &job.installation.boards {
+        let x = BOARD_X + INDENT * depth(job, board) as f64;
+        let circuits: Vec<_> = job.installation.circuits_of(board.id).collect();
+        let rows = circuits.len().div_ceil(per_row.max(1)).max(1);
+        let middle = y + 30.0;
+        if board.fed_by == Feed::Supply {
+            feeds.push(middle);
+        }
+        let (state, shape) = match board_state(&job.events, board.id).0 {
+            BoardState::NotProved => ("not proved dead", "not-proved"),
+            BoardState::ProvedDead => ("proved dead", "dead"),
+            BoardState::SupplyExposed => ("supply exposed", "exposed"),
+            BoardState::Energised => ("energised", "energised"),
+        };
+        let _ = write!(
+            body,
+            "<a href=\"/jobs/{}/boards/{}\"><rect class=\"chain-board {shape}\" x=\"{x}\" y=\"{y}\" width=\"{BOARD_WIDTH}\" height=\"60\"/><text class=\"chain-name\" x=\"{:.1}\" y=\"{:.1}\">{}</text><text class=\"chain-note\" x=\"{:.1}\" y=\"{:.1}\">{state}</text></a>",
+            job.id,
+            board.id,
+            x + 10.0,
+            y + 25.0,
+            escape(&shortened(&board.name, 20)),
+            x + 10.0,
+            y + 45.0,
+        );
+        for (index, circuit) in circuits.iter().enumerate() {
+            let (row, column) = (index / per_row.max(1), index % per_row.max(1));
+            let way_x = x + BOARD_WIDTH + 18.0 + column as f64 * WAY;
+            let way_y = y + row as f64 * 72.0;
+            let steps = circuit_steps(&job.installation, circuit);
+            let wanted = steps.iter().filter(|step| step.required);
+            let done = wanted.clone().filter(|step| settled.of(&step.key).is_some()).count();
+            let (look, mark) = standing(findings, circuit.id, done, wanted.count());
+            let run = if circuit.shape == CircuitShape::Ring {
+                format!("<circle class=\"chain-run\" cx=\"{:.1}\" cy=\"{:.1}\" r=\"5\"/>", way_x + 22.0, way_y + 68.0)
+            } else {
+                format!("<path class=\"chain-run\" d=\"M{:.1} {:.1}v10\"/>", way_x + 22.0, way_y + 63.0)
+            };
+            let _ = write!(
+                body,
+                "<path class=\"chain-bus\" d=\"M{:.1} {:.1}H{:.1}\"/><a href=\"/jobs/{}/circuits/{}\"><rect class=\"chain-way {look}\" x=\"{way_x:.1}\" y=\"{way_y:.1}\" width=\"44\" height=\"60\"/><text class=\"chain-number\" x=\"{2:.1}\" y=\"{5:.1}\" text-anchor=\"middle\">{6}</text><text class=\"chain-device\" x=\"{2:.1}\" y=\"{7:.1}\" text-anchor=\"middle\">{8}</text><text class=\"chain-mark {look}\" x=\"{2:.1}\" y=\"{9:.1}\" text-anchor=\"middle\">{mark}</text></a>{run}",
+                way_x - 10.0,
+                way_y + 30.0,
+                way_x + 22.0,
+                job.id,
+                circuit.id,
+                way_y + 18.0,
+                escape(&shortened(&circuit.way, 4)),
+                way_y + 34.0,
+                escape(&shortened(&circuit.device.shown(), 6)),
+                way_y + 52.0,
+            );
+        }
+        y += ROW + (rows as f64 - 1.0) * 72.0;
+    }
+    let height = y.max(110.0);
+    let _ = write!(svg, "<svg class=\"chain\" viewBox=\"0 0 {WIDTH} {height:.0}\" width=\"{WIDTH}\" height=\"{height:.0}\" role=\"group\" aria-label=\"Supply, boards and ways\">");
+    let ze = settled.value(&ze_key()).map_or("not read".to_owned(), |value| format!("{} Ω", value.shown()));
+    let fault = recorded_fault_current(&settled).map_or("not read".to_owned(), |(ka, _)| format!("{ka} kA"));
+    let _ = write!(
+        svg,
+        "<a href=\"/jobs/{}/origin\"><rect class=\"chain-origin\" x=\"6\" y=\"14\" width=\"134\" height=\"78\"/><text class=\"chain-name\" x=\"16\" y=\"38\">{}</text><text class=\"chain-note\" x=\"16\" y=\"58\">Ze {ze}</text><text class=\"chain-note\" x=\"16\" y=\"76\">fault {fault}</text></a>",
+        job.id,
+        supply.system.name(),
+    );
+    for middle in feeds {
+        let _ = write!(svg, "<path class=\"chain-bus\" d=\"M140 44H165V{middle:.1}H{BOARD_X}\"/>");
+    }
+    svg.push_str(&body);
+    svg.push_str("</svg>");
+    svg
+}

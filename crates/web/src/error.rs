@@ -1,0 +1,102 @@
+//! One error for all handlers, one match to its status, one page that says it.
+
+use crate::frame::Frame;
+use actix_web::http::StatusCode;
+use actix_web::{HttpResponse, ResponseError};
+use askama::Template;
+use proof_store::StoreError;
+use std::fmt;
+
+/// What a handler may fail with.
+#[derive(Debug)]
+pub enum WebError {
+    /// There is no such page, job, circuit or certificate.
+    NotFound(String),
+    /// The request makes no sense; says what does.
+    Bad(String),
+    /// It clashes with what is stored.
+    Clash(String),
+    /// Our fault.
+    Inside(String),
+}
+
+impl fmt::Display for WebError {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            Self::NotFound(text) | Self::Bad(text) | Self::Clash(text) | Self::Inside(text) => f.write_str(text),
+        }
+    }
+}
+
+impl From<StoreError> for WebError {
+    fn from(error: StoreError) -> Self {
+        let text = error.to_string();
+        match error {
+            StoreError::Unknown(_) => Self::NotFound(text),
+            StoreError::Differs(_) | StoreError::Conflict | StoreError::Refused(_) => Self::Clash(text),
+            StoreError::Unreadable(_) | StoreError::Sqlite(_) | StoreError::Pool(_) | StoreError::Migration(_) => {
+                Self::Inside(text)
+            }
+        }
+    }
+}
+
+impl From<askama::Error> for WebError {
+    fn from(error: askama::Error) -> Self {
+        Self::Inside(error.to_string())
+    }
+}
+
+#[derive(Template)]
+#[template(path = "error.html")]
+struct ErrorPage<'a> {
+    frame: Frame,
+    heading: &'a str,
+    text: &'a str,
+}
+
+impl ResponseError for WebError {
+    fn status_code(&self) -> StatusCode {
+        match self {
+            Self::NotFound(_) => StatusCode::NOT_FOUND,
+            Self::Bad(_) => StatusCode::UNPROCESSABLE_ENTITY,
+            Self::Clash(_) => StatusCode::CONFLICT,
+            Self::Inside(_) => StatusCode::INTERNAL_SERVER_ERROR,
+        }
+    }
+
+    fn error_response(&self) -> HttpResponse {
+        let heading = match self {
+            Self::NotFound(_) => "Not here",
+            Self::Bad(_) => "Not understood",
+            Self::Clash(_) => "Not stored",
+            Self::Inside(_) => "Something went wrong in the program",
+        };
+        if let Self::Inside(text) = self {
+            tracing::error!(text, "inside");
+        }
+        let text = self.to_string();
+        let page = ErrorPage { frame: Frame::outside(heading), heading, text: &text };
+        let body = page.render().unwrap_or_else(|_| format!("{heading}: {text}"));
+        HttpResponse::build(self.status_code()).content_type("text/html; charset=utf-8").body(body)
+    }
+}
+
+/// Result of a handler.
+pub type Handled = Result<HttpResponse, WebError>;
+
+/// Renders a page.
+pub fn page(template: &impl Template) -> Handled {
+    page_with(StatusCode::OK, template)
+}
+
+/// Renders a page with a status.
+pub fn page_with(status: StatusCode, template: &impl Template) -> Handled {
+    let body = template.render()?;
+    Ok(HttpResponse::build(status).content_type("text/html; charset=utf-8").insert_header(("cache-control", "no-store")).body(body))
+}
+
+/// Sends the browser to another page (303, so that a reload repeats nothing).
+pub fn go(to: &str) -> HttpResponse {
+    HttpResponse::SeeOther().insert_header(("location", to)).finish()
+}

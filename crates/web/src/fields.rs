@@ -1,0 +1,168 @@
+//! Forms: what was typed is kept, by name, with what is wrong with it.
+
+use actix_web::{FromRequest, HttpMessage};
+use actix_web::dev::Payload;
+use actix_web::web::Bytes;
+use crate::error::WebError;
+use rust_decimal::Decimal;
+use std::collections::HashMap;
+use std::future::Future;
+use std::pin::Pin;
+use std::str::FromStr;
+
+/// The fields of a form, as typed, and the errors of those that are wrong.
+#[derive(Debug, Clone, Default)]
+pub struct Fields {
+    values: Vec<(String, String)>,
+    errors: HashMap<String, String>,
+}
+
+impl Fields {
+    /// Fields from names and values.
+    pub fn of<const N: usize>(values: [(&str, String); N]) -> Self {
+        Self { values: values.into_iter().map(|(name, value)| (name.to_owned(), value)).collect(), errors: HashMap::new() }
+    }
+
+    /// Puts a value.
+    pub fn put(&mut self, name: impl Into<String>, value: impl Into<String>) {
+        self.values.push((name.into(), value.into()));
+    }
+
+    /// What was typed in a field; empty when it was not there.
+    pub fn get(&self, name: &str) -> &str {
+        self.values.iter().find(|(key, _)| key == name).map_or("", |(_, value)| value.as_str())
+    }
+
+    /// The same, without white space around it.
+    pub fn trimmed(&self, name: &str) -> &str {
+        self.get(name).trim()
+    }
+
+    /// Whether a box was ticked.
+    pub fn ticked(&self, name: &str) -> bool {
+        self.values.iter().any(|(key, value)| key == name && !value.is_empty())
+    }
+
+    /// Whether a choice stands at a value.
+    pub fn is(&self, name: &str, value: &str) -> bool {
+        self.get(name) == value
+    }
+
+    /// What is wrong with a field; empty when nothing is.
+    pub fn error(&self, name: &str) -> &str {
+        self.errors.get(name).map_or("", String::as_str)
+    }
+
+    /// Says what is wrong with a field.
+    pub fn wrong(&mut self, name: &str, problem: impl Into<String>) {
+        self.errors.entry(name.to_owned()).or_insert_with(|| problem.into());
+    }
+
+    /// Whether anything is wrong.
+    pub fn any_wrong(&self) -> bool {
+        !self.errors.is_empty()
+    }
+
+    /// Everything that is wrong, a line each.
+    pub fn all_wrong(&self) -> Vec<&str> {
+        let mut all: Vec<&str> = self.errors.values().map(String::as_str).collect();
+        all.sort_unstable();
+        all
+    }
+
+    /// A decimal number, `None` when empty; says what is wrong otherwise. A decimal comma is taken.
+    pub fn decimal(&mut self, name: &str, allowed: &str) -> Option<Decimal> {
+        let text = self.trimmed(name).replace(',', ".");
+        if text.is_empty() {
+            return None;
+        }
+        let plain = text.bytes().all(|b| b.is_ascii_digit() || b == b'.') && text.len() <= 14;
+        let number = if plain { Decimal::from_str(&text).ok() } else { None };
+        if number.is_none() {
+            self.wrong(name, format!("“{}” is not understood: {allowed}.", self.trimmed(name)));
+        }
+        number
+    }
+
+    /// A quantity, `None` when empty.
+    pub fn quantity<T: TryFrom<f64>>(&mut self, name: &str, allowed: &str) -> Option<T>
+    where
+        T::Error: std::fmt::Display,
+    {
+        let number: f64 = self.decimal(name, allowed)?.to_string().parse().ok()?;
+        match T::try_from(number) {
+            Ok(quantity) => Some(quantity),
+            Err(error) => {
+                self.wrong(name, format!("{error}."));
+                None
+            }
+        }
+    }
+
+    /// A line of text of at most `longest` characters.
+    pub fn line(&mut self, name: &str, longest: usize) -> String {
+        let text = self.trimmed(name).to_owned();
+        if text.chars().count() > longest {
+            self.wrong(name, format!("That is longer than {longest} characters."));
+        }
+        text
+    }
+}
+
+impl FromRequest for Fields {
+    type Error = WebError;
+    type Future = Pin<Box<dyn Future<Output = Result<Self, WebError>>>>;
+
+    fn from_request(request: &actix_web::HttpRequest, payload: &mut Payload) -> Self::Future {
+        let form = request.content_type() == "application/x-www-form-urlencoded";
+        let bytes = Bytes::from_request(request, payload);
+        Box::pin(async move {
+            if !form {
+                return Err(WebError::Bad("A form is sent as application/x-www-form-urlencoded.".into()));
+            }
+            let bytes = bytes.await.map_err(|error| WebError::Bad(format!("The form could not be read: {error}.")))?;
+            let values = serde_urlencoded::from_bytes(&bytes).map_err(|error| WebError::Bad(format!("The form could not be read: {error}.")))?;
+            Ok(Self { values, errors: HashMap::new() })
+        })
+    }
+}
+
+/// How a field is drawn.
+#[derive(askama::Template)]
+#[template(path = "field.html")]
+struct Field<'a> {
+    kind: &'a str,
+    name: &'a str,
+    label: &'a str,
+    hint: &'a str,
+    value: &'a str,
+    error: &'a str,
+    list: &'a [(&'a str, &'a str)],
+}
+
+impl Fields {
+    fn drawn(&self, kind: &str, name: &str, label: &str, hint: &str, list: &[(&str, &str)]) -> String {
+        let field = Field { kind, name, label, hint, value: self.get(name), error: self.error(name), list };
+        askama::Template::render(&field).unwrap_or_default()
+    }
+
+    /// A line of text.
+    pub fn input(&self, name: &str, label: &str, hint: &str) -> String {
+        self.drawn("text", name, label, hint, &[])
+    }
+
+    /// A short figure.
+    pub fn figure(&self, name: &str, label: &str, hint: &str) -> String {
+        self.drawn("figure", name, label, hint, &[])
+    }
+
+    /// A paragraph.
+    pub fn area(&self, name: &str, label: &str, hint: &str) -> String {
+        self.drawn("area", name, label, hint, &[])
+    }
+
+    /// One of a list of values with their labels.
+    pub fn choice(&self, name: &str, label: &str, hint: &str, list: &[(&str, &str)]) -> String {
+        self.drawn("choice", name, label, hint, list)
+    }
+}

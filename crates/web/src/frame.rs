@@ -1,0 +1,100 @@
+//! The frame of every page: where we are, and for a job the state of its boards and what stands
+//! open on the put-back list. In words, shape and colour; never by colour alone.
+
+use jiff::Timestamp;
+use jiff::tz::TimeZone;
+use proof_core::event::{BoardState, Event, board_state, open_items};
+use proof_core::installation::Job;
+use uuid::Uuid;
+
+/// State of one board as the frame says it.
+#[derive(Debug, Clone)]
+pub struct Band {
+    /// Board's identity.
+    pub board: Uuid,
+    /// Its name.
+    pub name: String,
+    /// Class of its look.
+    pub look: &'static str,
+    /// The state in words.
+    pub words: &'static str,
+    /// What to bear in mind.
+    pub caution: &'static str,
+    /// Since when and by whom.
+    pub since: String,
+    /// Items not put back.
+    pub open: usize,
+}
+
+/// The job that a page belongs to.
+#[derive(Debug, Clone)]
+pub struct JobFrame {
+    /// Identity.
+    pub id: Uuid,
+    /// Reference.
+    pub reference: String,
+    /// Title.
+    pub title: String,
+    /// Its boards.
+    pub bands: Vec<Band>,
+}
+
+/// What every page shows around its content.
+#[derive(Debug, Clone)]
+pub struct Frame {
+    /// Title of the page.
+    pub title: String,
+    /// Which entry of the job's index is this page.
+    pub here: &'static str,
+    /// The job, on pages of a job.
+    pub job: Option<JobFrame>,
+}
+
+impl Frame {
+    /// The frame of a page that belongs to no job.
+    pub fn outside(title: &str) -> Self {
+        Self { title: title.to_owned(), here: "", job: None }
+    }
+
+    /// The frame of a page of a job.
+    pub fn of_job(title: &str, here: &'static str, job: &Job, events: &[Event]) -> Self {
+        let open = open_items(events);
+        let bands = job
+            .installation
+            .boards
+            .iter()
+            .map(|board| {
+                let (state, since) = board_state(events, board.id);
+                let (look, words, caution) = match state {
+                    BoardState::NotProved => ("not-proved", "Not proved dead", "Treat as live until proved dead at the point of work."),
+                    BoardState::ProvedDead => ("dead", "Proved dead", "Locked off. The incoming terminals are still live."),
+                    BoardState::SupplyExposed => {
+                        ("exposed", "Supply exposed", "Incoming terminals live, earth off: stay with the board, refit the earth at once.")
+                    }
+                    BoardState::Energised => ("energised", "Energised", "Live. Isolate and prove dead before touching anything."),
+                };
+                Band {
+                    board: board.id,
+                    name: board.name.clone(),
+                    look,
+                    words,
+                    caution,
+                    since: since.map(|(at, by)| format!("since {} by {by}", moment(at))).unwrap_or_default(),
+                    open: open.iter().filter(|item| item.board == board.id).count(),
+                }
+            })
+            .collect();
+        let frame = JobFrame { id: job.id, reference: job.reference.clone(), title: job.title.clone(), bands };
+        Self { title: format!("{title} · {}", job.reference), here, job: Some(frame) }
+    }
+}
+
+/// A moment as shown, UTC.
+pub fn moment(at: Timestamp) -> String {
+    at.to_zoned(TimeZone::UTC).strftime("%-d %b %Y %H:%M UTC").to_string()
+}
+
+/// A stored moment as a day.
+pub fn day(text: &str) -> String {
+    text.parse::<Timestamp>().map_or_else(|_| text.to_owned(), |at| at.to_zoned(TimeZone::UTC).strftime("%-d %b %Y").to_string())
+}

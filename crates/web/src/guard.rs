@@ -1,0 +1,121 @@
+//! Who may ask: Host and Origin are checked on every request, security headers are set on every
+//! answer, each request is logged.
+
+use actix_web::body::{EitherBody, MessageBody};
+use actix_web::dev::{ServiceRequest, ServiceResponse};
+use actix_web::http::Method;
+use actix_web::http::header::{HeaderName, HeaderValue};
+use actix_web::middleware::Next;
+use actix_web::web::Data;
+use actix_web::{Error, HttpResponse};
+use std::time::Instant;
+
+/// The port that Host must name.
+pub struct Port(pub u16);
+
+const HEADERS: &[(&str, &str)] = &[
+    (
+        "content-security-policy",
+        "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; \
+         form-action 'self'; frame-ancestors 'none'; base-uri 'none'",
+    ),
+    ("x-content-type-options", "nosniff"),
+    ("x-frame-options", "DENY"),
+    ("referrer-policy", "same-origin"),
+    ("cross-origin-opener-policy", "same-origin"),
+    ("cross-origin-resource-policy", "same-origin"),
+    ("permissions-policy", "camera=(), microphone=(), geolocation=()"),
+];
+
+/// Names by which this machine calls itself.
+fn is_here(authority: &str, port: u16) -> bool {
+    ["127.0.0.1", "localhost", "[::1]"].iter().any(|name| {
+        authority == format!("{name}:{port}") || (port == 80 && authority == *name)
+    })
+}
+
+fn refusal(request: &ServiceRequest, port: u16) -> Option<&'static str> {
+    let header = |name: &str| request.headers().get(name).map(|value| value.to_str().unwrap_or("?"));
+    let host = header("host").or_else(|| request.uri().authority().map(actix_web::http::uri::Authority::as_str));
+    if !host.is_some_and(|host| is_here(host, port)) {
+        return Some("The Host of this request is not this machine.");
+    }
+    if let Some(origin) = header("origin") {
+        let here = origin.strip_prefix("http://").is_some_and(|authority| is_here(authority, port));
+        if !here {
+            return Some("The Origin of this request is another site.");
+        }
+    }
+    let changes = !matches!(*request.method(), Method::GET | Method::HEAD);
+    if changes && header("sec-fetch-site").is_some_and(|site| !matches!(site, "same-origin" | "none")) {
+        return Some("This request comes from another site.");
+    }
+    None
+}
+
+/// Checks Host and Origin, then sets the headers.
+pub async fn check<B: MessageBody + 'static>(
+    request: ServiceRequest,
+    next: Next<B>,
+) -> Result<ServiceResponse<EitherBody<B>>, Error> {
+    let port = request.app_data::<Data<Port>>().map_or(0, |port| port.0);
+    let mut response = match refusal(&request, port) {
+        Some(why) => {
+            let body = HttpResponse::Forbidden().content_type("text/plain; charset=utf-8").body(why);
+            request.into_response(body).map_into_right_body()
+        }
+        None => next.call(request).await?.map_into_left_body(),
+    };
+    for (name, value) in HEADERS {
+        response.headers_mut().insert(HeaderName::from_static(name), HeaderValue::from_static(value));
+    }
+    Ok(response)
+}
+
+/// Logs method, path, status and time of each request.
+pub async fn log<B: MessageBody + 'static>(
+    request: ServiceRequest,
+    next: Next<B>,
+) -> Result<ServiceResponse<B>, Error> {
+    let started = Instant::now();
+    let (method, path) = (request.method().clone(), request.path().to_owned());
+    let response = next.call(request).await?;
+    let status = response.status().as_u16();
+    let ms = started.elapsed().as_secs_f64() * 1000.0;
+    if status >= 500 {
+        tracing::error!(%method, path, status, ms, "request");
+    } else {
+        tracing::debug!(%method, path, status, ms, "request");
+    }
+    Ok(response)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use actix_web::test::TestRequest;
+
+    fn asked(method: Method, headers: &[(&str, &str)]) -> Option<&'static str> {
+        let mut request = TestRequest::default().method(method);
+        for header in headers {
+            request = request.insert_header(*header);
+        }
+        refusal(&request.to_srv_request(), 7671)
+    }
+
+    #[test]
+    fn only_this_machine_and_this_site() {
+        let host = ("host", "127.0.0.1:7671");
+        assert_eq!(asked(Method::GET, &[host]), None);
+        assert_eq!(asked(Method::GET, &[("host", "localhost:7671")]), None);
+        assert!(asked(Method::GET, &[]).is_some());
+        assert!(asked(Method::GET, &[("host", "elsewhere.example:7671")]).is_some());
+        assert!(asked(Method::GET, &[("host", "127.0.0.1:80")]).is_some());
+        assert_eq!(asked(Method::POST, &[host, ("origin", "http://127.0.0.1:7671")]), None);
+        assert!(asked(Method::POST, &[host, ("origin", "http://elsewhere.example")]).is_some());
+        assert!(asked(Method::POST, &[host, ("origin", "null")]).is_some());
+        assert!(asked(Method::GET, &[host, ("origin", "https://127.0.0.1:7671")]).is_some());
+        assert!(asked(Method::POST, &[host, ("sec-fetch-site", "cross-site")]).is_some());
+        assert_eq!(asked(Method::GET, &[host, ("sec-fetch-site", "cross-site")]), None);
+    }
+}

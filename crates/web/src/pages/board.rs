@@ -1,0 +1,296 @@
+//! A board: its ways, its state, what stands open, a new circuit in one line.
+
+use super::{blocking, find_board, framed, remembered};
+use crate::Shared;
+use crate::error::{Handled, WebError, go, page_with};
+use crate::fields::Fields;
+use crate::frame::{Frame, moment};
+use crate::pages::readings::{Chip, worse};
+use actix_web::HttpRequest;
+use actix_web::http::StatusCode;
+use actix_web::web::{Data, Path};
+use askama::Template;
+use proof_core::event::{Alteration, BoardState, board_state, open_items};
+use proof_core::installation::{Board, Circuit, CircuitShape, Feed, Job, Lines, MainSwitch};
+use proof_core::judgement::{CircuitJudge, Judgement};
+use proof_core::reading::Settled;
+use proof_core::schedule::{ResultRow, result_row};
+use proof_core::sequence::circuit_steps;
+use proof_core::standard::supply::EarthingSystem;
+use proof_core::{shorthand, validity};
+use uuid::Uuid;
+
+/// A way of the board.
+pub struct Way {
+    pub circuit: Circuit,
+    pub ring: bool,
+    pub device: String,
+    pub rcd: String,
+    pub row: ResultRow,
+    pub done: usize,
+    pub of: usize,
+    pub chip: Option<Chip>,
+}
+
+/// An item of the put-back list.
+pub struct Open {
+    pub item: Uuid,
+    pub what: &'static str,
+    pub note: String,
+    pub since: String,
+}
+
+#[derive(Template)]
+#[template(path = "board.html")]
+struct BoardPage {
+    frame: Frame,
+    job: Uuid,
+    revision: i64,
+    board: Board,
+    fed: String,
+    ways: Vec<Way>,
+    state: &'static str,
+    pairs: u8,
+    open: Vec<Open>,
+    alterations: Vec<(&'static str, &'static str)>,
+    words: &'static [(&'static str, &'static str)],
+    writer: String,
+    f: Fields,
+    feeds: Vec<(String, String)>,
+}
+
+/// The ways of a board, judged.
+pub fn ways(job: &Job, board: Uuid, settled: &Settled<'_>) -> Vec<Way> {
+    let installation = &job.installation;
+    installation
+        .circuits_of(board)
+        .map(|circuit| {
+            let judge = CircuitJudge::new(installation, circuit, settled);
+            let steps = circuit_steps(installation, circuit);
+            let judged: Vec<Judgement> = steps.iter().filter_map(|step| judge.step(step)).collect();
+            let wanted = steps.iter().filter(|step| step.required);
+            let done = wanted.clone().filter(|step| settled.of(&step.key).is_some()).count();
+            let order = |chip: &Chip| ["outside", "again", "unjudged", "within"].iter().position(|look| *look == chip.look);
+            // A reading without a limit says nothing of the way as a whole.
+            let worst = judged.iter().map(worse).filter(|chip| chip.look != "unjudged").min_by_key(order);
+            Way {
+                ring: circuit.shape == CircuitShape::Ring,
+                device: circuit.device.shown(),
+                rcd: installation.rcd_of(circuit).map(|rcd| format!("{} mA", rcd.idn_ma.normalize())).unwrap_or_default(),
+                row: result_row(installation, circuit, settled),
+                done,
+                of: wanted.count(),
+                chip: worst,
+                circuit: circuit.clone(),
+            }
+        })
+        .collect()
+}
+
+struct Asked {
+    f: Fields,
+    status: StatusCode,
+}
+
+async fn drawn(shared: Data<Shared>, request: &HttpRequest, job: Uuid, board: Uuid, asked: Asked) -> Handled {
+    let writer = remembered(request, "writer");
+    let head = blocking(move || Ok(shared.store.job(job)?)).await?;
+    let job = head.job;
+    let board = find_board(&job, board)?.clone();
+    let settled = Settled::new(&job.readings, &job.events);
+    let mut f = asked.f;
+    if f.get("name").is_empty() && !f.any_wrong() {
+        for (name, value) in board_fields(&board) {
+            f.put(name, value);
+        }
+    }
+    let feeds = std::iter::once(("supply".to_owned(), "the supply".to_owned()))
+        .chain(job.installation.circuits.iter().filter(|circuit| circuit.board != board.id).map(|circuit| {
+            (circuit.id.to_string(), format!("way {} {}", circuit.way, circuit.description))
+        }))
+        .collect();
+    let fed = match board.fed_by {
+        Feed::Supply => "the supply".to_owned(),
+        Feed::Circuit { circuit } => {
+            job.installation.circuit(circuit).map_or_else(String::new, |c| format!("way {} {}", c.way, c.description))
+        }
+    };
+    let page = BoardPage {
+        frame: framed(&board.name, "overview", &job, &job.events),
+        job: job.id,
+        revision: head.revision,
+        fed,
+        ways: ways(&job, board.id, &settled),
+        state: match board_state(&job.events, board.id).0 {
+            BoardState::NotProved => "not-proved",
+            BoardState::ProvedDead => "dead",
+            BoardState::SupplyExposed => "exposed",
+            BoardState::Energised => "energised",
+        },
+        pairs: super::state::pairs(board.lines),
+        open: open_items(&job.events)
+            .into_iter()
+            .filter(|item| item.board == board.id)
+            .map(|item| Open {
+                item: item.item,
+                what: item.alteration.label(),
+                note: item.note.to_owned(),
+                since: format!("{} by {}", moment(item.since), item.by),
+            })
+            .collect(),
+        alterations: Alteration::ALL.map(|one| (one.key(), one.label())).to_vec(),
+        words: shorthand::WORDS,
+        writer,
+        f,
+        feeds,
+        board,
+    };
+    page_with(asked.status, &page)
+}
+
+fn board_fields(board: &Board) -> Vec<(&'static str, String)> {
+    let switch = &board.main_switch;
+    vec![
+        ("name", board.name.clone()),
+        ("location", board.location.clone()),
+        ("system", board.system.name().to_owned()),
+        ("lines", if board.lines == Lines::Three { "three" } else { "single" }.to_owned()),
+        (
+            "fed",
+            match board.fed_by {
+                Feed::Supply => "supply".to_owned(),
+                Feed::Circuit { circuit } => circuit.to_string(),
+            },
+        ),
+        ("switch", switch.kind.clone()),
+        ("poles", switch.poles.map(|poles| poles.to_string()).unwrap_or_default()),
+        ("switch_a", switch.rating_a.map(|a| a.normalize().to_string()).unwrap_or_default()),
+    ]
+}
+
+pub async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest) -> Handled {
+    let (job, board) = path.into_inner();
+    drawn(shared, &request, job, board, Asked { f: Fields::default(), status: StatusCode::OK }).await
+}
+
+/// Adds a board by its name.
+pub async fn add(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handled {
+    let id = path.into_inner();
+    let name = f.line("board_name", validity::LONGEST_LINE);
+    if name.is_empty() || f.any_wrong() {
+        return Err(WebError::Bad(format!("A board has a name of up to {} characters. Go back; nothing was stored.", validity::LONGEST_LINE)));
+    }
+    let board = Uuid::new_v4();
+    blocking(move || {
+        let head = shared.store.head(id)?;
+        let mut job = head.job;
+        if job.installation.boards.len() >= validity::MOST_BOARDS {
+            return Err(WebError::Bad(format!("A job has at most {} boards.", validity::MOST_BOARDS)));
+        }
+        job.installation.boards.push(Board {
+            id: board,
+            name,
+            location: String::new(),
+            fed_by: Feed::Supply,
+            system: job.installation.supply.system,
+            lines: job.installation.supply.lines,
+            main_switch: MainSwitch::default(),
+            rcds: Vec::new(),
+        });
+        Ok(shared.store.save_description(&job, head.revision)?)
+    })
+    .await?;
+    Ok(go(&format!("/jobs/{id}/boards/{board}")))
+}
+
+pub async fn save(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, mut f: Fields) -> Handled {
+    let (id, board_id) = path.into_inner();
+    let store = shared.store.clone();
+    let head = blocking(move || Ok(store.head(id)?)).await?;
+    let revision = f.get("revision").parse().unwrap_or(head.revision);
+    let mut job = head.job;
+    find_board(&job, board_id)?;
+    if let Some(board) = job.installation.boards.iter_mut().find(|board| board.id == board_id) {
+        board.name = f.line("name", validity::LONGEST_LINE);
+        board.location = f.line("location", validity::LONGEST_LINE);
+        board.system = EarthingSystem::from_name(f.get("system")).unwrap_or(board.system);
+        board.lines = if f.is("lines", "three") { Lines::Three } else { Lines::Single };
+        board.fed_by = f.get("fed").parse().map_or(Feed::Supply, |circuit| Feed::Circuit { circuit });
+        let poles = f.decimal("poles", "a number of poles from 1 to 4");
+        board.main_switch = MainSwitch {
+            kind: f.line("switch", validity::LONGEST_LINE),
+            poles: poles.and_then(|poles| u8::try_from(poles).ok()),
+            rating_a: f.decimal("switch_a", "amperes such as 100"),
+        };
+    }
+    if f.trimmed("name").is_empty() {
+        f.wrong("name", "A board has a name.");
+    }
+    for problem in validity::installation(&job.installation) {
+        if problem.contains("circle") {
+            f.wrong("fed", "A board cannot feed itself.");
+        }
+    }
+    if f.any_wrong() {
+        return drawn(shared, &request, id, board_id, Asked { f, status: StatusCode::UNPROCESSABLE_ENTITY }).await;
+    }
+    let store = shared.store.clone();
+    match blocking(move || Ok(store.save_description(&job, revision)?)).await {
+        Ok(_) => Ok(go(&format!("/jobs/{id}/boards/{board_id}"))),
+        Err(WebError::Clash(problem)) => {
+            f.wrong("name", problem);
+            drawn(shared, &request, id, board_id, Asked { f, status: StatusCode::CONFLICT }).await
+        }
+        Err(other) => Err(other),
+    }
+}
+
+/// Adds the circuit that one line describes.
+pub async fn add_circuit(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, mut f: Fields) -> Handled {
+    let (id, board_id) = path.into_inner();
+    let again = |f: Fields, status| drawn(shared.clone(), &request, id, board_id, Asked { f, status });
+    let line = match shorthand::parse(f.get("line")) {
+        Ok(line) => line,
+        Err(error) => {
+            f.wrong("line", error.to_string());
+            return again(f, StatusCode::UNPROCESSABLE_ENTITY).await;
+        }
+    };
+    let (circuit, rcd) = line.build(board_id, Uuid::new_v4());
+    let circuit_id = circuit.id;
+    let store = shared.store.clone();
+    let done = blocking(move || {
+        let head = store.head(id)?;
+        let mut job = head.job;
+        find_board(&job, board_id)?;
+        if let Some(board) = job.installation.boards.iter_mut().find(|board| board.id == board_id) {
+            board.rcds.extend(rcd);
+        }
+        job.installation.circuits.push(circuit.clone());
+        sort_ways(&mut job);
+        let mut problems = validity::circuit(&job.installation, &circuit);
+        if job.installation.circuits.len() > validity::MOST_CIRCUITS {
+            problems.push(format!("at most {} circuits a job", validity::MOST_CIRCUITS));
+        }
+        if !problems.is_empty() {
+            return Err(WebError::Clash(problems.join("; ")));
+        }
+        Ok(store.save_description(&job, head.revision)?)
+    })
+    .await;
+    match done {
+        Ok(_) if f.is("then", "more") => Ok(go(&format!("/jobs/{id}/boards/{board_id}#new-circuit"))),
+        Ok(_) => Ok(go(&format!("/jobs/{id}/circuits/{circuit_id}/edit"))),
+        Err(WebError::Clash(problem)) => {
+            f.wrong("line", format!("{problem}."));
+            again(f, StatusCode::CONFLICT).await
+        }
+        Err(other) => Err(other),
+    }
+}
+
+/// Puts circuits in the order of their ways: 2 before 10, 1L1 before 1L2.
+pub fn sort_ways(job: &mut Job) {
+    let number = |way: &str| -> u32 { way.chars().take_while(char::is_ascii_digit).collect::<String>().parse().unwrap_or(u32::MAX) };
+    job.installation.circuits.sort_by(|a, b| (number(&a.way), &a.way).cmp(&(number(&b.way), &b.way)));
+}

@@ -1,0 +1,249 @@
+//! The circuit page: the drawing, the profile of readings against the expected band, the entry.
+
+use super::readings::{Asked, Bench, NotStored, Sheet, next_open, reading_of, remember_entry};
+use super::{blocking, find_circuit, framed, is_partial};
+use crate::Shared;
+use crate::draw::profile;
+use crate::error::{Handled, WebError, go};
+use crate::fields::Fields;
+use crate::frame::Frame;
+use actix_web::http::StatusCode;
+use actix_web::web::{Data, Path, Query};
+use actix_web::{HttpRequest, HttpResponse};
+use askama::Template;
+use jiff::Timestamp;
+use proof_core::event::{Event, EventKind};
+use proof_core::installation::{Circuit, CircuitShape, Feed, Job};
+use proof_core::judgement::CircuitJudge;
+use proof_core::reading::{Reading, Settled};
+use proof_core::schedule::{ResultRow, result_row};
+use proof_core::sequence::circuit_steps;
+use proof_core::validity::LONGEST_LINE;
+use serde::Deserialize;
+use uuid::Uuid;
+
+#[derive(Deserialize, Default)]
+pub struct At {
+    at: Option<String>,
+    last: Option<String>,
+}
+
+/// What a circuit page is drawn from.
+pub struct Loaded {
+    pub job: Job,
+    pub events: Vec<Event>,
+    pub readings: Vec<Reading>,
+}
+
+/// The circuit that feeds a circuit's board, if one does.
+fn feeder(job: &Job, circuit: &Circuit) -> Option<Uuid> {
+    match job.installation.board(circuit.board)?.fed_by {
+        Feed::Circuit { circuit } => Some(circuit),
+        Feed::Supply => None,
+    }
+}
+
+async fn load(shared: &Data<Shared>, job: Uuid, circuit: Uuid) -> Result<Loaded, WebError> {
+    let store = shared.store.clone();
+    blocking(move || {
+        let job = store.head(job)?.job;
+        let feeder = feeder(&job, find_circuit(&job, circuit)?);
+        let readings = store.readings_for(job.id, Some(circuit), feeder)?;
+        let events = store.events(job.id)?;
+        Ok(Loaded { job, events, readings })
+    })
+    .await
+}
+
+/// The facts of a circuit, a label each.
+fn facts(job: &Job, circuit: &Circuit, judge: &CircuitJudge<'_>) -> Vec<(&'static str, String)> {
+    let cable = &circuit.cable;
+    let mut facts = vec![
+        ("device", format!("{} {}", circuit.device.standard.name(), circuit.device.shown())),
+        ("cable", format!("{}/{}/{} mm² {}", cable.line_mm2.get(), cable.neutral_mm2.get(), cable.cpc_mm2.get(), cable.kind)),
+        ("length", circuit.whole_length().map_or("not known".to_owned(), |m| format!("{} m", (m * 10.0).round() / 10.0))),
+        ("breaking", circuit.device.breaking_ka.map_or("not given".to_owned(), |ka| format!("{} kA", ka.normalize()))),
+        ("method", cable.method.map_or("not given".to_owned(), |method| method.name().to_owned())),
+        ("terminals", format!("{} {}", circuit.neutral_terminal, circuit.cpc_terminal).trim().to_owned()),
+    ];
+    if let Some(rcd) = job.installation.rcd_of(circuit) {
+        facts.push(("RCD", format!("{} mA {}", rcd.idn_ma.normalize(), rcd.kind.name())));
+    }
+    facts.push((
+        "max. Zs",
+        match (&judge.limit.device, judge.limit.by_rcd) {
+            (_, true) => format!("{} Ω by RCD", judge.limit.rcd_ohm.unwrap_or_default()),
+            (Ok(maximum), false) => format!("{} Ω, cold {} Ω", maximum.printed_ohm, maximum.eighty_percent_ohm),
+            (Err(_), false) => "no row in the tables".to_owned(),
+        },
+    ));
+    facts
+}
+
+/// The changed part: drawing, entry, steps.
+#[derive(Template)]
+#[template(path = "circuit_work.html")]
+struct Work {
+    sheet: Sheet,
+    drawing: String,
+    twin: Vec<profile::TwinRow>,
+    row: ResultRow,
+    highest: Option<(String, String)>,
+    ring: bool,
+    lone_board_check: Option<(String, String)>,
+}
+
+#[derive(Template)]
+#[template(path = "circuit.html")]
+struct CircuitPage {
+    frame: Frame,
+    job: Uuid,
+    circuit: Circuit,
+    facts: Vec<(&'static str, String)>,
+    work: String,
+    before: Option<(Uuid, String)>,
+    after: Option<(Uuid, String)>,
+}
+
+fn work(loaded: &Loaded, circuit: &Circuit, request: &HttpRequest, asked: &Asked) -> Result<(String, Vec<(&'static str, String)>), WebError> {
+    let settled = Settled::new(&loaded.readings, &loaded.events);
+    let judge = CircuitJudge::new(&loaded.job.installation, circuit, &settled);
+    let bench = Bench {
+        steps: circuit_steps(&loaded.job.installation, circuit),
+        settled: &settled,
+        judge: Box::new(|step, value| judge.judge(step, value)),
+        band: Box::new(|step| judge.known.band(&step.key)),
+        base: format!("/jobs/{}/circuits/{}", loaded.job.id, circuit.id),
+        ring: circuit.shape == CircuitShape::Ring,
+    };
+    let sheet = bench.sheet(&loaded.job, request, asked);
+    let here = sheet.entry.as_ref().map(|entry| entry.slug.clone()).unwrap_or_default();
+    let profile = profile::of(circuit, &bench, &here);
+    let highest = judge
+        .known
+        .highest_r1_r2()
+        .and_then(|(ohm, point)| Some((format!("{ohm:.2}"), circuit.point(point)?.name.clone())));
+    let work = Work {
+        drawing: profile.drawing(),
+        twin: profile.twin(),
+        row: result_row(&loaded.job.installation, circuit, &settled),
+        highest,
+        ring: circuit.shape == CircuitShape::Ring,
+        lone_board_check: judge.known.board_check().map(|[rn, r2]| (format!("{rn:.2}"), format!("{r2:.2}"))),
+        sheet,
+    };
+    let facts = facts(&loaded.job, circuit, &judge);
+    Ok((work.render()?, facts))
+}
+
+fn respond(loaded: &Loaded, circuit: &Circuit, request: &HttpRequest, asked: &Asked, status: StatusCode) -> Handled {
+    let (work, facts) = work(loaded, circuit, request, asked)?;
+    let body = if is_partial(request) {
+        work
+    } else {
+        let all: Vec<&Circuit> = loaded.job.installation.circuits_of(circuit.board).collect();
+        let at = all.iter().position(|other| other.id == circuit.id).unwrap_or(0);
+        let beside = |other: &&Circuit| (other.id, other.way.clone());
+        let title = format!("Way {} {}", circuit.way, circuit.description);
+        CircuitPage {
+            frame: framed(&title, "overview", &loaded.job, &loaded.events),
+            job: loaded.job.id,
+            facts,
+            work,
+            before: at.checked_sub(1).and_then(|at| all.get(at)).map(beside),
+            after: all.get(at + 1).map(beside),
+            circuit: circuit.clone(),
+        }
+        .render()?
+    };
+    Ok(HttpResponse::build(status).content_type("text/html; charset=utf-8").insert_header(("cache-control", "no-store")).body(body))
+}
+
+pub async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, query: Query<At>, request: HttpRequest) -> Handled {
+    let (job, circuit) = path.into_inner();
+    let loaded = load(&shared, job, circuit).await?;
+    let At { at, last } = query.into_inner();
+    let asked = Asked { at, last, ..Asked::default() };
+    respond(&loaded, find_circuit(&loaded.job, circuit)?, &request, &asked, StatusCode::OK)
+}
+
+pub async fn enter(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, f: Fields) -> Handled {
+    let (job, circuit_id) = path.into_inner();
+    let mut loaded = load(&shared, job, circuit_id).await?;
+    let circuit = find_circuit(&loaded.job, circuit_id)?.clone();
+    let steps = circuit_steps(&loaded.job.installation, &circuit);
+    let slug = f.get("step").to_owned();
+    let step = steps.iter().find(|step| step.slug == slug);
+    let step = step.ok_or_else(|| WebError::Bad(format!("“{slug}” is no step of this circuit: it may have been described anew; load the page again.")))?;
+    let again = |loaded: &Loaded, error: String, status| {
+        let asked = Asked { at: Some(slug.clone()), last: None, typed: f.get("typed").to_owned(), error };
+        respond(loaded, &circuit, &request, &asked, status)
+    };
+    let reading = match reading_of(&f, step, &loaded.job.instruments, Timestamp::now()) {
+        Ok(reading) => reading,
+        Err(NotStored::Refused(error)) => return again(&loaded, error, StatusCode::UNPROCESSABLE_ENTITY),
+        Err(NotStored::Bad(error)) => return Err(error),
+    };
+    let (store, sent) = (shared.store.clone(), reading.clone());
+    match blocking(move || Ok(store.append_reading(job, &sent)?)).await {
+        Ok(proof_store::Appended::Stored) => loaded.readings.push(reading),
+        Ok(proof_store::Appended::AlreadyThere) => {}
+        Err(WebError::Clash(error)) => {
+            return again(&loaded, format!("{error}. Press Enter again to store what stands here as a repeat."), StatusCode::CONFLICT);
+        }
+        Err(other) => return Err(other),
+    }
+    let settled = Settled::new(&loaded.readings, &loaded.events);
+    let next = next_open(&steps, &settled, &slug);
+    let low_ohm = step.field == proof_core::entry::Field::Continuity;
+    drop(settled);
+    let to = format!("/jobs/{job}/circuits/{circuit_id}?at={}&last={slug}", next.as_deref().unwrap_or(&slug));
+    let mut response = if is_partial(&request) {
+        let asked = Asked { at: next.or(Some(slug.clone())), last: Some(slug.clone()), ..Asked::default() };
+        let mut response = respond(&loaded, &circuit, &request, &asked, StatusCode::OK)?;
+        if let Ok(to) = to.parse() {
+            response.headers_mut().insert(actix_web::http::header::HeaderName::from_static("hx-replace-url"), to);
+        }
+        response
+    } else {
+        go(&to)
+    };
+    set_cookies(&mut response, remember_entry(&f, low_ohm));
+    Ok(response)
+}
+
+/// Puts cookies on an answer.
+pub fn set_cookies(response: &mut HttpResponse, cookies: Vec<(&'static str, String)>) {
+    for (_, cookie) in cookies {
+        if let Ok(value) = cookie.parse() {
+            response.headers_mut().append(actix_web::http::header::SET_COOKIE, value);
+        }
+    }
+}
+
+/// Strikes a reading out, for a page that goes back to `to`.
+pub async fn strike_out(shared: Data<Shared>, job: Uuid, request: &HttpRequest, f: &Fields, to: String) -> Handled {
+    let reason = f.trimmed("reason").to_owned();
+    let by = super::remembered(request, "writer");
+    let by = if by.is_empty() { f.trimmed("by").to_owned() } else { by };
+    if reason.is_empty() || reason.chars().count() > LONGEST_LINE {
+        return Err(WebError::Bad(format!("Striking out wants its reason, up to {LONGEST_LINE} characters. Go back; nothing was struck out.")));
+    }
+    if by.is_empty() {
+        return Err(WebError::Bad("Striking out wants the name of who does it. Go back; nothing was struck out.".into()));
+    }
+    let reading: Uuid = f.get("reading").parse().map_err(|_| WebError::Bad("Say which reading is struck out.".into()))?;
+    blocking(move || {
+        shared.store.reading(job, reading)?;
+        let event = Event::new(&by, Timestamp::now(), EventKind::StruckOut { reading, reason });
+        Ok(shared.store.append_events(job, &[event])?)
+    })
+    .await?;
+    Ok(go(&to))
+}
+
+pub async fn strike(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, f: Fields) -> Handled {
+    let (job, circuit) = path.into_inner();
+    let at: String = f.get("step").chars().filter(|c| c.is_ascii_alphanumeric() || *c == '-').take(80).collect();
+    strike_out(shared, job, &request, &f, format!("/jobs/{job}/circuits/{circuit}?at={at}")).await
+}

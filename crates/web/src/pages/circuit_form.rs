@@ -1,0 +1,244 @@
+//! A circuit described in full: device, cable, points with their legs and spurs.
+
+use super::jobs::by_key;
+use super::{blocking, find_circuit, framed};
+use crate::Shared;
+use crate::error::{Handled, WebError, go, page_with};
+use crate::fields::Fields;
+use crate::frame::Frame;
+use actix_web::http::StatusCode;
+use actix_web::web::{Data, Path};
+use askama::Template;
+use proof_core::conductor::Material;
+use proof_core::installation::{Cable, Circuit, CircuitShape, Device, Feeds, Job, Lines, Point, ResidualDevice, Wiring};
+use proof_core::quantity::{Metres, SquareMillimetres};
+use proof_core::reading::PointId;
+use proof_core::standard::capacity::ReferenceMethod;
+use proof_core::standard::devices::{DeviceStandard, TripType};
+use proof_core::standard::rcd::RcdKind;
+use proof_core::validity;
+use rust_decimal::Decimal;
+use uuid::Uuid;
+
+/// Blank rows offered beyond the points that there are.
+const BLANK_ROWS: usize = 3;
+
+#[derive(Template)]
+#[template(path = "circuit_form.html")]
+struct FormPage {
+    frame: Frame,
+    job: Uuid,
+    circuit: Circuit,
+    revision: i64,
+    f: Fields,
+    rows: Vec<usize>,
+    spurs: Vec<(String, String)>,
+    rcds: Vec<(String, String)>,
+    problem: String,
+}
+
+fn text<T: ToString>(value: Option<T>) -> String {
+    value.map(|value| value.to_string()).unwrap_or_default()
+}
+
+fn filled(circuit: &Circuit) -> Fields {
+    let cable = &circuit.cable;
+    let mut f = Fields::of([
+        ("way", circuit.way.clone()),
+        ("description", circuit.description.clone()),
+        ("shape", if circuit.shape == CircuitShape::Ring { "ring" } else { "radial" }.to_owned()),
+        ("feeds", circuit.feeds.key().to_owned()),
+        ("lines", if circuit.lines == Lines::Three { "three" } else { "single" }.to_owned()),
+        ("standard", circuit.device.standard.name().to_owned()),
+        ("trip", circuit.device.trip.map_or("", TripType::letter).to_owned()),
+        ("rating", circuit.device.rating_a.normalize().to_string()),
+        ("breaking", text(circuit.device.breaking_ka.map(|ka| ka.normalize()))),
+        ("rcd", text(circuit.rcd)),
+        ("cable", cable.kind.clone()),
+        ("line_mm2", cable.line_mm2.get().to_string()),
+        ("neutral_mm2", cable.neutral_mm2.get().to_string()),
+        ("cpc_mm2", cable.cpc_mm2.get().to_string()),
+        ("method", cable.method.map_or("", ReferenceMethod::name).to_owned()),
+        ("neutral_terminal", circuit.neutral_terminal.clone()),
+        ("cpc_terminal", circuit.cpc_terminal.clone()),
+        ("length", text(circuit.length_m.map(Metres::get))),
+        ("return_leg", text(circuit.return_leg_m.map(Metres::get))),
+        ("order", if circuit.order_known { "yes" } else { "no" }.to_owned()),
+        ("wiring", if circuit.wiring == Wiring::Existing { "existing" } else { "new" }.to_owned()),
+        ("cable_c", text(circuit.cable_c.map(proof_core::quantity::Celsius::get))),
+        ("remarks", circuit.remarks.clone()),
+    ]);
+    for (row, point) in circuit.points.iter().enumerate() {
+        f.put(format!("p{row}_id"), point.id.0.to_string());
+        f.put(format!("p{row}_name"), point.name.clone());
+        f.put(format!("p{row}_leg"), text(point.leg_m.map(Metres::get)));
+        f.put(format!("p{row}_spur"), text(point.spur_from.map(|id| id.0)));
+    }
+    f
+}
+
+fn points(f: &mut Fields, before: &Circuit) -> Vec<Point> {
+    let mut next = before.points.iter().map(|point| point.id.0).max().unwrap_or(0);
+    let mut points = Vec::new();
+    for row in 0..validity::MOST_POINTS + BLANK_ROWS {
+        let name = f.line(&format!("p{row}_name"), validity::LONGEST_LINE);
+        let leg_m = f.quantity(&format!("p{row}_leg"), "metres such as 4.5");
+        if name.is_empty() {
+            if leg_m.is_some() {
+                f.wrong(&format!("p{row}_name"), "Name the point that this cable leads to.");
+            }
+            continue;
+        }
+        let known = f.get(&format!("p{row}_id")).parse().ok().filter(|id| before.points.iter().any(|p| p.id.0 == *id));
+        let id = PointId(known.unwrap_or_else(|| {
+            next += 1;
+            next
+        }));
+        let spur_from = f.get(&format!("p{row}_spur")).parse().ok().map(PointId);
+        points.push(Point { id, name, spur_from, leg_m, cable: before.point(id).and_then(|p| p.cable.clone()) });
+    }
+    points
+}
+
+fn taken(f: &mut Fields, before: &Circuit) -> Circuit {
+    const SIZE: &str = "a size in mm², such as 2.5";
+    let standard = DeviceStandard::from_name(f.get("standard")).unwrap_or(before.device.standard);
+    let trip = TripType::from_letter(f.get("trip")).filter(|_| standard.is_breaker());
+    if standard.is_breaker() && trip.is_none() {
+        f.wrong("trip", "A breaker has a type: B, C or D.");
+    }
+    let rating_a = f.decimal("rating", "amperes such as 32").unwrap_or(Decimal::ZERO);
+    if rating_a <= Decimal::ZERO {
+        f.wrong("rating", "Give its rating in amperes, such as 32.");
+    }
+    let mut size = |name: &str, old: SquareMillimetres| {
+        let given = f.quantity(name, SIZE);
+        if given.is_none() {
+            f.wrong(name, "Give the size in mm², such as 2.5.");
+        }
+        given.unwrap_or(old)
+    };
+    let (line_mm2, neutral_mm2, cpc_mm2) = (
+        size("line_mm2", before.cable.line_mm2),
+        size("neutral_mm2", before.cable.neutral_mm2),
+        size("cpc_mm2", before.cable.cpc_mm2),
+    );
+    let shape = if f.is("shape", "ring") { CircuitShape::Ring } else { CircuitShape::Radial };
+    Circuit {
+        id: before.id,
+        board: before.board,
+        way: f.line("way", 20),
+        description: f.line("description", validity::LONGEST_LINE),
+        shape,
+        feeds: by_key(&Feeds::ALL, f.get("feeds"), Feeds::key).unwrap_or_default(),
+        lines: if f.is("lines", "three") { Lines::Three } else { Lines::Single },
+        device: Device { standard, trip, rating_a, breaking_ka: f.decimal("breaking", "kA such as 6") },
+        rcd: f.get("rcd").parse().ok(),
+        cable: Cable {
+            kind: f.line("cable", validity::LONGEST_LINE),
+            material: Material::Copper,
+            line_mm2,
+            neutral_mm2,
+            cpc_mm2,
+            method: ReferenceMethod::from_name(f.get("method")),
+        },
+        neutral_terminal: f.line("neutral_terminal", 20),
+        cpc_terminal: f.line("cpc_terminal", 20),
+        length_m: f.quantity("length", "metres such as 54"),
+        return_leg_m: f.quantity("return_leg", "metres such as 9").filter(|_| shape == CircuitShape::Ring),
+        points: points(f, before),
+        order_known: f.is("order", "yes"),
+        wiring: if f.is("wiring", "existing") { Wiring::Existing } else { Wiring::New },
+        cable_c: f.quantity("cable_c", "degrees Celsius such as 12"),
+        remarks: f.line("remarks", validity::LONGEST_TEXT),
+    }
+}
+
+/// Takes a new RCD of the board into the job, if the form describes one, and covers the circuit with it.
+fn new_rcd(f: &mut Fields, job: &mut Job, circuit: &mut Circuit) {
+    if !f.is("rcd", "new") {
+        return;
+    }
+    let idn_ma = f.decimal("rcd_idn", "mA such as 30").unwrap_or(Decimal::ZERO);
+    if idn_ma <= Decimal::ZERO {
+        f.wrong("rcd_idn", "Give its residual current in mA, such as 30.");
+        return;
+    }
+    let label = f.line("rcd_label", validity::LONGEST_LINE);
+    let rcd = ResidualDevice {
+        id: Uuid::new_v4(),
+        label: if label.is_empty() { format!("RCD {idn_ma} mA") } else { label },
+        idn_ma,
+        kind: RcdKind::from_name(f.get("rcd_kind")).unwrap_or_default(),
+        detects: proof_core::standard::rcd::RcdType::A,
+    };
+    circuit.rcd = Some(rcd.id);
+    if let Some(board) = job.installation.boards.iter_mut().find(|board| board.id == circuit.board) {
+        board.rcds.push(rcd);
+    }
+}
+
+fn drawn(f: Fields, job: &Job, events: &[proof_core::event::Event], id: Uuid, revision: i64, problem: String, status: StatusCode) -> Handled {
+    let circuit = find_circuit(job, id)?.clone();
+    let typed = (0..validity::MOST_POINTS + BLANK_ROWS).take_while(|row| !f.get(&format!("p{row}_name")).is_empty()).count();
+    let rows = typed.max(circuit.points.len()) + BLANK_ROWS;
+    let mut rcds = vec![(String::new(), "none".to_owned())];
+    if let Some(board) = job.installation.board(circuit.board) {
+        rcds.extend(board.rcds.iter().map(|rcd| (rcd.id.to_string(), format!("{} ({} mA)", rcd.label, rcd.idn_ma.normalize()))));
+    }
+    rcds.push(("new".to_owned(), "a new one, described here".to_owned()));
+    let spurs = std::iter::once((String::new(), "main line".to_owned()))
+        .chain(circuit.points.iter().map(|point| (point.id.0.to_string(), format!("spur from {}", point.name))))
+        .collect();
+    let frame = framed(&format!("Way {} described", circuit.way), "overview", job, events);
+    page_with(status, &FormPage { frame, job: job.id, circuit, revision, f, rows: (0..rows).collect(), spurs, rcds, problem })
+}
+
+pub async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>) -> Handled {
+    let (job, circuit) = path.into_inner();
+    let (head, events) = blocking(move || Ok((shared.store.head(job)?, shared.store.events(job)?))).await?;
+    let f = filled(find_circuit(&head.job, circuit)?);
+    drawn(f, &head.job, &events, circuit, head.revision, String::new(), StatusCode::OK)
+}
+
+pub async fn save(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, mut f: Fields) -> Handled {
+    let (job_id, circuit_id) = path.into_inner();
+    let store = shared.store.clone();
+    let (head, events) = blocking(move || Ok((store.head(job_id)?, store.events(job_id)?))).await?;
+    let revision = f.get("revision").parse().unwrap_or(head.revision);
+    let mut job = head.job.clone();
+    let mut circuit = taken(&mut f, find_circuit(&head.job, circuit_id)?);
+    new_rcd(&mut f, &mut job, &mut circuit);
+    if let Some(place) = job.installation.circuits.iter_mut().find(|other| other.id == circuit_id) {
+        place.clone_from(&circuit);
+    }
+    super::board::sort_ways(&mut job);
+    let mut problems = validity::circuit(&job.installation, &circuit);
+    if f.any_wrong() {
+        problems.insert(0, "see what is marked".to_owned());
+    }
+    if !problems.is_empty() {
+        let problem = format!("Not stored: {}.", problems.join("; "));
+        return drawn(f, &head.job, &events, circuit_id, revision, problem, StatusCode::UNPROCESSABLE_ENTITY);
+    }
+    match blocking(move || Ok(shared.store.save_description(&job, revision)?)).await {
+        Ok(_) => Ok(go(&format!("/jobs/{job_id}/circuits/{circuit_id}"))),
+        Err(WebError::Clash(problem)) => drawn(f, &head.job, &events, circuit_id, head.revision, problem, StatusCode::CONFLICT),
+        Err(other) => Err(other),
+    }
+}
+
+/// Takes a circuit without readings out.
+pub async fn remove(shared: Data<Shared>, path: Path<(Uuid, Uuid)>) -> Handled {
+    let (job_id, circuit_id) = path.into_inner();
+    let board = blocking(move || {
+        let head = shared.store.head(job_id)?;
+        let mut job = head.job;
+        let board = find_circuit(&job, circuit_id)?.board;
+        job.installation.circuits.retain(|circuit| circuit.id != circuit_id);
+        shared.store.save_description(&job, head.revision)?;
+        Ok(board)
+    })
+    .await?;
+    Ok(go(&format!("/jobs/{job_id}/boards/{board}")))
+}

@@ -1,0 +1,68 @@
+//! A job file in: whole or not at all.
+
+use super::blocking;
+use crate::Shared;
+use crate::error::{Handled, WebError, go, page, page_with};
+use crate::frame::Frame;
+use actix_multipart::Multipart;
+use actix_web::http::StatusCode;
+use actix_web::web::Data;
+use askama::Template;
+use futures_util::StreamExt;
+use proof_paper::job_file;
+
+#[derive(Template)]
+#[template(path = "import.html")]
+struct ImportPage {
+    frame: Frame,
+    problem: String,
+    most_mib: usize,
+}
+
+fn drawn(problem: String) -> ImportPage {
+    ImportPage { frame: Frame::outside("Import"), problem, most_mib: job_file::MOST_BYTES / 1024 / 1024 }
+}
+
+pub async fn form() -> Handled {
+    page(&drawn(String::new()))
+}
+
+async fn uploaded(mut parts: Multipart) -> Result<Vec<u8>, String> {
+    while let Some(part) = parts.next().await {
+        let mut part = part.map_err(|error| format!("The upload could not be read: {error}."))?;
+        if part.name() != Some("file") {
+            continue;
+        }
+        let mut bytes = Vec::new();
+        while let Some(chunk) = part.next().await {
+            bytes.extend_from_slice(&chunk.map_err(|error| format!("The upload was cut short: {error}."))?);
+            if bytes.len() > job_file::MOST_BYTES {
+                return Err(job_file::NotAJob::TooLarge { given: bytes.len() }.to_string());
+            }
+        }
+        if bytes.is_empty() {
+            return Err("No file was chosen.".into());
+        }
+        return Ok(bytes);
+    }
+    Err("No file was chosen.".into())
+}
+
+pub async fn receive(shared: Data<Shared>, parts: Multipart) -> Handled {
+    let again = |problem: String| page_with(StatusCode::UNPROCESSABLE_ENTITY, &drawn(problem));
+    let bytes = match uploaded(parts).await {
+        Ok(bytes) => bytes,
+        Err(problem) => return again(problem),
+    };
+    let done = blocking(move || {
+        let job = job_file::read(&bytes).map_err(|error| WebError::Bad(error.to_string()))?;
+        shared.store.create_job(&job)?;
+        Ok(job.id)
+    })
+    .await;
+    match done {
+        Ok(id) => Ok(go(&format!("/jobs/{id}"))),
+        Err(WebError::Bad(problem) | WebError::Clash(problem)) => again(problem),
+        Err(other) => Err(other),
+    }
+}

@@ -1,0 +1,113 @@
+//! The schedule of inspections: before any test, by area.
+
+use super::{blocking, framed};
+use crate::Shared;
+use crate::error::{Handled, WebError, go, page_with};
+use crate::fields::Fields;
+use crate::frame::Frame;
+use actix_web::http::StatusCode;
+use actix_web::web::{Data, Path};
+use askama::Template;
+use proof_core::inspection::{ITEMS, areas};
+use proof_core::installation::{InspectionAnswer, InspectionOutcome};
+use proof_core::validity::LONGEST_TEXT;
+use uuid::Uuid;
+
+pub struct Row {
+    pub key: &'static str,
+    pub text: &'static str,
+    pub outcome: String,
+    pub note: String,
+    pub error: String,
+}
+
+pub struct Area {
+    pub name: &'static str,
+    pub rows: Vec<Row>,
+}
+
+#[derive(Template)]
+#[template(path = "inspection.html")]
+struct InspectionPage {
+    frame: Frame,
+    job: Uuid,
+    revision: i64,
+    areas: Vec<Area>,
+    problem: String,
+}
+
+fn rows(f: &Fields) -> Vec<Area> {
+    areas()
+        .into_iter()
+        .map(|name| Area {
+            name,
+            rows: ITEMS
+                .iter()
+                .filter(|item| item.area == name)
+                .map(|item| Row {
+                    key: item.key,
+                    text: item.text,
+                    outcome: f.get(item.key).to_owned(),
+                    note: f.get(&format!("{}-note", item.key)).to_owned(),
+                    error: f.error(item.key).to_owned(),
+                })
+                .collect(),
+        })
+        .collect()
+}
+
+pub async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
+    let id = path.into_inner();
+    let (head, events) = blocking(move || Ok((shared.store.head(id)?, shared.store.events(id)?))).await?;
+    let mut f = Fields::default();
+    for answer in &head.job.installation.inspection {
+        f.put(answer.item.clone(), answer.outcome.key());
+        f.put(format!("{}-note", answer.item), answer.note.clone());
+    }
+    let frame = framed("Inspection", "inspection", &head.job, &events);
+    page_with(StatusCode::OK, &InspectionPage { frame, job: id, revision: head.revision, areas: rows(&f), problem: String::new() })
+}
+
+fn answers(f: &mut Fields) -> Vec<InspectionAnswer> {
+    let outcomes = [InspectionOutcome::Yes, InspectionOutcome::NotApplicable, InspectionOutcome::Departure];
+    let all = f.is("all", "yes");
+    let mut answers = Vec::new();
+    for item in ITEMS {
+        let note = f.trimmed(&format!("{}-note", item.key)).to_owned();
+        let given = f.get(item.key).to_owned();
+        let outcome = outcomes.into_iter().find(|outcome| outcome.key() == given);
+        let outcome = outcome.or((all && given.is_empty()).then_some(InspectionOutcome::Yes));
+        match outcome {
+            Some(InspectionOutcome::Departure) if note.is_empty() => {
+                f.wrong(item.key, "A departure wants its reason: why is it no less safe?");
+            }
+            Some(_) if note.chars().count() > LONGEST_TEXT => f.wrong(item.key, format!("The note is longer than {LONGEST_TEXT} characters.")),
+            Some(outcome) => answers.push(InspectionAnswer { item: item.key.to_owned(), outcome, note }),
+            None if given.is_empty() => {}
+            None => f.wrong(item.key, format!("“{given}” is no outcome: yes, not applicable or departure.")),
+        }
+    }
+    answers
+}
+
+pub async fn save(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handled {
+    let id = path.into_inner();
+    let answers = answers(&mut f);
+    let store = shared.store.clone();
+    let (mut head, events) = blocking(move || Ok((store.head(id)?, store.events(id)?))).await?;
+    let again = |f: &Fields, job: &proof_core::installation::Job, revision, status, problem: String| {
+        let frame = framed("Inspection", "inspection", job, &events);
+        page_with(status, &InspectionPage { frame, job: id, revision, areas: rows(f), problem })
+    };
+    if f.any_wrong() {
+        return again(&f, &head.job, head.revision, StatusCode::UNPROCESSABLE_ENTITY, f.all_wrong().join(" "));
+    }
+    let revision = f.get("revision").parse().unwrap_or(head.revision);
+    head.job.installation.inspection = answers;
+    let job = head.job.clone();
+    match blocking(move || Ok(shared.store.save_description(&job, revision)?)).await {
+        Ok(_) => Ok(go(&format!("/jobs/{id}"))),
+        Err(WebError::Clash(problem)) => again(&f, &head.job, head.revision, StatusCode::CONFLICT, problem),
+        Err(other) => Err(other),
+    }
+}

@@ -1,0 +1,119 @@
+//! A job at a glance: what is done, what is next, its boards and circuits.
+
+use super::{blocking, framed};
+use crate::Shared;
+use crate::draw::chain;
+use crate::error::{Handled, page};
+use crate::frame::Frame;
+use crate::pages::review::link;
+use actix_web::HttpResponse;
+use actix_web::web::{Data, Path};
+use askama::Template;
+use proof_core::finding::{Finding, Severity, review};
+use proof_core::inspection::ITEMS;
+use proof_core::installation::Job;
+use proof_core::reading::Settled;
+use proof_core::sequence::{Stage, circuit_steps, origin_steps};
+use proof_store::CertificateRow;
+use uuid::Uuid;
+
+/// One stretch of the work.
+pub struct Progress {
+    pub label: &'static str,
+    pub link: String,
+    pub done: usize,
+    pub of: usize,
+    pub word: String,
+}
+
+impl Progress {
+    pub fn complete(&self) -> bool {
+        self.of > 0 && self.done >= self.of
+    }
+}
+
+#[derive(Template)]
+#[template(path = "job.html")]
+struct JobPage {
+    frame: Frame,
+    job: Job,
+    progress: Vec<Progress>,
+    next: Option<(String, String, String)>,
+    counts: [usize; 3],
+    chain: String,
+    certificates: Vec<CertificateRow>,
+}
+
+/// How far a job is, stretch by stretch in the order of the work.
+pub fn progress(job: &Job, findings: &[Finding], issued: bool) -> Vec<Progress> {
+    let base = format!("/jobs/{}", job.id);
+    let settled = Settled::new(&job.readings, &job.events);
+    let missing = findings.iter().filter(|f| matches!(f.place, proof_core::finding::Where::Particulars)).count();
+    let (mut dead, mut live) = ((0, 0), (0, 0));
+    let mut first_open: [Option<String>; 2] = [None, None];
+    for circuit in &job.installation.circuits {
+        for step in circuit_steps(&job.installation, circuit).iter().filter(|step| step.required) {
+            let (count, open) = if step.stage < Stage::Zs { (&mut dead, 0) } else { (&mut live, 1) };
+            count.1 += 1;
+            if settled.of(&step.key).is_some() {
+                count.0 += 1;
+            } else {
+                first_open[open].get_or_insert_with(|| format!("{base}/circuits/{}?at={}", circuit.id, step.slug));
+            }
+        }
+    }
+    let origin = origin_steps(&job.installation);
+    let read = origin.iter().filter(|step| settled.of(&step.key).is_some()).count();
+    let [dead_link, live_link] = first_open.map(|open| open.unwrap_or_else(|| format!("{base}#circuits")));
+    let stretch = |label, link: String, done: usize, of: usize| Progress { label, link, done, of, word: format!("{done} of {of}") };
+    vec![
+        Progress {
+            label: "Particulars",
+            link: format!("{base}/particulars"),
+            done: usize::from(missing == 0),
+            of: 1,
+            word: if missing == 0 { "complete".into() } else { format!("{missing} missing") },
+        },
+        stretch("Inspection", format!("{base}/inspection"), job.installation.inspection.len(), ITEMS.len()),
+        stretch("Dead tests", dead_link, dead.0, dead.1),
+        stretch("Origin", format!("{base}/origin"), read, origin.len()),
+        stretch("Live tests", live_link, live.0, live.1),
+        Progress {
+            label: "Certificate",
+            link: format!("{base}/certificate"),
+            done: usize::from(issued),
+            of: 1,
+            word: if issued { "issued" } else { "not issued" }.into(),
+        },
+    ]
+}
+
+pub async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
+    let id = path.into_inner();
+    let (job, certificates) = blocking(move || Ok((shared.store.job(id)?.job, shared.store.certificates(id)?))).await?;
+    let findings = review((&job).into());
+    let count = |severity| findings.iter().filter(|finding| finding.severity == severity).count();
+    let counts = [count(Severity::Fails), count(Severity::Missing), count(Severity::Odd)];
+    let next = findings.first().map(|finding| (finding.about.clone(), finding.what.clone(), link(job.id, &finding.place)));
+    let page_data = JobPage {
+        frame: framed(&job.title, "overview", &job, &job.events),
+        progress: progress(&job, &findings, !certificates.is_empty()),
+        next,
+        counts,
+        chain: chain::drawing(&job, &findings),
+        certificates,
+        job,
+    };
+    page(&page_data)
+}
+
+/// The job file.
+pub async fn export(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
+    let id = path.into_inner();
+    let job = blocking(move || Ok(shared.store.job(id)?.job)).await?;
+    let bytes = proof_paper::job_file::write(&job).map_err(|error| crate::error::WebError::Inside(error.to_string()))?;
+    Ok(HttpResponse::Ok()
+        .content_type("application/json")
+        .insert_header(("content-disposition", format!("attachment; filename=\"{}.proof.json\"", job.reference)))
+        .body(bytes))
+}

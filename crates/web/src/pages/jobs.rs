@@ -1,0 +1,143 @@
+//! The list of jobs, and a new one.
+
+use super::blocking;
+use crate::Shared;
+use crate::error::{Handled, WebError, go, page, page_with};
+use crate::fields::Fields;
+use crate::frame::Frame;
+use actix_web::http::StatusCode;
+use actix_web::web::{Data, Query};
+use askama::Template;
+use jiff::Timestamp;
+use proof_core::installation::{Board, Installation, Job, Lines, Nature, Party, Supply};
+use proof_core::standard::inspection::Premises;
+use proof_core::standard::supply::EarthingSystem;
+use proof_core::validity;
+use proof_store::JobRow;
+use serde::Deserialize;
+use uuid::Uuid;
+
+/// Most jobs of one list.
+const MOST_LISTED: u32 = 100;
+
+#[derive(Deserialize)]
+pub struct Search {
+    #[serde(default)]
+    q: String,
+}
+
+#[derive(Template)]
+#[template(path = "jobs.html")]
+struct JobsPage {
+    frame: Frame,
+    query: String,
+    rows: Vec<JobRow>,
+    full: bool,
+}
+
+pub async fn list(shared: Data<Shared>, search: Query<Search>) -> Handled {
+    let query = search.into_inner().q;
+    let asked = query.clone();
+    let rows = blocking(move || Ok(shared.store.jobs(&asked, MOST_LISTED)?)).await?;
+    let full = rows.len() == MOST_LISTED as usize;
+    page(&JobsPage { frame: Frame::outside("Jobs"), query, rows, full })
+}
+
+#[derive(Template)]
+#[template(path = "job_new.html")]
+struct NewJobPage {
+    frame: Frame,
+    f: Fields,
+}
+
+pub async fn new(shared: Data<Shared>) -> Handled {
+    let count = blocking(move || Ok(shared.store.jobs("", 10_000)?.len())).await?;
+    let f = Fields::of([
+        ("reference", format!("J-{}", count + 1)),
+        ("system", EarthingSystem::TnCS.name().to_owned()),
+        ("premises", Premises::Dwelling.key().to_owned()),
+        ("nature", Nature::New.key().to_owned()),
+        ("lines", "single".to_owned()),
+    ]);
+    page(&NewJobPage { frame: Frame::outside("New job"), f })
+}
+
+/// One of a list by its key.
+pub fn by_key<T: Copy>(all: &[T], key: &str, of: impl Fn(T) -> &'static str) -> Option<T> {
+    all.iter().copied().find(|one| of(*one) == key)
+}
+
+fn described(f: &mut Fields) -> Option<Job> {
+    let reference = f.trimmed("reference").to_owned();
+    if let Err(problem) = validity::reference(&reference) {
+        f.wrong("reference", problem);
+    }
+    let title = f.line("title", validity::LONGEST_LINE);
+    if title.is_empty() {
+        f.wrong("title", "Say in a line what the job is, such as “Flat 2, new consumer unit”.");
+    }
+    let client = f.line("client", validity::LONGEST_LINE);
+    let site = f.line("site", validity::LONGEST_LINE);
+    let board = f.line("board", validity::LONGEST_LINE);
+    let system = EarthingSystem::from_name(f.get("system")).unwrap_or_default();
+    let lines = if f.is("lines", "three") { Lines::Three } else { Lines::Single };
+    if f.any_wrong() {
+        return None;
+    }
+    let boards = if board.is_empty() {
+        Vec::new()
+    } else {
+        vec![Board {
+            id: Uuid::new_v4(),
+            name: board,
+            location: String::new(),
+            fed_by: proof_core::installation::Feed::Supply,
+            system,
+            lines,
+            main_switch: proof_core::installation::MainSwitch::default(),
+            rcds: Vec::new(),
+        }]
+    };
+    let installation = Installation {
+        client: Party { name: client, address: String::new() },
+        site: Party { name: site.clone(), address: site },
+        premises: by_key(&Premises::ALL, f.get("premises"), Premises::key).unwrap_or_default(),
+        nature: by_key(&Nature::ALL, f.get("nature"), Nature::key).unwrap_or_default(),
+        supply: Supply { system, lines, ..Supply::default() },
+        boards,
+        ..Installation::default()
+    };
+    Some(Job {
+        id: Uuid::new_v4(),
+        reference,
+        title,
+        created_at: Timestamp::now(),
+        firm: proof_core::installation::Firm::default(),
+        people: Vec::new(),
+        instruments: Vec::new(),
+        installation,
+        readings: Vec::new(),
+        events: Vec::new(),
+    })
+}
+
+pub async fn create(shared: Data<Shared>, mut f: Fields) -> Handled {
+    let again = |f: Fields| page_with(StatusCode::UNPROCESSABLE_ENTITY, &NewJobPage { frame: Frame::outside("New job"), f });
+    let Some(mut job) = described(&mut f) else { return again(f) };
+    let id = job.id;
+    let done = blocking(move || {
+        job.firm = shared.store.firm()?;
+        job.people = shared.store.people()?;
+        job.instruments = shared.store.instruments()?;
+        Ok(shared.store.create_job(&job)?)
+    })
+    .await;
+    match done {
+        Ok(()) => Ok(go(&format!("/jobs/{id}"))),
+        Err(WebError::Clash(_)) => {
+            f.wrong("reference", "There is a job of this reference already: give another.");
+            again(f)
+        }
+        Err(other) => Err(other),
+    }
+}

@@ -1,0 +1,128 @@
+//! The pages, a file a page. Handlers extract, call, render.
+
+mod board;
+mod certificate;
+mod circuit;
+mod circuit_form;
+mod import;
+mod inspection;
+mod job;
+mod jobs;
+mod origin;
+mod particulars;
+pub mod readings;
+mod registers;
+mod review;
+mod state;
+
+use crate::assets;
+use crate::error::WebError;
+use crate::frame::Frame;
+use crate::Shared;
+use actix_web::web::{self, Data};
+use actix_web::{HttpRequest, HttpResponse};
+use proof_core::event::Event;
+use proof_core::installation::Job;
+use uuid::Uuid;
+
+/// Every route.
+pub fn routes(config: &mut web::ServiceConfig) {
+    config
+        .route("/healthz", web::get().to(health))
+        .route("/static/{path:.*}", web::get().to(assets::file))
+        .route("/", web::get().to(jobs::list))
+        .route("/jobs/new", web::get().to(jobs::new))
+        .route("/jobs", web::post().to(jobs::create))
+        .route("/import", web::get().to(import::form))
+        .route("/import", web::post().to(import::receive))
+        .route("/firm", web::get().to(registers::show))
+        .route("/firm", web::post().to(registers::save_firm))
+        .route("/firm/people", web::post().to(registers::save_person))
+        .route("/firm/instruments", web::post().to(registers::save_instrument))
+        .route("/look", web::post().to(registers::look))
+        .route("/look.css", web::get().to(registers::look_sheet))
+        .service(
+            web::scope("/jobs/{job}")
+                .route("", web::get().to(job::show))
+                .route("/job.json", web::get().to(job::export))
+                .route("/particulars", web::get().to(particulars::show))
+                .route("/particulars", web::post().to(particulars::save))
+                .route("/boards", web::post().to(board::add))
+                .route("/boards/{board}", web::get().to(board::show))
+                .route("/boards/{board}", web::post().to(board::save))
+                .route("/boards/{board}/circuits", web::post().to(board::add_circuit))
+                .route("/boards/{board}/state", web::post().to(state::record))
+                .route("/boards/{board}/put-back", web::post().to(state::put_back))
+                .route("/circuits/{circuit}", web::get().to(circuit::show))
+                .route("/circuits/{circuit}/readings", web::post().to(circuit::enter))
+                .route("/circuits/{circuit}/strike", web::post().to(circuit::strike))
+                .route("/circuits/{circuit}/edit", web::get().to(circuit_form::show))
+                .route("/circuits/{circuit}/edit", web::post().to(circuit_form::save))
+                .route("/circuits/{circuit}/remove", web::post().to(circuit_form::remove))
+                .route("/origin", web::get().to(origin::show))
+                .route("/origin/readings", web::post().to(origin::enter))
+                .route("/origin/strike", web::post().to(origin::strike))
+                .route("/inspection", web::get().to(inspection::show))
+                .route("/inspection", web::post().to(inspection::save))
+                .route("/review", web::get().to(review::show))
+                .route("/certificate", web::get().to(certificate::show))
+                .route("/certificate", web::post().to(certificate::issue))
+                .route("/certificate/draft.pdf", web::get().to(certificate::draft))
+                .route("/certificates/{number}/pdf", web::get().to(certificate::pdf))
+                .route("/certificates/{number}/json", web::get().to(certificate::json)),
+        )
+        .default_service(web::to(nothing_here));
+}
+
+async fn nothing_here(request: HttpRequest) -> Result<HttpResponse, WebError> {
+    Err(WebError::NotFound(format!("There is no page {}.", request.path())))
+}
+
+async fn health(shared: Data<Shared>) -> Result<HttpResponse, WebError> {
+    blocking(move || Ok(shared.store.health()?)).await?;
+    Ok(HttpResponse::Ok().content_type("application/json").body("{\"status\":\"ok\"}\n"))
+}
+
+/// Runs work that touches the database off the workers' threads.
+pub async fn blocking<T: Send + 'static>(
+    work: impl FnOnce() -> Result<T, WebError> + Send + 'static,
+) -> Result<T, WebError> {
+    web::block(work).await.map_err(|error| WebError::Inside(error.to_string()))?
+}
+
+/// The frame of a page of a job.
+pub fn framed(title: &str, here: &'static str, job: &Job, events: &[Event]) -> Frame {
+    Frame::of_job(title, here, job, events)
+}
+
+/// The circuit of a job, or why there is none.
+pub fn find_circuit(job: &Job, id: Uuid) -> Result<&proof_core::installation::Circuit, WebError> {
+    job.installation.circuit(id).ok_or_else(|| WebError::NotFound("There is no such circuit in this job.".into()))
+}
+
+/// The board of a job, or why there is none.
+pub fn find_board(job: &Job, id: Uuid) -> Result<&proof_core::installation::Board, WebError> {
+    job.installation.board(id).ok_or_else(|| WebError::NotFound("There is no such board in this job.".into()))
+}
+
+/// Whether htmx asks, for the changed part only.
+pub fn is_partial(request: &HttpRequest) -> bool {
+    request.headers().contains_key("hx-request")
+}
+
+/// A remembered choice of this browser.
+pub fn remembered(request: &HttpRequest, name: &str) -> String {
+    let Some(cookie) = request.cookie(name) else { return String::new() };
+    serde_urlencoded::from_str::<Vec<(String, String)>>(&format!("v={}", cookie.value()))
+        .ok()
+        .and_then(|pairs| pairs.into_iter().next())
+        .map(|(_, value)| value)
+        .unwrap_or_default()
+}
+
+/// A cookie that remembers a choice of this browser for a year.
+pub fn remember(name: &str, value: &str) -> (&'static str, String) {
+    let encoded = serde_urlencoded::to_string([("v", value)]).unwrap_or_default();
+    let encoded = encoded.strip_prefix("v=").unwrap_or_default();
+    ("set-cookie", format!("{name}={encoded}; Path=/; Max-Age=31536000; SameSite=Strict; HttpOnly"))
+}

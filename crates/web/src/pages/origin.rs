@@ -1,0 +1,161 @@
+//! The origin: bonds dead; supply polarity, Ze and fault current live.
+
+use super::circuit::{set_cookies, strike_out};
+use super::readings::{Asked, Bench, NotStored, Sheet, next_open, reading_of, remember_entry};
+use super::{blocking, framed, is_partial};
+use crate::Shared;
+use crate::error::{Handled, WebError, go};
+use crate::fields::Fields;
+use crate::frame::Frame;
+use actix_web::http::StatusCode;
+use actix_web::web::{Data, Path, Query};
+use actix_web::{HttpRequest, HttpResponse};
+use askama::Template;
+use jiff::Timestamp;
+use proof_core::event::Event;
+use proof_core::expectation::{Band, bond_band};
+use proof_core::installation::Job;
+use proof_core::judgement::{judge_origin, recorded_fault_current};
+use proof_core::reading::{Reading, Settled, Subject, Test};
+use proof_core::sequence::{Step, origin_steps};
+use proof_core::standard::Source;
+use serde::Deserialize;
+use uuid::Uuid;
+
+#[derive(Deserialize, Default)]
+pub struct At {
+    at: Option<String>,
+    last: Option<String>,
+}
+
+#[derive(Template)]
+#[template(path = "origin_work.html")]
+struct Work {
+    sheet: Sheet,
+    fault: Option<String>,
+    no_bonds: bool,
+    job: Uuid,
+}
+
+#[derive(Template)]
+#[template(path = "origin.html")]
+struct OriginPage {
+    frame: Frame,
+    system: &'static str,
+    declared: f64,
+    work: String,
+    board: Option<Uuid>,
+}
+
+type Loaded = (Job, Vec<Event>, Vec<Reading>);
+
+async fn load(shared: &Data<Shared>, job: Uuid) -> Result<Loaded, WebError> {
+    let store = shared.store.clone();
+    blocking(move || Ok((store.head(job)?.job, store.events(job)?, store.readings_for(job, None, None)?))).await
+}
+
+fn band(job: &Job, step: &Step) -> Result<Band, &'static str> {
+    match (step.key.test, &step.key.subject) {
+        (Test::BondContinuity, Subject::Bond { bond }) => {
+            job.installation.supply.bonds.iter().find(|other| other.id == *bond).ok_or("no such bond").and_then(bond_band)
+        }
+        (Test::Ze, _) => {
+            let system = job.installation.supply.system;
+            let declared = system.declared_ze().get();
+            Ok(Band {
+                low: 0.0,
+                high: Some(declared),
+                centre: None,
+                basis: format!("declared maximum of a {} supply", system.name()),
+                source: Source::practice("a supply is usually well under its declared maximum"),
+            })
+        }
+        _ => Err("the supply decides this reading"),
+    }
+}
+
+fn respond(loaded: &Loaded, request: &HttpRequest, asked: &Asked, status: StatusCode) -> Handled {
+    let (job, events, readings) = loaded;
+    let settled = Settled::new(readings, events);
+    let bench = Bench {
+        steps: origin_steps(&job.installation),
+        settled: &settled,
+        judge: Box::new(|step, value| judge_origin(&job.installation, &settled, step, value)),
+        band: Box::new(|step| band(job, step)),
+        base: format!("/jobs/{}/origin", job.id),
+        ring: false,
+    };
+    let work = Work {
+        sheet: bench.sheet(job, request, asked),
+        fault: recorded_fault_current(&settled).map(|(ka, pair)| format!("{ka} kA, {pair}")),
+        no_bonds: job.installation.supply.bonds.is_empty(),
+        job: job.id,
+    }
+    .render()?;
+    let body = if is_partial(request) {
+        work
+    } else {
+        let system = job.installation.supply.system;
+        OriginPage {
+            frame: framed("Origin", "origin", job, events),
+            system: system.name(),
+            declared: system.declared_ze().get(),
+            work,
+            board: job.installation.boards.first().map(|board| board.id),
+        }
+        .render()?
+    };
+    Ok(HttpResponse::build(status).content_type("text/html; charset=utf-8").insert_header(("cache-control", "no-store")).body(body))
+}
+
+pub async fn show(shared: Data<Shared>, path: Path<Uuid>, query: Query<At>, request: HttpRequest) -> Handled {
+    let loaded = load(&shared, path.into_inner()).await?;
+    let At { at, last } = query.into_inner();
+    respond(&loaded, &request, &Asked { at, last, ..Asked::default() }, StatusCode::OK)
+}
+
+pub async fn enter(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, f: Fields) -> Handled {
+    let id = path.into_inner();
+    let mut loaded = load(&shared, id).await?;
+    let steps = origin_steps(&loaded.0.installation);
+    let slug = f.get("step").to_owned();
+    let step = steps.iter().find(|step| step.slug == slug);
+    let step = step.ok_or_else(|| WebError::Bad(format!("“{slug}” is no step at the origin: load the page again.")))?;
+    let again = |loaded: &Loaded, error: String, status| {
+        let asked = Asked { at: Some(slug.clone()), last: None, typed: f.get("typed").to_owned(), error };
+        respond(loaded, &request, &asked, status)
+    };
+    let reading = match reading_of(&f, step, &loaded.0.instruments, Timestamp::now()) {
+        Ok(reading) => reading,
+        Err(NotStored::Refused(error)) => return again(&loaded, error, StatusCode::UNPROCESSABLE_ENTITY),
+        Err(NotStored::Bad(error)) => return Err(error),
+    };
+    let (store, sent) = (shared.store.clone(), reading.clone());
+    match blocking(move || Ok(store.append_reading(id, &sent)?)).await {
+        Ok(proof_store::Appended::Stored) => loaded.2.push(reading),
+        Ok(proof_store::Appended::AlreadyThere) => {}
+        Err(WebError::Clash(error)) => {
+            return again(&loaded, format!("{error}. Press Enter again to store what stands here as a repeat."), StatusCode::CONFLICT);
+        }
+        Err(other) => return Err(other),
+    }
+    let settled = Settled::new(&loaded.2, &loaded.1);
+    let next = next_open(&steps, &settled, &slug);
+    let low_ohm = step.field == proof_core::entry::Field::Continuity;
+    drop(settled);
+    let to = format!("/jobs/{id}/origin?at={}&last={slug}", next.as_deref().unwrap_or(&slug));
+    let mut response = if is_partial(&request) {
+        let asked = Asked { at: next.or(Some(slug.clone())), last: Some(slug.clone()), ..Asked::default() };
+        respond(&loaded, &request, &asked, StatusCode::OK)?
+    } else {
+        go(&to)
+    };
+    set_cookies(&mut response, remember_entry(&f, low_ohm));
+    Ok(response)
+}
+
+pub async fn strike(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, f: Fields) -> Handled {
+    let id = path.into_inner();
+    let at: String = f.get("step").chars().filter(|c| c.is_ascii_alphanumeric() || *c == '-').take(80).collect();
+    strike_out(shared, id, &request, &f, format!("/jobs/{id}/origin?at={at}")).await
+}

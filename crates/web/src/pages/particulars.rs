@@ -1,0 +1,229 @@
+//! Particulars of a job: client and site, extent, supply and earthing, bonds, house rules.
+
+use super::jobs::by_key;
+use super::{blocking, framed};
+use crate::Shared;
+use crate::error::{Handled, WebError, go, page_with};
+use crate::fields::Fields;
+use crate::frame::Frame;
+use actix_web::http::StatusCode;
+use actix_web::web::{Data, Path};
+use askama::Template;
+use proof_core::calc::fault_current::FaultSchool;
+use proof_core::installation::{Bond, Installation, Job, Lines, Nature, Party, ZsLimit, ZsMethod};
+use proof_core::quantity::{Metres, SquareMillimetres};
+use proof_core::standard::edition::{EditionId, RcdSchool};
+use proof_core::standard::inspection::Premises;
+use proof_core::standard::supply::EarthingSystem;
+use proof_core::validity;
+use rust_decimal::dec;
+use uuid::Uuid;
+
+/// Rows for bonds on the form.
+const BOND_ROWS: usize = 6;
+
+#[derive(Template)]
+#[template(path = "particulars.html")]
+struct ParticularsPage {
+    frame: Frame,
+    job: Uuid,
+    revision: i64,
+    f: Fields,
+    bonds: Vec<usize>,
+    editions: Vec<(&'static str, &'static str)>,
+    premises: Vec<(&'static str, &'static str)>,
+    natures: Vec<(&'static str, &'static str)>,
+    problem: String,
+}
+
+fn text<T: ToString>(value: Option<T>) -> String {
+    value.map(|value| value.to_string()).unwrap_or_default()
+}
+
+fn size(value: Option<SquareMillimetres>) -> String {
+    text(value.map(SquareMillimetres::get))
+}
+
+fn filled(job: &Job) -> Fields {
+    let installation = &job.installation;
+    let supply = &installation.supply;
+    let rules = &installation.house_rules;
+    let mut f = Fields::of([
+        ("reference", job.reference.clone()),
+        ("title", job.title.clone()),
+        ("client", installation.client.name.clone()),
+        ("client_address", installation.client.address.clone()),
+        ("site", installation.site.name.clone()),
+        ("site_address", installation.site.address.clone()),
+        ("premises", installation.premises.key().to_owned()),
+        ("nature", installation.nature.key().to_owned()),
+        ("extent", installation.extent.clone()),
+        ("departures", installation.departures.clone()),
+        ("existing", installation.existing.clone()),
+        ("months", text(installation.next_inspection_months)),
+        ("edition", installation.edition.rules().name.to_owned()),
+        ("system", supply.system.name().to_owned()),
+        ("lines", if supply.lines == Lines::Three { "three" } else { "single" }.to_owned()),
+        ("supply_device", supply.device.clone()),
+        ("supply_device_a", text(supply.device_a)),
+        ("tails", size(supply.tails_mm2)),
+        ("neutral", size(supply.neutral_mm2)),
+        ("earthing", size(supply.earthing_mm2)),
+        ("electrode", supply.electrode.clone()),
+        ("zs_limit", if rules.zs_limit == ZsLimit::Temperature { "temperature" } else { "eighty" }.to_owned()),
+        ("zs_method", if rules.zs_method == ZsMethod::Summed { "summed" } else { "measured" }.to_owned()),
+        (
+            "fault_school",
+            match rules.fault_school {
+                FaultSchool::Double => "double",
+                FaultSchool::Root3 => "root3",
+                FaultSchool::LineLine => "line_line",
+            }
+            .to_owned(),
+        ),
+        (
+            "rcd_school",
+            match rules.rcd_school {
+                None => "edition",
+                Some(RcdSchool::Single) => "single",
+                Some(RcdSchool::Series) => "series",
+            }
+            .to_owned(),
+        ),
+        ("r1_rn", if rules.skip_r1_rn { "skip" } else { "note" }.to_owned()),
+        ("neutral_earth", if rules.skip_neutral_earth { "skip" } else { "note" }.to_owned()),
+    ]);
+    for (index, bond) in supply.bonds.iter().enumerate() {
+        f.put(format!("bond{index}_id"), bond.id.to_string());
+        f.put(format!("bond{index}_to"), bond.to.clone());
+        f.put(format!("bond{index}_mm2"), size(bond.mm2));
+        f.put(format!("bond{index}_m"), text(bond.length_m.map(Metres::get)));
+    }
+    f
+}
+
+/// Takes the form into the installation; says what is wrong in the fields.
+fn taken(f: &mut Fields, job: &mut Job) {
+    job.reference = f.trimmed("reference").to_owned();
+    if let Err(problem) = validity::reference(&job.reference) {
+        f.wrong("reference", problem);
+    }
+    job.title = f.line("title", validity::LONGEST_LINE);
+    if job.title.is_empty() {
+        f.wrong("title", "Say in a line what the job is.");
+    }
+    let installation = &mut job.installation;
+    installation.client =
+        Party { name: f.line("client", validity::LONGEST_LINE), address: f.line("client_address", validity::LONGEST_TEXT) };
+    installation.site = Party { name: f.line("site", validity::LONGEST_LINE), address: f.line("site_address", validity::LONGEST_TEXT) };
+    installation.extent = f.line("extent", validity::LONGEST_TEXT);
+    installation.departures = f.line("departures", validity::LONGEST_TEXT);
+    installation.existing = f.line("existing", validity::LONGEST_TEXT);
+    installation.premises = by_key(&Premises::ALL, f.get("premises"), Premises::key).unwrap_or_default();
+    installation.nature = by_key(&Nature::ALL, f.get("nature"), Nature::key).unwrap_or_default();
+    installation.edition = EditionId::ALL.into_iter().find(|id| id.rules().name == f.get("edition")).unwrap_or(installation.edition);
+    let months = f.decimal("months", "a number of months from 1 to 240");
+    installation.next_inspection_months = months.and_then(|m| u16::try_from(m).ok());
+    if months.is_some_and(|m| !m.is_integer() || m < dec!(1) || m > dec!(240)) {
+        f.wrong("months", "A whole number of months, 1 to 240.");
+    }
+    supply(f, installation);
+    let rules = &mut installation.house_rules;
+    rules.zs_limit = if f.is("zs_limit", "temperature") { ZsLimit::Temperature } else { ZsLimit::EightyPercent };
+    rules.zs_method = if f.is("zs_method", "summed") { ZsMethod::Summed } else { ZsMethod::Measured };
+    rules.fault_school = match f.get("fault_school") {
+        "root3" => FaultSchool::Root3,
+        "line_line" => FaultSchool::LineLine,
+        _ => FaultSchool::Double,
+    };
+    rules.rcd_school = match f.get("rcd_school") {
+        "single" => Some(RcdSchool::Single),
+        "series" => Some(RcdSchool::Series),
+        _ => None,
+    };
+    rules.skip_r1_rn = f.is("r1_rn", "skip");
+    rules.skip_neutral_earth = f.is("neutral_earth", "skip");
+}
+
+fn supply(f: &mut Fields, installation: &mut Installation) {
+    const SIZE: &str = "a size in mm², such as 16";
+    let supply = &mut installation.supply;
+    let before = supply.system;
+    supply.system = EarthingSystem::from_name(f.get("system")).unwrap_or(supply.system);
+    for board in installation.boards.iter_mut().filter(|board| board.system == before && board.fed_by == proof_core::installation::Feed::Supply) {
+        board.system = supply.system;
+    }
+    supply.lines = if f.is("lines", "three") { Lines::Three } else { Lines::Single };
+    supply.device = f.line("supply_device", validity::LONGEST_LINE);
+    supply.device_a = f.decimal("supply_device_a", "amperes such as 100");
+    supply.tails_mm2 = f.quantity("tails", SIZE);
+    supply.neutral_mm2 = f.quantity("neutral", SIZE);
+    supply.earthing_mm2 = f.quantity("earthing", SIZE);
+    supply.electrode = f.line("electrode", validity::LONGEST_TEXT);
+    let kept: Vec<Uuid> = supply.bonds.iter().map(|bond| bond.id).collect();
+    supply.bonds = (0..BOND_ROWS)
+        .filter_map(|index| {
+            let to = f.line(&format!("bond{index}_to"), validity::LONGEST_LINE);
+            let mm2 = f.quantity(&format!("bond{index}_mm2"), SIZE);
+            let length_m = f.quantity(&format!("bond{index}_m"), "metres such as 9.5");
+            if to.is_empty() {
+                if mm2.is_some() || length_m.is_some() {
+                    f.wrong(&format!("bond{index}_to"), "Say what is bonded: water, gas, steel …");
+                }
+                return None;
+            }
+            let id = f.get(&format!("bond{index}_id")).parse().ok().filter(|id| kept.contains(id)).unwrap_or_else(Uuid::new_v4);
+            Some(Bond { id, to, mm2, length_m })
+        })
+        .collect();
+}
+
+fn drawn(f: Fields, job: &Job, revision: i64, events: &[proof_core::event::Event], problem: String, status: StatusCode) -> Handled {
+    page_with(
+        status,
+        &ParticularsPage {
+            frame: framed("Particulars", "particulars", job, events),
+            job: job.id,
+            revision,
+            f,
+            bonds: (0..BOND_ROWS).collect(),
+            editions: EditionId::ALL.map(|id| (id.rules().name, id.rules().name)).to_vec(),
+            premises: Premises::ALL.map(|one| (one.key(), one.label())).to_vec(),
+            natures: Nature::ALL.map(|one| (one.key(), one.label())).to_vec(),
+            problem,
+        },
+    )
+}
+
+pub async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
+    let id = path.into_inner();
+    let (head, events) = blocking(move || Ok((shared.store.head(id)?, shared.store.events(id)?))).await?;
+    drawn(filled(&head.job), &head.job, head.revision, &events, String::new(), StatusCode::OK)
+}
+
+pub async fn save(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handled {
+    let id = path.into_inner();
+    let store = shared.store.clone();
+    let (head, events, readings) =
+        blocking(move || Ok((store.head(id)?, store.events(id)?, store.readings_for(id, None, None)?))).await?;
+    let revision = f.get("revision").parse().unwrap_or(head.revision);
+    let mut job = head.job.clone();
+    taken(&mut f, &mut job);
+    for reading in &readings {
+        if let proof_core::reading::Subject::Bond { bond } = reading.key.subject
+            && let Some(lost) = head.job.installation.supply.bonds.iter().find(|other| other.id == bond)
+            && !job.installation.supply.bonds.iter().any(|other| other.id == bond)
+        {
+            f.wrong("bond0_to", format!("The bond to {} has readings: it cannot be taken out.", lost.to));
+        }
+    }
+    if f.any_wrong() {
+        let problem = "Not stored: see what is marked.".to_owned();
+        return drawn(f, &head.job, revision, &events, problem, StatusCode::UNPROCESSABLE_ENTITY);
+    }
+    match blocking(move || Ok(shared.store.save_description(&job, revision)?)).await {
+        Ok(_) => Ok(go(&format!("/jobs/{id}"))),
+        Err(WebError::Clash(problem)) => drawn(f, &head.job, head.revision, &events, problem, StatusCode::CONFLICT),
+        Err(other) => Err(other),
+    }
+}

@@ -1,0 +1,335 @@
+//! Entering readings, the same at a circuit and at the origin: the steps in test order, the one in
+//! hand with what it should read, the verdict on the last.
+
+use super::{remember, remembered};
+use crate::error::WebError;
+use crate::fields::Fields;
+use crate::frame::moment;
+use actix_web::HttpRequest;
+use jiff::Timestamp;
+use proof_core::entry::{Field, Refused, parse};
+use proof_core::expectation::Band;
+use proof_core::installation::{Instrument, Job};
+use proof_core::judgement::{Judgement, Limit, Plausibility, Working};
+use proof_core::reading::{Context, LeadNull, Origin, Reading, Settled, Value};
+use proof_core::sequence::{Stage, Step};
+use proof_core::validity::LONGEST_LINE;
+use rust_decimal::dec;
+use uuid::Uuid;
+
+/// A verdict as shown: shape, word, class of its look.
+#[derive(Debug, Clone, Copy)]
+pub struct Chip {
+    pub shape: &'static str,
+    pub word: &'static str,
+    pub look: &'static str,
+}
+
+const WITHIN: Chip = Chip { shape: "✓", word: "within", look: "within" };
+const OUTSIDE: Chip = Chip { shape: "×", word: "outside", look: "outside" };
+const LOOK_AGAIN: Chip = Chip { shape: "▲", word: "look again", look: "again" };
+const NOT_JUDGED: Chip = Chip { shape: "○", word: "not judged", look: "unjudged" };
+
+pub const fn limit_chip(limit: Limit) -> Chip {
+    match limit {
+        Limit::Within => WITHIN,
+        Limit::Outside => OUTSIDE,
+        Limit::NotJudged => NOT_JUDGED,
+    }
+}
+
+pub const fn plausibility_chip(plausibility: Plausibility) -> Chip {
+    match plausibility {
+        Plausibility::Within => WITHIN,
+        Plausibility::LookAgain => LOOK_AGAIN,
+        Plausibility::NotJudged => NOT_JUDGED,
+    }
+}
+
+/// The worse of the two verdicts, for a small mark.
+pub const fn worse(judgement: &Judgement) -> Chip {
+    match (judgement.limit, judgement.plausibility) {
+        (Limit::Outside, _) => OUTSIDE,
+        (_, Plausibility::LookAgain) => LOOK_AGAIN,
+        (Limit::NotJudged, Plausibility::NotJudged) => NOT_JUDGED,
+        _ => WITHIN,
+    }
+}
+
+/// What judging and expecting need, for whichever place the readings are of.
+pub struct Bench<'a> {
+    pub steps: Vec<Step>,
+    pub settled: &'a Settled<'a>,
+    pub judge: Box<dyn Fn(&Step, &Value) -> Judgement + 'a>,
+    pub band: Box<dyn Fn(&Step) -> Result<Band, &'static str> + 'a>,
+    /// Where the page and its forms are.
+    pub base: String,
+    pub ring: bool,
+}
+
+/// A step in the list.
+pub struct Cell {
+    pub slug: String,
+    pub label: String,
+    pub value: String,
+    pub chip: Option<Chip>,
+    pub here: bool,
+    pub unsteady: bool,
+}
+
+/// A stage of the list.
+pub struct Group {
+    pub stage: Stage,
+    pub unit: &'static str,
+    pub cells: Vec<Cell>,
+    pub done: usize,
+}
+
+/// An earlier reading of the step in hand.
+pub struct Earlier {
+    pub id: Uuid,
+    pub value: String,
+    pub when: String,
+    pub who: String,
+    pub unsteady: bool,
+    pub struck: Option<String>,
+}
+
+/// A judged reading.
+pub struct Verdict {
+    pub label: String,
+    pub value: String,
+    pub unit: &'static str,
+    pub limit: Chip,
+    pub plausibility: Chip,
+    pub notes: Vec<String>,
+    pub working: Vec<Working>,
+}
+
+/// The step in hand.
+pub struct Entry {
+    pub slug: String,
+    pub label: String,
+    pub stage: Stage,
+    pub hook_up: &'static str,
+    pub caution: Option<&'static str>,
+    pub unit: &'static str,
+    pub allowed: &'static str,
+    pub goes_to: String,
+    pub expected: String,
+    pub basis: String,
+    pub outcome: bool,
+    pub low_ohm: bool,
+    pub voltage: Option<String>,
+    pub typed: String,
+    pub error: String,
+    pub id: Uuid,
+    pub position: usize,
+    pub earlier: Vec<Earlier>,
+    pub previous: Option<String>,
+    pub following: Option<String>,
+}
+
+/// The whole of it.
+pub struct Sheet {
+    pub base: String,
+    pub groups: Vec<Group>,
+    pub entry: Option<Entry>,
+    pub verdict: Option<Verdict>,
+    pub of: usize,
+    pub people: Vec<String>,
+    pub instruments: Vec<(Uuid, String)>,
+    pub writer: String,
+    pub reader: String,
+    pub instrument: String,
+    pub nulled: bool,
+}
+
+/// What the page was asked to show.
+#[derive(Debug, Default)]
+pub struct Asked {
+    pub at: Option<String>,
+    pub last: Option<String>,
+    pub typed: String,
+    pub error: String,
+}
+
+/// The step after `slug` that has no reading yet, in test order; then the first of all.
+pub fn next_open(steps: &[Step], settled: &Settled<'_>, slug: &str) -> Option<String> {
+    let at = steps.iter().position(|step| step.slug == slug).map_or(0, |at| at + 1);
+    let (before, after) = steps.split_at(at);
+    after.iter().chain(before).find(|step| settled.of(&step.key).is_none()).map(|step| step.slug.clone())
+}
+
+impl Bench<'_> {
+    fn taken(&self, step: &Step) -> bool {
+        self.settled.of(&step.key).is_some()
+    }
+
+    fn verdict(&self, step: &Step) -> Option<Verdict> {
+        let value = self.settled.value(&step.key)?;
+        let judgement = (self.judge)(step, value);
+        Some(Verdict {
+            label: step.label.clone(),
+            value: value.reason().map_or_else(|| value.shown(), |reason| format!("{} ({reason})", value.shown())),
+            unit: if matches!(value, Value::Number(_) | Value::Over(_)) { step.field.unit() } else { "" },
+            limit: limit_chip(judgement.limit),
+            plausibility: plausibility_chip(judgement.plausibility),
+            notes: judgement.notes,
+            working: judgement.working,
+        })
+    }
+
+    fn entry(&self, step: &Step, asked: &Asked) -> Entry {
+        let at = self.steps.iter().position(|other| other.slug == step.slug).unwrap_or(0);
+        let band = (self.band)(step);
+        let (expected, basis) = match &band {
+            Ok(band) => (format!("{} {}", band.shown(), step.field.unit()), band.basis.clone()),
+            Err(why) => ("—".to_owned(), (*why).to_owned()),
+        };
+        let earlier = self
+            .settled
+            .history(&step.key)
+            .into_iter()
+            .rev()
+            .map(|(reading, struck)| Earlier {
+                id: reading.id,
+                value: format!("{} {}", reading.value.shown(), reading.value.reason().unwrap_or_default()).trim().to_owned(),
+                when: reading.context.taken_at.map_or_else(|| "time unknown".to_owned(), moment),
+                who: reading.context.read_by.clone().unwrap_or_else(|| reading.context.entered_by.clone()),
+                unsteady: reading.unsteady,
+                struck: struck.map(str::to_owned),
+            })
+            .collect();
+        let beside = |step: &Step| step.slug.clone();
+        Entry {
+            slug: step.slug.clone(),
+            label: step.label.clone(),
+            stage: step.stage,
+            hook_up: step.stage.hook_up(self.ring),
+            caution: step.stage.caution(),
+            unit: step.field.unit(),
+            allowed: step.field.allowed(),
+            goes_to: step.goes_to.shown(),
+            expected,
+            basis,
+            outcome: step.field == Field::Outcome,
+            low_ohm: step.field == Field::Continuity,
+            voltage: step.test_voltage.map(|volts| format!("{} V d.c.", volts.get())),
+            typed: asked.typed.clone(),
+            error: asked.error.clone(),
+            id: Uuid::new_v4(),
+            position: at + 1,
+            earlier,
+            previous: at.checked_sub(1).and_then(|at| self.steps.get(at)).map(beside),
+            following: self.steps.get(at + 1).map(beside),
+        }
+    }
+
+    /// Draws the whole of it.
+    pub fn sheet(&self, job: &Job, request: &HttpRequest, asked: &Asked) -> Sheet {
+        let in_hand = asked
+            .at
+            .as_deref()
+            .and_then(|slug| self.steps.iter().find(|step| step.slug == slug))
+            .or_else(|| self.steps.iter().find(|step| !self.taken(step)));
+        let mut groups: Vec<Group> = Vec::new();
+        for step in &self.steps {
+            if groups.last().is_none_or(|group| group.stage != step.stage) {
+                groups.push(Group {
+                    stage: step.stage,
+                    unit: step.field.unit(),
+                    cells: Vec::new(),
+                    done: 0,
+                });
+            }
+            let reading = self.settled.of(&step.key);
+            let Some(group) = groups.last_mut() else { continue };
+            group.done += usize::from(reading.is_some());
+            group.cells.push(Cell {
+                slug: step.slug.clone(),
+                label: step.label.clone(),
+                value: reading.map(|reading| reading.value.shown()).unwrap_or_default(),
+                chip: reading.map(|reading| worse(&(self.judge)(step, &reading.value))),
+                here: in_hand.is_some_and(|here| here.slug == step.slug),
+                unsteady: reading.is_some_and(|reading| reading.unsteady),
+            });
+        }
+        let judged = asked.last.as_deref().or(asked.at.as_deref()).and_then(|slug| self.steps.iter().find(|step| step.slug == slug));
+        Sheet {
+            base: self.base.clone(),
+            entry: in_hand.map(|step| self.entry(step, asked)),
+            verdict: judged.and_then(|step| self.verdict(step)),
+            of: self.steps.len(),
+            groups,
+            people: job.people.iter().map(|person| person.name.clone()).collect(),
+            instruments: job.instruments.iter().map(|one| (one.id, format!("{} {}", one.reference, one.kind))).collect(),
+            writer: remembered(request, "writer"),
+            reader: remembered(request, "reader"),
+            instrument: remembered(request, "instrument"),
+            nulled: remembered(request, "nulled") == "yes",
+        }
+    }
+}
+
+/// Why an entry was not stored.
+pub enum NotStored {
+    /// It is no reading; say why, keep what was typed.
+    Refused(String),
+    /// The form itself makes no sense.
+    Bad(WebError),
+}
+
+/// Makes a reading of a form.
+pub fn reading_of(f: &Fields, step: &Step, instruments: &[Instrument], now: Timestamp) -> Result<Reading, NotStored> {
+    let id: Uuid = f
+        .get("id")
+        .parse()
+        .map_err(|_| NotStored::Bad(WebError::Bad("The form has no id for its reading: load the page again.".into())))?;
+    let instrument = f.get("instrument").parse::<Uuid>().ok().and_then(|id| instruments.iter().find(|one| one.id == id));
+    let over_range = instrument.map_or(dec!(999), |one| one.over_range_mohm);
+    let typed = f.get("typed");
+    let value = parse(typed, step.field, over_range).map_err(|refused: Refused| NotStored::Refused(refused.to_string()))?;
+    let entered_by = f.trimmed("entered_by").to_owned();
+    let read_by = f.trimmed("read_by").to_owned();
+    if entered_by.is_empty() {
+        return Err(NotStored::Refused("Who writes this down? Give a name under “written by”.".into()));
+    }
+    if entered_by.chars().count() > LONGEST_LINE || read_by.chars().count() > LONGEST_LINE {
+        return Err(NotStored::Refused(format!("A name is at most {LONGEST_LINE} characters.")));
+    }
+    let low_ohm = step.field == Field::Continuity;
+    Ok(Reading {
+        id,
+        key: step.key.clone(),
+        typed: typed.trim().to_owned(),
+        value,
+        unsteady: f.ticked("unsteady"),
+        context: Context {
+            instrument: instrument.map(|one| one.id),
+            lead_set: None,
+            pins: None,
+            null: if low_ohm && f.ticked("nulled") { LeadNull::Nulled } else { LeadNull::Unknown },
+            test_voltage_v: step.test_voltage,
+            ambient_c: None,
+            taken_at: Some(now),
+            stored_at: now,
+            origin: Origin::Typed,
+            read_by: (!read_by.is_empty()).then_some(read_by),
+            entered_by,
+        },
+    })
+}
+
+/// Cookies that remember who writes, who reads, with what.
+pub fn remember_entry(f: &Fields, low_ohm: bool) -> Vec<(&'static str, String)> {
+    let mut cookies = vec![
+        remember("writer", f.trimmed("entered_by")),
+        remember("reader", f.trimmed("read_by")),
+        remember("instrument", f.trimmed("instrument")),
+    ];
+    if low_ohm {
+        cookies.push(remember("nulled", if f.ticked("nulled") { "yes" } else { "no" }));
+    }
+    cookies
+}

@@ -1,0 +1,87 @@
+// Improves pages that work without it: client-made ids, drafts kept through a reload or a lost
+// connection, keys, the eye kept on the field in hand.
+(() => {
+  "use strict";
+  const entry = () => document.getElementById("entry");
+  const typed = () => document.getElementById("typed");
+  const draftKey = (form) => "draft:" + form.dataset.draft;
+
+  const newId = () => crypto.randomUUID();
+
+  // A reading's id is made here; the same form sent again keeps it.
+  function prepare() {
+    const form = entry();
+    if (!form) return;
+    const id = form.elements.namedItem("id");
+    const field = typed();
+    if (!form.dataset.ready) {
+      form.dataset.ready = "yes";
+      let kept = null;
+      try { kept = JSON.parse(localStorage.getItem(draftKey(form)) || "null"); } catch { kept = null; }
+      const refused = field.getAttribute("aria-invalid") === "true";
+      if (kept && field.value === "" && !refused) {
+        field.value = kept.typed;
+        id.value = kept.id;
+      } else {
+        id.value = newId();
+      }
+      field.addEventListener("input", () => keep(form));
+    }
+    if (window.matchMedia("(pointer: fine)").matches || document.activeElement === document.body) {
+      field.focus({ preventScroll: true });
+      if (field.value) field.select();
+    }
+  }
+
+  function keep(form) {
+    const value = form.elements.namedItem("typed").value ?? typed().value;
+    try {
+      if (typed().value === "") localStorage.removeItem(draftKey(form));
+      else localStorage.setItem(draftKey(form), JSON.stringify({ typed: typed().value, id: form.elements.namedItem("id").value }));
+    } catch { /* storage may be off: the field itself still holds it */ }
+    return value;
+  }
+
+  function lost(show) {
+    const note = document.getElementById("lost");
+    if (note) note.hidden = !show;
+  }
+
+  document.addEventListener("htmx:beforeRequest", (event) => { if (event.target.id === "entry") lost(false); });
+  document.addEventListener("htmx:sendError", (event) => { if (event.target.id === "entry") { keep(event.target); lost(true); } });
+  document.addEventListener("htmx:responseError", (event) => { if (event.target.id === "entry") { keep(event.target); lost(true); } });
+  document.addEventListener("htmx:beforeSwap", (event) => {
+    // Stored: the draft has done its work. Refused: it stays, under a new id.
+    const from = event.detail.requestConfig && event.detail.requestConfig.elt;
+    if (from && from.id === "entry" && event.detail.xhr.status === 200) {
+      try { localStorage.removeItem(draftKey(from)); } catch { /* nothing was kept */ }
+    }
+  });
+  document.addEventListener("htmx:afterSettle", prepare);
+  document.addEventListener("DOMContentLoaded", prepare);
+
+  const inField = (target) => target.closest && target.closest("input, textarea, select");
+  document.addEventListener("keydown", (event) => {
+    if (event.altKey && (event.key === "ArrowDown" || event.key === "ArrowUp")) {
+      const link = document.getElementById(event.key === "ArrowDown" ? "step-on" : "step-back");
+      if (link) { event.preventDefault(); link.click(); }
+      return;
+    }
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    if (inField(event.target)) {
+      if (event.key === "?" && event.target === typed()) { event.preventDefault(); document.getElementById("keys").showModal(); }
+      return;
+    }
+    switch (event.key) {
+      case "?": document.getElementById("keys").showModal(); break;
+      case "/": {
+        const field = typed() || document.getElementById("q") || document.getElementById("line");
+        if (field) { event.preventDefault(); field.focus(); }
+        break;
+      }
+      case "u": { const box = document.getElementById("unsteady"); if (box) box.checked = !box.checked; break; }
+      case "w": { const working = document.getElementById("working"); if (working) working.open = !working.open; break; }
+      default: return;
+    }
+  });
+})();
