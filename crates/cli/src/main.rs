@@ -25,7 +25,9 @@ struct Arguments {
 #[derive(Subcommand)]
 enum Command {
     /// Serve the pages with demo data, in a throw-away database
-    #[command(after_help = "The database goes when the program stops, unless --db names one. A database that\nholds jobs already is served as it is: the demo data is only put into an empty one.")]
+    #[command(
+        after_help = "The database goes when the program stops, unless --db names one. A database that\nholds jobs already is served as it is: the demo data is only put into an empty one."
+    )]
     Demo {
         /// Keep the demo data in this database
         #[arg(long, value_name = "FILE")]
@@ -44,10 +46,14 @@ enum Command {
         listen: SocketAddr,
     },
     /// What an ohmmeter will read on a circuit: one JSON document in, one out
-    #[command(after_help = "Example:\n  echo '{\"shape\":\"radial\",\"line_mm2\":2.5,\"neutral_mm2\":2.5,\"cpc_mm2\":1.5,\n         \"points\":[{\"id\":\"A\",\"leg_m\":12}]}' | proof expect\n\nRefused input exits with 2 and one line naming the key, what was given and what is allowed.")]
+    #[command(
+        after_help = "Example:\n  echo '{\"shape\":\"radial\",\"line_mm2\":2.5,\"neutral_mm2\":2.5,\"cpc_mm2\":1.5,\n         \"points\":[{\"id\":\"A\",\"leg_m\":12}]}' | proof expect\n\nRefused input exits with 2 and one line naming the key, what was given and what is allowed."
+    )]
     Expect,
     /// The arithmetic of the trade: one JSON document in, one out
-    #[command(after_help = "Example:\n  echo '{\"r1\":0.72,\"rn\":0.72,\"r2\":1.20,\"line_mm2\":2.5,\"cpc_mm2\":1.5}' | proof calc ring")]
+    #[command(
+        after_help = "Example:\n  echo '{\"r1\":0.72,\"rn\":0.72,\"r2\":1.20,\"line_mm2\":2.5,\"cpc_mm2\":1.5}' | proof calc ring"
+    )]
     Calc {
         /// Which calculator
         #[arg(value_name = "NAME", value_parser = clap::builder::PossibleValuesParser::new(contract::CALCULATORS))]

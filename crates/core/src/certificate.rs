@@ -115,7 +115,13 @@ pub enum NotIssued {
 }
 
 /// Draws up a certificate without asking whether it may be issued: for the preview.
-pub fn draw_up(job: &Job, number: &str, replaces: Option<String>, signatures: Vec<Signature>, now: Timestamp) -> Certificate {
+pub fn draw_up(
+    job: &Job,
+    number: &str,
+    replaces: Option<String>,
+    signatures: Vec<Signature>,
+    now: Timestamp,
+) -> Certificate {
     let settled = Settled::new(&job.readings, &job.events);
     let results = job
         .installation
@@ -164,9 +170,9 @@ pub fn issue(
         return Err(NotIssued::Blocked(blocking));
     }
     for role in Role::ALL {
-        let signed = signatures
-            .iter()
-            .any(|signature| signature.role == role && !signature.name.trim().is_empty() && !signature.position.trim().is_empty());
+        let signed = signatures.iter().any(|signature| {
+            signature.role == role && !signature.name.trim().is_empty() && !signature.position.trim().is_empty()
+        });
         if !signed {
             return Err(NotIssued::Unsigned(role.label()));
         }

@@ -59,11 +59,9 @@ impl Field {
                 most: dec!(10000),
                 allowed: "milliseconds such as 24.6, no trip, over range such as >300, lim and a reason, n/a and a reason",
             },
-            Self::Outcome => Rule {
-                unit: "",
-                most: dec!(0),
-                allowed: "pass, fail, lim and a reason, n/a and a reason",
-            },
+            Self::Outcome => {
+                Rule { unit: "", most: dec!(0), allowed: "pass, fail, lim and a reason, n/a and a reason" }
+            }
         }
     }
 

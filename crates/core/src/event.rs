@@ -288,10 +288,7 @@ mod tests {
     #[test]
     fn energising_ends_proved_dead_and_exposure_is_a_state_of_its_own() {
         let board = Uuid::new_v4();
-        let mut events = log(vec![
-            EventKind::ProvedDead { board, pairs: 3 },
-            EventKind::SupplyExposed { board },
-        ]);
+        let mut events = log(vec![EventKind::ProvedDead { board, pairs: 3 }, EventKind::SupplyExposed { board }]);
         assert_eq!(board_state(&events, board).0, BoardState::SupplyExposed);
         events.extend(log(vec![EventKind::EarthRefitted { board }]));
         assert_eq!(board_state(&events, board).0, BoardState::ProvedDead);

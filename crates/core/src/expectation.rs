@@ -15,8 +15,9 @@ use crate::reading::{Key, Place, PointId, Settled, Test};
 use crate::standard::Source;
 use crate::standard::conductors::{self, mohm_per_m, temperature_factor};
 use crate::standard::earthing::bond_reading;
-use crate::standard::ring::{self, READING_WITHIN};
 use crate::standard::insulation::{LOOK_AGAIN_NEW, LOOK_AGAIN_OLD};
+use crate::standard::ring::{self, READING_WITHIN};
+use std::fmt::Write;
 
 /// A circuit's length is known to this share at best (common practice, no source).
 pub const LENGTH_UNCERTAINTY: f64 = 0.10;
@@ -54,9 +55,10 @@ impl Band {
 
     /// `0.35–0.45`, or `from 0.35`.
     pub fn shown(&self) -> String {
+        let places = if self.low >= 10.0 { 0 } else { 2 };
         match self.high {
-            Some(high) => format!("{:.2}–{:.2}", self.low, high),
-            None => format!("{:.2} or more", self.low),
+            Some(high) => format!("{:.places$}–{:.places$}", self.low, high),
+            None => format!("{:.places$} or more", self.low),
         }
     }
 }
@@ -209,7 +211,13 @@ impl<'a> Known<'a> {
             let cable = &self.circuit.cable;
             let within = READING_WITHIN.get();
             return Ok(if index == 1 {
-                Band::around(table, within, within, format!("rn within {within} of r1 {r1:.2}: {table:.2}"), ring::legs_source())
+                Band::around(
+                    table,
+                    within,
+                    within,
+                    format!("rn within {within} of r1 {r1:.2}: {table:.2}"),
+                    ring::legs_source(),
+                )
             } else {
                 let by_size = r1 * cable.line_mm2.get() / cable.cpc_mm2.get();
                 let high = table.max(by_size) + within;
@@ -233,11 +241,8 @@ impl<'a> Known<'a> {
     fn from_length(length: f64, per_metre: f64, contact: f64) -> Band {
         let centre = length * per_metre + contact;
         let slack = LENGTH_UNCERTAINTY * centre + READING_WITHIN.get();
-        let basis = format!(
-            "{length} m × {:.2} mΩ/m = {centre:.2} ± 10 % ± {}",
-            per_metre * 1000.0,
-            READING_WITHIN.get()
-        );
+        let basis =
+            format!("{length} m × {:.2} mΩ/m = {centre:.2} ± 10 % ± {}", per_metre * 1000.0, READING_WITHIN.get());
         Band::around(centre, slack, slack, basis, LENGTH)
     }
 
@@ -258,19 +263,24 @@ impl<'a> Known<'a> {
         let name = ["", "rn", "r2"][other];
         if let Some(exact) = &self.exact {
             let centre = exact[index][other - 1];
-            let basis = format!("the drawn ring, solved with {basis}: {centre:.3}; mid-ring (r1 + {name})/4 = {:.3}", quarter(r1, rx));
+            let basis = format!(
+                "the drawn ring, solved with {basis}: {centre:.3}; mid-ring (r1 + {name})/4 = {:.3}",
+                quarter(r1, rx)
+            );
             return Ok(Band::around(centre, within, within, basis, ring::reading_source()));
         }
         let (least, most) = (at_fraction(r1, rx, 0.0), quarter(r1, rx));
         let spur = self.spur_of(index, other);
         let (extra, open) = match spur {
-            None => (0.0, false),
-            Some(Some(extra)) => (extra, false),
-            Some(None) => (0.0, true),
+            Spur::None => (0.0, false),
+            Spur::Adds(extra) => (extra, false),
+            Spur::Unknown => (0.0, true),
         };
-        let mut text = format!("(r1 + {name})/4 = ({r1:.2} + {rx:.2})/4 = {most:.3} half-way round, down to r1 ∥ {name} = {least:.3} at the board");
+        let mut text = format!(
+            "(r1 + {name})/4 = ({r1:.2} + {rx:.2})/4 = {most:.3} half-way round, down to r1 ∥ {name} = {least:.3} at the board"
+        );
         if extra > 0.0 {
-            text.push_str(&format!("; spur adds {extra:.2}"));
+            let _ = write!(text, "; spur adds {extra:.2}");
         }
         if open {
             text.push_str("; a spur of unknown length adds its own");
@@ -284,20 +294,19 @@ impl<'a> Known<'a> {
         })
     }
 
-    /// What the spurs up to a point add: `None` on the main line, `Some(None)` of unknown length.
-    fn spur_of(&self, index: usize, other: usize) -> Option<Option<f64>> {
-        let per_metre = self.per_metre?;
+    /// What the spurs up to a point add.
+    fn spur_of(&self, index: usize, other: usize) -> Spur {
         let mut at = &self.circuit.points[index];
-        let mut metres = Some(0.0);
-        at.spur_from?;
+        let (Some(per_metre), Some(_)) = (self.per_metre, at.spur_from) else { return Spur::None };
+        let mut metres = 0.0;
         // A circle of spurs is refused when a circuit is stored; this bound is for safety.
         for _ in 0..self.circuit.points.len() {
-            let Some(from) = at.spur_from else { break };
-            metres = metres.zip(at.leg_m).map(|(sum, leg)| sum + leg.get());
-            let Some(parent) = self.circuit.point(from) else { break };
+            let Some(parent) = at.spur_from.and_then(|from| self.circuit.point(from)) else { break };
+            let Some(leg) = at.leg_m else { return Spur::Unknown };
+            metres += leg.get();
             at = parent;
         }
-        Some(metres.map(|metres| metres * (per_metre[0] + per_metre[other])))
+        Spur::Adds(metres * (per_metre[0] + per_metre[other]))
     }
 
     fn radial_band(&self, index: usize, line: Option<Conductor>, other: usize) -> Result<Band, &'static str> {
@@ -310,7 +319,8 @@ impl<'a> Known<'a> {
             if let Some(r1_rn) = self.settled.float(&key) {
                 let ratio = per_loop / (per_metre[0] + per_metre[1]);
                 let centre = r1_rn * ratio;
-                let basis = format!("R1+Rn {r1_rn:.2} at this point × {ratio:.2} (resistances) = {centre:.2} ± {within}");
+                let basis =
+                    format!("R1+Rn {r1_rn:.2} at this point × {ratio:.2} (resistances) = {centre:.2} ± {within}");
                 return Ok(Band::around(centre, within, within, basis, conductors::source()));
             }
         }
@@ -371,7 +381,13 @@ impl<'a> Known<'a> {
                 (LOOK_AGAIN_OLD.get(), "older wiring", crate::standard::insulation::old_source())
             }
         };
-        Band { low: least, high: None, centre: None, basis: format!("{text}: {least} MΩ and up, or over range"), source }
+        Band {
+            low: least,
+            high: None,
+            centre: None,
+            basis: format!("{text}: {least} MΩ and up, or over range"),
+            source,
+        }
     }
 
     fn zs_band(&self) -> Result<Band, &'static str> {
@@ -394,6 +410,16 @@ impl<'a> Known<'a> {
         let (round, _) = self.round().filter(|_| self.circuit.shape == CircuitShape::Ring)?;
         Some([parallel(round[0], round[1]), parallel(round[0], round[2])])
     }
+}
+
+/// What spurs add to a point on a ring, Ω.
+enum Spur {
+    /// It stands on the main line.
+    None,
+    /// So much.
+    Adds(f64),
+    /// Its own, of unknown length.
+    Unknown,
 }
 
 /// The band of a bond, from its size and length.

@@ -4,12 +4,12 @@ use crate::event::{BoardState, Event, board_state, open_items};
 use crate::inspection::ITEMS;
 use crate::installation::{CircuitShape, Feeds, InspectionOutcome, Installation, Job};
 use crate::judgement::{CircuitJudge, Judgement, Limit, Plausibility, judge_origin};
+use crate::quantity::{approximate, exact};
 use crate::reading::{Reading, Settled, Value};
-use crate::sequence::{Step, circuit_steps, origin_steps, wants_additional_protection};
+use crate::sequence::{Stage, Step, circuit_steps, origin_steps, wants_additional_protection};
 use crate::standard::capacity::twin_and_earth;
 use crate::standard::rcd::ADDITIONAL_PROTECTION;
 use crate::standard::ring::{LEAST_LEG_CAPACITY, LEAST_SIZE, LEAST_SIZE_MINERAL, cable_source};
-use crate::quantity::{approximate, exact};
 use uuid::Uuid;
 
 /// How a finding stands.
@@ -126,7 +126,10 @@ fn particulars(installation: &Installation, findings: &mut Vec<Finding>) {
         missing("no circuit is described", "Describe the circuits, a line each.");
     }
     if installation.supply.bonds.is_empty() {
-        missing("no main bonding conductor is described", "List the bonds (water, gas, steel) under supply and earthing.");
+        missing(
+            "no main bonding conductor is described",
+            "List the bonds (water, gas, steel) under supply and earthing.",
+        );
     }
 }
 
@@ -139,9 +142,19 @@ fn judged(step: &Step, judgement: &Judgement, value: &Value, about: &str, place:
         (_, Plausibility::LookAgain) => Severity::Odd,
         _ => return,
     };
-    let limit = judgement.working.iter().rev().find(|working| working.part == "limit").map(|w| w.result.clone()).unwrap_or_default();
+    let limit = judgement
+        .working
+        .iter()
+        .rev()
+        .find(|working| working.part == "limit")
+        .map(|w| w.result.clone())
+        .unwrap_or_default();
     let what = match severity {
-        Severity::Fails => format!("{}: outside its limit ({limit}){}{notes}", reading.trim(), if notes.is_empty() { "" } else { "; " }),
+        Severity::Fails => format!(
+            "{}: outside its limit ({limit}){}{notes}",
+            reading.trim(),
+            if notes.is_empty() { "" } else { "; " }
+        ),
         _ => format!("{}: {notes}", reading.trim()),
     };
     findings.push(Finding {
@@ -225,7 +238,10 @@ fn circuit_findings(
         findings.push(Finding {
             severity: Severity::Missing,
             about: about.clone(),
-            what: format!("{}: {} not read", steps[0].stage.label(), shortened(&names)),
+            what: match steps[0].stage {
+                Stage::Polarity | Stage::Zs => format!("{} not read", shortened(&names)),
+                stage => format!("{}: {} not read", stage.label(), shortened(&names)),
+            },
             then: "Read it, or write a limitation with its reason.".into(),
             place: Where::Circuit(circuit.id, Some(steps[0].slug.clone())),
         });
@@ -233,23 +249,36 @@ fn circuit_findings(
     if circuit.points.is_empty() {
         let what = "it has no points".to_owned();
         let then = "Give its points, so that R1+R2 has places to be read at.".into();
-        findings.push(Finding { severity: Severity::Missing, about: about.clone(), what, then, place: Where::Circuit(circuit.id, None) });
+        findings.push(Finding {
+            severity: Severity::Missing,
+            about: about.clone(),
+            what,
+            then,
+            place: Where::Circuit(circuit.id, None),
+        });
     }
     cable_findings(installation, circuit, &about, findings);
 }
 
 fn shortened(names: &[&str]) -> String {
-    if names.len() > 4 {
-        format!("{}, {} and {} more", names[0], names[1], names.len() - 2)
-    } else {
-        names.join(", ")
-    }
+    if names.len() > 4 { format!("{}, {} and {} more", names[0], names[1], names.len() - 2) } else { names.join(", ") }
 }
 
 /// Breaker, cable and outlet matching.
-fn cable_findings(installation: &Installation, circuit: &crate::installation::Circuit, about: &str, findings: &mut Vec<Finding>) {
+fn cable_findings(
+    installation: &Installation,
+    circuit: &crate::installation::Circuit,
+    about: &str,
+    findings: &mut Vec<Finding>,
+) {
     let mut odd = |severity: Severity, what: String, then: &str| {
-        findings.push(Finding { severity, about: about.to_owned(), what, then: then.to_owned(), place: Where::Circuit(circuit.id, None) });
+        findings.push(Finding {
+            severity,
+            about: about.to_owned(),
+            what,
+            then: then.to_owned(),
+            place: Where::Circuit(circuit.id, None),
+        });
     };
     let rating = approximate(circuit.device.rating_a);
     let capacity = circuit.cable.method.and_then(|method| twin_and_earth(circuit.cable.line_mm2, method));
@@ -259,14 +288,22 @@ fn cable_findings(installation: &Installation, circuit: &crate::installation::Ci
         if circuit.cable.line_mm2 < least {
             odd(
                 Severity::Odd,
-                format!("a ring in {} mm²: at least {} mm² ({})", circuit.cable.line_mm2.get(), least.get(), cable_source().line()),
+                format!(
+                    "a ring in {} mm²: at least {} mm² ({})",
+                    circuit.cable.line_mm2.get(),
+                    least.get(),
+                    cable_source().line()
+                ),
                 "Check the cable, or whether it is a ring.",
             );
         }
         if capacity.is_some_and(|amps| amps < LEAST_LEG_CAPACITY) {
             odd(
                 Severity::Odd,
-                format!("each leg carries {} A by its reference method, less than 20 A", capacity.map_or(0.0, |a| a.get())),
+                format!(
+                    "each leg carries {} A by its reference method, less than 20 A",
+                    capacity.map_or(0.0, super::quantity::Amps::get)
+                ),
                 "Ask the designer: the method, or the cable.",
             );
         }

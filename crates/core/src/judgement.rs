@@ -17,7 +17,7 @@ use crate::standard::devices::{self, MaximumZs, maximum_zs};
 use crate::standard::earthing::{self, rcd_maximum_zs};
 use crate::standard::insulation::{self, VoltageBand};
 use crate::standard::rcd::{TripWindow, source as rcd_source, window};
-use crate::standard::ring::{LEGS_PROPORTION, LEGS_WITHIN, legs_source, proportion_source};
+use crate::standard::ring::{LEGS_PROPORTION, LEGS_WITHIN, PROPORTION_FROM, legs_source, proportion_source};
 use crate::standard::supply::{EarthingSystem, declared_ze_source};
 use rust_decimal::{Decimal, dec};
 
@@ -227,9 +227,7 @@ impl<'a> CircuitJudge<'a> {
         let same_size = self.circuit.cable.line_mm2 == self.circuit.cable.neutral_mm2;
         if same_size && apart > LEGS_WITHIN.get() {
             judgement.look_again(format!("r1 and rn are {apart} Ω apart: a poor joint in the higher one"));
-        } else if same_size && most > 2.0 * LEGS_WITHIN.get() && least < LEGS_PROPORTION * most
-            || same_size && apart >= LEGS_WITHIN.get() && least < LEGS_PROPORTION * most
-        {
+        } else if same_size && apart >= PROPORTION_FROM.get() && least < LEGS_PROPORTION * most {
             judgement.look_again(format!("r1 and rn are not alike in proportion: {least} beside {most}"));
         }
     }
@@ -292,7 +290,7 @@ impl<'a> CircuitJudge<'a> {
         judgement.limit(
             reads >= minimum,
             "insulation resistance ≥ minimum",
-            format!("{shown} MΩ at {} V d.c.", step.test_voltage.map_or(0.0, |v| v.get())),
+            format!("{shown} MΩ at {} V d.c.", step.test_voltage.map_or(0.0, super::quantity::Volts::get)),
             format!("minimum {minimum} MΩ"),
             self.installation.edition.rules().insulation.line(),
         );
@@ -313,7 +311,9 @@ impl<'a> CircuitJudge<'a> {
         if megohms < minimum_float() {
             judgement.notes.push(tell_tale(megohms).to_owned());
         } else if megohms < insulation::LOOK_AGAIN_ANY.get() {
-            judgement.notes.push(format!("under {} MΩ: it may be below the minimum tomorrow", insulation::LOOK_AGAIN_ANY.get()));
+            judgement
+                .notes
+                .push(format!("under {} MΩ: it may be below the minimum tomorrow", insulation::LOOK_AGAIN_ANY.get()));
         } else if megohms < band.low && self.circuit.wiring == Wiring::New {
             judgement.notes.push("new wiring should be over range; fresh plaster lowers it and dries in days".into());
         }
@@ -328,13 +328,20 @@ impl<'a> CircuitJudge<'a> {
         };
         let ze = self.known.ze;
         if ze.and_then(exact).is_some_and(|ze| zs < ze) {
-            judgement.look_again(format!("Zs below Ze {} Ω: not judged; one of the two is wrong", ze.unwrap_or_default()));
+            judgement
+                .look_again(format!("Zs below Ze {} Ω: not judged; one of the two is wrong", ze.unwrap_or_default()));
             judgement.not_judged("limit", "a measured Zs below Ze is a finding, not a pass");
             return;
         }
         if self.limit.by_rcd {
             let limit = self.limit.rcd_ohm.unwrap_or_default();
-            judgement.limit(zs <= limit, "Zs ≤ 50 V / IΔn", format!("{zs} ≤ {limit}"), format!("{limit} Ω"), earthing::rcd_zs_source().line());
+            judgement.limit(
+                zs <= limit,
+                "Zs ≤ 50 V / IΔn",
+                format!("{zs} ≤ {limit}"),
+                format!("{limit} Ω"),
+                earthing::rcd_zs_source().line(),
+            );
         } else {
             match &self.limit.device {
                 Err(why) => judgement.not_judged("limit", why),
@@ -417,7 +424,9 @@ fn minimum_float() -> f64 {
 pub fn tell_tale(megohms: f64) -> &'static str {
     match megohms {
         m if m < 0.02 => "about zero: a short, or a load left in",
-        m if (0.15..=0.4).contains(&m) => "about a quarter of a megohm: a neon indicator; it conducts only at high voltage",
+        m if (0.15..=0.4).contains(&m) => {
+            "about a quarter of a megohm: a neon indicator; it conducts only at high voltage"
+        }
         m if m < 1.0 => "under 1 MΩ: damaged cable, or something with water in it",
         _ => "low: fresh plaster, grease or dirt behind accessories",
     }
@@ -458,7 +467,13 @@ pub fn judge_origin(installation: &Installation, settled: &Settled<'_>, step: &S
             } else {
                 (earthing::BOND_LIMIT.get(), earthing::bond_source())
             };
-            judgement.limit(ohm <= limit + 1e-9, "bond ≤ its limit", format!("{ohm} ≤ {limit:.3}"), format!("{limit:.3} Ω"), source.line());
+            judgement.limit(
+                ohm <= limit + 1e-9,
+                "bond ≤ its limit",
+                format!("{ohm} ≤ {limit:.3}"),
+                format!("{limit:.3} Ω"),
+                source.line(),
+            );
             match band {
                 Ok(band) => judgement.against(&band, ohm, "Ω"),
                 Err(why) => judgement.not_judged("expected", why),
@@ -479,7 +494,9 @@ pub fn judge_origin(installation: &Installation, settled: &Settled<'_>, step: &S
                 declared_ze_source().line(),
             );
             if ze > declared {
-                judgement.notes.push("over the declared value: ask the distributor, or write down the explanation".into());
+                judgement
+                    .notes
+                    .push("over the declared value: ask the distributor, or write down the explanation".into());
             }
             if ze == Decimal::ZERO {
                 judgement.look_again("zero: no loop reads zero; was it the leads?".into());
@@ -491,7 +508,13 @@ pub fn judge_origin(installation: &Installation, settled: &Settled<'_>, step: &S
     judgement
 }
 
-fn fault_current(judgement: &mut Judgement, installation: &Installation, settled: &Settled<'_>, step: &Step, value: &Value) {
+fn fault_current(
+    judgement: &mut Judgement,
+    installation: &Installation,
+    settled: &Settled<'_>,
+    step: &Step,
+    value: &Value,
+) {
     let Some(ka) = value.number() else { return };
     let weakest = installation
         .circuits

@@ -4,22 +4,22 @@
 //! arguments. The modules stand in the order in which a reading becomes a certificate.
 #![deny(missing_docs)]
 
-pub mod quantity;
-pub mod conductor;
-pub mod standard;
-pub mod calc;
-pub mod network;
-pub mod installation;
-pub mod shorthand;
-pub mod validity;
-pub mod event;
-pub mod reading;
-pub mod entry;
-pub mod sequence;
-pub mod expectation;
-pub mod judgement;
-pub mod schedule;
-pub mod inspection;
-pub mod finding;
-pub mod certificate;
 pub mod bench;
+pub mod calc;
+pub mod certificate;
+pub mod conductor;
+pub mod entry;
+pub mod event;
+pub mod expectation;
+pub mod finding;
+pub mod inspection;
+pub mod installation;
+pub mod judgement;
+pub mod network;
+pub mod quantity;
+pub mod reading;
+pub mod schedule;
+pub mod sequence;
+pub mod shorthand;
+pub mod standard;
+pub mod validity;

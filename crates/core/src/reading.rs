@@ -14,9 +14,7 @@ use std::collections::{HashMap, HashSet};
 use uuid::Uuid;
 
 /// A point of a circuit by its number, unique in the circuit and never used again.
-#[derive(
-    Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, schemars::JsonSchema,
-)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, schemars::JsonSchema)]
 #[serde(transparent)]
 pub struct PointId(pub u32);
 
@@ -108,9 +106,7 @@ impl Subject {
 }
 
 /// A kind of test.
-#[derive(
-    Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, schemars::JsonSchema,
-)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, schemars::JsonSchema)]
 #[serde(tag = "test", rename_all = "snake_case", deny_unknown_fields)]
 pub enum Test {
     /// Between the two ends of one conductor of a ring: r1, rn, r2.
@@ -301,9 +297,7 @@ pub enum LeadNull {
 }
 
 /// How a reading came in.
-#[derive(
-    Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, schemars::JsonSchema,
-)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, schemars::JsonSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum Origin {
     /// Typed on site.

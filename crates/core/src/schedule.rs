@@ -80,9 +80,9 @@ fn lowest_insulation(settled: &Settled<'_>, circuit: &Circuit, filter: impl Fn(P
 
 /// Slower of the two half-cycles at a multiple.
 fn slower(settled: &Settled<'_>, circuit: &Circuit, multiple: Multiple) -> String {
-    let values = [HalfCycle::Deg0, HalfCycle::Deg180]
-        .into_iter()
-        .filter_map(|half_cycle| settled.value(&Key::on_circuit(circuit.id, Place::Board, Test::RcdTrip { multiple, half_cycle })));
+    let values = [HalfCycle::Deg0, HalfCycle::Deg180].into_iter().filter_map(|half_cycle| {
+        settled.value(&Key::on_circuit(circuit.id, Place::Board, Test::RcdTrip { multiple, half_cycle }))
+    });
     let mut slowest: Option<&Value> = None;
     for value in values {
         slowest = match (slowest, value) {
@@ -127,7 +127,8 @@ pub fn result_row(installation: &Installation, circuit: &Circuit, settled: &Sett
     let r1_r2 = highest.map_or_else(
         || {
             // No number anywhere: a limitation or an open circuit still belongs in the box.
-            let keys = circuit.points.iter().map(|p| Key::on_circuit(circuit.id, Place::Point { point: p.id }, Test::R1R2));
+            let keys =
+                circuit.points.iter().map(|p| Key::on_circuit(circuit.id, Place::Point { point: p.id }, Test::R1R2));
             keys.filter_map(|key| settled.value(&key)).map(Value::shown).next().unwrap_or_default()
         },
         |(_, point)| {

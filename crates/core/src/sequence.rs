@@ -6,11 +6,11 @@ use crate::conductor::{Conductor, Pair};
 use crate::entry::Field;
 use crate::installation::{Circuit, CircuitShape, Feeds, Installation, Lines, ZsMethod};
 use crate::quantity::Volts;
+use crate::quantity::approximate;
 use crate::reading::{Key, Method, Place, Subject, Test};
 use crate::standard::edition::RcdSchool;
 use crate::standard::insulation::{VoltageBand, test_voltage};
 use crate::standard::rcd::{ADDITIONAL_PROTECTION, HalfCycle, Multiple};
-use crate::quantity::approximate;
 
 /// A stretch of the test order.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -55,7 +55,9 @@ impl Stage {
     pub const fn hook_up(self, ring: bool) -> &'static str {
         match (self, ring) {
             (Self::EndToEnd, _) => "Both ends of the ring out; read line to line, neutral to neutral, CPC to CPC.",
-            (Self::R1Rn, true) => "Cross the legs: line of one with neutral of the other. Read line–neutral at each point.",
+            (Self::R1Rn, true) => {
+                "Cross the legs: line of one with neutral of the other. Read line–neutral at each point."
+            }
             (Self::R1Rn, false) => "Link line and neutral at the board. Read line–neutral at each point.",
             (Self::R1R2, true) => "Cross the legs: line of one with CPC of the other. Read line–CPC at each point.",
             (Self::R1R2, false) => "Link line and CPC at the board. Read line–CPC at each point.",
@@ -80,10 +82,12 @@ impl Stage {
             Self::Zs | Self::Rcd => {
                 Some("Live test. Covers on, GS 38 leads, no dead test outstanding, everything put back.")
             }
-            Self::Origin => {
-                Some("Live terminals. Isolate the installation before the earthing conductor comes off; refit it before writing anything down.")
+            Self::Origin => Some(
+                "Live terminals. Isolate the installation before the earthing conductor comes off; refit it before writing anything down.",
+            ),
+            Self::Bonding => {
+                Some("Never take a bond off until everything is isolated; refit it the moment the reading is taken.")
             }
-            Self::Bonding => Some("Never take a bond off until everything is isolated; refit it the moment the reading is taken."),
             Self::Polarity => None,
         }
     }
@@ -106,9 +110,8 @@ impl GoesTo {
     /// In words.
     pub fn shown(self) -> String {
         match self {
-            Self::Column(column) => format!("schedule: {column}"),
-            Self::Extreme(column) => format!("schedule, one of all: {column}"),
-            Self::Particulars(place) => format!("certificate: {place}"),
+            Self::Column(column) | Self::Extreme(column) => format!("goes to the schedule: {column}"),
+            Self::Particulars(place) => format!("goes to the certificate: {place}"),
             Self::NotOnSchedule(why) => format!("not on the schedule: {why}"),
         }
     }
@@ -172,10 +175,9 @@ pub fn circuit_steps(installation: &Installation, circuit: &Circuit) -> Vec<Step
             steps.push(step(name.into(), key, Stage::EndToEnd, name.into(), Field::Continuity, GoesTo::Column(column)));
         }
     }
-    for (test, stage, prefix, skip) in [
-        (Test::R1Rn, Stage::R1Rn, "rn", installation.house_rules.skip_r1_rn),
-        (Test::R1R2, Stage::R1R2, "r2", false),
-    ] {
+    for (test, stage, prefix, skip) in
+        [(Test::R1Rn, Stage::R1Rn, "rn", installation.house_rules.skip_r1_rn), (Test::R1R2, Stage::R1R2, "r2", false)]
+    {
         if skip {
             continue;
         }
@@ -183,7 +185,7 @@ pub fn circuit_steps(installation: &Installation, circuit: &Circuit) -> Vec<Step
             for &line in circuit.line_conductors() {
                 let suffix = line.map(|line| format!("-{line}")).unwrap_or_default();
                 let goes_to = if test == Test::R1R2 {
-                    GoesTo::Extreme("R1+R2, highest")
+                    GoesTo::Extreme("R1+R2 (the highest of all points)")
                 } else {
                     GoesTo::NotOnSchedule("polarity and remarks")
                 };
@@ -204,8 +206,8 @@ pub fn circuit_steps(installation: &Installation, circuit: &Circuit) -> Vec<Step
         }
         let goes_to = match pair.both() {
             (Conductor::N, Conductor::E) => GoesTo::NotOnSchedule("kept: many schedules have no box for it"),
-            (_, Conductor::E) => GoesTo::Extreme("insulation live–earth, lowest"),
-            _ => GoesTo::Extreme("insulation live–live, lowest"),
+            (_, Conductor::E) => GoesTo::Extreme("insulation live–earth (the lowest)"),
+            _ => GoesTo::Extreme("insulation live–live (the lowest)"),
         };
         let slug = format!("ir-{a}-{b}").to_lowercase();
         let key = at_board(Test::Insulation).between(pair);
@@ -227,15 +229,24 @@ pub fn circuit_steps(installation: &Installation, circuit: &Circuit) -> Vec<Step
             let suffix = line.map(|line| format!("-{line}").to_lowercase()).unwrap_or_default();
             let label = line.map_or_else(|| "Zs, far point".to_owned(), |line| format!("Zs {line}, far point"));
             let key = at_board(Test::Zs).on_line(line);
-            steps.push(step(format!("zs{suffix}"), key, Stage::Zs, label, Field::Loop, GoesTo::Extreme("Zs, highest")));
+            steps.push(step(
+                format!("zs{suffix}"),
+                key,
+                Stage::Zs,
+                label,
+                Field::Loop,
+                GoesTo::Extreme("Zs (the highest)"),
+            ));
         }
     }
     if let Some(rcd) = installation.rcd_of(circuit) {
-        for (slug, label, multiple, half_cycle, required) in rcd_series(installation.rcd_school(), approximate(rcd.idn_ma)) {
+        for (slug, label, multiple, half_cycle, required) in
+            rcd_series(installation.rcd_school(), approximate(rcd.idn_ma))
+        {
             let goes_to = match multiple {
                 Multiple::Half => GoesTo::NotOnSchedule("it must not trip"),
-                Multiple::One => GoesTo::Extreme("RCD time at IΔn, slower"),
-                Multiple::Five => GoesTo::Extreme("RCD time at 5 IΔn, slower"),
+                Multiple::One => GoesTo::Extreme("RCD time at IΔn (the slower)"),
+                Multiple::Five => GoesTo::Extreme("RCD time at 5 IΔn (the slower)"),
             };
             let key = at_board(Test::RcdTrip { multiple, half_cycle });
             let mut one = step(slug.into(), key, Stage::Rcd, label.into(), Field::TripTime, goes_to);
@@ -288,7 +299,13 @@ pub const fn fault_current_key(pair: Pair) -> Key {
 
 /// Key of a bond's continuity.
 pub const fn bond_key(bond: uuid::Uuid) -> Key {
-    Key { subject: Subject::Bond { bond }, test: Test::BondContinuity, pair: None, line: None, method: Method::Instrument }
+    Key {
+        subject: Subject::Bond { bond },
+        test: Test::BondContinuity,
+        pair: None,
+        line: None,
+        method: Method::Instrument,
+    }
 }
 
 /// The steps at the origin: bonding dead; supply polarity, Ze and fault current live.
@@ -309,7 +326,14 @@ pub fn origin_steps(installation: &Installation) -> Vec<Step> {
         .iter()
         .map(|bond| {
             let slug = format!("bond-{}", bond.id.simple());
-            step(slug, bond_key(bond.id), Stage::Bonding, format!("Bond to {}", bond.to), Field::Continuity, "bonding continuity")
+            step(
+                slug,
+                bond_key(bond.id),
+                Stage::Bonding,
+                format!("Bond to {}", bond.to),
+                Field::Continuity,
+                "bonding continuity",
+            )
         })
         .collect();
     steps.push(step(

@@ -17,7 +17,10 @@ use uuid::Uuid;
 /// The language, a word and what it says.
 pub const WORDS: &[(&str, &str)] = &[
     ("3, 1L2", "way of the board (a number, or a number and its line)"),
-    ("ring, radial, lights, board", "how it runs and what it feeds; radial sockets if left out, fixed for fixed equipment"),
+    (
+        "ring, radial, lights, board",
+        "how it runs and what it feeds; radial sockets if left out, fixed for fixed equipment",
+    ),
     ("B32, C16, D10", "circuit-breaker to BS EN 60898, type and rating"),
     ("RCBO B32, RCBO C16/100", "RCBO to BS EN 61009; 30 mA, or as given after the stroke"),
     ("gG 63, 3036 30, 88-3 32, 1362 13", "fuse to BS 88-2, BS 3036, BS 88-3, BS 1362, and its rating"),
@@ -144,7 +147,8 @@ impl Draft {
     fn take(&mut self, word: &str, next: Option<&str>) -> usize {
         let lower = word.to_lowercase();
         let lower = lower.trim_end_matches(',');
-        let again = matches!(lower, "light" | "lights" | "lighting" | "socket" | "sockets" | "board") && self.feeds.is_some();
+        let again =
+            matches!(lower, "light" | "lights" | "lighting" | "socket" | "sockets" | "board") && self.feeds.is_some();
         match lower {
             // Said already: the word belongs to the description.
             _ if again => self.left_over.push(word.to_owned()),
@@ -167,7 +171,12 @@ impl Draft {
             "3036" | "bs3036" => return self.fuse(DeviceStandard::Bs3036, word, next),
             "1362" | "bs1362" => return self.fuse(DeviceStandard::Bs1362, word, next),
             _ => {
-                if !(self.breaker(lower) || self.measure(lower) || self.cable(lower) || self.terminal(lower) || self.numbered(word, lower)) {
+                if !(self.breaker(lower)
+                    || self.measure(lower)
+                    || self.cable(lower)
+                    || self.terminal(lower)
+                    || self.numbered(word, lower))
+                {
                     self.left_over.push(word.to_owned());
                 }
             }
@@ -193,7 +202,9 @@ impl Draft {
             .collect();
         match legs {
             Some(legs) if !legs.is_empty() => self.legs = legs,
-            _ => self.problems.push(format!("“legs {text}”: give lengths in metres with commas and no spaces, such as legs 6,9,4.5.")),
+            _ => self.problems.push(format!(
+                "“legs {text}”: give lengths in metres with commas and no spaces, such as legs 6,9,4.5."
+            )),
         }
         usize::from(next.is_some())
     }
@@ -206,7 +217,11 @@ impl Draft {
             Some(rating) if ratings.contains(&rating) => self.rating = Some(rating),
             _ => {
                 let all = ratings.iter().map(ToString::to_string).collect::<Vec<_>>().join(", ");
-                self.problems.push(format!("“{word} {}”: a {} fuse is rated {all} A.", next.unwrap_or_default(), standard.name()));
+                self.problems.push(format!(
+                    "“{word} {}”: a {} fuse is rated {all} A.",
+                    next.unwrap_or_default(),
+                    standard.name()
+                ));
             }
         }
         usize::from(next.is_some())
@@ -230,7 +245,9 @@ impl Draft {
             self.rcbo = true;
             self.idn = idn.trim_end_matches("ma").parse().ok();
             if self.idn.is_none_or(|idn| idn <= Decimal::ZERO || idn > dec!(30000)) {
-                self.problems.push(format!("“{lower}”: after the stroke stands the RCBO's residual current in mA, such as B32/30."));
+                self.problems.push(format!(
+                    "“{lower}”: after the stroke stands the RCBO's residual current in mA, such as B32/30."
+                ));
             }
         }
         true
@@ -291,7 +308,9 @@ impl Draft {
             [line] => {
                 let cpc = twin_and_earth_cpc(mm2(*line));
                 if cpc.is_none() {
-                    self.problems.push(format!("“{lower}”: {line} mm² twin-and-earth is not made: give line/CPC, such as {line}/{line}."));
+                    self.problems.push(format!(
+                        "“{lower}”: {line} mm² twin-and-earth is not made: give line/CPC, such as {line}/{line}."
+                    ));
                 }
                 cpc.map(|cpc| [mm2(*line), mm2(*line), cpc])
             }
@@ -346,14 +365,19 @@ impl Draft {
         if self.way.is_none() {
             self.problems.push("No way: begin with its number, such as 3.".to_owned());
         }
-        let description = self.quoted.take().filter(|text| !text.is_empty()).unwrap_or_else(|| self.left_over.join(" "));
+        let description =
+            self.quoted.take().filter(|text| !text.is_empty()).unwrap_or_else(|| self.left_over.join(" "));
         if description.chars().count() > 80 {
             self.problems.push("The description is longer than 80 characters.".to_owned());
         }
         if !self.legs.is_empty() {
             let from_legs = self.legs.len() - usize::from(shape == CircuitShape::Ring);
             if self.points.is_some_and(|points| usize::from(points) != from_legs) {
-                self.problems.push(format!("{} legs make {from_legs} points, not {}.", self.legs.len(), self.points.unwrap_or_default()));
+                self.problems.push(format!(
+                    "{} legs make {from_legs} points, not {}.",
+                    self.legs.len(),
+                    self.points.unwrap_or_default()
+                ));
             }
             self.points = u16::try_from(from_legs).ok();
         }
@@ -366,7 +390,8 @@ impl Draft {
             (_, true) => DeviceStandard::BsEn61009,
             (None, false) => DeviceStandard::BsEn60898,
         };
-        let (Some(way), Some(rating_a), Some(sizes), true) = (self.way, rating, self.sizes, self.problems.is_empty()) else {
+        let (Some(way), Some(rating_a), Some(sizes), true) = (self.way, rating, self.sizes, self.problems.is_empty())
+        else {
             return Err(NotUnderstood(self.problems));
         };
         Ok(Line {
@@ -413,7 +438,8 @@ impl Line {
             detects: RcdType::A,
         });
         let [line_mm2, neutral_mm2, cpc_mm2] = self.sizes;
-        let twin = twin_and_earth_cpc(line_mm2) == Some(cpc_mm2) && self.lines == Lines::Single && neutral_mm2 == line_mm2;
+        let twin =
+            twin_and_earth_cpc(line_mm2) == Some(cpc_mm2) && self.lines == Lines::Single && neutral_mm2 == line_mm2;
         let ring = self.shape == CircuitShape::Ring;
         let circuit = Circuit {
             id,
@@ -423,7 +449,12 @@ impl Line {
             shape: self.shape,
             feeds: self.feeds,
             lines: self.lines,
-            device: Device { standard: self.standard, trip: self.trip, rating_a: self.rating_a, breaking_ka: self.breaking_ka },
+            device: Device {
+                standard: self.standard,
+                trip: self.trip,
+                rating_a: self.rating_a,
+                breaking_ka: self.breaking_ka,
+            },
             rcd: rcd.as_ref().map(|rcd| rcd.id),
             cable: Cable {
                 kind: if twin { "twin-and-earth" } else { "other" }.to_owned(),

@@ -31,7 +31,9 @@ pub fn job(job: &Job) -> Vec<String> {
         problems.push(problem);
     }
     line(&mut problems, "title", &job.title);
-    for (name, text) in [("firm's name", &job.firm.name), ("firm's address", &job.firm.address), ("firm's contact", &job.firm.contact)] {
+    for (name, text) in
+        [("firm's name", &job.firm.name), ("firm's address", &job.firm.address), ("firm's contact", &job.firm.contact)]
+    {
         line(&mut problems, name, text);
     }
     for person in &job.people {
@@ -202,7 +204,8 @@ pub fn circuit(installation: &Installation, circuit: &Circuit) -> Vec<String> {
             if circuit.rcd.is_some_and(|rcd| !board.rcds.iter().any(|other| other.id == rcd)) {
                 problems.push(format!("{about}: its RCD is not on its board"));
             }
-            let twin = installation.circuits_of(board.id).any(|other| other.id != circuit.id && other.way == circuit.way);
+            let twin =
+                installation.circuits_of(board.id).any(|other| other.id != circuit.id && other.way == circuit.way);
             if twin {
                 problems.push(format!("{about}: two circuits of {} share this way", board.name));
             }
@@ -264,7 +267,9 @@ fn reading(installation: &Installation, reading: &Reading) -> Option<String> {
             let known = installation.supply.bonds.iter().any(|other| other.id == *bond);
             (!known).then(|| format!("reading {id}: its bond is not known"))
         }
-        Subject::Board { board } => installation.board(*board).is_none().then(|| format!("reading {id}: its board is not known")),
+        Subject::Board { board } => {
+            installation.board(*board).is_none().then(|| format!("reading {id}: its board is not known"))
+        }
         Subject::CircuitSet { circuits } => {
             let known = circuits.iter().all(|circuit| installation.circuit(*circuit).is_some());
             (!known).then(|| format!("reading {id}: one of its circuits is not known"))

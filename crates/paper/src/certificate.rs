@@ -8,7 +8,9 @@ use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use proof_core::certificate::{BoardResults, Certificate, Role};
 use proof_core::inspection::ITEMS;
-use proof_core::installation::{Board, Circuit, CircuitShape, Feed, InspectionOutcome, Installation, Lines, ZsLimit, ZsMethod};
+use proof_core::installation::{
+    Board, Circuit, CircuitShape, Feed, InspectionOutcome, Installation, Lines, ZsLimit, ZsMethod,
+};
 use proof_core::judgement::{circuit_limit, recorded_fault_current};
 use proof_core::reading::{Settled, Value};
 use proof_core::sequence::{Stage, origin_steps, ze_key};
@@ -114,7 +116,9 @@ fn mm2(size: Option<proof_core::quantity::SquareMillimetres>) -> String {
 
 fn reading(settled: &Settled<'_>, key: &proof_core::reading::Key, unit: &str) -> String {
     match settled.value(key) {
-        Some(value @ (Value::Limitation(reason) | Value::NotApplicable(reason))) => format!("{} ({reason})", value.shown()),
+        Some(value @ (Value::Limitation(reason) | Value::NotApplicable(reason))) => {
+            format!("{} ({reason})", value.shown())
+        }
         Some(value) => format!("{} {unit}", value.shown()),
         None => String::new(),
     }
@@ -129,12 +133,32 @@ fn particulars(sheet: &mut Sheet<'_>, certificate: &Certificate, settled: &Settl
         4,
         &[
             ("Earthing arrangement", supply.system.name().to_owned()),
-            ("Live conductors", if supply.lines == Lines::Three { "three phase, a.c." } else { "single phase, a.c." }.to_owned()),
-            ("Nominal voltage U0, frequency", format!("{} V, {} Hz", supply.voltage_v.normalize(), supply.frequency_hz.normalize())),
-            ("Supply protective device", format!("{} {}", supply.device, supply.device_a.map(|a| format!("{} A", a.normalize())).unwrap_or_default())),
+            (
+                "Live conductors",
+                if supply.lines == Lines::Three { "three phase, a.c." } else { "single phase, a.c." }.to_owned(),
+            ),
+            (
+                "Nominal voltage U0, frequency",
+                format!("{} V, {} Hz", supply.voltage_v.normalize(), supply.frequency_hz.normalize()),
+            ),
+            (
+                "Supply protective device",
+                format!(
+                    "{} {}",
+                    supply.device,
+                    supply.device_a.map(|a| format!("{} A", a.normalize())).unwrap_or_default()
+                ),
+            ),
             ("External loop impedance Ze", reading(settled, &ze_key(), "Ω")),
             ("Prospective fault current, the larger", fault),
-            ("Supply polarity", origin_steps(installation).iter().find(|step| step.slug == "supply-polarity").map(|step| reading(settled, &step.key, "")).unwrap_or_default()),
+            (
+                "Supply polarity",
+                origin_steps(installation)
+                    .iter()
+                    .find(|step| step.slug == "supply-polarity")
+                    .map(|step| reading(settled, &step.key, ""))
+                    .unwrap_or_default(),
+            ),
             ("Earth electrode", supply.electrode.clone()),
         ],
     );
@@ -145,7 +169,10 @@ fn particulars(sheet: &mut Sheet<'_>, certificate: &Certificate, settled: &Settl
             ("Meter tails", mm2(supply.tails_mm2)),
             ("Neutral of the supply", mm2(supply.neutral_mm2)),
             ("Earthing conductor", mm2(supply.earthing_mm2)),
-            ("Main switch", installation.boards.iter().find(|b| b.fed_by == Feed::Supply).map(main_switch).unwrap_or_default()),
+            (
+                "Main switch",
+                installation.boards.iter().find(|b| b.fed_by == Feed::Supply).map(main_switch).unwrap_or_default(),
+            ),
         ],
     );
     let bonds: Vec<Vec<String>> = supply
@@ -153,11 +180,25 @@ fn particulars(sheet: &mut Sheet<'_>, certificate: &Certificate, settled: &Settl
         .iter()
         .map(|bond| {
             let continuity = reading(settled, &proof_core::sequence::bond_key(bond.id), "Ω");
-            vec![bond.to.clone(), mm2(bond.mm2), bond.length_m.map(|m| format!("{} m", m.get())).unwrap_or_default(), continuity]
+            vec![
+                bond.to.clone(),
+                mm2(bond.mm2),
+                bond.length_m.map(|m| format!("{} m", m.get())).unwrap_or_default(),
+                continuity,
+            ]
         })
         .collect();
     if !bonds.is_empty() {
-        sheet.table(&[words("Main bonding to", 3.0), words("Conductor", 2.0), figures("Length", 1.0), figures("Continuity", 1.4)], &bonds, 8.0);
+        sheet.table(
+            &[
+                words("Main bonding to", 3.0),
+                words("Conductor", 2.0),
+                figures("Length", 1.0),
+                figures("Continuity", 1.4),
+            ],
+            &bonds,
+            8.0,
+        );
     }
 }
 
@@ -183,7 +224,11 @@ fn signatures(sheet: &mut Sheet<'_>, certificate: &Certificate) {
             None => vec![role.label().to_owned(), String::new(), String::new(), String::new()],
         })
         .collect();
-    sheet.table(&[words("For", 2.0), words("Signed (typed name)", 3.0), words("Position", 2.4), words("Date", 1.8)], &rows, 8.4);
+    sheet.table(
+        &[words("For", 2.0), words("Signed (typed name)", 3.0), words("Position", 2.4), words("Date", 1.8)],
+        &rows,
+        8.4,
+    );
     sheet.fields(
         1,
         &[(
@@ -200,7 +245,9 @@ fn signatures(sheet: &mut Sheet<'_>, certificate: &Certificate) {
         .iter()
         .filter(|instrument| certificate.job.readings.iter().any(|r| r.context.instrument == Some(instrument.id)))
         .map(|instrument| {
-            let due = instrument.calibration_due.map_or_else(|| "regular checks".to_owned(), |due| format!("calibration due {due}"));
+            let due = instrument
+                .calibration_due
+                .map_or_else(|| "regular checks".to_owned(), |due| format!("calibration due {due}"));
             format!("{} {} ({due})", instrument.kind, instrument.reference)
         })
         .collect();
@@ -238,7 +285,12 @@ fn inspections(sheet: &mut Sheet<'_>, installation: &Installation) {
                 Some(InspectionOutcome::Departure) => "D",
                 None => "",
             };
-            vec![item.area.to_owned(), item.text.to_owned(), outcome.to_owned(), answer.map(|a| a.note.clone()).unwrap_or_default()]
+            vec![
+                item.area.to_owned(),
+                item.text.to_owned(),
+                outcome.to_owned(),
+                answer.map(|a| a.note.clone()).unwrap_or_default(),
+            ]
         })
         .collect();
     sheet.table(&[words("Area", 1.3), words("Looked at", 5.0), words("Outcome", 0.9), words("Note", 2.6)], &rows, 7.8);
@@ -247,15 +299,24 @@ fn inspections(sheet: &mut Sheet<'_>, installation: &Installation) {
 fn board_line(installation: &Installation, board: &Board) -> String {
     let fed = match board.fed_by {
         Feed::Supply => "the supply".to_owned(),
-        Feed::Circuit { circuit } => installation.circuit(circuit).map_or_else(String::new, |c| format!("way {} ({})", c.way, c.description)),
+        Feed::Circuit { circuit } => {
+            installation.circuit(circuit).map_or_else(String::new, |c| format!("way {} ({})", c.way, c.description))
+        }
     };
-    format!("{}, {}. Fed by {fed}. {}. Main switch: {}.", board.name, board.location, board.system.name(), main_switch(board))
+    format!(
+        "{}, {}. Fed by {fed}. {}. Main switch: {}.",
+        board.name,
+        board.location,
+        board.system.name(),
+        main_switch(board)
+    )
 }
 
 fn schedule_of_circuits(sheet: &mut Sheet<'_>, installation: &Installation, board: &Board) {
     sheet.new_page(true, &format!("Schedule of circuits: {}", board.name));
     sheet.paragraph(&board_line(installation, board));
-    let rows: Vec<Vec<String>> = installation.circuits_of(board.id).map(|circuit| circuit_row(installation, board, circuit)).collect();
+    let rows: Vec<Vec<String>> =
+        installation.circuits_of(board.id).map(|circuit| circuit_row(installation, board, circuit)).collect();
     sheet.table(
         &[
             words("Way", 1.0),
@@ -296,7 +357,14 @@ fn circuit_row(installation: &Installation, board: &Board, circuit: &Circuit) ->
         circuit.description.clone(),
         if circuit.shape == CircuitShape::Ring { "ring" } else { "radial" }.to_owned(),
         circuit.points.len().to_string(),
-        format!("{} {}", circuit.device.standard.name(), circuit.device.trip.map_or_else(|| format!("{} A", circuit.device.rating_a.normalize()), |_| circuit.device.shown())),
+        format!(
+            "{} {}",
+            circuit.device.standard.name(),
+            circuit
+                .device
+                .trip
+                .map_or_else(|| format!("{} A", circuit.device.rating_a.normalize()), |_| circuit.device.shown())
+        ),
         circuit.device.breaking_ka.map(|ka| ka.normalize().to_string()).unwrap_or_default(),
         rcd,
         circuit.cable.kind.clone(),

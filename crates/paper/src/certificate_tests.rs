@@ -4,7 +4,12 @@ use proof_core::certificate::{Signature, draw_up};
 
 fn signed() -> Vec<Signature> {
     Role::ALL
-        .map(|role| Signature { role, name: "Maud Ferrow".into(), position: "Supervisor".into(), at: Timestamp::UNIX_EPOCH })
+        .map(|role| Signature {
+            role,
+            name: "Maud Ferrow".into(),
+            position: "Supervisor".into(),
+            at: Timestamp::UNIX_EPOCH,
+        })
         .to_vec()
 }
 

@@ -130,7 +130,8 @@ mod tests {
     #[test]
     fn lines_fit_and_lose_nothing() {
         let faces = Faces::load().unwrap();
-        let text = "Ends out, legs identified and separated; an-absurdly-long-word-that-no-line-will-ever-hold-in-one-piece";
+        let text =
+            "Ends out, legs identified and separated; an-absurdly-long-word-that-no-line-will-ever-hold-in-one-piece";
         let lines = faces.regular.wrap(text, 9.0, 90.0);
         assert!(lines.iter().all(|line| faces.regular.width(line, 9.0) <= 90.0), "{lines:?}");
         let joined: String = lines.concat().chars().filter(|c| !c.is_whitespace()).collect();

@@ -145,7 +145,11 @@ mod tests {
     /// `docs/job.schema.json` is made by `proof schema`.
     #[test]
     fn the_published_schema_is_current() {
-        let published = std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../../docs/job.schema.json")).unwrap_or_default();
-        assert!(published == schema(), "docs/job.schema.json is stale: run `cargo run -- schema > docs/job.schema.json`");
+        let published = std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../../docs/job.schema.json"))
+            .unwrap_or_default();
+        assert!(
+            published == schema(),
+            "docs/job.schema.json is stale: run `cargo run -- schema > docs/job.schema.json`"
+        );
     }
 }

@@ -1,7 +1,7 @@
 //! Pages as lists of marks, then as PDF: so that every page can say how many there are.
 //! Lengths in points from the top left.
 
-use crate::font::{Faces, BadFont};
+use crate::font::{BadFont, Faces};
 use krilla::Document;
 use krilla::color::rgb;
 use krilla::geom::{PathBuilder, Point, Rect};
@@ -111,9 +111,11 @@ pub enum PdfError {
 /// [`PdfError`] when the library refuses.
 pub fn write(pages: &[Page], faces: &Faces, title: &str) -> Result<Vec<u8>, PdfError> {
     let mut document = Document::new();
-    document.set_metadata(Metadata::new().title(title.to_owned()).language("en-GB".to_owned()).creator("Proof".to_owned()));
+    document
+        .set_metadata(Metadata::new().title(title.to_owned()).language("en-GB".to_owned()).creator("Proof".to_owned()));
     for page in pages {
-        let settings = PageSettings::from_wh(page.width, page.height).ok_or_else(|| PdfError::Library("page size".into()))?;
+        let settings =
+            PageSettings::from_wh(page.width, page.height).ok_or_else(|| PdfError::Library("page size".into()))?;
         let mut sheet = document.start_page_with(settings);
         let mut surface = sheet.surface();
         for mark in &page.marks {

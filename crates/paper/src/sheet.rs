@@ -154,7 +154,7 @@ impl<'a> Sheet<'a> {
         let heads: Vec<Vec<String>> = columns
             .iter()
             .zip(&widths)
-            .map(|(column, width)| self.faces.bold.wrap(column.head, size - 0.6, width - 4.0))
+            .map(|(column, width)| self.faces.bold.wrap(column.head, size - 0.6, width - 8.0))
             .collect();
         let head_lines = heads.iter().map(Vec::len).max().unwrap_or(1) as f32;
         let leading = size + 2.4;
@@ -224,5 +224,5 @@ impl<'a> Sheet<'a> {
 }
 
 fn aligned(face: &Face, line: &str, size: f32, x: f32, width: f32, right: bool) -> f32 {
-    if right { x + width - 3.0 - face.width(line, size) } else { x + 2.0 }
+    if right { x + width - 7.0 - face.width(line, size) } else { x + 2.0 }
 }

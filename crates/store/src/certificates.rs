@@ -102,7 +102,9 @@ impl Store {
             .optional()?
             .ok_or_else(|| StoreError::Unknown(format!("certificate {number}")))?;
         if digest(&bytes) != stored {
-            return Err(StoreError::Refused(format!("certificate {number} does not have its digest: the database was altered")));
+            return Err(StoreError::Refused(format!(
+                "certificate {number} does not have its digest: the database was altered"
+            )));
         }
         let certificate = serde_json::from_slice(&bytes)?;
         let status = status(&connection, number)?;

@@ -75,7 +75,14 @@ fn insert_event(transaction: &Transaction<'_>, job: Uuid, event: &Event) -> Resu
     let what = body["kind"]["what"].as_str().unwrap_or_default().to_owned();
     transaction
         .prepare_cached("INSERT INTO events (id, job, at, by_whom, what, body) VALUES (?1, ?2, ?3, ?4, ?5, ?6)")?
-        .execute(params![event.id.to_string(), job.to_string(), event.at.to_string(), event.by, what, body.to_string()])?;
+        .execute(params![
+            event.id.to_string(),
+            job.to_string(),
+            event.at.to_string(),
+            event.by,
+            what,
+            body.to_string()
+        ])?;
     Ok(())
 }
 
@@ -88,9 +95,9 @@ impl Store {
             .take(8)
             .map(|word| format!("%{}%", word.replace('\\', "\\\\").replace('%', "\\%").replace('_', "\\_")))
             .collect();
-        let filter: String = (1..=words.len())
-            .map(|n| format!(" AND (reference || ' ' || title || ' ' || client || ' ' || site) LIKE ?{n} ESCAPE '\\'"))
-            .collect();
+        let clause =
+            |n| format!(" AND (reference || ' ' || title || ' ' || client || ' ' || site) LIKE ?{n} ESCAPE '\\'");
+        let filter = (1..=words.len()).map(clause).collect::<Vec<_>>().concat();
         let sql = format!(
             "SELECT id, reference, title, client, site, created_at,
                     (SELECT count(*) FROM readings WHERE job = jobs.id),
@@ -221,7 +228,10 @@ impl Store {
                     Some(body) => {
                         let stored: Event = serde_json::from_str(&body)?;
                         if stored.kind != event.kind {
-                            return Err(StoreError::Differs(format!("the event {} is stored already with other content", event.id)));
+                            return Err(StoreError::Differs(format!(
+                                "the event {} is stored already with other content",
+                                event.id
+                            )));
                         }
                     }
                 }
@@ -253,7 +263,10 @@ fn refuse_losing_readings(transaction: &Transaction<'_>, before: &Job, after: &J
         };
         for point in &circuit.points {
             if now.point(point.id).is_none() && read.contains(&Some(point.id)) {
-                return Err(StoreError::Refused(format!("point {} of way {} has readings: it cannot be taken out", point.name, circuit.way)));
+                return Err(StoreError::Refused(format!(
+                    "point {} of way {} has readings: it cannot be taken out",
+                    point.name, circuit.way
+                )));
             }
         }
     }

@@ -25,7 +25,9 @@ pub(crate) fn append(transaction: &Transaction<'_>, job: Uuid, reading: &Reading
         return if stored_job == job.to_string() && stored.same_content(reading) {
             Ok(Appended::AlreadyThere)
         } else {
-            Err(StoreError::Differs(format!("the reading {id} is stored already with other content: nothing was stored")))
+            Err(StoreError::Differs(format!(
+                "the reading {id} is stored already with other content: nothing was stored"
+            )))
         };
     }
     let body = serde_json::to_value(reading)?;
@@ -88,8 +90,8 @@ impl Store {
     pub fn readings_for(&self, job: Uuid, circuit: Option<Uuid>, feeder: Option<Uuid>) -> Result<Vec<Reading>> {
         let connection = self.connection()?;
         let mut all = {
-            let mut statement =
-                connection.prepare_cached("SELECT body FROM readings WHERE job = ?1 AND circuit IS NULL ORDER BY seq")?;
+            let mut statement = connection
+                .prepare_cached("SELECT body FROM readings WHERE job = ?1 AND circuit IS NULL ORDER BY seq")?;
             collect(statement.query([job.to_string()])?)?
         };
         for circuit in [feeder, circuit].into_iter().flatten() {
@@ -112,9 +114,11 @@ impl Store {
     /// How many readings each circuit of a job has.
     pub fn reading_counts(&self, job: Uuid) -> Result<std::collections::HashMap<Uuid, u32>> {
         let connection = self.connection()?;
-        let mut statement = connection
-            .prepare_cached("SELECT circuit, count(*) FROM readings WHERE job = ?1 AND circuit IS NOT NULL GROUP BY circuit")?;
-        let rows = statement.query_map([job.to_string()], |row| Ok((row.get::<_, String>(0)?, row.get::<_, u32>(1)?)))?;
+        let mut statement = connection.prepare_cached(
+            "SELECT circuit, count(*) FROM readings WHERE job = ?1 AND circuit IS NOT NULL GROUP BY circuit",
+        )?;
+        let rows =
+            statement.query_map([job.to_string()], |row| Ok((row.get::<_, String>(0)?, row.get::<_, u32>(1)?)))?;
         let mut counts = std::collections::HashMap::new();
         for row in rows {
             let (circuit, count) = row?;

@@ -7,7 +7,8 @@ use uuid::Uuid;
 
 fn uuid(row: &Row<'_>, column: &str) -> rusqlite::Result<Uuid> {
     let text: String = row.get(column)?;
-    Uuid::parse_str(&text).map_err(|error| rusqlite::Error::FromSqlConversionFailure(0, rusqlite::types::Type::Text, Box::new(error)))
+    Uuid::parse_str(&text)
+        .map_err(|error| rusqlite::Error::FromSqlConversionFailure(0, rusqlite::types::Type::Text, Box::new(error)))
 }
 
 impl Store {
@@ -59,8 +60,9 @@ impl Store {
     /// Instruments by reference.
     pub fn instruments(&self) -> Result<Vec<Instrument>> {
         let connection = self.connection()?;
-        let mut statement = connection
-            .prepare_cached("SELECT id, kind, reference, calibration_due, over_range_mohm FROM instruments ORDER BY reference, id")?;
+        let mut statement = connection.prepare_cached(
+            "SELECT id, kind, reference, calibration_due, over_range_mohm FROM instruments ORDER BY reference, id",
+        )?;
         let rows = statement.query_map([], |row| {
             let due: Option<String> = row.get("calibration_due")?;
             let over: String = row.get("over_range_mohm")?;

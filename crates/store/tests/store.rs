@@ -28,7 +28,12 @@ fn filled() -> (TempDir, PathBuf, Store) {
 
 fn signed() -> Vec<Signature> {
     Role::ALL
-        .map(|role| Signature { role, name: "Maud Ferrow".into(), position: "Supervisor".into(), at: Timestamp::UNIX_EPOCH })
+        .map(|role| Signature {
+            role,
+            name: "Maud Ferrow".into(),
+            position: "Supervisor".into(),
+            at: Timestamp::UNIX_EPOCH,
+        })
         .to_vec()
 }
 

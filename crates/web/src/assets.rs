@@ -12,8 +12,8 @@ pub async fn file(request: HttpRequest, path: web::Path<String>) -> HttpResponse
     let Some(found) = Files::get(&path) else {
         return HttpResponse::NotFound().content_type("text/plain; charset=utf-8").body("There is no such file.");
     };
-    let etag: String = found.metadata.sha256_hash()[..8].iter().map(|byte| format!("{byte:02x}")).collect();
-    let etag = format!("\"{etag}\"");
+    let hash = found.metadata.sha256_hash();
+    let etag = format!("\"{:016x}\"", u64::from_be_bytes(hash[..8].try_into().unwrap_or_default()));
     let known = request.headers().get("if-none-match").is_some_and(|given| given.as_bytes() == etag.as_bytes());
     if known {
         return HttpResponse::NotModified().insert_header(("etag", etag)).finish();

@@ -93,7 +93,10 @@ pub fn page(template: &impl Template) -> Handled {
 /// Renders a page with a status.
 pub fn page_with(status: StatusCode, template: &impl Template) -> Handled {
     let body = template.render()?;
-    Ok(HttpResponse::build(status).content_type("text/html; charset=utf-8").insert_header(("cache-control", "no-store")).body(body))
+    Ok(HttpResponse::build(status)
+        .content_type("text/html; charset=utf-8")
+        .insert_header(("cache-control", "no-store"))
+        .body(body))
 }
 
 /// Sends the browser to another page (303, so that a reload repeats nothing).

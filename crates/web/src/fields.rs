@@ -1,9 +1,9 @@
 //! Forms: what was typed is kept, by name, with what is wrong with it.
 
-use actix_web::{FromRequest, HttpMessage};
+use crate::error::WebError;
 use actix_web::dev::Payload;
 use actix_web::web::Bytes;
-use crate::error::WebError;
+use actix_web::{FromRequest, HttpMessage};
 use rust_decimal::Decimal;
 use std::collections::HashMap;
 use std::future::Future;
@@ -20,7 +20,10 @@ pub struct Fields {
 impl Fields {
     /// Fields from names and values.
     pub fn of<const N: usize>(values: [(&str, String); N]) -> Self {
-        Self { values: values.into_iter().map(|(name, value)| (name.to_owned(), value)).collect(), errors: HashMap::new() }
+        Self {
+            values: values.into_iter().map(|(name, value)| (name.to_owned(), value)).collect(),
+            errors: HashMap::new(),
+        }
     }
 
     /// Puts a value.
@@ -121,7 +124,8 @@ impl FromRequest for Fields {
                 return Err(WebError::Bad("A form is sent as application/x-www-form-urlencoded.".into()));
             }
             let bytes = bytes.await.map_err(|error| WebError::Bad(format!("The form could not be read: {error}.")))?;
-            let values = serde_urlencoded::from_bytes(&bytes).map_err(|error| WebError::Bad(format!("The form could not be read: {error}.")))?;
+            let values = serde_urlencoded::from_bytes(&bytes)
+                .map_err(|error| WebError::Bad(format!("The form could not be read: {error}.")))?;
             Ok(Self { values, errors: HashMap::new() })
         })
     }

@@ -66,12 +66,20 @@ impl Frame {
             .map(|board| {
                 let (state, since) = board_state(events, board.id);
                 let (look, words, caution) = match state {
-                    BoardState::NotProved => ("not-proved", "Not proved dead", "Treat as live until proved dead at the point of work."),
-                    BoardState::ProvedDead => ("dead", "Proved dead", "Locked off. The incoming terminals are still live."),
-                    BoardState::SupplyExposed => {
-                        ("exposed", "Supply exposed", "Incoming terminals live, earth off: stay with the board, refit the earth at once.")
+                    BoardState::NotProved => {
+                        ("not-proved", "Not proved dead", "Treat as live until proved dead at the point of work.")
                     }
-                    BoardState::Energised => ("energised", "Energised", "Live. Isolate and prove dead before touching anything."),
+                    BoardState::ProvedDead => {
+                        ("dead", "Proved dead", "Locked off. The incoming terminals are still live.")
+                    }
+                    BoardState::SupplyExposed => (
+                        "exposed",
+                        "Supply exposed",
+                        "Incoming terminals live, earth off: stay with the board, refit the earth at once.",
+                    ),
+                    BoardState::Energised => {
+                        ("energised", "Energised", "Live. Isolate and prove dead before touching anything.")
+                    }
                 };
                 Band {
                     board: board.id,
@@ -96,5 +104,6 @@ pub fn moment(at: Timestamp) -> String {
 
 /// A stored moment as a day.
 pub fn day(text: &str) -> String {
-    text.parse::<Timestamp>().map_or_else(|_| text.to_owned(), |at| at.to_zoned(TimeZone::UTC).strftime("%-d %b %Y").to_string())
+    text.parse::<Timestamp>()
+        .map_or_else(|_| text.to_owned(), |at| at.to_zoned(TimeZone::UTC).strftime("%-d %b %Y").to_string())
 }

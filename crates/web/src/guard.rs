@@ -29,9 +29,9 @@ const HEADERS: &[(&str, &str)] = &[
 
 /// Names by which this machine calls itself.
 fn is_here(authority: &str, port: u16) -> bool {
-    ["127.0.0.1", "localhost", "[::1]"].iter().any(|name| {
-        authority == format!("{name}:{port}") || (port == 80 && authority == *name)
-    })
+    ["127.0.0.1", "localhost", "[::1]"]
+        .iter()
+        .any(|name| authority == format!("{name}:{port}") || (port == 80 && authority == *name))
 }
 
 fn refusal(request: &ServiceRequest, port: u16) -> Option<&'static str> {

@@ -30,7 +30,8 @@ fn read_file(path: &Path) -> Result<Job, Problem> {
 pub fn export(reference: &str, db: &Path) -> Result<(), Problem> {
     let store = open_existing(db)?;
     let row = store.jobs(reference, 10_000)?.into_iter().find(|row| row.reference == reference);
-    let row = row.ok_or_else(|| Problem(format!("{reference}: there is no job of this reference in {}", db.display())))?;
+    let row =
+        row.ok_or_else(|| Problem(format!("{reference}: there is no job of this reference in {}", db.display())))?;
     let bytes = job_file::write(&store.job(row.id)?.job)?;
     print(&String::from_utf8(bytes)?)
 }

@@ -24,7 +24,9 @@ pub fn answer(answer: Result<serde_json::Value, Refused>) -> Result<(), Problem>
 /// Writes to standard output; a reader that went away is no error.
 pub fn print(text: &str) -> Result<(), Problem> {
     match std::io::stdout().write_all(text.as_bytes()) {
-        Err(error) if error.kind() != std::io::ErrorKind::BrokenPipe => Err(Problem(format!("standard output: {error}"))),
+        Err(error) if error.kind() != std::io::ErrorKind::BrokenPipe => {
+            Err(Problem(format!("standard output: {error}")))
+        }
         _ => Ok(()),
     }
 }

@@ -23,8 +23,17 @@ use serde_json::{Value, json};
 
 /// The calculators.
 pub const NAMES: &[&str] = &[
-    "conductor", "ring", "max-zs", "loop", "fault-current", "ir-pairs", "ir-combine", "rcd", "main-bonding",
-    "adiabatic", "electrode",
+    "conductor",
+    "ring",
+    "max-zs",
+    "loop",
+    "fault-current",
+    "ir-pairs",
+    "ir-combine",
+    "rcd",
+    "main-bonding",
+    "adiabatic",
+    "electrode",
 ];
 
 const LENGTH: Range = Range::between(Metres::MIN, Metres::MAX, "m");
@@ -94,7 +103,8 @@ fn ring_of(input: &Json) -> Result<Value, Refused> {
     let (r1, rn, r2) = (r1?, rn?, r2?);
     let line = size(&fields, "line_mm2", Material::Copper)?;
     let cpc = size(&fields, "cpc_mm2", Material::Copper)?;
-    let by_table = ring::r2_by_table(r1, line, cpc).map_err(|error| Refused::new("cpc_mm2", cpc.get().to_string(), error.to_string()))?;
+    let by_table = ring::r2_by_table(r1, line, cpc)
+        .map_err(|error| Refused::new("cpc_mm2", cpc.get().to_string(), error.to_string()))?;
     Ok(json!({
         "r1_rn": ring::quarter(r1, rn),
         "r1_r2": ring::quarter(r1, r2),
@@ -107,10 +117,13 @@ const DEVICES: &str = "BS EN 60898, BS EN 61009, BS 88-2, BS 88-3, BS 3036 or BS
 
 fn maximum(fields: &Fields<'_>) -> Result<MaximumZs, Refused> {
     let device = fields.choice("device", DEVICES, DeviceStandard::from_name)?;
-    let trip = fields.optional_choice("type", "B, C or D", |name| TripType::ALL.into_iter().find(|t| t.letter() == name))?;
+    let trip =
+        fields.optional_choice("type", "B, C or D", |name| TripType::ALL.into_iter().find(|t| t.letter() == name))?;
     let rating = fields.decimal("rating_a", &Range::above_zero(10_000.0, "A"))?;
     let times = "0.2, 0.4, 1 or 5";
-    let seconds = fields.decimal("disconnection_s", &Range::above_zero(1_000.0, "s")).map_err(|_| fields.refuse("disconnection_s", times))?;
+    let seconds = fields
+        .decimal("disconnection_s", &Range::above_zero(1_000.0, "s"))
+        .map_err(|_| fields.refuse("disconnection_s", times))?;
     let time = Disconnection::from_seconds(seconds).ok_or_else(|| fields.refuse("disconnection_s", times))?;
     maximum_zs(device, trip, rating.normalize(), time).map_err(|error| {
         use proof_core::standard::devices::NoMaximum;
@@ -126,7 +139,8 @@ fn maximum(fields: &Fields<'_>) -> Result<MaximumZs, Refused> {
 fn max_zs(input: &Json) -> Result<Value, Refused> {
     let fields = Fields::open(input, "", &["device", "type", "rating_a", "disconnection_s"])?;
     let maximum = maximum(&fields)?;
-    let mut output = json!({"printed_ohm": number(maximum.printed_ohm), "eighty_percent_ohm": number(maximum.eighty_percent_ohm)});
+    let mut output =
+        json!({"printed_ohm": number(maximum.printed_ohm), "eighty_percent_ohm": number(maximum.eighty_percent_ohm)});
     if let Some(ia) = maximum.ia_a {
         output["ia_a"] = json!(number(ia));
     }
@@ -159,10 +173,14 @@ fn loop_of(input: &Json) -> Result<Value, Refused> {
 /// A number or a list of one to three, one a line.
 fn lines(fields: &Fields<'_>, name: &str, range: &Range) -> Result<Option<Vec<Decimal>>, Refused> {
     let allowed = format!("{}, or a list of one to three, one a line", range.text());
-    let take = |json: &Json| range.take(json).and_then(exact).ok_or_else(|| Refused::new(fields.key(name), json.shown(), &allowed));
+    let take = |json: &Json| {
+        range.take(json).and_then(exact).ok_or_else(|| Refused::new(fields.key(name), json.shown(), &allowed))
+    };
     match fields.get(name) {
         None => Ok(None),
-        Some(Json::List(list)) if (1..=3).contains(&list.len()) => list.iter().map(take).collect::<Result<_, _>>().map(Some),
+        Some(Json::List(list)) if (1..=3).contains(&list.len()) => {
+            list.iter().map(take).collect::<Result<_, _>>().map(Some)
+        }
         Some(Json::List(list)) => Err(Refused::new(fields.key(name), format!("a list of {}", list.len()), &allowed)),
         Some(json) => Ok(Some(vec![take(json)?])),
     }
@@ -179,7 +197,13 @@ fn measured(fields: &Fields<'_>, ohm: &str, ka: &str) -> Result<Option<Measured>
 
 fn fault(input: &Json) -> Result<Value, Refused> {
     let keys = [
-        "line_neutral_ohm", "line_neutral_ka", "line_earth_ohm", "line_earth_ka", "phases", "school", "line_line_ohm",
+        "line_neutral_ohm",
+        "line_neutral_ka",
+        "line_earth_ohm",
+        "line_earth_ka",
+        "phases",
+        "school",
+        "line_line_ohm",
         "breaking_capacity_ka",
     ];
     let fields = Fields::open(input, "", &keys)?;
@@ -202,8 +226,12 @@ fn fault(input: &Json) -> Result<Value, Refused> {
         return Err(fields.refuse("line_line_ohm", "only with phases 3 and school line_line"));
     }
     let capacity = fields.optional_decimal("breaking_capacity_ka", &Range::above_zero(1_000.0, "kA"))?;
-    let found = fault_current(&line_neutral, line_earth.as_ref(), phases, capacity)
-        .map_err(|_| fields.refuse("line_line_ohm", &format!("the line–line loop, {}, for the school line_line", OHM_ABOVE_ZERO.text())))?;
+    let found = fault_current(&line_neutral, line_earth.as_ref(), phases, capacity).map_err(|_| {
+        fields.refuse(
+            "line_line_ohm",
+            &format!("the line–line loop, {}, for the school line_line", OHM_ABOVE_ZERO.text()),
+        )
+    })?;
     Ok(json!({
         "pscc_ka": number(found.pscc_ka),
         "pefc_ka": found.pefc_ka.map(number),
@@ -250,7 +278,9 @@ fn ir_combine(input: &Json) -> Result<Value, Refused> {
             }
             other => {
                 let value = MEGOHMS.take(other).and_then(exact);
-                Insulation::Reads(value.ok_or_else(|| Refused::new(path, other.shown(), format!("{} or {{\"over\": MΩ}}", MEGOHMS.text())))?)
+                Insulation::Reads(value.ok_or_else(|| {
+                    Refused::new(path, other.shown(), format!("{} or {{\"over\": MΩ}}", MEGOHMS.text()))
+                })?)
             }
         });
     }
@@ -271,7 +301,8 @@ fn rcd_of(input: &Json) -> Result<Value, Refused> {
         .unwrap_or_default();
     let keys = RcdTest::ALL.map(RcdTest::key);
     let allowed = format!("an object with any of {}", keys.join(", "));
-    let given = Fields::open(fields.get("readings").ok_or_else(|| fields.refuse("readings", &allowed))?, "readings", &keys)?;
+    let given =
+        Fields::open(fields.get("readings").ok_or_else(|| fields.refuse("readings", &allowed))?, "readings", &keys)?;
     let mut readings = Vec::new();
     for test in RcdTest::ALL {
         match given.get(test.key()) {
@@ -315,7 +346,8 @@ fn rcd_of(input: &Json) -> Result<Value, Refused> {
 
 fn main_bonding(input: &Json) -> Result<Value, Refused> {
     let fields = Fields::open(input, "", &["system", "line_mm2", "neutral_mm2", "length_m"])?;
-    let system = fields.choice("system", "TN-S, TN-C-S or TT", |name| EarthingSystem::ALL.into_iter().find(|s| s.name() == name))?;
+    let system = fields
+        .choice("system", "TN-S, TN-C-S or TT", |name| EarthingSystem::ALL.into_iter().find(|s| s.name() == name))?;
     let allowed = STANDARD_SIZES_MM2.map(|mm2| mm2.to_string()).join(", ");
     let standard_size = |name: &str| {
         let refuse = || fields.refuse(name, &format!("a standard size: {allowed} mm²"));

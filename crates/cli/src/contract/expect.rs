@@ -121,16 +121,22 @@ fn fault(json: &Json, index: usize) -> Result<Fault, Refused> {
     let fields = Fields::open(json, &path, keys)?;
     let at = |name: &str| fields.text(name, "the id of a point").map(str::to_owned);
     Ok(match *kind {
-        "high_resistance_joint" => {
-            Fault::HighResistanceJoint { conductor: conductor(&fields)?, segment: segment(&fields)?, ohm: ohms(&fields, "ohm")? }
-        }
+        "high_resistance_joint" => Fault::HighResistanceJoint {
+            conductor: conductor(&fields)?,
+            segment: segment(&fields)?,
+            ohm: ohms(&fields, "ohm")?,
+        },
         "open" => Fault::Open { conductor: conductor(&fields)?, segment: segment(&fields)? },
         "cross" => Fault::Cross { conductors: conductors(&fields)?, segment: segment(&fields)? },
         "contact" => {
             let ohm = match fields.get("ohm") {
                 Some(Json::Null) => None,
                 _ => Some(ohms(&fields, "ohm").map_err(|refused| {
-                    Refused::new(refused.key, refused.given, format!("{}, or null for a switch that is off", refused.allowed))
+                    Refused::new(
+                        refused.key,
+                        refused.given,
+                        format!("{}, or null for a switch that is off", refused.allowed),
+                    )
                 })?),
             };
             Fault::Contact { at: at("at")?, ohm }

@@ -220,6 +220,10 @@ impl Range {
     /// What is allowed, in words.
     pub fn text(&self) -> String {
         let Self { min, max, unit, .. } = self;
-        if self.above_min { format!("a number above {min} and up to {max} {unit}") } else { format!("a number from {min} to {max} {unit}") }
+        if self.above_min {
+            format!("a number above {min} and up to {max} {unit}")
+        } else {
+            format!("a number from {min} to {max} {unit}")
+        }
     }
 }

@@ -109,7 +109,10 @@ fn job(plan: &Plan) -> Job {
         length_m: Metres::new(metres).ok(),
     };
     let installation = Installation {
-        client: Party { name: "Halyard Press & Bindery".into(), address: "The Old Granary, Sluice Lane, Brackwater".into() },
+        client: Party {
+            name: "Halyard Press & Bindery".into(),
+            address: "The Old Granary, Sluice Lane, Brackwater".into(),
+        },
         site: Party { name: "The Old Granary".into(), address: "Sluice Lane, Brackwater".into() },
         premises: Premises::Industrial,
         nature: plan.nature,
@@ -170,7 +173,11 @@ fn inspect(job: &mut Job) {
         .iter()
         .map(|item| InspectionAnswer {
             item: item.key.into(),
-            outcome: if not_here.contains(&item.key) { InspectionOutcome::NotApplicable } else { InspectionOutcome::Yes },
+            outcome: if not_here.contains(&item.key) {
+                InspectionOutcome::NotApplicable
+            } else {
+                InspectionOutcome::Yes
+            },
             note: String::new(),
         })
         .collect();
@@ -206,7 +213,14 @@ fn read_origin(job: &mut Job, visit: &mut Visit) {
     }
 }
 
-fn read(job: &mut Job, visit: &mut Visit, meter: &mut Meter, way: &str, faults: Vec<Fault>, wanted: impl Fn(&Step) -> bool) {
+fn read(
+    job: &mut Job,
+    visit: &mut Visit,
+    meter: &mut Meter,
+    way: &str,
+    faults: Vec<Fault>,
+    wanted: impl Fn(&Step) -> bool,
+) {
     let Some(circuit) = job.installation.circuits.iter().find(|circuit| circuit.way == way).cloned() else { return };
     let readings = read_circuit(&job.installation, &circuit, faults, visit, meter, wanted);
     job.readings.extend(readings);

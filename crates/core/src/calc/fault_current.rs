@@ -12,9 +12,7 @@ use serde::{Deserialize, Serialize};
 pub const ROOT_3: Decimal = dec!(1.7320508075688772935274463415);
 
 /// How a three-phase fault current is had from what was measured.
-#[derive(
-    Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize, schemars::JsonSchema,
-)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize, schemars::JsonSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum FaultSchool {
     /// Twice the largest line–neutral current.
@@ -97,7 +95,9 @@ pub fn fault_current(
             single * dec!(2)
         }
         Phases::Three(FaultSchool::Root3, _) => {
-            warnings.push("√3 × line–neutral is 13 % low when line and neutral are alike: doubling is the safe side".to_owned());
+            warnings.push(
+                "√3 × line–neutral is 13 % low when line and neutral are alike: doubling is the safe side".to_owned(),
+            );
             single * ROOT_3
         }
         Phases::Three(FaultSchool::LineLine, loop_ohm) => {

@@ -3,9 +3,9 @@
 //! Source: On-Site Guide 10.3.2, Guidance Note 3. These are the values half-way round; the exact
 //! value at a point is [`at_fraction`].
 
+use crate::conductor::Material;
 use crate::quantity::SquareMillimetres;
 use crate::standard::conductors::{UnknownSize, mohm_per_m};
-use crate::conductor::Material;
 
 /// (r + other)/4: what is read half-way round with the legs crossed.
 pub fn quarter(r1: f64, other: f64) -> f64 {

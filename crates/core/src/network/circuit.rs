@@ -82,7 +82,10 @@ pub fn expect(description: &Description) -> Result<Expected, Refused> {
     let at_board = |solved: &Solved, other: Core| solved.resistance(LEG_1 + Core::L.index(), LEG_1 + other.index());
     let board_check = ring.then(|| TwoSteps { r1_rn: at_board(&step_2, Core::N), r1_r2: at_board(&step_3, Core::E) });
     let points = (0..description.points.len())
-        .map(|point| TwoSteps { r1_rn: built.read(&step_2, point, Core::N), r1_r2: built.read(&step_3, point, Core::E) })
+        .map(|point| TwoSteps {
+            r1_rn: built.read(&step_2, point, Core::N),
+            r1_r2: built.read(&step_3, point, Core::E),
+        })
         .collect();
     Ok(Expected { end_to_end, board_check, points })
 }
@@ -147,7 +150,7 @@ impl<'a> Built<'a> {
                 }
             }
             Fault::Contact { at, ohm } => {
-                self.contact[point("at", at)?] += ohm.map_or(f64::INFINITY, |ohm| ohm.get());
+                self.contact[point("at", at)?] += ohm.map_or(f64::INFINITY, super::super::quantity::Ohms::get);
             }
             Fault::Swap { at, conductors: [a, b] } => {
                 let at = point("at", at)?;
@@ -169,7 +172,11 @@ impl<'a> Built<'a> {
             }
             Fault::OwnLeg => {
                 if self.description.shape == Shape::Radial {
-                    return Err(Refused::new(key("kind"), "own_leg on a radial", "own_leg on a ring only: a radial has one leg"));
+                    return Err(Refused::new(
+                        key("kind"),
+                        "own_leg on a radial",
+                        "own_leg on a ring only: a radial has one leg",
+                    ));
                 }
                 self.own_leg = true;
             }
@@ -188,22 +195,37 @@ impl<'a> Built<'a> {
         let mains = layout.main.len();
         match name {
             SegmentName::After(id) if id == BOARD => {
-                if mains > 0 || ring { Ok(0) } else { Err(refuse("a segment that exists: this radial has no points")) }
+                if mains > 0 || ring {
+                    Ok(0)
+                } else {
+                    Err(refuse("a segment that exists: this radial has no points"))
+                }
             }
             SegmentName::Into(id) if id == BOARD => {
-                if ring { Ok(mains) } else { Err(refuse("a point: only a ring leads back into the board")) }
+                if ring {
+                    Ok(mains)
+                } else {
+                    Err(refuse("a point: only a ring leads back into the board"))
+                }
             }
             SegmentName::After(id) | SegmentName::Into(id) => {
-                let point = *layout.by_id.get(id.as_str()).ok_or_else(|| refuse("board or the id of a point of this circuit"))?;
+                let point = *layout
+                    .by_id
+                    .get(id.as_str())
+                    .ok_or_else(|| refuse("board or the id of a point of this circuit"))?;
                 match (name, place_in_main(point)) {
                     (SegmentName::Into(_), Some(place)) => Ok(place),
                     (SegmentName::Into(_), None) => {
                         let spurs_before = (0..point).filter(|&other| layout.parent[other].is_some()).count();
                         Ok(mains + usize::from(ring) + spurs_before)
                     }
-                    (SegmentName::After(_), None) => Err(refuse("a main-line point or board: for the cable of a spur say into")),
+                    (SegmentName::After(_), None) => {
+                        Err(refuse("a main-line point or board: for the cable of a spur say into"))
+                    }
                     (SegmentName::After(_), Some(place)) if place + 1 < mains || ring => Ok(place + 1),
-                    (SegmentName::After(_), Some(_)) => Err(refuse("any main-line point but the last of a radial: nothing leaves it")),
+                    (SegmentName::After(_), Some(_)) => {
+                        Err(refuse("any main-line point but the last of a radial: nothing leaves it"))
+                    }
                 }
             }
         }

@@ -191,14 +191,26 @@ impl Description {
     /// Checks names and shape.
     pub(crate) fn layout(&self) -> Result<Layout<'_>, Refused> {
         if self.points.len() > MOST_POINTS {
-            return Err(Refused::new("points", format!("{} points", self.points.len()), format!("up to {MOST_POINTS} points")));
+            return Err(Refused::new(
+                "points",
+                format!("{} points", self.points.len()),
+                format!("up to {MOST_POINTS} points"),
+            ));
         }
         match (self.shape, self.return_leg) {
             (Shape::Radial, Some(leg)) => {
-                return Err(Refused::new("return_leg_m", leg.get().to_string(), "a radial has no return leg: leave it out"));
+                return Err(Refused::new(
+                    "return_leg_m",
+                    leg.get().to_string(),
+                    "a radial has no return leg: leave it out",
+                ));
             }
             (Shape::Ring, None) => {
-                return Err(Refused::new("return_leg_m", "nothing", "a ring wants the length of its return leg, 0 to 100000 m"));
+                return Err(Refused::new(
+                    "return_leg_m",
+                    "nothing",
+                    "a ring wants the length of its return leg, 0 to 100000 m",
+                ));
             }
             _ => {}
         }
@@ -220,7 +232,11 @@ impl Description {
             parent.push(match &point.spur_from {
                 None => None,
                 Some(from) => Some(*by_id.get(from.as_str()).ok_or_else(|| {
-                    Refused::new(format!("points[{index}].spur_from"), format!("\"{from}\""), "the id of a point of this circuit")
+                    Refused::new(
+                        format!("points[{index}].spur_from"),
+                        format!("\"{from}\""),
+                        "the id of a point of this circuit",
+                    )
                 })?),
             });
         }

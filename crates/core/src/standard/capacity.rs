@@ -6,7 +6,8 @@ use crate::quantity::{Amps, SquareMillimetres};
 use crate::standard::Source;
 use serde::{Deserialize, Serialize};
 
-const TABLE: Source = Source::memory("BS 7671", "Table 4D5", "twin-and-earth, copper, PVC 70 °C, no grouping or ambient factors");
+const TABLE: Source =
+    Source::memory("BS 7671", "Table 4D5", "twin-and-earth, copper, PVC 70 °C, no grouping or ambient factors");
 const OUTLET: Source = Source::practice("an outlet is not rated below its device unless it is a BS 1363 socket");
 
 pub(super) const SOURCES: &[(&str, Source)] = &[("current-carrying capacity", TABLE), ("outlet rating", OUTLET)];

@@ -4,8 +4,7 @@ use crate::conductor::Material;
 use crate::quantity::{Celsius, Metres, Ohms, SquareMillimetres};
 use crate::standard::Source;
 
-const RESISTANCE: Source =
-    Source::published("BS EN 60228", "class 1/2 (IEC 60228), maximum resistance", "at 20 °C");
+const RESISTANCE: Source = Source::published("BS EN 60228", "class 1/2 (IEC 60228), maximum resistance", "at 20 °C");
 const TEMPERATURE: Source =
     Source::memory("BS 7671 On-Site Guide", "Table I3 and the coefficient above it", "0.004 per °C from 20 °C");
 const PAIRS: Source = Source::practice("sizes in which twin-and-earth cable is made");
@@ -103,6 +102,9 @@ pub fn temperature_factor(temperature: Celsius) -> f64 {
 ///
 /// # Errors
 /// [`UnknownSize`] when the table does not hold the size.
+///
+/// # Panics
+/// Never: the longest length of the smallest conductor is far below the largest resistance.
 pub fn resistance(
     material: Material,
     size: SquareMillimetres,
@@ -115,10 +117,7 @@ pub fn resistance(
 
 /// The CPC that comes in twin-and-earth of this size, if it is made in it.
 pub fn twin_and_earth_cpc(line: SquareMillimetres) -> Option<SquareMillimetres> {
-    TWIN_AND_EARTH_MM2
-        .iter()
-        .find(|(mm2, _)| *mm2 == line.get())
-        .map(|(_, cpc)| SquareMillimetres::literal(*cpc))
+    TWIN_AND_EARTH_MM2.iter().find(|(mm2, _)| *mm2 == line.get()).map(|(_, cpc)| SquareMillimetres::literal(*cpc))
 }
 
 #[cfg(test)]

@@ -13,8 +13,10 @@ const BREAKERS: Source = Source::published("BS 7671", "Table 41.3", "Zs = U0·Cm
 const FUSES_04: Source = Source::memory("BS 7671", "Table 41.2", "0.4 s");
 const FUSES_5: Source = Source::memory("BS 7671", "Table 41.4", "5 s");
 const TIMES: Source = Source::published("BS 7671", "Table 41.1, 411.3.2.2 to 411.3.2.4", "U0 230 V a.c.");
-const EIGHTY: Source = Source::published("BS 7671", "Appendix 3; On-Site Guide Appendix B", "measured cold: 0.8 × printed value");
-const CAPACITY_BREAKERS: Source = Source::memory("BS EN 60898, BS EN 61009", "rated short-circuit capacity", "6 or 10 kA as marked");
+const EIGHTY: Source =
+    Source::published("BS 7671", "Appendix 3; On-Site Guide Appendix B", "measured cold: 0.8 × printed value");
+const CAPACITY_BREAKERS: Source =
+    Source::memory("BS EN 60898, BS EN 61009", "rated short-circuit capacity", "6 or 10 kA as marked");
 const CAPACITY_FUSES: Source = Source::memory("BS 88, BS 1361, BS 1362, BS 3036", "rated breaking capacity", "");
 const CONSUMER_UNIT: Source = Source::memory("BS EN 61439-3", "conditional rating", "consumer unit, 16 kA");
 
@@ -125,34 +127,84 @@ pub const CONSUMER_UNIT_KA: Decimal = dec!(16);
 
 /// Preferred ratings of breakers, A.
 pub const BREAKER_RATINGS_A: [Decimal; 24] = [
-    dec!(1), dec!(2), dec!(3), dec!(4), dec!(5), dec!(6), dec!(8), dec!(10), dec!(13), dec!(15),
-    dec!(16), dec!(20), dec!(25), dec!(30), dec!(32), dec!(35), dec!(40), dec!(45), dec!(50),
-    dec!(60), dec!(63), dec!(80), dec!(100), dec!(125),
+    dec!(1),
+    dec!(2),
+    dec!(3),
+    dec!(4),
+    dec!(5),
+    dec!(6),
+    dec!(8),
+    dec!(10),
+    dec!(13),
+    dec!(15),
+    dec!(16),
+    dec!(20),
+    dec!(25),
+    dec!(30),
+    dec!(32),
+    dec!(35),
+    dec!(40),
+    dec!(45),
+    dec!(50),
+    dec!(60),
+    dec!(63),
+    dec!(80),
+    dec!(100),
+    dec!(125),
 ];
 
 type Row = (Decimal, Decimal);
 
 const BS88_2_04: [Row; 8] = [
-    (dec!(2), dec!(33.1)), (dec!(4), dec!(15.6)), (dec!(6), dec!(7.80)), (dec!(10), dec!(4.65)),
-    (dec!(16), dec!(2.43)), (dec!(20), dec!(1.68)), (dec!(25), dec!(1.29)), (dec!(32), dec!(0.99)),
+    (dec!(2), dec!(33.1)),
+    (dec!(4), dec!(15.6)),
+    (dec!(6), dec!(7.80)),
+    (dec!(10), dec!(4.65)),
+    (dec!(16), dec!(2.43)),
+    (dec!(20), dec!(1.68)),
+    (dec!(25), dec!(1.29)),
+    (dec!(32), dec!(0.99)),
 ];
 const BS88_2_5: [Row; 16] = [
-    (dec!(2), dec!(44)), (dec!(4), dec!(21)), (dec!(6), dec!(12.0)), (dec!(10), dec!(6.8)),
-    (dec!(16), dec!(4.0)), (dec!(20), dec!(2.8)), (dec!(25), dec!(2.2)), (dec!(32), dec!(1.7)),
-    (dec!(40), dec!(1.3)), (dec!(50), dec!(0.99)), (dec!(63), dec!(0.78)), (dec!(80), dec!(0.55)),
-    (dec!(100), dec!(0.42)), (dec!(125), dec!(0.32)), (dec!(160), dec!(0.27)), (dec!(200), dec!(0.18)),
+    (dec!(2), dec!(44)),
+    (dec!(4), dec!(21)),
+    (dec!(6), dec!(12.0)),
+    (dec!(10), dec!(6.8)),
+    (dec!(16), dec!(4.0)),
+    (dec!(20), dec!(2.8)),
+    (dec!(25), dec!(2.2)),
+    (dec!(32), dec!(1.7)),
+    (dec!(40), dec!(1.3)),
+    (dec!(50), dec!(0.99)),
+    (dec!(63), dec!(0.78)),
+    (dec!(80), dec!(0.55)),
+    (dec!(100), dec!(0.42)),
+    (dec!(125), dec!(0.32)),
+    (dec!(160), dec!(0.27)),
+    (dec!(200), dec!(0.18)),
 ];
 const BS88_3_04: [Row; 4] =
     [(dec!(5), dec!(9.93)), (dec!(16), dec!(2.30)), (dec!(20), dec!(1.93)), (dec!(32), dec!(0.91))];
 const BS88_3_5: [Row; 8] = [
-    (dec!(5), dec!(14.6)), (dec!(16), dec!(3.9)), (dec!(20), dec!(3.2)), (dec!(32), dec!(1.6)),
-    (dec!(45), dec!(1.0)), (dec!(63), dec!(0.68)), (dec!(80), dec!(0.51)), (dec!(100), dec!(0.38)),
+    (dec!(5), dec!(14.6)),
+    (dec!(16), dec!(3.9)),
+    (dec!(20), dec!(3.2)),
+    (dec!(32), dec!(1.6)),
+    (dec!(45), dec!(1.0)),
+    (dec!(63), dec!(0.68)),
+    (dec!(80), dec!(0.51)),
+    (dec!(100), dec!(0.38)),
 ];
 const BS3036_04: [Row; 4] =
     [(dec!(5), dec!(9.10)), (dec!(15), dec!(2.43)), (dec!(20), dec!(1.68)), (dec!(30), dec!(1.04))];
 const BS3036_5: [Row; 7] = [
-    (dec!(5), dec!(16.8)), (dec!(15), dec!(5.08)), (dec!(20), dec!(3.64)), (dec!(30), dec!(2.51)),
-    (dec!(45), dec!(1.51)), (dec!(60), dec!(1.07)), (dec!(100), dec!(0.51)),
+    (dec!(5), dec!(16.8)),
+    (dec!(15), dec!(5.08)),
+    (dec!(20), dec!(3.64)),
+    (dec!(30), dec!(2.51)),
+    (dec!(45), dec!(1.51)),
+    (dec!(60), dec!(1.07)),
+    (dec!(100), dec!(0.51)),
 ];
 const BS1362_04: [Row; 2] = [(dec!(3), dec!(15.6)), (dec!(13), dec!(2.30))];
 const BS1362_5: [Row; 2] = [(dec!(3), dec!(22.0)), (dec!(13), dec!(3.64))];
@@ -235,7 +287,12 @@ impl Disconnection {
 
 /// The time that Table 41.1 and 411.3.2.2–4 ask for: final circuits up to 63 A with
 /// socket-outlets and up to 32 A feeding fixed equipment only; otherwise the longer time.
-pub fn disconnection_time(system: EarthingSystem, rating_a: Decimal, has_sockets: bool, is_final: bool) -> Disconnection {
+pub fn disconnection_time(
+    system: EarthingSystem,
+    rating_a: Decimal,
+    has_sockets: bool,
+    is_final: bool,
+) -> Disconnection {
     let short = is_final && rating_a <= if has_sockets { dec!(63) } else { dec!(32) };
     match (system, short) {
         (EarthingSystem::Tt, true) => Disconnection::S0_2,
@@ -267,7 +324,9 @@ pub enum NoMaximum {
         allowed: String,
     },
     /// The tables for fuses hold 0.4 s and 5 s only.
-    #[error("{device} fuses have no printed maximum at {seconds} s (Tables 41.2 and 41.4 hold 0.4 s and 5 s): give 0.4 or 5, or protect by RCD")]
+    #[error(
+        "{device} fuses have no printed maximum at {seconds} s (Tables 41.2 and 41.4 hold 0.4 s and 5 s): give 0.4 or 5, or protect by RCD"
+    )]
     FuseTime {
         /// The product standard.
         device: &'static str,

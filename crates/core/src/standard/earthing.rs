@@ -6,9 +6,11 @@ use crate::standard::supply::EarthingSystem;
 use rust_decimal::{Decimal, dec};
 
 const TABLE_54_7: Source = Source::published("BS 7671", "Table 54.7", "same material as the line conductor");
-const BONDING: Source = Source::published("BS 7671", "544.1.1", "TN-S and TT: half the earthing conductor, 6 to 25 mm² copper");
+const BONDING: Source =
+    Source::published("BS 7671", "544.1.1", "TN-S and TT: half the earthing conductor, 6 to 25 mm² copper");
 const TABLE_54_8: Source = Source::memory("BS 7671", "Table 54.8", "PME: by the neutral of the supply");
-const PME_EARTHING: Source = Source::memory("BS 7671", "544.1.1", "PME: earthing conductor not smaller than the main bond");
+const PME_EARTHING: Source =
+    Source::memory("BS 7671", "544.1.1", "PME: earthing conductor not smaller than the main bond");
 const SEPARATE_CPC: Source = Source::memory("BS 7671", "543.1.1", "separate CPC: 2.5 mm² protected, 4 mm² not");
 const ADIABATIC: Source = Source::published("BS 7671", "543.1.3", "S = √(I²t)/k");
 const K: Source = Source::memory("BS 7671", "Tables 54.2 and 54.3", "copper");
@@ -16,7 +18,8 @@ const BURIED: Source = Source::memory("BS 7671", "Table 54.1", "buried earthing 
 const BOND_READING: Source = Source::practice("bond of ordinary length: 0.05 Ω or less, what 27 m of 10 mm² gives");
 const LONG_BOND: Source = Source::practice("long bond: 1.1 × its own copper + 0.01 Ω");
 const TOUCH: Source = Source::published("BS 7671", "411.5.3", "50 V / IΔn");
-const ELECTRODE: Source = Source::published("BS 7671", "411.5.3, Table 41.5", "Zs ≤ 50 V / IΔn as printed; above 200 Ω may not be stable");
+const ELECTRODE: Source =
+    Source::published("BS 7671", "411.5.3, Table 41.5", "Zs ≤ 50 V / IΔn as printed; above 200 Ω may not be stable");
 
 pub(super) const SOURCES: &[(&str, Source)] = &[
     ("protective conductor by table", TABLE_54_7),
@@ -35,8 +38,8 @@ pub(super) const SOURCES: &[(&str, Source)] = &[
 
 /// Standard sizes in rising order, mm².
 pub const STANDARD_SIZES_MM2: [f64; 20] = [
-    1.0, 1.5, 2.5, 4.0, 6.0, 10.0, 16.0, 25.0, 35.0, 50.0, 70.0, 95.0, 120.0, 150.0, 185.0, 240.0, 300.0, 400.0,
-    500.0, 630.0,
+    1.0, 1.5, 2.5, 4.0, 6.0, 10.0, 16.0, 25.0, 35.0, 50.0, 70.0, 95.0, 120.0, 150.0, 185.0, 240.0, 300.0, 400.0, 500.0,
+    630.0,
 ];
 
 /// The least standard size not below `mm2`, up to 630 mm².
@@ -160,7 +163,9 @@ mod tests {
     /// BS 7671 Table 41.5.
     #[test]
     fn rcd_loops_as_printed() {
-        for (idn, ohm) in [(dec!(30), dec!(1667)), (dec!(100), dec!(500)), (dec!(300), dec!(167)), (dec!(500), dec!(100))] {
+        for (idn, ohm) in
+            [(dec!(30), dec!(1667)), (dec!(100), dec!(500)), (dec!(300), dec!(167)), (dec!(500), dec!(100))]
+        {
             assert_eq!(rcd_maximum_zs(idn), ohm);
         }
     }

@@ -5,7 +5,8 @@ use crate::standard::Source;
 use serde::{Deserialize, Serialize};
 
 const MINIMUM: Source = Source::published("BS 7671", "Table 64, 643.3; IEC 60364-6 Table 6A", "");
-const REDUCED: Source = Source::published("BS 7671", "643.3.3", "SPDs or equipment that cannot come out: 250 V, still 1 MΩ");
+const REDUCED: Source =
+    Source::published("BS 7671", "643.3.3", "SPDs or equipment that cannot come out: 250 V, still 1 MΩ");
 const NEW: Source = Source::practice("new wiring under 200 MΩ or under the instrument's over-range");
 const LOW: Source = Source::memory("Guidance Note 3", "insulation resistance", "anything under 2 MΩ");
 const OLD: Source = Source::practice("older circuit under 10 MΩ");
@@ -19,9 +20,7 @@ pub(super) const SOURCES: &[(&str, Source)] = &[
 ];
 
 /// Which row of the table a circuit stands in.
-#[derive(
-    Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize, schemars::JsonSchema,
-)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize, schemars::JsonSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum VoltageBand {
     /// Separated or protective extra-low voltage.

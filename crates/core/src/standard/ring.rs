@@ -7,7 +7,8 @@ const QUARTERS: Source = Source::published("On-Site Guide", "10.3.2; Guidance No
 const LEGS_ALIKE: Source = Source::memory("On-Site Guide", "10.3.2", "r1 and rn within 0.05 Ω");
 const PROPORTION: Source = Source::practice("r1 and rn alike in proportion as well");
 const AS_EXPECTED: Source = Source::practice("a ring reading within 0.05 Ω of what the circuit should give");
-const CABLE: Source = Source::published("BS 7671", "433.1.204", "30/32 A ring: at least 2.5 mm² (1.5 mineral-insulated), each leg 20 A");
+const CABLE: Source =
+    Source::published("BS 7671", "433.1.204", "30/32 A ring: at least 2.5 mm² (1.5 mineral-insulated), each leg 20 A");
 
 pub(super) const SOURCES: &[(&str, Source)] = &[
     ("ring quarters", QUARTERS),
@@ -21,6 +22,8 @@ pub(super) const SOURCES: &[(&str, Source)] = &[
 pub const LEGS_WITHIN: Ohms = Ohms::literal(0.05);
 /// The smaller of r1 and rn is at least this share of the larger: 0.04 beside 0.09 is not.
 pub const LEGS_PROPORTION: f64 = 0.75;
+/// Below this difference two legs are alike whatever their proportion: it is meter scatter.
+pub const PROPORTION_FROM: Ohms = Ohms::literal(0.04);
 /// A reading is within this of what is expected.
 pub const READING_WITHIN: Ohms = Ohms::literal(0.05);
 /// Least line and neutral size of a ring, thermoplastic or thermosetting cable.

@@ -8,8 +8,7 @@ use serde::{Deserialize, Serialize};
 const NOMINAL: Source = Source::published("BS 7671", "Appendix 2", "230 V to earth, 400 V between lines");
 const FACTORS: Source = Source::memory("BS 7671", "411.4.4 and Part 2", "Cmin 0.95, Cmax 1.10");
 const DECLARED_ZE: Source = Source::memory("UK distributors", "declared maximum Ze", "low-voltage supplies");
-const DECLARED_PFC: Source =
-    Source::memory("UK distributors", "declared maximum PFC", "up to 100 A single phase");
+const DECLARED_PFC: Source = Source::memory("UK distributors", "declared maximum PFC", "up to 100 A single phase");
 
 pub(super) const SOURCES: &[(&str, Source)] = &[
     ("nominal voltage", NOMINAL),
@@ -30,9 +29,7 @@ pub const C_MAX: Decimal = dec!(1.10);
 pub const DECLARED_PFC_KA: Kiloamps = Kiloamps::literal(16.0);
 
 /// Earthing arrangement of a supply or of a board.
-#[derive(
-    Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize, schemars::JsonSchema,
-)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize, schemars::JsonSchema)]
 pub enum EarthingSystem {
     /// Neutral and earth combined in the supply (PME).
     #[default]

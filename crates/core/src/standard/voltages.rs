@@ -4,9 +4,11 @@ use crate::quantity::Volts;
 use crate::standard::Source;
 
 const PAIRS: Source = Source::practice("voltages when proving dead, line–neutral, line–earth, neutral–earth");
-const NO_INDICATION: Source = Source::practice("dead is no indication on every pair; a figure, where shown, under 10 V");
+const NO_INDICATION: Source =
+    Source::practice("dead is no indication on every pair; a figure, where shown, under 10 V");
 
-pub(super) const SOURCES: &[(&str, Source)] = &[("voltages when proving dead", PAIRS), ("no indication", NO_INDICATION)];
+pub(super) const SOURCES: &[(&str, Source)] =
+    &[("voltages when proving dead", PAIRS), ("no indication", NO_INDICATION)];
 
 /// A figure under this, where one is shown, is no indication.
 pub const NO_INDICATION_UNDER: Volts = Volts::literal(10.0);

@@ -21,7 +21,9 @@ fn depth(job: &Job, board: &Board) -> usize {
     let mut at = board;
     for depth in 0..job.installation.boards.len() {
         let Feed::Circuit { circuit } = at.fed_by else { return depth };
-        let Some(feeder) = job.installation.circuit(circuit).and_then(|c| job.installation.board(c.board)) else { return depth };
+        let Some(feeder) = job.installation.circuit(circuit).and_then(|c| job.installation.board(c.board)) else {
+            return depth;
+        };
         at = feeder;
     }
     0
@@ -29,10 +31,14 @@ fn depth(job: &Job, board: &Board) -> usize {
 
 /// How a way stands: its look and its shape.
 fn standing(findings: &[Finding], circuit: Uuid, done: usize, of: usize) -> (&'static str, &'static str) {
-    let worst = findings.iter().filter(|f| matches!(&f.place, Where::Circuit(id, _) if *id == circuit)).map(|f| f.severity).min();
+    let worst = findings
+        .iter()
+        .filter(|f| matches!(&f.place, Where::Circuit(id, _) if *id == circuit))
+        .map(|f| f.severity)
+        .min();
     match worst {
         Some(Severity::Fails) => ("outside", "×"),
-        _ if done < of && done > 0 => ("part", "◐"),
+        _ if done < of && done > 0 => ("part", "…"),
         _ if done == 0 => ("unjudged", "○"),
         Some(Severity::Odd) => ("again", "▲"),
         _ => ("within", "✓"),
@@ -104,7 +110,10 @@ pub fn drawing(job: &Job, findings: &[Finding]) -> String {
         y += ROW + (rows as f64 - 1.0) * 72.0;
     }
     let height = y.max(110.0);
-    let _ = write!(svg, "<svg class=\"chain\" viewBox=\"0 0 {WIDTH} {height:.0}\" width=\"{WIDTH}\" height=\"{height:.0}\" role=\"group\" aria-label=\"Supply, boards and ways\">");
+    let _ = write!(
+        svg,
+        "<svg class=\"chain\" viewBox=\"0 0 {WIDTH} {height:.0}\" width=\"{WIDTH}\" height=\"{height:.0}\" role=\"group\" aria-label=\"Supply, boards and ways\">"
+    );
     let ze = settled.value(&ze_key()).map_or("not read".to_owned(), |value| format!("{} Ω", value.shown()));
     let fault = recorded_fault_current(&settled).map_or("not read".to_owned(), |(ka, _)| format!("{ka} kA"));
     let _ = write!(

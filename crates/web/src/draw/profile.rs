@@ -138,13 +138,20 @@ impl Profile {
             .iter()
             .flat_map(|column| &column.series)
             .flat_map(|series| {
-                [series.band.as_ref().and_then(|band| band.high.or(band.centre)), series.value.as_ref().and_then(Value::float)]
+                [
+                    series.band.as_ref().and_then(|band| band.high.or(band.centre)),
+                    series.value.as_ref().and_then(Value::float),
+                ]
             })
             .flatten()
             .fold(0.0_f64, f64::max);
         let wanted = (highest * 1.12).max(0.1);
         let unit = 10_f64.powf(wanted.log10().floor());
-        [1.0, 1.5, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0].into_iter().map(|step| step * unit).find(|top| *top >= wanted).unwrap_or(wanted)
+        [1.0, 1.5, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0]
+            .into_iter()
+            .map(|step| step * unit)
+            .find(|top| *top >= wanted)
+            .unwrap_or(wanted)
     }
 
     /// The drawing. Hidden from a screen reader, which has the twin and the list of steps.
@@ -164,10 +171,17 @@ impl Profile {
     }
 
     fn here_column(&self, svg: &mut String) {
-        let here = self.columns.iter().position(|column| column.series.iter().any(|s| s.slug.as_deref() == Some(self.here.as_str())));
+        let here = self
+            .columns
+            .iter()
+            .position(|column| column.series.iter().any(|s| s.slug.as_deref() == Some(self.here.as_str())));
         if let Some(index) = here {
             let (x, width) = (self.x(index) - self.column_width() / 2.0, self.column_width());
-            let _ = write!(svg, "<rect class=\"here\" x=\"{x:.1}\" y=\"8\" width=\"{width:.1}\" height=\"{:.1}\"/>", PLOT_BOTTOM - 8.0);
+            let _ = write!(
+                svg,
+                "<rect class=\"here\" x=\"{x:.1}\" y=\"8\" width=\"{width:.1}\" height=\"{:.1}\"/>",
+                PLOT_BOTTOM - 8.0
+            );
         }
     }
 
@@ -185,15 +199,31 @@ impl Profile {
         if self.ring {
             let right = self.width() - 14.0;
             let right = right.min(last + self.column_width() * 0.9 + 10.0).max(last + 14.0);
-            Self::cable(svg, &format!("M44 {RAIL}H{:.1}Q{right:.1} {RAIL} {right:.1} {:.1}V{:.1}Q{right:.1} {RETURN} {:.1} {RETURN}H44", right - 12.0, RAIL + 12.0, RETURN - 12.0, right - 12.0));
+            Self::cable(
+                svg,
+                &format!(
+                    "M44 {RAIL}H{:.1}Q{right:.1} {RAIL} {right:.1} {:.1}V{:.1}Q{right:.1} {RETURN} {:.1} {RETURN}H44",
+                    right - 12.0,
+                    RAIL + 12.0,
+                    RETURN - 12.0,
+                    right - 12.0
+                ),
+            );
             if let Some(leg) = self.return_leg {
-                let _ = write!(svg, "<text class=\"leg\" x=\"{:.1}\" y=\"{:.1}\" text-anchor=\"end\">{leg} m</text>", last, RETURN - 7.0);
+                let _ = write!(
+                    svg,
+                    "<text class=\"leg\" x=\"{:.1}\" y=\"{:.1}\" text-anchor=\"end\">{leg} m</text>",
+                    last,
+                    RETURN - 7.0
+                );
             }
         } else {
             Self::cable(svg, &format!("M44 {RAIL}H{last:.1}"));
         }
         for (index, column) in self.columns.iter().enumerate() {
-            let Some(parent) = column.parent.and_then(|id| self.columns.iter().position(|other| other.id == id)) else { continue };
+            let Some(parent) = column.parent.and_then(|id| self.columns.iter().position(|other| other.id == id)) else {
+                continue;
+            };
             let from_y = if self.columns[parent].parent.is_some() { SPUR } else { RAIL };
             Self::cable(svg, &format!("M{:.1} {from_y}V{SPUR}H{:.1}", self.x(parent), self.x(index)));
         }
@@ -229,14 +259,23 @@ impl Profile {
             self.column_width(),
         );
         let most = (self.column_width() / 7.0) as usize;
-        let label_y = if column.parent.is_some() { SPUR + 24.0 } else { RAIL - 18.0 };
-        if self.column_width() > 20.0 {
-            let _ = write!(svg, "<text class=\"point-name\" x=\"{x:.1}\" y=\"{label_y}\" text-anchor=\"middle\">{}</text>", escape(&shortened(&column.name, most.max(3))));
-        }
+        // A spur's name stands beside it: above and below run the two sides of the ring.
+        let (label_x, label_y, anchor) =
+            if column.parent.is_some() { (x + 13.0, SPUR + 4.0, "start") } else { (x, RAIL - 18.0, "middle") };
+        let _ = write!(
+            svg,
+            "<text class=\"point-name\" x=\"{label_x:.1}\" y=\"{label_y}\" text-anchor=\"{anchor}\">{}</text>",
+            escape(&shortened(&column.name, most.max(3)))
+        );
         svg.push_str("</a>");
         if let Some(leg) = column.leg.filter(|_| self.column_width() > 44.0) {
-            let (leg_x, leg_y) = if column.parent.is_some() { (x - self.column_width() / 2.0, SPUR + 15.0) } else { (x - self.column_width() / 2.0, RAIL + 17.0) };
-            let _ = write!(svg, "<text class=\"leg\" x=\"{leg_x:.1}\" y=\"{leg_y}\" text-anchor=\"middle\">{leg} m</text>");
+            let (leg_x, leg_y) = if column.parent.is_some() {
+                (x - self.column_width() / 2.0, SPUR + 15.0)
+            } else {
+                (x - self.column_width() / 2.0, RAIL + 17.0)
+            };
+            let _ =
+                write!(svg, "<text class=\"leg\" x=\"{leg_x:.1}\" y=\"{leg_y}\" text-anchor=\"middle\">{leg} m</text>");
         }
     }
 
@@ -254,7 +293,12 @@ impl Profile {
                 at + 4.0
             );
         }
-        let _ = write!(svg, "<text class=\"scale\" x=\"{:.1}\" y=\"{:.1}\" text-anchor=\"end\">Ω</text>", LEFT - 8.0, PLOT_TOP - 10.0);
+        let _ = write!(
+            svg,
+            "<text class=\"scale\" x=\"{:.1}\" y=\"{:.1}\" text-anchor=\"end\">Ω</text>",
+            LEFT - 8.0,
+            PLOT_TOP - 10.0
+        );
         for (index, column) in self.columns.iter().enumerate() {
             for (which, series) in column.series.iter().enumerate() {
                 if series.slug.is_none() {
@@ -291,7 +335,8 @@ impl Profile {
         );
         if let Some(centre) = band.centre {
             let at = y(centre);
-            let _ = write!(svg, "<path class=\"centre centre-{name}\" d=\"M{:.1} {at:.1}h{:.1}\"/>", x - half, half * 2.0);
+            let _ =
+                write!(svg, "<path class=\"centre centre-{name}\" d=\"M{:.1} {at:.1}h{:.1}\"/>", x - half, half * 2.0);
         }
     }
 
@@ -310,7 +355,12 @@ impl Profile {
         };
         let at = y(ohm);
         if series.look == "again" || series.look == "outside" {
-            let _ = write!(svg, "<path class=\"alarm {}\" d=\"M{x:.1} {:.1}l11 11l-11 11l-11 -11z\"/>", series.look, at - 11.0);
+            let _ = write!(
+                svg,
+                "<path class=\"alarm {}\" d=\"M{x:.1} {:.1}l11 11l-11 11l-11 -11z\"/>",
+                series.look,
+                at - 11.0
+            );
         }
         let unsteady = if series.unsteady { " unsteady" } else { "" };
         if which == 0 {

@@ -70,13 +70,17 @@ pub fn ways(job: &Job, board: Uuid, settled: &Settled<'_>) -> Vec<Way> {
             let judged: Vec<Judgement> = steps.iter().filter_map(|step| judge.step(step)).collect();
             let wanted = steps.iter().filter(|step| step.required);
             let done = wanted.clone().filter(|step| settled.of(&step.key).is_some()).count();
-            let order = |chip: &Chip| ["outside", "again", "unjudged", "within"].iter().position(|look| *look == chip.look);
+            let order =
+                |chip: &Chip| ["outside", "again", "unjudged", "within"].iter().position(|look| *look == chip.look);
             // A reading without a limit says nothing of the way as a whole.
             let worst = judged.iter().map(worse).filter(|chip| chip.look != "unjudged").min_by_key(order);
             Way {
                 ring: circuit.shape == CircuitShape::Ring,
                 device: circuit.device.shown(),
-                rcd: installation.rcd_of(circuit).map(|rcd| format!("{} mA", rcd.idn_ma.normalize())).unwrap_or_default(),
+                rcd: installation
+                    .rcd_of(circuit)
+                    .map(|rcd| format!("{} mA", rcd.idn_ma.normalize()))
+                    .unwrap_or_default(),
                 row: result_row(installation, circuit, settled),
                 done,
                 of: wanted.count(),
@@ -105,9 +109,13 @@ async fn drawn(shared: Data<Shared>, request: &HttpRequest, job: Uuid, board: Uu
         }
     }
     let feeds = std::iter::once(("supply".to_owned(), "the supply".to_owned()))
-        .chain(job.installation.circuits.iter().filter(|circuit| circuit.board != board.id).map(|circuit| {
-            (circuit.id.to_string(), format!("way {} {}", circuit.way, circuit.description))
-        }))
+        .chain(
+            job.installation
+                .circuits
+                .iter()
+                .filter(|circuit| circuit.board != board.id)
+                .map(|circuit| (circuit.id.to_string(), format!("way {} {}", circuit.way, circuit.description))),
+        )
         .collect();
     let fed = match board.fed_by {
         Feed::Supply => "the supply".to_owned(),
@@ -178,7 +186,10 @@ pub async fn add(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handl
     let id = path.into_inner();
     let name = f.line("board_name", validity::LONGEST_LINE);
     if name.is_empty() || f.any_wrong() {
-        return Err(WebError::Bad(format!("A board has a name of up to {} characters. Go back; nothing was stored.", validity::LONGEST_LINE)));
+        return Err(WebError::Bad(format!(
+            "A board has a name of up to {} characters. Go back; nothing was stored.",
+            validity::LONGEST_LINE
+        )));
     }
     let board = Uuid::new_v4();
     blocking(move || {
@@ -246,7 +257,12 @@ pub async fn save(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpR
 }
 
 /// Adds the circuit that one line describes.
-pub async fn add_circuit(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, mut f: Fields) -> Handled {
+pub async fn add_circuit(
+    shared: Data<Shared>,
+    path: Path<(Uuid, Uuid)>,
+    request: HttpRequest,
+    mut f: Fields,
+) -> Handled {
     let (id, board_id) = path.into_inner();
     let again = |f: Fields, status| drawn(shared.clone(), &request, id, board_id, Asked { f, status });
     let line = match shorthand::parse(f.get("line")) {
@@ -291,6 +307,8 @@ pub async fn add_circuit(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request
 
 /// Puts circuits in the order of their ways: 2 before 10, 1L1 before 1L2.
 pub fn sort_ways(job: &mut Job) {
-    let number = |way: &str| -> u32 { way.chars().take_while(char::is_ascii_digit).collect::<String>().parse().unwrap_or(u32::MAX) };
+    let number = |way: &str| -> u32 {
+        way.chars().take_while(char::is_ascii_digit).collect::<String>().parse().unwrap_or(u32::MAX)
+    };
     job.installation.circuits.sort_by(|a, b| (number(&a.way), &a.way).cmp(&(number(&b.way), &b.way)));
 }

@@ -34,13 +34,25 @@ struct CertificatePage {
     next_inspection: String,
 }
 
-async fn drawn(shared: Data<Shared>, id: Uuid, mut f: Fields, writer: String, problem: String, status: StatusCode) -> Handled {
+async fn drawn(
+    shared: Data<Shared>,
+    id: Uuid,
+    mut f: Fields,
+    writer: String,
+    problem: String,
+    status: StatusCode,
+) -> Handled {
     let (job, issued) = blocking(move || Ok((shared.store.job(id)?.job, shared.store.certificates(id)?))).await?;
     let findings = review((&job).into());
     let clear = nothing_blocks(&findings);
     let remarks = findings.iter().filter(|finding| finding.severity == Severity::Odd).count();
     if f.get("name_design").is_empty() {
-        let position = job.people.iter().find(|person| person.name == writer).map(|person| person.position.clone()).unwrap_or_default();
+        let position = job
+            .people
+            .iter()
+            .find(|person| person.name == writer)
+            .map(|person| person.position.clone())
+            .unwrap_or_default();
         for role in Role::ALL {
             f.put(format!("name_{}", role.key()), writer.clone());
             f.put(format!("position_{}", role.key()), position.clone());
@@ -86,7 +98,15 @@ pub async fn issue(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Han
         f.wrong("confirm", "Tick that you have seen the draft.");
     }
     if f.any_wrong() {
-        return drawn(shared, id, f, String::new(), "Not issued: see what is marked.".into(), StatusCode::UNPROCESSABLE_ENTITY).await;
+        return drawn(
+            shared,
+            id,
+            f,
+            String::new(),
+            "Not issued: see what is marked.".into(),
+            StatusCode::UNPROCESSABLE_ENTITY,
+        )
+        .await;
     }
     let store = shared.store.clone();
     match blocking(move || Ok(store.issue_certificate(id, signatures, now)?)).await? {

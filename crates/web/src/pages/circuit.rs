@@ -55,13 +55,22 @@ async fn load(shared: &Data<Shared>, job: Uuid, circuit: Uuid) -> Result<Loaded,
     .await
 }
 
+/// Labels and what they say.
+type Facts = Vec<(&'static str, String)>;
+
 /// The facts of a circuit, a label each.
-fn facts(job: &Job, circuit: &Circuit, judge: &CircuitJudge<'_>) -> Vec<(&'static str, String)> {
+fn facts(job: &Job, circuit: &Circuit, judge: &CircuitJudge<'_>) -> Facts {
     let cable = &circuit.cable;
     let mut facts = vec![
         ("device", format!("{} {}", circuit.device.standard.name(), circuit.device.shown())),
-        ("cable", format!("{}/{}/{} mm² {}", cable.line_mm2.get(), cable.neutral_mm2.get(), cable.cpc_mm2.get(), cable.kind)),
-        ("length", circuit.whole_length().map_or("not known".to_owned(), |m| format!("{} m", (m * 10.0).round() / 10.0))),
+        (
+            "cable",
+            format!("{}/{}/{} mm² {}", cable.line_mm2.get(), cable.neutral_mm2.get(), cable.cpc_mm2.get(), cable.kind),
+        ),
+        (
+            "length",
+            circuit.whole_length().map_or("not known".to_owned(), |m| format!("{} m", (m * 10.0).round() / 10.0)),
+        ),
         ("breaking", circuit.device.breaking_ka.map_or("not given".to_owned(), |ka| format!("{} kA", ka.normalize()))),
         ("method", cable.method.map_or("not given".to_owned(), |method| method.name().to_owned())),
         ("terminals", format!("{} {}", circuit.neutral_terminal, circuit.cpc_terminal).trim().to_owned()),
@@ -78,6 +87,18 @@ fn facts(job: &Job, circuit: &Circuit, judge: &CircuitJudge<'_>) -> Vec<(&'stati
         },
     ));
     facts
+}
+
+/// Details that a schedule wants and that are not given.
+fn owed(circuit: &Circuit) -> Vec<&'static str> {
+    let given = [
+        (circuit.device.breaking_ka.is_some(), "breaking capacity"),
+        (circuit.cable.method.is_some(), "reference method"),
+        (!circuit.neutral_terminal.is_empty(), "neutral terminal"),
+        (!circuit.cpc_terminal.is_empty(), "CPC terminal"),
+        (!circuit.description.is_empty(), "description"),
+    ];
+    given.into_iter().filter(|(there, _)| !there).map(|(_, what)| what).collect()
 }
 
 /// The changed part: drawing, entry, steps.
@@ -101,11 +122,12 @@ struct CircuitPage {
     circuit: Circuit,
     facts: Vec<(&'static str, String)>,
     work: String,
+    owed: String,
     before: Option<(Uuid, String)>,
     after: Option<(Uuid, String)>,
 }
 
-fn work(loaded: &Loaded, circuit: &Circuit, request: &HttpRequest, asked: &Asked) -> Result<(String, Vec<(&'static str, String)>), WebError> {
+fn work(loaded: &Loaded, circuit: &Circuit, request: &HttpRequest, asked: &Asked) -> Result<(String, Facts), WebError> {
     let settled = Settled::new(&loaded.readings, &loaded.events);
     let judge = CircuitJudge::new(&loaded.job.installation, circuit, &settled);
     let bench = Bench {
@@ -150,13 +172,17 @@ fn respond(loaded: &Loaded, circuit: &Circuit, request: &HttpRequest, asked: &As
             job: loaded.job.id,
             facts,
             work,
+            owed: owed(circuit).join(", "),
             before: at.checked_sub(1).and_then(|at| all.get(at)).map(beside),
             after: all.get(at + 1).map(beside),
             circuit: circuit.clone(),
         }
         .render()?
     };
-    Ok(HttpResponse::build(status).content_type("text/html; charset=utf-8").insert_header(("cache-control", "no-store")).body(body))
+    Ok(HttpResponse::build(status)
+        .content_type("text/html; charset=utf-8")
+        .insert_header(("cache-control", "no-store"))
+        .body(body))
 }
 
 pub async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, query: Query<At>, request: HttpRequest) -> Handled {
@@ -174,7 +200,11 @@ pub async fn enter(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: Http
     let steps = circuit_steps(&loaded.job.installation, &circuit);
     let slug = f.get("step").to_owned();
     let step = steps.iter().find(|step| step.slug == slug);
-    let step = step.ok_or_else(|| WebError::Bad(format!("“{slug}” is no step of this circuit: it may have been described anew; load the page again.")))?;
+    let step = step.ok_or_else(|| {
+        WebError::Bad(format!(
+            "“{slug}” is no step of this circuit: it may have been described anew; load the page again."
+        ))
+    })?;
     let again = |loaded: &Loaded, error: String, status| {
         let asked = Asked { at: Some(slug.clone()), last: None, typed: f.get("typed").to_owned(), error };
         respond(loaded, &circuit, &request, &asked, status)
@@ -189,7 +219,11 @@ pub async fn enter(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: Http
         Ok(proof_store::Appended::Stored) => loaded.readings.push(reading),
         Ok(proof_store::Appended::AlreadyThere) => {}
         Err(WebError::Clash(error)) => {
-            return again(&loaded, format!("{error}. Press Enter again to store what stands here as a repeat."), StatusCode::CONFLICT);
+            return again(
+                &loaded,
+                format!("{error}. Press Enter again to store what stands here as a repeat."),
+                StatusCode::CONFLICT,
+            );
         }
         Err(other) => return Err(other),
     }
@@ -227,12 +261,17 @@ pub async fn strike_out(shared: Data<Shared>, job: Uuid, request: &HttpRequest, 
     let by = super::remembered(request, "writer");
     let by = if by.is_empty() { f.trimmed("by").to_owned() } else { by };
     if reason.is_empty() || reason.chars().count() > LONGEST_LINE {
-        return Err(WebError::Bad(format!("Striking out wants its reason, up to {LONGEST_LINE} characters. Go back; nothing was struck out.")));
+        return Err(WebError::Bad(format!(
+            "Striking out wants its reason, up to {LONGEST_LINE} characters. Go back; nothing was struck out."
+        )));
     }
     if by.is_empty() {
-        return Err(WebError::Bad("Striking out wants the name of who does it. Go back; nothing was struck out.".into()));
+        return Err(WebError::Bad(
+            "Striking out wants the name of who does it. Go back; nothing was struck out.".into(),
+        ));
     }
-    let reading: Uuid = f.get("reading").parse().map_err(|_| WebError::Bad("Say which reading is struck out.".into()))?;
+    let reading: Uuid =
+        f.get("reading").parse().map_err(|_| WebError::Bad("Say which reading is struck out.".into()))?;
     blocking(move || {
         shared.store.reading(job, reading)?;
         let event = Event::new(&by, Timestamp::now(), EventKind::StruckOut { reading, reason });

@@ -10,7 +10,9 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
 use proof_core::conductor::Material;
-use proof_core::installation::{Cable, Circuit, CircuitShape, Device, Feeds, Job, Lines, Point, ResidualDevice, Wiring};
+use proof_core::installation::{
+    Cable, Circuit, CircuitShape, Device, Feeds, Job, Lines, Point, ResidualDevice, Wiring,
+};
 use proof_core::quantity::{Metres, SquareMillimetres};
 use proof_core::reading::PointId;
 use proof_core::standard::capacity::ReferenceMethod;
@@ -178,20 +180,34 @@ fn new_rcd(f: &mut Fields, job: &mut Job, circuit: &mut Circuit) {
     }
 }
 
-fn drawn(f: Fields, job: &Job, events: &[proof_core::event::Event], id: Uuid, revision: i64, problem: String, status: StatusCode) -> Handled {
+fn drawn(
+    f: Fields,
+    job: &Job,
+    events: &[proof_core::event::Event],
+    id: Uuid,
+    revision: i64,
+    problem: String,
+    status: StatusCode,
+) -> Handled {
     let circuit = find_circuit(job, id)?.clone();
-    let typed = (0..validity::MOST_POINTS + BLANK_ROWS).take_while(|row| !f.get(&format!("p{row}_name")).is_empty()).count();
+    let typed =
+        (0..validity::MOST_POINTS + BLANK_ROWS).take_while(|row| !f.get(&format!("p{row}_name")).is_empty()).count();
     let rows = typed.max(circuit.points.len()) + BLANK_ROWS;
     let mut rcds = vec![(String::new(), "none".to_owned())];
     if let Some(board) = job.installation.board(circuit.board) {
-        rcds.extend(board.rcds.iter().map(|rcd| (rcd.id.to_string(), format!("{} ({} mA)", rcd.label, rcd.idn_ma.normalize()))));
+        rcds.extend(
+            board.rcds.iter().map(|rcd| (rcd.id.to_string(), format!("{} ({} mA)", rcd.label, rcd.idn_ma.normalize()))),
+        );
     }
     rcds.push(("new".to_owned(), "a new one, described here".to_owned()));
     let spurs = std::iter::once((String::new(), "main line".to_owned()))
         .chain(circuit.points.iter().map(|point| (point.id.0.to_string(), format!("spur from {}", point.name))))
         .collect();
     let frame = framed(&format!("Way {} described", circuit.way), "overview", job, events);
-    page_with(status, &FormPage { frame, job: job.id, circuit, revision, f, rows: (0..rows).collect(), spurs, rcds, problem })
+    page_with(
+        status,
+        &FormPage { frame, job: job.id, circuit, revision, f, rows: (0..rows).collect(), spurs, rcds, problem },
+    )
 }
 
 pub async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>) -> Handled {
@@ -223,7 +239,9 @@ pub async fn save(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, mut f: Fields)
     }
     match blocking(move || Ok(shared.store.save_description(&job, revision)?)).await {
         Ok(_) => Ok(go(&format!("/jobs/{job_id}/circuits/{circuit_id}"))),
-        Err(WebError::Clash(problem)) => drawn(f, &head.job, &events, circuit_id, head.revision, problem, StatusCode::CONFLICT),
+        Err(WebError::Clash(problem)) => {
+            drawn(f, &head.job, &events, circuit_id, head.revision, problem, StatusCode::CONFLICT)
+        }
         Err(other) => Err(other),
     }
 }

@@ -65,7 +65,10 @@ pub async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
         f.put(format!("{}-note", answer.item), answer.note.clone());
     }
     let frame = framed("Inspection", "inspection", &head.job, &events);
-    page_with(StatusCode::OK, &InspectionPage { frame, job: id, revision: head.revision, areas: rows(&f), problem: String::new() })
+    page_with(
+        StatusCode::OK,
+        &InspectionPage { frame, job: id, revision: head.revision, areas: rows(&f), problem: String::new() },
+    )
 }
 
 fn answers(f: &mut Fields) -> Vec<InspectionAnswer> {
@@ -81,7 +84,9 @@ fn answers(f: &mut Fields) -> Vec<InspectionAnswer> {
             Some(InspectionOutcome::Departure) if note.is_empty() => {
                 f.wrong(item.key, "A departure wants its reason: why is it no less safe?");
             }
-            Some(_) if note.chars().count() > LONGEST_TEXT => f.wrong(item.key, format!("The note is longer than {LONGEST_TEXT} characters.")),
+            Some(_) if note.chars().count() > LONGEST_TEXT => {
+                f.wrong(item.key, format!("The note is longer than {LONGEST_TEXT} characters."));
+            }
             Some(outcome) => answers.push(InspectionAnswer { item: item.key.to_owned(), outcome, note }),
             None if given.is_empty() => {}
             None => f.wrong(item.key, format!("“{given}” is no outcome: yes, not applicable or departure.")),

@@ -65,7 +65,13 @@ pub fn progress(job: &Job, findings: &[Finding], issued: bool) -> Vec<Progress> 
     let origin = origin_steps(&job.installation);
     let read = origin.iter().filter(|step| settled.of(&step.key).is_some()).count();
     let [dead_link, live_link] = first_open.map(|open| open.unwrap_or_else(|| format!("{base}#circuits")));
-    let stretch = |label, link: String, done: usize, of: usize| Progress { label, link, done, of, word: format!("{done} of {of}") };
+    let stretch = |label, link: String, done: usize, of: usize| Progress {
+        label,
+        link,
+        done,
+        of,
+        word: format!("{done} of {of}"),
+    };
     vec![
         Progress {
             label: "Particulars",
@@ -94,7 +100,8 @@ pub async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
     let findings = review((&job).into());
     let count = |severity| findings.iter().filter(|finding| finding.severity == severity).count();
     let counts = [count(Severity::Fails), count(Severity::Missing), count(Severity::Odd)];
-    let next = findings.first().map(|finding| (finding.about.clone(), finding.what.clone(), link(job.id, &finding.place)));
+    let next =
+        findings.first().map(|finding| (finding.about.clone(), finding.what.clone(), link(job.id, &finding.place)));
     let page_data = JobPage {
         frame: framed(&job.title, "overview", &job, &job.events),
         progress: progress(&job, &findings, !certificates.is_empty()),
@@ -111,7 +118,8 @@ pub async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
 pub async fn export(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
     let id = path.into_inner();
     let job = blocking(move || Ok(shared.store.job(id)?.job)).await?;
-    let bytes = proof_paper::job_file::write(&job).map_err(|error| crate::error::WebError::Inside(error.to_string()))?;
+    let bytes =
+        proof_paper::job_file::write(&job).map_err(|error| crate::error::WebError::Inside(error.to_string()))?;
     Ok(HttpResponse::Ok()
         .content_type("application/json")
         .insert_header(("content-disposition", format!("attachment; filename=\"{}.proof.json\"", job.reference)))

@@ -122,7 +122,8 @@ fn described(f: &mut Fields) -> Option<Job> {
 }
 
 pub async fn create(shared: Data<Shared>, mut f: Fields) -> Handled {
-    let again = |f: Fields| page_with(StatusCode::UNPROCESSABLE_ENTITY, &NewJobPage { frame: Frame::outside("New job"), f });
+    let again =
+        |f: Fields| page_with(StatusCode::UNPROCESSABLE_ENTITY, &NewJobPage { frame: Frame::outside("New job"), f });
     let Some(mut job) = described(&mut f) else { return again(f) };
     let id = job.id;
     let done = blocking(move || {

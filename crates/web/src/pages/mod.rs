@@ -15,10 +15,10 @@ mod registers;
 mod review;
 mod state;
 
+use crate::Shared;
 use crate::assets;
 use crate::error::WebError;
 use crate::frame::Frame;
-use crate::Shared;
 use actix_web::web::{self, Data};
 use actix_web::{HttpRequest, HttpResponse};
 use proof_core::event::Event;

@@ -56,9 +56,14 @@ async fn load(shared: &Data<Shared>, job: Uuid) -> Result<Loaded, WebError> {
 
 fn band(job: &Job, step: &Step) -> Result<Band, &'static str> {
     match (step.key.test, &step.key.subject) {
-        (Test::BondContinuity, Subject::Bond { bond }) => {
-            job.installation.supply.bonds.iter().find(|other| other.id == *bond).ok_or("no such bond").and_then(bond_band)
-        }
+        (Test::BondContinuity, Subject::Bond { bond }) => job
+            .installation
+            .supply
+            .bonds
+            .iter()
+            .find(|other| other.id == *bond)
+            .ok_or("no such bond")
+            .and_then(bond_band),
         (Test::Ze, _) => {
             let system = job.installation.supply.system;
             let declared = system.declared_ze().get();
@@ -105,7 +110,10 @@ fn respond(loaded: &Loaded, request: &HttpRequest, asked: &Asked, status: Status
         }
         .render()?
     };
-    Ok(HttpResponse::build(status).content_type("text/html; charset=utf-8").insert_header(("cache-control", "no-store")).body(body))
+    Ok(HttpResponse::build(status)
+        .content_type("text/html; charset=utf-8")
+        .insert_header(("cache-control", "no-store"))
+        .body(body))
 }
 
 pub async fn show(shared: Data<Shared>, path: Path<Uuid>, query: Query<At>, request: HttpRequest) -> Handled {
@@ -135,7 +143,11 @@ pub async fn enter(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest,
         Ok(proof_store::Appended::Stored) => loaded.2.push(reading),
         Ok(proof_store::Appended::AlreadyThere) => {}
         Err(WebError::Clash(error)) => {
-            return again(&loaded, format!("{error}. Press Enter again to store what stands here as a repeat."), StatusCode::CONFLICT);
+            return again(
+                &loaded,
+                format!("{error}. Press Enter again to store what stands here as a repeat."),
+                StatusCode::CONFLICT,
+            );
         }
         Err(other) => return Err(other),
     }

@@ -113,15 +113,19 @@ fn taken(f: &mut Fields, job: &mut Job) {
         f.wrong("title", "Say in a line what the job is.");
     }
     let installation = &mut job.installation;
-    installation.client =
-        Party { name: f.line("client", validity::LONGEST_LINE), address: f.line("client_address", validity::LONGEST_TEXT) };
-    installation.site = Party { name: f.line("site", validity::LONGEST_LINE), address: f.line("site_address", validity::LONGEST_TEXT) };
+    installation.client = Party {
+        name: f.line("client", validity::LONGEST_LINE),
+        address: f.line("client_address", validity::LONGEST_TEXT),
+    };
+    installation.site =
+        Party { name: f.line("site", validity::LONGEST_LINE), address: f.line("site_address", validity::LONGEST_TEXT) };
     installation.extent = f.line("extent", validity::LONGEST_TEXT);
     installation.departures = f.line("departures", validity::LONGEST_TEXT);
     installation.existing = f.line("existing", validity::LONGEST_TEXT);
     installation.premises = by_key(&Premises::ALL, f.get("premises"), Premises::key).unwrap_or_default();
     installation.nature = by_key(&Nature::ALL, f.get("nature"), Nature::key).unwrap_or_default();
-    installation.edition = EditionId::ALL.into_iter().find(|id| id.rules().name == f.get("edition")).unwrap_or(installation.edition);
+    installation.edition =
+        EditionId::ALL.into_iter().find(|id| id.rules().name == f.get("edition")).unwrap_or(installation.edition);
     let months = f.decimal("months", "a number of months from 1 to 240");
     installation.next_inspection_months = months.and_then(|m| u16::try_from(m).ok());
     if months.is_some_and(|m| !m.is_integer() || m < dec!(1) || m > dec!(240)) {
@@ -150,7 +154,11 @@ fn supply(f: &mut Fields, installation: &mut Installation) {
     let supply = &mut installation.supply;
     let before = supply.system;
     supply.system = EarthingSystem::from_name(f.get("system")).unwrap_or(supply.system);
-    for board in installation.boards.iter_mut().filter(|board| board.system == before && board.fed_by == proof_core::installation::Feed::Supply) {
+    for board in installation
+        .boards
+        .iter_mut()
+        .filter(|board| board.system == before && board.fed_by == proof_core::installation::Feed::Supply)
+    {
         board.system = supply.system;
     }
     supply.lines = if f.is("lines", "three") { Lines::Three } else { Lines::Single };
@@ -172,13 +180,25 @@ fn supply(f: &mut Fields, installation: &mut Installation) {
                 }
                 return None;
             }
-            let id = f.get(&format!("bond{index}_id")).parse().ok().filter(|id| kept.contains(id)).unwrap_or_else(Uuid::new_v4);
+            let id = f
+                .get(&format!("bond{index}_id"))
+                .parse()
+                .ok()
+                .filter(|id| kept.contains(id))
+                .unwrap_or_else(Uuid::new_v4);
             Some(Bond { id, to, mm2, length_m })
         })
         .collect();
 }
 
-fn drawn(f: Fields, job: &Job, revision: i64, events: &[proof_core::event::Event], problem: String, status: StatusCode) -> Handled {
+fn drawn(
+    f: Fields,
+    job: &Job,
+    revision: i64,
+    events: &[proof_core::event::Event],
+    problem: String,
+    status: StatusCode,
+) -> Handled {
     page_with(
         status,
         &ParticularsPage {

@@ -56,12 +56,17 @@ pub const fn worse(judgement: &Judgement) -> Chip {
     }
 }
 
+/// Judges a value for a step.
+pub type Judging<'a> = Box<dyn Fn(&Step, &Value) -> Judgement + 'a>;
+/// The band of a step, or what would have to be known first.
+pub type Expecting<'a> = Box<dyn Fn(&Step) -> Result<Band, &'static str> + 'a>;
+
 /// What judging and expecting need, for whichever place the readings are of.
 pub struct Bench<'a> {
     pub steps: Vec<Step>,
     pub settled: &'a Settled<'a>,
-    pub judge: Box<dyn Fn(&Step, &Value) -> Judgement + 'a>,
-    pub band: Box<dyn Fn(&Step) -> Result<Band, &'static str> + 'a>,
+    pub judge: Judging<'a>,
+    pub band: Expecting<'a>,
     /// Where the page and its forms are.
     pub base: String,
     pub ring: bool,
@@ -161,6 +166,21 @@ pub fn next_open(steps: &[Step], settled: &Settled<'_>, slug: &str) -> Option<St
     after.iter().chain(before).find(|step| settled.of(&step.key).is_none()).map(|step| step.slug.clone())
 }
 
+impl Sheet {
+    /// A small mark beside a figure when its reading is to be looked at again or is outside.
+    pub fn mark(&self, slug: &str) -> String {
+        let chip =
+            self.groups.iter().flat_map(|group| &group.cells).find(|cell| cell.slug == slug).and_then(|cell| cell.chip);
+        match chip.filter(|chip| chip.look == "again" || chip.look == "outside") {
+            Some(chip) => format!(
+                " <b class=\"{}\" aria-hidden=\"true\">{}</b><span class=\"sr-only\">{}</span>",
+                chip.look, chip.shape, chip.word
+            ),
+            None => String::new(),
+        }
+    }
+}
+
 impl Bench<'_> {
     fn taken(&self, step: &Step) -> bool {
         self.settled.of(&step.key).is_some()
@@ -194,7 +214,9 @@ impl Bench<'_> {
             .rev()
             .map(|(reading, struck)| Earlier {
                 id: reading.id,
-                value: format!("{} {}", reading.value.shown(), reading.value.reason().unwrap_or_default()).trim().to_owned(),
+                value: format!("{} {}", reading.value.shown(), reading.value.reason().unwrap_or_default())
+                    .trim()
+                    .to_owned(),
                 when: reading.context.taken_at.map_or_else(|| "time unknown".to_owned(), moment),
                 who: reading.context.read_by.clone().unwrap_or_else(|| reading.context.entered_by.clone()),
                 unsteady: reading.unsteady,
@@ -236,12 +258,7 @@ impl Bench<'_> {
         let mut groups: Vec<Group> = Vec::new();
         for step in &self.steps {
             if groups.last().is_none_or(|group| group.stage != step.stage) {
-                groups.push(Group {
-                    stage: step.stage,
-                    unit: step.field.unit(),
-                    cells: Vec::new(),
-                    done: 0,
-                });
+                groups.push(Group { stage: step.stage, unit: step.field.unit(), cells: Vec::new(), done: 0 });
             }
             let reading = self.settled.of(&step.key);
             let Some(group) = groups.last_mut() else { continue };
@@ -255,7 +272,11 @@ impl Bench<'_> {
                 unsteady: reading.is_some_and(|reading| reading.unsteady),
             });
         }
-        let judged = asked.last.as_deref().or(asked.at.as_deref()).and_then(|slug| self.steps.iter().find(|step| step.slug == slug));
+        let judged = asked
+            .last
+            .as_deref()
+            .or(asked.at.as_deref())
+            .and_then(|slug| self.steps.iter().find(|step| step.slug == slug));
         Sheet {
             base: self.base.clone(),
             entry: in_hand.map(|step| self.entry(step, asked)),
@@ -263,7 +284,11 @@ impl Bench<'_> {
             of: self.steps.len(),
             groups,
             people: job.people.iter().map(|person| person.name.clone()).collect(),
-            instruments: job.instruments.iter().map(|one| (one.id, format!("{} {}", one.reference, one.kind))).collect(),
+            instruments: job
+                .instruments
+                .iter()
+                .map(|one| (one.id, format!("{} {}", one.reference, one.kind)))
+                .collect(),
             writer: remembered(request, "writer"),
             reader: remembered(request, "reader"),
             instrument: remembered(request, "instrument"),
@@ -282,14 +307,15 @@ pub enum NotStored {
 
 /// Makes a reading of a form.
 pub fn reading_of(f: &Fields, step: &Step, instruments: &[Instrument], now: Timestamp) -> Result<Reading, NotStored> {
-    let id: Uuid = f
-        .get("id")
-        .parse()
-        .map_err(|_| NotStored::Bad(WebError::Bad("The form has no id for its reading: load the page again.".into())))?;
-    let instrument = f.get("instrument").parse::<Uuid>().ok().and_then(|id| instruments.iter().find(|one| one.id == id));
+    let id: Uuid = f.get("id").parse().map_err(|_| {
+        NotStored::Bad(WebError::Bad("The form has no id for its reading: load the page again.".into()))
+    })?;
+    let instrument =
+        f.get("instrument").parse::<Uuid>().ok().and_then(|id| instruments.iter().find(|one| one.id == id));
     let over_range = instrument.map_or(dec!(999), |one| one.over_range_mohm);
     let typed = f.get("typed");
-    let value = parse(typed, step.field, over_range).map_err(|refused: Refused| NotStored::Refused(refused.to_string()))?;
+    let value =
+        parse(typed, step.field, over_range).map_err(|refused: Refused| NotStored::Refused(refused.to_string()))?;
     let entered_by = f.trimmed("entered_by").to_owned();
     let read_by = f.trimmed("read_by").to_owned();
     if entered_by.is_empty() {

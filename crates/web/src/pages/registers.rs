@@ -28,7 +28,12 @@ async fn drawn(shared: Data<Shared>, f: Fields, status: StatusCode) -> Handled {
         blocking(move || Ok((shared.store.firm()?, shared.store.people()?, shared.store.instruments()?))).await?;
     let mut f = f;
     // What was typed stands first; what is stored fills the rest.
-    for (name, value) in [("firm_name", firm.name), ("firm_address", firm.address), ("firm_contact", firm.contact), ("over_range", "999".into())] {
+    for (name, value) in [
+        ("firm_name", firm.name),
+        ("firm_address", firm.address),
+        ("firm_contact", firm.contact),
+        ("over_range", "999".into()),
+    ] {
         if f.get(name).is_empty() && f.error(name).is_empty() {
             f.put(name, value);
         }
@@ -57,7 +62,11 @@ pub async fn save_firm(shared: Data<Shared>, mut f: Fields) -> Handled {
 }
 
 pub async fn save_person(shared: Data<Shared>, mut f: Fields) -> Handled {
-    let person = Person { id: Uuid::new_v4(), name: f.line("person_name", LONGEST_LINE), position: f.line("person_position", LONGEST_LINE) };
+    let person = Person {
+        id: Uuid::new_v4(),
+        name: f.line("person_name", LONGEST_LINE),
+        position: f.line("person_position", LONGEST_LINE),
+    };
     if person.name.is_empty() {
         f.wrong("person_name", "Give a name.");
     }

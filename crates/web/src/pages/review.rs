@@ -42,7 +42,10 @@ pub fn grouped(job: Uuid, findings: Vec<Finding>) -> Vec<Group> {
     [
         (Severity::Fails, "Outside a limit or not put back. A certificate waits for each."),
         (Severity::Missing, "Not read or not written. A certificate waits for each."),
-        (Severity::Odd, "Inside its limit, but not what it should be. Look again; what stays goes on the certificate as a remark."),
+        (
+            Severity::Odd,
+            "Inside its limit, but not what it should be. Look again; what stays goes on the certificate as a remark.",
+        ),
     ]
     .into_iter()
     .map(|(severity, explanation)| Group {

@@ -103,9 +103,15 @@ pub async fn put_back(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: H
                 let circuit = f.get("circuit").parse().ok();
                 vec![event(EventKind::Altered { item: Uuid::new_v4(), board, circuit, alteration, note })]
             }
-            "all" => open.iter().filter(|item| item.board == board).map(|item| event(EventKind::PutBack { item: item.item })).collect(),
+            "all" => open
+                .iter()
+                .filter(|item| item.board == board)
+                .map(|item| event(EventKind::PutBack { item: item.item }))
+                .collect(),
             item => {
-                let item: Uuid = item.parse().map_err(|_| WebError::Bad("Say which item was put back. Nothing was stored.".into()))?;
+                let item: Uuid = item
+                    .parse()
+                    .map_err(|_| WebError::Bad("Say which item was put back. Nothing was stored.".into()))?;
                 if !open.iter().any(|other| other.item == item) {
                     return Err(WebError::Clash("That item is closed already.".into()));
                 }
