@@ -6,6 +6,9 @@
   const typed = () => document.getElementById("typed");
   const draftKey = (form) => "draft:" + form.dataset.draft;
 
+  // By attribute: the form holds a field named id, which hides the property.
+  const isEntry = (node) => Boolean(node && node.getAttribute && node.getAttribute("id") === "entry");
+
   const newId = () => crypto.randomUUID();
 
   // A reading's id is made here; the same form sent again keeps it.
@@ -34,12 +37,10 @@
   }
 
   function keep(form) {
-    const value = form.elements.namedItem("typed").value ?? typed().value;
     try {
       if (typed().value === "") localStorage.removeItem(draftKey(form));
       else localStorage.setItem(draftKey(form), JSON.stringify({ typed: typed().value, id: form.elements.namedItem("id").value }));
     } catch { /* storage may be off: the field itself still holds it */ }
-    return value;
   }
 
   function lost(show) {
@@ -47,13 +48,13 @@
     if (note) note.hidden = !show;
   }
 
-  document.addEventListener("htmx:beforeRequest", (event) => { if (event.target.id === "entry") lost(false); });
-  document.addEventListener("htmx:sendError", (event) => { if (event.target.id === "entry") { keep(event.target); lost(true); } });
-  document.addEventListener("htmx:responseError", (event) => { if (event.target.id === "entry") { keep(event.target); lost(true); } });
+  document.addEventListener("htmx:beforeRequest", (event) => { if (isEntry(event.target)) lost(false); });
+  document.addEventListener("htmx:sendError", (event) => { if (isEntry(event.target)) { keep(event.target); lost(true); } });
+  document.addEventListener("htmx:responseError", (event) => { if (isEntry(event.target)) { keep(event.target); lost(true); } });
   document.addEventListener("htmx:beforeSwap", (event) => {
     // Stored: the draft has done its work. Refused: it stays, under a new id.
     const from = event.detail.requestConfig && event.detail.requestConfig.elt;
-    if (from && from.id === "entry" && event.detail.xhr.status === 200) {
+    if (isEntry(from) && event.detail.xhr.status === 200) {
       try { localStorage.removeItem(draftKey(from)); } catch { /* nothing was kept */ }
     }
   });

@@ -206,7 +206,7 @@ pub async fn enter(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: Http
         ))
     })?;
     let again = |loaded: &Loaded, error: String, status| {
-        let asked = Asked { at: Some(slug.clone()), last: None, typed: f.get("typed").to_owned(), error };
+        let asked = Asked { at: Some(slug.clone()), last: None, given_back: Some(f.clone()), error };
         respond(loaded, &circuit, &request, &asked, status)
     };
     let reading = match reading_of(&f, step, &loaded.job.instruments, Timestamp::now()) {

@@ -130,7 +130,7 @@ pub async fn enter(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest,
     let step = steps.iter().find(|step| step.slug == slug);
     let step = step.ok_or_else(|| WebError::Bad(format!("“{slug}” is no step at the origin: load the page again.")))?;
     let again = |loaded: &Loaded, error: String, status| {
-        let asked = Asked { at: Some(slug.clone()), last: None, typed: f.get("typed").to_owned(), error };
+        let asked = Asked { at: Some(slug.clone()), last: None, given_back: Some(f.clone()), error };
         respond(loaded, &request, &asked, status)
     };
     let reading = match reading_of(&f, step, &loaded.0.instruments, Timestamp::now()) {

@@ -148,6 +148,7 @@ pub struct Sheet {
     pub reader: String,
     pub instrument: String,
     pub nulled: bool,
+    pub unsteady: bool,
 }
 
 /// What the page was asked to show.
@@ -155,7 +156,8 @@ pub struct Sheet {
 pub struct Asked {
     pub at: Option<String>,
     pub last: Option<String>,
-    pub typed: String,
+    /// The form as it was sent, when it is given back with an error.
+    pub given_back: Option<Fields>,
     pub error: String,
 }
 
@@ -238,7 +240,7 @@ impl Bench<'_> {
             outcome: step.field == Field::Outcome,
             low_ohm: step.field == Field::Continuity,
             voltage: step.test_voltage.map(|volts| format!("{} V d.c.", volts.get())),
-            typed: asked.typed.clone(),
+            typed: asked.given_back.as_ref().map(|f| f.get("typed").to_owned()).unwrap_or_default(),
             error: asked.error.clone(),
             id: Uuid::new_v4(),
             position: at + 1,
@@ -272,6 +274,10 @@ impl Bench<'_> {
                 unsteady: reading.is_some_and(|reading| reading.unsteady),
             });
         }
+        let choice = |field: &str, cookie: &str| match &asked.given_back {
+            Some(f) => f.get(field).to_owned(),
+            None => remembered(request, cookie),
+        };
         let judged = asked
             .last
             .as_deref()
@@ -289,10 +295,14 @@ impl Bench<'_> {
                 .iter()
                 .map(|one| (one.id, format!("{} {}", one.reference, one.kind)))
                 .collect(),
-            writer: remembered(request, "writer"),
-            reader: remembered(request, "reader"),
-            instrument: remembered(request, "instrument"),
-            nulled: remembered(request, "nulled") == "yes",
+            writer: choice("entered_by", "writer"),
+            reader: choice("read_by", "reader"),
+            instrument: choice("instrument", "instrument"),
+            nulled: match &asked.given_back {
+                Some(f) => f.ticked("nulled"),
+                None => remembered(request, "nulled") == "yes",
+            },
+            unsteady: asked.given_back.as_ref().is_some_and(|f| f.ticked("unsteady")),
         }
     }
 }

@@ -1,0 +1,117 @@
+// Starts the program and a browser for the tests; both go with the test.
+import { spawn } from "node:child_process";
+import { mkdtemp, rm } from "node:fs/promises";
+import { createServer } from "node:net";
+import { tmpdir } from "node:os";
+import { join, resolve } from "node:path";
+import { readFileSync } from "node:fs";
+import { chromium } from "playwright-core";
+
+const program = process.env.PROOF_BIN ?? resolve(import.meta.dirname, "../target/debug/proof");
+const axeSource = readFileSync(resolve(import.meta.dirname, "node_modules/axe-core/axe.min.js"), "utf8");
+
+const freePort = () =>
+  new Promise((done, fail) => {
+    const server = createServer();
+    server.once("error", fail);
+    server.listen(0, "127.0.0.1", () => {
+      const { port } = server.address();
+      server.close(() => done(port));
+    });
+  });
+
+/** Starts `proof demo` or `proof serve` with an empty database. */
+export async function start(mode) {
+  const folder = await mkdtemp(join(tmpdir(), "proof-e2e-"));
+  const port = await freePort();
+  const db = join(folder, "test.db");
+  const child = spawn(program, [mode, "--db", db, "--listen", `127.0.0.1:${port}`], { stdio: ["ignore", "ignore", process.env.PROOF_LOG ? "inherit" : "ignore"] });
+  const base = `http://127.0.0.1:${port}`;
+  for (let tries = 0; ; tries += 1) {
+    const answered = await fetch(`${base}/healthz`).then((r) => r.ok, () => false);
+    if (answered) break;
+    if (tries > 200 || child.exitCode !== null) throw new Error(`the program did not start: ${program}`);
+    await new Promise((go) => setTimeout(go, 50));
+  }
+  return {
+    base,
+    db,
+    folder,
+    async stop() {
+      const ended = new Promise((done) => child.once("exit", (code) => done(code)));
+      child.kill("SIGTERM");
+      const code = await ended;
+      await rm(folder, { recursive: true, force: true });
+      return code;
+    },
+  };
+}
+
+/** A headless browser, with the background network switched off. */
+export const browser = () =>
+  chromium.launch({
+    executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
+    args: [
+      "--no-sandbox",
+      "--disable-gpu",
+      "--disable-quic",
+      "--no-first-run",
+      "--disable-background-networking",
+      "--disable-component-update",
+      "--disable-sync",
+    ],
+  });
+
+/** Violations of axe on the page, a line each. */
+export async function violations(page) {
+  await page.evaluate(axeSource);
+  const result = await page.evaluate(() =>
+    globalThis.axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"] }),
+  );
+  return result.violations.map((v) => `${v.id}: ${v.help} (${v.nodes.slice(0, 3).map((n) => n.target.join(" ")).join("; ")})`);
+}
+
+/** Fails on anything that the page's console or the network says is wrong. */
+export function watch(page, base) {
+  const wrong = [];
+  page.on("pageerror", (error) => wrong.push(`script: ${error.message}`));
+  page.on("console", (message) => {
+    const expected = /status of (404|409|422)/.test(message.text());
+    if (message.type() === "error" && !expected) wrong.push(`console: ${message.text()}`);
+  });
+  page.on("request", (request) => {
+    if (!request.url().startsWith(base) && !request.url().startsWith("data:")) wrong.push(`asked elsewhere: ${request.url()}`);
+  });
+  return wrong;
+}
+
+/** Types into the entry and stores it with Enter; waits for the step to change or an error to show. */
+export async function read(page, text) {
+  const step = () => page.locator("#entry input[name=step]").inputValue({ timeout: 2000 }).catch(() => "");
+  const id = () => page.locator("#entry input[name=id]").inputValue({ timeout: 2000 }).catch(() => "");
+  const before = [await step(), await id()];
+  await page.waitForFunction(() => document.activeElement?.id === "typed");
+  await page.keyboard.type(text);
+  await page.keyboard.press("Enter");
+  await page.waitForFunction(
+    ([slug, id]) => {
+      const form = document.getElementById("entry");
+      if (!form) return true;
+      return form.elements.step.value !== slug || form.elements.id.value !== id;
+    },
+    before,
+    { timeout: 5000 },
+  );
+}
+
+/** The demo's jobs by reference, with paths to their boards and (by way) circuits. */
+export async function demoJobs(base) {
+  const list = await (await fetch(base)).text();
+  const jobs = {};
+  for (const [, id, reference] of list.matchAll(/\/jobs\/([0-9a-f-]{36})">(G-\d+)</g)) {
+    const { job } = await (await fetch(`${base}/jobs/${id}/job.json`)).json();
+    const way = Object.fromEntries(job.installation.circuits.map((c) => [c.way, `/jobs/${id}/circuits/${c.id}`]));
+    jobs[reference] = { id, path: `/jobs/${id}`, way, board: `/jobs/${id}/boards/${job.installation.boards[0].id}` };
+  }
+  return jobs;
+}

@@ -1,0 +1,199 @@
+// From an empty database to a certificate, the readings by keyboard alone.
+import assert from "node:assert/strict";
+import { execFileSync } from "node:child_process";
+import { readFile } from "node:fs/promises";
+import { after, before, test } from "node:test";
+import { browser, read, start, watch } from "./harness.mjs";
+
+let server, chrome, page, wrong;
+before(async () => {
+  server = await start("serve");
+  chrome = await browser();
+  page = await (await chrome.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true })).newPage();
+  wrong = watch(page, server.base);
+});
+after(async () => {
+  await chrome?.close();
+  assert.equal(await server?.stop(), 0, "the program stops gracefully");
+});
+
+async function save(button) {
+  await Promise.all([page.waitForURL((url) => true, { waitUntil: "load" }), page.getByRole("button", { name: button }).click()]);
+}
+
+test("a job from nothing to its certificate", async (t) => {
+  await t.test("the empty list teaches", async () => {
+    await page.goto(server.base);
+    await page.getByText("Nothing here yet").waitFor();
+  });
+
+  await t.test("firm, a person and an instrument", async () => {
+    await page.goto(`${server.base}/firm`);
+    await page.getByLabel("Trading name").fill("Lammas & Wren Electrical");
+    await page.getByLabel("Address", { exact: true }).fill("9 Ropewalk, Brackwater");
+    await save("Save the firm");
+    await page.getByLabel("Name", { exact: true }).fill("Odile Wren");
+    await page.getByLabel("Position or qualification").fill("Electrician");
+    await save("Add the person");
+    await page.getByLabel("Own reference").fill("MFT-9");
+    await page.getByLabel("Kind").fill("multifunction tester");
+    await page.getByLabel("Calibration due").fill("next spring");
+    await save("Add the instrument");
+    await page.getByText("is no date").waitFor();
+    assert.equal(await page.getByLabel("Own reference").inputValue(), "MFT-9", "what was typed is kept");
+    await page.getByLabel("Calibration due").fill("2027-04-30");
+    await save("Add the instrument");
+    await page.getByText("calibration due 2027-04-30").waitFor();
+  });
+
+  await t.test("a job with a wrong reference is given back, then made", async () => {
+    await page.goto(`${server.base}/jobs/new`);
+    await page.getByLabel("Reference").fill("studio 1/2");
+    await page.getByLabel("Job", { exact: true }).fill("Garden studio supply");
+    await page.getByLabel("Client").fill("Halyard Press & Bindery");
+    await page.getByLabel("Site").fill("The Old Granary, Sluice Lane");
+    await page.getByLabel("Main board").fill("Studio board");
+    await save("Make the job");
+    await page.getByText("letters (a–z), digits").waitFor();
+    assert.equal(await page.getByLabel("Job", { exact: true }).inputValue(), "Garden studio supply");
+    await page.getByLabel("Reference").fill("S-1");
+    await save("Make the job");
+    await page.getByRole("heading", { name: /S-1 Garden studio supply/ }).waitFor();
+  });
+  const job = page.url();
+
+  await t.test("particulars, bonds", async () => {
+    await page.goto(`${job}/particulars`);
+    await page.getByLabel("Address of the site").fill("Sluice Lane, Brackwater");
+    await page.getByLabel("Extent of the work").fill("Board and both circuits of the garden studio.");
+    await page.getByLabel("Bonded part 1").fill("water");
+    await page.getByLabel("Size of bond 1").fill("ten");
+    await save("Save");
+    await page.getByText("“ten” is not understood").waitFor();
+    assert.equal(await page.getByLabel("Extent of the work").inputValue(), "Board and both circuits of the garden studio.");
+    await page.getByLabel("Size of bond 1").fill("10");
+    await page.getByLabel("Length of bond 1").fill("12");
+    await save("Save");
+    await page.waitForURL(job);
+  });
+
+  await t.test("two circuits, a line each; a line that is not understood says why", async () => {
+    await page.getByRole("link", { name: /Studio board/ }).first().click();
+    await page.getByLabel("A circuit in a line").fill("1 ring B33 2.5/1.5");
+    await save("Add, another");
+    await page.getByText("breakers are rated").waitFor();
+    assert.equal(await page.getByLabel("A circuit in a line").inputValue(), "1 ring B33 2.5/1.5");
+    await page.getByLabel("A circuit in a line").fill('1 ring RCBO B32 6kA 2.5/1.5 legs 6,9,4.5,11,12.5 ref C N1 E1 "Studio sockets"');
+    await save("Add, another");
+    await page.getByLabel("A circuit in a line").fill('2 radial RCBO B20 6kA 2.5/1.5 18m 2pts ref C N2 E2 "Kiln corner"');
+    await save("Add, another");
+    await page.getByRole("link", { name: "Kiln corner" }).waitFor();
+  });
+  const board = page.url().split("#")[0];
+
+  await t.test("proved dead wants all four", async () => {
+    await page.goto(board);
+    for (const tick of [/loads off/, /before/, /no indication/, /again after/]) await page.getByRole("checkbox", { name: tick }).check();
+    await page.locator("#by-dead").fill("Odile Wren");
+    await save("Record: proved dead");
+    await page.locator(".band.dead").waitFor();
+  });
+
+  await t.test("the ring by keyboard alone, one entry refused", async () => {
+    await page.goto(board);
+    await page.getByRole("link", { name: "Studio sockets" }).click();
+    await page.locator("#typed").focus();
+    await read(page, ".32");
+    await read(page, "0,32");
+    await read(page, "1,000");
+    await page.getByText("“1,000” is ambiguous").waitFor();
+    assert.equal(await page.locator("#typed").inputValue(), "1,000", "what was typed is kept");
+    await page.locator("#typed").selectText();
+    await read(page, ".52");
+    for (const ohm of [".16", ".16", ".17", ".16"]) await read(page, ohm); // R1+Rn
+    for (const ohm of [".20", ".21", ".21", ".21"]) await read(page, ohm); // R1+R2
+    await read(page, ">999");
+    await read(page, "OL");
+    await read(page, "0.3"); // L–N: under the minimum
+    await page.locator(".verdict .chip.outside").waitFor();
+    await page.getByText("a neon indicator").waitFor();
+    await read(page, "pass");
+    assert.match(await page.locator(".readout .major").innerText(), /0\.21/);
+  });
+
+  await t.test("the reading outside its limit blocks, and a repeat supersedes it", async () => {
+    await page.goto(`${job}/review`);
+    await page.getByRole("link", { name: /0\.3 MΩ: outside its limit/ }).click();
+    await page.getByText("1 taken").waitFor();
+    await page.locator("#typed").focus();
+    await read(page, ">999");
+    await page.goto(`${job}/review`);
+    assert.equal(await page.getByText("outside its limit").count(), 0);
+  });
+
+  await t.test("the radial by keyboard alone", async () => {
+    await page.goto(board);
+    await page.getByRole("link", { name: "Kiln corner" }).click();
+    await page.locator("#typed").focus();
+    for (const reading of [".14", ".27", ".18", ".35", ">999", ">999", ">999", "pass"]) await read(page, reading);
+  });
+
+  await t.test("inspection in one go", async () => {
+    await page.goto(`${job}/inspection`);
+    await page.getByRole("group", { name: /Outdoor and garden/ }).getByRole("radio", { name: "departs" }).check();
+    await save(/yes to all/);
+    await page.getByText("A departure wants its reason").first().waitFor();
+    await page.getByLabel(/Note: Outdoor and garden/).fill("Duct 450 mm deep beside the path, marked with tape.");
+    await save(/yes to all/);
+    await page.waitForURL(job);
+  });
+
+  await t.test("bond, then live: origin, Zs, RCD", async () => {
+    await page.goto(`${job}/origin`);
+    await page.locator("#typed").focus();
+    for (const reading of [".02", "pass", ".21", "1.02", "1.11"]) await read(page, reading);
+    await page.goto(board);
+    await page.locator("#by-live").fill("Odile Wren");
+    await save(/Energise/);
+    await page.locator(".band.energised").waitFor();
+    for (const [name, zs] of [["Studio sockets", ".41"], ["Kiln corner", ".54"]]) {
+      await page.goto(board);
+      await page.getByRole("link", { name }).click();
+      await page.locator("#typed").focus();
+      for (const reading of [zs, "22.4", "pass"]) await read(page, reading);
+    }
+    await page.goto(`${job}/review`);
+    assert.match(await page.locator("main").innerText(), /Nothing is missing, nothing fails, nothing is odd/);
+  });
+
+  await t.test("signed, issued, downloaded, read back", async () => {
+    await page.goto(`${job}/certificate`);
+    await page.getByLabel("Design: name").fill("");
+    await save("Issue the certificate");
+    await page.getByText("Type the name of the person").first().waitFor();
+    for (const role of ["Design", "Construction", "Inspection and testing"]) {
+      await page.getByLabel(`${role}: name`).fill("Odile Wren");
+      await page.getByLabel(`${role}: position`).fill("Electrician");
+    }
+    await page.getByRole("checkbox", { name: /seen the draft/ }).check();
+    await save("Issue the certificate");
+    await page.getByText("S-1-C1").first().waitFor();
+    const [download] = await Promise.all([page.waitForEvent("download"), page.getByRole("link", { name: "PDF", exact: true }).click()]);
+    const path = await download.path();
+    const text = execFileSync("pdftotext", ["-layout", path, "-"], { encoding: "utf8" });
+    for (const wanted of [
+      "Certificate S-1-C1", "Lammas & Wren Electrical", "Halyard Press & Bindery", "Garden studio supply", "Odile Wren",
+      "TN-C-S", "0.21 Ω", "1.11 kA", "Duct 450 mm deep", "Studio sockets", "Kiln corner", ">999", "BS EN 61009 B32", "page 1 of",
+    ]) assert.ok(text.includes(wanted), `the PDF says “${wanted}”`);
+    const row = text.split("\n").find((line) => /^\s*1\s+Studio sockets.*0\.32/.test(line));
+    assert.match(row ?? "", /0\.32\s+0\.32\s+0\.52\s+0\.21\s+>999\s+>999\s+500\s+✓\s+0\.41\s+22\.4/);
+    const pages = [...text.matchAll(/page (\d+) of (\d+)/g)];
+    assert.ok(pages.length >= 4 && pages.every((m) => Number(m[2]) === pages.length));
+    const [json] = await Promise.all([page.waitForEvent("download"), page.getByRole("link", { name: "JSON", exact: true }).click()]);
+    const certificate = JSON.parse(await readFile(await json.path(), "utf8"));
+    assert.equal(certificate.number, "S-1-C1");
+    assert.equal(certificate.job.readings.length, 35); // 16 on the ring with its repeat, 8 on the radial, 5 at the origin, 6 live
+  });
+
+  await t.test("nothing was wrong on the way", () => assert.deepEqual(wrong, []));
+});

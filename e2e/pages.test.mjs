@@ -1,0 +1,87 @@
+// Every page: no violation of axe, nothing scrolls sideways, nothing asked from elsewhere.
+import assert from "node:assert/strict";
+import { after, before, test } from "node:test";
+import { browser, demoJobs, start, violations, watch } from "./harness.mjs";
+
+let server, chrome, pages;
+before(async () => {
+  server = await start("demo");
+  chrome = await browser();
+  const { "G-101": done, "G-102": half, "G-103": faulty } = await demoJobs(server.base);
+  pages = {
+    jobs: "/",
+    "search without result": "/?q=nothing",
+    "new job": "/jobs/new",
+    import: "/import",
+    firm: "/firm",
+    "finished job": done.path,
+    "half done job": half.path,
+    particulars: `${half.path}/particulars`,
+    "board proved dead": half.board,
+    "board energised": done.board,
+    "ring with a spur": `${done.way[3]}?at=r2-p10`,
+    "ring, every reading in": done.way[3],
+    "ring with a fault": `${faulty.way[3]}?at=rn`,
+    radial: `${done.way[7]}?at=ir-e-l`,
+    describe: `${half.way[3]}/edit`,
+    origin: `${half.path}/origin`,
+    inspection: `${half.path}/inspection`,
+    review: `${half.path}/review`,
+    "review of the fault": `${faulty.path}/review`,
+    "certificate waits": `${half.path}/certificate`,
+    "certificate issued": `${done.path}/certificate`,
+    "not here": "/jobs/00000000-0000-0000-0000-000000000000",
+  };
+});
+after(async () => {
+  await chrome?.close();
+  await server?.stop();
+});
+
+for (const [name, width, height, scheme] of [
+  ["laptop", 1280, 800, "light"],
+  ["tablet", 820, 1180, "dark"],
+  ["phone", 390, 844, "light"],
+]) {
+  test(`axe on every page, ${name}`, async () => {
+    const context = await chrome.newContext({ viewport: { width, height }, colorScheme: scheme });
+    const page = await context.newPage();
+    const wrong = watch(page, server.base);
+    const found = [];
+    for (const [what, path] of Object.entries(pages)) {
+      await page.goto(server.base + path);
+      found.push(...(await violations(page)).map((line) => `${what}: ${line}`));
+      const sideways = await page.evaluate(() => document.documentElement.scrollWidth - innerWidth);
+      if (sideways > 0) found.push(`${what}: scrolls ${sideways} px sideways`);
+    }
+    assert.deepEqual(found, []);
+    assert.deepEqual(wrong, []);
+    await context.close();
+  });
+}
+
+test("controls in one gloved hand are 44 px on a phone", async () => {
+  const context = await chrome.newContext({ viewport: { width: 390, height: 844 } });
+  const page = await context.newPage();
+  await page.goto(server.base + pages["ring with a fault"]);
+  const small = await page.evaluate(() =>
+    [...document.querySelectorAll("#entry button, .step-group a, .index a, #typed, .actions a, #entry label.tick, #entry .step-links a")]
+      .filter((e) => e.getClientRects().length > 0)
+      .map((e) => [e.textContent.trim().slice(0, 20), e.getBoundingClientRect().height])
+      .filter(([, height]) => height < 43.5),
+  );
+  assert.deepEqual(small, []);
+  await context.close();
+});
+
+test("first visit weighs at most 150 kB", async () => {
+  const context = await chrome.newContext({ viewport: { width: 1280, height: 800 } });
+  const page = await context.newPage();
+  const session = await context.newCDPSession(page);
+  await session.send("Network.enable");
+  let bytes = 0;
+  session.on("Network.loadingFinished", (event) => { bytes += event.encodedDataLength; });
+  await page.goto(server.base + pages["ring with a spur"], { waitUntil: "networkidle" });
+  assert.ok(bytes > 20_000 && bytes <= 150_000, `${bytes} bytes`);
+  await context.close();
+});

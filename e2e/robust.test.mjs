@@ -1,0 +1,160 @@
+// Without scripts, without a connection, with wrong input: nothing typed is lost.
+import assert from "node:assert/strict";
+import { writeFile } from "node:fs/promises";
+import { join } from "node:path";
+import { after, before, test } from "node:test";
+import { browser, demoJobs, read, start } from "./harness.mjs";
+
+let server, chrome, ring, jobId;
+before(async () => {
+  server = await start("demo");
+  chrome = await browser();
+  const half = (await demoJobs(server.base))["G-102"];
+  jobId = half.id;
+  ring = server.base + half.way[3];
+});
+after(async () => {
+  await chrome?.close();
+  await server?.stop();
+});
+
+const stored = async () => (await (await fetch(`${server.base}/jobs/${jobId}/job.json`)).json()).job.readings;
+
+test("a reading is entered with scripts off", async () => {
+  const context = await chrome.newContext({ javaScriptEnabled: false });
+  const page = await context.newPage();
+  await page.goto(`${ring}?at=r2-p1`);
+  await page.getByLabel("written by").fill("Idris Kell");
+  await page.locator("#typed").fill("0.2O");
+  await page.getByRole("button", { name: "Store" }).click();
+  await page.getByText("is not a number").waitFor();
+  assert.equal(await page.locator("#typed").inputValue(), "0.2O");
+  const before = (await stored()).length;
+  await page.locator("#typed").fill("0.17");
+  await page.getByRole("button", { name: "Store" }).click();
+  await page.locator(".verdict-value", { hasText: "0.17" }).waitFor();
+  assert.match(page.url(), /at=r2-p2&last=r2-p1/);
+  const readings = await stored();
+  assert.equal(readings.length, before + 1);
+  assert.equal(readings.at(-1).context.entered_by, "Idris Kell");
+  await context.close();
+});
+
+test("a lost connection and a reload keep what was typed; sent twice it is stored once", async () => {
+  const context = await chrome.newContext();
+  const page = await context.newPage();
+  await page.goto(`${ring}?at=r2-p2`);
+  await page.getByLabel("written by").fill("Idris Kell");
+  await page.locator("#typed").focus();
+  await context.setOffline(true);
+  const before = (await stored()).length;
+  await page.keyboard.type("0.18");
+  await page.keyboard.press("Enter");
+  await page.locator("#lost").waitFor({ state: "visible" });
+  assert.equal(await page.locator("#typed").inputValue(), "0.18");
+  await context.setOffline(false);
+  await page.reload();
+  assert.equal(await page.locator("#typed").inputValue(), "0.18", "a reload keeps it");
+  const id = await page.locator("#entry input[name=id]").inputValue();
+  await page.getByLabel("written by").fill("Idris Kell");
+  // The answer is lost after the server stored it: the same form is sent again.
+  const form = { step: "r2-p2", id, typed: "0.18", entered_by: "Idris Kell" };
+  for (const round of [1, 2]) {
+    const answer = await fetch(`${ring}/readings`, { method: "POST", redirect: "manual", body: new URLSearchParams(form), headers: { origin: server.base } });
+    assert.equal(answer.status, 303, `round ${round}`);
+  }
+  await page.locator("#typed").focus();
+  await page.keyboard.press("Enter");
+  await page.waitForFunction(() => document.querySelector("#entry input[name=step]").value === "r2-p3");
+  assert.equal((await stored()).length, before + 1);
+  await context.close();
+});
+
+test("striking out wants a reason and brings the earlier reading back", async () => {
+  const context = await chrome.newContext();
+  const page = await context.newPage();
+  await page.goto(`${ring}?at=r1`);
+  const before = await page.locator(".readout div").first().innerText();
+  await page.getByLabel("written by").fill("Maud Ferrow");
+  await page.locator("#typed").focus();
+  await read(page, "1.55");
+  await page.goto(`${ring}?at=r1`);
+  await page.getByText("2 taken").click();
+  await page.getByLabel("Reason for striking out 1.55").fill("read at the wrong way");
+  await page.locator(".strike").first().getByRole("button").click();
+  await page.getByText("struck out: read at the wrong way").waitFor({ state: "attached" });
+  assert.equal(await page.locator(".readout div").first().innerText(), before);
+  await context.close();
+});
+
+test("bad requests are answered in words and store nothing", async () => {
+  const before = (await stored()).length;
+  const post = (path, body, headers = {}) =>
+    fetch(path, { method: "POST", redirect: "manual", body: typeof body === "string" ? body : new URLSearchParams(body), headers: { origin: server.base, ...headers } });
+  const id = "0e8b2c1e-6a44-4a52-9d3a-000000000001";
+  for (const [what, path, body, status, headers] of [
+    ["an unknown step", `${ring}/readings`, { step: "roof", id, typed: "1", entered_by: "x" }, 422],
+    ["no id", `${ring}/readings`, { step: "r1", id: "", typed: "1", entered_by: "x" }, 422],
+    ["nobody writes", `${ring}/readings`, { step: "r1", id, typed: "1", entered_by: "" }, 422],
+    ["NaN", `${ring}/readings`, { step: "r1", id, typed: "NaN", entered_by: "x" }, 422],
+    ["a huge number", `${ring}/readings`, { step: "r1", id, typed: "9".repeat(500), entered_by: "x" }, 422],
+    ["no such circuit", `${server.base}/jobs/${jobId}/circuits/${id}/readings`, { step: "r1", id, typed: "1", entered_by: "x" }, 404],
+    ["JSON instead of a form", `${ring}/readings`, "{}", 422, { "content-type": "application/json" }],
+    ["another site", `${ring}/readings`, { step: "r1", id, typed: "1", entered_by: "x" }, 403, { origin: "http://elsewhere.example" }],
+    ["strike without reason", `${ring}/strike`, { reading: id, reason: "", by: "x" }, 422],
+    ["strike of nothing", `${ring}/strike`, { reading: id, reason: "y", by: "x" }, 404],
+  ]) {
+    const answer = await post(path, body, headers);
+    assert.equal(answer.status, status, what);
+    assert.ok((await answer.text()).length > 10, what);
+  }
+  assert.equal((await stored()).length, before);
+  const get = await fetch(`${server.base}/jobs/not-a-job`);
+  assert.equal(get.status, 404);
+});
+
+test("an import is whole or not at all", async () => {
+  const context = await chrome.newContext();
+  const page = await context.newPage();
+  const good = await (await fetch(`${server.base}/jobs/${jobId}/job.json`)).text();
+  const file = join(server.folder, "job.json");
+  for (const [text, says] of [
+    [good.slice(0, good.length / 2), "not a whole job file"],
+    [good.replace('"version": 1', '"version": 7'), "use a newer one"],
+    [good.replace('"reference": "G-102"', '"reference": 102'), "not a whole job file"],
+    [good, "already"],
+    ["x", "not a whole job file"],
+  ]) {
+    await writeFile(file, text);
+    await page.goto(`${server.base}/import`);
+    await page.getByLabel("Job file").setInputFiles(file);
+    await page.getByRole("button", { name: "Import" }).click();
+    await page.getByRole("alert").getByText(says).waitFor();
+  }
+  // The same job under new names goes in whole.
+  const job = JSON.parse(good);
+  const fresh = () => crypto.randomUUID();
+  job.job.id = fresh();
+  job.job.reference = "G-202";
+  for (const one of [...job.job.readings, ...job.job.events]) one.id = fresh();
+  await writeFile(file, JSON.stringify(job));
+  await page.goto(`${server.base}/import`);
+  await page.getByLabel("Job file").setInputFiles(file);
+  await page.getByRole("button", { name: "Import" }).click();
+  await page.getByRole("heading", { name: /G-202/ }).waitFor();
+  const back = await (await fetch(`${server.base}/jobs/${job.job.id}/job.json`)).json();
+  assert.deepEqual(back, job);
+  await context.close();
+});
+
+test("answers carry the security headers and no inline script", async () => {
+  const answer = await fetch(ring);
+  const policy = answer.headers.get("content-security-policy");
+  assert.match(policy, /script-src 'self'/);
+  assert.ok(!policy.includes("unsafe"));
+  assert.equal(answer.headers.get("x-content-type-options"), "nosniff");
+  const html = await answer.text();
+  assert.ok(!/<script(?![^>]*\bsrc=)/.test(html), "no inline script");
+  assert.ok(!/\son[a-z]+=/.test(html), "no inline handler");
+  assert.ok(!/\sstyle=/.test(html), "no inline style");
+});
