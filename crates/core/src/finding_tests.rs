@@ -1,1 +1,96 @@
+use super::*;
+use crate::bench::demo;
+use crate::event::{Alteration, Event, EventKind};
+use crate::installation::InspectionAnswer;
+use jiff::Timestamp;
 
+fn finished() -> Job {
+    demo::jobs().remove(0)
+}
+
+/// The findings that `change` brings into a job that has none.
+fn after(change: impl FnOnce(&mut Job)) -> Vec<Finding> {
+    let mut job = finished();
+    change(&mut job);
+    review((&job).into())
+}
+
+fn one(findings: &[Finding], severity: Severity, words: &str) {
+    let found = findings.iter().any(|finding| finding.severity == severity && format!("{} {}", finding.about, finding.what).contains(words));
+    assert!(found, "no {severity:?} “{words}” in {findings:#?}");
+}
+
+#[test]
+fn a_finished_job_has_no_finding() {
+    assert_eq!(after(|_| {}), Vec::new());
+    assert!(nothing_blocks(&[]));
+}
+
+#[test]
+fn what_is_missing_is_named_with_its_place() {
+    let findings = after(|job| job.readings.retain(|reading| reading.typed != "0.40"));
+    one(&findings, Severity::Missing, "R1+R2 at each point: 5a not read");
+    assert!(!nothing_blocks(&findings));
+    assert!(findings.iter().any(|f| matches!(&f.place, Where::Circuit(_, Some(step)) if step == "r2-p10")));
+    one(&after(|job| job.installation.extent.clear()), Severity::Missing, "extent");
+    one(&after(|job| job.installation.inspection.truncate(3)), Severity::Missing, "20 of 23 items");
+    one(&after(|job| job.installation.supply.bonds.clear()), Severity::Missing, "bonding");
+    one(&after(|job| job.installation.circuits.clear()), Severity::Missing, "no circuit");
+}
+
+#[test]
+fn what_stands_open_blocks() {
+    let open = |job: &mut Job| {
+        let board = job.installation.boards[0].id;
+        let altered = EventKind::Altered { item: Uuid::nil(), board, circuit: None, alteration: Alteration::BondOff, note: "water".into() };
+        job.events.push(Event::new("A", Timestamp::UNIX_EPOCH, altered));
+    };
+    one(&after(open), Severity::Fails, "bond off is not put back");
+    let exposed = |job: &mut Job| {
+        let board = job.installation.boards[0].id;
+        job.events.push(Event::new("A", Timestamp::UNIX_EPOCH, EventKind::SupplyExposed { board }));
+    };
+    one(&after(exposed), Severity::Fails, "earthing conductor is off");
+}
+
+#[test]
+fn a_departure_wants_its_reason() {
+    let depart = |note: &'static str| {
+        after(move |job| {
+            job.installation.inspection[0] = InspectionAnswer {
+                item: crate::inspection::ITEMS[0].key.into(),
+                outcome: InspectionOutcome::Departure,
+                note: note.into(),
+            };
+        })
+    };
+    one(&depart(""), Severity::Missing, "departure without its reason");
+    assert_eq!(depart("Head is the distributor's; reported."), Vec::new());
+}
+
+#[test]
+fn breaker_cable_and_outlet_match() {
+    one(
+        &after(|job| job.installation.circuits[6].cable.method = Some(crate::standard::capacity::ReferenceMethod::M103)),
+        Severity::Odd,
+        "behind cable of 13.5 A",
+    );
+    one(
+        &after(|job| job.installation.circuits[2].cable.method = Some(crate::standard::capacity::ReferenceMethod::M101)),
+        Severity::Odd,
+        "each leg carries 17 A",
+    );
+    one(&after(|job| job.installation.circuits[6].rcd = None), Severity::Odd, "without an RCD");
+    one(&after(|job| job.installation.circuits[0].device.breaking_ka = None), Severity::Odd, "breaking capacity");
+}
+
+#[test]
+fn findings_stand_worst_first() {
+    let findings = after(|job| {
+        job.installation.extent.clear();
+        job.installation.circuits[0].device.breaking_ka = None;
+        job.events.push(Event::new("A", Timestamp::UNIX_EPOCH, EventKind::SupplyExposed { board: job.installation.boards[0].id }));
+    });
+    assert!(findings.windows(2).all(|w| w[0].severity <= w[1].severity));
+    assert_eq!(findings[0].severity, Severity::Fails);
+}
