@@ -358,6 +358,38 @@ pub fn jobs() -> Vec<Job> {
     vec![press_room(), flats(), bindery()]
 }
 
+/// A large job for benchmarks: so many rings of ten points, every reading taken (30 a circuit).
+pub fn large(circuits: usize) -> Job {
+    let mut job = job(&Plan {
+        reference: "LARGE",
+        title: "Every way of a large board",
+        board: "Large board",
+        location: "Switch room",
+        extent: "All of it.",
+        nature: Nature::New,
+        begun: "2026-10-05T08:10:00Z",
+        circuits: &[],
+    });
+    let board = job.installation.boards[0].id;
+    for way in 1..=circuits {
+        let line = format!("{way} ring RCBO B32 6kA 2.5/1.5 legs 6,5,7,4.5,6,5.5,6,4,8,9,7 ref C N{way} E{way} \"Ring {way}\"");
+        if let Ok(line) = shorthand::parse(&line) {
+            let (circuit, rcd) = line.build(board, Uuid::new_v5(&job.id, line.way.as_bytes()));
+            job.installation.circuits.push(circuit);
+            job.installation.boards[0].rcds.extend(rcd);
+        }
+    }
+    inspect(&mut job);
+    let (mut meter, mut visit) = (Meter::new(SEED + 9), visit(&job));
+    prove_dead(&mut job, &mut visit);
+    read_bonds(&mut job, &mut visit, &mut meter);
+    read_origin(&mut job, &mut visit);
+    for way in 1..=circuits {
+        read(&mut job, &mut visit, &mut meter, &way.to_string(), Vec::new(), |_| true);
+    }
+    job
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
