@@ -39,7 +39,9 @@ fn same(given: &Value, wanted: &Value) -> bool {
             (a - b).abs() <= 1e-6 * (1.0 + b.abs())
         }
         (Value::Array(a), Value::Array(b)) => a.len() == b.len() && a.iter().zip(b).all(|(a, b)| same(a, b)),
-        (Value::Object(a), Value::Object(b)) => a.len() == b.len() && b.iter().all(|(key, b)| a.get(key).is_some_and(|a| same(a, b))),
+        (Value::Object(a), Value::Object(b)) => {
+            a.len() == b.len() && b.iter().all(|(key, b)| a.get(key).is_some_and(|a| same(a, b)))
+        }
         (a, b) => a == b,
     }
 }
@@ -59,15 +61,15 @@ fn points<'a>(answer: &'a Value, key: &str) -> Vec<&'a Value> {
 #[test]
 fn the_ring_of_the_contract() {
     let wanted = json!({
-        "end_to_end": {"r1": 0.31863, "rn": 0.31863, "r2": 0.5203},
-        "board_check": {"r1_rn": 0.159_315, "r1_r2": 0.197_612_66},
-        "points": [
-            {"id": "A", "r1_rn": 0.159_315, "r1_r2": 0.203_433_33},
-            {"id": "B", "r1_rn": 0.159_315, "r1_r2": 0.208_624_74},
-            {"id": "B1", "r1_rn": 0.218_595, "r1_r2": 0.286_664_74},
-            {"id": "C", "r1_rn": 0.159_315, "r1_r2": 0.209_627_62},
-            {"id": "D", "r1_rn": 0.159_315, "r1_r2": 0.207_607_74}
-        ]});
+    "end_to_end": {"r1": 0.31863, "rn": 0.31863, "r2": 0.5203},
+    "board_check": {"r1_rn": 0.159_315, "r1_r2": 0.197_612_66},
+    "points": [
+        {"id": "A", "r1_rn": 0.159_315, "r1_r2": 0.203_433_33},
+        {"id": "B", "r1_rn": 0.159_315, "r1_r2": 0.208_624_74},
+        {"id": "B1", "r1_rn": 0.218_595, "r1_r2": 0.286_664_74},
+        {"id": "C", "r1_rn": 0.159_315, "r1_r2": 0.209_627_62},
+        {"id": "D", "r1_rn": 0.159_315, "r1_r2": 0.207_607_74}
+    ]});
     let given = answer(&["expect"], &ring(&json!([])));
     assert!(same(&given, &wanted), "{given}");
 }
@@ -78,13 +80,18 @@ fn faults_do_what_they_say() {
     let own = read(json!([{"kind": "own_leg"}]));
     assert!(same(&own["board_check"], &json!({"r1_rn": 0, "r1_r2": 0})), "{own}");
     // A line–neutral reversal shows only in the third step, line–CPC only in the second, neutral–CPC in both.
-    for (conductors, second, third) in [(["L", "N"], false, true), (["L", "E"], true, false), (["N", "E"], true, true)] {
+    for (conductors, second, third) in [(["L", "N"], false, true), (["L", "E"], true, false), (["N", "E"], true, true)]
+    {
         let swapped = read(json!([{"kind": "swap", "at": "C", "conductors": conductors}]));
         assert_eq!((swapped["points"][3]["r1_rn"].is_null(), swapped["points"][3]["r1_r2"].is_null()), (second, third));
         assert!(!swapped["points"][1]["r1_r2"].is_null());
     }
     let off = read(json!([{"kind": "contact", "at": "B", "ohm": null}]));
-    assert!(off["points"][1]["r1_rn"].is_null() && off["points"][1]["r1_r2"].is_null() && !off["points"][2]["r1_rn"].is_null());
+    assert!(
+        off["points"][1]["r1_rn"].is_null()
+            && off["points"][1]["r1_r2"].is_null()
+            && !off["points"][2]["r1_rn"].is_null()
+    );
     let added = read(json!([{"kind": "contact", "at": "A", "ohm": 0.1}, {"kind": "contact", "at": "A", "ohm": 0.05}]));
     assert!(same(&added["points"][0], &json!({"id": "A", "r1_rn": 0.309_315, "r1_r2": 0.353_433_33})));
     let open = read(json!([{"kind": "open", "conductor": "L", "after": "A"}]));
@@ -94,7 +101,9 @@ fn faults_do_what_they_say() {
     assert!(same(&joint["end_to_end"]["rn"], &json!(1.11863)));
     let crossed = read(json!([{"kind": "cross", "conductors": ["L", "N"], "after": "B"}]));
     assert!(crossed["end_to_end"]["r1"].is_null() && crossed["end_to_end"]["rn"].is_null());
-    let both = read(json!([{"kind": "cross", "conductors": ["L", "N"], "after": "A"}, {"kind": "cross", "conductors": ["L", "N"], "after": "C"}]));
+    let both = read(
+        json!([{"kind": "cross", "conductors": ["L", "N"], "after": "A"}, {"kind": "cross", "conductors": ["L", "N"], "after": "C"}]),
+    );
     assert!(same(&both["end_to_end"]["r1"], &json!(0.31863)));
     let bridged = read(json!([{"kind": "bridge", "from": "A", "to": "D", "leg_m": 2}]));
     assert!(bridged["end_to_end"]["r1"].as_f64().unwrap() < 0.2);
@@ -114,8 +123,12 @@ fn a_radial_has_neither_ends_nor_check_and_order_does_not_matter() {
     assert!(same(&given, &wanted), "{given}");
     let cold = json!({"shape": "radial", "line_mm2": 2.5, "neutral_mm2": 2.5, "cpc_mm2": 1.5, "conductor_temp_c": 5, "points": [{"id": "A", "leg_m": 10}]});
     assert!(same(&answer(&["expect"], &cold)["points"][0]["r1_rn"], &json!(0.1482 * 0.94)));
-    let empty = json!({"shape": "ring", "line_mm2": 4, "neutral_mm2": 4, "cpc_mm2": 1.5, "points": [], "return_leg_m": 0});
-    assert!(same(&answer(&["expect"], &empty), &json!({"end_to_end": {"r1": 0, "rn": 0, "r2": 0}, "board_check": {"r1_rn": 0, "r1_r2": 0}, "points": []})));
+    let empty =
+        json!({"shape": "ring", "line_mm2": 4, "neutral_mm2": 4, "cpc_mm2": 1.5, "points": [], "return_leg_m": 0});
+    assert!(same(
+        &answer(&["expect"], &empty),
+        &json!({"end_to_end": {"r1": 0, "rn": 0, "r2": 0}, "board_check": {"r1_rn": 0, "r1_r2": 0}, "points": []})
+    ));
 }
 
 #[test]
@@ -190,7 +203,11 @@ fn the_calculators() {
     for (name, input, wanted) in [
         ("conductor", json!({"mm2": 2.5, "length_m": 40}), json!({"mohm_per_m": 7.41, "ohm": 0.2964})),
         ("conductor", json!({"mm2": 10, "length_m": 27}), json!({"mohm_per_m": 1.83, "ohm": 0.04941})),
-        ("conductor", json!({"mm2": 16, "material": "aluminium", "length_m": 100, "temp_c": 70}), json!({"mohm_per_m": 1.91, "ohm": 0.2292})),
+        (
+            "conductor",
+            json!({"mm2": 16, "material": "aluminium", "length_m": 100, "temp_c": 70}),
+            json!({"mohm_per_m": 1.91, "ohm": 0.2292}),
+        ),
         (
             "ring",
             json!({"r1": 0.72, "rn": 0.72, "r2": 1.20, "line_mm2": 2.5, "cpc_mm2": 1.5}),
@@ -201,7 +218,11 @@ fn the_calculators() {
             json!({"device": "BS EN 60898", "type": "B", "rating_a": 32, "disconnection_s": 0.4}),
             json!({"printed_ohm": 1.37, "eighty_percent_ohm": 1.10, "ia_a": 160}),
         ),
-        ("max-zs", json!({"device": "BS 88-2", "rating_a": 63, "disconnection_s": 5}), json!({"printed_ohm": 0.78, "eighty_percent_ohm": 0.62})),
+        (
+            "max-zs",
+            json!({"device": "BS 88-2", "rating_a": 63, "disconnection_s": 5}),
+            json!({"printed_ohm": 0.78, "eighty_percent_ohm": 0.62}),
+        ),
         (
             "max-zs",
             json!({"device": "BS EN 61009", "type": "C", "rating_a": 16, "disconnection_s": 0.2}),
@@ -258,8 +279,16 @@ fn the_calculators() {
             json!({"earthing_mm2": 35, "bonding_mm2": 25, "ohm_expected": 0.04362, "ohm_limit": 0.05}),
         ),
         ("adiabatic", json!({"fault_a": 1000, "time_s": 0.4, "k": 115}), json!({"mm2": 5.499_613, "next_size_mm2": 6})),
-        ("adiabatic", json!({"fault_a": 50000, "time_s": 1, "k": 115}), json!({"mm2": 434.782_609, "next_size_mm2": null})),
-        ("electrode", json!({"ra_ohm": 180, "idn_ma": 30}), json!({"touch_v": 5.4, "limit_ohm": 1667, "within_50v": true, "stable": true})),
+        (
+            "adiabatic",
+            json!({"fault_a": 50000, "time_s": 1, "k": 115}),
+            json!({"mm2": 434.782_609, "next_size_mm2": null}),
+        ),
+        (
+            "electrode",
+            json!({"ra_ohm": 180, "idn_ma": 30}),
+            json!({"touch_v": 5.4, "limit_ohm": 1667, "within_50v": true, "stable": true}),
+        ),
     ] {
         let given = answer(&["calc", name], &input);
         assert!(same(&given, &wanted), "{name} {input}\n{given}\n{wanted}");
@@ -276,9 +305,14 @@ fn three_phase_fault_current_by_school() {
         answer(&["calc", "fault-current"], &input)
     };
     let double = of("double", json!({}));
-    assert!(same(&double["pscc_ka"], &json!(2.3)) && double["warnings"][0].as_str().unwrap().contains("reduced neutral"));
+    assert!(
+        same(&double["pscc_ka"], &json!(2.3)) && double["warnings"][0].as_str().unwrap().contains("reduced neutral")
+    );
     let root3 = of("root3", json!({}));
-    assert!(same(&root3["pscc_ka"], &json!(1.15 * 3.0_f64.sqrt())) && root3["warnings"][0].as_str().unwrap().contains("13 %"));
+    assert!(
+        same(&root3["pscc_ka"], &json!(1.15 * 3.0_f64.sqrt()))
+            && root3["warnings"][0].as_str().unwrap().contains("13 %")
+    );
     assert!(same(&root3["recorded_ka"], &json!(2.0)), "rounded up: {root3}");
     let line_line = of("line_line", json!({"line_line_ohm": 0.2}));
     assert!(same(&line_line["pscc_ka"], &json!(2.0 * 2.0 / 3.0_f64.sqrt())));
@@ -348,7 +382,7 @@ fn wrong_words_exit_with_two_and_help_teaches() {
     assert_eq!(run(&["dance"], "").0, 2);
     let (code, help, _) = run(&["--help"], "");
     assert_eq!(code, 0);
-    assert!(help.contains("proof demo") && help.contains("the licensed") , "{help}");
+    assert!(help.contains("proof demo") && help.contains("the licensed"), "{help}");
     assert!(run(&["expect", "--help"], "").1.contains("Example"));
     for (args, says) in [
         (&["export", "G-1", "--db", "/nowhere/none.db"][..], "no such database"),

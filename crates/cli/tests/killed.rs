@@ -27,7 +27,9 @@ fn start(db: &std::path::Path) -> (Child, String) {
         .unwrap();
     let mut lines = BufReader::new(child.stdout.take().unwrap()).lines();
     let address = lines
-        .find_map(|line| line.ok()?.split_once("http://").map(|(_, rest)| rest.split('/').next().unwrap_or_default().to_owned()))
+        .find_map(|line| {
+            line.ok()?.split_once("http://").map(|(_, rest)| rest.split('/').next().unwrap_or_default().to_owned())
+        })
         .unwrap();
     (child, address)
 }
@@ -61,7 +63,10 @@ fn what_was_answered_is_there_after_every_kill() {
         let store = Store::open(&db).unwrap();
         store.create_job(&job).unwrap();
         let levels = store.synchronous_of_every_connection().unwrap();
-        assert!(levels.len() > 1 && levels.iter().all(|level| *level == 2), "synchronous=FULL on every pooled connection: {levels:?}");
+        assert!(
+            levels.len() > 1 && levels.iter().all(|level| *level == 2),
+            "synchronous=FULL on every pooled connection: {levels:?}"
+        );
     }
     let path = format!("/jobs/{}/circuits/{}/readings", job.id, circuit.id);
     let answered: Arc<Mutex<HashSet<Uuid>>> = Arc::default();
@@ -99,7 +104,7 @@ fn what_was_answered_is_there_after_every_kill() {
         for writer in writers {
             cut += writer.join().unwrap();
         }
-        let stored = Store::open(&db).unwrap().job(job.id).unwrap().job.readings;
+        let stored = Store::open(&db).unwrap().job(job.id).unwrap().job.readings.clone();
         let ids: HashSet<Uuid> = stored.iter().map(|reading| reading.id).collect();
         assert_eq!(ids.len(), stored.len());
         let answered = answered.lock().unwrap();

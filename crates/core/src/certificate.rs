@@ -214,7 +214,8 @@ pub fn digest(bytes: &[u8]) -> String {
     })
 }
 
-fn next_inspection(job: &Job, now: Timestamp) -> Date {
+/// When the installation should be looked at next, for a certificate issued now.
+pub fn next_inspection(job: &Job, now: Timestamp) -> Date {
     let today = now.to_zoned(jiff::tz::TimeZone::UTC).date();
     let months = i32::from(job.installation.interval_months());
     today.checked_add(jiff::Span::new().months(months)).unwrap_or(today)

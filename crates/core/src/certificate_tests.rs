@@ -3,7 +3,12 @@ use crate::bench::demo;
 
 fn signed() -> Vec<Signature> {
     Role::ALL
-        .map(|role| Signature { role, name: "Maud Ferrow".into(), position: "Supervisor".into(), at: Timestamp::UNIX_EPOCH })
+        .map(|role| Signature {
+            role,
+            name: "Maud Ferrow".into(),
+            position: "Supervisor".into(),
+            at: Timestamp::UNIX_EPOCH,
+        })
         .to_vec()
 }
 

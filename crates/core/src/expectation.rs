@@ -8,15 +8,14 @@
 use crate::calc::ring::{at_fraction, parallel, quarter};
 use crate::conductor::Conductor;
 use crate::installation::{Circuit, CircuitShape, Installation};
-use crate::network::circuit::expect;
-use crate::network::description::{Description, OhmPerMetre, Point as NetworkPoint, Shape};
-use crate::quantity::{Celsius, Metres};
+use crate::quantity::Celsius;
 use crate::reading::{Key, Place, PointId, Settled, Test};
 use crate::standard::Source;
 use crate::standard::conductors::{self, mohm_per_m, temperature_factor};
 use crate::standard::earthing::bond_reading;
 use crate::standard::insulation::{LOOK_AGAIN_NEW, LOOK_AGAIN_OLD};
 use crate::standard::ring::{self, READING_WITHIN};
+use rustc_hash::FxHashMap;
 use std::fmt::Write;
 
 /// A circuit's length is known to this share at best (common practice, no source).
@@ -81,6 +80,7 @@ pub struct Known<'a> {
     /// Exact readings at each point from the drawn circuit, [R1+Rn, R1+R2], where its geometry is known.
     exact: Option<Vec<[f64; 2]>>,
     highest_r1_r2: Option<(f64, PointId)>,
+    detailed: bool,
 }
 
 /// The highest settled R1+R2 of a circuit and the point it was read at.
@@ -117,7 +117,17 @@ pub fn external_loop(installation: &Installation, circuit: &Circuit, settled: &S
 impl<'a> Known<'a> {
     /// Gathers what is known.
     pub fn new(installation: &Installation, circuit: &'a Circuit, settled: &'a Settled<'a>) -> Self {
+        Self::gather(installation, circuit, settled, true)
+    }
+
+    /// The same, without saying what each band follows from.
+    pub fn brief(installation: &Installation, circuit: &'a Circuit, settled: &'a Settled<'a>) -> Self {
+        Self::gather(installation, circuit, settled, false)
+    }
+
+    fn gather(installation: &Installation, circuit: &'a Circuit, settled: &'a Settled<'a>, detailed: bool) -> Self {
         let mut known = Self {
+            detailed,
             circuit,
             settled,
             per_metre: ohm_per_metre(circuit),
@@ -127,6 +137,15 @@ impl<'a> Known<'a> {
         };
         known.exact = known.exact_points();
         known
+    }
+
+    /// Whether bases and working are written out.
+    pub const fn detailed(&self) -> bool {
+        self.detailed
+    }
+
+    fn say(&self, text: impl FnOnce() -> String) -> String {
+        if self.detailed { text() } else { String::new() }
     }
 
     /// The highest settled R1+R2 and where.
@@ -150,7 +169,9 @@ impl<'a> Known<'a> {
         Some((per_metre.map(|ohm| ohm * length), "the length of the cable"))
     }
 
-    /// Reads the drawn circuit by the network, scaled to r1, rn, r2 as read.
+    /// What each point of the drawn circuit reads, scaled to r1, rn, r2 as read. A healthy circuit
+    /// needs no network: along a radial the legs add up; a fraction round a ring is two ways in
+    /// parallel; a spur adds its own. A test holds this against the network.
     fn exact_points(&self) -> Option<Vec<[f64; 2]>> {
         let circuit = self.circuit;
         let legs = circuit.legs()?;
@@ -159,28 +180,32 @@ impl<'a> Known<'a> {
         if total <= 0.0 || circuit.points.iter().any(|point| point.leg_m.is_none()) {
             return None;
         }
-        let cores = match circuit.shape {
-            CircuitShape::Ring => self.round()?.0.map(|ohm| ohm / total),
-            CircuitShape::Radial => per_metre,
-        };
-        let name = |id: PointId| format!("p{}", id.0);
-        let description = Description {
-            shape: if circuit.shape == CircuitShape::Ring { Shape::Ring } else { Shape::Radial },
-            cores: OhmPerMetre(cores),
-            points: circuit
-                .points
-                .iter()
-                .map(|point| NetworkPoint {
-                    id: name(point.id),
-                    spur_from: point.spur_from.map(name),
-                    leg: point.leg_m.unwrap_or(Metres::literal(0.0)),
-                })
-                .collect(),
-            return_leg: circuit.return_leg_m,
-            faults: Vec::new(),
-        };
-        let read = expect(&description).ok()?;
-        read.points.iter().map(|point| Some([point.r1_rn?, point.r1_r2?])).collect()
+        let ring = circuit.shape == CircuitShape::Ring;
+        let round = if ring { self.round()?.0 } else { per_metre.map(|ohm| ohm * total) };
+        let mut walked = 0.0;
+        let mut along: FxHashMap<PointId, f64> = FxHashMap::default();
+        for (point, leg) in circuit.main_points().zip(&legs) {
+            walked += leg;
+            along.insert(point.id, walked);
+        }
+        circuit
+            .points
+            .iter()
+            .map(|point| {
+                let (mut at, mut spur) = (point, 0.0);
+                for _ in 0..circuit.points.len() {
+                    let Some(from) = at.spur_from else { break };
+                    spur += at.leg_m?.get();
+                    at = circuit.point(from)?;
+                }
+                let x = along.get(&at.id)? / total;
+                Some([1, 2].map(|other| {
+                    let (r1, rx) = (round[0], round[other]);
+                    let main = if ring { at_fraction(r1, rx, x) } else { x * (r1 + rx) };
+                    main + spur / total * (r1 + rx)
+                }))
+            })
+            .collect()
     }
 
     /// The band of one reading, or why there is none.
@@ -215,7 +240,7 @@ impl<'a> Known<'a> {
                     table,
                     within,
                     within,
-                    format!("rn within {within} of r1 {r1:.2}: {table:.2}"),
+                    self.say(|| format!("rn within {within} of r1 {r1:.2}: {table:.2}")),
                     ring::legs_source(),
                 )
             } else {
@@ -225,24 +250,27 @@ impl<'a> Known<'a> {
                     low: (table.min(by_size) - within).max(0.0),
                     high: Some(high),
                     centre: Some(table),
-                    basis: format!(
-                        "r1 {r1:.2} × {:.2} (resistances) = {table:.2}; × {:.2} (sizes) = {by_size:.2}; ± {within}",
-                        per_metre[2] / per_metre[0],
-                        cable.line_mm2.get() / cable.cpc_mm2.get()
-                    ),
+                    basis: self.say(|| {
+                        format!(
+                            "r1 {r1:.2} × {:.2} (resistances) = {table:.2}; × {:.2} (sizes) = {by_size:.2}; ± {within}",
+                            per_metre[2] / per_metre[0],
+                            cable.line_mm2.get() / cable.cpc_mm2.get()
+                        )
+                    }),
                     source: conductors::source(),
                 }
             });
         }
         let length = self.circuit.whole_length().ok_or(WANT)?;
-        Ok(Self::from_length(length, per_metre[index], 0.0))
+        Ok(self.from_length(length, per_metre[index]))
     }
 
-    fn from_length(length: f64, per_metre: f64, contact: f64) -> Band {
-        let centre = length * per_metre + contact;
+    fn from_length(&self, length: f64, per_metre: f64) -> Band {
+        let centre = length * per_metre;
         let slack = LENGTH_UNCERTAINTY * centre + READING_WITHIN.get();
-        let basis =
-            format!("{length} m × {:.2} mΩ/m = {centre:.2} ± 10 % ± {}", per_metre * 1000.0, READING_WITHIN.get());
+        let basis = self.say(|| {
+            format!("{length} m × {:.2} mΩ/m = {centre:.2} ± 10 % ± {}", per_metre * 1000.0, READING_WITHIN.get())
+        });
         Band::around(centre, slack, slack, basis, LENGTH)
     }
 
@@ -263,10 +291,8 @@ impl<'a> Known<'a> {
         let name = ["", "rn", "r2"][other];
         if let Some(exact) = &self.exact {
             let centre = exact[index][other - 1];
-            let basis = format!(
-                "the drawn ring, solved with {basis}: {centre:.3}; mid-ring (r1 + {name})/4 = {:.3}",
-                quarter(r1, rx)
-            );
+            let basis =
+                format!("the drawn ring with {basis}: {centre:.3}; mid-ring (r1 + {name})/4 = {:.3}", quarter(r1, rx));
             return Ok(Band::around(centre, within, within, basis, ring::reading_source()));
         }
         let (least, most) = (at_fraction(r1, rx, 0.0), quarter(r1, rx));
@@ -276,20 +302,23 @@ impl<'a> Known<'a> {
             Spur::Adds(extra) => (extra, false),
             Spur::Unknown => (0.0, true),
         };
-        let mut text = format!(
+        let basis = self.say(|| {
+            let mut text = format!(
             "(r1 + {name})/4 = ({r1:.2} + {rx:.2})/4 = {most:.3} half-way round, down to r1 ∥ {name} = {least:.3} at the board"
-        );
-        if extra > 0.0 {
-            let _ = write!(text, "; spur adds {extra:.2}");
-        }
-        if open {
-            text.push_str("; a spur of unknown length adds its own");
-        }
+            );
+            if extra > 0.0 {
+                let _ = write!(text, "; spur adds {extra:.2}");
+            }
+            if open {
+                text.push_str("; a spur of unknown length adds its own");
+            }
+            format!("{text}; ± {within}")
+        });
         Ok(Band {
             low: (least + extra - within).max(0.0),
             high: (!open).then_some(most + extra + within),
             centre: (!open).then_some(most + extra),
-            basis: format!("{text}; ± {within}"),
+            basis,
             source: ring::quarters_source(),
         })
     }
@@ -319,23 +348,25 @@ impl<'a> Known<'a> {
             if let Some(r1_rn) = self.settled.float(&key) {
                 let ratio = per_loop / (per_metre[0] + per_metre[1]);
                 let centre = r1_rn * ratio;
-                let basis =
-                    format!("R1+Rn {r1_rn:.2} at this point × {ratio:.2} (resistances) = {centre:.2} ± {within}");
+                let basis = self.say(|| {
+                    format!("R1+Rn {r1_rn:.2} at this point × {ratio:.2} (resistances) = {centre:.2} ± {within}")
+                });
                 return Ok(Band::around(centre, within, within, basis, conductors::source()));
             }
         }
         if let Some(exact) = &self.exact {
             let centre = exact[index][other - 1];
             let slack = LENGTH_UNCERTAINTY * centre + within;
-            let basis = format!("the drawn run, solved: {centre:.3} ± 10 % ± {within}");
+            let basis = self.say(|| format!("the drawn run: {centre:.3} ± 10 % ± {within}"));
             return Ok(Band::around(centre, slack, slack, basis, LENGTH));
         }
-        let (mut low, mut high, mut basis) = (0.0_f64, None, String::new());
+        let (mut low, mut high, mut basis, mut bounded) = (0.0_f64, None, String::new(), false);
         let last = self.circuit.main_points().last().is_some_and(|last| last.id == point.id);
         if let Some(length) = self.circuit.whole_length() {
-            let far = Self::from_length(length, per_loop, 0.0);
+            let far = self.from_length(length, per_loop);
             high = far.high;
-            basis = format!("not above the far end: {}", far.basis);
+            bounded = true;
+            basis = self.say(|| format!("not above the far end: {}", far.basis));
             if self.circuit.points.len() == 1 || (last && self.circuit.runs_in_order()) {
                 return Ok(far);
             }
@@ -346,14 +377,16 @@ impl<'a> Known<'a> {
             let after = self.neighbours(index, test, line, false);
             if let Some(before) = before {
                 low = (before - within).max(0.0);
-                basis = format!("{basis}; readings rise along the run: {before:.2} before it");
+                bounded = true;
+                basis = self.say(|| format!("{basis}; readings rise along the run: {before:.2} before it"));
             }
             if let Some(after) = after {
                 high = Some(high.map_or(after + within, |h: f64| h.min(after + within)));
-                basis = format!("{basis}; {after:.2} after it");
+                bounded = true;
+                basis = self.say(|| format!("{basis}; {after:.2} after it"));
             }
         }
-        if basis.is_empty() {
+        if !bounded {
             return Err("give the length of the circuit, or its legs");
         }
         Ok(Band { low, high, centre: None, basis: basis.trim_start_matches("; ").to_owned(), source: LENGTH })
@@ -385,7 +418,7 @@ impl<'a> Known<'a> {
             low: least,
             high: None,
             centre: None,
-            basis: format!("{text}: {least} MΩ and up, or over range"),
+            basis: self.say(|| format!("{text}: {least} MΩ and up, or over range")),
             source,
         }
     }
@@ -399,7 +432,7 @@ impl<'a> Known<'a> {
             low: (ze + (1.0 - PARALLEL_PATH_SHARE) * r1_r2 - within).max(ze),
             high: Some(sum + within),
             centre: Some(sum),
-            basis: format!("Ze {ze:.2} + R1+R2 {r1_r2:.2} = {sum:.2}, a little less for parallel paths"),
+            basis: self.say(|| format!("Ze {ze:.2} + R1+R2 {r1_r2:.2} = {sum:.2}, a little less for parallel paths")),
             source: LOOP_SUM,
         })
     }

@@ -2,6 +2,7 @@ use super::*;
 use crate::bench::meter::Meter;
 use crate::bench::site::{Visit, read_circuit};
 use crate::installation::{CircuitShape, Feed};
+use crate::quantity::Metres;
 use crate::reading::Reading;
 use crate::sequence::Stage;
 use crate::shorthand;
@@ -20,7 +21,8 @@ fn circuit(line: &str) -> (Installation, Circuit) {
         rcds: vec![],
     };
     let (circuit, rcd) = shorthand::parse(line).unwrap().build(board.id, Uuid::from_u128(7));
-    let mut installation = Installation { boards: vec![board], circuits: vec![circuit.clone()], ..Installation::default() };
+    let mut installation =
+        Installation { boards: vec![board], circuits: vec![circuit.clone()], ..Installation::default() };
     installation.boards[0].rcds.extend(rcd);
     (installation, circuit)
 }
@@ -90,6 +92,26 @@ fn a_drawn_ring_is_solved_exactly_and_an_undrawn_one_is_wider() {
     assert!(wide.holds(exact.centre.unwrap()));
 }
 
+/// The closed forms of a healthy circuit against the network, spurs of spurs included.
+#[test]
+fn the_drawn_circuit_agrees_with_the_network() {
+    for line in ["1 ring B32 2.5/1.5 legs 6,9,4.5,11,12.5,3,0", "2 radial B20 2.5/1.5 legs 6,9,4.5,11,3,2"] {
+        let (installation, mut circuit) = circuit(line);
+        circuit.points[4].spur_from = Some(PointId(2));
+        circuit.points[5].spur_from = Some(PointId(5));
+        circuit.points[5].leg_m = Some(Metres::literal(2.5));
+        let settled = Settled::default();
+        let known = Known::new(&installation, &circuit, &settled);
+        let built = crate::bench::site::as_built(&circuit, vec![], &mut Meter::new(1)).unwrap();
+        let truth = crate::network::circuit::expect(&built).unwrap();
+        for (exact, truth) in known.exact.as_ref().unwrap().iter().zip(&truth.points) {
+            for (closed, network) in exact.iter().zip([truth.r1_rn, truth.r1_r2]) {
+                assert!((closed - network.unwrap()).abs() < 1e-12, "{line}: {closed} {network:?}");
+            }
+        }
+    }
+}
+
 #[test]
 fn spurs_add_their_length_and_unknown_ones_leave_the_band_open() {
     let (installation, mut ring) = circuit("1 ring B32 2.5/1.5 60m 5pts");
@@ -109,7 +131,10 @@ fn spurs_add_their_length_and_unknown_ones_leave_the_band_open() {
 #[test]
 fn a_radial_rises_only_where_the_order_is_known() {
     let (installation, mut radial) = circuit("1 radial B20 2.5/1.5 40m 4pts");
-    let readings: Vec<Reading> = read(&installation, &radial, Stage::R1R2).into_iter().filter(|r| r.key == key(&radial, 2, Test::R1Rn)).collect();
+    let readings: Vec<Reading> = read(&installation, &radial, Stage::R1R2)
+        .into_iter()
+        .filter(|r| r.key == key(&radial, 2, Test::R1Rn))
+        .collect();
     let settled = Settled::new(&readings, &[]);
     let read_at_2 = settled.float(&key(&radial, 2, Test::R1Rn)).unwrap();
     let unordered = Known::new(&installation, &radial, &settled).band(&key(&radial, 3, Test::R1Rn)).unwrap();
@@ -145,15 +170,28 @@ fn cold_copper_reads_low() {
 
 #[test]
 fn a_healthy_simulated_circuit_is_within_its_bands() {
-    for line in ["1 ring B32 2.5/1.5 54m 9pts", "2 ring B32 2.5/1.5 legs 6,9,4.5,11,12.5", "3 radial C20 4/1.5 30m 3pts", "4 lights B6 1.5/1.0 28m 9pts"] {
+    for line in [
+        "1 ring B32 2.5/1.5 54m 9pts",
+        "2 ring B32 2.5/1.5 legs 6,9,4.5,11,12.5",
+        "3 radial C20 4/1.5 30m 3pts",
+        "4 lights B6 1.5/1.0 28m 9pts",
+    ] {
         let (installation, circuit) = circuit(line);
         for seed in 0..40 {
-            let readings = read_circuit(&installation, &circuit, vec![], &mut visit(), &mut Meter::new(seed), |step| step.stage <= Stage::R1R2);
+            let readings = read_circuit(&installation, &circuit, vec![], &mut visit(), &mut Meter::new(seed), |step| {
+                step.stage <= Stage::R1R2
+            });
             let settled = Settled::new(&readings, &[]);
             let known = Known::new(&installation, &circuit, &settled);
             for reading in &readings {
                 let band = known.band(&reading.key).unwrap();
-                assert!(band.holds(reading.value.float().unwrap()), "{line} {seed} {:?} {} {}", reading.key.test, reading.typed, band.shown());
+                assert!(
+                    band.holds(reading.value.float().unwrap()),
+                    "{line} {seed} {:?} {} {}",
+                    reading.key.test,
+                    reading.typed,
+                    band.shown()
+                );
             }
         }
         assert_eq!(circuit.shape == CircuitShape::Ring, line.contains("ring"));

@@ -220,7 +220,7 @@ fn circuit_findings(
     findings: &mut Vec<Finding>,
 ) {
     let about = format!("Way {} {}", circuit.way, circuit.description);
-    let judge = CircuitJudge::new(installation, circuit, settled);
+    let judge = CircuitJudge::brief(installation, circuit, settled);
     let steps = circuit_steps(installation, circuit);
     let mut absent: Vec<&Step> = Vec::new();
     for step in &steps {
@@ -229,7 +229,12 @@ fn circuit_findings(
             None => {}
             Some(value) => {
                 let place = Where::Circuit(circuit.id, Some(step.slug.clone()));
-                judged(step, &judge.judge(step, value), value, &about, &place, findings);
+                let mut judgement = judge.judge(step, value);
+                if judgement.limit == Limit::Outside {
+                    // Only what fails says by which limit.
+                    judgement = CircuitJudge::new(installation, circuit, settled).judge(step, value);
+                }
+                judged(step, &judgement, value, &about, &place, findings);
             }
         }
     }

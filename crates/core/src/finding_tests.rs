@@ -16,7 +16,9 @@ fn after(change: impl FnOnce(&mut Job)) -> Vec<Finding> {
 }
 
 fn one(findings: &[Finding], severity: Severity, words: &str) {
-    let found = findings.iter().any(|finding| finding.severity == severity && format!("{} {}", finding.about, finding.what).contains(words));
+    let found = findings
+        .iter()
+        .any(|finding| finding.severity == severity && format!("{} {}", finding.about, finding.what).contains(words));
     assert!(found, "no {severity:?} “{words}” in {findings:#?}");
 }
 
@@ -42,7 +44,13 @@ fn what_is_missing_is_named_with_its_place() {
 fn what_stands_open_blocks() {
     let open = |job: &mut Job| {
         let board = job.installation.boards[0].id;
-        let altered = EventKind::Altered { item: Uuid::nil(), board, circuit: None, alteration: Alteration::BondOff, note: "water".into() };
+        let altered = EventKind::Altered {
+            item: Uuid::nil(),
+            board,
+            circuit: None,
+            alteration: Alteration::BondOff,
+            note: "water".into(),
+        };
         job.events.push(Event::new("A", Timestamp::UNIX_EPOCH, altered));
     };
     one(&after(open), Severity::Fails, "bond off is not put back");
@@ -71,12 +79,16 @@ fn a_departure_wants_its_reason() {
 #[test]
 fn breaker_cable_and_outlet_match() {
     one(
-        &after(|job| job.installation.circuits[6].cable.method = Some(crate::standard::capacity::ReferenceMethod::M103)),
+        &after(|job| {
+            job.installation.circuits[6].cable.method = Some(crate::standard::capacity::ReferenceMethod::M103)
+        }),
         Severity::Odd,
         "behind cable of 13.5 A",
     );
     one(
-        &after(|job| job.installation.circuits[2].cable.method = Some(crate::standard::capacity::ReferenceMethod::M101)),
+        &after(|job| {
+            job.installation.circuits[2].cable.method = Some(crate::standard::capacity::ReferenceMethod::M101)
+        }),
         Severity::Odd,
         "each leg carries 17 A",
     );
@@ -89,8 +101,26 @@ fn findings_stand_worst_first() {
     let findings = after(|job| {
         job.installation.extent.clear();
         job.installation.circuits[0].device.breaking_ka = None;
-        job.events.push(Event::new("A", Timestamp::UNIX_EPOCH, EventKind::SupplyExposed { board: job.installation.boards[0].id }));
+        job.events.push(Event::new(
+            "A",
+            Timestamp::UNIX_EPOCH,
+            EventKind::SupplyExposed { board: job.installation.boards[0].id },
+        ));
     });
     assert!(findings.windows(2).all(|w| w[0].severity <= w[1].severity));
     assert_eq!(findings[0].severity, Severity::Fails);
+}
+
+/// The whole review of the two unfinished demo jobs, as a person reads it.
+#[test]
+fn the_review_reads_well() {
+    for (job, name) in [(&demo::jobs()[1], "half done"), (&demo::jobs()[2], "fault in the ring")] {
+        let text: Vec<String> = review(job.into())
+            .iter()
+            .map(|finding| format!("{} | {} | {}", finding.severity.label(), finding.about, finding.what))
+            .collect();
+        insta::with_settings!({ description => format!("review of the demo job “{name}”"), omit_expression => true, snapshot_path => "../snapshots" }, {
+            insta::assert_snapshot!(name.replace(' ', "_"), text.join("\n"));
+        });
+    }
 }

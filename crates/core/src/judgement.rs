@@ -13,6 +13,7 @@ use crate::installation::{Circuit, Installation, Wiring, ZsLimit};
 use crate::quantity::{approximate, exact};
 use crate::reading::{Key, Place, Settled, Subject, Test, Value};
 use crate::sequence::{Step, fault_current_key};
+use crate::standard::Source;
 use crate::standard::devices::{self, MaximumZs, maximum_zs};
 use crate::standard::earthing::{self, rcd_maximum_zs};
 use crate::standard::insulation::{self, VoltageBand};
@@ -67,18 +68,32 @@ pub struct Judgement {
     pub plausibility: Plausibility,
     /// What is odd or wrong, in a line each.
     pub notes: Vec<String>,
-    /// How it was judged.
+    /// How it was judged; empty in brief.
     pub working: Vec<Working>,
+    detailed: bool,
 }
 
 impl Judgement {
-    const fn blank() -> Self {
-        Self { limit: Limit::NotJudged, plausibility: Plausibility::NotJudged, notes: Vec::new(), working: Vec::new() }
+    const fn blank(detailed: bool) -> Self {
+        Self {
+            detailed,
+            limit: Limit::NotJudged,
+            plausibility: Plausibility::NotJudged,
+            notes: Vec::new(),
+            working: Vec::new(),
+        }
     }
 
-    fn limit(&mut self, within: bool, formula: &str, numbers: String, result: String, source: String) {
+    fn limit(&mut self, within: bool, working: impl FnOnce() -> [String; 4]) {
         self.limit = if within && self.limit != Limit::Outside { Limit::Within } else { Limit::Outside };
-        self.working.push(Working { part: "limit", formula: formula.to_owned(), numbers, result, source });
+        self.work("limit", working);
+    }
+
+    fn work(&mut self, part: &'static str, working: impl FnOnce() -> [String; 4]) {
+        if self.detailed {
+            let [formula, numbers, result, source] = working();
+            self.working.push(Working { part, formula, numbers, result, source });
+        }
     }
 
     fn look_again(&mut self, note: String) {
@@ -95,23 +110,14 @@ impl Judgement {
             let side = if value < band.low { "lower" } else { "higher" };
             self.look_again(format!("{side} than this circuit should give: expected {} {unit}", band.shown()));
         }
-        self.working.push(Working {
-            part: "expected",
-            formula: band.basis.clone(),
-            numbers: format!("reading {value} {unit}"),
-            result: format!("expected {} {unit}", band.shown()),
-            source: band.source.line(),
+        self.work("expected", || {
+            let expected = format!("expected {} {unit}", band.shown());
+            [band.basis.clone(), format!("reading {value} {unit}"), expected, band.source.line()]
         });
     }
 
     fn not_judged(&mut self, part: &'static str, why: &str) {
-        self.working.push(Working {
-            part,
-            formula: "not judged".to_owned(),
-            numbers: String::new(),
-            result: why.to_owned(),
-            source: String::new(),
-        });
+        self.work(part, || ["not judged".to_owned(), String::new(), why.to_owned(), String::new()]);
     }
 }
 
@@ -168,6 +174,17 @@ impl<'a> CircuitJudge<'a> {
         }
     }
 
+    /// The same without bases and working: for reviews and lists, which show verdicts only.
+    pub fn brief(installation: &'a Installation, circuit: &'a Circuit, settled: &'a Settled<'a>) -> Self {
+        Self {
+            installation,
+            circuit,
+            settled,
+            known: Known::brief(installation, circuit, settled),
+            limit: circuit_limit(installation, circuit),
+        }
+    }
+
     /// The reading that stands for a step, judged; `None` when there is none.
     pub fn step(&self, step: &Step) -> Option<Judgement> {
         self.settled.value(&step.key).map(|value| self.judge(step, value))
@@ -175,7 +192,7 @@ impl<'a> CircuitJudge<'a> {
 
     /// Judges a value for a step.
     pub fn judge(&self, step: &Step, value: &Value) -> Judgement {
-        let mut judgement = Judgement::blank();
+        let mut judgement = Judgement::blank(self.known.detailed());
         match value {
             Value::Limitation(reason) => judgement.not_judged("limit", &format!("limitation: {reason}")),
             Value::NotApplicable(reason) => judgement.not_judged("limit", &format!("not applicable: {reason}")),
@@ -185,16 +202,18 @@ impl<'a> CircuitJudge<'a> {
                 Test::Insulation => self.insulation(&mut judgement, step, value),
                 Test::Zs => self.zs(&mut judgement, step, value),
                 Test::RcdTrip { .. } => self.rcd(&mut judgement, step, value),
-                _ => outcome(&mut judgement, value, &self.installation.edition.rules().polarity.line()),
+                _ => outcome(&mut judgement, value, self.installation.edition.rules().polarity),
             },
         }
         judgement
     }
 
     fn continuous(&self, judgement: &mut Judgement, value: &Value) -> Option<f64> {
-        let source = self.installation.edition.rules().continuity.line();
+        let source = self.installation.edition.rules().continuity;
         if *value == Value::Open || matches!(value, Value::Over(_)) {
-            judgement.limit(false, "conductors are continuous", "open".into(), "not continuous".into(), source);
+            judgement.limit(false, || {
+                ["conductors are continuous".to_owned(), "open".into(), "not continuous".into(), source.line()]
+            });
             judgement.look_again("open: a switch that is off, a reversal, or a broken conductor".into());
         }
         value.float()
@@ -202,8 +221,10 @@ impl<'a> CircuitJudge<'a> {
 
     fn end(&self, judgement: &mut Judgement, step: &Step, conductor: Conductor, value: &Value) {
         let Some(ohm) = self.continuous(judgement, value) else { return };
-        let source = self.installation.edition.rules().continuity.line();
-        judgement.limit(true, "conductors are continuous", format!("{ohm} Ω"), "continuous".into(), source);
+        let source = self.installation.edition.rules().continuity;
+        judgement.limit(true, || {
+            ["conductors are continuous".to_owned(), format!("{ohm} Ω"), "continuous".into(), source.line()]
+        });
         match self.known.band(&step.key) {
             Ok(band) => judgement.against(&band, ohm, "Ω"),
             Err(why) => judgement.not_judged("expected", why),
@@ -217,12 +238,13 @@ impl<'a> CircuitJudge<'a> {
         let Some(other_ohm) = self.settled.float(&key) else { return };
         let (least, most) = (ohm.min(other_ohm), ohm.max(other_ohm));
         let apart = exact(most).zip(exact(least)).map_or(0.0, |(most, least)| approximate(most - least));
-        judgement.working.push(Working {
-            part: "expected",
-            formula: format!("r1 and rn within {} Ω and alike in proportion", LEGS_WITHIN.get()),
-            numbers: format!("{most} − {least} = {apart} Ω"),
-            result: format!("{:.0} % of the larger", if most > 0.0 { 100.0 * least / most } else { 100.0 }),
-            source: format!("{}; {}", legs_source().line(), proportion_source().line()),
+        judgement.work("expected", || {
+            [
+                format!("r1 and rn within {} Ω and alike in proportion", LEGS_WITHIN.get()),
+                format!("{most} − {least} = {apart} Ω"),
+                format!("{:.0} % of the larger", if most > 0.0 { 100.0 * least / most } else { 100.0 }),
+                format!("{}; {}", legs_source().line(), proportion_source().line()),
+            ]
         });
         let same_size = self.circuit.cable.line_mm2 == self.circuit.cable.neutral_mm2;
         if same_size && apart > LEGS_WITHIN.get() {
@@ -234,8 +256,10 @@ impl<'a> CircuitJudge<'a> {
 
     fn continuity(&self, judgement: &mut Judgement, step: &Step, value: &Value) {
         let Some(ohm) = self.continuous(judgement, value) else { return };
-        let source = self.installation.edition.rules().continuity.line();
-        judgement.limit(true, "conductors are continuous", format!("{ohm} Ω"), "continuous".into(), source);
+        let source = self.installation.edition.rules().continuity;
+        judgement.limit(true, || {
+            ["conductors are continuous".to_owned(), format!("{ohm} Ω"), "continuous".into(), source.line()]
+        });
         if step.key.test == Test::R1R2 {
             self.r1_r2_limit(judgement, value);
         }
@@ -263,18 +287,19 @@ impl<'a> CircuitJudge<'a> {
             None => (exact(self.installation.supply.system.declared_ze().get()).unwrap_or_default(), "declared Ze"),
         };
         let room = maximum - ze;
-        let source = match (&self.limit.device, self.limit.by_rcd) {
+        let source = || match (&self.limit.device, self.limit.by_rcd) {
             (_, true) => earthing::rcd_zs_source().line(),
             (Ok(found), false) => format!("{}; {}", found.source.line(), devices::eighty_percent_source().line()),
             (Err(_), false) => String::new(),
         };
-        judgement.limit(
-            r1_r2 <= room,
-            "R1+R2 ≤ maximum Zs (compared cold) − Ze",
-            format!("{r1_r2} ≤ {maximum} − {ze} ({said})"),
-            format!("{room} Ω"),
-            source,
-        );
+        judgement.limit(r1_r2 <= room, || {
+            [
+                "R1+R2 ≤ maximum Zs (compared cold) − Ze".to_owned(),
+                format!("{r1_r2} ≤ {maximum} − {ze} ({said})"),
+                format!("{room} Ω"),
+                source(),
+            ]
+        });
         if r1_r2 > room {
             judgement.notes.push(format!("with {said} {ze} Ω the loop would exceed {maximum} Ω"));
         }
@@ -287,22 +312,19 @@ impl<'a> CircuitJudge<'a> {
             Value::Number(megohms) | Value::Over(megohms) => *megohms,
             _ => return,
         };
-        judgement.limit(
-            reads >= minimum,
-            "insulation resistance ≥ minimum",
-            format!("{shown} MΩ at {} V d.c.", step.test_voltage.map_or(0.0, super::quantity::Volts::get)),
-            format!("minimum {minimum} MΩ"),
-            self.installation.edition.rules().insulation.line(),
-        );
+        judgement.limit(reads >= minimum, || {
+            [
+                "insulation resistance ≥ minimum".to_owned(),
+                format!("{shown} MΩ at {} V d.c.", step.test_voltage.map_or(0.0, super::quantity::Volts::get)),
+                format!("minimum {minimum} MΩ"),
+                self.installation.edition.rules().insulation.line(),
+            ]
+        });
         let Ok(band) = self.known.band(&step.key) else { return };
         if matches!(value, Value::Over(_)) {
             judgement.plausibility = Plausibility::Within;
-            judgement.working.push(Working {
-                part: "expected",
-                formula: band.basis.clone(),
-                numbers: format!("over range, {shown} MΩ"),
-                result: "over range".into(),
-                source: band.source.line(),
+            judgement.work("expected", || {
+                [band.basis.clone(), format!("over range, {shown} MΩ"), "over range".into(), band.source.line()]
             });
             return;
         }
@@ -322,7 +344,9 @@ impl<'a> CircuitJudge<'a> {
     fn zs(&self, judgement: &mut Judgement, step: &Step, value: &Value) {
         let Some(zs) = value.number() else {
             if *value == Value::Open {
-                judgement.limit(false, "the loop is complete", "open".into(), "no loop".into(), String::new());
+                judgement.limit(false, || {
+                    ["the loop is complete".to_owned(), "open".into(), "no loop".into(), String::new()]
+                });
             }
             return;
         };
@@ -335,13 +359,14 @@ impl<'a> CircuitJudge<'a> {
         }
         if self.limit.by_rcd {
             let limit = self.limit.rcd_ohm.unwrap_or_default();
-            judgement.limit(
-                zs <= limit,
-                "Zs ≤ 50 V / IΔn",
-                format!("{zs} ≤ {limit}"),
-                format!("{limit} Ω"),
-                earthing::rcd_zs_source().line(),
-            );
+            judgement.limit(zs <= limit, || {
+                [
+                    "Zs ≤ 50 V / IΔn".to_owned(),
+                    format!("{zs} ≤ {limit}"),
+                    format!("{limit} Ω"),
+                    earthing::rcd_zs_source().line(),
+                ]
+            });
         } else {
             match &self.limit.device {
                 Err(why) => judgement.not_judged("limit", why),
@@ -357,13 +382,14 @@ impl<'a> CircuitJudge<'a> {
     fn zs_by_device(&self, judgement: &mut Judgement, zs: Decimal, maximum: &MaximumZs) {
         let device = self.circuit.device.shown();
         if self.installation.house_rules.zs_limit == ZsLimit::EightyPercent {
-            judgement.limit(
-                zs <= maximum.eighty_percent_ohm,
-                "Zs ≤ 0.8 × printed maximum",
-                format!("{zs} ≤ 0.8 × {} ({device})", maximum.printed_ohm),
-                format!("{} Ω", maximum.eighty_percent_ohm),
-                format!("{}; {}", maximum.source.line(), devices::eighty_percent_source().line()),
-            );
+            judgement.limit(zs <= maximum.eighty_percent_ohm, || {
+                [
+                    "Zs ≤ 0.8 × printed maximum".to_owned(),
+                    format!("{zs} ≤ 0.8 × {} ({device})", maximum.printed_ohm),
+                    format!("{} Ω", maximum.eighty_percent_ohm),
+                    format!("{}; {}", maximum.source.line(), devices::eighty_percent_source().line()),
+                ]
+            });
             return;
         }
         let (Some(ze), Some((r1_r2, _))) = (self.known.ze.and_then(exact), self.known.highest_r1_r2()) else {
@@ -378,13 +404,14 @@ impl<'a> CircuitJudge<'a> {
             test_c: self.circuit.cable_c.and_then(|c| exact(c.get())).unwrap_or(dec!(20)),
         };
         let judged = loop_impedance::judge(&given, maximum);
-        judgement.limit(
-            judged.within_temperature == Some(true),
-            "Ze + (R1+R2) at working temperature ≤ printed maximum",
-            format!("{} ≤ {} ({device})", judged.zs_at_working.round_dp(3), maximum.printed_ohm),
-            format!("{} Ω", maximum.printed_ohm),
-            maximum.source.line(),
-        );
+        judgement.limit(judged.within_temperature == Some(true), || {
+            [
+                "Ze + (R1+R2) at working temperature ≤ printed maximum".to_owned(),
+                format!("{} ≤ {} ({device})", judged.zs_at_working.round_dp(3), maximum.printed_ohm),
+                format!("{} Ω", maximum.printed_ohm),
+                maximum.source.line(),
+            ]
+        });
     }
 
     fn rcd(&self, judgement: &mut Judgement, step: &Step, value: &Value) {
@@ -405,13 +432,14 @@ impl<'a> CircuitJudge<'a> {
             TripWindow::Between { min_ms: Some(min), max_ms } => format!("{min} to {max_ms} ms"),
             TripWindow::Between { min_ms: None, max_ms } => format!("up to {max_ms} ms"),
         };
-        judgement.limit(
-            trips_rightly(window, trip),
-            "trip time within its window",
-            format!("{} ({} mA, {})", value.shown(), rcd.idn_ma.normalize(), rcd.kind.name()),
-            result,
-            rcd_source(rcd.kind).line(),
-        );
+        judgement.limit(trips_rightly(window, trip), || {
+            [
+                "trip time within its window".to_owned(),
+                format!("{} ({} mA, {})", value.shown(), rcd.idn_ma.normalize(), rcd.kind.name()),
+                result,
+                rcd_source(rcd.kind).line(),
+            ]
+        });
         judgement.not_judged("expected", "the circuit does not say how quickly an RCD trips");
     }
 }
@@ -432,11 +460,11 @@ pub fn tell_tale(megohms: f64) -> &'static str {
     }
 }
 
-fn outcome(judgement: &mut Judgement, value: &Value, source: &str) {
+fn outcome(judgement: &mut Judgement, value: &Value, source: Source) {
     match value {
-        Value::Pass => judgement.limit(true, "right", "pass".into(), "pass".into(), source.to_owned()),
+        Value::Pass => judgement.limit(true, || ["right".to_owned(), "pass".into(), "pass".into(), source.line()]),
         Value::Fail => {
-            judgement.limit(false, "right", "fail".into(), "fail".into(), source.to_owned());
+            judgement.limit(false, || ["right".to_owned(), "fail".into(), "fail".into(), source.line()]);
             judgement.notes.push("wrong: isolate and prove dead before touching it".into());
         }
         _ => {}
@@ -445,7 +473,7 @@ fn outcome(judgement: &mut Judgement, value: &Value, source: &str) {
 
 /// Judges a reading at the origin.
 pub fn judge_origin(installation: &Installation, settled: &Settled<'_>, step: &Step, value: &Value) -> Judgement {
-    let mut judgement = Judgement::blank();
+    let mut judgement = Judgement::blank(true);
     match value {
         Value::Limitation(reason) | Value::NotApplicable(reason) => {
             judgement.not_judged("limit", reason);
@@ -457,7 +485,9 @@ pub fn judge_origin(installation: &Installation, settled: &Settled<'_>, step: &S
         (Test::BondContinuity, Subject::Bond { bond }) => {
             let Some(bond) = installation.supply.bonds.iter().find(|other| other.id == *bond) else { return judgement };
             let Some(ohm) = value.float() else {
-                judgement.limit(false, "the bond is continuous", value.shown(), "not continuous".into(), String::new());
+                judgement.limit(false, || {
+                    ["the bond is continuous".to_owned(), value.shown(), "not continuous".into(), String::new()]
+                });
                 return judgement;
             };
             let band = bond_band(bond);
@@ -467,13 +497,9 @@ pub fn judge_origin(installation: &Installation, settled: &Settled<'_>, step: &S
             } else {
                 (earthing::BOND_LIMIT.get(), earthing::bond_source())
             };
-            judgement.limit(
-                ohm <= limit + 1e-9,
-                "bond ≤ its limit",
-                format!("{ohm} ≤ {limit:.3}"),
-                format!("{limit:.3} Ω"),
-                source.line(),
-            );
+            judgement.limit(ohm <= limit + 1e-9, || {
+                ["bond ≤ its limit".to_owned(), format!("{ohm} ≤ {limit:.3}"), format!("{limit:.3} Ω"), source.line()]
+            });
             match band {
                 Ok(band) => judgement.against(&band, ohm, "Ω"),
                 Err(why) => judgement.not_judged("expected", why),
@@ -481,18 +507,21 @@ pub fn judge_origin(installation: &Installation, settled: &Settled<'_>, step: &S
         }
         (Test::Ze, _) => {
             let Some(ze) = value.number() else {
-                judgement.limit(false, "the earth path is complete", value.shown(), "no path".into(), String::new());
+                judgement.limit(false, || {
+                    ["the earth path is complete".to_owned(), value.shown(), "no path".into(), String::new()]
+                });
                 return judgement;
             };
             let system = installation.supply.system;
             let declared = exact(system.declared_ze().get()).unwrap_or_default();
-            judgement.limit(
-                ze <= declared,
-                "Ze ≤ declared maximum",
-                format!("{ze} ≤ {declared} ({})", system.name()),
-                format!("{declared} Ω"),
-                declared_ze_source().line(),
-            );
+            judgement.limit(ze <= declared, || {
+                [
+                    "Ze ≤ declared maximum".to_owned(),
+                    format!("{ze} ≤ {declared} ({})", system.name()),
+                    format!("{declared} Ω"),
+                    declared_ze_source().line(),
+                ]
+            });
             if ze > declared {
                 judgement
                     .notes
@@ -503,7 +532,7 @@ pub fn judge_origin(installation: &Installation, settled: &Settled<'_>, step: &S
             }
         }
         (Test::FaultCurrent, _) => fault_current(&mut judgement, installation, settled, step, value),
-        _ => outcome(&mut judgement, value, &installation.edition.rules().polarity.line()),
+        _ => outcome(&mut judgement, value, installation.edition.rules().polarity),
     }
     judgement
 }
@@ -525,13 +554,14 @@ fn fault_current(
         .filter_map(|circuit| circuit.device.breaking_ka.map(|capacity| (capacity, circuit)))
         .min_by_key(|(capacity, _)| *capacity);
     match weakest {
-        Some((capacity, circuit)) => judgement.limit(
-            ka <= capacity,
-            "fault current ≤ breaking capacity of every device",
-            format!("{ka} ≤ {capacity} kA (way {} {})", circuit.way, circuit.device.shown()),
-            format!("{capacity} kA"),
-            devices::breaking_capacity_source(circuit.device.standard).line(),
-        ),
+        Some((capacity, circuit)) => judgement.limit(ka <= capacity, || {
+            [
+                "fault current ≤ breaking capacity of every device".to_owned(),
+                format!("{ka} ≤ {capacity} kA (way {} {})", circuit.way, circuit.device.shown()),
+                format!("{capacity} kA"),
+                devices::breaking_capacity_source(circuit.device.standard).line(),
+            ]
+        }),
         None => judgement.not_judged("limit", "give the breaking capacity of the devices"),
     }
     // Line–earth has no lower loop than the Ze that was read with paths missing.

@@ -66,7 +66,8 @@ fn insulation_minimum_and_look_again() {
     assert_eq!(as_is("3", "ir-e-l", ">0.5").0, Limit::Outside);
     let neon = judged("3", "ir-n-l", "0.25", |_| {});
     assert!(neon.notes.iter().any(|note| note.contains("neon")));
-    let old = |value| judged("3", "ir-e-l", value, |job| job.installation.circuits[2].wiring = Wiring::Existing).plausibility;
+    let old =
+        |value| judged("3", "ir-e-l", value, |job| job.installation.circuits[2].wiring = Wiring::Existing).plausibility;
     assert_eq!(old("12"), Plausibility::Within);
     assert_eq!(old("9.9"), Plausibility::LookAgain);
 }
@@ -78,9 +79,8 @@ fn zs_by_eighty_percent_by_temperature_and_below_ze() {
     assert_eq!(as_is("3", "zs", "1.11").0, Limit::Outside);
     let below = judged("3", "zs", "0.16", |_| {});
     assert_eq!((below.limit, below.plausibility), (Limit::NotJudged, Plausibility::LookAgain));
-    let warm = |value| {
-        judged("3", "zs", value, |job| job.installation.house_rules.zs_limit = ZsLimit::Temperature).limit
-    };
+    let warm =
+        |value| judged("3", "zs", value, |job| job.installation.house_rules.zs_limit = ZsLimit::Temperature).limit;
     // 0.17 + (1.17 − 0.17)·1.2 = 1.37: the limit itself is within.
     assert_eq!(warm("1.17"), Limit::Within);
     assert_eq!(warm("1.18"), Limit::Outside);
@@ -106,7 +106,8 @@ fn rcd_by_kind_and_school() {
     assert_eq!(as_is("3", "rcd-1", "301").0, Limit::Outside);
     assert_eq!(as_is("3", "rcd-1", "no trip").0, Limit::Outside);
     assert_eq!(as_is("3", "rcd-1", ">300").0, Limit::Outside);
-    let series = |slug, value| judged("3", slug, value, |job| job.installation.edition = EditionId::Bs7671Y2008A3).limit;
+    let series =
+        |slug, value| judged("3", slug, value, |job| job.installation.edition = EditionId::Bs7671Y2008A3).limit;
     assert_eq!(series("rcd-half-0", "no trip"), Limit::Within);
     assert_eq!(series("rcd-half-0", "22"), Limit::Outside);
     assert_eq!(series("rcd-5-180", "40"), Limit::Within);
@@ -152,4 +153,27 @@ fn the_origin() {
     assert_eq!(settled.float(&ze_key()), Some(0.17));
     let (recorded, pair) = recorded_fault_current(&settled).unwrap();
     assert_eq!((recorded, pair), (dec!(1.48), Pair::LINE_EARTH));
+}
+
+/// Working as a person reads it: formula, numbers, result, source.
+#[test]
+fn the_working_reads_well() {
+    let mut text = Vec::new();
+    for (way, slug, value) in [
+        ("3", "rn", "0.58"),
+        ("3", "r2-p10", "0.40"),
+        ("7", "r2-p3", "0.35"),
+        ("3", "ir-e-l", "0.25"),
+        ("3", "zs", "1.11"),
+        ("3", "rcd-1", "24.6"),
+    ] {
+        let judgement = judged(way, slug, value, |_| {});
+        text.push(format!("way {way} {slug} {value}: {:?}, {:?} {:?}", judgement.limit, judgement.plausibility, judgement.notes));
+        for line in judgement.working {
+            text.push(format!("    {} | {} | {} | {} | {}", line.part, line.formula, line.numbers, line.result, line.source));
+        }
+    }
+    insta::with_settings!({ description => "verdicts on the finished demo job", omit_expression => true, snapshot_path => "../snapshots" }, {
+        insta::assert_snapshot!("working", text.join("\n"));
+    });
 }

@@ -9,8 +9,9 @@ use crate::quantity::{Celsius, Volts, approximate};
 use crate::standard::rcd::{HalfCycle, Multiple};
 use jiff::Timestamp;
 use rust_decimal::Decimal;
+use rustc_hash::FxHashMap;
 use serde::{Deserialize, Serialize};
-use std::collections::{HashMap, HashSet};
+use std::collections::HashSet;
 use uuid::Uuid;
 
 /// A point of a circuit by its number, unique in the circuit and never used again.
@@ -380,25 +381,30 @@ impl Reading {
 /// The readings of a job as they stand: the latest of each key that is not struck out.
 #[derive(Debug, Clone, Default)]
 pub struct Settled<'a> {
-    by_key: HashMap<&'a Key, Vec<&'a Reading>>,
-    struck: HashMap<Uuid, &'a str>,
+    by_key: FxHashMap<&'a Key, Vec<&'a Reading>>,
+    of_circuit: FxHashMap<Uuid, Vec<&'a Reading>>,
+    struck: FxHashMap<Uuid, &'a str>,
 }
 
 impl<'a> Settled<'a> {
     /// Sorts readings (in the order stored) and strike-outs.
     pub fn new(readings: &'a [Reading], events: &'a [Event]) -> Self {
-        let struck: HashMap<Uuid, &str> = events
+        let struck: FxHashMap<Uuid, &str> = events
             .iter()
             .filter_map(|event| match &event.kind {
                 EventKind::StruckOut { reading, reason } => Some((*reading, reason.as_str())),
                 _ => None,
             })
             .collect();
-        let mut by_key: HashMap<&Key, Vec<&Reading>> = HashMap::new();
+        let mut by_key: FxHashMap<&Key, Vec<&Reading>> = FxHashMap::default();
+        let mut of_circuit: FxHashMap<Uuid, Vec<&Reading>> = FxHashMap::default();
         for reading in readings {
             by_key.entry(&reading.key).or_default().push(reading);
+            if let Some(circuit) = reading.key.subject.circuit() {
+                of_circuit.entry(circuit).or_default().push(reading);
+            }
         }
-        Self { by_key, struck }
+        Self { by_key, of_circuit, struck }
     }
 
     /// The reading that stands for a key.
@@ -422,9 +428,10 @@ impl<'a> Settled<'a> {
         all.iter().map(|reading| (*reading, self.struck.get(&reading.id).copied())).collect()
     }
 
-    /// Every reading that stands, in no order.
-    pub fn standing(&self) -> impl Iterator<Item = &'a Reading> + '_ {
-        self.by_key.keys().filter_map(|key| self.of(key))
+    /// Readings of a circuit that stand, in the order stored.
+    pub fn standing_of(&self, circuit: Uuid) -> impl Iterator<Item = &'a Reading> + '_ {
+        let all = self.of_circuit.get(&circuit).map(Vec::as_slice).unwrap_or_default();
+        all.iter().copied().filter(|reading| self.of(&reading.key).is_some_and(|stands| stands.id == reading.id))
     }
 
     /// Ids of readings that were struck out.

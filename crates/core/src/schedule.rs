@@ -6,7 +6,6 @@ use crate::expectation::{external_loop, highest_r1_r2};
 use crate::installation::{Circuit, CircuitShape, Installation, ZsMethod};
 use crate::quantity::exact;
 use crate::reading::{Key, Place, Settled, Test, Value};
-use crate::sequence::{Stage, circuit_steps};
 use crate::standard::rcd::{HalfCycle, Multiple};
 use rust_decimal::Decimal;
 use serde::{Deserialize, Serialize};
@@ -143,11 +142,7 @@ pub fn result_row(installation: &Installation, circuit: &Circuit, settled: &Sett
                 .unwrap_or_default()
         },
     );
-    let taken = circuit_steps(installation, circuit)
-        .into_iter()
-        .filter(|step| step.stage == Stage::Insulation)
-        .filter_map(|step| settled.of(&step.key))
-        .find_map(|reading| reading.context.test_voltage_v);
+    let taken = settled.standing_of(circuit.id).find_map(|reading| reading.context.test_voltage_v);
     let has_rcd = installation.rcd_of(circuit).is_some();
     let if_rcd = |text: String| if has_rcd { text } else { "—".to_owned() };
     ResultRow {
@@ -189,8 +184,7 @@ fn remarks(circuit: &Circuit, settled: &Settled<'_>) -> String {
         parts.push(format!("spur: {}", spurs.join(", ")));
     }
     let mut reasons: Vec<String> = settled
-        .standing()
-        .filter(|reading| reading.key.subject.circuit() == Some(circuit.id))
+        .standing_of(circuit.id)
         .filter_map(|reading| match &reading.value {
             Value::Limitation(reason) => Some(format!("LIM: {reason}")),
             _ => None,

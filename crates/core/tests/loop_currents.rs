@@ -55,7 +55,13 @@ fn resistance(wires: &[Wire], from: &str, to: &str) -> Option<f64> {
     let mut tree = vec![false; edges.len()];
     while let Some(node) = queue.pop_front() {
         for (index, (a, b, _)) in edges.iter().enumerate() {
-            let other = if *a == node { b } else if *b == node { a } else { continue };
+            let other = if *a == node {
+                b
+            } else if *b == node {
+                a
+            } else {
+                continue;
+            };
             if !parent.contains_key(other) {
                 parent.insert(other.clone(), Some(index));
                 tree[index] = true;
@@ -139,24 +145,40 @@ fn wires(d: &Description, linked: Option<usize>) -> Vec<Wire> {
         let mut arrives = [0, 1, 2];
         for fault in &d.faults {
             match fault {
-                Fault::HighResistanceJoint { conductor, segment: name, ohm: extra } if here(segment, name) => ohm[conductor.index()] += extra.get(),
-                Fault::Open { conductor, segment: name } if here(segment, name) => ohm[conductor.index()] = f64::INFINITY,
-                Fault::Cross { conductors: [a, b], segment: name } if here(segment, name) => arrives.swap(a.index(), b.index()),
+                Fault::HighResistanceJoint { conductor, segment: name, ohm: extra } if here(segment, name) => {
+                    ohm[conductor.index()] += extra.get()
+                }
+                Fault::Open { conductor, segment: name } if here(segment, name) => {
+                    ohm[conductor.index()] = f64::INFINITY
+                }
+                Fault::Cross { conductors: [a, b], segment: name } if here(segment, name) => {
+                    arrives.swap(a.index(), b.index())
+                }
                 _ => {}
             }
         }
         for core in 0..3 {
-            wires.push((format!("{}.{}", segment.0, LETTERS[core]), format!("{}.{}", segment.1, LETTERS[arrives[core]]), ohm[core]));
+            wires.push((
+                format!("{}.{}", segment.0, LETTERS[core]),
+                format!("{}.{}", segment.1, LETTERS[arrives[core]]),
+                ohm[core],
+            ));
         }
     }
     for fault in &d.faults {
         match fault {
             Fault::Bridge { from, to, leg } => {
                 for core in 0..3 {
-                    wires.push((format!("{from}.{}", LETTERS[core]), format!("{to}.{}", LETTERS[core]), d.cores.0[core] * leg.get()));
+                    wires.push((
+                        format!("{from}.{}", LETTERS[core]),
+                        format!("{to}.{}", LETTERS[core]),
+                        d.cores.0[core] * leg.get(),
+                    ));
                 }
             }
-            Fault::ParallelEarth { between: [a, b], ohm } => wires.push((format!("{a}.E"), format!("{b}.E"), ohm.get())),
+            Fault::ParallelEarth { between: [a, b], ohm } => {
+                wires.push((format!("{a}.E"), format!("{b}.E"), ohm.get()))
+            }
             _ => {}
         }
     }
@@ -212,8 +234,19 @@ fn core() -> impl Strategy<Value = Core> {
 
 /// Circuits of the contract: rings and radials, spurs of spurs, zero lengths, several faults.
 fn described() -> impl Strategy<Value = Description> {
-    let points = prop::collection::vec((0.0..12.0_f64, prop::option::weighted(0.3, any::<prop::sample::Index>()), prop::bool::weighted(0.1)), 1..7);
-    let fault = (0..9_u8, any::<prop::sample::Index>(), any::<prop::sample::Index>(), core(), core(), 0.0..1.5_f64, any::<bool>());
+    let points = prop::collection::vec(
+        (0.0..12.0_f64, prop::option::weighted(0.3, any::<prop::sample::Index>()), prop::bool::weighted(0.1)),
+        1..7,
+    );
+    let fault = (
+        0..9_u8,
+        any::<prop::sample::Index>(),
+        any::<prop::sample::Index>(),
+        core(),
+        core(),
+        0.0..1.5_f64,
+        any::<bool>(),
+    );
     (any::<bool>(), points, 0.0..12.0_f64, prop::collection::vec(fault, 0..4)).prop_map(|(ring, legs, back, faults)| {
         let mut points: Vec<Point> = Vec::new();
         for (index, (leg, spur, zero)) in legs.iter().enumerate() {
@@ -239,7 +272,9 @@ fn described() -> impl Strategy<Value = Description> {
             match kind {
                 0 | 1 => list.push(Fault::HighResistanceJoint { conductor: c, segment, ohm: ohms }),
                 2 => list.push(Fault::Open { conductor: c, segment }),
-                3 if !list.iter().any(|f| matches!(f, Fault::Cross { .. })) => list.push(Fault::Cross { conductors: pair, segment }),
+                3 if !list.iter().any(|f| matches!(f, Fault::Cross { .. })) => {
+                    list.push(Fault::Cross { conductors: pair, segment })
+                }
                 4 => list.push(Fault::Contact { at: id(&a), ohm: flag.then_some(ohms) }),
                 5 if !used.contains(&once) && !list.iter().any(|f| matches!(f, Fault::Swap { .. })) => {
                     list.push(Fault::Swap { at: id(&a), conductors: pair });

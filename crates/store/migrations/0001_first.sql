@@ -32,7 +32,8 @@ CREATE TABLE jobs (
     description TEXT NOT NULL CHECK (json_valid(description)),
     revision INTEGER NOT NULL DEFAULT 1
 ) STRICT;
-CREATE INDEX jobs_by_creation ON jobs (created_at DESC);
+-- Covers lists and searches, so that they never read a description.
+CREATE INDEX jobs_listed ON jobs (created_at DESC, reference, title, client, site, id);
 
 -- Readings are appended, never changed. `subject_kind` says what a reading is of (supply, bond,
 -- board, circuit_set, place); `circuit` is set for a place on a circuit.
@@ -48,7 +49,7 @@ CREATE TABLE readings (
     stored_at TEXT NOT NULL,
     body TEXT NOT NULL CHECK (json_valid(body))
 ) STRICT;
-CREATE INDEX readings_of_job ON readings (job, circuit);
+CREATE INDEX readings_of_job ON readings (job);
 
 -- The one log: isolation, exposure, nulls, alterations, put back, strike-outs, energising.
 CREATE TABLE events (

@@ -1,10 +1,12 @@
 //! Jobs: the list, the description with its revision, whole jobs in and out.
 
+use crate::recent::Version;
 use crate::{Result, Store, StoreError, readings};
 use proof_core::event::Event;
 use proof_core::installation::Job;
 use rusqlite::{Connection, OptionalExtension, Transaction, params};
 use std::collections::HashSet;
+use std::sync::{Arc, PoisonError};
 use uuid::Uuid;
 
 /// A line of the job list.
@@ -53,9 +55,24 @@ pub(crate) fn read_head(connection: &Connection, id: Uuid) -> Result<JobHead> {
     Ok(JobHead { job: serde_json::from_str(&text)?, revision })
 }
 
-pub(crate) fn read_events(connection: &Connection, job: Uuid) -> Result<Vec<Event>> {
-    let mut statement = connection.prepare_cached("SELECT body FROM events WHERE job = ?1 ORDER BY seq")?;
-    let mut rows = statement.query([job.to_string()])?;
+fn read_version(connection: &Connection, id: Uuid) -> Result<Version> {
+    connection
+        .prepare_cached(
+            "SELECT revision, (SELECT coalesce(max(seq), 0) FROM readings WHERE job = jobs.id),
+                    (SELECT coalesce(max(seq), 0) FROM events WHERE job = jobs.id)
+             FROM jobs WHERE id = ?1",
+        )?
+        .query_row([id.to_string()], |row| {
+            Ok(Version { revision: row.get(0)?, reading: row.get(1)?, event: row.get(2)? })
+        })
+        .optional()?
+        .ok_or_else(|| StoreError::Unknown(format!("job {id}")))
+}
+
+fn read_events_after(connection: &Connection, job: Uuid, seq: i64) -> Result<Vec<Event>> {
+    let mut statement =
+        connection.prepare_cached("SELECT body FROM events WHERE job = ?1 AND seq > ?2 ORDER BY seq")?;
+    let mut rows = statement.query(params![job.to_string(), seq])?;
     let mut events = Vec::new();
     while let Some(row) = rows.next()? {
         events.push(serde_json::from_str(row.get_ref(0)?.as_str().map_err(rusqlite::Error::from)?)?);
@@ -65,8 +82,8 @@ pub(crate) fn read_events(connection: &Connection, job: Uuid) -> Result<Vec<Even
 
 pub(crate) fn read_job(connection: &Connection, id: Uuid) -> Result<JobHead> {
     let mut head = read_head(connection, id)?;
-    head.job.readings = readings::read_all(connection, id)?;
-    head.job.events = read_events(connection, id)?;
+    head.job.readings = readings::read_after(connection, id, 0)?;
+    head.job.events = read_events_after(connection, id, 0)?;
     Ok(head)
 }
 
@@ -166,20 +183,49 @@ impl Store {
 
     /// The description of a job.
     pub fn head(&self, id: Uuid) -> Result<JobHead> {
-        read_head(&*self.connection()?, id)
+        let whole = self.job(id)?;
+        let job = &whole.job;
+        let job = Job {
+            id: job.id,
+            reference: job.reference.clone(),
+            title: job.title.clone(),
+            created_at: job.created_at,
+            firm: job.firm.clone(),
+            people: job.people.clone(),
+            instruments: job.instruments.clone(),
+            installation: job.installation.clone(),
+            readings: Vec::new(),
+            events: Vec::new(),
+        };
+        Ok(JobHead { job, revision: whole.revision })
     }
 
-    /// The whole job.
-    pub fn job(&self, id: Uuid) -> Result<JobHead> {
+    /// The whole job, as the database holds it now.
+    pub fn job(&self, id: Uuid) -> Result<Arc<JobHead>> {
         let mut connection = self.connection()?;
-        // One snapshot for the three reads.
+        // One snapshot for all reads.
         let transaction = connection.transaction()?;
-        read_job(&transaction, id)
+        let version = read_version(&transaction, id)?;
+        let kept = self.recent.lock().unwrap_or_else(PoisonError::into_inner).get(id);
+        let job = match kept {
+            Some((same, job)) if same == version => return Ok(job),
+            // Readings and events are appended only: what is kept grows by what is new.
+            Some((before, job)) if before.revision == version.revision => {
+                let mut job = Arc::unwrap_or_clone(job);
+                job.job.readings.extend(readings::read_after(&transaction, id, before.reading)?);
+                job.job.events.extend(read_events_after(&transaction, id, before.event)?);
+                job
+            }
+            _ => read_job(&transaction, id)?,
+        };
+        let job = Arc::new(job);
+        self.recent.lock().unwrap_or_else(PoisonError::into_inner).put(id, version, job.clone());
+        Ok(job)
     }
 
     /// The log of a job.
     pub fn events(&self, id: Uuid) -> Result<Vec<Event>> {
-        read_events(&*self.connection()?, id)
+        Ok(self.job(id)?.job.events.clone())
     }
 
     /// Changes the description of a job, if nobody else did meanwhile.

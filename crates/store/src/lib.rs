@@ -6,6 +6,7 @@
 mod certificates;
 mod jobs;
 mod readings;
+mod recent;
 mod registers;
 
 pub use certificates::{CertificateRow, Status};
@@ -14,9 +15,11 @@ pub use readings::Appended;
 
 use r2d2::{Pool, PooledConnection};
 use r2d2_sqlite::SqliteConnectionManager;
+use recent::Recent;
 use rusqlite::{Connection, Transaction, TransactionBehavior};
 use rusqlite_migration::{M, Migrations};
 use std::path::Path;
+use std::sync::{Arc, Mutex};
 use std::time::Duration;
 
 /// How long a writer waits for another.
@@ -64,6 +67,7 @@ fn migrations() -> Migrations<'static> {
 #[derive(Debug, Clone)]
 pub struct Store {
     pool: Pool<SqliteConnectionManager>,
+    recent: Arc<Mutex<Recent>>,
 }
 
 fn prepare(connection: &mut Connection) -> rusqlite::Result<()> {
@@ -86,7 +90,7 @@ impl Store {
         drop(first);
         let manager = SqliteConnectionManager::file(path).with_init(prepare);
         let pool = Pool::builder().max_size(CONNECTIONS).connection_timeout(BUSY).build(manager)?;
-        Ok(Self { pool })
+        Ok(Self { pool, recent: Arc::default() })
     }
 
     fn connection(&self) -> Result<PooledConnection<SqliteConnectionManager>> {

@@ -59,9 +59,10 @@ fn collect(mut rows: Rows<'_>) -> Result<Vec<Reading>> {
     Ok(readings)
 }
 
-pub(crate) fn read_all(connection: &Connection, job: Uuid) -> Result<Vec<Reading>> {
-    let mut statement = connection.prepare_cached("SELECT body FROM readings WHERE job = ?1 ORDER BY seq")?;
-    collect(statement.query([job.to_string()])?)
+pub(crate) fn read_after(connection: &Connection, job: Uuid, seq: i64) -> Result<Vec<Reading>> {
+    let mut statement =
+        connection.prepare_cached("SELECT body FROM readings WHERE job = ?1 AND seq > ?2 ORDER BY seq")?;
+    collect(statement.query(params![job.to_string(), seq])?)
 }
 
 pub(crate) fn read_circuit(connection: &Connection, job: Uuid, circuit: Uuid) -> Result<Vec<Reading>> {
@@ -88,16 +89,11 @@ impl Store {
     /// Readings of one circuit and of those that are of no circuit (the origin, bonds, boards), in
     /// the order stored: what judging that circuit needs. `feeder` adds the circuit that feeds its board.
     pub fn readings_for(&self, job: Uuid, circuit: Option<Uuid>, feeder: Option<Uuid>) -> Result<Vec<Reading>> {
-        let connection = self.connection()?;
-        let mut all = {
-            let mut statement = connection
-                .prepare_cached("SELECT body FROM readings WHERE job = ?1 AND circuit IS NULL ORDER BY seq")?;
-            collect(statement.query([job.to_string()])?)?
+        let wanted = |reading: &&Reading| match reading.key.subject.circuit() {
+            None => true,
+            of => of == circuit || of == feeder,
         };
-        for circuit in [feeder, circuit].into_iter().flatten() {
-            all.extend(read_circuit(&connection, job, circuit)?);
-        }
-        Ok(all)
+        Ok(self.job(job)?.job.readings.iter().filter(wanted).cloned().collect())
     }
 
     /// One reading by its id.
@@ -109,21 +105,5 @@ impl Store {
             .optional()?;
         let body = body.ok_or_else(|| StoreError::Unknown(format!("reading {id}")))?;
         Ok(serde_json::from_str(&body)?)
-    }
-
-    /// How many readings each circuit of a job has.
-    pub fn reading_counts(&self, job: Uuid) -> Result<std::collections::HashMap<Uuid, u32>> {
-        let connection = self.connection()?;
-        let mut statement = connection.prepare_cached(
-            "SELECT circuit, count(*) FROM readings WHERE job = ?1 AND circuit IS NOT NULL GROUP BY circuit",
-        )?;
-        let rows =
-            statement.query_map([job.to_string()], |row| Ok((row.get::<_, String>(0)?, row.get::<_, u32>(1)?)))?;
-        let mut counts = std::collections::HashMap::new();
-        for row in rows {
-            let (circuit, count) = row?;
-            counts.insert(Uuid::parse_str(&circuit).unwrap_or_default(), count);
-        }
-        Ok(counts)
     }
 }

@@ -96,7 +96,7 @@ fn a_repeat_supersedes_and_a_strike_out_brings_the_earlier_back() {
     repeat.value = Value::Open;
     repeat.unsteady = true;
     store.append_reading(job.id, &repeat).unwrap();
-    let now = store.job(job.id).unwrap().job;
+    let now = store.job(job.id).unwrap().job.clone();
     assert_eq!(Settled::new(&now.readings, &now.events).value(&repeat.key), Some(&Value::Open));
     let strike = Event::new(
         "Maud Ferrow",
@@ -105,7 +105,7 @@ fn a_repeat_supersedes_and_a_strike_out_brings_the_earlier_back() {
     );
     store.append_events(job.id, std::slice::from_ref(&strike)).unwrap();
     store.append_events(job.id, &[strike]).unwrap();
-    let now = store.job(job.id).unwrap().job;
+    let now = store.job(job.id).unwrap().job.clone();
     let settled = Settled::new(&now.readings, &now.events);
     assert_eq!(settled.value(&repeat.key), Some(&job.readings[5].value));
     assert_eq!(settled.history(&repeat.key).len(), 2);

@@ -15,7 +15,12 @@ const PORT: u16 = 7671;
 fn percentiles(name: &str, budget_ms: f64, mut times: Vec<Duration>) {
     times.sort_unstable();
     let at = |share: f64| times[((times.len() - 1) as f64 * share) as usize].as_secs_f64() * 1000.0;
-    println!("{name}: p50 {:.2} ms, p99 {:.2} ms, {:.2} of the budget of {budget_ms} ms", at(0.5), at(0.99), at(0.99) / budget_ms);
+    println!(
+        "{name}: p50 {:.2} ms, p99 {:.2} ms, {:.2} of the budget of {budget_ms} ms",
+        at(0.5),
+        at(0.99),
+        at(0.99) / budget_ms
+    );
 }
 
 fn benches(c: &mut Criterion) {

@@ -372,7 +372,9 @@ pub fn large(circuits: usize) -> Job {
     });
     let board = job.installation.boards[0].id;
     for way in 1..=circuits {
-        let line = format!("{way} ring RCBO B32 6kA 2.5/1.5 legs 6,5,7,4.5,6,5.5,6,4,8,9,7 ref C N{way} E{way} \"Ring {way}\"");
+        let line = format!(
+            "{way} ring RCBO B32 6kA 2.5/1.5 legs 6,5,7,4.5,6,5.5,6,4,8,9,7 ref C N{way} E{way} \"Ring {way}\""
+        );
         if let Ok(line) = shorthand::parse(&line) {
             let (circuit, rcd) = line.build(board, Uuid::new_v5(&job.id, line.way.as_bytes()));
             job.installation.circuits.push(circuit);

@@ -13,6 +13,9 @@ pub(super) const SOURCES: &[(&str, Source)] =
 /// A figure under this, where one is shown, is no indication.
 pub const NO_INDICATION_UNDER: Volts = Volts::literal(10.0);
 
+/// Between lines of a live three-phase supply; 230 to neutral and earth. All ten pairs are tried.
+pub const LIVE_LINE_LINE: Volts = Volts::literal(400.0);
+
 /// What three pair readings mean.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum SupplyState {

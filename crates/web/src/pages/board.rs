@@ -65,7 +65,7 @@ pub fn ways(job: &Job, board: Uuid, settled: &Settled<'_>) -> Vec<Way> {
     installation
         .circuits_of(board)
         .map(|circuit| {
-            let judge = CircuitJudge::new(installation, circuit, settled);
+            let judge = CircuitJudge::brief(installation, circuit, settled);
             let steps = circuit_steps(installation, circuit);
             let judged: Vec<Judgement> = steps.iter().filter_map(|step| judge.step(step)).collect();
             let wanted = steps.iter().filter(|step| step.required);
@@ -99,8 +99,8 @@ struct Asked {
 async fn drawn(shared: Data<Shared>, request: &HttpRequest, job: Uuid, board: Uuid, asked: Asked) -> Handled {
     let writer = remembered(request, "writer");
     let head = blocking(move || Ok(shared.store.job(job)?)).await?;
-    let job = head.job;
-    let board = find_board(&job, board)?.clone();
+    let job = &head.job;
+    let board = find_board(job, board)?.clone();
     let settled = Settled::new(&job.readings, &job.events);
     let mut f = asked.f;
     if f.get("name").is_empty() && !f.any_wrong() {
@@ -124,11 +124,11 @@ async fn drawn(shared: Data<Shared>, request: &HttpRequest, job: Uuid, board: Uu
         }
     };
     let page = BoardPage {
-        frame: framed(&board.name, "overview", &job, &job.events),
+        frame: framed(&board.name, "overview", job, &job.events),
         job: job.id,
         revision: head.revision,
         fed,
-        ways: ways(&job, board.id, &settled),
+        ways: ways(job, board.id, &settled),
         state: match board_state(&job.events, board.id).0 {
             BoardState::NotProved => "not-proved",
             BoardState::ProvedDead => "dead",

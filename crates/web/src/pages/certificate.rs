@@ -11,9 +11,9 @@ use actix_web::web::{Data, Path};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use jiff::Timestamp;
-use proof_core::certificate::{NotIssued, Role, Signature, digest, draw_up};
+use proof_core::certificate::{NotIssued, Role, Signature, digest, draw_up, next_inspection};
 use proof_core::finding::{Severity, nothing_blocks, review};
-use proof_core::installation::Job;
+use proof_core::installation::Person;
 use proof_core::validity::LONGEST_LINE;
 use proof_paper::certificate::{Copy, pdf as drawn_pdf};
 use proof_store::{CertificateRow, Status};
@@ -23,7 +23,8 @@ use uuid::Uuid;
 #[template(path = "certificate.html")]
 struct CertificatePage {
     frame: Frame,
-    job: Job,
+    job: Uuid,
+    people: Vec<Person>,
     f: Fields,
     groups: Vec<Group>,
     remarks: usize,
@@ -42,8 +43,9 @@ async fn drawn(
     problem: String,
     status: StatusCode,
 ) -> Handled {
-    let (job, issued) = blocking(move || Ok((shared.store.job(id)?.job, shared.store.certificates(id)?))).await?;
-    let findings = review((&job).into());
+    let (job, issued) = blocking(move || Ok((shared.store.job(id)?, shared.store.certificates(id)?))).await?;
+    let job = &job.job;
+    let findings = review(job.into());
     let clear = nothing_blocks(&findings);
     let remarks = findings.iter().filter(|finding| finding.severity == Severity::Odd).count();
     if f.get("name_design").is_empty() {
@@ -58,9 +60,9 @@ async fn drawn(
             f.put(format!("position_{}", role.key()), position.clone());
         }
     }
-    let next = draw_up(&job, "", None, Vec::new(), Timestamp::now()).next_inspection;
+    let next = next_inspection(job, Timestamp::now());
     let page = CertificatePage {
-        frame: framed("Certificate", "certificate", &job, &job.events),
+        frame: framed("Certificate", "certificate", job, &job.events),
         groups: grouped(id, findings),
         remarks,
         clear,
@@ -69,7 +71,8 @@ async fn drawn(
         problem,
         next_inspection: next.strftime("%-d %B %Y").to_string(),
         f,
-        job,
+        job: job.id,
+        people: job.people.clone(),
     };
     page_with(status, &page)
 }
@@ -130,8 +133,9 @@ fn file(bytes: Vec<u8>, kind: &str, name: &str, inline: bool) -> HttpResponse {
 pub async fn draft(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
     let id = path.into_inner();
     let bytes = blocking(move || {
-        let job = shared.store.job(id)?.job;
-        let certificate = draw_up(&job, &job.reference, None, Vec::new(), Timestamp::now());
+        let job = shared.store.job(id)?;
+        let job = &job.job;
+        let certificate = draw_up(job, &job.reference, None, Vec::new(), Timestamp::now());
         drawn_pdf(&certificate, Copy::Draft).map_err(|error| WebError::Inside(error.to_string()))
     })
     .await?;

@@ -96,7 +96,8 @@ pub fn progress(job: &Job, findings: &[Finding], issued: bool) -> Vec<Progress> 
 
 pub async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
     let id = path.into_inner();
-    let (job, certificates) = blocking(move || Ok((shared.store.job(id)?.job, shared.store.certificates(id)?))).await?;
+    let (job, certificates) = blocking(move || Ok((shared.store.job(id)?, shared.store.certificates(id)?))).await?;
+    let job = job.job.clone();
     let findings = review((&job).into());
     let count = |severity| findings.iter().filter(|finding| finding.severity == severity).count();
     let counts = [count(Severity::Fails), count(Severity::Missing), count(Severity::Odd)];
@@ -117,9 +118,9 @@ pub async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
 /// The job file.
 pub async fn export(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
     let id = path.into_inner();
-    let job = blocking(move || Ok(shared.store.job(id)?.job)).await?;
-    let bytes =
-        proof_paper::job_file::write(&job).map_err(|error| crate::error::WebError::Inside(error.to_string()))?;
+    let job = blocking(move || Ok(shared.store.job(id)?)).await?;
+    let job = &job.job;
+    let bytes = proof_paper::job_file::write(job).map_err(|error| crate::error::WebError::Inside(error.to_string()))?;
     Ok(HttpResponse::Ok()
         .content_type("application/json")
         .insert_header(("content-disposition", format!("attachment; filename=\"{}.proof.json\"", job.reference)))

@@ -63,10 +63,11 @@ pub fn grouped(job: Uuid, findings: Vec<Finding>) -> Vec<Group> {
 
 pub async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
     let id = path.into_inner();
-    let job = blocking(move || Ok(shared.store.job(id)?.job)).await?;
-    let findings = review((&job).into());
+    let job = blocking(move || Ok(shared.store.job(id)?)).await?;
+    let job = &job.job;
+    let findings = review(job.into());
     let clear = proof_core::finding::nothing_blocks(&findings);
     let nothing = findings.is_empty();
-    let frame = framed("Review", "review", &job, &job.events);
+    let frame = framed("Review", "review", job, &job.events);
     page(&ReviewPage { frame, job: id, groups: grouped(id, findings), clear, nothing })
 }
