@@ -84,6 +84,7 @@ enum Command {
         output: PathBuf,
     },
     /// Print the JSON Schema of the job file
+    #[cfg(feature = "schema")]
     Schema,
 }
 
@@ -100,6 +101,7 @@ fn main() -> ExitCode {
         Command::Export { reference, db } => command::jobs::export(&reference, &db),
         Command::Import { file, db } => command::jobs::import(&file, &db),
         Command::Certificate { file, output } => command::jobs::certificate(&file, &output),
+        #[cfg(feature = "schema")]
         Command::Schema => command::print(&proof_paper::job_file::schema()),
     };
     match done {

@@ -4,7 +4,8 @@ use serde::{Deserialize, Serialize};
 use std::fmt;
 
 /// A conductor of a circuit.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub enum Conductor {
     /// The line of a single-phase circuit.
     L,
@@ -61,7 +62,8 @@ impl fmt::Display for Conductor {
 }
 
 /// Two conductors that a reading is taken between. Order does not matter: stored sorted.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub struct Pair(Conductor, Conductor);
 
 impl Pair {
@@ -109,7 +111,8 @@ impl fmt::Display for Pair {
 pub struct SameConductor(pub Conductor);
 
 /// What a conductor is made of.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Material {
     /// Plain annealed copper.

@@ -52,7 +52,15 @@ impl Band {
         value >= self.low - 1e-9 && self.high.is_none_or(|high| value <= high + 1e-9)
     }
 
-    /// `0.35–0.45`, or `from 0.35`.
+    /// `0.35–0.45 Ω`, or `200 MΩ or more`.
+    pub fn in_unit(&self, unit: &str) -> String {
+        match self.high {
+            Some(_) => format!("{} {unit}", self.shown()),
+            None => format!("{} {unit} or more", self.shown().trim_end_matches(" or more")),
+        }
+    }
+
+    /// `0.35–0.45`, or `0.35 or more`.
     pub fn shown(&self) -> String {
         let places = if self.low >= 10.0 { 0 } else { 2 };
         match self.high {

@@ -108,10 +108,10 @@ impl Judgement {
             }
         } else {
             let side = if value < band.low { "lower" } else { "higher" };
-            self.look_again(format!("{side} than this circuit should give: expected {} {unit}", band.shown()));
+            self.look_again(format!("{side} than this circuit should give: expected {}", band.in_unit(unit)));
         }
         self.work("expected", || {
-            let expected = format!("expected {} {unit}", band.shown());
+            let expected = format!("expected {}", band.in_unit(unit));
             [band.basis.clone(), format!("reading {value} {unit}"), expected, band.source.line()]
         });
     }

@@ -168,9 +168,15 @@ fn the_working_reads_well() {
         ("3", "rcd-1", "24.6"),
     ] {
         let judgement = judged(way, slug, value, |_| {});
-        text.push(format!("way {way} {slug} {value}: {:?}, {:?} {:?}", judgement.limit, judgement.plausibility, judgement.notes));
+        text.push(format!(
+            "way {way} {slug} {value}: {:?}, {:?} {:?}",
+            judgement.limit, judgement.plausibility, judgement.notes
+        ));
         for line in judgement.working {
-            text.push(format!("    {} | {} | {} | {} | {}", line.part, line.formula, line.numbers, line.result, line.source));
+            text.push(format!(
+                "    {} | {} | {} | {} | {}",
+                line.part, line.formula, line.numbers, line.result, line.source
+            ));
         }
     }
     insta::with_settings!({ description => "verdicts on the finished demo job", omit_expression => true, snapshot_path => "../snapshots" }, {

@@ -29,9 +29,10 @@ macro_rules! quantities {
     ($($(#[$doc:meta])* $name:ident, $quantity:literal, $unit:literal, $min:literal ..= $max:literal;)*) => {
         $(
             $(#[$doc])*
-            #[derive(Debug, Clone, Copy, PartialEq, PartialOrd, Serialize, Deserialize, schemars::JsonSchema)]
+            #[derive(Debug, Clone, Copy, PartialEq, PartialOrd, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
             #[serde(try_from = "f64", into = "f64")]
-            #[schemars(extend("minimum" = $min, "maximum" = $max))]
+            #[cfg_attr(feature = "schema", schemars(extend("minimum" = $min, "maximum" = $max)))]
             pub struct $name(f64);
 
             impl $name {

@@ -15,12 +15,14 @@ use std::collections::HashSet;
 use uuid::Uuid;
 
 /// A point of a circuit by its number, unique in the circuit and never used again.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(transparent)]
 pub struct PointId(pub u32);
 
 /// Where on a circuit a reading is taken.
-#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(tag = "at", rename_all = "snake_case", deny_unknown_fields)]
 pub enum Place {
     /// At the board, of the circuit as a whole.
@@ -67,7 +69,8 @@ impl Place {
 }
 
 /// What a reading is of.
-#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(tag = "of", rename_all = "snake_case", deny_unknown_fields)]
 pub enum Subject {
     /// The supply at the origin; the line stands in the key.
@@ -107,7 +110,8 @@ impl Subject {
 }
 
 /// A kind of test.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(tag = "test", rename_all = "snake_case", deny_unknown_fields)]
 pub enum Test {
     /// Between the two ends of one conductor of a ring: r1, rn, r2.
@@ -161,9 +165,8 @@ pub enum Test {
 }
 
 /// How a reading was had, where there is more than one way.
-#[derive(
-    Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Default, Serialize, Deserialize, schemars::JsonSchema,
-)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Method {
     /// By instrument.
@@ -178,7 +181,8 @@ pub enum Method {
 }
 
 /// What supersedes what: two readings with the same key are repeats of one another.
-#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Key {
     /// What it is of.
@@ -223,7 +227,8 @@ impl Key {
 }
 
 /// What a reading says.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(tag = "is", content = "value", rename_all = "snake_case", deny_unknown_fields)]
 pub enum Value {
     /// A number in the unit of its test, with the digits as typed.
@@ -282,7 +287,8 @@ impl Value {
 }
 
 /// State of the leads when a low resistance was read.
-#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(tag = "state", rename_all = "snake_case", deny_unknown_fields)]
 pub enum LeadNull {
     /// Not said.
@@ -298,7 +304,8 @@ pub enum LeadNull {
 }
 
 /// How a reading came in.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Origin {
     /// Typed on site.
@@ -313,7 +320,8 @@ pub enum Origin {
 }
 
 /// The circumstances of a reading.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Context {
     /// Which instrument.
@@ -350,7 +358,8 @@ pub struct Context {
 }
 
 /// A reading as stored.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Reading {
     /// Made by the client: the same id sent twice is stored once.

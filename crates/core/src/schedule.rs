@@ -11,7 +11,8 @@ use rust_decimal::Decimal;
 use serde::{Deserialize, Serialize};
 
 /// One row of the schedule of test results, as printed. Empty: not taken.
-#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(deny_unknown_fields, default)]
 pub struct ResultRow {
     /// Way of the board.

@@ -12,7 +12,8 @@ use serde::{Deserialize, Serialize};
 pub const ROOT_3: Decimal = dec!(1.7320508075688772935274463415);
 
 /// How a three-phase fault current is had from what was measured.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum FaultSchool {
     /// Twice the largest line–neutral current.

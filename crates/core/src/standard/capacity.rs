@@ -13,7 +13,8 @@ const OUTLET: Source = Source::practice("an outlet is not rated below its device
 pub(super) const SOURCES: &[(&str, Source)] = &[("current-carrying capacity", TABLE), ("outlet rating", OUTLET)];
 
 /// How a cable is installed (BS 7671 Table 4A2).
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub enum ReferenceMethod {
     /// In an insulated wall.
     A,

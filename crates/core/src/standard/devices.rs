@@ -32,7 +32,8 @@ pub(super) const SOURCES: &[(&str, Source)] = &[
 ];
 
 /// Product standard of an overcurrent device.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub enum DeviceStandard {
     /// Circuit-breaker.
     #[serde(rename = "BS EN 60898")]
@@ -210,7 +211,8 @@ const BS1362_04: [Row; 2] = [(dec!(3), dec!(15.6)), (dec!(13), dec!(2.30))];
 const BS1362_5: [Row; 2] = [(dec!(3), dec!(22.0)), (dec!(13), dec!(3.64))];
 
 /// Instantaneous tripping characteristic of a breaker.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub enum TripType {
     /// Trips at 3 to 5 times its rating.
     B,
@@ -249,7 +251,8 @@ impl TripType {
 }
 
 /// Time within which a fault must be disconnected.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub enum Disconnection {
     /// 0.2 s: TT final circuits.
     #[serde(rename = "0.2")]

@@ -5,7 +5,8 @@ use crate::standard::Source;
 use serde::{Deserialize, Serialize};
 
 /// The editions that Proof knows.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub enum EditionId {
     /// BS 7671:2018+A2:2022.
     #[default]
@@ -17,7 +18,8 @@ pub enum EditionId {
 }
 
 /// How an RCD is timed.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum RcdSchool {
     /// One a.c. test at IΔn.

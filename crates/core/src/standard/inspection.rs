@@ -16,7 +16,8 @@ pub const OPERATING_UNCERTAINTY: f64 = 0.30;
 pub const LOW_RESISTANCE_TEST_MA: f64 = 200.0;
 
 /// What the premises are used for.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Premises {
     /// Owner-occupied dwelling.

@@ -20,7 +20,8 @@ pub(super) const SOURCES: &[(&str, Source)] = &[
 ];
 
 /// Which row of the table a circuit stands in.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum VoltageBand {
     /// Separated or protective extra-low voltage.

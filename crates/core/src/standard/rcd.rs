@@ -13,7 +13,8 @@ pub(super) const SOURCES: &[(&str, Source)] =
     &[("RCD trip times", TIMES), ("RCD trip times, older standards", OLDER), ("additional protection", ADDITIONAL)];
 
 /// Kind of RCD as regards its trip times.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub enum RcdKind {
     /// Without delay.
     #[default]
@@ -51,7 +52,8 @@ impl RcdKind {
 }
 
 /// Multiple of IΔn that a test uses.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Multiple {
     /// ½ IΔn: must not trip.
@@ -63,7 +65,8 @@ pub enum Multiple {
 }
 
 /// Half-cycle on which a test starts.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub enum HalfCycle {
     /// 0°.
     #[serde(rename = "0")]
@@ -112,7 +115,8 @@ pub const fn source(kind: RcdKind) -> Source {
 }
 
 /// Type of residual current that an RCD detects.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub enum RcdType {
     /// Alternating only.
     AC,

@@ -29,7 +29,8 @@ pub const C_MAX: Decimal = dec!(1.10);
 pub const DECLARED_PFC_KA: Kiloamps = Kiloamps::literal(16.0);
 
 /// Earthing arrangement of a supply or of a board.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize, schemars::JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 pub enum EarthingSystem {
     /// Neutral and earth combined in the supply (PME).
     #[default]

@@ -206,7 +206,7 @@ impl Bench<'_> {
         let at = self.steps.iter().position(|other| other.slug == step.slug).unwrap_or(0);
         let band = (self.band)(step);
         let (expected, basis) = match &band {
-            Ok(band) => (format!("{} {}", band.shown(), step.field.unit()), band.basis.clone()),
+            Ok(band) => (band.in_unit(step.field.unit()), band.basis.clone()),
             Err(why) => ("—".to_owned(), (*why).to_owned()),
         };
         let earlier = self
