@@ -113,6 +113,52 @@ test("bad requests are answered in words and store nothing", async () => {
   assert.equal(get.status, 404);
 });
 
+test("every form gives back what was typed and says what is allowed", async () => {
+  const job = `${server.base}/jobs/${jobId}`;
+  const { job: before } = await (await fetch(`${job}/job.json`)).json();
+  const board = `${job}/boards/${before.installation.boards[0].id}`;
+  const revision = 999999;
+  for (const [path, body, status, ...says] of [
+    [`${server.base}/jobs`, { reference: "a b", title: "T <b>x" }, 422, 'value="a b"', "T &#60;b&#62;x", "letters (a–z)"],
+    [`${server.base}/jobs`, { reference: "G-102", title: "Again" }, 422, "already", 'value="Again"'],
+    [`${server.base}/jobs`, { reference: "X", title: "x".repeat(201) }, 422, "longer than 200"],
+    [`${job}/particulars`, { reference: "G-102", title: "", extent: "Kept text", tails: "-4" }, 422, "Kept text", "“-4” is not understood"],
+    [`${job}/particulars`, { reference: "G-102", title: "T", months: "1000" }, 422, "1 to 240"],
+    [`${job}/inspection`, { "intake-condition": "not_applicable", revision }, 409, "somebody changed this job meanwhile"],
+    [`${ring}/edit`, { way: "3", standard: "BS EN 60898", trip: "", rating: "x", line_mm2: "2.5", neutral_mm2: "2.6", cpc_mm2: "" }, 422, "“x” is not understood", "A breaker has a type", "2.6 mm² is not in the table"],
+    [`${ring}/edit`, { way: "3", standard: "BS EN 60898", trip: "B", rating: "32", line_mm2: "2.5", neutral_mm2: "2.5", cpc_mm2: "1.5" }, 409, "has readings"],
+    [`${ring}/edit`, { way: "2", standard: "BS EN 60898", trip: "B", rating: "32", line_mm2: "2.5", neutral_mm2: "2.5", cpc_mm2: "1.5" }, 422, "share this way"],
+    [`${ring}/edit`, { way: "3", standard: "BS EN 60898", trip: "B", rating: "32", line_mm2: "2.5", neutral_mm2: "2.5", cpc_mm2: "1.5", p0_name: "A", p0_id: "1", p0_spur: "1" }, 422, "leads in a circle"],
+    [`${ring}/remove`, {}, 409, "has readings"],
+    [board, { name: "", location: "Kept place" }, 422, "Kept place", "A board has a name"],
+    [`${board}/circuits`, { line: "9 ring <b>" }, 422, "9 ring &#60;b&#62;", "No device"],
+    [`${board}/circuits`, { line: "3 ring B32 2.5/1.5" }, 409, "share this way"],
+    [`${board}/state`, { what: "dead", by: "x", locked: "1" }, 422, "wants all four"],
+    [`${board}/state`, { what: "dance", by: "x" }, 422, "dead, live, exposed or refitted"],
+    [`${board}/state`, { what: "live", by: "" }, 422, "Give the name"],
+    [`${board}/state`, { what: "live", by: "x" }, 409, "put-back list"],
+    [`${board}/state`, { what: "refitted", by: "x" }, 409, "was not off"],
+    [`${board}/put-back`, { what: "nothing", by: "x" }, 422, "which item"],
+    [`${board}/put-back`, { what: "altered", alteration: "painted", by: "x" }, 422, "what was altered"],
+    [`${job}/boards`, { board_name: " " }, 422, "A board has a name"],
+    [`${job}/inspection`, { "intake-condition": "perhaps" }, 422, "no outcome"],
+    [`${job}/inspection`, { "intake-condition": "departure", "intake-condition-note": "" }, 422, "wants its reason"],
+    [`${job}/certificate`, { name_design: "A", position_design: "", confirm: "" }, 422, "Give the position", "seen the draft"],
+    [`${job}/certificate`, { ...Object.fromEntries(["design", "construction", "inspection"].flatMap((r) => [[`name_${r}`, "A"], [`position_${r}`, "B"]])), confirm: "yes" }, 409, "block it"],
+    [`${server.base}/firm`, { firm_name: "", firm_address: "Kept address" }, 422, "Kept address", "Give the name"],
+    [`${server.base}/firm/people`, { person_name: "" }, 422, "Give a name"],
+    [`${server.base}/firm/instruments`, { instrument_reference: "Z", kind: "z", over_range: "0" }, 422, "above 0"],
+    [`${server.base}/firm/instruments`, { instrument_reference: "MFT-2", kind: "z" }, 409, "already"],
+  ]) {
+    const answer = await fetch(path, { method: "POST", redirect: "manual", body: new URLSearchParams(body), headers: { origin: server.base } });
+    const text = await answer.text();
+    assert.equal(answer.status, status, `${path} ${JSON.stringify(body)}`);
+    for (const words of says) assert.ok(text.includes(words), `${path} ${JSON.stringify(body)} says “${words}”`);
+  }
+  const { job: after } = await (await fetch(`${job}/job.json`)).json();
+  assert.deepEqual(after, before, "nothing was stored");
+});
+
 test("an import is whole or not at all", async () => {
   const context = await chrome.newContext();
   const page = await context.newPage();

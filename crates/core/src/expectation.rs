@@ -270,10 +270,10 @@ impl<'a> Known<'a> {
             });
         }
         let length = self.circuit.whole_length().ok_or(WANT)?;
-        Ok(self.from_length(length, per_metre[index]))
+        Ok(self.by_length(length, per_metre[index]))
     }
 
-    fn from_length(&self, length: f64, per_metre: f64) -> Band {
+    fn by_length(&self, length: f64, per_metre: f64) -> Band {
         let centre = length * per_metre;
         let slack = LENGTH_UNCERTAINTY * centre + READING_WITHIN.get();
         let basis = self.say(|| {
@@ -371,7 +371,7 @@ impl<'a> Known<'a> {
         let (mut low, mut high, mut basis, mut bounded) = (0.0_f64, None, String::new(), false);
         let last = self.circuit.main_points().last().is_some_and(|last| last.id == point.id);
         if let Some(length) = self.circuit.whole_length() {
-            let far = self.from_length(length, per_loop);
+            let far = self.by_length(length, per_loop);
             high = far.high;
             bounded = true;
             basis = self.say(|| format!("not above the far end: {}", far.basis));

@@ -2,7 +2,7 @@
 
 use crate::event::{BoardState, Event, board_state, open_items};
 use crate::inspection::ITEMS;
-use crate::installation::{CircuitShape, Feeds, InspectionOutcome, Installation, Job};
+use crate::installation::{CircuitShape, Feeds, Firm, InspectionOutcome, Installation, Job};
 use crate::judgement::{CircuitJudge, Judgement, Limit, Plausibility, judge_origin};
 use crate::quantity::{approximate, exact};
 use crate::reading::{Reading, Settled, Value};
@@ -44,6 +44,8 @@ impl Severity {
 pub enum Where {
     /// The job's own particulars.
     Particulars,
+    /// Firm, people, instruments.
+    Firm,
     /// The origin, at a step.
     Origin(String),
     /// A board.
@@ -72,6 +74,8 @@ pub struct Finding {
 /// Everything the review looks at.
 #[derive(Debug, Clone, Copy)]
 pub struct Reviewed<'a> {
+    /// The firm that issues.
+    pub firm: &'a Firm,
     /// The installation.
     pub installation: &'a Installation,
     /// Its readings.
@@ -82,7 +86,7 @@ pub struct Reviewed<'a> {
 
 impl<'a> From<&'a Job> for Reviewed<'a> {
     fn from(job: &'a Job) -> Self {
-        Self { installation: &job.installation, readings: &job.readings, events: &job.events }
+        Self { firm: &job.firm, installation: &job.installation, readings: &job.readings, events: &job.events }
     }
 }
 
@@ -91,6 +95,15 @@ pub fn review(reviewed: Reviewed<'_>) -> Vec<Finding> {
     let settled = Settled::new(reviewed.readings, reviewed.events);
     let mut findings = Vec::new();
     particulars(reviewed.installation, &mut findings);
+    if reviewed.firm.name.trim().is_empty() {
+        findings.push(Finding {
+            severity: Severity::Missing,
+            about: "Firm".into(),
+            what: "the firm that issues the certificate is not named".into(),
+            then: "Name it once; every job without a certificate follows.".into(),
+            place: Where::Firm,
+        });
+    }
     origin(reviewed.installation, &settled, &mut findings);
     boards(reviewed, &mut findings);
     for circuit in &reviewed.installation.circuits {

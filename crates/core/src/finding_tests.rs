@@ -35,6 +35,7 @@ fn what_is_missing_is_named_with_its_place() {
     assert!(!nothing_blocks(&findings));
     assert!(findings.iter().any(|f| matches!(&f.place, Where::Circuit(_, Some(step)) if step == "r2-p10")));
     one(&after(|job| job.installation.extent.clear()), Severity::Missing, "extent");
+    one(&after(|job| job.firm.name.clear()), Severity::Missing, "firm that issues");
     one(&after(|job| job.installation.inspection.truncate(3)), Severity::Missing, "20 of 23 items");
     one(&after(|job| job.installation.supply.bonds.clear()), Severity::Missing, "bonding");
     one(&after(|job| job.installation.circuits.clear()), Severity::Missing, "no circuit");

@@ -146,10 +146,10 @@ fn wires(d: &Description, linked: Option<usize>) -> Vec<Wire> {
         for fault in &d.faults {
             match fault {
                 Fault::HighResistanceJoint { conductor, segment: name, ohm: extra } if here(segment, name) => {
-                    ohm[conductor.index()] += extra.get()
+                    ohm[conductor.index()] += extra.get();
                 }
                 Fault::Open { conductor, segment: name } if here(segment, name) => {
-                    ohm[conductor.index()] = f64::INFINITY
+                    ohm[conductor.index()] = f64::INFINITY;
                 }
                 Fault::Cross { conductors: [a, b], segment: name } if here(segment, name) => {
                     arrives.swap(a.index(), b.index())

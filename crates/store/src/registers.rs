@@ -1,14 +1,50 @@
 //! Firm, people, instruments.
 
 use crate::{Result, Store, StoreError};
-use proof_core::installation::{Firm, Instrument, Person};
-use rusqlite::{OptionalExtension, Row, params};
+use proof_core::installation::{Firm, Instrument, Job, Person};
+use rusqlite::{OptionalExtension, Row, Transaction, params};
 use uuid::Uuid;
 
 fn uuid(row: &Row<'_>, column: &str) -> rusqlite::Result<Uuid> {
     let text: String = row.get(column)?;
     Uuid::parse_str(&text)
         .map_err(|error| rusqlite::Error::FromSqlConversionFailure(0, rusqlite::types::Type::Text, Box::new(error)))
+}
+
+/// Changes every job that has no certificate yet: what a register says is what such a job says.
+fn in_open_jobs(transaction: &Transaction<'_>, change: impl Fn(&mut Job) -> bool) -> Result<()> {
+    let mut statement = transaction.prepare_cached(
+        "SELECT description FROM jobs WHERE NOT EXISTS (SELECT 1 FROM certificates WHERE job = jobs.id)",
+    )?;
+    let mut rows = statement.query([])?;
+    let mut changed = Vec::new();
+    while let Some(row) = rows.next()? {
+        let mut job: Job = serde_json::from_str(row.get_ref(0)?.as_str().map_err(rusqlite::Error::from)?)?;
+        if change(&mut job) {
+            changed.push(job);
+        }
+    }
+    let mut update =
+        transaction.prepare_cached("UPDATE jobs SET description = ?2, revision = revision + 1 WHERE id = ?1")?;
+    for job in changed {
+        update.execute(params![job.id.to_string(), serde_json::to_string(&job)?])?;
+    }
+    Ok(())
+}
+
+/// Puts an entry into a list, or changes the one with its id; says whether the list is another now.
+fn put<T: Clone + PartialEq>(list: &mut Vec<T>, entry: &T, id: impl Fn(&T) -> Uuid) -> bool {
+    match list.iter_mut().find(|other| id(other) == id(entry)) {
+        Some(same) if same == entry => false,
+        Some(other) => {
+            other.clone_from(entry);
+            true
+        }
+        None => {
+            list.push(entry.clone());
+            true
+        }
+    }
 }
 
 impl Store {
@@ -23,9 +59,18 @@ impl Store {
         Ok(found.unwrap_or_default())
     }
 
-    /// Describes the firm.
+    /// Describes the firm, also in jobs of this firm that have no certificate yet.
     pub fn set_firm(&self, firm: &Firm) -> Result<()> {
+        let before = self.firm()?;
         self.write(|transaction| {
+            in_open_jobs(transaction, |job| {
+                let ours = job.firm.name.is_empty() || job.firm == before;
+                let changes = ours && job.firm != *firm;
+                if changes {
+                    job.firm.clone_from(firm);
+                }
+                changes
+            })?;
             transaction.execute(
                 "INSERT INTO firm (only_row, name, address, contact) VALUES (1, ?1, ?2, ?3)
                  ON CONFLICT (only_row) DO UPDATE SET name = ?1, address = ?2, contact = ?3",
@@ -45,9 +90,10 @@ impl Store {
         Ok(rows.collect::<rusqlite::Result<_>>()?)
     }
 
-    /// Adds a person, or changes the one with this id.
+    /// Adds a person, or changes the one with this id; jobs without a certificate follow.
     pub fn save_person(&self, person: &Person) -> Result<()> {
         self.write(|transaction| {
+            in_open_jobs(transaction, |job| put(&mut job.people, person, |one| one.id))?;
             transaction.execute(
                 "INSERT INTO people (id, name, position) VALUES (?1, ?2, ?3)
                  ON CONFLICT (id) DO UPDATE SET name = ?2, position = ?3",
@@ -77,7 +123,7 @@ impl Store {
         Ok(rows.collect::<rusqlite::Result<_>>()?)
     }
 
-    /// Adds an instrument, or changes the one with this id.
+    /// Adds an instrument, or changes the one with this id; jobs without a certificate follow.
     pub fn save_instrument(&self, instrument: &Instrument) -> Result<()> {
         self.write(|transaction| {
             let taken: Option<String> = transaction
@@ -86,6 +132,7 @@ impl Store {
             if taken.is_some_and(|id| id != instrument.id.to_string()) {
                 return Err(StoreError::Refused(format!("there is an instrument {} already: give another reference", instrument.reference)));
             }
+            in_open_jobs(transaction, |job| put(&mut job.instruments, instrument, |one| one.id))?;
             transaction.execute(
                 "INSERT INTO instruments (id, kind, reference, calibration_due, over_range_mohm) VALUES (?1, ?2, ?3, ?4, ?5)
                  ON CONFLICT (id) DO UPDATE SET kind = ?2, reference = ?3, calibration_due = ?4, over_range_mohm = ?5",

@@ -246,3 +246,26 @@ fn registers_keep_firm_people_and_instruments() {
     twin.id = Uuid::new_v4();
     assert!(matches!(store.save_instrument(&twin), Err(StoreError::Refused(_))));
 }
+
+#[test]
+fn registers_reach_jobs_that_have_no_certificate() {
+    let (_folder, _, store) = filled();
+    let [issued, open, _] = &demo::jobs()[..] else { panic!() };
+    store.issue_certificate(issued.id, signed(), Timestamp::UNIX_EPOCH).unwrap().unwrap();
+    store.set_firm(&demo::firm()).unwrap();
+    let mut firm = demo::firm();
+    firm.address = "4 Chandler's Yard, Brackwater".into();
+    store.set_firm(&firm).unwrap();
+    let mut person = demo::people()[0].clone();
+    person.position = "Principal".into();
+    store.save_person(&person).unwrap();
+    let mut instrument = demo::instruments()[0].clone();
+    instrument.id = Uuid::new_v4();
+    instrument.reference = "MFT-3".into();
+    store.save_instrument(&instrument).unwrap();
+    let now = store.head(open.id).unwrap().job;
+    assert_eq!(now.firm, firm);
+    assert!(now.people.contains(&person) && now.people.len() == open.people.len());
+    assert_eq!(now.instruments.len(), open.instruments.len() + 1);
+    assert_eq!(store.head(issued.id).unwrap().job.firm, demo::firm());
+}

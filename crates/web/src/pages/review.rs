@@ -28,6 +28,7 @@ struct ReviewPage {
 /// The page where a finding is mended.
 pub fn link(job: Uuid, place: &Where) -> String {
     match place {
+        Where::Firm => "/firm".to_owned(),
         Where::Particulars => format!("/jobs/{job}/particulars"),
         Where::Origin(step) => format!("/jobs/{job}/origin?at={step}"),
         Where::Board(board) => format!("/jobs/{job}/boards/{board}"),
