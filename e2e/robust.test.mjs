@@ -5,11 +5,12 @@ import { join } from "node:path";
 import { after, before, test } from "node:test";
 import { browser, demoJobs, read, start } from "./harness.mjs";
 
-let server, chrome, ring, jobId;
+let server, chrome, ring, jobId, doneId;
 before(async () => {
   server = await start("demo");
   chrome = await browser();
-  const half = (await demoJobs(server.base))["G-102"];
+  const { "G-101": done, "G-102": half } = await demoJobs(server.base);
+  doneId = done.id;
   jobId = half.id;
   ring = server.base + half.way[3];
 });
@@ -143,8 +144,9 @@ test("every form gives back what was typed and says what is allowed", async () =
     [`${job}/boards`, { board_name: " " }, 422, "A board has a name"],
     [`${job}/inspection`, { "intake-condition": "perhaps" }, 422, "no outcome"],
     [`${job}/inspection`, { "intake-condition": "departure", "intake-condition-note": "" }, 422, "wants its reason"],
-    [`${job}/certificate`, { name_design: "A", position_design: "", confirm: "" }, 422, "Give the position", "seen the draft"],
-    [`${job}/certificate`, { ...Object.fromEntries(["design", "construction", "inspection"].flatMap((r) => [[`name_${r}`, "A"], [`position_${r}`, "B"]])), confirm: "yes" }, 409, "block it"],
+    [`${job}/certificate`, { name_design: "A", position_design: "", confirm: "" }, 422, "what stands below blocks it"],
+    [`${server.base}/jobs/${doneId}/certificate`, { name_design: "Kept name", position_design: "", confirm: "" }, 422, "Kept name", "Give the position", "seen the draft"],
+    [`${job}/certificate`, { ...Object.fromEntries(["design", "construction", "inspection"].flatMap((r) => [[`name_${r}`, "A"], [`position_${r}`, "B"]])), confirm: "yes" }, 409, "blocks it"],
     [`${server.base}/firm`, { firm_name: "", firm_address: "Kept address" }, 422, "Kept address", "Give the name"],
     [`${server.base}/firm/people`, { person_name: "" }, 422, "Give a name"],
     [`${server.base}/firm/instruments`, { instrument_reference: "Z", kind: "z", over_range: "0" }, 422, "above 0"],

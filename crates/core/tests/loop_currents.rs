@@ -168,12 +168,8 @@ fn wires(d: &Description, linked: Option<usize>) -> Vec<Wire> {
     for fault in &d.faults {
         match fault {
             Fault::Bridge { from, to, leg } => {
-                for core in 0..3 {
-                    wires.push((
-                        format!("{from}.{}", LETTERS[core]),
-                        format!("{to}.{}", LETTERS[core]),
-                        d.cores.0[core] * leg.get(),
-                    ));
+                for (core, letter) in LETTERS.iter().enumerate() {
+                    wires.push((format!("{from}.{letter}"), format!("{to}.{letter}"), d.cores.0[core] * leg.get()));
                 }
             }
             Fault::ParallelEarth { between: [a, b], ohm } => {

@@ -47,6 +47,8 @@ async fn drawn(
     let job = &job.job;
     let findings = review(job.into());
     let clear = nothing_blocks(&findings);
+    let problem =
+        if problem.is_empty() || clear { problem } else { "Not issued: what stands below blocks it.".to_owned() };
     let remarks = findings.iter().filter(|finding| finding.severity == Severity::Odd).count();
     if f.get("name_design").is_empty() {
         let position = job
