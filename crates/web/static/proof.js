@@ -30,10 +30,9 @@
       }
       field.addEventListener("input", () => keep(form));
     }
-    if (window.matchMedia("(pointer: fine)").matches || document.activeElement === document.body) {
-      field.focus({ preventScroll: true });
-      if (field.value) field.select();
-    }
+    // Whoever types faster than the page settles must lose no digit: a field in use is left alone.
+    if (document.activeElement !== field) field.focus({ preventScroll: true });
+    if (field.value !== "" && field.value === field.defaultValue) field.select();
   }
 
   function keep(form) {

@@ -1,6 +1,6 @@
 //! The circuit page: the drawing, the profile of readings against the expected band, the entry.
 
-use super::readings::{Asked, Bench, NotStored, Sheet, next_open, reading_of, remember_entry};
+use super::readings::{Asked, Bench, Sheet, Taken, next_open, remember_entry, take};
 use super::{blocking, find_circuit, framed, is_partial};
 use crate::Shared;
 use crate::draw::profile;
@@ -209,23 +209,9 @@ pub async fn enter(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: Http
         let asked = Asked { at: Some(slug.clone()), last: None, given_back: Some(f.clone()), error };
         respond(loaded, &circuit, &request, &asked, status)
     };
-    let reading = match reading_of(&f, step, &loaded.job.instruments, Timestamp::now()) {
-        Ok(reading) => reading,
-        Err(NotStored::Refused(error)) => return again(&loaded, error, StatusCode::UNPROCESSABLE_ENTITY),
-        Err(NotStored::Bad(error)) => return Err(error),
-    };
-    let (store, sent) = (shared.store.clone(), reading.clone());
-    match blocking(move || Ok(store.append_reading(job, &sent)?)).await {
-        Ok(proof_store::Appended::Stored) => loaded.readings.push(reading),
-        Ok(proof_store::Appended::AlreadyThere) => {}
-        Err(WebError::Clash(error)) => {
-            return again(
-                &loaded,
-                format!("{error}. Press Enter again to store what stands here as a repeat."),
-                StatusCode::CONFLICT,
-            );
-        }
-        Err(other) => return Err(other),
+    match take(&shared, &loaded.job, &f, step).await? {
+        Taken::Stored(reading) => loaded.readings.extend(reading.map(|boxed| *boxed)),
+        Taken::GivenBack(error, status) => return again(&loaded, error, status),
     }
     let settled = Settled::new(&loaded.readings, &loaded.events);
     let next = next_open(&steps, &settled, &slug);

@@ -1,7 +1,7 @@
 //! The origin: bonds dead; supply polarity, Ze and fault current live.
 
 use super::circuit::{set_cookies, strike_out};
-use super::readings::{Asked, Bench, NotStored, Sheet, next_open, reading_of, remember_entry};
+use super::readings::{Asked, Bench, Sheet, Taken, next_open, remember_entry, take};
 use super::{blocking, framed, is_partial};
 use crate::Shared;
 use crate::error::{Handled, WebError, go};
@@ -11,7 +11,6 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
-use jiff::Timestamp;
 use proof_core::event::Event;
 use proof_core::expectation::{Band, bond_band};
 use proof_core::installation::Job;
@@ -133,23 +132,9 @@ pub async fn enter(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest,
         let asked = Asked { at: Some(slug.clone()), last: None, given_back: Some(f.clone()), error };
         respond(loaded, &request, &asked, status)
     };
-    let reading = match reading_of(&f, step, &loaded.0.instruments, Timestamp::now()) {
-        Ok(reading) => reading,
-        Err(NotStored::Refused(error)) => return again(&loaded, error, StatusCode::UNPROCESSABLE_ENTITY),
-        Err(NotStored::Bad(error)) => return Err(error),
-    };
-    let (store, sent) = (shared.store.clone(), reading.clone());
-    match blocking(move || Ok(store.append_reading(id, &sent)?)).await {
-        Ok(proof_store::Appended::Stored) => loaded.2.push(reading),
-        Ok(proof_store::Appended::AlreadyThere) => {}
-        Err(WebError::Clash(error)) => {
-            return again(
-                &loaded,
-                format!("{error}. Press Enter again to store what stands here as a repeat."),
-                StatusCode::CONFLICT,
-            );
-        }
-        Err(other) => return Err(other),
+    match take(&shared, &loaded.0, &f, step).await? {
+        Taken::Stored(reading) => loaded.2.extend(reading.map(|boxed| *boxed)),
+        Taken::GivenBack(error, status) => return again(&loaded, error, status),
     }
     let settled = Settled::new(&loaded.2, &loaded.1);
     let next = next_open(&steps, &settled, &slug);

@@ -2,18 +2,22 @@
 //! hand with what it should read, the verdict on the last.
 
 use super::{remember, remembered};
+use crate::Shared;
 use crate::error::WebError;
 use crate::fields::Fields;
 use crate::frame::moment;
 use actix_web::HttpRequest;
+use actix_web::http::StatusCode;
+use actix_web::web::Data;
 use jiff::Timestamp;
-use proof_core::entry::{Field, Refused, parse};
+use proof_core::entry::{Field, parse};
 use proof_core::expectation::Band;
 use proof_core::installation::{Instrument, Job};
 use proof_core::judgement::{Judgement, Limit, Plausibility, Working};
 use proof_core::reading::{Context, LeadNull, Origin, Reading, Settled, Value};
 use proof_core::sequence::{Stage, Step};
 use proof_core::validity::LONGEST_LINE;
+use proof_store::Appended;
 use rust_decimal::dec;
 use uuid::Uuid;
 
@@ -161,6 +165,11 @@ pub struct Asked {
     pub error: String,
 }
 
+/// A point that is only numbered is spoken of as a point.
+fn spoken(label: &str) -> String {
+    if label.starts_with(|c: char| c.is_ascii_digit()) { format!("point {label}") } else { label.to_owned() }
+}
+
 /// The step after `slug` that has no reading yet, in test order; then the first of all.
 pub fn next_open(steps: &[Step], settled: &Settled<'_>, slug: &str) -> Option<String> {
     let at = steps.iter().position(|step| step.slug == slug).map_or(0, |at| at + 1);
@@ -192,7 +201,7 @@ impl Bench<'_> {
         let value = self.settled.value(&step.key)?;
         let judgement = (self.judge)(step, value);
         Some(Verdict {
-            label: step.label.clone(),
+            label: spoken(&step.label),
             value: value.reason().map_or_else(|| value.shown(), |reason| format!("{} ({reason})", value.shown())),
             unit: if matches!(value, Value::Number(_) | Value::Over(_)) { step.field.unit() } else { "" },
             limit: limit_chip(judgement.limit),
@@ -228,7 +237,7 @@ impl Bench<'_> {
         let beside = |step: &Step| step.slug.clone();
         Entry {
             slug: step.slug.clone(),
-            label: step.label.clone(),
+            label: spoken(&step.label),
             stage: step.stage,
             hook_up: step.stage.hook_up(self.ring),
             caution: step.stage.caution(),
@@ -307,35 +316,61 @@ impl Bench<'_> {
     }
 }
 
-/// Why an entry was not stored.
-pub enum NotStored {
-    /// It is no reading; say why, keep what was typed.
-    Refused(String),
-    /// The form itself makes no sense.
-    Bad(WebError),
+/// What became of an entry.
+pub enum Taken {
+    /// It is stored; the reading, unless it was there before.
+    Stored(Option<Box<Reading>>),
+    /// It is given back with what is wrong.
+    GivenBack(String, StatusCode),
 }
 
-/// Makes a reading of a form.
-pub fn reading_of(f: &Fields, step: &Step, instruments: &[Instrument], now: Timestamp) -> Result<Reading, NotStored> {
-    let id: Uuid = f.get("id").parse().map_err(|_| {
-        NotStored::Bad(WebError::Bad("The form has no id for its reading: load the page again.".into()))
-    })?;
+/// Stores an entry, or gives it back.
+pub async fn take(shared: &Data<Shared>, job: &Job, f: &Fields, step: &Step) -> Result<Taken, WebError> {
+    let reading = match reading_of(f, step, &job.instruments, Timestamp::now())? {
+        Ok(reading) => reading,
+        Err(problem) => return Ok(Taken::GivenBack(problem, StatusCode::UNPROCESSABLE_ENTITY)),
+    };
+    let (store, id, sent) = (shared.store.clone(), job.id, reading.clone());
+    match super::blocking(move || Ok(store.append_reading(id, &sent)?)).await {
+        Ok(Appended::Stored) => Ok(Taken::Stored(Some(Box::new(reading)))),
+        Ok(Appended::AlreadyThere) => Ok(Taken::Stored(None)),
+        Err(WebError::Clash(problem)) => {
+            let problem = format!("{problem}. Press Enter again to store what stands here as a repeat.");
+            Ok(Taken::GivenBack(problem, StatusCode::CONFLICT))
+        }
+        Err(other) => Err(other),
+    }
+}
+
+/// Makes a reading of a form; the inner error is given back with what was typed.
+fn reading_of(
+    f: &Fields,
+    step: &Step,
+    instruments: &[Instrument],
+    now: Timestamp,
+) -> Result<Result<Reading, String>, WebError> {
+    let id: Uuid = f
+        .get("id")
+        .parse()
+        .map_err(|_| WebError::Bad("The form has no id for its reading: load the page again.".into()))?;
     let instrument =
         f.get("instrument").parse::<Uuid>().ok().and_then(|id| instruments.iter().find(|one| one.id == id));
     let over_range = instrument.map_or(dec!(999), |one| one.over_range_mohm);
     let typed = f.get("typed");
-    let value =
-        parse(typed, step.field, over_range).map_err(|refused: Refused| NotStored::Refused(refused.to_string()))?;
+    let value = match parse(typed, step.field, over_range) {
+        Ok(value) => value,
+        Err(refused) => return Ok(Err(refused.to_string())),
+    };
     let entered_by = f.trimmed("entered_by").to_owned();
     let read_by = f.trimmed("read_by").to_owned();
     if entered_by.is_empty() {
-        return Err(NotStored::Refused("Who writes this down? Give a name under “written by”.".into()));
+        return Ok(Err("Who writes this down? Give a name under “written by”.".into()));
     }
     if entered_by.chars().count() > LONGEST_LINE || read_by.chars().count() > LONGEST_LINE {
-        return Err(NotStored::Refused(format!("A name is at most {LONGEST_LINE} characters.")));
+        return Ok(Err(format!("A name is at most {LONGEST_LINE} characters.")));
     }
     let low_ohm = step.field == Field::Continuity;
-    Ok(Reading {
+    Ok(Ok(Reading {
         id,
         key: step.key.clone(),
         typed: typed.trim().to_owned(),
@@ -354,7 +389,7 @@ pub fn reading_of(f: &Fields, step: &Step, instruments: &[Instrument], now: Time
             read_by: (!read_by.is_empty()).then_some(read_by),
             entered_by,
         },
-    })
+    }))
 }
 
 /// Cookies that remember who writes, who reads, with what.
