@@ -364,6 +364,9 @@ fn what_the_calculators_refuse_they_refuse_by_name() {
         ("main-bonding", json!({"system": "TT", "line_mm2": 24, "neutral_mm2": 25, "length_m": 1}), "line_mm2"),
         ("adiabatic", json!({"fault_a": 1, "time_s": 1, "k": 0}), "k"),
         ("electrode", json!({"ra_ohm": -1, "idn_ma": 30}), "ra_ohm"),
+        ("electrode", json!({"ra_ohm": 1, "idn_ma": 1e-300}), "idn_ma"),
+        ("fault-current", json!({"line_neutral_ohm": 1e-300, "phases": 3}), "line_neutral_ohm"),
+        ("adiabatic", json!({"fault_a": 1e6, "time_s": 1, "k": 1e-300}), "k"),
         ("electrode", json!({"ra_ohm": 1, "idn_ma": 30, "place": "garden"}), "place"),
     ] {
         let error = refusal(&["calc", name], &input.to_string());

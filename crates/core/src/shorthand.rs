@@ -244,7 +244,7 @@ impl Draft {
         if let Some(idn) = idn {
             self.rcbo = true;
             self.idn = idn.trim_end_matches("ma").parse().ok();
-            if self.idn.is_none_or(|idn| idn <= Decimal::ZERO || idn > dec!(30000)) {
+            if self.idn.is_none_or(|idn| idn < crate::validity::LEAST_IDN_MA || idn > dec!(30000)) {
                 self.problems.push(format!(
                     "“{lower}”: after the stroke stands the RCBO's residual current in mA, such as B32/30."
                 ));
@@ -265,7 +265,7 @@ impl Draft {
             }
         } else if let Some(ma) = number(&["ma"]) {
             self.rcbo = true;
-            self.idn = exact(ma).filter(|ma| *ma > Decimal::ZERO && *ma <= dec!(30000));
+            self.idn = exact(ma).filter(|ma| *ma >= crate::validity::LEAST_IDN_MA && *ma <= dec!(30000));
             if self.idn.is_none() {
                 self.problems.push(format!("“{lower}”: a residual current is above 0 and up to 30000 mA."));
             }

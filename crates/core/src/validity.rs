@@ -24,6 +24,11 @@ pub const LONGEST_TEXT: usize = 4000;
 /// Longest reference.
 pub const LONGEST_REFERENCE: usize = 40;
 
+/// Least residual current of an RCD, mA.
+pub const LEAST_IDN_MA: rust_decimal::Decimal = rust_decimal::dec!(0.1);
+/// Greatest number of a reading, in any unit.
+pub const GREATEST_READING: rust_decimal::Decimal = rust_decimal::dec!(1_000_000_000);
+
 /// Problems of a whole job; empty when it makes sense.
 pub fn job(job: &Job) -> Vec<String> {
     let mut problems = Vec::new();
@@ -139,8 +144,8 @@ pub fn installation(installation: &Installation) -> Vec<String> {
         unique(&mut problems, "RCD", board.rcds.iter().map(|rcd| rcd.id));
         for rcd in &board.rcds {
             line(&mut problems, "RCD's label", &rcd.label);
-            if rcd.idn_ma <= rust_decimal::Decimal::ZERO || rcd.idn_ma > rust_decimal::dec!(30000) {
-                problems.push(format!("RCD {}: IΔn above 0 and up to 30000 mA", rcd.label));
+            if rcd.idn_ma < LEAST_IDN_MA || rcd.idn_ma > rust_decimal::dec!(30000) {
+                problems.push(format!("RCD {}: IΔn from {LEAST_IDN_MA} to 30000 mA", rcd.label));
             }
         }
         if let Feed::Circuit { circuit } = board.fed_by
@@ -261,6 +266,11 @@ fn reading(installation: &Installation, reading: &Reading) -> Option<String> {
     if reading.typed.chars().count() > LONGEST_TEXT || reading.context.entered_by.chars().count() > LONGEST_LINE {
         return Some(format!("reading {id}: its text is too long"));
     }
+    if let crate::reading::Value::Number(number) | crate::reading::Value::Over(number) = reading.value
+        && (number < rust_decimal::Decimal::ZERO || number > GREATEST_READING)
+    {
+        return Some(format!("reading {id}: {number} is not from 0 to {GREATEST_READING}"));
+    }
     match &reading.key.subject {
         Subject::Supply => None,
         Subject::Bond { bond } => {
@@ -312,6 +322,15 @@ mod tests {
         assert!(break_it(|j| j.installation.circuits[2].points[0].spur_from = Some(j.installation.circuits[2].points[0].id)).contains("circle"));
         assert!(break_it(|j| j.installation.circuits.truncate(2)).contains("its circuit is not known"));
         assert!(break_it(|j| j.readings.push(j.readings[0].clone())).contains("stands twice"));
+        assert!(
+            break_it(|j| j.installation.boards[0].rcds[0].idn_ma = rust_decimal::Decimal::new(1, 28))
+                .contains("IΔn from 0.1")
+        );
+        for number in [rust_decimal::Decimal::MAX, rust_decimal::dec!(-0.01)] {
+            let mut one = demo::jobs()[0].clone();
+            one.readings[3].value = crate::reading::Value::Number(number);
+            assert!(job(&one).join("").contains("is not from 0 to"));
+        }
         assert!(break_it(|j| j.installation.inspection[0].item = "roof".into()).contains("is not known"));
         assert!(break_it(|j| j.installation.circuits[0].device.trip = None).contains("has a type"));
         assert!(break_it(|j| j.installation.next_inspection_months = Some(0)).contains("1 to 240"));

@@ -15,6 +15,7 @@ use proof_core::judgement::{circuit_limit, recorded_fault_current};
 use proof_core::reading::{Settled, Value};
 use proof_core::sequence::{Stage, origin_steps, ze_key};
 use proof_core::standard::edition::RcdSchool;
+use proof_core::standard::rcd::RcdKind;
 
 /// How a certificate is drawn.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -350,7 +351,10 @@ fn circuit_row(installation: &Installation, board: &Board, circuit: &Circuit) ->
     };
     let rcd = installation.rcd_of(circuit).map_or_else(
         || "—".to_owned(),
-        |rcd| format!("{} mA {:?} {}", rcd.idn_ma.normalize(), rcd.detects, rcd.kind.name()),
+        |rcd| {
+            let kind = if rcd.kind == RcdKind::General { "" } else { rcd.kind.name() };
+            format!("{} mA {:?} {kind}", rcd.idn_ma.normalize(), rcd.detects)
+        },
     );
     vec![
         circuit.way.clone(),

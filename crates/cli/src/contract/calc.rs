@@ -38,11 +38,11 @@ pub const NAMES: &[&str] = &[
 
 const LENGTH: Range = Range::between(Metres::MIN, Metres::MAX, "m");
 const OHM: Range = Range::between(0.0, 1_000_000.0, "Ω");
-const OHM_ABOVE_ZERO: Range = Range::above_zero(1_000_000.0, "Ω");
+const OHM_ABOVE_ZERO: Range = Range::between(0.000_1, 1_000_000.0, "Ω");
 const KILOAMPS: Range = Range::between(0.0, 1_000.0, "kA");
 const TEST_TEMPERATURE: Range = Range::between(Celsius::MIN, Celsius::MAX, "°C");
 const WORKING_TEMPERATURE: Range = Range::between(Celsius::MIN, 250.0, "°C");
-const RESIDUAL: Range = Range::above_zero(30_000.0, "mA");
+const RESIDUAL: Range = Range::between(0.1, 30_000.0, "mA");
 const MEGOHMS: Range = Range::between(0.0, 1_000_000.0, "MΩ");
 const MILLIS: Range = Range::between(0.0, 1_000_000.0, "ms");
 const MOST_CONDUCTORS: usize = 60;
@@ -274,7 +274,7 @@ fn ir_combine(input: &Json) -> Result<Value, Refused> {
         readings.push(match json {
             Json::Object(_) => {
                 let over = Fields::open(json, &path, &["over"])?;
-                Insulation::Over(over.decimal("over", &Range::above_zero(1_000_000.0, "MΩ"))?)
+                Insulation::Over(over.decimal("over", &Range::between(0.001, 1_000_000.0, "MΩ"))?)
             }
             other => {
                 let value = MEGOHMS.take(other).and_then(exact);
@@ -370,7 +370,7 @@ fn adiabatic(input: &Json) -> Result<Value, Refused> {
     let fields = Fields::open(input, "", &["fault_a", "time_s", "k"])?;
     let fault = fields.number("fault_a", &Range::between(0.0, 1_000_000.0, "A"))?;
     let time = fields.number("time_s", &Range::between(0.0, 1_000.0, "s"))?;
-    let k = fields.number("k", &Range::above_zero(1_000.0, "A·√s/mm²"))?;
+    let k = fields.number("k", &Range::between(1.0, 1_000.0, "A·√s/mm²"))?;
     let mm2 = adiabatic_mm2(fault, time, k);
     let largest = table(Material::Copper).last().map_or(0.0, |(mm2, _)| *mm2);
     Ok(json!({"mm2": mm2, "next_size_mm2": next_standard_size(mm2).filter(|size| *size <= largest)}))

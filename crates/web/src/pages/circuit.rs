@@ -137,6 +137,7 @@ fn work(loaded: &Loaded, circuit: &Circuit, request: &HttpRequest, asked: &Asked
         band: Box::new(|step| judge.known.band(&step.key)),
         base: format!("/jobs/{}/circuits/{}", loaded.job.id, circuit.id),
         ring: circuit.shape == CircuitShape::Ring,
+        of_what: "this circuit",
     };
     let sheet = bench.sheet(&loaded.job, request, asked);
     let here = sheet.entry.as_ref().map(|entry| entry.slug.clone()).unwrap_or_default();

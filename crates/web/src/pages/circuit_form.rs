@@ -162,7 +162,7 @@ fn new_rcd(f: &mut Fields, job: &mut Job, circuit: &mut Circuit) {
         return;
     }
     let idn_ma = f.decimal("rcd_idn", "mA such as 30").unwrap_or(Decimal::ZERO);
-    if idn_ma <= Decimal::ZERO {
+    if idn_ma < validity::LEAST_IDN_MA {
         f.wrong("rcd_idn", "Give its residual current in mA, such as 30.");
         return;
     }

@@ -88,6 +88,7 @@ fn respond(loaded: &Loaded, request: &HttpRequest, asked: &Asked, status: Status
         band: Box::new(|step| band(job, step)),
         base: format!("/jobs/{}/origin", job.id),
         ring: false,
+        of_what: "this supply",
     };
     let work = Work {
         sheet: bench.sheet(job, request, asked),

@@ -74,6 +74,8 @@ pub struct Bench<'a> {
     /// Where the page and its forms are.
     pub base: String,
     pub ring: bool,
+    /// What the second verdict asks of: `this circuit`, `this supply`.
+    pub of_what: &'static str,
 }
 
 /// A step in the list.
@@ -153,6 +155,7 @@ pub struct Sheet {
     pub instrument: String,
     pub nulled: bool,
     pub unsteady: bool,
+    pub of_what: &'static str,
 }
 
 /// What the page was asked to show.
@@ -294,6 +297,7 @@ impl Bench<'_> {
             .and_then(|slug| self.steps.iter().find(|step| step.slug == slug));
         Sheet {
             base: self.base.clone(),
+            of_what: self.of_what,
             entry: in_hand.map(|step| self.entry(step, asked)),
             verdict: judged.and_then(|step| self.verdict(step)),
             of: self.steps.len(),
