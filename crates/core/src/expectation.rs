@@ -297,11 +297,14 @@ impl<'a> Known<'a> {
         let within = READING_WITHIN.get();
         let (r1, rx) = (round[0], round[other]);
         let name = ["", "rn", "r2"][other];
+        // From the length alone no ring is known better than its length.
+        let unread = if self.end_to_end(Conductor::L).is_some() { 0.0 } else { LENGTH_UNCERTAINTY };
         if let Some(exact) = &self.exact {
             let centre = exact[index][other - 1];
             let basis =
                 format!("the drawn ring with {basis}: {centre:.3}; mid-ring (r1 + {name})/4 = {:.3}", quarter(r1, rx));
-            return Ok(Band::around(centre, within, within, basis, ring::reading_source()));
+            let slack = within + unread * centre;
+            return Ok(Band::around(centre, slack, slack, basis, ring::reading_source()));
         }
         let (least, most) = (at_fraction(r1, rx, 0.0), quarter(r1, rx));
         let spur = self.spur_of(index, other);
@@ -323,8 +326,8 @@ impl<'a> Known<'a> {
             format!("{text}; ± {within}")
         });
         Ok(Band {
-            low: (least + extra - within).max(0.0),
-            high: (!open).then_some(most + extra + within),
+            low: ((1.0 - unread) * (least + extra) - within).max(0.0),
+            high: (!open).then_some((1.0 + unread) * (most + extra) + within),
             centre: (!open).then_some(most + extra),
             basis,
             source: ring::quarters_source(),

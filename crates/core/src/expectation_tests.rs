@@ -75,6 +75,19 @@ fn the_length_gives_r1_and_r1_gives_the_others() {
 }
 
 #[test]
+fn from_the_length_alone_the_band_is_as_wide_as_the_length_is_unsure() {
+    let (installation, ring) = circuit("1 ring B32 2.5/1.5 180m 9pts");
+    let at = key(&ring, 4, Test::R1Rn);
+    let unread = Known::new(&installation, &ring, &Settled::default()).band(&at).unwrap();
+    let readings = read(&installation, &ring, Stage::R1Rn);
+    let settled = Settled::new(&readings, &[]);
+    let read = Known::new(&installation, &ring, &settled).band(&at).unwrap();
+    let centre = unread.centre.unwrap();
+    assert!(unread.holds(centre * 1.09 + 0.05) && unread.holds(centre * 0.91 - 0.05));
+    assert!(read.high.unwrap() - read.low < unread.high.unwrap() - unread.low - 0.1);
+}
+
+#[test]
 fn a_drawn_ring_is_solved_exactly_and_an_undrawn_one_is_wider() {
     let (installation, drawn) = circuit("1 ring B32 2.5/1.5 legs 2,20,20,20");
     let readings = read(&installation, &drawn, Stage::R1Rn);

@@ -73,7 +73,7 @@ fn facts(job: &Job, circuit: &Circuit, judge: &CircuitJudge<'_>) -> Facts {
         ),
         ("breaking", circuit.device.breaking_ka.map_or("not given".to_owned(), |ka| format!("{} kA", ka.normalize()))),
         ("method", cable.method.map_or("not given".to_owned(), |method| method.name().to_owned())),
-        ("terminals", format!("{} {}", circuit.neutral_terminal, circuit.cpc_terminal).trim().to_owned()),
+        ("terminals", given(format!("{} {}", circuit.neutral_terminal, circuit.cpc_terminal).trim())),
     ];
     if let Some(rcd) = job.installation.rcd_of(circuit) {
         facts.push(("RCD", format!("{} mA {}", rcd.idn_ma.normalize(), rcd.kind.name())));
@@ -87,6 +87,11 @@ fn facts(job: &Job, circuit: &Circuit, judge: &CircuitJudge<'_>) -> Facts {
         },
     ));
     facts
+}
+
+/// The text, or that it is not given.
+fn given(text: &str) -> String {
+    if text.is_empty() { "not given".to_owned() } else { text.to_owned() }
 }
 
 /// Details that a schedule wants and that are not given.
