@@ -359,10 +359,12 @@ impl<'a> Known<'a> {
             if let Some(r1_rn) = self.settled.float(&key) {
                 let ratio = per_loop / (per_metre[0] + per_metre[1]);
                 let centre = r1_rn * ratio;
+                // The contact may have been in either reading.
+                let slack = within * ratio.max(1.0);
                 let basis = self.say(|| {
-                    format!("R1+Rn {r1_rn:.2} at this point × {ratio:.2} (resistances) = {centre:.2} ± {within}")
+                    format!("R1+Rn {r1_rn:.2} at this point × {ratio:.2} (resistances) = {centre:.2} ± {slack:.2}")
                 });
-                return Ok(Band::around(centre, within, within, basis, conductors::source()));
+                return Ok(Band::around(centre, slack, slack, basis, conductors::source()));
             }
         }
         if let Some(exact) = &self.exact {
