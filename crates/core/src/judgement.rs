@@ -5,9 +5,7 @@
 
 use crate::calc::loop_impedance::{self, Loop};
 use crate::calc::rcd::{Trip, trips_rightly};
-use crate::calc::ring::parallel;
 use crate::conductor::{Conductor, Pair};
-use crate::entry::Field;
 use crate::expectation::{Band, Known, bond_band};
 use crate::installation::{Circuit, Installation, Wiring, ZsLimit};
 use crate::quantity::{approximate, exact};
@@ -588,19 +586,6 @@ pub fn recorded_fault_current(settled: &Settled<'_>) -> Option<(Decimal, Pair)> 
         .into_iter()
         .filter_map(|pair| Some((settled.value(&fault_current_key(pair))?.number()?, pair)))
         .max_by_key(|(ka, _)| *ka)
-}
-
-/// The drop to a parallel combination, for the ring's board check.
-pub fn board_check(r1: f64, other: f64) -> f64 {
-    parallel(r1, other)
-}
-
-/// Unit of a step as printed.
-pub const fn unit(step: &Step) -> &'static str {
-    match step.field {
-        Field::Outcome => "",
-        field => field.unit(),
-    }
 }
 
 #[cfg(test)]

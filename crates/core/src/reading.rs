@@ -11,7 +11,6 @@ use jiff::Timestamp;
 use rust_decimal::Decimal;
 use rustc_hash::FxHashMap;
 use serde::{Deserialize, Serialize};
-use std::collections::HashSet;
 use uuid::Uuid;
 
 /// A point of a circuit by its number, unique in the circuit and never used again.
@@ -441,11 +440,6 @@ impl<'a> Settled<'a> {
     pub fn standing_of(&self, circuit: Uuid) -> impl Iterator<Item = &'a Reading> + '_ {
         let all = self.of_circuit.get(&circuit).map(Vec::as_slice).unwrap_or_default();
         all.iter().copied().filter(|reading| self.of(&reading.key).is_some_and(|stands| stands.id == reading.id))
-    }
-
-    /// Ids of readings that were struck out.
-    pub fn struck_ids(&self) -> HashSet<Uuid> {
-        self.struck.keys().copied().collect()
     }
 }
 

@@ -1,6 +1,6 @@
 //! Insulation: which pairs, and what readings in parallel come to, MΩ.
 
-use crate::quantity::{approximate, exact};
+use crate::quantity::approximate;
 use rust_decimal::Decimal;
 
 /// A reading: a number, or over range above a bound, MΩ.
@@ -48,11 +48,6 @@ pub fn combine(readings: &[Insulation]) -> (f64, Option<f64>) {
         }
     }
     (1.0 / least, (most > 0.0).then(|| 1.0 / most))
-}
-
-/// [`combine`] as a decimal for display, where it is finite.
-pub fn combined_at_least(readings: &[Insulation]) -> Option<Decimal> {
-    exact(combine(readings).0)
 }
 
 #[cfg(test)]

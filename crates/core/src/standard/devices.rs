@@ -3,7 +3,7 @@
 //! Breakers by formula, fuses by table. Limits are compared as printed: breakers rounded half
 //! up to 2 decimals, fuses as in the tables. Type D at 5 s keeps its 0.4 s value (safe side).
 
-use crate::quantity::{exact, round_half_up};
+use crate::quantity::round_half_up;
 use crate::standard::Source;
 use crate::standard::supply::{C_MIN, EarthingSystem, U0_V};
 use rust_decimal::{Decimal, dec};
@@ -409,11 +409,6 @@ pub const fn disconnection_source() -> Source {
 /// Source of a device's breaking capacity.
 pub const fn breaking_capacity_source(standard: DeviceStandard) -> Source {
     if standard.is_breaker() { CAPACITY_BREAKERS } else { CAPACITY_FUSES }
-}
-
-/// A rating as a decimal, if the float is one.
-pub fn rating(value: f64) -> Option<Decimal> {
-    exact(value)
 }
 
 #[cfg(test)]
