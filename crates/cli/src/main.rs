@@ -50,6 +50,11 @@ enum Command {
         after_help = "Example:\n  echo '{\"shape\":\"radial\",\"line_mm2\":2.5,\"neutral_mm2\":2.5,\"cpc_mm2\":1.5,\n         \"points\":[{\"id\":\"A\",\"leg_m\":12}]}' | proof expect\n\nRefused input exits with 2 and one line naming the key, what was given and what is allowed."
     )]
     Expect,
+    /// What best explains the readings taken on a circuit: one JSON document in, one out
+    #[command(
+        after_help = "Example:\n  echo '{\"circuit\":{\"shape\":\"ring\",\"line_mm2\":2.5,\"neutral_mm2\":2.5,\"cpc_mm2\":1.5,\"length_m\":48},\n         \"end_to_end\":{\"r1\":0.36,\"rn\":0.36,\"r2\":0.59},\n         \"points\":[{\"id\":\"S1\",\"r1_rn\":0.18,\"r1_r2\":0.23},{\"id\":\"S2\",\"r1_rn\":0.18,\"r1_r2\":null}]}' | proof diagnose\n\nShares are probabilities; next names the one reading that would settle it."
+    )]
+    Diagnose,
     /// The arithmetic of the trade: one JSON document in, one out
     #[command(
         after_help = "Example:\n  echo '{\"r1\":0.72,\"rn\":0.72,\"r2\":1.20,\"line_mm2\":2.5,\"cpc_mm2\":1.5}' | proof calc ring"
@@ -97,6 +102,7 @@ fn main() -> ExitCode {
         Command::Demo { db, listen } => command::serve::demo(db, listen),
         Command::Serve { db, listen } => command::serve::serve(&db, listen),
         Command::Expect => command::answer(contract::expect()),
+        Command::Diagnose => command::answer(contract::diagnose()),
         Command::Calc { name } => command::answer(contract::calc(&name)),
         Command::Export { reference, db } => command::jobs::export(&reference, &db),
         Command::Import { file, db } => command::jobs::import(&file, &db),

@@ -8,6 +8,7 @@ pub mod bench;
 pub mod calc;
 pub mod certificate;
 pub mod conductor;
+pub mod diagnosis;
 pub mod entry;
 pub mod event;
 pub mod expectation;

@@ -40,26 +40,47 @@ const KEYS: &[&str] =
     &["shape", "line_mm2", "neutral_mm2", "cpc_mm2", "conductor_temp_c", "points", "return_leg_m", "faults"];
 const POINT_KEYS: &[&str] = &["id", "spur_from", "leg_m"];
 
-fn describe(input: &Json) -> Result<Description, Refused> {
-    let fields = Fields::open(input, "", KEYS)?;
-    let shape = fields.choice("shape", "ring or radial", |name| match name {
+const SIZES: [&str; 3] = ["line_mm2", "neutral_mm2", "cpc_mm2"];
+
+/// Ring or radial.
+pub(super) fn shape(fields: &Fields<'_>) -> Result<Shape, Refused> {
+    fields.choice("shape", "ring or radial", |name| match name {
         "ring" => Some(Shape::Ring),
         "radial" => Some(Shape::Radial),
         _ => None,
-    })?;
-    let names = ["line_mm2", "neutral_mm2", "cpc_mm2"];
+    })
+}
+
+/// Sizes of line, neutral and CPC, copper.
+pub(super) fn copper_sizes(fields: &Fields<'_>) -> Result<[SquareMillimetres; 3], Refused> {
     let allowed = COPPER_MOHM_PER_M.map(|(mm2, _)| mm2.to_string()).join(", ");
     let mut sizes = [SquareMillimetres::literal(1.0); 3];
-    for (size, name) in sizes.iter_mut().zip(names) {
+    for (size, name) in sizes.iter_mut().zip(SIZES) {
         let refuse = || fields.refuse(name, &format!("a copper size: {allowed} mm²"));
         let given = fields.number(name, &Range::between(f64::MIN, f64::MAX, "mm²")).map_err(|_| refuse())?;
         let known = COPPER_MOHM_PER_M.iter().find(|(mm2, _)| *mm2 == given);
         *size = known.and_then(|_| SquareMillimetres::new(given).ok()).ok_or_else(refuse)?;
     }
+    Ok(sizes)
+}
+
+/// The letter of a core.
+pub(super) const fn core_letter(core: Core) -> &'static str {
+    match core {
+        Core::L => "L",
+        Core::N => "N",
+        Core::E => "E",
+    }
+}
+
+fn describe(input: &Json) -> Result<Description, Refused> {
+    let fields = Fields::open(input, "", KEYS)?;
+    let shape = shape(&fields)?;
+    let sizes = copper_sizes(&fields)?;
     let temperature = fields.optional_number("conductor_temp_c", &TEMPERATURE)?.unwrap_or(20.0);
     let temperature = Celsius::new(temperature).map_err(|_| fields.refuse("conductor_temp_c", &TEMPERATURE.text()))?;
     let cores = OhmPerMetre::copper(sizes, temperature)
-        .map_err(|(core, error)| Refused::new(names[core.index()], error.given_mm2.to_string(), error.allowed))?;
+        .map_err(|(core, error)| Refused::new(SIZES[core.index()], error.given_mm2.to_string(), error.allowed))?;
     let points = fields
         .list("points", "a list of points, each with id and leg_m")?
         .iter()
@@ -79,7 +100,8 @@ fn describe(input: &Json) -> Result<Description, Refused> {
     Ok(Description { shape, cores, points, return_leg, faults })
 }
 
-fn metres(fields: &Fields<'_>, name: &str) -> Result<Metres, Refused> {
+/// A length that must be there.
+pub(super) fn metres(fields: &Fields<'_>, name: &str) -> Result<Metres, Refused> {
     Metres::new(fields.number(name, &LENGTH)?).map_err(|_| fields.refuse(name, &LENGTH.text()))
 }
 

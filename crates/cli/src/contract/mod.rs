@@ -4,6 +4,7 @@
 //! the key, what was given, what is allowed.
 
 mod calc;
+mod diagnose;
 mod expect;
 mod strict;
 
@@ -29,6 +30,11 @@ fn read_input() -> Result<strict::Json, Refused> {
 /// `proof expect`.
 pub fn expect() -> Result<serde_json::Value, Refused> {
     expect::answer(&read_input()?)
+}
+
+/// `proof diagnose`.
+pub fn diagnose() -> Result<serde_json::Value, Refused> {
+    diagnose::answer(&read_input()?)
 }
 
 /// `proof calc NAME`.

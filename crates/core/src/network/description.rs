@@ -23,7 +23,7 @@ pub enum Shape {
 }
 
 /// One of the three cores of a cable.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
 pub enum Core {
     /// Line.
     L,

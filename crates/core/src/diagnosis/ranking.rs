@@ -1,0 +1,335 @@
+//! From suspicions to explanations: fitted, compared, gathered, placed as far as the figures hold.
+
+use super::case::{Case, Laid};
+use super::fit::{Fit, MANNERS, Model, SORTING};
+use super::physics::{Part, Setting, Simulated};
+use super::suspects::{Suspect, TWO_AT_ONCE, beside, coarse, compatible, singles, stride};
+use super::{At, Explanation, Kind};
+use crate::network::description::{Core, Shape};
+use std::collections::BTreeMap;
+
+/// Suspicions whose opens alone are less likely than the best by this (a logarithm) are dropped.
+const PATTERN_DROP: f64 = 22.0;
+/// A suspicion less likely than the best by this (a logarithm) is given up.
+const GIVE_UP: f64 = 45.0;
+/// Explanations fitted again under every manner, and how far behind the best they may be.
+const FINAL: usize = 14;
+const FINAL_DROP: f64 = 16.0;
+/// Single explanations that a second fault is added to.
+const FIRSTS: usize = 8;
+/// A figure so many spreads off, even under a good meter, asks for a second fault.
+const ODD_FIGURE: f64 = 3.2;
+/// Points whose figures are so many spreads off may hold the second fault.
+const ODD_POINT: f64 = 1.6;
+/// A place is named when it holds so much of its explanation within one segment either way.
+const PLACED: f64 = 0.8;
+/// A figure so many spreads off is not explained.
+const UNEXPLAINED: f64 = 5.5;
+/// Explanations reported.
+pub const MOST_EXPLANATIONS: usize = 8;
+
+/// A suspicion fitted under one manner.
+struct Weighed {
+    suspect: Suspect,
+    fit: Fit,
+    log: f64,
+}
+
+fn sort(all: &mut [Weighed]) {
+    all.sort_by(|a, b| b.log.total_cmp(&a.log));
+}
+
+/// Fits suspicions in turn; each is given up once clearly behind the best so far.
+fn weigh(model: &Model<'_>, suspects: Vec<Suspect>, rounds: usize, best: &mut f64) -> Vec<Weighed> {
+    suspects
+        .into_iter()
+        .map(|suspect| {
+            let fit = model.fit(&suspect.parts, &SORTING, None, rounds, *best - GIVE_UP);
+            let log = fit.log_evidence + suspect.log_share;
+            *best = best.max(log);
+            Weighed { log, suspect, fit }
+        })
+        .collect()
+}
+
+/// Those whose opens explain what is over range about as well as the best.
+fn by_pattern(model: &Model<'_>, suspects: Vec<Suspect>) -> Vec<Suspect> {
+    let mut said = Vec::new();
+    let scored: Vec<(f64, Suspect)> = suspects
+        .into_iter()
+        .map(|suspect| (model.pattern_of(&suspect.parts, &mut said) + suspect.log_share, suspect))
+        .collect();
+    let best = scored.iter().map(|(log, _)| *log).fold(f64::NEG_INFINITY, f64::max);
+    scored.into_iter().filter(|(log, _)| *log > best - PATTERN_DROP).map(|(_, suspect)| suspect).collect()
+}
+
+/// Ranks all explanations of a case.
+pub(super) fn rank(case: &Case, laid: &Laid) -> Vec<Explanation> {
+    let model = Model::new(case, laid);
+    let ring = case.shape == Shape::Ring;
+    let all = singles(case, laid);
+    let mut best = f64::NEG_INFINITY;
+    let mut weighed = weigh(&model, by_pattern(&model, all.clone()), 4, &mut best);
+    sort(&mut weighed);
+    let reach = stride(laid.main.len()) - 1;
+    if reach > 0 {
+        let spans = |bridge: bool| {
+            let of_kind = move |one: &&Weighed| match one.suspect.parts[..] {
+                [Part::Bridge { .. }] => bridge,
+                [Part::ParallelEarth { .. }] => !bridge,
+                _ => false,
+            };
+            weighed.iter().filter(of_kind).take(2).filter(|one| one.log > best - GIVE_UP)
+        };
+        let mut near: Vec<Suspect> =
+            spans(true).chain(spans(false)).flat_map(|one| beside(&one.suspect, laid, ring, reach)).collect();
+        near.sort_by(|a, b| a.parts.cmp(&b.parts));
+        near.dedup_by(|a, b| a.parts == b.parts);
+        near.retain(|one| weighed.iter().all(|other| other.suspect.parts != one.parts));
+        let more = weigh(&model, near, 3, &mut best);
+        weighed.extend(more);
+        sort(&mut weighed);
+    }
+    if odd(&model, &weighed) {
+        let more = doubles(&model, &weighed, &all, ring, &mut best);
+        weighed.extend(more);
+        sort(&mut weighed);
+    }
+    let logs = under_every_manner(&model, weighed);
+    gather(case, laid, &model, &logs)
+}
+
+/// Whether the best single explanation leaves something over.
+fn odd(model: &Model<'_>, weighed: &[Weighed]) -> bool {
+    weighed.first().is_none_or(|best| {
+        let good = model.fit(&best.suspect.parts, &MANNERS[0], Some(&best.fit), 2, f64::NEG_INFINITY);
+        good.worst > ODD_FIGURE
+    })
+}
+
+fn key(suspect: &Suspect) -> Vec<Group> {
+    let mut key: Vec<Group> = suspect.parts.iter().map(|&part| group(part)).collect();
+    key.sort();
+    key
+}
+
+/// The best of each explanation fitted under every manner; its other places move with it.
+fn under_every_manner(model: &Model<'_>, weighed: Vec<Weighed>) -> Vec<(f64, Weighed)> {
+    let mut shifts: BTreeMap<Vec<Group>, f64> = BTreeMap::new();
+    let best = weighed.first().map_or(0.0, |one| one.log);
+    let mut logs = Vec::new();
+    for one in weighed {
+        if one.log < best - FINAL_DROP && !logs.is_empty() {
+            break;
+        }
+        let key = key(&one.suspect);
+        if let Some(shift) = shifts.get(&key) {
+            logs.push((one.log + shift, one));
+            continue;
+        }
+        if shifts.len() >= FINAL {
+            continue;
+        }
+        let fits: Vec<Fit> = MANNERS
+            .iter()
+            .map(|manner| model.fit(&one.suspect.parts, manner, Some(&one.fit), 3, f64::NEG_INFINITY))
+            .collect();
+        let each: Vec<f64> =
+            fits.iter().zip(&MANNERS).map(|(fit, manner)| fit.log_evidence + manner.log_share).collect();
+        let likeliest = each.iter().enumerate().max_by(|a, b| a.1.total_cmp(b.1)).map_or(0, |(at, _)| at);
+        let log = log_sum(&each) + one.suspect.log_share;
+        shifts.insert(key, log - one.log);
+        let fit = fits.into_iter().nth(likeliest).unwrap_or(one.fit);
+        logs.push((log, Weighed { suspect: one.suspect, fit, log }));
+    }
+    logs.sort_by(|a, b| b.0.total_cmp(&a.0));
+    logs
+}
+
+fn log_sum(logs: &[f64]) -> f64 {
+    let most = logs.iter().copied().fold(f64::NEG_INFINITY, f64::max);
+    most + logs.iter().map(|log| (log - most).exp()).sum::<f64>().ln()
+}
+
+/// Two at once: the best single explanations, each with a coarse choice of all others; then the
+/// best of these at the places beside.
+fn doubles(model: &Model<'_>, weighed: &[Weighed], all: &[Suspect], ring: bool, best: &mut f64) -> Vec<Weighed> {
+    let healthy = all[0].log_share;
+    let step = (model.laid.main.len() / 6).max(1);
+    let mut pairs = Vec::new();
+    let mut firsts: Vec<Vec<Group>> = Vec::new();
+    for first in weighed.iter().filter(|one| !one.suspect.parts.is_empty()) {
+        let key = key(&first.suspect);
+        if firsts.contains(&key) {
+            continue;
+        }
+        firsts.push(key);
+        if firsts.len() > FIRSTS {
+            break;
+        }
+        let odd: Vec<usize> = (0..first.fit.off.len()).filter(|&point| first.fit.off[point] > ODD_POINT).collect();
+        let a = first.suspect.parts[0];
+        for second in coarse(all, &odd, step) {
+            let b = second.parts[0];
+            if !compatible(a, b) && !compatible(b, a) {
+                continue;
+            }
+            let mut parts = vec![a, b];
+            parts.sort();
+            let log_share = TWO_AT_ONCE.ln() - healthy + first.suspect.log_share + second.log_share;
+            pairs.push(Suspect { parts, log_share });
+        }
+    }
+    pairs.sort_by(|a, b| a.parts.cmp(&b.parts));
+    pairs.dedup_by(|a, b| a.parts == b.parts);
+    let mut found = weigh(model, by_pattern(model, pairs), 3, best);
+    sort(&mut found);
+    let near = found.iter().take(6).flat_map(|one| beside(&one.suspect, model.laid, ring, step));
+    let mut near: Vec<Suspect> = near.collect();
+    near.sort_by(|a, b| a.parts.cmp(&b.parts));
+    near.dedup_by(|a, b| a.parts == b.parts);
+    near.retain(|one| found.iter().all(|other| other.suspect.parts != one.parts));
+    let more = weigh(model, near, 3, best);
+    found.extend(more);
+    found
+}
+
+/// What is reported as one: a joint in one core wherever it is, a bridge whatever it spans.
+#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord)]
+enum Group {
+    Spur(Vec<usize>),
+    Joint(Core),
+    Open(Core),
+    Cross([Core; 2]),
+    Contact(usize),
+    SwitchOff(usize),
+    Swap(usize, [Core; 2]),
+    Bridge,
+    ParallelEarth,
+    OwnLeg,
+    Leads,
+    WrongLength,
+    WrongCpc,
+}
+
+fn group(part: Part) -> Group {
+    match part {
+        Part::Spur { point } => Group::Spur(vec![point]),
+        Part::SpurOfTwo { point } => Group::Spur(vec![point, point + 1]),
+        Part::Joint { core, .. } | Part::SpurJoint { core, open: false, .. } => Group::Joint(core),
+        Part::Open { core, .. } | Part::SpurJoint { core, open: true, .. } => Group::Open(core),
+        Part::Cross { cores, .. } => Group::Cross(cores),
+        Part::Contact { point } => Group::Contact(point),
+        Part::SwitchOff { point } => Group::SwitchOff(point),
+        Part::Swap { point, cores } => Group::Swap(point, cores),
+        Part::Bridge { .. } => Group::Bridge,
+        Part::ParallelEarth { .. } => Group::ParallelEarth,
+        Part::OwnLeg => Group::OwnLeg,
+        Part::Leads => Group::Leads,
+        Part::WrongLength => Group::WrongLength,
+        Part::WrongCpc { .. } => Group::WrongCpc,
+    }
+}
+
+const fn segment(part: Part) -> Option<usize> {
+    match part {
+        Part::Joint { segment, .. } | Part::Open { segment, .. } | Part::Cross { segment, .. } => Some(segment),
+        _ => None,
+    }
+}
+
+fn gather(case: &Case, laid: &Laid, model: &Model<'_>, logs: &[(f64, Weighed)]) -> Vec<Explanation> {
+    let total = log_sum(&logs.iter().map(|(log, _)| *log).collect::<Vec<_>>());
+    // One spur behind the other and two spurs side by side are one explanation: spurs at those points.
+    let mut groups: BTreeMap<Vec<Group>, Vec<(f64, &Weighed)>> = BTreeMap::new();
+    for (log, one) in logs {
+        groups.entry(key(&one.suspect)).or_default().push(((log - total).exp(), one));
+    }
+    let mut explanations: Vec<Explanation> = groups
+        .into_values()
+        .filter_map(|mut members| {
+            members.sort_by(|a, b| b.0.total_cmp(&a.0));
+            let share: f64 = members.iter().map(|(share, _)| share).sum();
+            let (_, best) = members.first()?;
+            let mut sizes = best.fit.sizes.iter().copied();
+            let mut kinds: Vec<(Kind, f64)> = Vec::new();
+            for (index, &part) in best.suspect.parts.iter().enumerate() {
+                let own: Vec<f64> = (0..super::physics::sizes_of(part)).filter_map(|_| sizes.next()).collect();
+                let place = segment(part).and_then(|_| placed(case, laid, &members, index, share));
+                kinds.push((kind(case, laid, part, place), own.first().copied().unwrap_or(0.0)));
+            }
+            let setting = Setting {
+                parts: &best.suspect.parts,
+                sizes: &best.fit.sizes,
+                length_m: best.fit.length_m,
+                along: &best.fit.along,
+                anchors: &best.fit.along,
+            };
+            let predicted = Simulated::new(case, laid, setting, &model.cpc_rates).all_figures();
+            let finite = |ohm: f64| ohm.is_finite().then_some(ohm);
+            Some(Explanation {
+                share,
+                at: kinds.iter().map(|(_, size)| At { size: *size }).collect(),
+                kinds: kinds.into_iter().map(|(kind, _)| kind).collect(),
+                length_m: best.fit.length_m,
+                unexplained: unexplained(case, &best.fit),
+                end_to_end: predicted.ends.map(finite),
+                board_check: predicted.check.map(finite),
+                points: predicted.points.iter().map(|pair| pair.map(finite)).collect(),
+            })
+        })
+        .collect();
+    explanations.sort_by(|a, b| b.share.total_cmp(&a.share));
+    explanations.truncate(MOST_EXPLANATIONS);
+    explanations
+}
+
+/// The point furthest from what a fit says, if that is beyond belief.
+fn unexplained(case: &Case, fit: &Fit) -> Option<String> {
+    let (point, off) = fit.off.iter().enumerate().max_by(|a, b| a.1.total_cmp(b.1))?;
+    (*off > UNEXPLAINED).then(|| case.points[point].id.clone())
+}
+
+/// The segment that holds most of an explanation, if the figures place it.
+fn placed(case: &Case, laid: &Laid, members: &[(f64, &Weighed)], index: usize, share: f64) -> Option<usize> {
+    let segments = laid.main.len() + usize::from(case.shape == Shape::Ring);
+    let mut held = vec![0.0; segments];
+    for (share, one) in members {
+        if let Some(segment) = one.suspect.parts.get(index).copied().and_then(segment) {
+            held[segment] += share;
+        }
+    }
+    let within = |at: usize| held[at.saturating_sub(1)..(at + 2).min(segments)].iter().sum::<f64>();
+    let best = (0..segments).max_by(|&a, &b| held[a].total_cmp(&held[b]))?;
+    (within(best) >= PLACED * share).then_some(best)
+}
+
+fn kind(case: &Case, laid: &Laid, part: Part, place: Option<usize>) -> Kind {
+    let id = |point: usize| case.points[point].id.clone();
+    let after = place.map(|segment| match segment.checked_sub(1) {
+        None => crate::network::description::BOARD.to_owned(),
+        Some(main) => id(laid.main[main]),
+    });
+    let node = |node: usize| match node.checked_sub(1) {
+        None => crate::network::description::BOARD.to_owned(),
+        Some(main) => id(laid.main[main]),
+    };
+    match part {
+        Part::Spur { point } => Kind::Spur { points: vec![id(point)] },
+        Part::SpurOfTwo { point } => Kind::Spur { points: vec![id(point), id(point + 1)] },
+        Part::Joint { core, .. } => Kind::HighResistanceJoint { conductor: core, after },
+        Part::SpurJoint { core, open: false, .. } => Kind::HighResistanceJoint { conductor: core, after: None },
+        Part::Open { core, .. } => Kind::Open { conductor: core, after },
+        Part::SpurJoint { core, open: true, .. } => Kind::Open { conductor: core, after: None },
+        Part::Cross { cores, .. } => Kind::Cross { conductors: cores, after },
+        Part::Contact { point } => Kind::Contact { at: id(point) },
+        Part::SwitchOff { point } => Kind::SwitchOff { at: id(point) },
+        Part::Swap { point, cores } => Kind::Swap { at: id(point), conductors: cores },
+        Part::Bridge { from, to } => Kind::Bridge { between: [node(from), node(to)] },
+        Part::OwnLeg => Kind::OwnLeg,
+        Part::Leads => Kind::LeadsNotNulled,
+        Part::ParallelEarth { from, to } => Kind::ParallelEarth { between: [node(from), node(to)] },
+        Part::WrongLength => Kind::WrongLength,
+        Part::WrongCpc { row } => Kind::WrongCpc { mm2: crate::standard::conductors::COPPER_MOHM_PER_M[row].0 },
+    }
+}
