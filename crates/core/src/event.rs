@@ -34,7 +34,21 @@ pub enum Alteration {
     FlyLeadOff,
     /// An accessory held off earthed metal.
     AccessoryOff,
-    /// Covers, blanks, temporary fronts.
+    /// A neon indicator out.
+    NeonOut,
+    /// A dimmer out.
+    DimmerOut,
+    /// An appliance unplugged or isolated.
+    ApplianceOut,
+    /// A temporary front fitted.
+    TemporaryFront,
+    /// A blank out.
+    BlankOut,
+    /// Cover screws out.
+    CoverScrews,
+    /// Conductors of a way out of its terminals.
+    WayOut,
+    /// A cover off.
     Cover,
     /// Torque owed to a terminal.
     Torque,
@@ -44,7 +58,7 @@ pub enum Alteration {
 
 impl Alteration {
     /// In the order offered.
-    pub const ALL: [Self; 14] = [
+    pub const ALL: [Self; 21] = [
         Self::Link,
         Self::CrossedLegs,
         Self::EndsOut,
@@ -56,6 +70,13 @@ impl Alteration {
         Self::SpdOut,
         Self::FlyLeadOff,
         Self::AccessoryOff,
+        Self::NeonOut,
+        Self::DimmerOut,
+        Self::ApplianceOut,
+        Self::TemporaryFront,
+        Self::BlankOut,
+        Self::CoverScrews,
+        Self::WayOut,
         Self::Cover,
         Self::Torque,
         Self::Other,
@@ -80,6 +101,13 @@ impl Alteration {
             Self::SpdOut => "spd_out",
             Self::FlyLeadOff => "fly_lead_off",
             Self::AccessoryOff => "accessory_off",
+            Self::NeonOut => "neon_out",
+            Self::DimmerOut => "dimmer_out",
+            Self::ApplianceOut => "appliance_out",
+            Self::TemporaryFront => "temporary_front",
+            Self::BlankOut => "blank_out",
+            Self::CoverScrews => "cover_screws",
+            Self::WayOut => "way_out",
             Self::Cover => "cover",
             Self::Torque => "torque",
             Self::Other => "other",
@@ -100,7 +128,14 @@ impl Alteration {
             Self::SpdOut => "SPD unplugged",
             Self::FlyLeadOff => "fly lead off",
             Self::AccessoryOff => "accessory held off metal",
-            Self::Cover => "cover, blank or front off",
+            Self::NeonOut => "neon indicator out",
+            Self::DimmerOut => "dimmer out",
+            Self::ApplianceOut => "appliance unplugged",
+            Self::TemporaryFront => "temporary front fitted",
+            Self::BlankOut => "blank out",
+            Self::CoverScrews => "cover screws out",
+            Self::WayOut => "conductors out of the way",
+            Self::Cover => "cover off",
             Self::Torque => "torque owed",
             Self::Other => "other",
         }
@@ -118,6 +153,9 @@ pub enum EventKind {
         board: Uuid,
         /// The lock, and who keeps the key.
         lock: String,
+        /// Site paperwork where the site wants it: risk assessment, permit.
+        #[serde(default, skip_serializing_if = "String::is_empty")]
+        paperwork: String,
     },
     /// A board proved dead: indicator proved, every pair, indicator proved again.
     ProvedDead {
@@ -125,6 +163,21 @@ pub enum EventKind {
         board: Uuid,
         /// How many pairs showed no indication.
         pairs: u8,
+        /// What the indicator showed on each, V; none where it shows no figures.
+        #[serde(default, skip_serializing_if = "Vec::is_empty")]
+        shown: Vec<crate::isolation::PairShown>,
+        /// The indicator used.
+        #[serde(default, skip_serializing_if = "String::is_empty")]
+        indicator: String,
+    },
+    /// A board looked at and found not isolated.
+    NotIsolated {
+        /// Which.
+        board: Uuid,
+        /// What the indicator showed.
+        shown: Vec<crate::isolation::PairShown>,
+        /// What that means.
+        because: String,
     },
     /// Incoming terminals live, earth off, for Ze.
     SupplyExposed {
@@ -148,6 +201,12 @@ pub enum EventKind {
     Nulled {
         /// Which lead set.
         lead_set: String,
+        /// Which pair of its pins.
+        #[serde(default, skip_serializing_if = "String::is_empty")]
+        pins: String,
+        /// Resistance of the leads where it is subtracted rather than nulled, Ω.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        subtract_ohm: Option<rust_decimal::Decimal>,
     },
     /// Something altered: an item on the put-back list.
     Altered {
@@ -217,7 +276,9 @@ pub fn board_state(events: &[Event], board: Uuid) -> (BoardState, Option<(Timest
     let mut state = (BoardState::NotProved, None);
     for event in events {
         let next = match &event.kind {
-            EventKind::Isolated { board: b, .. } if *b == board => BoardState::NotProved,
+            EventKind::Isolated { board: b, .. } | EventKind::NotIsolated { board: b, .. } if *b == board => {
+                BoardState::NotProved
+            }
             EventKind::ProvedDead { board: b, .. } | EventKind::EarthRefitted { board: b } if *b == board => {
                 BoardState::ProvedDead
             }
@@ -274,6 +335,10 @@ pub fn open_items(events: &[Event]) -> Vec<OpenItem<'_>> {
 mod tests {
     use super::*;
 
+    fn proved(board: Uuid) -> EventKind {
+        EventKind::ProvedDead { board, pairs: 3, shown: Vec::new(), indicator: String::new() }
+    }
+
     fn log(kinds: Vec<EventKind>) -> Vec<Event> {
         kinds.into_iter().map(|kind| Event::new("A. Fitter", Timestamp::UNIX_EPOCH, kind)).collect()
     }
@@ -281,9 +346,9 @@ mod tests {
     #[test]
     fn isolation_alone_proves_nothing() {
         let board = Uuid::new_v4();
-        let isolated = EventKind::Isolated { board, lock: "key 4".into() };
+        let isolated = EventKind::Isolated { board, lock: "key 4".into(), paperwork: String::new() };
         assert_eq!(board_state(&log(vec![isolated.clone()]), board).0, BoardState::NotProved);
-        let proved = log(vec![isolated.clone(), EventKind::ProvedDead { board, pairs: 3 }]);
+        let proved = log(vec![isolated.clone(), proved(board)]);
         assert_eq!(board_state(&proved, board).0, BoardState::ProvedDead);
         assert_eq!(board_state(&proved, Uuid::new_v4()).0, BoardState::NotProved);
     }
@@ -291,7 +356,7 @@ mod tests {
     #[test]
     fn energising_ends_proved_dead_and_exposure_is_a_state_of_its_own() {
         let board = Uuid::new_v4();
-        let mut events = log(vec![EventKind::ProvedDead { board, pairs: 3 }, EventKind::SupplyExposed { board }]);
+        let mut events = log(vec![proved(board), EventKind::SupplyExposed { board }]);
         assert_eq!(board_state(&events, board).0, BoardState::SupplyExposed);
         events.extend(log(vec![EventKind::EarthRefitted { board }]));
         assert_eq!(board_state(&events, board).0, BoardState::ProvedDead);

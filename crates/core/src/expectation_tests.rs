@@ -18,6 +18,7 @@ fn circuit(line: &str) -> (Installation, Circuit) {
         system: crate::standard::supply::EarthingSystem::TnCS,
         lines: crate::installation::Lines::Single,
         main_switch: crate::installation::MainSwitch::default(),
+        parallel_earth: None,
         rcds: vec![],
     };
     let (circuit, rcd) = shorthand::parse(line).unwrap().build(board.id, Uuid::from_u128(7));

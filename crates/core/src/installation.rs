@@ -4,9 +4,9 @@
 //! own for the cable that leads into it. An RCD is a device of a board that may cover several
 //! ways. A board is fed by the supply or by a circuit of another board, and has its own earthing.
 
-use crate::calc::fault_current::FaultSchool;
 use crate::conductor::{Conductor, Material};
 use crate::event::Event;
+pub use crate::house_rules::{HouseRules, ZsLimit, ZsMethod};
 use crate::quantity::{Celsius, Metres, SquareMillimetres};
 use crate::reading::{PointId, Reading};
 use crate::standard::capacity::ReferenceMethod;
@@ -33,6 +33,9 @@ pub struct Firm {
     /// Telephone or electronic address.
     #[serde(default)]
     pub contact: String,
+    /// House rules that its jobs begin with.
+    #[serde(default)]
+    pub house_rules: HouseRules,
 }
 
 /// Somebody who reads, enters or signs.
@@ -50,7 +53,7 @@ pub struct Person {
 }
 
 /// A test instrument, by the firm's own reference.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Instrument {
@@ -65,49 +68,70 @@ pub struct Instrument {
     pub calibration_due: Option<Date>,
     /// What it shows when insulation is over range, MΩ.
     pub over_range_mohm: Decimal,
+    /// What it shows when continuity is over range, Ω.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub over_range_ohm: Option<Decimal>,
+    /// Open-circuit voltage of its continuity range, V (BS EN 61557-4: 4 to 24 V).
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub continuity_v: Option<Decimal>,
+    /// Insulation test voltages that it has, V d.c.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub insulation_v: Vec<u16>,
+    /// Its checks against fixed values, oldest first.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub checks: Vec<FixedCheck>,
 }
 
-/// A choice between schools of practice. Defaults by [`HouseRules::default`].
-#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
-#[serde(deny_unknown_fields, default)]
-pub struct HouseRules {
-    /// How a measured, cold Zs is compared.
-    pub zs_limit: ZsLimit,
-    /// Zs measured or summed.
-    pub zs_method: ZsMethod,
-    /// How a three-phase fault current is had.
-    pub fault_school: FaultSchool,
-    /// How an RCD is timed; `None`: as the edition asks.
-    pub rcd_school: Option<RcdSchool>,
-    /// R1+Rn at every point is left out of the plan.
-    pub skip_r1_rn: bool,
-    /// Neutral–earth insulation is left out of the plan.
-    pub skip_neutral_earth: bool,
-}
-
-/// How a measured, cold Zs is compared with the printed maximum.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
+/// What a fixed value is of.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(rename_all = "snake_case")]
-pub enum ZsLimit {
-    /// 0.8 × the printed value.
-    #[default]
-    EightyPercent,
-    /// R1+R2 corrected to working temperature.
-    Temperature,
+pub enum CheckOf {
+    /// Low resistance, Ω.
+    Continuity,
+    /// Insulation, MΩ.
+    Insulation,
+    /// Loop impedance, Ω.
+    Loop,
 }
 
-/// How Zs is had.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
+impl CheckOf {
+    /// In the order offered.
+    pub const ALL: [Self; 3] = [Self::Continuity, Self::Insulation, Self::Loop];
+
+    /// Key in forms and files.
+    pub const fn key(self) -> &'static str {
+        match self {
+            Self::Continuity => "continuity",
+            Self::Insulation => "insulation",
+            Self::Loop => "loop",
+        }
+    }
+
+    /// Ω or MΩ.
+    pub const fn unit(self) -> &'static str {
+        match self {
+            Self::Continuity | Self::Loop => "Ω",
+            Self::Insulation => "MΩ",
+        }
+    }
+}
+
+/// A check of an instrument against a fixed value.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum ZsMethod {
-    /// By instrument.
-    #[default]
-    Measured,
-    /// Ze + (R1+R2).
-    Summed,
+#[serde(deny_unknown_fields)]
+pub struct FixedCheck {
+    /// When.
+    pub on: Date,
+    /// What it is a value of.
+    pub of: CheckOf,
+    /// The fixed value.
+    pub fixed: Decimal,
+    /// What the instrument showed.
+    pub read: Decimal,
+    /// By whom.
+    pub by: String,
 }
 
 /// New wiring, or an addition to existing wiring.
@@ -281,6 +305,10 @@ pub struct Board {
     /// Its RCDs, RCBOs included.
     #[serde(default)]
     pub rcds: Vec<ResidualDevice>,
+    /// Metal runs beside the CPCs (trunking, conduit, steel, armour into metal boxes); `None`: not
+    /// asked yet.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub parallel_earth: Option<bool>,
 }
 
 /// An overcurrent device.
@@ -375,7 +403,7 @@ impl Feeds {
 }
 
 /// A point of a circuit: an accessory, in the order of the cable as far as known.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Point {
@@ -392,6 +420,174 @@ pub struct Point {
     /// Cable of that leg, where it differs from the circuit's.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub cable: Option<Cable>,
+    /// What stands there.
+    #[serde(default, skip_serializing_if = "Accessory::is_default")]
+    pub accessory: Accessory,
+    /// Exposed metalwork beside it; empty: none.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub metalwork: String,
+    /// What hangs on it that an insulation test must know of.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub carries: Vec<Carried>,
+}
+
+/// What stands at a point.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Accessory {
+    /// One outlet.
+    #[default]
+    Outlet,
+    /// Two outlets.
+    Twin,
+    /// A lamp point.
+    Lamp,
+    /// A switch.
+    Switch,
+    /// A two-way switch.
+    TwoWay,
+    /// An intermediate switch.
+    Intermediate,
+    /// Fixed equipment or its isolator.
+    Equipment,
+}
+
+impl Accessory {
+    /// In the order offered.
+    pub const ALL: [Self; 7] =
+        [Self::Outlet, Self::Twin, Self::Lamp, Self::Switch, Self::TwoWay, Self::Intermediate, Self::Equipment];
+
+    /// What usually stands at the points of a circuit.
+    pub const fn usual_for(feeds: Feeds) -> Self {
+        match feeds {
+            Feeds::Sockets => Self::Outlet,
+            Feeds::Lighting => Self::Lamp,
+            Feeds::Fixed | Feeds::Board => Self::Equipment,
+        }
+    }
+
+    /// Key in forms and files.
+    pub const fn key(self) -> &'static str {
+        match self {
+            Self::Outlet => "outlet",
+            Self::Twin => "twin",
+            Self::Lamp => "lamp",
+            Self::Switch => "switch",
+            Self::TwoWay => "two_way",
+            Self::Intermediate => "intermediate",
+            Self::Equipment => "equipment",
+        }
+    }
+
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::Outlet => "single outlet",
+            Self::Twin => "twin outlet",
+            Self::Lamp => "lamp point",
+            Self::Switch => "switch",
+            Self::TwoWay => "two-way switch",
+            Self::Intermediate => "intermediate switch",
+            Self::Equipment => "fixed equipment",
+        }
+    }
+
+    /// Whether it is what is taken when nothing is said.
+    #[allow(clippy::trivially_copy_pass_by_ref)] // serde hands a reference
+    pub fn is_default(&self) -> bool {
+        *self == Self::Outlet
+    }
+
+    /// Whether it switches a lamp.
+    pub const fn switches(self) -> bool {
+        matches!(self, Self::Switch | Self::TwoWay | Self::Intermediate)
+    }
+
+    /// The positions of a switch that close its route, as they are called on site.
+    pub const fn routes(self) -> &'static [&'static str] {
+        match self {
+            Self::Switch => &["on"],
+            Self::TwoWay => &["up", "down"],
+            Self::Intermediate => &["straight", "crossed"],
+            _ => &[],
+        }
+    }
+}
+
+/// What hangs on a point and matters when insulation is read.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Carried {
+    /// A lamp that comes out.
+    Lamp,
+    /// A neon indicator.
+    Neon,
+    /// A dimmer, which stays.
+    Dimmer,
+    /// A driver, transformer or other electronics that stays.
+    Electronics,
+    /// A surge protective device.
+    Spd,
+    /// An appliance that is unplugged or isolated.
+    Appliance,
+    /// Something with water in it.
+    Water,
+    /// It is outdoors.
+    Outdoors,
+    /// It hangs on something in a loft or cupboard: an amplifier, an alarm.
+    Hidden,
+}
+
+impl Carried {
+    /// In the order offered.
+    pub const ALL: [Self; 9] = [
+        Self::Lamp,
+        Self::Neon,
+        Self::Dimmer,
+        Self::Electronics,
+        Self::Spd,
+        Self::Appliance,
+        Self::Water,
+        Self::Outdoors,
+        Self::Hidden,
+    ];
+
+    /// Key in forms and files.
+    pub const fn key(self) -> &'static str {
+        match self {
+            Self::Lamp => "lamp",
+            Self::Neon => "neon",
+            Self::Dimmer => "dimmer",
+            Self::Electronics => "electronics",
+            Self::Spd => "spd",
+            Self::Appliance => "appliance",
+            Self::Water => "water",
+            Self::Outdoors => "outdoors",
+            Self::Hidden => "hidden",
+        }
+    }
+
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::Lamp => "lamp",
+            Self::Neon => "neon indicator",
+            Self::Dimmer => "dimmer",
+            Self::Electronics => "driver, transformer, electronics",
+            Self::Spd => "SPD",
+            Self::Appliance => "appliance",
+            Self::Water => "water in it",
+            Self::Outdoors => "outdoors",
+            Self::Hidden => "something in a loft or cupboard",
+        }
+    }
+
+    /// It cannot reasonably come out: line and neutral are joined, to earth.
+    pub const fn stays(self) -> bool {
+        matches!(self, Self::Dimmer | Self::Electronics)
+    }
 }
 
 /// A circuit.
@@ -492,6 +688,11 @@ impl Circuit {
         (!legs.is_empty()).then_some(legs)
     }
 
+    /// Whether something hangs on it that stays during an insulation test.
+    pub fn has_what_stays(&self) -> bool {
+        self.points.iter().any(|point| point.carries.iter().any(|carried| carried.stays()))
+    }
+
     /// Whether the listed order of points is the order of the cable.
     pub fn runs_in_order(&self) -> bool {
         self.order_known || self.legs().is_some()
@@ -583,6 +784,9 @@ pub struct Installation {
     /// The circuits, in the order of their boards' ways.
     #[serde(default)]
     pub circuits: Vec<Circuit>,
+    /// Temperature of the cables when they are read dead, asked once; a circuit may have its own.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub ambient_c: Option<Celsius>,
     /// Schedule of inspections.
     #[serde(default)]
     pub inspection: Vec<InspectionAnswer>,

@@ -14,7 +14,7 @@ use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
 /// A point of a circuit by its number, unique in the circuit and never used again.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(transparent)]
 pub struct PointId(pub u32);
@@ -128,6 +128,8 @@ pub enum Test {
     R2,
     /// Insulation between a pair of conductors.
     Insulation,
+    /// Insulation of all live conductors joined together to earth.
+    InsulationJoined,
     /// Polarity of a circuit.
     Polarity,
     /// External earth fault loop impedance, earth disconnected.

@@ -4,6 +4,7 @@
 use crate::calc::insulation::pairs;
 use crate::conductor::{Conductor, Pair};
 use crate::entry::Field;
+use crate::house_rules::{NeutralEarth, NeutralReading};
 use crate::installation::{Circuit, CircuitShape, Feeds, Installation, Lines, ZsMethod};
 use crate::quantity::Volts;
 use crate::quantity::approximate;
@@ -175,9 +176,10 @@ pub fn circuit_steps(installation: &Installation, circuit: &Circuit) -> Vec<Step
             steps.push(step(name.into(), key, Stage::EndToEnd, name.into(), Field::Continuity, GoesTo::Column(column)));
         }
     }
-    for (test, stage, prefix, skip) in
-        [(Test::R1Rn, Stage::R1Rn, "rn", installation.house_rules.skip_r1_rn), (Test::R1R2, Stage::R1R2, "r2", false)]
-    {
+    for (test, stage, prefix, skip) in [
+        (Test::R1Rn, Stage::R1Rn, "rn", installation.house_rules.neutral_reading == NeutralReading::Skipped),
+        (Test::R1R2, Stage::R1R2, "r2", false),
+    ] {
         if skip {
             continue;
         }
@@ -201,7 +203,7 @@ pub fn circuit_steps(installation: &Installation, circuit: &Circuit) -> Vec<Step
     for (a, b) in pairs(conductors(circuit)) {
         let Ok(pair) = Pair::new(a, b) else { continue };
         let neutral_earth = pair == Pair::NEUTRAL_EARTH;
-        if neutral_earth && installation.house_rules.skip_neutral_earth {
+        if neutral_earth && installation.house_rules.neutral_earth == NeutralEarth::Skipped {
             continue;
         }
         let goes_to = match pair.both() {
@@ -401,8 +403,8 @@ mod tests {
         let mut installation = demo::jobs()[0].installation.clone();
         let circuit = installation.circuits[0].clone();
         let before = circuit_steps(&installation, &circuit).len();
-        installation.house_rules.skip_r1_rn = true;
-        installation.house_rules.skip_neutral_earth = true;
+        installation.house_rules.neutral_reading = NeutralReading::Skipped;
+        installation.house_rules.neutral_earth = NeutralEarth::Skipped;
         installation.house_rules.zs_method = ZsMethod::Summed;
         assert_eq!(circuit_steps(&installation, &circuit).len(), before - circuit.points.len() - 2);
     }

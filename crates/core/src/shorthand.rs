@@ -4,7 +4,9 @@
 //! said, word by word, with what was expected. [`WORDS`] explains the language.
 
 use crate::conductor::Material;
-use crate::installation::{Cable, Circuit, CircuitShape, Device, Feeds, Lines, Point, ResidualDevice, Wiring};
+use crate::installation::{
+    Accessory, Cable, Circuit, CircuitShape, Device, Feeds, Lines, Point, ResidualDevice, Wiring,
+};
 use crate::quantity::{Metres, SquareMillimetres, exact};
 use crate::reading::PointId;
 use crate::standard::capacity::ReferenceMethod;
@@ -427,7 +429,8 @@ impl Line {
                 name: (index + 1).to_string(),
                 spur_from: None,
                 leg_m: self.legs.get(index).copied(),
-                cable: None,
+                accessory: Accessory::usual_for(self.feeds),
+                ..Point::default()
             })
             .collect();
         let rcd = self.idn_ma.map(|idn_ma| ResidualDevice {

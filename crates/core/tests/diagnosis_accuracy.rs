@@ -17,8 +17,8 @@ const PAIRS: usize = 160;
 fn names(kind: &Kind, truth: &Truth) -> bool {
     match (kind, truth) {
         (Kind::Spur { points }, Truth::Spur(at)) => points == std::slice::from_ref(at),
-        (Kind::HighResistanceJoint { conductor, .. }, Truth::Joint(core, _)) => conductor == core,
-        (Kind::Open { conductor, .. }, Truth::Open(core, _)) => conductor == core,
+        (Kind::HighResistanceJoint { conductor, .. }, Truth::Joint(core, _))
+        | (Kind::Open { conductor, .. }, Truth::Open(core, _)) => conductor == core,
         (Kind::Cross { conductors, .. }, Truth::Cross(cores, _)) => conductors == cores,
         (Kind::Contact { at }, Truth::Contact(point)) | (Kind::SwitchOff { at }, Truth::SwitchOff(point)) => {
             at == point

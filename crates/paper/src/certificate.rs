@@ -8,13 +8,10 @@ use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use proof_core::certificate::{BoardResults, Certificate, Role};
 use proof_core::inspection::ITEMS;
-use proof_core::installation::{
-    Board, Circuit, CircuitShape, Feed, InspectionOutcome, Installation, Lines, ZsLimit, ZsMethod,
-};
+use proof_core::installation::{Board, Circuit, CircuitShape, Feed, InspectionOutcome, Installation, Lines};
 use proof_core::judgement::{circuit_limit, recorded_fault_current};
 use proof_core::reading::{Settled, Value};
 use proof_core::sequence::{Stage, origin_steps, ze_key};
-use proof_core::standard::edition::RcdSchool;
 use proof_core::standard::rcd::RcdKind;
 
 /// How a certificate is drawn.
@@ -252,21 +249,7 @@ fn signatures(sheet: &mut Sheet<'_>, certificate: &Certificate) {
             format!("{} {} ({due})", instrument.kind, instrument.reference)
         })
         .collect();
-    let rules = &certificate.job.installation.house_rules;
-    let schools = [
-        match rules.zs_method {
-            ZsMethod::Measured => "Zs measured",
-            ZsMethod::Summed => "Zs worked out as Ze + (R1+R2)",
-        },
-        match rules.zs_limit {
-            ZsLimit::EightyPercent => "compared cold with 80 % of the printed maximum",
-            ZsLimit::Temperature => "R1+R2 corrected to working temperature",
-        },
-        match certificate.job.installation.rcd_school() {
-            RcdSchool::Single => "RCDs by one a.c. test at IΔn",
-            RcdSchool::Series => "RCDs by the series ½, 1, 5 IΔn at 0° and 180°",
-        },
-    ];
+    let schools = certificate.job.installation.house_rules.on_certificate();
     sheet.fields(1, &[("Instruments used", or_none(&used.join("; "))), ("How it was tested", schools.join("; "))]);
     if !certificate.remarks.is_empty() {
         sheet.fields(1, &[("Remarks of the review that stand", certificate.remarks.join("\n"))]);

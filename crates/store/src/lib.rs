@@ -60,7 +60,10 @@ pub enum StoreError {
 pub type Result<T> = std::result::Result<T, StoreError>;
 
 fn migrations() -> Migrations<'static> {
-    Migrations::new(vec![M::up(include_str!("../migrations/0001_first.sql"))])
+    Migrations::new(vec![
+        M::up(include_str!("../migrations/0001_first.sql")),
+        M::up(include_str!("../migrations/0002_rules_and_checks.sql")),
+    ])
 }
 
 /// The database.

@@ -52,8 +52,10 @@ impl Store {
     pub fn firm(&self) -> Result<Firm> {
         let connection = self.connection()?;
         let found = connection
-            .query_row("SELECT name, address, contact FROM firm", [], |row| {
-                Ok(Firm { name: row.get(0)?, address: row.get(1)?, contact: row.get(2)? })
+            .query_row("SELECT name, address, contact, house_rules FROM firm", [], |row| {
+                let rules: String = row.get(3)?;
+                let house_rules = serde_json::from_str(&rules).unwrap_or_default();
+                Ok(Firm { name: row.get(0)?, address: row.get(1)?, contact: row.get(2)?, house_rules })
             })
             .optional()?;
         Ok(found.unwrap_or_default())
@@ -72,9 +74,9 @@ impl Store {
                 changes
             })?;
             transaction.execute(
-                "INSERT INTO firm (only_row, name, address, contact) VALUES (1, ?1, ?2, ?3)
-                 ON CONFLICT (only_row) DO UPDATE SET name = ?1, address = ?2, contact = ?3",
-                params![firm.name, firm.address, firm.contact],
+                "INSERT INTO firm (only_row, name, address, contact, house_rules) VALUES (1, ?1, ?2, ?3, ?4)
+                 ON CONFLICT (only_row) DO UPDATE SET name = ?1, address = ?2, contact = ?3, house_rules = ?4",
+                params![firm.name, firm.address, firm.contact, serde_json::to_string(&firm.house_rules)?],
             )?;
             Ok(())
         })
@@ -107,9 +109,13 @@ impl Store {
     pub fn instruments(&self) -> Result<Vec<Instrument>> {
         let connection = self.connection()?;
         let mut statement = connection.prepare_cached(
-            "SELECT id, kind, reference, calibration_due, over_range_mohm FROM instruments ORDER BY reference, id",
+            "SELECT id, kind, reference, calibration_due, over_range_mohm, more FROM instruments ORDER BY reference, id",
         )?;
         let rows = statement.query_map([], |row| {
+            let more: String = row.get("more")?;
+            if let Ok(whole) = serde_json::from_str::<Instrument>(&more) {
+                return Ok(whole);
+            }
             let due: Option<String> = row.get("calibration_due")?;
             let over: String = row.get("over_range_mohm")?;
             Ok(Instrument {
@@ -118,6 +124,7 @@ impl Store {
                 reference: row.get("reference")?,
                 calibration_due: due.and_then(|text| text.parse().ok()),
                 over_range_mohm: over.parse().unwrap_or_default(),
+                ..Instrument::default()
             })
         })?;
         Ok(rows.collect::<rusqlite::Result<_>>()?)
@@ -130,18 +137,24 @@ impl Store {
                 .query_row("SELECT id FROM instruments WHERE reference = ?1", [&instrument.reference], |row| row.get(0))
                 .optional()?;
             if taken.is_some_and(|id| id != instrument.id.to_string()) {
-                return Err(StoreError::Refused(format!("there is an instrument {} already: give another reference", instrument.reference)));
+                return Err(StoreError::Refused(format!(
+                    "there is an instrument {} already: give another reference",
+                    instrument.reference
+                )));
             }
             in_open_jobs(transaction, |job| put(&mut job.instruments, instrument, |one| one.id))?;
             transaction.execute(
-                "INSERT INTO instruments (id, kind, reference, calibration_due, over_range_mohm) VALUES (?1, ?2, ?3, ?4, ?5)
-                 ON CONFLICT (id) DO UPDATE SET kind = ?2, reference = ?3, calibration_due = ?4, over_range_mohm = ?5",
+                "INSERT INTO instruments (id, kind, reference, calibration_due, over_range_mohm, more)
+                 VALUES (?1, ?2, ?3, ?4, ?5, ?6)
+                 ON CONFLICT (id) DO UPDATE
+                 SET kind = ?2, reference = ?3, calibration_due = ?4, over_range_mohm = ?5, more = ?6",
                 params![
                     instrument.id.to_string(),
                     instrument.kind,
                     instrument.reference,
                     instrument.calibration_due.map(|due| due.to_string()),
                     instrument.over_range_mohm.to_string(),
+                    serde_json::to_string(instrument)?,
                 ],
             )?;
             Ok(())

@@ -7,8 +7,8 @@ use crate::conductor::Pair;
 use crate::event::{Alteration, Event, EventKind};
 use crate::inspection::ITEMS;
 use crate::installation::{
-    Board, Bond, Circuit, Feed, Firm, InspectionAnswer, InspectionOutcome, Installation, Instrument, Job, Lines,
-    MainSwitch, Nature, Party, Person, Supply,
+    Accessory, Board, Bond, Carried, CheckOf, Circuit, Feed, Firm, FixedCheck, HouseRules, InspectionAnswer,
+    InspectionOutcome, Installation, Instrument, Job, Lines, MainSwitch, Nature, Party, Person, Supply,
 };
 use crate::network::description::{Core, Fault, SegmentName};
 use crate::quantity::{Metres, Ohms, SquareMillimetres};
@@ -40,6 +40,7 @@ pub fn firm() -> Firm {
         name: "Ferrow & Kell Electrical".into(),
         address: "2 Chandler's Yard, Brackwater".into(),
         contact: "office@ferrowkell.example".into(),
+        house_rules: HouseRules::default(),
     }
 }
 
@@ -52,6 +53,16 @@ pub fn people() -> Vec<Person> {
 
 /// Its instruments.
 pub fn instruments() -> Vec<Instrument> {
+    let check = |on, of, fixed, read| FixedCheck { on, of, fixed, read, by: WRITER.into() };
+    // Twelve months against the same resistors: the low-ohm range creeps up, within its tolerance.
+    let creep = [100, 100, 101, 100, 101, 101, 102, 101, 102, 103, 102, 103];
+    let mut checks = Vec::new();
+    for (index, hundredths) in creep.into_iter().enumerate() {
+        let (year, month) = if index == 0 { (2025, 12) } else { (2026, index as i8) };
+        let on = date(year, month, 3);
+        checks.push(check(on, CheckOf::Continuity, dec!(1.00), rust_decimal::Decimal::new(hundredths, 2)));
+        checks.push(check(on, CheckOf::Insulation, dec!(1.00), dec!(1.00)));
+    }
     vec![
         Instrument {
             id: id("MFT-2"),
@@ -59,13 +70,17 @@ pub fn instruments() -> Vec<Instrument> {
             reference: "MFT-2".into(),
             calibration_due: Some(date(2027, 6, 30)),
             over_range_mohm: dec!(999),
+            over_range_ohm: Some(dec!(99.9)),
+            continuity_v: Some(dec!(5)),
+            insulation_v: vec![250, 500, 1000],
+            checks,
         },
         Instrument {
             id: id("VI-1"),
             kind: "voltage indicator and proving unit".into(),
             reference: "VI-1".into(),
-            calibration_due: None,
             over_range_mohm: dec!(999),
+            ..Instrument::default()
         },
     ]
 }
@@ -93,6 +108,7 @@ fn job(plan: &Plan) -> Job {
         lines: Lines::Single,
         main_switch: MainSwitch { kind: "BS EN 60947-3 switch".into(), poles: Some(2), rating_a: Some(dec!(100)) },
         rcds: Vec::new(),
+        parallel_earth: Some(false),
     };
     let mut circuits: Vec<Circuit> = Vec::new();
     for line in plan.circuits {
@@ -185,8 +201,12 @@ fn inspect(job: &mut Job) {
 
 fn prove_dead(job: &mut Job, visit: &mut Visit) {
     let board = job.installation.boards[0].id;
-    log(job, visit, EventKind::Isolated { board, lock: "padlock 7, key with Idris Kell".into() });
-    log(job, visit, EventKind::ProvedDead { board, pairs: 3 });
+    log(
+        job,
+        visit,
+        EventKind::Isolated { board, lock: "padlock 7, key with Idris Kell".into(), paperwork: String::new() },
+    );
+    log(job, visit, EventKind::ProvedDead { board, pairs: 3, shown: Vec::new(), indicator: "VI-1".into() });
 }
 
 fn read_bonds(job: &mut Job, visit: &mut Visit, meter: &mut Meter) {
@@ -226,6 +246,20 @@ fn read(
     job.readings.extend(readings);
 }
 
+/// Switches and lamps of a lighting circuit.
+fn light(job: &mut Job, way: &str, switches: &[(usize, Accessory)], lamps: &[Carried]) {
+    let Some(circuit) = job.installation.circuits.iter_mut().find(|circuit| circuit.way == way) else { return };
+    for (index, point) in circuit.points.iter_mut().enumerate() {
+        match switches.iter().find(|(at, _)| *at == index) {
+            Some((_, accessory)) => {
+                point.accessory = *accessory;
+                point.name = format!("switch {}", point.name);
+            }
+            None => point.carries = lamps.to_vec(),
+        }
+    }
+}
+
 const DEAD: fn(&Step) -> bool = |step| step.stage < Stage::Zs;
 const LIVE: fn(&Step) -> bool = |step| step.stage >= Stage::Zs;
 
@@ -249,14 +283,19 @@ fn press_room() -> Job {
             "8 radial B16 6kA 2.5/1.5 fixed 11m 1pt ref C N8 E8 \"Extractor fan\"",
         ],
     });
+    light(&mut job, "1", &[(0, Accessory::TwoWay), (1, Accessory::TwoWay)], &[Carried::Electronics]);
+    light(&mut job, "2", &[(0, Accessory::Switch)], &[Carried::Lamp]);
     if let Some(ring) = job.installation.circuits.iter_mut().find(|circuit| circuit.way == "3") {
+        for point in &mut ring.points {
+            point.accessory = Accessory::Twin;
+        }
         ring.points[4].name = "bench 5".into();
         ring.points.push(crate::installation::Point {
             id: PointId(10),
             name: "5a".into(),
             spur_from: Some(PointId(5)),
             leg_m: Some(Metres::literal(4.0)),
-            cable: None,
+            ..crate::installation::Point::default()
         });
     }
     inspect(&mut job);

@@ -7,6 +7,8 @@
 //! Spreads are those of the trade (common practice, no source); the accuracy that follows is
 //! measured by a test and published in the documentation.
 
+#![allow(clippy::needless_range_loop)] // matrices: indices say row and column
+
 use super::case::{Case, Laid, Shown};
 use super::physics::{Part, Setting, Simulated};
 use crate::network::description::Shape;
@@ -167,14 +169,13 @@ impl<'a> Model<'a> {
     }
 
     /// Mean and spread of the logarithm of each size of a part.
-    fn size_priors(&self, parts: &[Part]) -> Vec<(f64, f64)> {
+    fn size_priors(parts: &[Part]) -> Vec<(f64, f64)> {
         let mut priors = Vec::new();
         for part in parts {
             match *part {
                 Part::Spur { .. } => priors.push((7.0_f64.ln(), 0.7)),
                 Part::SpurOfTwo { .. } => priors.extend([(6.0_f64.ln(), 0.7), (5.0_f64.ln(), 0.7)]),
-                Part::Joint { .. } => priors.push((0.45_f64.ln(), 0.8)),
-                Part::SpurJoint { open: false, .. } => priors.push((0.45_f64.ln(), 0.8)),
+                Part::Joint { .. } | Part::SpurJoint { open: false, .. } => priors.push((0.45_f64.ln(), 0.8)),
                 Part::Contact { .. } => priors.push((0.25_f64.ln(), 0.5)),
                 Part::Leads => priors.push((0.15_f64.ln(), 0.5)),
                 Part::Bridge { from, to } => {
@@ -214,14 +215,14 @@ impl<'a> Model<'a> {
     /// The same for parts at their usual sizes: what their opens alone say.
     pub fn pattern_of(&self, parts: &[Part], said: &mut Vec<f64>) -> f64 {
         let mut common = vec![self.ln_length];
-        common.extend(self.size_priors(parts).iter().map(|(mean, _)| *mean));
+        common.extend(Self::size_priors(parts).iter().map(|(mean, _)| *mean));
         self.simulate(parts, &common, &self.along, &self.along, said);
         self.pattern(said)
     }
 
     /// Fits a suspicion; it is given up once it is clearly less likely than `give_up` (a logarithm).
     pub fn fit(&self, parts: &[Part], manner: &Manner, start: Option<&Fit>, rounds: usize, give_up: f64) -> Fit {
-        let sizes = self.size_priors(parts);
+        let sizes = Self::size_priors(parts);
         let wrong_length = parts.contains(&Part::WrongLength);
         let spread = match (self.length_known, wrong_length) {
             (false, _) => LENGTH_UNKNOWN,

@@ -303,7 +303,7 @@ impl<'a> Simulated<'a> {
     }
 
     /// From the board to a node that stands where `x` says.
-    fn from_board(&self, core: usize, node: usize, x: f64) -> f64 {
+    fn up_to(&self, core: usize, node: usize, x: f64) -> f64 {
         self.whole(core, 0, node) + (x - self.anchor(node)) * self.chains[core].whole
     }
 
@@ -337,7 +337,7 @@ impl<'a> Simulated<'a> {
             Some((other, segment)) => {
                 let (near, far, arm) = self.arms(core, segment + 1, node, last);
                 let x = if node == segment + 1 { self.setting.along[node] } else { self.anchor(segment + 1) };
-                let before = self.from_board(other, segment + 1, x);
+                let before = self.up_to(other, segment + 1, x);
                 ([exit(other, false, near + before), exit(core, true, far)], arm)
             }
         }
@@ -481,9 +481,9 @@ impl<'a> Simulated<'a> {
             }
             if self.case.board_check != [None; 2] {
                 let check = self.both(0);
-                for step in 0..2 {
-                    if self.case.board_check[step].is_some() {
-                        into.push(check[step] + self.leads);
+                for (ohm, read) in check.into_iter().zip(self.case.board_check) {
+                    if read.is_some() {
+                        into.push(ohm + self.leads);
                     }
                 }
             }

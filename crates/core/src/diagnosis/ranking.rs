@@ -47,7 +47,7 @@ fn weigh(model: &Model<'_>, suspects: Vec<Suspect>, rounds: usize, best: &mut f6
             let fit = model.fit(&suspect.parts, &SORTING, None, rounds, *best - GIVE_UP);
             let log = fit.log_evidence + suspect.log_share;
             *best = best.max(log);
-            Weighed { log, suspect, fit }
+            Weighed { suspect, fit, log }
         })
         .collect()
 }

@@ -217,10 +217,14 @@ pub(super) fn compatible(a: Part, b: Part) -> bool {
     match (a, b) {
         (Joint { core, segment }, Open { core: c, segment: s })
         | (Open { core, segment }, Joint { core: c, segment: s }) => core != c || segment != s,
-        (Joint { core, segment }, Joint { core: c, segment: s }) => (core, segment) < (c, s),
-        (Open { core, segment }, Open { core: c, segment: s }) => (core, segment) < (c, s),
-        (OwnLeg, OwnLeg) | (Leads, Leads) | (WrongLength, WrongLength) | (WrongCpc { .. }, WrongCpc { .. }) => false,
-        (SpurOfTwo { .. }, _) | (_, SpurOfTwo { .. }) => false,
+        (Joint { core, segment }, Joint { core: c, segment: s })
+        | (Open { core, segment }, Open { core: c, segment: s }) => (core, segment) < (c, s),
+        (OwnLeg, OwnLeg)
+        | (Leads, Leads)
+        | (WrongLength, WrongLength)
+        | (WrongCpc { .. }, WrongCpc { .. })
+        | (SpurOfTwo { .. }, _)
+        | (_, SpurOfTwo { .. }) => false,
         _ => true,
     }
 }

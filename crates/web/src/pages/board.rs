@@ -207,6 +207,7 @@ pub async fn add(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handl
             lines: job.installation.supply.lines,
             main_switch: MainSwitch::default(),
             rcds: Vec::new(),
+            parallel_earth: None,
         });
         Ok(shared.store.save_description(&job, head.revision)?)
     })

@@ -11,7 +11,7 @@ use actix_web::web::{Data, Path};
 use askama::Template;
 use proof_core::conductor::Material;
 use proof_core::installation::{
-    Cable, Circuit, CircuitShape, Device, Feeds, Job, Lines, Point, ResidualDevice, Wiring,
+    Accessory, Cable, Carried, Circuit, CircuitShape, Device, Feeds, Job, Lines, Point, ResidualDevice, Wiring,
 };
 use proof_core::quantity::{Metres, SquareMillimetres};
 use proof_core::reading::PointId;
@@ -36,6 +36,8 @@ struct FormPage {
     rows: Vec<usize>,
     spurs: Vec<(String, String)>,
     rcds: Vec<(String, String)>,
+    accessories: Vec<(&'static str, &'static str)>,
+    carried: Vec<(&'static str, &'static str)>,
     problem: String,
 }
 
@@ -75,6 +77,11 @@ fn filled(circuit: &Circuit) -> Fields {
         f.put(format!("p{row}_name"), point.name.clone());
         f.put(format!("p{row}_leg"), text(point.leg_m.map(Metres::get)));
         f.put(format!("p{row}_spur"), text(point.spur_from.map(|id| id.0)));
+        f.put(format!("p{row}_what"), point.accessory.key());
+        f.put(format!("p{row}_metal"), point.metalwork.clone());
+        for carried in &point.carries {
+            f.put(format!("p{row}_{}", carried.key()), "yes");
+        }
     }
     f
 }
@@ -97,7 +104,24 @@ fn points(f: &mut Fields, before: &Circuit) -> Vec<Point> {
             next
         }));
         let spur_from = f.get(&format!("p{row}_spur")).parse().ok().map(PointId);
-        points.push(Point { id, name, spur_from, leg_m, cable: before.point(id).and_then(|p| p.cable.clone()) });
+        let metalwork = f.line(&format!("p{row}_metal"), validity::LONGEST_LINE);
+        let earlier = before.point(id).cloned().unwrap_or_else(|| Point {
+            accessory: Accessory::usual_for(by_key(&Feeds::ALL, f.get("feeds"), Feeds::key).unwrap_or(before.feeds)),
+            ..Point::default()
+        });
+        let asked = f.ticked(&format!("p{row}_asked"));
+        let carries = Carried::ALL.into_iter().filter(|one| f.ticked(&format!("p{row}_{}", one.key()))).collect();
+        points.push(Point {
+            id,
+            name,
+            spur_from,
+            leg_m,
+            cable: earlier.cable,
+            accessory: by_key(&Accessory::ALL, f.get(&format!("p{row}_what")), Accessory::key)
+                .unwrap_or(earlier.accessory),
+            metalwork: if asked { metalwork } else { earlier.metalwork },
+            carries: if asked { carries } else { earlier.carries },
+        });
     }
     points
 }
@@ -206,7 +230,21 @@ fn drawn(
     let frame = framed(&format!("Way {} described", circuit.way), "overview", job, events);
     page_with(
         status,
-        &FormPage { frame, job: job.id, circuit, revision, f, rows: (0..rows).collect(), spurs, rcds, problem },
+        &FormPage {
+            frame,
+            job: job.id,
+            circuit,
+            revision,
+            f,
+            rows: (0..rows).collect(),
+            spurs,
+            rcds,
+            accessories: std::iter::once(("", "as the circuit feeds"))
+                .chain(Accessory::ALL.map(|one| (one.key(), one.label())))
+                .collect(),
+            carried: Carried::ALL.map(|one| (one.key(), one.label())).to_vec(),
+            problem,
+        },
     )
 }
 

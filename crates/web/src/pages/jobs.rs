@@ -88,6 +88,7 @@ fn described(f: &mut Fields) -> Option<Job> {
         Vec::new()
     } else {
         vec![Board {
+            parallel_earth: None,
             id: Uuid::new_v4(),
             name: board,
             location: String::new(),

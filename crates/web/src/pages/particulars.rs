@@ -9,10 +9,10 @@ use crate::frame::Frame;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
-use proof_core::calc::fault_current::FaultSchool;
-use proof_core::installation::{Bond, Installation, Job, Lines, Nature, Party, ZsLimit, ZsMethod};
+use proof_core::house_rules::{HouseRules, RULES};
+use proof_core::installation::{Bond, Installation, Job, Lines, Nature, Party};
 use proof_core::quantity::{Metres, SquareMillimetres};
-use proof_core::standard::edition::{EditionId, RcdSchool};
+use proof_core::standard::edition::EditionId;
 use proof_core::standard::inspection::Premises;
 use proof_core::standard::supply::EarthingSystem;
 use proof_core::validity;
@@ -30,6 +30,7 @@ struct ParticularsPage {
     revision: i64,
     f: Fields,
     bonds: Vec<usize>,
+    rules: Vec<String>,
     editions: Vec<(&'static str, &'static str)>,
     premises: Vec<(&'static str, &'static str)>,
     natures: Vec<(&'static str, &'static str)>,
@@ -70,29 +71,10 @@ fn filled(job: &Job) -> Fields {
         ("neutral", size(supply.neutral_mm2)),
         ("earthing", size(supply.earthing_mm2)),
         ("electrode", supply.electrode.clone()),
-        ("zs_limit", if rules.zs_limit == ZsLimit::Temperature { "temperature" } else { "eighty" }.to_owned()),
-        ("zs_method", if rules.zs_method == ZsMethod::Summed { "summed" } else { "measured" }.to_owned()),
-        (
-            "fault_school",
-            match rules.fault_school {
-                FaultSchool::Double => "double",
-                FaultSchool::Root3 => "root3",
-                FaultSchool::LineLine => "line_line",
-            }
-            .to_owned(),
-        ),
-        (
-            "rcd_school",
-            match rules.rcd_school {
-                None => "edition",
-                Some(RcdSchool::Single) => "single",
-                Some(RcdSchool::Series) => "series",
-            }
-            .to_owned(),
-        ),
-        ("r1_rn", if rules.skip_r1_rn { "skip" } else { "note" }.to_owned()),
-        ("neutral_earth", if rules.skip_neutral_earth { "skip" } else { "note" }.to_owned()),
     ]);
+    for rule in RULES {
+        f.put(rule.key, (rule.chosen)(rules));
+    }
     for (index, bond) in supply.bonds.iter().enumerate() {
         f.put(format!("bond{index}_id"), bond.id.to_string());
         f.put(format!("bond{index}_to"), bond.to.clone());
@@ -132,21 +114,22 @@ fn taken(f: &mut Fields, job: &mut Job) {
         f.wrong("months", "A whole number of months, 1 to 240.");
     }
     supply(f, installation);
-    let rules = &mut installation.house_rules;
-    rules.zs_limit = if f.is("zs_limit", "temperature") { ZsLimit::Temperature } else { ZsLimit::EightyPercent };
-    rules.zs_method = if f.is("zs_method", "summed") { ZsMethod::Summed } else { ZsMethod::Measured };
-    rules.fault_school = match f.get("fault_school") {
-        "root3" => FaultSchool::Root3,
-        "line_line" => FaultSchool::LineLine,
-        _ => FaultSchool::Double,
-    };
-    rules.rcd_school = match f.get("rcd_school") {
-        "single" => Some(RcdSchool::Single),
-        "series" => Some(RcdSchool::Series),
-        _ => None,
-    };
-    rules.skip_r1_rn = f.is("r1_rn", "skip");
-    rules.skip_neutral_earth = f.is("neutral_earth", "skip");
+    house_rules(f, &mut installation.house_rules);
+}
+
+/// Takes the choices that the form holds; one it does not hold stays as it was.
+pub fn house_rules(f: &mut Fields, rules: &mut HouseRules) {
+    for rule in RULES {
+        let key = f.get(rule.key).to_owned();
+        if !key.is_empty() && !(rule.choose)(rules, &key) {
+            f.wrong(rule.key, format!("“{key}” is none of the ways of this rule."));
+        }
+    }
+}
+
+/// The house rules as fields of a form.
+pub fn rule_fields(f: &Fields) -> Vec<String> {
+    RULES.iter().map(|rule| f.choice(rule.key, rule.question, rule.why, &(rule.ways)())).collect()
 }
 
 fn supply(f: &mut Fields, installation: &mut Installation) {
@@ -205,6 +188,7 @@ fn drawn(
             frame: framed("Particulars", "particulars", job, events),
             job: job.id,
             revision,
+            rules: rule_fields(&f),
             f,
             bonds: (0..BOND_ROWS).collect(),
             editions: EditionId::ALL.map(|id| (id.rules().name, id.rules().name)).to_vec(),

@@ -9,7 +9,7 @@ use actix_web::http::StatusCode;
 use actix_web::web::Data;
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
-use proof_core::installation::{Firm, Instrument, Person};
+use proof_core::installation::{Firm, HouseRules, Instrument, Person};
 use proof_core::validity::LONGEST_LINE;
 use rust_decimal::{Decimal, dec};
 use uuid::Uuid;
@@ -50,6 +50,7 @@ pub async fn save_firm(shared: Data<Shared>, mut f: Fields) -> Handled {
         name: f.line("firm_name", LONGEST_LINE),
         address: f.line("firm_address", LONGEST_LINE),
         contact: f.line("firm_contact", LONGEST_LINE),
+        house_rules: HouseRules::default(),
     };
     if firm.name.is_empty() {
         f.wrong("firm_name", "Give the name that stands on certificates.");
@@ -100,7 +101,8 @@ pub async fn save_instrument(shared: Data<Shared>, mut f: Fields) -> Handled {
     if f.any_wrong() {
         return drawn(shared, f, StatusCode::UNPROCESSABLE_ENTITY).await;
     }
-    let instrument = Instrument { id: Uuid::new_v4(), kind, reference, calibration_due, over_range_mohm };
+    let instrument =
+        Instrument { id: Uuid::new_v4(), kind, reference, calibration_due, over_range_mohm, ..Instrument::default() };
     let store = shared.store.clone();
     match blocking(move || Ok(store.save_instrument(&instrument)?)).await {
         Ok(()) => Ok(go("/firm")),

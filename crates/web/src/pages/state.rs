@@ -47,7 +47,7 @@ pub async fn record(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: Htt
                     ));
                 }
                 let lock: String = f.trimmed("lock").chars().take(LONGEST_LINE).collect();
-                vec![event(EventKind::Isolated { board, lock }), event(EventKind::ProvedDead { board, pairs })]
+                vec![event(EventKind::Isolated { board, lock, paperwork: String::new() }), event(EventKind::ProvedDead { board, pairs, shown: Vec::new(), indicator: String::new() })]
             }
             "live" => {
                 let open = open_items(&events).iter().filter(|item| item.board == board).count();
