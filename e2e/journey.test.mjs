@@ -110,14 +110,18 @@ test("a job from nothing to its certificate", async (t) => {
     assert.equal(await page.locator("#typed").inputValue(), "1,000", "what was typed is kept");
     await page.locator("#typed").selectText();
     await read(page, ".52");
-    for (const ohm of [".16", ".16", ".17", ".16"]) await read(page, ohm); // R1+Rn
+    for (const ohm of [".16", ".16", ".16", ".17", ".16"]) await read(page, ohm); // at the board, then R1+Rn
+    await read(page, "0.00"); // line of a leg linked to its own CPC
+    await page.getByText("a leg is linked to itself").first().waitFor();
+    await page.locator("#step-back").click();
+    await page.locator("#typed").focus();
+    await read(page, ".20");
     for (const ohm of [".20", ".21", ".21", ".21"]) await read(page, ohm); // R1+R2
-    await read(page, ">999");
+    await read(page, ">999"); // polarity fell out of the two rounds
     await read(page, "OL");
     await read(page, "0.3"); // L–N: under the minimum
     await page.locator(".verdict .chip.outside").waitFor();
     await page.getByText("a neon indicator").waitFor();
-    await read(page, "pass");
     assert.match(await page.locator(".readout .major").innerText(), /0\.21/);
   });
 
@@ -135,7 +139,7 @@ test("a job from nothing to its certificate", async (t) => {
     await page.goto(board);
     await page.getByRole("link", { name: "Kiln corner" }).click();
     await page.locator("#typed").focus();
-    for (const reading of [".14", ".27", ".18", ".35", ">999", ">999", ">999", "pass"]) await read(page, reading);
+    for (const reading of [".14", ".27", ".18", ".35", ">999", ">999", ">999"]) await read(page, reading);
   });
 
   await t.test("inspection in one go", async () => {
@@ -151,7 +155,7 @@ test("a job from nothing to its certificate", async (t) => {
   await t.test("bond, then live: origin, Zs, RCD", async () => {
     await page.goto(`${job}/origin`);
     await page.locator("#typed").focus();
-    for (const reading of [".02", "pass", ".21", "1.02", "1.11"]) await read(page, reading);
+    for (const reading of [".01", ".02", "pass", ".21", "1.02", "1.11"]) await read(page, reading);
     await page.goto(board);
     await page.locator("#by-live").fill("Odile Wren");
     await save(/Energise/);
@@ -192,7 +196,7 @@ test("a job from nothing to its certificate", async (t) => {
     const [json] = await Promise.all([page.waitForEvent("download"), page.getByRole("link", { name: "JSON", exact: true }).click()]);
     const certificate = JSON.parse(await readFile(await json.path(), "utf8"));
     assert.equal(certificate.number, "S-1-C1");
-    assert.equal(certificate.job.readings.length, 35); // 16 on the ring with its repeat, 8 on the radial, 5 at the origin, 6 live
+    assert.equal(certificate.job.readings.length, 37); // 18 on the ring with its repeats, 7 on the radial, 6 at the origin, 6 live
   });
 
   await t.test("nothing was wrong on the way", () => assert.deepEqual(wrong, []));

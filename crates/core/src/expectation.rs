@@ -6,10 +6,10 @@
 //! be (common practice, no source).
 
 use crate::calc::ring::{at_fraction, parallel, quarter};
-use crate::conductor::Conductor;
+use crate::conductor::{Conductor, Pair};
 use crate::installation::{Circuit, CircuitShape, Installation};
 use crate::quantity::Celsius;
-use crate::reading::{Key, Place, PointId, Settled, Test};
+use crate::reading::{Key, Place, PointId, Reading, Settled, Subject, Test};
 use crate::standard::Source;
 use crate::standard::conductors::{self, mohm_per_m, temperature_factor};
 use crate::standard::earthing::bond_reading;
@@ -24,7 +24,11 @@ pub const LENGTH_UNCERTAINTY: f64 = 0.10;
 /// (common practice, no source: measured is normally a little under the sum).
 pub const PARALLEL_PATH_SHARE: f64 = 0.4;
 
+/// R2 by long lead, in place of the other conductor of a pair.
+const LONG_LEAD: usize = 3;
+
 const LENGTH: Source = Source::practice("length known to 10 % at best");
+const OPEN: Source = Source::practice("closed reads, open goes over range");
 const LOOP_SUM: Source = Source::practice("a measured Zs is normally a little under the sum");
 
 /// Where a reading should fall.
@@ -47,6 +51,16 @@ impl Band {
         Self { low: (centre - below).max(0.0), high: Some(centre + above), centre: Some(centre), basis, source }
     }
 
+    /// Nothing should be read: open, over range.
+    pub fn open(basis: String) -> Self {
+        Self { low: f64::INFINITY, high: None, centre: None, basis, source: OPEN }
+    }
+
+    /// Whether nothing should be read.
+    pub const fn is_open(&self) -> bool {
+        self.low == f64::INFINITY
+    }
+
     /// Whether a number falls in it.
     pub fn holds(&self, value: f64) -> bool {
         value >= self.low - 1e-9 && self.high.is_none_or(|high| value <= high + 1e-9)
@@ -54,6 +68,9 @@ impl Band {
 
     /// `0.35–0.45 Ω`, or `200 MΩ or more`.
     pub fn in_unit(&self, unit: &str) -> String {
+        if self.is_open() {
+            return "open".to_owned();
+        }
         match self.high {
             Some(_) => format!("{} {unit}", self.shown()),
             None => format!("{} {unit} or more", self.shown().trim_end_matches(" or more")),
@@ -62,6 +79,9 @@ impl Band {
 
     /// `0.35–0.45`, or `0.35 or more`.
     pub fn shown(&self) -> String {
+        if self.is_open() {
+            return "open".to_owned();
+        }
         let places = if self.low >= 10.0 { 0 } else { 2 };
         match self.high {
             Some(high) => format!("{:.places$}–{:.places$}", self.low, high),
@@ -70,10 +90,15 @@ impl Band {
     }
 }
 
+/// Temperature of a circuit's cable when it is read dead: its own, else the job's, else 20 °C.
+pub fn read_at(installation: &Installation, circuit: &Circuit) -> Celsius {
+    circuit.cable_c.or(installation.ambient_c).unwrap_or(Celsius::literal(20.0))
+}
+
 /// Ω/m of a circuit's line, neutral and CPC at the temperature it is read at.
-pub fn ohm_per_metre(circuit: &Circuit) -> Option<[f64; 3]> {
+pub fn ohm_per_metre(installation: &Installation, circuit: &Circuit) -> Option<[f64; 3]> {
     let cable = &circuit.cable;
-    let factor = temperature_factor(circuit.cable_c.unwrap_or(Celsius::literal(20.0)));
+    let factor = temperature_factor(read_at(installation, circuit));
     let per_metre = |size| mohm_per_m(cable.material, size).ok().map(|mohm| mohm / 1000.0 * factor);
     Some([per_metre(cable.line_mm2)?, per_metre(cable.neutral_mm2)?, per_metre(cable.cpc_mm2)?])
 }
@@ -86,25 +111,46 @@ pub struct Known<'a> {
     /// Ze, or Zdb at a sub-board, Ω.
     pub ze: Option<f64>,
     /// Exact readings at each point from the drawn circuit, [R1+Rn, R1+R2], where its geometry is known.
-    exact: Option<Vec<[f64; 2]>>,
+    exact: Option<Vec<[f64; 3]>>,
+    /// Metal runs beside the CPCs of this board and may flatter R2.
+    parallel_earth: bool,
     highest_r1_r2: Option<(f64, PointId)>,
+    /// R1+R2 as read, or worked out from R2 by long lead.
+    r1_r2: Option<f64>,
     detailed: bool,
 }
 
 /// The highest settled R1+R2 of a circuit and the point it was read at.
 pub fn highest_r1_r2(circuit: &Circuit, settled: &Settled<'_>) -> Option<(f64, PointId)> {
-    let mut highest: Option<(f64, PointId)> = None;
-    for point in &circuit.points {
-        for &line in circuit.line_conductors() {
-            let key = Key::on_circuit(circuit.id, Place::Point { point: point.id }, Test::R1R2).on_line(line);
-            if let Some(ohm) = settled.float(&key)
-                && highest.is_none_or(|(most, _)| ohm > most)
-            {
-                highest = Some((ohm, point.id));
-            }
+    let reading = highest(circuit, settled, Test::R1R2)?;
+    Some((reading.value.float()?, reading.key.subject.place()?.point()?))
+}
+
+/// The highest reading of a test on a circuit that stands, wherever it was taken. A switch that is
+/// open is no such place.
+pub fn highest<'a>(circuit: &Circuit, settled: &Settled<'a>, test: Test) -> Option<&'a Reading> {
+    let mut highest: Option<&Reading> = None;
+    for reading in settled.standing_of(circuit.id).filter(|reading| reading.key.test == test) {
+        let there = reading.key.subject.place().is_some_and(|place| {
+            !place.expects_open() && place.point().is_some_and(|point| circuit.point(point).is_some())
+        });
+        let (Some(ohm), true) = (reading.value.number(), there) else { continue };
+        if highest.and_then(|most| most.value.number()).is_none_or(|most| ohm > most) {
+            highest = Some(reading);
         }
     }
     highest
+}
+
+/// R1+R2 of a circuit: the highest read, or worked out from the highest R2 by long lead and the
+/// resistances of line and CPC.
+pub fn r1_r2_for_loop(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<f64> {
+    if let Some((ohm, _)) = highest_r1_r2(circuit, settled) {
+        return Some(ohm);
+    }
+    let r2 = highest(circuit, settled, Test::R2)?.value.float()?;
+    let [line, _, cpc] = ohm_per_metre(installation, circuit)?;
+    Some(r2 * (1.0 + line / cpc))
 }
 
 /// Ze as read, or Zdb as the highest Zs of the circuit that feeds the board.
@@ -138,10 +184,12 @@ impl<'a> Known<'a> {
             detailed,
             circuit,
             settled,
-            per_metre: ohm_per_metre(circuit),
+            per_metre: ohm_per_metre(installation, circuit),
+            parallel_earth: installation.board(circuit.board).and_then(|board| board.parallel_earth) == Some(true),
             ze: external_loop(installation, circuit, settled),
             exact: None,
             highest_r1_r2: highest_r1_r2(circuit, settled),
+            r1_r2: r1_r2_for_loop(installation, circuit, settled),
         };
         known.exact = known.exact_points();
         known
@@ -180,7 +228,7 @@ impl<'a> Known<'a> {
     /// What each point of the drawn circuit reads, scaled to r1, rn, r2 as read. A healthy circuit
     /// needs no network: along a radial the legs add up; a fraction round a ring is two ways in
     /// parallel; a spur adds its own. A test holds this against the network.
-    fn exact_points(&self) -> Option<Vec<[f64; 2]>> {
+    fn exact_points(&self) -> Option<Vec<[f64; 3]>> {
         let circuit = self.circuit;
         let legs = circuit.legs()?;
         let total: f64 = legs.iter().sum();
@@ -207,11 +255,12 @@ impl<'a> Known<'a> {
                     at = circuit.point(from)?;
                 }
                 let x = along.get(&at.id)? / total;
-                Some([1, 2].map(|other| {
+                let pair = |other: usize| {
                     let (r1, rx) = (round[0], round[other]);
                     let main = if ring { at_fraction(r1, rx, x) } else { x * (r1 + rx) };
                     main + spur / total * (r1 + rx)
-                }))
+                };
+                Some([pair(1), pair(2), (x + spur / total) * round[2]])
             })
             .collect()
     }
@@ -223,9 +272,11 @@ impl<'a> Known<'a> {
     pub fn band(&self, key: &Key) -> Result<Band, &'static str> {
         match (key.test, &key.subject) {
             (Test::RingEndToEnd { conductor }, _) => self.end_band(conductor),
-            (Test::R1Rn, crate::reading::Subject::Place { place, .. }) => self.point_band(place, key.line, 1),
-            (Test::R1R2, crate::reading::Subject::Place { place, .. }) => self.point_band(place, key.line, 2),
-            (Test::Insulation, _) => Ok(self.insulation_band()),
+            (Test::R1Rn, Subject::Place { place, .. }) => self.point_band(place, key.line, 1),
+            (Test::R1R2, Subject::Place { place, .. }) => self.point_band(place, key.line, 2),
+            (Test::R2, Subject::Place { place, .. }) => self.point_band(place, key.line, LONG_LEAD),
+            (Test::RingBoardCheck, _) => self.board_check_band(key.pair == Some(Pair::LINE_NEUTRAL)),
+            (Test::Insulation | Test::InsulationJoined, _) => Ok(self.insulation_band()),
             (Test::Zs, _) => self.zs_band(),
             _ => Err("the circuit does not determine this reading"),
         }
@@ -285,11 +336,57 @@ impl<'a> Known<'a> {
     fn point_band(&self, place: &Place, line: Option<Conductor>, other: usize) -> Result<Band, &'static str> {
         let point = place.point().ok_or("not read at the board")?;
         let index = self.circuit.points.iter().position(|p| p.id == point).ok_or("no such point")?;
-        if self.circuit.shape == CircuitShape::Ring {
+        if place.expects_open() {
+            return Ok(Band::open(self.say(|| "closed reads, open goes over range".to_owned())));
+        }
+        let mut band = if self.circuit.shape == CircuitShape::Ring {
             self.ring_band(index, other)
         } else {
             self.radial_band(index, line, other)
+        }?;
+        if self.metal_helps(place) && other != 1 {
+            // Metal may carry all that the CPC would: what is left is the line.
+            let per_metre = self.per_metre.unwrap_or([1.0; 3]);
+            let share = if other == LONG_LEAD { 0.0 } else { per_metre[0] / (per_metre[0] + per_metre[2]) };
+            band.low = (share * (band.low + READING_WITHIN.get()) - READING_WITHIN.get()).max(0.0);
+            band.basis.push_str(&self.say(|| "; metal beside the CPC may take its part off".to_owned()));
         }
+        Ok(band)
+    }
+
+    /// Whether metal other than the CPC is likely in a reading.
+    fn metal_helps(&self, place: &Place) -> bool {
+        self.parallel_earth || matches!(place, Place::Metalwork { .. })
+    }
+
+    /// Whether a reading is lower than the CPC's own copper would give, on a board where metal
+    /// runs beside the CPCs.
+    pub fn flattered_by_metal(&self, key: &Key, ohm: f64) -> bool {
+        let alone = Self { parallel_earth: false, ..self.again() };
+        self.parallel_earth && alone.band(key).is_ok_and(|band| ohm < band.low)
+    }
+
+    fn again(&self) -> Self {
+        Self {
+            circuit: self.circuit,
+            settled: self.settled,
+            per_metre: self.per_metre,
+            ze: self.ze,
+            exact: self.exact.clone(),
+            parallel_earth: self.parallel_earth,
+            highest_r1_r2: self.highest_r1_r2,
+            r1_r2: self.r1_r2,
+            detailed: false,
+        }
+    }
+
+    fn board_check_band(&self, neutral: bool) -> Result<Band, &'static str> {
+        let [rn, r2] = self.board_check().ok_or("read r1, rn and r2 first, or give the length of the ring")?;
+        let (centre, name) = if neutral { (rn, "rn") } else { (r2, "r2") };
+        // Below half of it a leg is more likely linked to itself than the clips are good.
+        let below = (0.5 * centre).min(READING_WITHIN.get());
+        let basis = self.say(|| format!("r1 ∥ {name} = {centre:.3}; nothing when a leg is linked to itself"));
+        Ok(Band::around(centre, below, READING_WITHIN.get(), basis, ring::quarters_source()))
     }
 
     fn ring_band(&self, index: usize, other: usize) -> Result<Band, &'static str> {
@@ -351,7 +448,7 @@ impl<'a> Known<'a> {
 
     fn radial_band(&self, index: usize, line: Option<Conductor>, other: usize) -> Result<Band, &'static str> {
         let per_metre = self.per_metre.ok_or("the conductor size is in no table")?;
-        let per_loop = per_metre[0] + per_metre[other];
+        let per_loop = if other == LONG_LEAD { per_metre[2] } else { per_metre[0] + per_metre[other] };
         let within = READING_WITHIN.get();
         let point = &self.circuit.points[index];
         if other == 2 {
@@ -385,7 +482,7 @@ impl<'a> Known<'a> {
             }
         }
         if self.circuit.runs_in_order() && point.spur_from.is_none() {
-            let test = if other == 1 { Test::R1Rn } else { Test::R1R2 };
+            let test = [Test::R1R2, Test::R1Rn, Test::R1R2, Test::R2][other];
             let before = self.neighbours(index, test, line, true);
             let after = self.neighbours(index, test, line, false);
             if let Some(before) = before {
@@ -438,7 +535,7 @@ impl<'a> Known<'a> {
 
     fn zs_band(&self) -> Result<Band, &'static str> {
         let ze = self.ze.ok_or("read Ze (or the Zs of the circuit that feeds this board) first")?;
-        let (r1_r2, _) = self.highest_r1_r2.ok_or("read R1+R2 first")?;
+        let r1_r2 = self.r1_r2.ok_or("read R1+R2 first")?;
         let sum = ze + r1_r2;
         let within = READING_WITHIN.get();
         Ok(Band {
@@ -466,6 +563,19 @@ enum Spur {
     Adds(f64),
     /// Its own, of unknown length.
     Unknown,
+}
+
+/// The band of the earthing conductor: its length is seldom known, so it is held to what a bond of
+/// ordinary length is.
+pub fn earthing_band() -> Band {
+    let limit = crate::standard::earthing::BOND_LIMIT.get();
+    Band {
+        low: 0.0,
+        high: Some(limit),
+        centre: None,
+        basis: format!("held to {limit} like a bond of ordinary length"),
+        source: crate::standard::earthing::bond_source(),
+    }
 }
 
 /// The band of a bond, from its size and length.

@@ -116,7 +116,7 @@ fn the_drawn_circuit_agrees_with_the_network() {
         circuit.points[5].leg_m = Some(Metres::literal(2.5));
         let settled = Settled::default();
         let known = Known::new(&installation, &circuit, &settled);
-        let built = crate::bench::site::as_built(&circuit, vec![], &mut Meter::new(1)).unwrap();
+        let built = crate::bench::site::as_built(&installation, &circuit, vec![], &mut Meter::new(1)).unwrap();
         let truth = crate::network::circuit::expect(&built).unwrap();
         for (exact, truth) in known.exact.as_ref().unwrap().iter().zip(&truth.points) {
             for (closed, network) in exact.iter().zip([truth.r1_rn, truth.r1_r2]) {

@@ -4,9 +4,11 @@ use crate::event::{BoardState, Event, board_state, open_items};
 use crate::inspection::ITEMS;
 use crate::installation::{CircuitShape, Feeds, Firm, InspectionOutcome, Installation, Job};
 use crate::judgement::{CircuitJudge, Judgement, Limit, Plausibility, judge_origin};
+use crate::polarity::{Polarity, polarity};
 use crate::quantity::{approximate, exact};
 use crate::reading::{Reading, Settled, Value};
-use crate::sequence::{Stage, Step, circuit_steps, origin_steps, wants_additional_protection};
+use crate::schedule::is_done;
+use crate::sequence::{Stage, Step, circuit_steps, origin_steps, polarity_key, wants_additional_protection};
 use crate::standard::capacity::twin_and_earth;
 use crate::standard::rcd::ADDITIONAL_PROTECTION;
 use crate::standard::ring::{LEAST_LEG_CAPACITY, LEAST_SIZE, LEAST_SIZE_MINERAL, cable_source};
@@ -238,7 +240,7 @@ fn circuit_findings(
     let mut absent: Vec<&Step> = Vec::new();
     for step in &steps {
         match settled.value(&step.key) {
-            None if step.required => absent.push(step),
+            None if step.required && !is_done(installation, circuit, settled, step) => absent.push(step),
             None => {}
             Some(value) => {
                 let place = Where::Circuit(circuit.id, Some(step.slug.clone()));
@@ -264,6 +266,30 @@ fn circuit_findings(
             place: Where::Circuit(circuit.id, Some(steps[0].slug.clone())),
         });
     });
+    let polarity_step = steps.iter().find(|step| step.stage == Stage::Polarity);
+    let place = Where::Circuit(circuit.id, polarity_step.map(|step| step.slug.clone()));
+    let polarity_said = |severity, what: String, then: &str| Finding {
+        severity,
+        about: about.clone(),
+        what,
+        then: then.into(),
+        place: place.clone(),
+    };
+    match polarity(installation, circuit, settled) {
+        Polarity::Owed(wanting) if polarity_step.is_some_and(|step| !step.required) && !circuit.points.is_empty() => {
+            findings.push(polarity_said(
+                Severity::Missing,
+                format!("polarity is not earned: {wanting}"),
+                "Read it, or look at every terminal and say so.",
+            ));
+        }
+        Polarity::Wrong(why) if settled.value(&polarity_key(circuit.id)).is_none() => findings.push(polarity_said(
+            Severity::Fails,
+            format!("polarity: {why}"),
+            "Find it, mend it, and read again; the latest reading stands.",
+        )),
+        _ => {}
+    }
     if circuit.points.is_empty() {
         let what = "it has no points".to_owned();
         let then = "Give its points, so that R1+R2 has places to be read at.".into();

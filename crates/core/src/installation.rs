@@ -167,6 +167,9 @@ pub struct Bond {
     pub id: Uuid,
     /// What it bonds: water, gas, oil, structural steel …
     pub to: String,
+    /// Supplementary, not main.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub supplementary: bool,
     /// Size, copper.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub mm2: Option<SquareMillimetres>,

@@ -55,6 +55,11 @@ pub enum Place {
 }
 
 impl Place {
+    /// Whether nothing should be read through: a switch open, an outlet switched off.
+    pub fn expects_open(&self) -> bool {
+        matches!(self, Self::Switch { position, .. } if position == "open" || position.starts_with("off"))
+    }
+
     /// The point, unless it is the board.
     pub const fn point(&self) -> Option<PointId> {
         match self {
@@ -103,6 +108,14 @@ impl Subject {
     pub const fn circuit(&self) -> Option<Uuid> {
         match self {
             Self::Place { circuit, .. } => Some(*circuit),
+            _ => None,
+        }
+    }
+
+    /// Where on a circuit it is, if it is on one.
+    pub const fn place(&self) -> Option<&Place> {
+        match self {
+            Self::Place { place, .. } => Some(place),
             _ => None,
         }
     }
@@ -394,6 +407,7 @@ pub struct Settled<'a> {
     by_key: FxHashMap<&'a Key, Vec<&'a Reading>>,
     of_circuit: FxHashMap<Uuid, Vec<&'a Reading>>,
     struck: FxHashMap<Uuid, &'a str>,
+    sets: Vec<&'a Key>,
 }
 
 impl<'a> Settled<'a> {
@@ -408,13 +422,17 @@ impl<'a> Settled<'a> {
             .collect();
         let mut by_key: FxHashMap<&Key, Vec<&Reading>> = FxHashMap::default();
         let mut of_circuit: FxHashMap<Uuid, Vec<&Reading>> = FxHashMap::default();
+        let mut sets: Vec<&Key> = Vec::new();
         for reading in readings {
+            if matches!(reading.key.subject, Subject::CircuitSet { .. }) && !by_key.contains_key(&reading.key) {
+                sets.push(&reading.key);
+            }
             by_key.entry(&reading.key).or_default().push(reading);
             if let Some(circuit) = reading.key.subject.circuit() {
                 of_circuit.entry(circuit).or_default().push(reading);
             }
         }
-        Self { by_key, of_circuit, struck }
+        Self { by_key, of_circuit, struck, sets }
     }
 
     /// The reading that stands for a key.
@@ -430,6 +448,11 @@ impl<'a> Settled<'a> {
     /// Its number as a float.
     pub fn float(&self, key: &Key) -> Option<f64> {
         self.value(key)?.float()
+    }
+
+    /// Readings of sets of circuits that stand, in the order first taken.
+    pub fn of_sets(&self) -> impl Iterator<Item = &'a Reading> + '_ {
+        self.sets.iter().filter_map(|key| self.of(key))
     }
 
     /// Every reading ever taken for a key, oldest first, with the reason if it was struck out.

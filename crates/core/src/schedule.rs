@@ -2,10 +2,13 @@
 //! lowest insulation, the slower trip.
 
 use crate::conductor::{Conductor, Pair};
-use crate::expectation::{external_loop, highest_r1_r2};
+use crate::expectation::{external_loop, highest, r1_r2_for_loop};
 use crate::installation::{Circuit, CircuitShape, Installation, ZsMethod};
+use crate::insulation::board::{bound, least};
+use crate::polarity::{Polarity, polarity};
 use crate::quantity::exact;
 use crate::reading::{Key, Place, Settled, Test, Value};
+use crate::sequence::{Stage, Step};
 use crate::standard::rcd::{HalfCycle, Multiple};
 use rust_decimal::Decimal;
 use serde::{Deserialize, Serialize};
@@ -33,6 +36,8 @@ pub struct ResultRow {
     pub test_v: String,
     /// Polarity.
     pub polarity: String,
+    /// How the tick was earned; not printed in a box of its own.
+    pub polarity_by: String,
     /// Highest Zs, Ω.
     pub zs: String,
     /// Slower time at IΔn, ms.
@@ -45,14 +50,57 @@ pub struct ResultRow {
     pub remarks: String,
 }
 
+/// Whether a step belongs to what a complete circuit wants. Polarity always does, also where it
+/// falls out of other readings.
+pub const fn is_wanted(step: &Step) -> bool {
+    step.required || matches!(step.stage, Stage::Polarity)
+}
+
+/// How many of the steps that a circuit wants are done, and how many there are.
+pub fn done_of(
+    installation: &Installation,
+    circuit: &Circuit,
+    settled: &Settled<'_>,
+    steps: &[Step],
+) -> (usize, usize) {
+    let wanted = steps.iter().filter(|step| is_wanted(step));
+    let done = wanted.clone().filter(|step| is_done(installation, circuit, settled, step)).count();
+    (done, wanted.count())
+}
+
+/// What stands for a step that has no reading of its own: polarity that fell out of other
+/// readings, insulation that a reading of the whole board bounds.
+pub fn stands_in(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>, step: &Step) -> Option<String> {
+    match step.key.test {
+        Test::Insulation | Test::InsulationJoined => bound(installation, circuit, settled, step.key.pair)
+            .filter(|bound| *bound >= least())
+            .map(|bound| format!("≥{}", bound.normalize())),
+        Test::Polarity => Some(polarity(installation, circuit, settled).boxed()).filter(|text| !text.is_empty()),
+        _ => None,
+    }
+}
+
+/// Whether a step wants nothing more: read, or earned or covered by other readings.
+pub fn is_done(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>, step: &Step) -> bool {
+    settled.of(&step.key).is_some() || stands_in(installation, circuit, settled, step).is_some()
+}
+
 /// Shows the value that stands for a key.
 fn shown(settled: &Settled<'_>, key: &Key) -> String {
     settled.value(key).map(Value::shown).unwrap_or_default()
 }
 
 /// Least of the insulation values that pass `filter`; a number outranks over range.
-fn lowest_insulation(settled: &Settled<'_>, circuit: &Circuit, filter: impl Fn(Pair) -> bool) -> String {
+/// Without any of its own: what a reading of the whole board says it is at least, as `≥88`; joined
+/// live conductors to earth where something stays.
+fn lowest_insulation(
+    installation: &Installation,
+    settled: &Settled<'_>,
+    circuit: &Circuit,
+    filter: impl Fn(Pair) -> bool,
+) -> String {
     let keys = crate::calc::insulation::pairs(crate::sequence::conductors(circuit));
+    let mut bounds: Vec<Option<Decimal>> = Vec::new();
     let mut least: Option<(Decimal, bool, String)> = None;
     for (a, b) in keys {
         let Ok(pair) = Pair::new(a, b) else { continue };
@@ -60,6 +108,7 @@ fn lowest_insulation(settled: &Settled<'_>, circuit: &Circuit, filter: impl Fn(P
             continue;
         }
         let key = Key::on_circuit(circuit.id, Place::Board, Test::Insulation).between(pair);
+        bounds.push(bound(installation, circuit, settled, Some(pair)));
         let candidate = match settled.value(&key) {
             Some(Value::Number(megohms)) => (*megohms, false),
             Some(Value::Over(bound)) => (*bound, true),
@@ -75,7 +124,41 @@ fn lowest_insulation(settled: &Settled<'_>, circuit: &Circuit, filter: impl Fn(P
             least = Some((candidate.0, candidate.1, settled.value(&key).map(Value::shown).unwrap_or_default()));
         }
     }
-    least.map(|(_, _, text)| text).unwrap_or_default()
+    if let Some((_, _, text)) = least {
+        return text;
+    }
+    let earth =
+        filter(Pair::LINE_EARTH) || crate::sequence::conductors(circuit).len() > 3 && !filter(Pair::LINE_NEUTRAL);
+    let joined = settled.value(&Key::on_circuit(circuit.id, Place::Board, Test::InsulationJoined));
+    match (joined, earth) {
+        (Some(value), true) => return value.shown(),
+        (Some(_), false) => return "—".to_owned(),
+        (None, _) => {}
+    }
+    bounds
+        .into_iter()
+        .collect::<Option<Vec<_>>>()
+        .and_then(|all| all.into_iter().min())
+        .map_or_else(String::new, |least| format!("≥{}", least.normalize()))
+}
+
+/// The box of R1+R2, or of R2 by long lead: the highest; without a number, a limitation or an open
+/// circuit still belongs in it.
+fn continuity_box(circuit: &Circuit, settled: &Settled<'_>) -> String {
+    if let Some(reading) = highest(circuit, settled, Test::R1R2) {
+        return reading.value.shown();
+    }
+    if let Some(reading) = highest(circuit, settled, Test::R2) {
+        return format!("R2 {}", reading.value.shown());
+    }
+    settled
+        .standing_of(circuit.id)
+        .find(|reading| {
+            matches!(reading.key.test, Test::R1R2 | Test::R2)
+                && reading.key.subject.place().is_some_and(|place| !place.expects_open())
+        })
+        .map(|reading| reading.value.shown())
+        .unwrap_or_default()
 }
 
 /// Slower of the two half-cycles at a multiple.
@@ -99,7 +182,8 @@ fn slower(settled: &Settled<'_>, circuit: &Circuit, multiple: Multiple) -> Strin
 pub fn recorded_zs(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<Value> {
     if installation.house_rules.zs_method == ZsMethod::Summed {
         let ze = external_loop(installation, circuit, settled).and_then(exact)?;
-        let (r1_r2, _) = highest_r1_r2(circuit, settled)?;
+        let r1_r2 = r1_r2_for_loop(installation, circuit, settled)?;
+        let r1_r2 = (r1_r2 * 1000.0).round() / 1000.0;
         return Some(Value::Number(ze + exact(r1_r2)?));
     }
     let mut highest: Option<&Value> = None;
@@ -123,26 +207,8 @@ pub fn result_row(installation: &Installation, circuit: &Circuit, settled: &Sett
             "—".to_owned()
         }
     };
-    let highest = highest_r1_r2(circuit, settled);
-    let r1_r2 = highest.map_or_else(
-        || {
-            // No number anywhere: a limitation or an open circuit still belongs in the box.
-            let keys =
-                circuit.points.iter().map(|p| Key::on_circuit(circuit.id, Place::Point { point: p.id }, Test::R1R2));
-            keys.filter_map(|key| settled.value(&key)).map(Value::shown).next().unwrap_or_default()
-        },
-        |(_, point)| {
-            let lines = circuit.line_conductors().iter();
-            lines
-                .filter_map(|&line| {
-                    settled.value(&Key::on_circuit(circuit.id, Place::Point { point }, Test::R1R2).on_line(line))
-                })
-                .filter_map(|value| value.number().map(|number| (number, value.shown())))
-                .max_by_key(|(number, _)| *number)
-                .map(|(_, text)| text)
-                .unwrap_or_default()
-        },
-    );
+    let r1_r2 = continuity_box(circuit, settled);
+    let polarity = polarity(installation, circuit, settled);
     let taken = settled.standing_of(circuit.id).find_map(|reading| reading.context.test_voltage_v);
     let has_rcd = installation.rcd_of(circuit).is_some();
     let if_rcd = |text: String| if has_rcd { text } else { "—".to_owned() };
@@ -152,16 +218,13 @@ pub fn result_row(installation: &Installation, circuit: &Circuit, settled: &Sett
         rn: end(Conductor::N),
         r2: end(Conductor::E),
         r1_r2,
-        live_live: lowest_insulation(settled, circuit, |pair| pair.both().1 != Conductor::E),
-        live_earth: lowest_insulation(settled, circuit, |pair| {
+        live_live: lowest_insulation(installation, settled, circuit, |pair| pair.both().1 != Conductor::E),
+        live_earth: lowest_insulation(installation, settled, circuit, |pair| {
             pair.both().1 == Conductor::E && pair.both().0 != Conductor::N
         }),
         test_v: taken.map(|volts| volts.get().to_string()).unwrap_or_default(),
-        polarity: match settled.value(&Key::on_circuit(circuit.id, Place::Board, Test::Polarity)) {
-            Some(Value::Pass) => "✓".to_owned(),
-            Some(value) => value.shown(),
-            None => String::new(),
-        },
+        polarity: polarity.boxed(),
+        polarity_by: if matches!(polarity, Polarity::Earned(_)) { polarity.said().to_owned() } else { String::new() },
         zs: recorded_zs(installation, circuit, settled).map(|value| value.shown()).unwrap_or_default(),
         rcd_one: if_rcd(slower(settled, circuit, Multiple::One)),
         rcd_five: if_rcd(slower(settled, circuit, Multiple::Five)),

@@ -4,10 +4,11 @@
 use crate::calc::insulation::pairs;
 use crate::conductor::{Conductor, Pair};
 use crate::entry::Field;
-use crate::house_rules::{NeutralEarth, NeutralReading};
-use crate::installation::{Circuit, CircuitShape, Feeds, Installation, Lines, ZsMethod};
-use crate::quantity::Volts;
-use crate::quantity::approximate;
+use crate::house_rules::{
+    BondingBy, ContinuityMethod, NeutralEarth, NeutralReading, PolarityBy, PolarityWhen, TwinOutlets,
+};
+use crate::installation::{Accessory, Circuit, CircuitShape, Feeds, Installation, Lines, Point, ZsMethod};
+use crate::quantity::{Volts, approximate};
 use crate::reading::{Key, Method, Place, Subject, Test};
 use crate::standard::edition::RcdSchool;
 use crate::standard::insulation::{VoltageBand, test_voltage};
@@ -22,6 +23,8 @@ pub enum Stage {
     R1Rn,
     /// Line and CPC linked.
     R1R2,
+    /// CPC by long lead.
+    R2,
     /// Insulation.
     Insulation,
     /// Polarity.
@@ -43,12 +46,13 @@ impl Stage {
             Self::EndToEnd => "Ring, end to end",
             Self::R1Rn => "R1+Rn at each point",
             Self::R1R2 => "R1+R2 at each point",
+            Self::R2 => "R2 by long lead at each point",
             Self::Insulation => "Insulation resistance",
             Self::Polarity => "Polarity",
             Self::Zs => "Earth fault loop, Zs",
             Self::Rcd => "RCD",
             Self::Origin => "At the origin",
-            Self::Bonding => "Main bonding",
+            Self::Bonding => "Earthing and bonding",
         }
     }
 
@@ -62,6 +66,7 @@ impl Stage {
             (Self::R1Rn, false) => "Link line and neutral at the board. Read line–neutral at each point.",
             (Self::R1R2, true) => "Cross the legs: line of one with CPC of the other. Read line–CPC at each point.",
             (Self::R1R2, false) => "Link line and CPC at the board. Read line–CPC at each point.",
+            (Self::R2, _) => "Long lead from the main earthing terminal, nulled first. Read to the CPC of each point.",
             (Self::Insulation, _) => "Links off, CPC back on the bar, loads out, switches on.",
             (Self::Polarity, _) => "Earned by R1+Rn and R1+R2 at every point, or seen at every terminal.",
             (Self::Zs, _) => "Everything put back and energised. Read at the far point at least.",
@@ -74,7 +79,7 @@ impl Stage {
     /// The usual caution, where the stage can hurt someone.
     pub const fn caution(self) -> Option<&'static str> {
         match self {
-            Self::EndToEnd | Self::R1Rn | Self::R1R2 => {
+            Self::EndToEnd | Self::R1Rn | Self::R1R2 | Self::R2 => {
                 Some("Dead test. Isolated, locked and proved dead first; every link comes off again.")
             }
             Self::Insulation => {
@@ -144,61 +149,131 @@ pub fn point_key(circuit: &Circuit, point: crate::reading::PointId, test: Test, 
     Key::on_circuit(circuit.id, Place::Point { point }, test).on_line(line)
 }
 
+/// Key of polarity as seen by eye.
+pub const fn polarity_key(circuit: uuid::Uuid) -> Key {
+    let mut key = Key::on_circuit(circuit, Place::Board, Test::Polarity);
+    key.method = Method::ByEye;
+    key
+}
+
 /// Conductors of a circuit, lines first, earth last.
 pub fn conductors(circuit: &Circuit) -> &'static [Conductor] {
-    match circuit.lines {
+    conductors_of(circuit.lines)
+}
+
+/// Conductors of so many lines, lines first, earth last.
+pub const fn conductors_of(lines: Lines) -> &'static [Conductor] {
+    match lines {
         Lines::Single => &[Conductor::L, Conductor::N, Conductor::E],
         Lines::Three => &[Conductor::L1, Conductor::L2, Conductor::L3, Conductor::N, Conductor::E],
     }
 }
 
-/// The steps of a circuit in test order.
-pub fn circuit_steps(installation: &Installation, circuit: &Circuit) -> Vec<Step> {
-    let mut steps = Vec::with_capacity(2 * circuit.points.len() + 16);
-    let at_board = |test: Test| Key::on_circuit(circuit.id, Place::Board, test);
-    let step = |slug: String, key: Key, stage: Stage, label: String, field: Field, goes_to: GoesTo| Step {
-        slug,
-        key,
-        stage,
-        label,
-        field,
-        goes_to,
-        required: true,
-        test_voltage: None,
-    };
-    if circuit.shape == CircuitShape::Ring {
-        for (name, conductor, column) in [
-            ("r1", Conductor::L, "ring r1 (line)"),
-            ("rn", Conductor::N, "ring rn (neutral)"),
-            ("r2", Conductor::E, "ring r2 (CPC)"),
-        ] {
-            let key = at_board(Test::RingEndToEnd { conductor });
-            steps.push(step(name.into(), key, Stage::EndToEnd, name.into(), Field::Continuity, GoesTo::Column(column)));
+/// Whether a radial is read by long lead instead of by a link.
+pub fn by_long_lead(installation: &Installation, circuit: &Circuit) -> bool {
+    circuit.shape == CircuitShape::Radial && installation.house_rules.continuity == ContinuityMethod::R2
+}
+
+/// Whether line–neutral is read at the points.
+fn neutral_is_read(installation: &Installation, circuit: &Circuit) -> bool {
+    let rules = &installation.house_rules;
+    !by_long_lead(installation, circuit)
+        && (rules.neutral_reading == NeutralReading::Noted || rules.polarity_by == PolarityBy::BothPairs)
+}
+
+impl Step {
+    fn new(slug: String, key: Key, stage: Stage, label: String, field: Field, goes_to: GoesTo) -> Self {
+        Self { slug, key, stage, label, field, goes_to, required: true, test_voltage: None }
+    }
+
+    fn optional(mut self) -> Self {
+        self.required = false;
+        self
+    }
+
+    /// Whether it should read open: a switch in its open position.
+    pub fn expects_open(&self) -> bool {
+        matches!(&self.key.subject, Subject::Place { place, .. } if place.expects_open())
+    }
+}
+
+/// The places of a point that a walk reads, with what is added to slug and label.
+fn places(installation: &Installation, point: &Point, test: Test) -> Vec<(Place, String, String)> {
+    let id = point.id;
+    let switch = |position: &str| Place::Switch { point: id, position: position.to_owned() };
+    let slugged = |position: &str| format!("-{}", position.replace(' ', ""));
+    if point.accessory.switches() {
+        if test == Test::R1Rn {
+            return Vec::new();
+        }
+        let mut all: Vec<_> =
+            point.accessory.routes().iter().map(|route| (switch(route), slugged(route), format!(" {route}"))).collect();
+        if test == Test::R1R2 {
+            all.push((switch("open"), slugged("open"), " open".to_owned()));
+        } else {
+            // By long lead the CPC of the switch box is read once.
+            all.truncate(1);
+        }
+        return all;
+    }
+    let mut all = vec![(Place::Point { point: id }, String::new(), String::new())];
+    let twin = point.accessory == Accessory::Twin;
+    let rule = installation.house_rules.twin_outlets;
+    if twin && rule != TwinOutlets::One {
+        all.push((Place::Outlet { point: id, outlet: 2 }, "-o2".to_owned(), " outlet 2".to_owned()));
+    }
+    if twin && rule == TwinOutlets::BothAndSwitches && test == Test::R1R2 {
+        for position in ["off 1", "off 2"] {
+            all.push((switch(position), slugged(position), format!(" {position}")));
         }
     }
-    for (test, stage, prefix, skip) in [
-        (Test::R1Rn, Stage::R1Rn, "rn", installation.house_rules.neutral_reading == NeutralReading::Skipped),
-        (Test::R1R2, Stage::R1R2, "r2", false),
-    ] {
-        if skip {
-            continue;
-        }
-        for point in &circuit.points {
-            for &line in circuit.line_conductors() {
+    if !point.metalwork.is_empty() && test != Test::R1Rn {
+        let place = Place::Metalwork { point: id, name: point.metalwork.clone() };
+        all.push((place, "-metal".to_owned(), format!(" {}", point.metalwork)));
+    }
+    all
+}
+
+fn walk(installation: &Installation, circuit: &Circuit, test: Test, steps: &mut Vec<Step>) {
+    let (stage, prefix, goes_to) = match test {
+        Test::R1Rn => (Stage::R1Rn, "rn", GoesTo::NotOnSchedule("polarity and remarks")),
+        Test::R2 => (Stage::R2, "r2", GoesTo::Extreme("R2 (the highest of all points)")),
+        _ => (Stage::R1R2, "r2", GoesTo::Extreme("R1+R2 (the highest of all points)")),
+    };
+    if circuit.shape == CircuitShape::Ring {
+        let other = if test == Test::R1Rn { Pair::LINE_NEUTRAL } else { Pair::LINE_EARTH };
+        let key = Key::on_circuit(circuit.id, Place::Board, Test::RingBoardCheck).between(other);
+        let goes_to = GoesTo::NotOnSchedule("it proves the cross before the walk");
+        let label = "At the board, same leg".to_owned();
+        steps.push(Step::new(format!("{prefix}-board"), key, stage, label, Field::Continuity, goes_to).optional());
+    }
+    let lines = if test == Test::R2 { &[None] } else { circuit.line_conductors() };
+    for point in &circuit.points {
+        for (place, slug, said) in places(installation, point, test) {
+            for &line in lines {
                 let suffix = line.map(|line| format!("-{line}")).unwrap_or_default();
-                let goes_to = if test == Test::R1R2 {
-                    GoesTo::Extreme("R1+R2 (the highest of all points)")
-                } else {
-                    GoesTo::NotOnSchedule("polarity and remarks")
-                };
-                let label = line.map_or_else(|| point.name.clone(), |line| format!("{} {line}", point.name));
-                let key = point_key(circuit, point.id, test, line);
-                let slug = format!("{prefix}-p{}{suffix}", point.id.0);
-                let mut one = step(slug, key, stage, label, Field::Continuity, goes_to);
-                one.required = test == Test::R1R2;
-                steps.push(one);
+                let named = line.map(|line| format!(" {line}")).unwrap_or_default();
+                let slug = format!("{prefix}-p{}{slug}{suffix}", point.id.0);
+                let key = Key::on_circuit(circuit.id, place.clone(), test).on_line(line);
+                let label = format!("{}{said}{named}", point.name);
+                let step = Step::new(slug, key, stage, label, Field::Continuity, goes_to);
+                steps.push(if test == Test::R1Rn { step.optional() } else { step });
             }
         }
+    }
+}
+
+fn insulation(installation: &Installation, circuit: &Circuit, steps: &mut Vec<Step>) {
+    let at_board = |test: Test| Key::on_circuit(circuit.id, Place::Board, test);
+    let joined = circuit.has_what_stays();
+    if joined {
+        let goes_to = GoesTo::Extreme("insulation live–earth: line and neutral joined, since something stays");
+        let label = "live joined–E".to_owned();
+        let key = at_board(Test::InsulationJoined);
+        let mut step = Step::new("ir-joined".into(), key, Stage::Insulation, label, Field::Insulation, goes_to);
+        step.test_voltage = Some(test_voltage(VoltageBand::UpTo500));
+        steps.push(step);
+        return;
     }
     for (a, b) in pairs(conductors(circuit)) {
         let Ok(pair) = Pair::new(a, b) else { continue };
@@ -206,65 +281,99 @@ pub fn circuit_steps(installation: &Installation, circuit: &Circuit) -> Vec<Step
         if neutral_earth && installation.house_rules.neutral_earth == NeutralEarth::Skipped {
             continue;
         }
-        let goes_to = match pair.both() {
-            (Conductor::N, Conductor::E) => GoesTo::NotOnSchedule("kept: many schedules have no box for it"),
-            (_, Conductor::E) => GoesTo::Extreme("insulation live–earth (the lowest)"),
-            _ => GoesTo::Extreme("insulation live–live (the lowest)"),
-        };
-        let slug = format!("ir-{a}-{b}").to_lowercase();
         let key = at_board(Test::Insulation).between(pair);
-        let mut one = step(slug, key, Stage::Insulation, format!("{pair}"), Field::Insulation, goes_to);
+        let slug = format!("ir-{a}-{b}").to_lowercase();
+        let mut one =
+            Step::new(slug, key, Stage::Insulation, format!("{pair}"), Field::Insulation, insulation_column(pair));
         one.test_voltage = Some(test_voltage(VoltageBand::UpTo500));
         one.required = !neutral_earth;
         steps.push(one);
     }
-    steps.push(step(
+}
+
+/// Where the insulation of a pair goes.
+pub const fn insulation_column(pair: Pair) -> GoesTo {
+    match pair.both() {
+        (Conductor::N, Conductor::E) => GoesTo::NotOnSchedule("kept: many schedules have no box for it"),
+        (_, Conductor::E) => GoesTo::Extreme("insulation live–earth (the lowest)"),
+        _ => GoesTo::Extreme("insulation live–live (the lowest)"),
+    }
+}
+
+/// The steps of a circuit in test order.
+pub fn circuit_steps(installation: &Installation, circuit: &Circuit) -> Vec<Step> {
+    let rules = &installation.house_rules;
+    let mut steps = Vec::with_capacity(2 * circuit.points.len() + 16);
+    let at_board = |test: Test| Key::on_circuit(circuit.id, Place::Board, test);
+    if circuit.shape == CircuitShape::Ring {
+        for (name, conductor, column) in [
+            ("r1", Conductor::L, "ring r1 (line)"),
+            ("rn", Conductor::N, "ring rn (neutral)"),
+            ("r2", Conductor::E, "ring r2 (CPC)"),
+        ] {
+            let key = at_board(Test::RingEndToEnd { conductor });
+            let goes_to = GoesTo::Column(column);
+            steps.push(Step::new(name.into(), key, Stage::EndToEnd, name.into(), Field::Continuity, goes_to));
+        }
+    }
+    if neutral_is_read(installation, circuit) {
+        walk(installation, circuit, Test::R1Rn, &mut steps);
+    }
+    let long_lead = by_long_lead(installation, circuit);
+    walk(installation, circuit, if long_lead { Test::R2 } else { Test::R1R2 }, &mut steps);
+    let mut polarity = Step::new(
         "polarity".into(),
-        at_board(Test::Polarity),
+        polarity_key(circuit.id),
         Stage::Polarity,
-        "Polarity".into(),
+        "Polarity, by eye".into(),
         Field::Outcome,
         GoesTo::Column("polarity"),
-    ));
+    );
+    // By instrument it falls out of the walk; see [`crate::polarity`].
+    polarity.required = long_lead || rules.polarity_by == PolarityBy::Eye;
+    if rules.polarity_when == PolarityWhen::WithContinuity {
+        steps.push(polarity);
+        insulation(installation, circuit, &mut steps);
+    } else {
+        insulation(installation, circuit, &mut steps);
+        steps.push(polarity);
+    }
+    live_steps(installation, circuit, &mut steps);
+    steps
+}
+
+fn live_steps(installation: &Installation, circuit: &Circuit, steps: &mut Vec<Step>) {
+    let at_board = |test: Test| Key::on_circuit(circuit.id, Place::Board, test);
     if installation.house_rules.zs_method == ZsMethod::Measured {
         for &line in circuit.line_conductors() {
             let suffix = line.map(|line| format!("-{line}").to_lowercase()).unwrap_or_default();
             let label = line.map_or_else(|| "Zs, far point".to_owned(), |line| format!("Zs {line}, far point"));
+            let goes_to = GoesTo::Extreme("Zs (the highest)");
             let key = at_board(Test::Zs).on_line(line);
-            steps.push(step(
-                format!("zs{suffix}"),
-                key,
-                Stage::Zs,
-                label,
-                Field::Loop,
-                GoesTo::Extreme("Zs (the highest)"),
-            ));
+            steps.push(Step::new(format!("zs{suffix}"), key, Stage::Zs, label, Field::Loop, goes_to));
         }
     }
-    if let Some(rcd) = installation.rcd_of(circuit) {
-        for (slug, label, multiple, half_cycle, required) in
-            rcd_series(installation.rcd_school(), approximate(rcd.idn_ma))
-        {
-            let goes_to = match multiple {
-                Multiple::Half => GoesTo::NotOnSchedule("it must not trip"),
-                Multiple::One => GoesTo::Extreme("RCD time at IΔn (the slower)"),
-                Multiple::Five => GoesTo::Extreme("RCD time at 5 IΔn (the slower)"),
-            };
-            let key = at_board(Test::RcdTrip { multiple, half_cycle });
-            let mut one = step(slug.into(), key, Stage::Rcd, label.into(), Field::TripTime, goes_to);
-            one.required = required;
-            steps.push(one);
-        }
-        steps.push(step(
-            "rcd-button".into(),
-            at_board(Test::RcdButton),
-            Stage::Rcd,
-            "Test button".into(),
-            Field::Outcome,
-            GoesTo::Column("RCD test button"),
-        ));
+    let Some(rcd) = installation.rcd_of(circuit) else { return };
+    for (slug, label, multiple, half_cycle, required) in rcd_series(installation.rcd_school(), approximate(rcd.idn_ma))
+    {
+        let goes_to = match multiple {
+            Multiple::Half => GoesTo::NotOnSchedule("it must not trip"),
+            Multiple::One => GoesTo::Extreme("RCD time at IΔn (the slower)"),
+            Multiple::Five => GoesTo::Extreme("RCD time at 5 IΔn (the slower)"),
+        };
+        let key = at_board(Test::RcdTrip { multiple, half_cycle });
+        let mut one = Step::new(slug.into(), key, Stage::Rcd, label.into(), Field::TripTime, goes_to);
+        one.required = required;
+        steps.push(one);
     }
-    steps
+    steps.push(Step::new(
+        "rcd-button".into(),
+        at_board(Test::RcdButton),
+        Stage::Rcd,
+        "Test button".into(),
+        Field::Outcome,
+        GoesTo::Column("RCD test button"),
+    ));
 }
 
 type RcdStep = (&'static str, &'static str, Multiple, HalfCycle, bool);
@@ -299,45 +408,53 @@ pub const fn fault_current_key(pair: Pair) -> Key {
     Key::of_supply(Test::FaultCurrent).between(pair)
 }
 
-/// Key of a bond's continuity.
-pub const fn bond_key(bond: uuid::Uuid) -> Key {
+/// Key of a bond's continuity, measured or seen.
+pub const fn bond_key(bond: uuid::Uuid, by: BondingBy) -> Key {
     Key {
         subject: Subject::Bond { bond },
         test: Test::BondContinuity,
         pair: None,
         line: None,
-        method: Method::Instrument,
+        method: bonding_method(by),
     }
 }
 
-/// The steps at the origin: bonding dead; supply polarity, Ze and fault current live.
+/// Key of the earthing conductor's continuity, measured or seen.
+pub const fn earthing_key(by: BondingBy) -> Key {
+    let mut key = Key::of_supply(Test::EarthingConductor);
+    key.method = bonding_method(by);
+    key
+}
+
+const fn bonding_method(by: BondingBy) -> Method {
+    match by {
+        BondingBy::Measured => Method::Instrument,
+        BondingBy::Seen => Method::ByEye,
+    }
+}
+
+/// The steps at the origin: earthing conductor and bonding dead; supply polarity, Ze and fault
+/// current live.
 pub fn origin_steps(installation: &Installation) -> Vec<Step> {
-    let step = |slug: String, key: Key, stage: Stage, label: String, field: Field, place: &'static str| Step {
-        slug,
-        key,
-        stage,
+    let step = |slug: String, key: Key, stage: Stage, label: String, field: Field, place: &'static str| {
+        Step::new(slug, key, stage, label, field, GoesTo::Particulars(place))
+    };
+    let by = installation.house_rules.bonding;
+    let field = if by == BondingBy::Seen { Field::Outcome } else { Field::Continuity };
+    let label = "Earthing conductor".to_owned();
+    let mut steps = vec![step(
+        "earthing".into(),
+        earthing_key(by),
+        Stage::Bonding,
         label,
         field,
-        goes_to: GoesTo::Particulars(place),
-        required: true,
-        test_voltage: None,
-    };
-    let mut steps: Vec<Step> = installation
-        .supply
-        .bonds
-        .iter()
-        .map(|bond| {
-            let slug = format!("bond-{}", bond.id.simple());
-            step(
-                slug,
-                bond_key(bond.id),
-                Stage::Bonding,
-                format!("Bond to {}", bond.to),
-                Field::Continuity,
-                "bonding continuity",
-            )
-        })
-        .collect();
+        "continuity of the earthing conductor",
+    )];
+    steps.extend(installation.supply.bonds.iter().map(|bond| {
+        let slug = format!("bond-{}", bond.id.simple());
+        let kind = if bond.supplementary { "Supplementary bond to" } else { "Bond to" };
+        step(slug, bond_key(bond.id, by), Stage::Bonding, format!("{kind} {}", bond.to), field, "bonding continuity")
+    }));
     steps.push(step(
         "supply-polarity".into(),
         Key::of_supply(Test::SupplyPolarity),
@@ -383,7 +500,7 @@ mod tests {
                 slugs.sort();
                 slugs.dedup();
                 assert_eq!(slugs.len(), steps.len());
-                assert!(steps.windows(2).all(|w| w[0].stage <= w[1].stage));
+                assert!(steps.windows(2).all(|w| (w[0].stage >= Stage::Zs) <= (w[1].stage >= Stage::Zs)));
             }
         }
     }
@@ -398,24 +515,102 @@ mod tests {
         assert_eq!(trips(&installation), 6);
     }
 
+    fn steps_under(way: usize, rule: impl Fn(&mut crate::house_rules::HouseRules)) -> Vec<Step> {
+        let mut installation = demo::jobs().swap_remove(0).installation;
+        rule(&mut installation.house_rules);
+        let circuit = installation.circuits[way].clone();
+        circuit_steps(&installation, &circuit)
+    }
+
+    fn count(steps: &[Step], test: Test) -> usize {
+        steps.iter().filter(|step| step.key.test == test).count()
+    }
+
     #[test]
     fn house_rules_change_the_plan() {
-        let mut installation = demo::jobs()[0].installation.clone();
-        let circuit = installation.circuits[0].clone();
-        let before = circuit_steps(&installation, &circuit).len();
-        installation.house_rules.neutral_reading = NeutralReading::Skipped;
-        installation.house_rules.neutral_earth = NeutralEarth::Skipped;
-        installation.house_rules.zs_method = ZsMethod::Summed;
-        assert_eq!(circuit_steps(&installation, &circuit).len(), before - circuit.points.len() - 2);
+        let (lights, ring, radial) = (1, 2, 4);
+        let before = steps_under(radial, |_| ());
+        let shorter = steps_under(radial, |rules| {
+            rules.neutral_reading = NeutralReading::Skipped;
+            rules.polarity_by = PolarityBy::R1R2Alone;
+            rules.neutral_earth = NeutralEarth::Skipped;
+            rules.zs_method = ZsMethod::Summed;
+        });
+        assert_eq!(shorter.len(), before.len() - 3);
+        // Both pairs want line–neutral whether it is noted or not.
+        let noted = steps_under(radial, |rules| rules.neutral_reading = NeutralReading::Skipped);
+        assert_eq!(noted.len(), before.len());
+        let long_lead = steps_under(radial, |rules| rules.continuity = ContinuityMethod::R2);
+        assert_eq!(
+            (count(&long_lead, Test::R2), count(&long_lead, Test::R1R2), count(&long_lead, Test::R1Rn)),
+            (1, 0, 0)
+        );
+        assert!(long_lead.iter().any(|step| step.stage == Stage::Polarity && step.required), "polarity is owed");
+        let of_ring = steps_under(ring, |rules| rules.continuity = ContinuityMethod::R2);
+        assert_eq!(count(&of_ring, Test::R1R2), 10, "a ring is crossed all the same");
+        let outlets = |rule| count(&steps_under(ring, |rules| rules.twin_outlets = rule), Test::R1R2);
+        assert_eq!(
+            [TwinOutlets::One, TwinOutlets::Both, TwinOutlets::BothAndSwitches].map(outlets),
+            [10, 10 + 9, 10 + 9 + 18]
+        );
+        let at = |steps: &[Step], stage| steps.iter().position(|step| step.stage == stage).unwrap();
+        let printed = steps_under(lights, |rules| rules.polarity_when = PolarityWhen::AfterInsulation);
+        let usual = steps_under(lights, |_| ());
+        assert!(at(&usual, Stage::Polarity) < at(&usual, Stage::Insulation));
+        assert!(at(&printed, Stage::Polarity) > at(&printed, Stage::Insulation));
+    }
+
+    #[test]
+    fn a_ring_is_read_once_at_the_board_before_each_walk() {
+        let ring = steps_under(2, |_| ());
+        for (stage, pair) in [(Stage::R1Rn, Pair::LINE_NEUTRAL), (Stage::R1R2, Pair::LINE_EARTH)] {
+            let first = ring.iter().find(|step| step.stage == stage).unwrap();
+            assert_eq!((first.key.test, first.key.pair, first.required), (Test::RingBoardCheck, Some(pair), false));
+        }
+    }
+
+    #[test]
+    fn a_switch_is_read_closed_in_each_route_and_open() {
+        let lights = steps_under(0, |_| ());
+        let labels: Vec<&str> =
+            lights.iter().filter(|step| step.stage == Stage::R1R2).map(|step| step.label.as_str()).take(6).collect();
+        assert_eq!(
+            labels,
+            ["switch 1 up", "switch 1 down", "switch 1 open", "switch 2 up", "switch 2 down", "switch 2 open"]
+        );
+        assert!(lights.iter().filter(|step| step.label.ends_with("open")).all(Step::expects_open));
+        assert!(!lights.iter().any(|step| step.stage == Stage::R1Rn && step.label.starts_with("switch")));
+        assert_eq!(count(&lights, Test::InsulationJoined), 1, "drivers stay: joined, to earth");
+        assert_eq!(count(&lights, Test::Insulation), 0);
+    }
+
+    #[test]
+    fn metalwork_is_probed_itself() {
+        let mut installation = demo::jobs().swap_remove(0).installation;
+        installation.circuits[4].points[0].metalwork = "guillotine frame".into();
+        let steps = circuit_steps(&installation, &installation.circuits[4]);
+        assert!(steps.iter().any(|step| step.label == "1 guillotine frame" && step.stage == Stage::R1R2));
+        assert!(!steps.iter().any(|step| step.label.contains("frame") && step.stage == Stage::R1Rn));
+    }
+
+    #[test]
+    fn bonds_are_measured_or_seen() {
+        let mut installation = demo::jobs().swap_remove(0).installation;
+        let fields = |i: &Installation| -> Vec<Field> {
+            origin_steps(i).iter().filter(|s| s.stage == Stage::Bonding).map(|s| s.field).collect()
+        };
+        assert_eq!(fields(&installation), [Field::Continuity; 3]);
+        installation.house_rules.bonding = BondingBy::Seen;
+        assert_eq!(fields(&installation), [Field::Outcome; 3]);
     }
 
     #[test]
     fn three_phase_has_ten_pairs() {
         let installation = Installation::default();
-        let mut circuit = demo::jobs()[0].installation.circuits[0].clone();
+        let mut circuit = demo::jobs()[0].installation.circuits[4].clone();
         circuit.lines = Lines::Three;
-        circuit.shape = CircuitShape::Radial;
         let steps = circuit_steps(&installation, &circuit);
         assert_eq!(steps.iter().filter(|step| step.stage == Stage::Insulation).count(), 10);
+        assert_eq!(count(&steps, Test::R1R2), 3, "each line in turn");
     }
 }

@@ -7,6 +7,7 @@ use crate::sheet::{Sheet, figures, words};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use proof_core::certificate::{BoardResults, Certificate, Role};
+use proof_core::house_rules::BondingBy;
 use proof_core::inspection::ITEMS;
 use proof_core::installation::{Board, Circuit, CircuitShape, Feed, InspectionOutcome, Installation, Lines};
 use proof_core::judgement::{circuit_limit, recorded_fault_current};
@@ -177,7 +178,13 @@ fn particulars(sheet: &mut Sheet<'_>, certificate: &Certificate, settled: &Settl
         .bonds
         .iter()
         .map(|bond| {
-            let continuity = reading(settled, &proof_core::sequence::bond_key(bond.id), "Ω");
+            let [measured, seen] = [BondingBy::Measured, BondingBy::Seen]
+                .map(|by| reading(settled, &proof_core::sequence::bond_key(bond.id, by), "Ω"));
+            let continuity = match (measured.is_empty(), seen.as_str()) {
+                (false, _) => measured,
+                (true, "") => String::new(),
+                (true, seen) => format!("{seen}, seen"),
+            };
             vec![
                 bond.to.clone(),
                 mm2(bond.mm2),

@@ -12,7 +12,7 @@ use crate::installation::{
 };
 use crate::network::description::{Core, Fault, SegmentName};
 use crate::quantity::{Metres, Ohms, SquareMillimetres};
-use crate::reading::{PointId, Test, Value};
+use crate::reading::{PointId, Subject, Test, Value};
 use crate::sequence::{Stage, Step, origin_steps};
 use crate::shorthand;
 use crate::standard::inspection::Premises;
@@ -121,6 +121,7 @@ fn job(plan: &Plan) -> Job {
     let bond = |to: &str, metres: f64| Bond {
         id: Uuid::new_v5(&job_id, to.as_bytes()),
         to: to.into(),
+        supplementary: false,
         mm2: Some(SquareMillimetres::literal(10.0)),
         length_m: Metres::new(metres).ok(),
     };
@@ -211,8 +212,13 @@ fn prove_dead(job: &mut Job, visit: &mut Visit) {
 
 fn read_bonds(job: &mut Job, visit: &mut Visit, meter: &mut Meter) {
     for step in origin_steps(&job.installation).iter().filter(|step| step.stage == Stage::Bonding) {
-        let bond = job.installation.supply.bonds.iter().find(|bond| crate::sequence::bond_key(bond.id) == step.key);
-        let own = bond.and_then(|bond| bond.length_m).map_or(0.0, |m| m.get() * 1.83e-3);
+        let bond = job
+            .installation
+            .supply
+            .bonds
+            .iter()
+            .find(|bond| matches!(step.key.subject, Subject::Bond { bond: id } if id == bond.id));
+        let own = bond.and_then(|bond| bond.length_m).map_or(0.004, |m| m.get() * 1.83e-3);
         let value = Value::Number(meter.clipped(own));
         let reading = visit.reading(step, value, Uuid::new_v5(&job.id, step.slug.as_bytes()));
         job.readings.push(reading);

@@ -21,7 +21,12 @@ pub fn name(point: &crate::installation::Point) -> String {
 }
 
 /// What is really in the walls for a described circuit: legs as given, or drawn from the seed.
-pub fn as_built(circuit: &Circuit, faults: Vec<Fault>, meter: &mut Meter) -> Option<Description> {
+pub fn as_built(
+    installation: &Installation,
+    circuit: &Circuit,
+    faults: Vec<Fault>,
+    meter: &mut Meter,
+) -> Option<Description> {
     let ring = circuit.shape == CircuitShape::Ring;
     let mains = circuit.main_points().count();
     let legs = circuit.legs().unwrap_or_else(|| {
@@ -43,7 +48,7 @@ pub fn as_built(circuit: &Circuit, faults: Vec<Fault>, meter: &mut Meter) -> Opt
     }
     Some(Description {
         shape: if ring { Shape::Ring } else { Shape::Radial },
-        cores: OhmPerMetre(ohm_per_metre(circuit)?),
+        cores: OhmPerMetre(ohm_per_metre(installation, circuit)?),
         points,
         return_leg: if ring { Metres::new(*legs.last()?).ok() } else { None },
         faults,
@@ -101,12 +106,13 @@ pub fn read_circuit(
     meter: &mut Meter,
     wanted: impl Fn(&Step) -> bool,
 ) -> Vec<Reading> {
-    let Some(built) = as_built(circuit, faults, meter) else { return Vec::new() };
+    let Some(built) = as_built(installation, circuit, faults, meter) else { return Vec::new() };
     let Ok(truth) = expect(&built) else { return Vec::new() };
     let highest = truth.points.iter().filter_map(|point| point.r1_r2).fold(0.0, f64::max);
     circuit_steps(installation, circuit)
         .iter()
-        .filter(|step| wanted(step))
+        // Polarity that falls out of other readings is no reading of its own.
+        .filter(|step| wanted(step) && (step.stage != Stage::Polarity || step.required))
         .map(|step| {
             let value = simulated(circuit, step, &truth, highest, visit.ze, meter);
             let id = Uuid::new_v5(&circuit.id, step.slug.as_bytes());
@@ -122,6 +128,7 @@ fn simulated(circuit: &Circuit, step: &Step, truth: &Expected, highest: f64, ze:
         _ => None,
     };
     let point = place.and_then(|id| circuit.points.iter().position(|p| p.id == id)).map(|index| truth.points[index]);
+    let neutral = step.key.pair == Some(crate::conductor::Pair::LINE_NEUTRAL);
     let low = |ohm: Option<f64>, meter: &mut Meter| ohm.map_or(Value::Open, |ohm| Value::Number(meter.probed(ohm)));
     match step.key.test {
         Test::RingEndToEnd { conductor } => {
@@ -133,9 +140,14 @@ fn simulated(circuit: &Circuit, step: &Step, truth: &Expected, highest: f64, ze:
             });
             ohm.map_or(Value::Open, |ohm| Value::Number(meter.clipped(ohm)))
         }
+        Test::R1R2 if step.expects_open() => Value::Open,
+        Test::RingBoardCheck => {
+            let check = truth.board_check.and_then(|check| if neutral { check.r1_rn } else { check.r1_r2 });
+            check.map_or(Value::Open, |ohm| Value::Number(meter.clipped(ohm)))
+        }
         Test::R1Rn => low(point.and_then(|p| p.r1_rn), meter),
         Test::R1R2 => low(point.and_then(|p| p.r1_r2), meter),
-        Test::Insulation => Value::Over(dec!(999)),
+        Test::Insulation | Test::InsulationJoined => Value::Over(dec!(999)),
         Test::Zs => Value::Number(shown(ze + highest * meter.between(0.88, 0.99), 2)),
         Test::RcdTrip { .. } => Value::Number(meter.trip()),
         _ => Value::Pass,

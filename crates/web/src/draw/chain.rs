@@ -6,6 +6,7 @@ use proof_core::finding::{Finding, Severity, Where};
 use proof_core::installation::{Board, CircuitShape, Feed, Job};
 use proof_core::judgement::recorded_fault_current;
 use proof_core::reading::Settled;
+use proof_core::schedule::done_of;
 use proof_core::sequence::{circuit_steps, ze_key};
 use std::fmt::Write;
 use uuid::Uuid;
@@ -84,9 +85,8 @@ pub fn drawing(job: &Job, findings: &[Finding]) -> String {
             let way_x = x + BOARD_WIDTH + 18.0 + column as f64 * WAY;
             let way_y = y + row as f64 * 72.0;
             let steps = circuit_steps(&job.installation, circuit);
-            let wanted = steps.iter().filter(|step| step.required);
-            let done = wanted.clone().filter(|step| settled.of(&step.key).is_some()).count();
-            let (look, mark) = standing(findings, circuit.id, done, wanted.count());
+            let (done, of) = done_of(&job.installation, circuit, &settled, &steps);
+            let (look, mark) = standing(findings, circuit.id, done, of);
             let run = if circuit.shape == CircuitShape::Ring {
                 format!("<circle class=\"chain-run\" cx=\"{:.1}\" cy=\"{:.1}\" r=\"5\"/>", way_x + 22.0, way_y + 68.0)
             } else {

@@ -7,7 +7,7 @@ use super::{escape, shortened};
 use crate::pages::readings::{Bench, worse};
 use proof_core::expectation::Band;
 use proof_core::installation::{Circuit, CircuitShape, Point};
-use proof_core::reading::{Key, Place, Subject, Test, Value};
+use proof_core::reading::{Key, Place, Test, Value};
 use std::fmt::Write;
 
 const LEFT: f64 = 64.0;
@@ -75,13 +75,22 @@ fn in_order(circuit: &Circuit) -> Vec<&Point> {
 
 /// Gathers what is drawn.
 pub fn of(circuit: &Circuit, bench: &Bench<'_>, here: &str) -> Profile {
+    let long_lead = bench.steps.iter().any(|step| step.key.test == Test::R2);
+    let last = if long_lead { Test::R2 } else { Test::R1R2 };
     let columns = in_order(circuit)
         .into_iter()
         .map(|point| {
             let series = |test: Test| {
-                let at = Subject::Place { circuit: circuit.id, place: Place::Point { point: point.id } };
-                // Of a three-phase point the highest line stands for all.
-                let steps = bench.steps.iter().filter(|step| step.key.test == test && step.key.subject == at);
+                let there = |place: &Place| {
+                    place.point() == Some(point.id)
+                        && !place.expects_open()
+                        && !matches!(place, Place::Metalwork { .. })
+                };
+                // Of a three-phase point the highest line stands for all, of a switch its routes.
+                let steps = bench
+                    .steps
+                    .iter()
+                    .filter(|step| step.key.test == test && step.key.subject.place().is_some_and(there));
                 let highest = steps.clone().filter(|step| bench.settled.of(&step.key).is_some()).max_by(|a, b| {
                     let number = |key: &Key| bench.settled.float(key).unwrap_or(f64::MAX);
                     number(&a.key).total_cmp(&number(&b.key))
@@ -103,7 +112,7 @@ pub fn of(circuit: &Circuit, bench: &Bench<'_>, here: &str) -> Profile {
                 name: point.name.clone(),
                 leg: point.leg_m.map(proof_core::quantity::Metres::get),
                 parent: point.spur_from.map(|id| id.0),
-                series: [series(Test::R1Rn), series(Test::R1R2)],
+                series: [series(Test::R1Rn), series(last)],
             }
         })
         .collect();

@@ -14,7 +14,7 @@ use proof_core::event::{Alteration, BoardState, board_state, open_items};
 use proof_core::installation::{Board, Circuit, CircuitShape, Feed, Job, Lines, MainSwitch};
 use proof_core::judgement::{CircuitJudge, Judgement};
 use proof_core::reading::Settled;
-use proof_core::schedule::{ResultRow, result_row};
+use proof_core::schedule::{ResultRow, done_of, result_row};
 use proof_core::sequence::circuit_steps;
 use proof_core::standard::supply::EarthingSystem;
 use proof_core::{shorthand, validity};
@@ -68,8 +68,7 @@ pub fn ways(job: &Job, board: Uuid, settled: &Settled<'_>) -> Vec<Way> {
             let judge = CircuitJudge::brief(installation, circuit, settled);
             let steps = circuit_steps(installation, circuit);
             let judged: Vec<Judgement> = steps.iter().filter_map(|step| judge.step(step)).collect();
-            let wanted = steps.iter().filter(|step| step.required);
-            let done = wanted.clone().filter(|step| settled.of(&step.key).is_some()).count();
+            let (done, of) = done_of(installation, circuit, settled, &steps);
             let order =
                 |chip: &Chip| ["outside", "again", "unjudged", "within"].iter().position(|look| *look == chip.look);
             // A reading without a limit says nothing of the way as a whole.
@@ -83,7 +82,7 @@ pub fn ways(job: &Job, board: Uuid, settled: &Settled<'_>) -> Vec<Way> {
                     .unwrap_or_default(),
                 row: result_row(installation, circuit, settled),
                 done,
-                of: wanted.count(),
+                of,
                 chip: worst,
                 circuit: circuit.clone(),
             }

@@ -16,7 +16,7 @@ use proof_core::event::{Event, EventKind};
 use proof_core::installation::{Circuit, CircuitShape, Feed, Job};
 use proof_core::judgement::CircuitJudge;
 use proof_core::reading::{Reading, Settled};
-use proof_core::schedule::{ResultRow, result_row};
+use proof_core::schedule::{ResultRow, is_done, result_row, stands_in};
 use proof_core::sequence::circuit_steps;
 use proof_core::validity::LONGEST_LINE;
 use serde::Deserialize;
@@ -140,6 +140,7 @@ fn work(loaded: &Loaded, circuit: &Circuit, request: &HttpRequest, asked: &Asked
         settled: &settled,
         judge: Box::new(|step, value| judge.judge(step, value)),
         band: Box::new(|step| judge.known.band(&step.key)),
+        stands_in: Box::new(|step| stands_in(&loaded.job.installation, circuit, &settled, step)),
         base: format!("/jobs/{}/circuits/{}", loaded.job.id, circuit.id),
         ring: circuit.shape == CircuitShape::Ring,
         of_what: "this circuit",
@@ -220,7 +221,7 @@ pub async fn enter(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: Http
         Taken::GivenBack(error, status) => return again(&loaded, error, status),
     }
     let settled = Settled::new(&loaded.readings, &loaded.events);
-    let next = next_open(&steps, &settled, &slug);
+    let next = next_open(&steps, |step| is_done(&loaded.job.installation, &circuit, &settled, step), &slug);
     let low_ohm = step.field == proof_core::entry::Field::Continuity;
     drop(settled);
     let to = format!("/jobs/{job}/circuits/{circuit_id}?at={}&last={slug}", next.as_deref().unwrap_or(&slug));

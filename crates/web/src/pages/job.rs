@@ -13,6 +13,7 @@ use proof_core::finding::{Finding, Severity, review};
 use proof_core::inspection::ITEMS;
 use proof_core::installation::Job;
 use proof_core::reading::Settled;
+use proof_core::schedule::{is_done, is_wanted};
 use proof_core::sequence::{Stage, circuit_steps, origin_steps};
 use proof_store::CertificateRow;
 use uuid::Uuid;
@@ -52,10 +53,10 @@ pub fn progress(job: &Job, findings: &[Finding], issued: bool) -> Vec<Progress> 
     let (mut dead, mut live) = ((0, 0), (0, 0));
     let mut first_open: [Option<String>; 2] = [None, None];
     for circuit in &job.installation.circuits {
-        for step in circuit_steps(&job.installation, circuit).iter().filter(|step| step.required) {
+        for step in circuit_steps(&job.installation, circuit).iter().filter(|step| is_wanted(step)) {
             let (count, open) = if step.stage < Stage::Zs { (&mut dead, 0) } else { (&mut live, 1) };
             count.1 += 1;
-            if settled.of(&step.key).is_some() {
+            if is_done(&job.installation, circuit, &settled, step) {
                 count.0 += 1;
             } else {
                 first_open[open].get_or_insert_with(|| format!("{base}/circuits/{}?at={}", circuit.id, step.slug));

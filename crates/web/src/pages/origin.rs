@@ -11,8 +11,9 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
+use proof_core::entry::Field;
 use proof_core::event::Event;
-use proof_core::expectation::{Band, bond_band};
+use proof_core::expectation::{Band, bond_band, earthing_band};
 use proof_core::installation::Job;
 use proof_core::judgement::{judge_origin, recorded_fault_current};
 use proof_core::reading::{Reading, Settled, Subject, Test};
@@ -63,6 +64,7 @@ fn band(job: &Job, step: &Step) -> Result<Band, &'static str> {
             .find(|other| other.id == *bond)
             .ok_or("no such bond")
             .and_then(bond_band),
+        (Test::EarthingConductor, _) if step.field == Field::Continuity => Ok(earthing_band()),
         (Test::Ze, _) => {
             let system = job.installation.supply.system;
             let declared = system.declared_ze().get();
@@ -86,6 +88,7 @@ fn respond(loaded: &Loaded, request: &HttpRequest, asked: &Asked, status: Status
         settled: &settled,
         judge: Box::new(|step, value| judge_origin(&job.installation, &settled, step, value)),
         band: Box::new(|step| band(job, step)),
+        stands_in: Box::new(|_| None),
         base: format!("/jobs/{}/origin", job.id),
         ring: false,
         of_what: "this supply",
@@ -138,7 +141,7 @@ pub async fn enter(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest,
         Taken::GivenBack(error, status) => return again(&loaded, error, status),
     }
     let settled = Settled::new(&loaded.2, &loaded.1);
-    let next = next_open(&steps, &settled, &slug);
+    let next = next_open(&steps, |step| settled.of(&step.key).is_some(), &slug);
     let low_ohm = step.field == proof_core::entry::Field::Continuity;
     drop(settled);
     let to = format!("/jobs/{id}/origin?at={}&last={slug}", next.as_deref().unwrap_or(&slug));

@@ -78,6 +78,9 @@ fn filled(job: &Job) -> Fields {
     for (index, bond) in supply.bonds.iter().enumerate() {
         f.put(format!("bond{index}_id"), bond.id.to_string());
         f.put(format!("bond{index}_to"), bond.to.clone());
+        if bond.supplementary {
+            f.put(format!("bond{index}_supp"), "yes");
+        }
         f.put(format!("bond{index}_mm2"), size(bond.mm2));
         f.put(format!("bond{index}_m"), text(bond.length_m.map(Metres::get)));
     }
@@ -169,7 +172,7 @@ fn supply(f: &mut Fields, installation: &mut Installation) {
                 .ok()
                 .filter(|id| kept.contains(id))
                 .unwrap_or_else(Uuid::new_v4);
-            Some(Bond { id, to, mm2, length_m })
+            Some(Bond { id, to, supplementary: f.ticked(&format!("bond{index}_supp")), mm2, length_m })
         })
         .collect();
 }

@@ -65,12 +65,17 @@ pub type Judging<'a> = Box<dyn Fn(&Step, &Value) -> Judgement + 'a>;
 /// The band of a step, or what would have to be known first.
 pub type Expecting<'a> = Box<dyn Fn(&Step) -> Result<Band, &'static str> + 'a>;
 
+/// What stands for a step without a reading of its own.
+pub type StandingIn<'a> = Box<dyn Fn(&Step) -> Option<String> + 'a>;
+
 /// What judging and expecting need, for whichever place the readings are of.
 pub struct Bench<'a> {
     pub steps: Vec<Step>,
     pub settled: &'a Settled<'a>,
     pub judge: Judging<'a>,
     pub band: Expecting<'a>,
+    /// What stands for a step without a reading of its own.
+    pub stands_in: StandingIn<'a>,
     /// Where the page and its forms are.
     pub base: String,
     pub ring: bool,
@@ -173,11 +178,11 @@ fn spoken(label: &str) -> String {
     if label.starts_with(|c: char| c.is_ascii_digit()) { format!("point {label}") } else { label.to_owned() }
 }
 
-/// The step after `slug` that has no reading yet, in test order; then the first of all.
-pub fn next_open(steps: &[Step], settled: &Settled<'_>, slug: &str) -> Option<String> {
+/// The step after `slug` that still wants something, in test order; then the first of all.
+pub fn next_open(steps: &[Step], done: impl Fn(&Step) -> bool, slug: &str) -> Option<String> {
     let at = steps.iter().position(|step| step.slug == slug).map_or(0, |at| at + 1);
     let (before, after) = steps.split_at(at);
-    after.iter().chain(before).find(|step| settled.of(&step.key).is_none()).map(|step| step.slug.clone())
+    after.iter().chain(before).find(|step| !done(step)).map(|step| step.slug.clone())
 }
 
 impl Sheet {
@@ -196,8 +201,8 @@ impl Sheet {
 }
 
 impl Bench<'_> {
-    fn taken(&self, step: &Step) -> bool {
-        self.settled.of(&step.key).is_some()
+    fn done(&self, step: &Step) -> bool {
+        self.settled.of(&step.key).is_some() || (self.stands_in)(step).is_some()
     }
 
     fn verdict(&self, step: &Step) -> Option<Verdict> {
@@ -268,7 +273,7 @@ impl Bench<'_> {
             .at
             .as_deref()
             .and_then(|slug| self.steps.iter().find(|step| step.slug == slug))
-            .or_else(|| self.steps.iter().find(|step| !self.taken(step)));
+            .or_else(|| self.steps.iter().find(|step| !self.done(step)));
         let mut groups: Vec<Group> = Vec::new();
         for step in &self.steps {
             if groups.last().is_none_or(|group| group.stage != step.stage) {
@@ -276,11 +281,14 @@ impl Bench<'_> {
             }
             let reading = self.settled.of(&step.key);
             let Some(group) = groups.last_mut() else { continue };
-            group.done += usize::from(reading.is_some());
+            group.done += usize::from(self.done(step));
             group.cells.push(Cell {
                 slug: step.slug.clone(),
                 label: step.label.clone(),
-                value: reading.map(|reading| reading.value.shown()).unwrap_or_default(),
+                value: reading
+                    .map(|reading| reading.value.shown())
+                    .or_else(|| (self.stands_in)(step))
+                    .unwrap_or_default(),
                 chip: reading.map(|reading| worse(&(self.judge)(step, &reading.value))),
                 here: in_hand.is_some_and(|here| here.slug == step.slug),
                 unsteady: reading.is_some_and(|reading| reading.unsteady),

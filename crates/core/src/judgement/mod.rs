@@ -5,20 +5,23 @@
 
 use crate::calc::loop_impedance::{self, Loop};
 use crate::calc::rcd::{Trip, trips_rightly};
-use crate::conductor::{Conductor, Pair};
-use crate::expectation::{Band, Known, bond_band};
+use crate::conductor::Conductor;
+use crate::expectation::{Band, Known, read_at};
 use crate::installation::{Circuit, Installation, Wiring, ZsLimit};
 use crate::quantity::{approximate, exact};
-use crate::reading::{Key, Place, Settled, Subject, Test, Value};
-use crate::sequence::{Step, fault_current_key};
+use crate::reading::{Key, Place, Settled, Test, Value};
+use crate::sequence::Step;
 use crate::standard::Source;
 use crate::standard::devices::{self, MaximumZs, maximum_zs};
 use crate::standard::earthing::{self, rcd_maximum_zs};
 use crate::standard::insulation::{self, VoltageBand};
 use crate::standard::rcd::{TripWindow, source as rcd_source, window};
 use crate::standard::ring::{LEGS_PROPORTION, LEGS_WITHIN, PROPORTION_FROM, legs_source, proportion_source};
-use crate::standard::supply::{EarthingSystem, declared_ze_source};
+use crate::standard::supply::EarthingSystem;
 use rust_decimal::{Decimal, dec};
+
+mod origin;
+pub use origin::{judge_origin, recorded_fault_current};
 
 /// Is the reading inside its limit?
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -197,7 +200,8 @@ impl<'a> CircuitJudge<'a> {
             value => match step.key.test {
                 Test::RingEndToEnd { conductor } => self.end(&mut judgement, step, conductor, value),
                 Test::R1Rn | Test::R1R2 | Test::R2 => self.continuity(&mut judgement, step, value),
-                Test::Insulation => self.insulation(&mut judgement, step, value),
+                Test::RingBoardCheck => self.board_check(&mut judgement, step, value),
+                Test::Insulation | Test::InsulationJoined => self.insulation(&mut judgement, step, value),
                 Test::Zs => self.zs(&mut judgement, step, value),
                 Test::RcdTrip { .. } => self.rcd(&mut judgement, step, value),
                 _ => outcome(&mut judgement, value, self.installation.edition.rules().polarity),
@@ -252,7 +256,45 @@ impl<'a> CircuitJudge<'a> {
         }
     }
 
+    /// Line to the other conductor of the same leg, before walking.
+    fn board_check(&self, judgement: &mut Judgement, step: &Step, value: &Value) {
+        let Some(ohm) = self.continuous(judgement, value) else { return };
+        match self.known.band(&step.key) {
+            Ok(band) => {
+                judgement.against(&band, ohm, "Ω");
+                if ohm < band.low {
+                    judgement.notes.push(
+                        "a leg is linked to itself: change one leg over, and read here again before walking".into(),
+                    );
+                }
+            }
+            Err(why) => judgement.not_judged("expected", why),
+        }
+    }
+
+    /// A switch in its open position: nothing should be read through it.
+    fn open_position(&self, judgement: &mut Judgement, value: &Value) {
+        let source = self.installation.edition.rules().polarity;
+        let open = *value == Value::Open || matches!(value, Value::Over(_));
+        judgement.limit(open, || {
+            let said = if open { "open" } else { "not open" };
+            ["closed reads, open goes over range".to_owned(), value.shown(), said.into(), source.line()]
+        });
+        if open {
+            judgement.plausibility = Plausibility::Within;
+        } else {
+            judgement.look_again(
+                "it reads with the switch open: the switch does not break this line, or line and CPC meet elsewhere"
+                    .into(),
+            );
+        }
+    }
+
     fn continuity(&self, judgement: &mut Judgement, step: &Step, value: &Value) {
+        if step.expects_open() {
+            self.open_position(judgement, value);
+            return;
+        }
         let Some(ohm) = self.continuous(judgement, value) else { return };
         let source = self.installation.edition.rules().continuity;
         judgement.limit(true, || {
@@ -266,6 +308,11 @@ impl<'a> CircuitJudge<'a> {
                 judgement.against(&band, ohm, "Ω");
                 if ohm < band.low {
                     judgement.notes.push("too low: a parallel path, a bridged ring, or not the cable you think".into());
+                } else if step.key.test != Test::R1Rn && self.known.flattered_by_metal(&step.key, ohm) {
+                    judgement.notes.push(
+                        "lower than its own copper: metal beside the CPC is in the reading; take the accessory off the metal, fly lead off, and read again"
+                            .into(),
+                    );
                 }
             }
             Err(why) => judgement.not_judged("expected", why),
@@ -399,7 +446,7 @@ impl<'a> CircuitJudge<'a> {
             r1_r2: exact(r1_r2).unwrap_or_default(),
             measured_zs: Some(zs),
             working_c: dec!(70),
-            test_c: self.circuit.cable_c.and_then(|c| exact(c.get())).unwrap_or(dec!(20)),
+            test_c: exact(read_at(self.installation, self.circuit).get()).unwrap_or(dec!(20)),
         };
         let judged = loop_impedance::judge(&given, maximum);
         judgement.limit(judged.within_temperature == Some(true), || {
@@ -469,125 +516,5 @@ fn outcome(judgement: &mut Judgement, value: &Value, source: Source) {
     }
 }
 
-/// Judges a reading at the origin.
-pub fn judge_origin(installation: &Installation, settled: &Settled<'_>, step: &Step, value: &Value) -> Judgement {
-    let mut judgement = Judgement::blank(true);
-    match value {
-        Value::Limitation(reason) | Value::NotApplicable(reason) => {
-            judgement.not_judged("limit", reason);
-            return judgement;
-        }
-        _ => {}
-    }
-    match (step.key.test, &step.key.subject) {
-        (Test::BondContinuity, Subject::Bond { bond }) => {
-            let Some(bond) = installation.supply.bonds.iter().find(|other| other.id == *bond) else { return judgement };
-            let Some(ohm) = value.float() else {
-                judgement.limit(false, || {
-                    ["the bond is continuous".to_owned(), value.shown(), "not continuous".into(), String::new()]
-                });
-                return judgement;
-            };
-            let band = bond_band(bond);
-            let own = band.as_ref().ok().and_then(|band| band.centre).unwrap_or(0.0);
-            let (limit, source) = if own > earthing::BOND_LIMIT.get() {
-                (earthing::LONG_BOND_FACTOR * own + earthing::LONG_BOND_EXTRA.get(), earthing::long_bond_source())
-            } else {
-                (earthing::BOND_LIMIT.get(), earthing::bond_source())
-            };
-            judgement.limit(ohm <= limit + 1e-9, || {
-                ["bond ≤ its limit".to_owned(), format!("{ohm} ≤ {limit:.3}"), format!("{limit:.3} Ω"), source.line()]
-            });
-            match band {
-                Ok(band) => judgement.against(&band, ohm, "Ω"),
-                Err(why) => judgement.not_judged("expected", why),
-            }
-        }
-        (Test::Ze, _) => {
-            let Some(ze) = value.number() else {
-                judgement.limit(false, || {
-                    ["the earth path is complete".to_owned(), value.shown(), "no path".into(), String::new()]
-                });
-                return judgement;
-            };
-            let system = installation.supply.system;
-            let declared = exact(system.declared_ze().get()).unwrap_or_default();
-            judgement.limit(ze <= declared, || {
-                [
-                    "Ze ≤ declared maximum".to_owned(),
-                    format!("{ze} ≤ {declared} ({})", system.name()),
-                    format!("{declared} Ω"),
-                    declared_ze_source().line(),
-                ]
-            });
-            if ze > declared {
-                judgement
-                    .notes
-                    .push("over the declared value: ask the distributor, or write down the explanation".into());
-            }
-            if ze == Decimal::ZERO {
-                judgement.look_again("zero: no loop reads zero; was it the leads?".into());
-            }
-        }
-        (Test::FaultCurrent, _) => fault_current(&mut judgement, installation, settled, step, value),
-        _ => outcome(&mut judgement, value, installation.edition.rules().polarity),
-    }
-    judgement
-}
-
-fn fault_current(
-    judgement: &mut Judgement,
-    installation: &Installation,
-    settled: &Settled<'_>,
-    step: &Step,
-    value: &Value,
-) {
-    let Some(ka) = value.number() else { return };
-    let weakest = installation
-        .circuits
-        .iter()
-        .filter(|circuit| {
-            installation.board(circuit.board).is_some_and(|b| b.fed_by == crate::installation::Feed::Supply)
-        })
-        .filter_map(|circuit| circuit.device.breaking_ka.map(|capacity| (capacity, circuit)))
-        .min_by_key(|(capacity, _)| *capacity);
-    match weakest {
-        Some((capacity, circuit)) => judgement.limit(ka <= capacity, || {
-            [
-                "fault current ≤ breaking capacity of every device".to_owned(),
-                format!("{ka} ≤ {capacity} kA (way {} {})", circuit.way, circuit.device.shown()),
-                format!("{capacity} kA"),
-                devices::breaking_capacity_source(circuit.device.standard).line(),
-            ]
-        }),
-        None => judgement.not_judged("limit", "give the breaking capacity of the devices"),
-    }
-    // Line–earth has no lower loop than the Ze that was read with paths missing.
-    if step.key.pair == Some(Pair::LINE_EARTH)
-        && let Some(ze) = settled.float(&crate::sequence::ze_key()).filter(|ze| *ze > 0.0)
-    {
-        let by_ze = 0.23 / ze;
-        let band = Band {
-            low: 0.8 * by_ze,
-            high: None,
-            centre: Some(by_ze),
-            basis: format!("230 V / Ze {ze} Ω = {by_ze:.2} kA, more with bonds and paths in"),
-            source: crate::standard::supply::nominal_source(),
-        };
-        judgement.against(&band, approximate(ka), "kA");
-    } else {
-        judgement.not_judged("expected", "read Ze first, or the loop behind it");
-    }
-}
-
-/// Larger of the two fault currents at the origin, kA, and between which pair.
-pub fn recorded_fault_current(settled: &Settled<'_>) -> Option<(Decimal, Pair)> {
-    [Pair::LINE_NEUTRAL, Pair::LINE_EARTH]
-        .into_iter()
-        .filter_map(|pair| Some((settled.value(&fault_current_key(pair))?.number()?, pair)))
-        .max_by_key(|(ka, _)| *ka)
-}
-
 #[cfg(test)]
-#[path = "judgement_tests.rs"]
 mod tests;

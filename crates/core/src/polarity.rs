@@ -1,0 +1,177 @@
+//! Polarity, earned: it falls out of readings at every point, or it is seen.
+//!
+//! R1+R2 alone cannot tell a line–CPC reversal at a three-pin point; two pairs right prove all
+//! three conductors (common practice, no source). Which of them earns the tick is a house rule.
+
+use crate::house_rules::PolarityBy;
+use crate::installation::{Circuit, Installation};
+use crate::reading::{Place, Settled, Test, Value};
+use crate::sequence::{Step, by_long_lead, circuit_steps, polarity_key};
+
+/// How a circuit's polarity stands.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Polarity {
+    /// Right, and how it was earned.
+    Earned(&'static str),
+    /// Wrong, and why.
+    Wrong(String),
+    /// Not owed: a limitation or not applicable, as written.
+    Excused(String),
+    /// Owed, and what is wanting.
+    Owed(String),
+}
+
+impl Polarity {
+    /// Whether nothing is owed any more.
+    pub const fn settled(&self) -> bool {
+        !matches!(self, Self::Owed(_))
+    }
+
+    /// What stands in the box of the schedule; empty while it is owed.
+    pub fn boxed(&self) -> String {
+        match self {
+            Self::Earned(_) => "✓".to_owned(),
+            Self::Wrong(_) => "fail".to_owned(),
+            Self::Excused(shown) => shown.clone(),
+            Self::Owed(_) => String::new(),
+        }
+    }
+
+    /// How it was earned, or what is wanting.
+    pub fn said(&self) -> &str {
+        match self {
+            Self::Earned(how) => how,
+            Self::Wrong(text) | Self::Excused(text) | Self::Owed(text) => text,
+        }
+    }
+}
+
+/// How the polarity of a circuit stands.
+pub fn polarity(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Polarity {
+    let seen = settled.value(&polarity_key(circuit.id));
+    if seen == Some(&Value::Fail) {
+        return Polarity::Wrong("seen wrong at a terminal".to_owned());
+    }
+    let by = installation.house_rules.polarity_by;
+    if by != PolarityBy::Eye && !by_long_lead(installation, circuit) {
+        match by_instrument(installation, circuit, settled, by) {
+            Polarity::Owed(_) if seen.is_some() => {}
+            found => return found,
+        }
+    }
+    match seen {
+        Some(Value::Pass) => Polarity::Earned("seen: colours and terminal letters at every point"),
+        Some(value) => Polarity::Excused(value.shown()),
+        None => Polarity::Owed("look at colours and terminal letters at every point".to_owned()),
+    }
+}
+
+fn by_instrument(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>, by: PolarityBy) -> Polarity {
+    let both = by == PolarityBy::BothPairs;
+    let counts = |step: &Step| match step.key.test {
+        Test::R1R2 => !step.expects_open() && !matches!(step.key.subject.place(), Some(Place::Metalwork { .. })),
+        Test::R1Rn => both,
+        _ => false,
+    };
+    let (mut missing, mut open, mut any) = (Vec::new(), Vec::new(), false);
+    for step in circuit_steps(installation, circuit).iter().filter(|step| counts(step)) {
+        any = true;
+        let name = if step.key.test == Test::R1Rn { "R1+Rn" } else { "R1+R2" };
+        match settled.value(&step.key) {
+            Some(Value::Number(_)) => {}
+            Some(Value::Open | Value::Over(_)) => open.push(format!("{name} open at {}", step.label)),
+            _ => missing.push(format!("{name} at {}", step.label)),
+        }
+    }
+    if !open.is_empty() {
+        return Polarity::Wrong(format!("{}: a switch that is off, or a reversal", open.join(", ")));
+    }
+    if !missing.is_empty() || !any {
+        let more = missing.len().saturating_sub(2);
+        missing.truncate(2);
+        let more = if more > 0 { format!(" and {more} more") } else { String::new() };
+        return Polarity::Owed(format!("read {}{more}", missing.join(", ")));
+    }
+    Polarity::Earned(if both { "R1+Rn and R1+R2 at every point" } else { "R1+R2 at every point" })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::bench::demo;
+    use crate::house_rules::ContinuityMethod;
+    use crate::reading::{Key, Reading};
+
+    fn of(readings: &[Reading], change: impl Fn(&mut Installation)) -> Polarity {
+        let mut job = demo::jobs().swap_remove(0);
+        change(&mut job.installation);
+        let circuit = job.installation.circuits[2].clone();
+        polarity(&job.installation, &circuit, &Settled::new(readings, &[]))
+    }
+
+    fn walked() -> Vec<Reading> {
+        let job = demo::jobs().swap_remove(0);
+        let circuit = job.installation.circuits[2].id;
+        let walk = |test| matches!(test, Test::R1Rn | Test::R1R2);
+        let mut all = job.readings;
+        all.retain(|reading| reading.key.subject.circuit() == Some(circuit) && walk(reading.key.test));
+        all
+    }
+
+    fn seen(value: Value) -> Reading {
+        let mut one = walked().swap_remove(0);
+        one.key = polarity_key(one.key.subject.circuit().unwrap());
+        one.value = value;
+        one
+    }
+
+    #[test]
+    fn both_pairs_at_every_point_earn_it() {
+        assert_eq!(of(&walked(), |_| ()), Polarity::Earned("R1+Rn and R1+R2 at every point"));
+        let mut less = walked();
+        less.retain(|reading| reading.key.test == Test::R1R2);
+        let Polarity::Owed(wanting) = of(&less, |_| ()) else { panic!() };
+        assert!(wanting.starts_with("read R1+Rn at") && wanting.contains("more"), "{wanting}");
+        assert_eq!(
+            of(&less, |i| i.house_rules.polarity_by = PolarityBy::R1R2Alone),
+            Polarity::Earned("R1+R2 at every point")
+        );
+        assert!(matches!(of(&less, |i| i.house_rules.polarity_by = PolarityBy::Eye), Polarity::Owed(_)));
+    }
+
+    #[test]
+    fn one_open_point_is_wrong_until_read_again() {
+        let mut readings = walked();
+        let mut open = readings[3].clone();
+        open.value = Value::Open;
+        readings.push(open);
+        let Polarity::Wrong(why) = of(&readings, |_| ()) else { panic!() };
+        assert!(why.contains("open at"), "{why}");
+        readings.push(readings[3].clone());
+        assert!(matches!(of(&readings, |_| ()), Polarity::Earned(_)));
+    }
+
+    #[test]
+    fn the_eye_stands_in_and_a_fail_outweighs_all() {
+        assert!(matches!(of(&[seen(Value::Pass)], |_| ()), Polarity::Earned(how) if how.starts_with("seen")));
+        let mut readings = walked();
+        readings.push(seen(Value::Fail));
+        assert!(matches!(of(&readings, |_| ()), Polarity::Wrong(_)));
+        let excused = of(&[seen(Value::Limitation("sealed".into()))], |_| ());
+        assert_eq!(excused.boxed(), "LIM");
+    }
+
+    #[test]
+    fn a_long_lead_leaves_polarity_owed() {
+        let job = demo::jobs().swap_remove(0);
+        let mut installation = job.installation;
+        installation.house_rules.continuity = ContinuityMethod::R2;
+        let radial = installation.circuits[4].clone();
+        let readings: Vec<Reading> = job.readings.into_iter().filter(|r| r.key.test != Test::Polarity).collect();
+        let settled = Settled::new(&readings, &[]);
+        assert!(matches!(polarity(&installation, &radial, &settled), Polarity::Owed(_)));
+        assert!(circuit_steps(&installation, &radial).iter().all(|step| step.key.test != Test::R1R2));
+        let key = Key::on_circuit(radial.id, Place::Point { point: radial.points[0].id }, Test::R2);
+        assert!(circuit_steps(&installation, &radial).iter().any(|step| step.key == key));
+    }
+}
