@@ -144,6 +144,7 @@ fn word(lower: &str, field: Field, over_range: Decimal) -> Option<Value> {
     match (field, lower) {
         (Field::Insulation, "ol" | "o.l" | "o/l" | "over" | "over range" | "open") => Some(Value::Over(over_range)),
         (Field::Continuity | Field::Loop, "ol" | "o.l" | "o/l" | "open" | "over" | "over range") => Some(Value::Open),
+        (Field::Continuity, "walked") => Some(Value::Walked),
         (Field::TripTime, "no trip" | "notrip" | "no_trip" | "nt") => Some(Value::NoTrip),
         (Field::Outcome, "pass" | "p" | "ok" | "yes" | "y" | "right" | "✓") => Some(Value::Pass),
         (Field::Outcome, "fail" | "f" | "no" | "n" | "wrong" | "✗") => Some(Value::Fail),

@@ -78,7 +78,7 @@ fn by_instrument(installation: &Installation, circuit: &Circuit, settled: &Settl
         any = true;
         let name = if step.key.test == Test::R1Rn { "R1+Rn" } else { "R1+R2" };
         match settled.value(&step.key) {
-            Some(Value::Number(_)) => {}
+            Some(Value::Number(_) | Value::Walked) => {}
             Some(Value::Open | Value::Over(_)) => open.push(format!("{name} open at {}", step.label)),
             _ => missing.push(format!("{name} at {}", step.label)),
         }

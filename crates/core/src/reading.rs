@@ -251,6 +251,8 @@ pub enum Value {
     Over(Decimal),
     /// Open circuit.
     Open,
+    /// Read, and not above the highest that was written down.
+    Walked,
     /// The device did not trip.
     NoTrip,
     /// Right.
@@ -283,6 +285,7 @@ impl Value {
             Self::Number(number) => number.to_string(),
             Self::Over(bound) => format!(">{bound}"),
             Self::Open => "open".to_owned(),
+            Self::Walked => "walked".to_owned(),
             Self::NoTrip => "no trip".to_owned(),
             Self::Pass => "pass".to_owned(),
             Self::Fail => "fail".to_owned(),

@@ -295,8 +295,15 @@ impl<'a> CircuitJudge<'a> {
             self.open_position(judgement, value);
             return;
         }
-        let Some(ohm) = self.continuous(judgement, value) else { return };
         let source = self.installation.edition.rules().continuity;
+        if *value == Value::Walked {
+            judgement.limit(true, || {
+                ["conductors are continuous".to_owned(), "walked".into(), "continuous".into(), source.line()]
+            });
+            judgement.not_judged("expected", "no figure was kept: every figure buys diagnosis");
+            return;
+        }
+        let Some(ohm) = self.continuous(judgement, value) else { return };
         judgement.limit(true, || {
             ["conductors are continuous".to_owned(), format!("{ohm} Ω"), "continuous".into(), source.line()]
         });

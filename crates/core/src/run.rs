@@ -1,0 +1,482 @@
+//! The run: the order in which a job's dead tests are walked, and what is to be done now.
+//!
+//! Nothing of it is stored. What is to be read next follows from the readings and the log, so that
+//! a run that is opened again stands where it was, and a step taken out of turn is planned around.
+
+use crate::disturbance::{Disturbance, changes, goes_back_at_once, of_step, undo_first};
+use crate::event::{BoardState, Event, EventKind, OpenItem, board_state, open_items};
+use crate::hook_up::{Leads, leads};
+use crate::house_rules::{InsulationBy, LeadCompensation};
+use crate::installation::{Board, Circuit, Feed, Installation, Job};
+use crate::insulation::board::board_pairs;
+use crate::insulation::board::set_step;
+use crate::insulation::search::{Next, Search};
+use crate::reading::{Place, PointId, Reading, Settled, Test};
+use crate::schedule::{is_done, is_wanted};
+use crate::sequence::{Stage, Step, circuit_steps, origin_steps};
+use uuid::Uuid;
+
+/// In which order a board is walked.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default)]
+pub enum Order {
+    /// Every test of a circuit, then the next circuit.
+    #[default]
+    CircuitByCircuit,
+    /// Every circuit of a test, then the next test.
+    TestByTest,
+}
+
+impl Order {
+    /// Both.
+    pub const ALL: [Self; 2] = [Self::CircuitByCircuit, Self::TestByTest];
+
+    /// Key in forms.
+    pub const fn key(self) -> &'static str {
+        match self {
+            Self::CircuitByCircuit => "circuit",
+            Self::TestByTest => "test",
+        }
+    }
+
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::CircuitByCircuit => "circuit by circuit",
+            Self::TestByTest => "test by test",
+        }
+    }
+}
+
+/// What a walk costs.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub struct Counts {
+    /// Readings to take.
+    pub readings: usize,
+    /// Times that a board is gone to.
+    pub board_visits: usize,
+    /// Points walked to.
+    pub points: usize,
+    /// Times that leads, adapter or pins change.
+    pub lead_changes: usize,
+    /// Times that the leads are nulled (or, where they are subtracted, measured).
+    pub nulls: usize,
+}
+
+/// A planned reading.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Planned {
+    /// The step.
+    pub step: Step,
+    /// The circuit that it is of, if of one.
+    pub circuit: Option<Uuid>,
+    /// The board that it belongs to.
+    pub board: Uuid,
+}
+
+impl Planned {
+    /// The circuit that it is of, else its board.
+    pub fn of(&self) -> Uuid {
+        self.circuit.unwrap_or(self.board)
+    }
+
+    fn place(&self) -> Option<&Place> {
+        self.step.key.subject.place()
+    }
+
+    fn at_board(&self) -> bool {
+        self.place().is_none_or(|place| *place == Place::Board) && self.step.stage != Stage::Polarity
+    }
+}
+
+/// What must be done before the reading in hand, in this order.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Need<'a> {
+    /// The board is not proved dead.
+    Prove(Uuid),
+    /// Open items go back first.
+    Undo(Vec<OpenItem<'a>>),
+    /// To be altered or connected; the open items named give way.
+    Make(Vec<Disturbance>, Vec<Uuid>),
+    /// The leads are nulled, or measured where they are subtracted.
+    Null(Leads),
+}
+
+/// Where a person stands: at a board, or at a point of a circuit.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Stand {
+    Board(Uuid),
+    Point(Option<Uuid>, PointId),
+}
+
+/// A job's run.
+pub struct Run<'a> {
+    job: &'a Job,
+    settled: &'a Settled<'a>,
+    open: Vec<OpenItem<'a>>,
+    order: Order,
+    /// Every dead reading that the job wants, in order, done or not.
+    pub planned: Vec<Planned>,
+}
+
+impl<'a> Run<'a> {
+    /// Plans a job in an order.
+    pub fn new(job: &'a Job, settled: &'a Settled<'a>, order: Order) -> Self {
+        let mut run = Self { job, settled, open: open_items(&job.events), order, planned: Vec::new() };
+        run.planned = run.plan();
+        run
+    }
+
+    const fn installation(&self) -> &'a Installation {
+        &self.job.installation
+    }
+
+    fn plan(&self) -> Vec<Planned> {
+        let installation = self.installation();
+        let mut all = Vec::new();
+        let origin = installation.boards.iter().find(|board| board.fed_by == Feed::Supply);
+        if let Some(board) = origin {
+            all.extend(
+                origin_steps(installation)
+                    .into_iter()
+                    .filter(|step| step.stage == Stage::Bonding)
+                    .map(|step| Planned { step, circuit: None, board: board.id }),
+            );
+        }
+        for board in &installation.boards {
+            let by_board = installation.house_rules.insulation == InsulationBy::Board;
+            let mut circuits: Vec<Planned> = Vec::new();
+            for circuit in installation.circuits_of(board.id) {
+                circuits.extend(self.of_circuit(circuit, by_board));
+            }
+            if self.order == Order::TestByTest {
+                // The links of a test are made in one visit, then all its points are walked.
+                let rank = |planned: &Planned| {
+                    let place = usize::from(!planned.at_board());
+                    (stage_rank(installation, planned.step.stage), place)
+                };
+                circuits.sort_by_key(rank);
+            }
+            all.extend(circuits);
+            if by_board {
+                all.extend(self.of_board(board));
+            }
+        }
+        all
+    }
+
+    fn of_circuit(&self, circuit: &Circuit, by_board: bool) -> Vec<Planned> {
+        let installation = self.installation();
+        let steps = circuit_steps(installation, circuit);
+        let walked = |stage: Stage| {
+            steps.iter().any(|step| {
+                step.stage == stage && step.key.test != Test::RingBoardCheck && self.settled.of(&step.key).is_some()
+            })
+        };
+        steps
+            .iter()
+            .filter(|step| step.stage < Stage::Zs)
+            .filter(|step| match step.key.test {
+                // The board check comes before the walk or not at all.
+                Test::RingBoardCheck => self.settled.of(&step.key).is_some() || !walked(step.stage),
+                // By the whole board: a circuit's own only once somebody began it.
+                Test::Insulation | Test::InsulationJoined => !by_board || self.settled.of(&step.key).is_some(),
+                Test::Polarity => is_wanted(step) && (step.required || self.settled.of(&step.key).is_some()),
+                _ => true,
+            })
+            .map(|step| Planned { step: step.clone(), circuit: Some(circuit.id), board: circuit.board })
+            .collect()
+    }
+
+    /// The whole board, pair by pair, and what its search asks for.
+    fn of_board(&self, board: &Board) -> Vec<Planned> {
+        let installation = self.installation();
+        if installation.circuits_of(board.id).next().is_none() {
+            return Vec::new();
+        }
+        let planned = |step| Planned { step, circuit: None, board: board.id };
+        let mut all = Vec::new();
+        for pair in board_pairs(installation, board) {
+            let whole = set_step(crate::insulation::board::whole(installation, board.id), pair);
+            all.push(planned(whole.clone()));
+            let search = Search::of(installation, board, self.settled, pair);
+            match search.next() {
+                Next::Read(set) => {
+                    let mut next = set_step(set, pair);
+                    next.slug = format!("{}-{}", next.slug, search.taken());
+                    if next.key != whole.key {
+                        all.push(planned(next));
+                    }
+                }
+                // Mended, each of those at fault is read on its own.
+                Next::Found(faulty) => all.extend(self.own_readings(&faulty, &whole)),
+                Next::Sound | Next::TogetherOnly => {}
+            }
+        }
+        all
+    }
+
+    fn own_readings(&self, faulty: &[Uuid], whole: &Step) -> Vec<Planned> {
+        let installation = self.installation();
+        let bears = |step: &Step| {
+            step.key.test == whole.key.test && (step.key.pair == whole.key.pair || step.key.pair.is_none())
+        };
+        faulty
+            .iter()
+            .filter_map(|id| installation.circuit(*id))
+            .flat_map(|circuit| {
+                let mut steps = circuit_steps(installation, circuit);
+                steps.retain(|step| {
+                    step.stage == Stage::Insulation && bears(step) && self.settled.of(&step.key).is_none()
+                });
+                steps.into_iter().map(|step| Planned { step, circuit: Some(circuit.id), board: circuit.board })
+            })
+            .collect()
+    }
+
+    /// Whether a planned reading wants nothing more.
+    pub fn done(&self, planned: &Planned) -> bool {
+        if self.settled.of(&planned.step.key).is_some() {
+            return true;
+        }
+        let circuit = planned.circuit.and_then(|id| self.installation().circuit(id));
+        circuit.is_some_and(|circuit| is_done(self.installation(), circuit, self.settled, &planned.step))
+    }
+
+    /// Planned readings not taken yet, in order.
+    pub fn left(&self) -> impl Iterator<Item = &Planned> {
+        self.planned.iter().filter(|planned| !self.done(planned))
+    }
+
+    /// The reading in hand: the one asked for, else the first that is left.
+    pub fn in_hand(&self, asked: Option<(Uuid, &str)>) -> Option<&Planned> {
+        asked.and_then(|(of, slug)| self.find(of, slug)).or_else(|| self.left().next())
+    }
+
+    /// The planned reading of this circuit or board with this slug.
+    pub fn find(&self, of: Uuid, slug: &str) -> Option<&Planned> {
+        self.planned.iter().find(|planned| planned.step.slug == slug && planned.of() == of)
+    }
+
+    /// The reading after one, that is left; then the first of all.
+    pub fn after(&self, planned: &Planned) -> Option<&Planned> {
+        let at = self.planned.iter().position(|other| other == planned).map_or(0, |at| at + 1);
+        let (before, after) = self.planned.split_at(at);
+        after.iter().chain(before).find(|planned| !self.done(planned))
+    }
+
+    /// Circuits whose setting-up goes with one: in test order, all of the same stage on the board.
+    fn together<'b>(&'b self, planned: &'b Planned) -> Vec<&'b Planned> {
+        if self.order == Order::CircuitByCircuit || planned.circuit.is_none() {
+            return vec![planned];
+        }
+        let mut all: Vec<&Planned> = vec![planned];
+        for other in self.left() {
+            let same = other.board == planned.board && other.step.stage == planned.step.stage;
+            if same && !all.iter().any(|one| one.circuit == other.circuit) {
+                all.push(other);
+            }
+        }
+        all
+    }
+
+    /// What must be done before a reading, the first thing first.
+    pub fn needs(&self, planned: &Planned) -> Vec<Need<'a>> {
+        let installation = self.installation();
+        let mut needs = Vec::new();
+        if board_state(&self.job.events, planned.board).0 != BoardState::ProvedDead {
+            needs.push(Need::Prove(planned.board));
+        }
+        let undo = self.undo(planned);
+        if !undo.is_empty() {
+            needs.push(Need::Undo(undo));
+        }
+        let (mut make, mut replaced) = (Vec::new(), Vec::new());
+        for one in self.together(planned) {
+            let (more, gone) = changes(installation, &one.step, &self.open);
+            make.extend(more);
+            replaced.extend(gone);
+        }
+        if !make.is_empty() {
+            needs.push(Need::Make(make, replaced));
+        }
+        if let Some(leads) = self.null_wanted(planned) {
+            needs.push(Need::Null(leads));
+        }
+        needs
+    }
+
+    /// Open items that would falsify the reading, or that nothing left wants.
+    fn undo(&self, planned: &Planned) -> Vec<OpenItem<'a>> {
+        let installation = self.installation();
+        let mut undo: Vec<OpenItem<'a>> =
+            undo_first(installation, &planned.step, &self.open).into_iter().cloned().collect();
+        let wanted: Vec<Disturbance> =
+            std::iter::once(planned).chain(self.left()).flat_map(|left| of_step(installation, &left.step)).collect();
+        for item in self.open.iter().filter(|item| goes_back_at_once(item.alteration)) {
+            let still = wanted
+                .iter()
+                .any(|one| one.alteration == item.alteration && one.circuit == item.circuit && one.note == item.note);
+            let changes = wanted.iter().any(|one| one.circuit == item.circuit && joins(one) && joins_item(item));
+            if !still && !changes && !undo.iter().any(|other| other.item == item.item) {
+                undo.push(item.clone());
+            }
+        }
+        undo
+    }
+
+    /// The leads, when they are to be nulled or measured before this reading.
+    fn null_wanted(&self, planned: &Planned) -> Option<Leads> {
+        if !is_low_ohm(&planned.step) {
+            return None;
+        }
+        let leads = leads(self.installation(), &planned.step);
+        let state = LeadState::of(&self.job.events, &self.job.readings);
+        (!state.serves(self.installation().house_rules.leads, leads)).then_some(leads)
+    }
+
+    /// What the walk costs as planned, or what is left of it.
+    pub fn counts(&self, left_only: bool) -> Counts {
+        let mut counts = Counts::default();
+        let mut stood: Option<Stand> = None;
+        let mut held: Option<Leads> = None;
+        let mut measured: Vec<Leads> = Vec::new();
+        let rule = self.installation().house_rules.leads;
+        // Setting up a stage of a circuit is done at the board, whoever reads where.
+        let mut set_up: Vec<(Stage, Option<Uuid>)> = Vec::new();
+        for planned in self.planned.iter().filter(|planned| !left_only || !self.done(planned)) {
+            counts.readings += 1;
+            let together: Vec<(Stage, Option<Uuid>)> = if self.order == Order::TestByTest {
+                self.planned
+                    .iter()
+                    .filter(|other| other.board == planned.board && other.step.stage == planned.step.stage)
+                    .map(|other| (other.step.stage, other.circuit))
+                    .collect()
+            } else {
+                vec![(planned.step.stage, planned.circuit)]
+            };
+            let fresh = !set_up.contains(&(planned.step.stage, planned.circuit))
+                && !of_step(self.installation(), &planned.step).is_empty();
+            let board = Stand::Board(planned.board);
+            if fresh {
+                set_up.extend(together);
+            }
+            if (fresh || planned.at_board()) && stood != Some(board) {
+                counts.board_visits += 1;
+                stood = Some(board);
+            }
+            if let Some(point) = planned.place().and_then(Place::point) {
+                let there = Stand::Point(planned.circuit, point);
+                if stood != Some(there) {
+                    counts.points += 1;
+                    stood = Some(there);
+                }
+            }
+            if is_low_ohm(&planned.step) {
+                let leads = leads(self.installation(), &planned.step);
+                let changed = held != Some(leads);
+                counts.lead_changes += usize::from(changed && held.is_some());
+                counts.nulls += usize::from(match rule {
+                    LeadCompensation::Hold => changed,
+                    LeadCompensation::EveryTest => true,
+                    LeadCompensation::Subtract => !measured.contains(&leads),
+                });
+                measured.push(leads);
+                held = Some(leads);
+            }
+        }
+        counts
+    }
+
+    /// Items of the put-back list that stand open.
+    pub fn open(&self) -> &[OpenItem<'a>] {
+        &self.open
+    }
+}
+
+fn joins(one: &Disturbance) -> bool {
+    use crate::event::Alteration::{CrossedLegs, Link};
+    matches!(one.alteration, Link | CrossedLegs)
+}
+
+fn joins_item(item: &OpenItem<'_>) -> bool {
+    use crate::event::Alteration::{CrossedLegs, Link};
+    matches!(item.alteration, Link | CrossedLegs)
+}
+
+/// Whether a step is read on the low-resistance range, so that leads matter.
+pub const fn is_low_ohm(step: &Step) -> bool {
+    matches!(step.field, crate::entry::Field::Continuity)
+}
+
+fn stage_rank(installation: &Installation, stage: Stage) -> usize {
+    use crate::house_rules::PolarityWhen;
+    let late = installation.house_rules.polarity_when == PolarityWhen::AfterInsulation;
+    match stage {
+        Stage::EndToEnd => 0,
+        Stage::R1Rn => 1,
+        Stage::R1R2 => 2,
+        Stage::R2 => 3,
+        Stage::Polarity if !late => 4,
+        Stage::Insulation => 5,
+        _ => 6,
+    }
+}
+
+/// The state of the leads as the log and the readings leave it.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct LeadState {
+    /// Lead set and pins last nulled.
+    pub nulled: Option<(String, String)>,
+    /// A low-resistance reading was taken since.
+    pub read_since: bool,
+    /// Resistances of leads, noted to be subtracted: set, pins, Ω.
+    pub noted: Vec<(String, String, rust_decimal::Decimal)>,
+}
+
+impl LeadState {
+    /// From the log and the readings, both in the order stored.
+    pub fn of(events: &[Event], readings: &[Reading]) -> Self {
+        let mut state = Self::default();
+        let mut at = None;
+        for event in events {
+            if let EventKind::Nulled { lead_set, pins, subtract_ohm } = &event.kind {
+                if let Some(ohm) = subtract_ohm {
+                    state.noted.retain(|(set, p, _)| (set, p) != (lead_set, pins));
+                    state.noted.push((lead_set.clone(), pins.clone(), *ohm));
+                } else {
+                    state.nulled = Some((lead_set.clone(), pins.clone()));
+                    at = Some(event.at);
+                }
+            }
+        }
+        state.read_since = at.is_some_and(|at| {
+            readings.iter().any(|reading| {
+                let low = !matches!(reading.context.null, crate::reading::LeadNull::Unknown);
+                low && reading.context.stored_at > at
+            })
+        });
+        state
+    }
+
+    /// Whether these leads may be read with under a rule.
+    pub fn serves(&self, rule: LeadCompensation, leads: Leads) -> bool {
+        let these = |set: &str, pins: &str| set == leads.set && pins == leads.pins;
+        match rule {
+            LeadCompensation::Subtract => self.noted.iter().any(|(set, pins, _)| these(set, pins)),
+            LeadCompensation::Hold => self.nulled.as_ref().is_some_and(|(set, pins)| these(set, pins)),
+            LeadCompensation::EveryTest => {
+                !self.read_since && self.nulled.as_ref().is_some_and(|(set, pins)| these(set, pins))
+            }
+        }
+    }
+
+    /// What is subtracted for these leads, Ω.
+    pub fn subtract(&self, leads: Leads) -> Option<rust_decimal::Decimal> {
+        let found = self.noted.iter().find(|(set, pins, _)| set == leads.set && pins == leads.pins);
+        found.map(|(.., ohm)| *ohm)
+    }
+}
+
+#[cfg(test)]
+#[path = "run_tests.rs"]
+mod tests;
