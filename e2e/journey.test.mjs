@@ -91,11 +91,29 @@ test("a job from nothing to its certificate", async (t) => {
   });
   const board = page.url().split("#")[0];
 
-  await t.test("proved dead wants all four", async () => {
+  await t.test("a dead test waits for isolation; a reversed supply is called what it is", async () => {
     await page.goto(board);
-    for (const tick of [/loads off/, /before/, /no indication/, /again after/]) await page.getByRole("checkbox", { name: tick }).check();
-    await page.locator("#by-dead").fill("Odile Wren");
-    await save("Record: proved dead");
+    await page.getByRole("link", { name: "Studio sockets" }).click();
+    await page.getByLabel("written by").fill("Odile Wren");
+    await page.locator("#typed").fill(".32");
+    await page.keyboard.press("Enter");
+    await page.getByText("is not proved dead: this is a dead test").waitFor();
+    assert.equal(await page.locator("#typed").inputValue(), ".32", "what was typed is kept");
+    await page.evaluate(() => localStorage.clear());
+    await page.goto(`${board}/isolate`);
+    await save("Record what the indicator showed");
+    await page.getByText("Nothing is proved until all of it is done").waitFor();
+    for (const tick of [/loads off/, /main switch off/, /source, before/, /known source, after/]) await page.getByRole("checkbox", { name: tick }).check();
+    await page.getByLabel("Lock, and who keeps the key").fill("padlock 3, key with Odile Wren");
+    await page.getByLabel("By", { exact: true }).fill("Odile Wren");
+    await page.getByLabel("L to N").fill("0");
+    await page.getByLabel("L to E").fill("0");
+    await page.getByLabel("N to E").fill("229");
+    await save("Record what the indicator showed");
+    await page.getByText(/single-pole device is off in a reversed supply/).waitFor();
+    assert.equal(await page.locator(".band.dead").count(), 0);
+    await page.getByLabel("N to E").fill("0");
+    await save("Record what the indicator showed");
     await page.locator(".band.dead").waitFor();
   });
 
@@ -157,6 +175,14 @@ test("a job from nothing to its certificate", async (t) => {
     await page.locator("#typed").focus();
     for (const reading of [".01", ".02", "pass", ".21", "1.02", "1.11"]) await read(page, reading);
     await page.goto(board);
+    await page.locator("#by-live").fill("Odile Wren");
+    await save(/Energise/);
+    await page.getByText(/items stand open on the put-back list/).waitFor();
+    await page.goto(board);
+    assert.ok((await page.locator(".open li").count()) >= 4, "ends, cross, link, bond, earthing conductor");
+    await page.getByRole("checkbox", { name: /above is back/ }).check();
+    await page.locator("#by-all").fill("Odile Wren");
+    await save(/Put back: all/);
     await page.locator("#by-live").fill("Odile Wren");
     await save(/Energise/);
     await page.locator(".band.energised").waitFor();

@@ -7,7 +7,7 @@ let server, chrome, pages;
 before(async () => {
   server = await start("demo");
   chrome = await browser();
-  const { "G-101": done, "G-102": half, "G-103": faulty } = await demoJobs(server.base);
+  const { "G-101": done, "G-102": half, "G-103": faulty, "G-104": searched } = await demoJobs(server.base);
   pages = {
     jobs: "/",
     "search without result": "/?q=nothing",
@@ -24,6 +24,13 @@ before(async () => {
     "ring with a fault": `${faulty.way[3]}?at=rn`,
     radial: `${done.way[7]}?at=ir-e-l`,
     describe: `${half.way[3]}/edit`,
+    "run, a point": `${half.path}/run`,
+    "run, to be made": `${half.path}/run?of=${half.way[3].split("/").at(-1)}&at=r2-board`,
+    "run, the search": `${searched.path}/run`,
+    "run, energised": `${done.path}/run?of=${done.way[3].split("/").at(-1)}&at=r1`,
+    isolate: `${searched.board}/isolate`,
+    "lighting with its switches": searched.way[1],
+    "three-phase radial": searched.way[4],
     origin: `${half.path}/origin`,
     inspection: `${half.path}/inspection`,
     review: `${half.path}/review`,

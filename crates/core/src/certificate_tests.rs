@@ -33,7 +33,7 @@ fn the_digest_is_sha_256() {
 
 #[test]
 fn nothing_is_issued_while_something_blocks_or_is_unsigned() {
-    let [finished, half, _] = &demo::jobs()[..] else { panic!() };
+    let [finished, half, ..] = &demo::jobs()[..] else { panic!() };
     let refused = issue(half, "X", None, signed(), Timestamp::UNIX_EPOCH).unwrap_err();
     assert!(matches!(&refused, NotIssued::Blocked(why) if !why.is_empty()), "{refused}");
     for missing in 0..3 {

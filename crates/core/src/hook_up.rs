@@ -107,7 +107,9 @@ pub fn hook_up(installation: &Installation, step: &Step) -> HookUp {
                 Stage::R2 => long_lead(&mut drawn, circuit, place),
                 Stage::Insulation => {
                     let (a, b) = of_pair(step);
-                    insulation(&mut drawn, crate::sequence::conductors(circuit), a, b, &format!("way {}", circuit.way));
+                    insulation(&mut drawn, crate::sequence::conductors(circuit), a, b, |conductor| {
+                        terminal_name(circuit, conductor)
+                    });
                     drawn
                         .0
                         .notes
@@ -126,7 +128,7 @@ pub fn hook_up(installation: &Installation, step: &Step) -> HookUp {
             let board = first.and_then(|circuit| installation.board(circuit.board));
             let lines = board.map_or(installation.supply.lines, |board| board.lines);
             let (a, b) = of_pair(step);
-            insulation(&mut drawn, crate::sequence::conductors_of(lines), a, b, "bars");
+            insulation(&mut drawn, crate::sequence::conductors_of(lines), a, b, |_| "bar".to_owned());
             if let Some(board) = board {
                 board.name.clone_into(&mut drawn.0.stand);
                 let off: Vec<&str> = installation
@@ -220,10 +222,16 @@ fn long_lead(drawn: &mut Drawn, circuit: &Circuit, place: &Place) {
     drawn.0.adapter = "long lead, nulled first";
 }
 
-fn insulation(drawn: &mut Drawn, conductors: &[Conductor], a: Option<Conductor>, b: Conductor, name: &str) {
+fn insulation(
+    drawn: &mut Drawn,
+    conductors: &[Conductor],
+    a: Option<Conductor>,
+    b: Conductor,
+    name: impl Fn(Conductor) -> String,
+) {
     let at: Vec<(Conductor, usize)> = conductors
         .iter()
-        .map(|conductor| (*conductor, drawn.terminal(Side::Board, *conductor, None, name.to_owned(), false)))
+        .map(|conductor| (*conductor, drawn.terminal(Side::Board, *conductor, None, name(*conductor), false)))
         .collect();
     let index =
         |wanted: Conductor| at.iter().find(|(conductor, _)| *conductor == wanted).map_or(0, |(_, index)| *index);

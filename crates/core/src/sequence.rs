@@ -56,6 +56,21 @@ impl Stage {
         }
     }
 
+    /// The figure that the stage is after.
+    pub const fn figure(self) -> &'static str {
+        match self {
+            Self::EndToEnd => "r1, rn, r2",
+            Self::R1Rn => "R1+Rn",
+            Self::R1R2 => "R1+R2",
+            Self::R2 => "R2",
+            Self::Insulation => "insulation",
+            Self::Polarity => "polarity",
+            Self::Zs => "Zs",
+            Self::Rcd => "trip time",
+            Self::Origin | Self::Bonding => "",
+        }
+    }
+
     /// What to connect, in a line.
     pub const fn hook_up(self, ring: bool) -> &'static str {
         match (self, ring) {

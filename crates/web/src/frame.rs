@@ -37,6 +37,8 @@ pub struct JobFrame {
     pub title: String,
     /// Its boards.
     pub bands: Vec<Band>,
+    /// Sent beside a changed part, to take the place of the bands on the page.
+    pub swapped: bool,
 }
 
 /// What every page shows around its content.
@@ -92,8 +94,25 @@ impl Frame {
                 }
             })
             .collect();
-        let frame = JobFrame { id: job.id, reference: job.reference.clone(), title: job.title.clone(), bands };
+        let frame =
+            JobFrame { id: job.id, reference: job.reference.clone(), title: job.title.clone(), bands, swapped: false };
         Self { title: format!("{title} · {}", job.reference), here, job: Some(frame) }
+    }
+}
+
+#[derive(askama::Template)]
+#[template(path = "bands_alone.html")]
+struct BandsAlone<'a> {
+    frame: &'a Frame,
+}
+
+impl Frame {
+    /// The bands of the boards alone, sent beside a changed part of a page.
+    pub fn bands_beside(mut self) -> String {
+        if let Some(job) = &mut self.job {
+            job.swapped = true;
+        }
+        askama::Template::render(&BandsAlone { frame: &self }).unwrap_or_default()
     }
 }
 

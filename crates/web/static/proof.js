@@ -60,6 +60,74 @@
   document.addEventListener("htmx:afterSettle", prepare);
   document.addEventListener("DOMContentLoaded", prepare);
 
+  // The run: our own pad, so that one thumb reaches every digit; the phone's keyboard stays down.
+  function pad() {
+    const keys = document.querySelector(".pad");
+    const field = typed();
+    if (!keys || !field || keys.dataset.ready || !matchMedia("(pointer: coarse)").matches) return;
+    keys.dataset.ready = "yes";
+    keys.hidden = false;
+    field.setAttribute("inputmode", "none");
+    keys.addEventListener("click", (event) => {
+      const button = event.target.closest("button[data-key], button[data-word]");
+      if (!button) return;
+      if (button.dataset.key === "⌫") field.value = field.value.slice(0, -1);
+      else if (button.dataset.key) field.value += button.dataset.key;
+      else if (button.dataset.word === ">") field.value = ">" + field.value.replace(/^>/, "");
+      else field.value = button.dataset.word;
+      field.dispatchEvent(new Event("input"));
+    });
+  }
+
+  // The verdict, heard or felt, where the house rule wants it: eyes are on the tips.
+  let told = "", sound = null;
+  const patterns = { within: [1, 880, 120], again: [2, 560, 160], outside: [3, 240, 260] };
+  function tell() {
+    const run = document.getElementById("run");
+    const verdict = run && run.querySelector("[data-verdict]");
+    if (!verdict || verdict.dataset.verdict === told) return;
+    told = verdict.dataset.verdict;
+    const [times, hertz, ms] = patterns[verdict.dataset.look] || patterns.within;
+    run.dataset.told = `${run.dataset.sign} ${times}`;
+    if (run.dataset.sign === "felt" && navigator.vibrate) {
+      navigator.vibrate(Array.from({ length: times * 2 - 1 }, (_, at) => (at % 2 ? 90 : ms)));
+    } else if (run.dataset.sign === "heard" && window.AudioContext) {
+      sound = sound || new AudioContext();
+      for (let at = 0; at < times; at += 1) {
+        const tone = sound.createOscillator(), level = sound.createGain(), from = sound.currentTime + at * (ms + 90) / 1000;
+        tone.frequency.value = hertz;
+        level.gain.value = 0.2;
+        tone.connect(level).connect(sound.destination);
+        tone.start(from);
+        tone.stop(from + ms / 1000);
+      }
+    }
+  }
+
+  // The screen stays awake while a run is open.
+  async function awake() {
+    if (!document.getElementById("run") || !navigator.wakeLock || document.visibilityState !== "visible") return;
+    try { await navigator.wakeLock.request("screen"); } catch { /* the battery decides */ }
+  }
+
+  // One tap for a pair without indication.
+  function deadPairs() {
+    for (const field of document.querySelectorAll("input[data-dead]")) {
+      if (field.nextElementSibling && field.nextElementSibling.matches("button")) continue;
+      const button = document.createElement("button");
+      button.type = "button";
+      button.textContent = "0";
+      button.setAttribute("aria-label", "no indication: 0 V");
+      button.addEventListener("click", () => { field.value = "0"; });
+      field.after(button);
+    }
+  }
+
+  const onSheet = () => { pad(); tell(); deadPairs(); };
+  document.addEventListener("htmx:afterSettle", onSheet);
+  document.addEventListener("DOMContentLoaded", () => { onSheet(); awake(); });
+  document.addEventListener("visibilitychange", awake);
+
   const inField = (target) => target.closest && target.closest("input, textarea, select");
   document.addEventListener("keydown", (event) => {
     if (event.altKey && (event.key === "ArrowDown" || event.key === "ArrowUp")) {

@@ -4,16 +4,20 @@
 use super::meter::{Meter, shown};
 use super::site::{Visit, read_circuit};
 use crate::conductor::Pair;
-use crate::event::{Alteration, Event, EventKind};
+use crate::disturbance::{changes, of_step, undo_first};
+use crate::event::{Event, EventKind, open_items};
+use crate::hook_up::leads;
+use crate::house_rules::{InsulationBy, LeadCompensation, TwinOutlets};
 use crate::inspection::ITEMS;
 use crate::installation::{
     Accessory, Board, Bond, Carried, CheckOf, Circuit, Feed, Firm, FixedCheck, HouseRules, InspectionAnswer,
     InspectionOutcome, Installation, Instrument, Job, Lines, MainSwitch, Nature, Party, Person, Supply,
 };
 use crate::network::description::{Core, Fault, SegmentName};
-use crate::quantity::{Metres, Ohms, SquareMillimetres};
-use crate::reading::{PointId, Subject, Test, Value};
-use crate::sequence::{Stage, Step, origin_steps};
+use crate::quantity::{Celsius, Metres, Ohms, SquareMillimetres};
+use crate::reading::{LeadNull, PointId, Settled, Subject, Test, Value};
+use crate::run::{LeadState, Order, Run, is_low_ohm};
+use crate::sequence::{Stage, Step, circuit_steps, origin_steps};
 use crate::shorthand;
 use crate::standard::inspection::Premises;
 use crate::standard::supply::EarthingSystem;
@@ -146,6 +150,7 @@ fn job(plan: &Plan) -> Job {
         },
         boards: vec![board],
         circuits,
+        ambient_c: Some(Celsius::literal(20.0)),
         ..Installation::default()
     };
     Job {
@@ -352,16 +357,22 @@ fn flats() -> Job {
     read(&mut job, &mut visit, &mut meter, "2", Vec::new(), DEAD);
     read(&mut job, &mut visit, &mut meter, "3", Vec::new(), |step| step.stage < Stage::R1R2);
     read(&mut job, &mut visit, &mut meter, "4", Vec::new(), DEAD);
-    let board = job.installation.boards[0].id;
-    let circuit = job.installation.circuits.iter().find(|c| c.way == "3").map(|c| c.id);
-    for (name, alteration, note) in [
-        ("ends", Alteration::EndsOut, "way 3, both legs out at the board"),
-        ("crossed", Alteration::CrossedLegs, "way 3, line of one with neutral of the other in a connector"),
-    ] {
-        let item = Uuid::new_v5(&job.id, name.as_bytes());
-        log(&mut job, &mut visit, EventKind::Altered { item, board, circuit, alteration, note: note.into() });
-    }
+    leave_altered(&mut job, &mut visit, "3", Stage::R1Rn);
     job
+}
+
+/// Leaves what a stage of a circuit alters on the put-back list.
+fn leave_altered(job: &mut Job, visit: &mut Visit, way: &str, stage: Stage) {
+    let installation = &job.installation;
+    let Some(circuit) = installation.circuits.iter().find(|circuit| circuit.way == way) else { return };
+    let steps = circuit_steps(installation, circuit);
+    let Some(step) = steps.iter().find(|step| step.stage == stage) else { return };
+    let id = circuit.id;
+    for (number, one) in of_step(installation, step).into_iter().enumerate() {
+        let item = Uuid::new_v5(&id, format!("{} {number}", stage.label()).as_bytes());
+        let (board, circuit, alteration, note) = (one.board, one.circuit, one.alteration, one.note);
+        log(job, visit, EventKind::Altered { item, board, circuit, alteration, note });
+    }
 }
 
 fn bindery() -> Job {
@@ -398,9 +409,137 @@ fn bindery() -> Job {
     job
 }
 
-/// The three jobs: one finished (to be issued), one half done, one with a fault in its ring.
+/// A three-phase board on a cold morning: by house rule the whole board's insulation at once, leads
+/// measured and subtracted; it fails, and the search is under way.
+fn studio() -> Job {
+    let mut job = job(&Plan {
+        reference: "G-104",
+        title: "Garden studio and yard",
+        board: "Studio board",
+        location: "Garden studio, behind the kiln",
+        extent: "Studio board and all its circuits, new.",
+        nature: Nature::New,
+        begun: "2026-11-24T08:05:00Z",
+        circuits: &[
+            "1 lights RCBO B6 6kA 1.5/1.0 26m 6pts ref C N1 E1 \"Studio lights\"",
+            "2 lights RCBO B6 6kA 1.5/1.0 34m 3pts ref C N2 E2 \"Yard lights\"",
+            "3 ring RCBO B32 6kA 2.5/1.5 legs 5,6,4,7,6,8 ref C N3 E3 \"Studio benches\"",
+            "4 radial 3ph C20 6kA 4/1.5 fixed 18m 1pt ref C N4 E4 \"Kiln\"",
+            "5 radial RCBO B16 6kA 2.5/1.5 fixed 22m 1pt ref C N5 E5 \"Fountain pump\"",
+            "6 radial RCBO B16 6kA 2.5/1.5 fixed 9m 1pt ref C N6 E6 \"Water heater\"",
+        ],
+    });
+    let rules = &mut job.installation.house_rules;
+    rules.insulation = InsulationBy::Board;
+    rules.leads = LeadCompensation::Subtract;
+    rules.twin_outlets = TwinOutlets::Both;
+    job.installation.ambient_c = Some(Celsius::literal(6.0));
+    job.installation.supply.lines = Lines::Three;
+    let board = &mut job.installation.boards[0];
+    board.lines = Lines::Three;
+    board.parallel_earth = Some(true);
+    light(
+        &mut job,
+        "1",
+        &[(0, Accessory::TwoWay), (1, Accessory::Intermediate), (2, Accessory::TwoWay)],
+        &[Carried::Lamp],
+    );
+    light(&mut job, "2", &[(0, Accessory::Switch)], &[Carried::Outdoors]);
+    for circuit in &mut job.installation.circuits {
+        match circuit.way.as_str() {
+            "3" => circuit.points.iter_mut().for_each(|point| point.accessory = Accessory::Twin),
+            "4" => circuit.points[0].metalwork = "kiln frame".into(),
+            "5" => circuit.points[0].carries = vec![Carried::Water, Carried::Outdoors],
+            "6" => circuit.points[0].carries = vec![Carried::Water, Carried::Neon],
+            _ => {}
+        }
+    }
+    inspect(&mut job);
+    let mut meter = Meter::new(SEED + 3);
+    let mut visit = visit(&job);
+    prove_dead(&mut job, &mut visit);
+    for (set, pins, ohm) in [
+        ("clips", "", dec!(0.04)),
+        ("plug-in lead", "L–N", dec!(0.09)),
+        ("plug-in lead", "L–E", dec!(0.17)),
+        ("probes", "", dec!(0.06)),
+    ] {
+        let (lead_set, pins) = (set.to_owned(), pins.to_owned());
+        log(&mut job, &mut visit, EventKind::Nulled { lead_set, pins, subtract_ohm: Some(ohm) });
+    }
+    read_bonds(&mut job, &mut visit, &mut meter);
+    let ways: Vec<String> = job.installation.circuits.iter().map(|circuit| circuit.way.clone()).collect();
+    for way in &ways {
+        read(&mut job, &mut visit, &mut meter, way, Vec::new(), |step| step.stage < Stage::Insulation);
+    }
+    subtracted(&mut job);
+    searched(&mut job, &mut visit, "5", 4);
+    job
+}
+
+/// What was typed is what the instrument showed, leads and all; the value is without them.
+fn subtracted(job: &mut Job) {
+    let state = LeadState::of(&job.events, &[]);
+    let installation = &job.installation;
+    let steps: Vec<Step> = installation
+        .circuits
+        .iter()
+        .flat_map(|circuit| circuit_steps(installation, circuit))
+        .chain(origin_steps(installation))
+        .collect();
+    for reading in &mut job.readings {
+        let Some(step) = steps.iter().find(|step| step.key == reading.key) else { continue };
+        let held = leads(installation, step);
+        if let (Value::Number(ohm), Some(own), true) = (&reading.value, state.subtract(held), is_low_ohm(step)) {
+            reading.typed = (*ohm + own).to_string();
+            reading.context.null = LeadNull::Subtract { ohm: own };
+            reading.context.lead_set = Some(held.set.to_owned());
+            reading.context.pins = Some(held.pins.to_owned()).filter(|pins| !pins.is_empty());
+        }
+    }
+}
+
+/// Reads a whole board, with one circuit weak between neutral and earth, until so many readings of
+/// the search are in.
+fn searched(job: &mut Job, visit: &mut Visit, weak: &str, readings: usize) {
+    let board = job.installation.boards[0].id;
+    let culprit = job.installation.circuits.iter().find(|circuit| circuit.way == weak).map(|circuit| circuit.id);
+    let mut taken = 0;
+    while taken < readings {
+        let step = {
+            let settled = Settled::new(&job.readings, &job.events);
+            let run = Run::new(job, &settled, Order::CircuitByCircuit);
+            let next = run.left().find(|planned| planned.step.stage == Stage::Insulation && planned.board == board);
+            let Some(next) = next else { return };
+            next.step.clone()
+        };
+        let holds = matches!(&step.key.subject, Subject::CircuitSet { circuits } if circuits.iter().any(|id| Some(*id) == culprit));
+        let wrong = holds && step.key.pair == Some(Pair::NEUTRAL_EARTH);
+        taken += usize::from(step.key.pair == Some(Pair::NEUTRAL_EARTH));
+        let value = if wrong { Value::Number(dec!(0.31)) } else { Value::Over(dec!(999)) };
+        let (made, replaced) = changes(&job.installation, &step, &open_items(&job.events));
+        let undo: Vec<Uuid> = {
+            let open = open_items(&job.events);
+            undo_first(&job.installation, &step, &open).into_iter().map(|item| item.item).collect()
+        };
+        for item in undo.into_iter().chain(replaced) {
+            log(job, visit, EventKind::PutBack { item });
+        }
+        for one in made {
+            let item = Uuid::new_v5(&job.id, format!("altered {}", job.events.len()).as_bytes());
+            let (board, circuit, alteration, note) = (one.board, one.circuit, one.alteration, one.note);
+            log(job, visit, EventKind::Altered { item, board, circuit, alteration, note });
+        }
+        let id = Uuid::new_v5(&job.id, format!("set {}", job.readings.len()).as_bytes());
+        let reading = visit.reading(&step, value, id);
+        job.readings.push(reading);
+    }
+}
+
+/// The four jobs: one finished (to be issued), one half done, one with a fault in its ring, one
+/// with a board that is searched.
 pub fn jobs() -> Vec<Job> {
-    vec![press_room(), flats(), bindery()]
+    vec![press_room(), flats(), bindery(), studio()]
 }
 
 /// A large job for benchmarks: so many rings of ten points, every reading taken (30 a circuit).
@@ -449,17 +588,22 @@ mod tests {
 
     #[test]
     fn every_line_of_shorthand_made_a_circuit() {
-        assert_eq!(jobs().iter().map(|job| job.installation.circuits.len()).collect::<Vec<_>>(), [8, 6, 2]);
+        assert_eq!(jobs().iter().map(|job| job.installation.circuits.len()).collect::<Vec<_>>(), [8, 6, 2, 6]);
     }
 
     #[test]
     fn one_is_finished_one_half_done_one_odd() {
-        let [finished, half, faulty] = &jobs()[..] else { panic!() };
+        let [finished, half, faulty, searched] = &jobs()[..] else { panic!() };
         let findings = review(finished.into());
         assert!(findings.is_empty(), "{findings:#?}");
         let findings = review(half.into());
         assert!(findings.iter().any(|f| f.severity == Severity::Missing));
         let findings = review(faulty.into());
         assert!(findings.iter().any(|f| f.severity == Severity::Odd && f.what.contains("apart")), "{findings:#?}");
+        let whole = searched.readings.iter().filter(|r| matches!(r.key.subject, Subject::CircuitSet { .. })).count();
+        assert!(whole > 4, "the whole board, then the search");
+        assert!(
+            open_items(&searched.events).iter().any(|item| item.alteration == crate::event::Alteration::NeutralOut)
+        );
     }
 }

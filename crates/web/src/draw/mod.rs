@@ -1,6 +1,7 @@
 //! Drawings as SVG, made on the server. Each has a text twin; colours come from the style sheet.
 
 pub mod chain;
+pub mod hook_up;
 pub mod profile;
 
 /// Text safe inside SVG and HTML.

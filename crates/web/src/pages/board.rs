@@ -50,7 +50,7 @@ struct BoardPage {
     fed: String,
     ways: Vec<Way>,
     state: &'static str,
-    pairs: u8,
+    pairs: usize,
     open: Vec<Open>,
     alterations: Vec<(&'static str, &'static str)>,
     words: &'static [(&'static str, &'static str)],
@@ -134,7 +134,7 @@ async fn drawn(shared: Data<Shared>, request: &HttpRequest, job: Uuid, board: Uu
             BoardState::SupplyExposed => "exposed",
             BoardState::Energised => "energised",
         },
-        pairs: super::state::pairs(board.lines),
+        pairs: proof_core::isolation::pairs(board.lines).len(),
         open: open_items(&job.events)
             .into_iter()
             .filter(|item| item.board == board.id)

@@ -1,6 +1,6 @@
 //! The circuit page: the drawing, the profile of readings against the expected band, the entry.
 
-use super::readings::{Asked, Bench, Sheet, Taken, next_open, remember_entry, take};
+use super::readings::{Asked, Bench, Sheet, Site, Taken, next_open, remember_entry, take};
 use super::{blocking, find_circuit, framed, is_partial};
 use crate::Shared;
 use crate::draw::profile;
@@ -168,7 +168,7 @@ fn work(loaded: &Loaded, circuit: &Circuit, request: &HttpRequest, asked: &Asked
 fn respond(loaded: &Loaded, circuit: &Circuit, request: &HttpRequest, asked: &Asked, status: StatusCode) -> Handled {
     let (work, facts) = work(loaded, circuit, request, asked)?;
     let body = if is_partial(request) {
-        work
+        work + &framed("", "overview", &loaded.job, &loaded.events).bands_beside()
     } else {
         let all: Vec<&Circuit> = loaded.job.installation.circuits_of(circuit.board).collect();
         let at = all.iter().position(|other| other.id == circuit.id).unwrap_or(0);
@@ -216,8 +216,12 @@ pub async fn enter(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: Http
         let asked = Asked { at: Some(slug.clone()), last: None, given_back: Some(f.clone()), error };
         respond(loaded, &circuit, &request, &asked, status)
     };
-    match take(&shared, &loaded.job, &f, step).await? {
-        Taken::Stored(reading) => loaded.readings.extend(reading.map(|boxed| *boxed)),
+    let site = Site { job: &loaded.job, events: &loaded.events, readings: &loaded.readings };
+    match take(&shared, site, &f, step).await? {
+        Taken::Stored(reading, log) => {
+            loaded.readings.extend(reading.map(|boxed| *boxed));
+            loaded.events.extend(log);
+        }
         Taken::GivenBack(error, status) => return again(&loaded, error, status),
     }
     let settled = Settled::new(&loaded.readings, &loaded.events);

@@ -6,6 +6,7 @@ mod circuit;
 mod circuit_form;
 mod import;
 mod inspection;
+mod isolate;
 mod job;
 mod jobs;
 mod origin;
@@ -13,6 +14,7 @@ mod particulars;
 pub mod readings;
 mod registers;
 mod review;
+mod run;
 mod state;
 
 use crate::Shared;
@@ -52,6 +54,8 @@ pub fn routes(config: &mut web::ServiceConfig) {
                 .route("/boards/{board}", web::post().to(board::save))
                 .route("/boards/{board}/circuits", web::post().to(board::add_circuit))
                 .route("/boards/{board}/state", web::post().to(state::record))
+                .route("/boards/{board}/isolate", web::get().to(isolate::show))
+                .route("/boards/{board}/isolate", web::post().to(isolate::record))
                 .route("/boards/{board}/put-back", web::post().to(state::put_back))
                 .route("/circuits/{circuit}", web::get().to(circuit::show))
                 .route("/circuits/{circuit}/readings", web::post().to(circuit::enter))
@@ -59,6 +63,14 @@ pub fn routes(config: &mut web::ServiceConfig) {
                 .route("/circuits/{circuit}/edit", web::get().to(circuit_form::show))
                 .route("/circuits/{circuit}/edit", web::post().to(circuit_form::save))
                 .route("/circuits/{circuit}/remove", web::post().to(circuit_form::remove))
+                .route("/run", web::get().to(run::show))
+                .route("/run/order", web::post().to(run::order))
+                .route("/run/answer", web::post().to(run::answer))
+                .route("/run/act", web::post().to(run::act))
+                .route("/run/readings", web::post().to(run::enter))
+                .route("/run/walked", web::post().to(run::walked))
+                .route("/run/opened", web::post().to(run::opened))
+                .route("/run/take-back", web::post().to(run::take_back))
                 .route("/origin", web::get().to(origin::show))
                 .route("/origin/readings", web::post().to(origin::enter))
                 .route("/origin/strike", web::post().to(origin::strike))

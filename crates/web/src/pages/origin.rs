@@ -1,7 +1,7 @@
 //! The origin: bonds dead; supply polarity, Ze and fault current live.
 
 use super::circuit::{set_cookies, strike_out};
-use super::readings::{Asked, Bench, Sheet, Taken, next_open, remember_entry, take};
+use super::readings::{Asked, Bench, Sheet, Site, Taken, next_open, remember_entry, take};
 use super::{blocking, framed, is_partial};
 use crate::Shared;
 use crate::error::{Handled, WebError, go};
@@ -54,7 +54,7 @@ async fn load(shared: &Data<Shared>, job: Uuid) -> Result<Loaded, WebError> {
     blocking(move || Ok((store.head(job)?.job, store.events(job)?, store.readings_for(job, None, None)?))).await
 }
 
-fn band(job: &Job, step: &Step) -> Result<Band, &'static str> {
+pub fn band(job: &Job, step: &Step) -> Result<Band, &'static str> {
     match (step.key.test, &step.key.subject) {
         (Test::BondContinuity, Subject::Bond { bond }) => job
             .installation
@@ -101,7 +101,7 @@ fn respond(loaded: &Loaded, request: &HttpRequest, asked: &Asked, status: Status
     }
     .render()?;
     let body = if is_partial(request) {
-        work
+        work + &framed("", "origin", job, events).bands_beside()
     } else {
         let system = job.installation.supply.system;
         OriginPage {
@@ -136,8 +136,12 @@ pub async fn enter(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest,
         let asked = Asked { at: Some(slug.clone()), last: None, given_back: Some(f.clone()), error };
         respond(loaded, &request, &asked, status)
     };
-    match take(&shared, &loaded.0, &f, step).await? {
-        Taken::Stored(reading) => loaded.2.extend(reading.map(|boxed| *boxed)),
+    let site = Site { job: &loaded.0, events: &loaded.1, readings: &loaded.2 };
+    match take(&shared, site, &f, step).await? {
+        Taken::Stored(reading, log) => {
+            loaded.2.extend(reading.map(|boxed| *boxed));
+            loaded.1.extend(log);
+        }
         Taken::GivenBack(error, status) => return again(&loaded, error, status),
     }
     let settled = Settled::new(&loaded.2, &loaded.1);

@@ -10,11 +10,16 @@ use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::Data;
 use jiff::Timestamp;
+use proof_core::disturbance::{Disturbance, changes};
 use proof_core::entry::{Field, parse};
+use proof_core::event::{BoardState, Event, EventKind, board_state, open_items};
 use proof_core::expectation::Band;
-use proof_core::installation::{Instrument, Job};
+use proof_core::hook_up::leads;
+use proof_core::house_rules::LeadCompensation;
+use proof_core::installation::{Feed, Job};
 use proof_core::judgement::{Judgement, Limit, Plausibility, Working};
-use proof_core::reading::{Context, LeadNull, Origin, Reading, Settled, Value};
+use proof_core::reading::{Context, LeadNull, Origin, Reading, Settled, Subject, Value};
+use proof_core::run::LeadState;
 use proof_core::sequence::{Stage, Step};
 use proof_core::validity::LONGEST_LINE;
 use proof_store::Appended;
@@ -205,7 +210,7 @@ impl Bench<'_> {
         self.settled.of(&step.key).is_some() || (self.stands_in)(step).is_some()
     }
 
-    fn verdict(&self, step: &Step) -> Option<Verdict> {
+    pub fn verdict(&self, step: &Step) -> Option<Verdict> {
         let value = self.settled.value(&step.key)?;
         let judgement = (self.judge)(step, value);
         Some(Verdict {
@@ -219,7 +224,7 @@ impl Bench<'_> {
         })
     }
 
-    fn entry(&self, step: &Step, asked: &Asked) -> Entry {
+    pub fn entry(&self, step: &Step, asked: &Asked) -> Entry {
         let at = self.steps.iter().position(|other| other.slug == step.slug).unwrap_or(0);
         let band = (self.band)(step);
         let (expected, basis) = match &band {
@@ -330,22 +335,86 @@ impl Bench<'_> {
 
 /// What became of an entry.
 pub enum Taken {
-    /// It is stored; the reading, unless it was there before.
-    Stored(Option<Box<Reading>>),
+    /// It is stored; the reading, unless it was there before, and what it brought into the log.
+    Stored(Option<Box<Reading>>, Vec<Event>),
     /// It is given back with what is wrong.
     GivenBack(String, StatusCode),
 }
 
-/// Stores an entry, or gives it back.
-pub async fn take(shared: &Data<Shared>, job: &Job, f: &Fields, step: &Step) -> Result<Taken, WebError> {
-    let reading = match reading_of(f, step, &job.instruments, Timestamp::now())? {
+/// What an entry is taken against.
+#[derive(Clone, Copy)]
+pub struct Site<'a> {
+    pub job: &'a Job,
+    pub events: &'a [Event],
+    pub readings: &'a [Reading],
+}
+
+impl Site<'_> {
+    /// The board that a dead reading wants proved dead.
+    fn board_of(&self, step: &Step) -> Option<Uuid> {
+        let installation = &self.job.installation;
+        match &step.key.subject {
+            Subject::Place { circuit, .. } => installation.circuit(*circuit).map(|circuit| circuit.board),
+            Subject::CircuitSet { circuits } => {
+                circuits.iter().find_map(|id| installation.circuit(*id)).map(|circuit| circuit.board)
+            }
+            Subject::Board { board } => Some(*board),
+            Subject::Bond { .. } | Subject::Supply => {
+                installation.boards.iter().find(|board| board.fed_by == Feed::Supply).map(|board| board.id)
+            }
+        }
+    }
+
+    /// Why a dead test may not be taken now.
+    fn gate(&self, step: &Step) -> Option<String> {
+        let dead = step.stage < Stage::Zs || step.stage == Stage::Bonding;
+        let board = self.board_of(step).filter(|_| dead)?;
+        let state = board_state(self.events, board).0;
+        if state == BoardState::ProvedDead {
+            return None;
+        }
+        let name = self.job.installation.board(board).map_or("the board", |board| board.name.as_str());
+        let what = match state {
+            BoardState::Energised => "is energised",
+            BoardState::SupplyExposed => "has its incoming terminals exposed",
+            _ => "is not proved dead",
+        };
+        Some(format!(
+            "{name} {what}: this is a dead test. Isolate and prove it dead first (the band above leads there), or tick “from paper” if it was read while the board was dead. What you typed is kept"
+        ))
+    }
+}
+
+/// Stores an entry, or gives it back. What the reading finds altered goes on the put-back list.
+pub async fn take(shared: &Data<Shared>, site: Site<'_>, f: &Fields, step: &Step) -> Result<Taken, WebError> {
+    let now = Timestamp::now();
+    let reading = match reading_of(f, step, site, now)? {
         Ok(reading) => reading,
         Err(problem) => return Ok(Taken::GivenBack(problem, StatusCode::UNPROCESSABLE_ENTITY)),
     };
-    let (store, id, sent) = (shared.store.clone(), job.id, reading.clone());
-    match super::blocking(move || Ok(store.append_reading(id, &sent)?)).await {
-        Ok(Appended::Stored) => Ok(Taken::Stored(Some(Box::new(reading)))),
-        Ok(Appended::AlreadyThere) => Ok(Taken::Stored(None)),
+    let paper = reading.context.origin == Origin::Paper;
+    if let (false, Some(why)) = (paper, site.gate(step)) {
+        return Ok(Taken::GivenBack(format!("{why}."), StatusCode::CONFLICT));
+    }
+    let mut log = Vec::new();
+    if !paper {
+        log = altered(site, step, &reading.context.entered_by, now);
+        if reading.context.null == LeadNull::Nulled && f.ticked("nulled") {
+            log.extend(nulled(site, step, &reading.context.entered_by, now));
+        }
+    }
+    let (store, id, sent) = (shared.store.clone(), site.job.id, reading.clone());
+    let events = log.clone();
+    let stored = super::blocking(move || {
+        let appended = store.append_reading(id, &sent)?;
+        if matches!(appended, Appended::Stored) && !events.is_empty() {
+            store.append_events(id, &events)?;
+        }
+        Ok(appended)
+    });
+    match stored.await {
+        Ok(Appended::Stored) => Ok(Taken::Stored(Some(Box::new(reading)), log)),
+        Ok(Appended::AlreadyThere) => Ok(Taken::Stored(None, Vec::new())),
         Err(WebError::Clash(problem)) => {
             let problem = format!("{problem}. Press Enter again to store what stands here as a repeat.");
             Ok(Taken::GivenBack(problem, StatusCode::CONFLICT))
@@ -354,22 +423,64 @@ pub async fn take(shared: &Data<Shared>, job: &Job, f: &Fields, step: &Step) -> 
     }
 }
 
+/// What the log gains when a step is read: new items, and the closing of those that gave way.
+fn altered(site: Site<'_>, step: &Step, by: &str, now: Timestamp) -> Vec<Event> {
+    let open = open_items(site.events);
+    let (made, replaced) = changes(&site.job.installation, step, &open);
+    made_events(made, replaced, by, now)
+}
+
+/// Alterations and the items that give way to them, as events.
+pub fn made_events(made: Vec<Disturbance>, replaced: Vec<Uuid>, by: &str, now: Timestamp) -> Vec<Event> {
+    let mut log: Vec<Event> =
+        replaced.into_iter().map(|item| Event::new(by, now, EventKind::PutBack { item })).collect();
+    log.extend(made.into_iter().map(|one| {
+        let kind = EventKind::Altered {
+            item: Uuid::new_v4(),
+            board: one.board,
+            circuit: one.circuit,
+            alteration: one.alteration,
+            note: one.note,
+        };
+        Event::new(by, now, kind)
+    }));
+    log
+}
+
+/// Leads said to be nulled that the log does not know to be.
+fn nulled(site: Site<'_>, step: &Step, by: &str, now: Timestamp) -> Option<Event> {
+    let leads = leads(&site.job.installation, step);
+    let known = LeadState::of(site.events, site.readings).serves(LeadCompensation::Hold, leads);
+    (!known).then(|| {
+        let (lead_set, pins) = (leads.set.to_owned(), leads.pins.to_owned());
+        Event::new(by, now, EventKind::Nulled { lead_set, pins, subtract_ohm: None })
+    })
+}
+
+/// How the leads stood, and what is taken off what was typed.
+fn lead_null(site: Site<'_>, step: &Step, said: bool) -> LeadNull {
+    let leads = leads(&site.job.installation, step);
+    let state = LeadState::of(site.events, site.readings);
+    let rule = site.job.installation.house_rules.leads;
+    match (rule, state.subtract(leads)) {
+        (LeadCompensation::Subtract, Some(ohm)) => LeadNull::Subtract { ohm },
+        _ if said || state.serves(LeadCompensation::Hold, leads) => LeadNull::Nulled,
+        _ => LeadNull::Unknown,
+    }
+}
+
 /// Makes a reading of a form; the inner error is given back with what was typed.
-fn reading_of(
-    f: &Fields,
-    step: &Step,
-    instruments: &[Instrument],
-    now: Timestamp,
-) -> Result<Result<Reading, String>, WebError> {
+fn reading_of(f: &Fields, step: &Step, site: Site<'_>, now: Timestamp) -> Result<Result<Reading, String>, WebError> {
     let id: Uuid = f
         .get("id")
         .parse()
         .map_err(|_| WebError::Bad("The form has no id for its reading: load the page again.".into()))?;
+    let instruments = &site.job.instruments;
     let instrument =
         f.get("instrument").parse::<Uuid>().ok().and_then(|id| instruments.iter().find(|one| one.id == id));
     let over_range = instrument.map_or(dec!(999), |one| one.over_range_mohm);
     let typed = f.get("typed");
-    let value = match parse(typed, step.field, over_range) {
+    let mut value = match parse(typed, step.field, over_range) {
         Ok(value) => value,
         Err(refused) => return Ok(Err(refused.to_string())),
     };
@@ -381,7 +492,19 @@ fn reading_of(
     if entered_by.chars().count() > LONGEST_LINE || read_by.chars().count() > LONGEST_LINE {
         return Ok(Err(format!("A name is at most {LONGEST_LINE} characters.")));
     }
+    let paper = f.ticked("paper");
     let low_ohm = step.field == Field::Continuity;
+    let null = if low_ohm { lead_null(site, step, f.ticked("nulled")) } else { LeadNull::Unknown };
+    if let (LeadNull::Subtract { ohm }, Value::Number(number)) = (null, &mut value) {
+        if *number < ohm {
+            return Ok(Err(format!(
+                "{number} Ω is less than the leads alone, {ohm} Ω: measure the leads again, or read again."
+            )));
+        }
+        *number -= ohm;
+    }
+    let held = leads(&site.job.installation, step);
+    let circuit = step.key.subject.circuit().and_then(|id| site.job.installation.circuit(id));
     Ok(Ok(Reading {
         id,
         key: step.key.clone(),
@@ -390,14 +513,14 @@ fn reading_of(
         unsteady: f.ticked("unsteady"),
         context: Context {
             instrument: instrument.map(|one| one.id),
-            lead_set: None,
-            pins: None,
-            null: if low_ohm && f.ticked("nulled") { LeadNull::Nulled } else { LeadNull::Unknown },
+            lead_set: low_ohm.then(|| held.set.to_owned()),
+            pins: (low_ohm && !held.pins.is_empty()).then(|| held.pins.to_owned()),
+            null,
             test_voltage_v: step.test_voltage,
-            ambient_c: None,
-            taken_at: Some(now),
+            ambient_c: circuit.and_then(|circuit| circuit.cable_c).or(site.job.installation.ambient_c),
+            taken_at: (!paper).then_some(now),
             stored_at: now,
-            origin: Origin::Typed,
+            origin: if paper { Origin::Paper } else { Origin::Typed },
             read_by: (!read_by.is_empty()).then_some(read_by),
             entered_by,
         },

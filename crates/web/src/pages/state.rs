@@ -8,19 +8,14 @@ use actix_web::HttpRequest;
 use actix_web::web::{Data, Path};
 use jiff::Timestamp;
 use proof_core::event::{Alteration, BoardState, Event, EventKind, board_state, open_items};
-use proof_core::installation::Lines;
 use proof_core::validity::LONGEST_LINE;
 use uuid::Uuid;
 
-/// Pairs that must show no indication.
-pub const fn pairs(lines: Lines) -> u8 {
-    match lines {
-        Lines::Single => 3,
-        Lines::Three => 10,
-    }
-}
-
-fn who(request: &HttpRequest, f: &Fields) -> Result<String, WebError> {
+/// Who did it: as typed, else as this browser remembers.
+///
+/// # Errors
+/// Without a name.
+pub fn who(request: &HttpRequest, f: &Fields) -> Result<String, WebError> {
     let typed = f.trimmed("by");
     let by = if typed.is_empty() { super::remembered(request, "writer") } else { typed.to_owned() };
     if by.is_empty() || by.chars().count() > LONGEST_LINE {
@@ -37,18 +32,9 @@ pub async fn record(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: Htt
     blocking(move || {
         let head = shared.store.head(job)?;
         let events = shared.store.events(job)?;
-        let pairs = pairs(find_board(&head.job, board)?.lines);
+        find_board(&head.job, board)?;
         let event = |kind| Event::new(&by, now, kind);
         let new = match f.get("what") {
-            "dead" => {
-                if !["before", "pairs", "after", "locked"].iter().all(|tick| f.ticked(tick)) {
-                    return Err(WebError::Bad(
-                        "Proving dead wants all four: locked off, the indicator proved before, every pair without indication, the indicator proved again after. Nothing was stored.".into(),
-                    ));
-                }
-                let lock: String = f.trimmed("lock").chars().take(LONGEST_LINE).collect();
-                vec![event(EventKind::Isolated { board, lock, paperwork: String::new() }), event(EventKind::ProvedDead { board, pairs, shown: Vec::new(), indicator: String::new() })]
-            }
             "live" => {
                 let open = open_items(&events).iter().filter(|item| item.board == board).count();
                 if open > 0 {
@@ -70,7 +56,7 @@ pub async fn record(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: Htt
                 }
                 vec![event(EventKind::EarthRefitted { board })]
             }
-            other => return Err(WebError::Bad(format!("“{other}” is nothing that happens to a board: dead, live, exposed or refitted."))),
+            other => return Err(WebError::Bad(format!("“{other}” is nothing that happens to a board: live, exposed or refitted."))),
         };
         Ok(shared.store.append_events(job, &new)?)
     })
@@ -102,6 +88,11 @@ pub async fn put_back(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: H
                 let note: String = f.trimmed("note").chars().take(LONGEST_LINE).collect();
                 let circuit = f.get("circuit").parse().ok();
                 vec![event(EventKind::Altered { item: Uuid::new_v4(), board, circuit, alteration, note })]
+            }
+            "all" if !f.ticked("seen") => {
+                return Err(WebError::Bad(
+                    "Say that each item of the list is back before all are closed together. Nothing was stored.".into(),
+                ));
             }
             "all" => open
                 .iter()
