@@ -259,7 +259,7 @@ fn walk(installation: &Installation, circuit: &Circuit, test: Test, steps: &mut 
         let other = if test == Test::R1Rn { Pair::LINE_NEUTRAL } else { Pair::LINE_EARTH };
         let key = Key::on_circuit(circuit.id, Place::Board, Test::RingBoardCheck).between(other);
         let goes_to = GoesTo::NotOnSchedule("it proves the cross before the walk");
-        let label = "At the board, same leg".to_owned();
+        let label = "board".to_owned();
         steps.push(Step::new(format!("{prefix}-board"), key, stage, label, Field::Continuity, goes_to).optional());
     }
     let lines = if test == Test::R2 { &[None] } else { circuit.line_conductors() };
@@ -340,7 +340,7 @@ pub fn circuit_steps(installation: &Installation, circuit: &Circuit) -> Vec<Step
         "polarity".into(),
         polarity_key(circuit.id),
         Stage::Polarity,
-        "Polarity, by eye".into(),
+        "Polarity".into(),
         Field::Outcome,
         GoesTo::Column("polarity"),
     );

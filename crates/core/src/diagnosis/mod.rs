@@ -9,6 +9,7 @@
 pub mod case;
 mod fit;
 pub mod next_reading;
+pub mod of_circuit;
 mod physics;
 mod ranking;
 mod suspects;

@@ -39,6 +39,24 @@ struct Column {
     series: [Series; 2],
 }
 
+/// What is laid over the drawing: the best explanation of the readings.
+pub struct Overlay {
+    /// R1+Rn and R1+R2 that it predicts, by point number, Ω; `None` is open.
+    pub predicted: Vec<(u32, [Option<f64>; 2])>,
+    /// Where it is.
+    pub marks: Vec<Mark>,
+}
+
+/// One place of the explanation.
+pub enum Mark {
+    /// In a core of the segment that leaves this point (none: the board).
+    Segment(Option<u32>, &'static str),
+    /// At a point.
+    Point(u32),
+    /// From one point to another.
+    Between(u32, u32),
+}
+
 /// The drawing of a circuit.
 pub struct Profile {
     ring: bool,
@@ -164,7 +182,7 @@ impl Profile {
     }
 
     /// The drawing. Hidden from a screen reader, which has the twin and the list of steps.
-    pub fn drawing(&self) -> String {
+    pub fn drawing(&self, overlay: Option<&Overlay>) -> String {
         let mut svg = String::with_capacity(16 * 1024);
         let width = self.width();
         let scrolls = if width > WIDTH { " wide" } else { "" };
@@ -175,6 +193,12 @@ impl Profile {
         self.here_column(&mut svg);
         self.run(&mut svg);
         self.plot(&mut svg);
+        if let Some(overlay) = overlay {
+            self.predicted(&mut svg, overlay);
+            for mark in &overlay.marks {
+                self.place(&mut svg, mark);
+            }
+        }
         svg.push_str("</svg>");
         svg
     }
@@ -376,6 +400,67 @@ impl Profile {
             let _ = write!(svg, "<circle class=\"dot dot-{name}{unsteady}\" cx=\"{x:.1}\" cy=\"{at:.1}\" r=\"5\"/>");
         } else {
             let _ = write!(svg, "<path class=\"dot dot-{name}{unsteady}\" d=\"M{x:.1} {:.1}l6 10h-12z\"/>", at - 6.5);
+        }
+    }
+
+    fn column_of(&self, id: u32) -> Option<usize> {
+        self.columns.iter().position(|column| column.id == id)
+    }
+
+    /// The profile that the explanation predicts, over the readings.
+    fn predicted(&self, svg: &mut String, overlay: &Overlay) {
+        let top = self.top();
+        for (which, name) in ["rn", "r2"].into_iter().enumerate() {
+            let mut path = String::new();
+            for (index, column) in self.columns.iter().enumerate() {
+                let found = overlay.predicted.iter().find(|(id, _)| *id == column.id);
+                let Some(ohm) = found.and_then(|(_, pair)| pair[which]) else { continue };
+                let x = self.x(index) + self.column_width() * if which == 0 { -0.19 } else { 0.19 };
+                let y = PLOT_BOTTOM - (ohm / top).clamp(0.0, 1.0) * (PLOT_BOTTOM - PLOT_TOP);
+                let _ = write!(path, "{}{x:.1} {y:.1}", if path.is_empty() { "M" } else { "L" });
+            }
+            let _ = write!(svg, "<path class=\"predicted centre-{name}\" d=\"{path}\"/>");
+        }
+    }
+
+    /// Where the explanation is, on the cable.
+    fn place(&self, svg: &mut String, mark: &Mark) {
+        let at = |index: usize| (self.x(index), if self.columns[index].parent.is_some() { SPUR } else { RAIL });
+        match mark {
+            Mark::Point(id) => {
+                let Some((x, y)) = self.column_of(*id).map(at) else { return };
+                let _ = write!(svg, "<circle class=\"suspect\" cx=\"{x:.1}\" cy=\"{y}\" r=\"15\"/>");
+            }
+            Mark::Segment(after, core) => {
+                let mains: Vec<usize> = (0..self.columns.len()).filter(|i| self.columns[*i].parent.is_none()).collect();
+                let from = after.and_then(|id| mains.iter().position(|index| self.columns[*index].id == id));
+                let next = from.map_or(0, |from| from + 1);
+                let left = from.map_or(44.0, |from| self.x(mains[from]));
+                let (x, y) = match mains.get(next) {
+                    Some(next) => (f64::midpoint(left, self.x(*next)), RAIL),
+                    None => {
+                        (left + self.column_width() * 0.5, if self.ring { f64::midpoint(RAIL, RETURN) } else { RAIL })
+                    }
+                };
+                let _ = write!(
+                    svg,
+                    "<path class=\"suspect\" d=\"M{:.1} {:.1}l18 18m0 -18l-18 18\"/><text class=\"suspect-core\" x=\"{x:.1}\" y=\"{:.1}\" text-anchor=\"middle\">{core}</text>",
+                    x - 9.0,
+                    y - 9.0,
+                    y - 14.0
+                );
+            }
+            Mark::Between(a, b) => {
+                let (Some((ax, ay)), Some((bx, by))) = (self.column_of(*a).map(at), self.column_of(*b).map(at)) else {
+                    return;
+                };
+                let _ = write!(
+                    svg,
+                    "<path class=\"suspect\" d=\"M{ax:.1} {ay}C{ax:.1} {:.1} {bx:.1} {:.1} {bx:.1} {by}\"/>",
+                    ay + 44.0,
+                    by + 44.0
+                );
+            }
         }
     }
 

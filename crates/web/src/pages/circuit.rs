@@ -12,12 +12,15 @@ use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use jiff::Timestamp;
+use proof_core::diagnosis::of_circuit::{SpurVerdict, case_of, name, spur_metres};
+use proof_core::diagnosis::{Kind, diagnose};
 use proof_core::event::{Event, EventKind};
 use proof_core::installation::{Circuit, CircuitShape, Feed, Job};
 use proof_core::judgement::CircuitJudge;
-use proof_core::reading::{Reading, Settled};
+use proof_core::network::description::Core;
+use proof_core::reading::{PointId, Reading, Settled};
 use proof_core::schedule::{ResultRow, is_done, result_row, stands_in};
-use proof_core::sequence::circuit_steps;
+use proof_core::sequence::{Stage, circuit_steps};
 use proof_core::validity::LONGEST_LINE;
 use serde::Deserialize;
 use uuid::Uuid;
@@ -26,6 +29,7 @@ use uuid::Uuid;
 pub struct At {
     at: Option<String>,
     last: Option<String>,
+    diagnose: Option<String>,
 }
 
 /// What a circuit page is drawn from.
@@ -106,6 +110,109 @@ fn owed(circuit: &Circuit) -> Vec<&'static str> {
     given.into_iter().filter(|(there, _)| !there).map(|(_, what)| what).collect()
 }
 
+/// One explanation of the readings, as shown.
+pub struct Explained {
+    pub percent: u32,
+    pub said: String,
+}
+
+/// What best explains the readings of the circuit.
+pub struct Diagnosed {
+    pub explanations: Vec<Explained>,
+    pub undecided: bool,
+    pub unexplained: Option<String>,
+    pub next: String,
+    pub because: String,
+}
+
+/// A point told as metres of spur.
+pub struct SpurRow {
+    pub point: u32,
+    pub name: String,
+    pub second: String,
+    pub third: String,
+    pub says: &'static str,
+    pub ask: bool,
+}
+
+/// Two explanations this near to each other are not told apart by the readings.
+const UNDECIDED: f64 = 0.25;
+
+/// Explains the readings, with what is drawn of it.
+fn explained(job: &Job, circuit: &Circuit, settled: &Settled<'_>) -> Option<(Diagnosed, profile::Overlay)> {
+    let case = case_of(&job.installation, circuit, settled)?;
+    let diagnosis = diagnose(&case).ok()?;
+    let best = diagnosis.explanations.first()?;
+    let id_of =
+        |said: &str| circuit.points.iter().find(|point| name(circuit, point.id) == said).map(|point| point.id.0);
+    let mut marks = Vec::new();
+    for kind in &best.kinds {
+        let core = |core: Core| match core {
+            Core::L => "L",
+            Core::N => "N",
+            Core::E => "CPC",
+        };
+        match kind {
+            Kind::HighResistanceJoint { conductor, after: Some(after) }
+            | Kind::Open { conductor, after: Some(after) } => {
+                marks.push(profile::Mark::Segment(id_of(after), core(*conductor)));
+            }
+            Kind::Cross { after: Some(after), .. } => marks.push(profile::Mark::Segment(id_of(after), "crossed")),
+            Kind::Spur { points } => marks.extend(points.iter().filter_map(|p| id_of(p)).map(profile::Mark::Point)),
+            Kind::Contact { at } | Kind::SwitchOff { at } | Kind::Swap { at, .. } => {
+                marks.extend(id_of(at).map(profile::Mark::Point));
+            }
+            Kind::Bridge { between: [a, b] } | Kind::ParallelEarth { between: [a, b] } => {
+                marks.extend(id_of(a).zip(id_of(b)).map(|(a, b)| profile::Mark::Between(a, b)));
+            }
+            _ => {}
+        }
+    }
+    let predicted = circuit.points.iter().map(|point| point.id.0).zip(best.points.iter().copied()).collect();
+    let second = diagnosis.explanations.get(1).map_or(0.0, |one| one.share);
+    let shown = Diagnosed {
+        undecided: best.share - second < UNDECIDED,
+        unexplained: best.unexplained.clone(),
+        explanations: diagnosis
+            .explanations
+            .iter()
+            .map(|one| Explained { percent: (one.share * 100.0).round() as u32, said: one.said() })
+            .filter(|one| one.percent > 0)
+            .collect(),
+        next: diagnosis.next.what.clone(),
+        because: diagnosis.next.because.clone(),
+    };
+    Some((shown, profile::Overlay { predicted, marks }))
+}
+
+fn spur_rows(job: &Job, circuit: &Circuit, settled: &Settled<'_>) -> Vec<SpurRow> {
+    let metres = |m: Option<f64>| m.map_or_else(|| "not read".to_owned(), |m| format!("{m:.1} m"));
+    spur_metres(&job.installation, circuit, settled)
+        .into_iter()
+        .filter_map(|row| {
+            let point = circuit.point(row.point)?;
+            let drawn = point.spur_from.is_some();
+            Some(SpurRow {
+                point: row.point.0,
+                name: point.name.clone(),
+                second: metres(row.second_m),
+                third: metres(row.third_m),
+                says: match row.verdict {
+                    SpurVerdict::Spur if drawn => "the spur that is drawn",
+                    SpurVerdict::Spur => "both steps agree: a spur, if one cable is behind it",
+                    SpurVerdict::ContactOrJoint => "the steps disagree: contacts, or a joint in one conductor",
+                    SpurVerdict::Absurd => "no spur is that long: a joint, or contacts",
+                    SpurVerdict::OneStep => "read it in the other step too",
+                },
+                ask: row.verdict == SpurVerdict::Spur && !drawn,
+            })
+        })
+        .collect()
+}
+
+/// Most points that are diagnosed without being asked.
+const DIAGNOSED_UNASKED: usize = 24;
+
 /// The changed part: drawing, entry, steps.
 #[derive(Template)]
 #[template(path = "circuit_work.html")]
@@ -117,6 +224,9 @@ struct Work {
     highest: Option<(String, String)>,
     ring: bool,
     lone_board_check: Option<(String, String)>,
+    diagnosed: Option<Diagnosed>,
+    spurs: Vec<SpurRow>,
+    may_diagnose: bool,
 }
 
 #[derive(Template)]
@@ -152,8 +262,21 @@ fn work(loaded: &Loaded, circuit: &Circuit, request: &HttpRequest, asked: &Asked
         .known
         .highest_r1_r2()
         .and_then(|(ohm, point)| Some((format!("{ohm:.2}"), circuit.point(point)?.name.clone())));
+    // What is odd in continuity is explained; on a very long circuit when it is asked.
+    let odd = sheet
+        .groups
+        .iter()
+        .filter(|group| group.stage < Stage::R2)
+        .flat_map(|group| &group.cells)
+        .any(|cell| cell.chip.is_some_and(|chip| chip.look == "again" || chip.look == "outside"));
+    let few = circuit.points.len() <= DIAGNOSED_UNASKED;
+    let explained = ((odd && few) || asked.diagnose).then(|| explained(&loaded.job, circuit, &settled)).flatten();
+    let (diagnosed, overlay) = explained.unzip();
     let work = Work {
-        drawing: profile.drawing(),
+        spurs: spur_rows(&loaded.job, circuit, &settled),
+        may_diagnose: diagnosed.is_none() && case_of(&loaded.job.installation, circuit, &settled).is_some(),
+        diagnosed,
+        drawing: profile.drawing(overlay.as_ref()),
         twin: profile.twin(),
         row: result_row(&loaded.job.installation, circuit, &settled),
         highest,
@@ -195,8 +318,8 @@ fn respond(loaded: &Loaded, circuit: &Circuit, request: &HttpRequest, asked: &As
 pub async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, query: Query<At>, request: HttpRequest) -> Handled {
     let (job, circuit) = path.into_inner();
     let loaded = load(&shared, job, circuit).await?;
-    let At { at, last } = query.into_inner();
-    let asked = Asked { at, last, ..Asked::default() };
+    let At { at, last, diagnose } = query.into_inner();
+    let asked = Asked { at, last, diagnose: diagnose.is_some(), ..Asked::default() };
     respond(&loaded, find_circuit(&loaded.job, circuit)?, &request, &asked, StatusCode::OK)
 }
 
@@ -213,7 +336,7 @@ pub async fn enter(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: Http
         ))
     })?;
     let again = |loaded: &Loaded, error: String, status| {
-        let asked = Asked { at: Some(slug.clone()), last: None, given_back: Some(f.clone()), error };
+        let asked = Asked { at: Some(slug.clone()), given_back: Some(f.clone()), error, ..Asked::default() };
         respond(loaded, &circuit, &request, &asked, status)
     };
     let site = Site { job: &loaded.job, events: &loaded.events, readings: &loaded.readings };
@@ -282,4 +405,42 @@ pub async fn strike(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: Htt
     let (job, circuit) = path.into_inner();
     let at: String = f.get("step").chars().filter(|c| c.is_ascii_alphanumeric() || *c == '-').take(80).collect();
     strike_out(shared, job, &request, &f, format!("/jobs/{job}/circuits/{circuit}?at={at}")).await
+}
+
+/// How many cables are behind a point that reads like a spur: one makes it a spur, with a remark
+/// on the schedule.
+pub async fn cables(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fields) -> Handled {
+    let (job_id, circuit_id) = path.into_inner();
+    let point = f.get("point").parse().ok().map(PointId);
+    let one = f.is("cables", "one");
+    blocking(move || {
+        let head = shared.store.head(job_id)?;
+        let readings = shared.store.readings_for(job_id, Some(circuit_id), None)?;
+        let events = shared.store.events(job_id)?;
+        let mut job = head.job;
+        let circuit = find_circuit(&job, circuit_id)?.clone();
+        let settled = Settled::new(&readings, &events);
+        let row = spur_metres(&job.installation, &circuit, &settled).into_iter().find(|row| Some(row.point) == point);
+        let (Some(row), Some(point)) = (row, point.and_then(|id| circuit.point(id))) else {
+            return Err(WebError::Bad("That point does not read like a spur. Nothing was stored.".into()));
+        };
+        let metres = row.about_m().unwrap_or_default();
+        let remark = if one {
+            format!("spur of about {metres:.0} m at {}", point.name)
+        } else {
+            format!("{} reads high with two cables behind it: contacts or a joint to be found", point.name)
+        };
+        if let Some(circuit) = job.installation.circuits.iter_mut().find(|other| other.id == circuit_id)
+            && !circuit.remarks.contains(&remark)
+        {
+            circuit.remarks = if circuit.remarks.trim().is_empty() {
+                remark
+            } else {
+                format!("{}; {remark}", circuit.remarks.trim())
+            };
+        }
+        Ok(shared.store.save_description(&job, head.revision)?)
+    })
+    .await?;
+    Ok(go(&format!("/jobs/{job_id}/circuits/{circuit_id}")))
 }

@@ -60,6 +60,7 @@ pub fn routes(config: &mut web::ServiceConfig) {
                 .route("/circuits/{circuit}", web::get().to(circuit::show))
                 .route("/circuits/{circuit}/readings", web::post().to(circuit::enter))
                 .route("/circuits/{circuit}/strike", web::post().to(circuit::strike))
+                .route("/circuits/{circuit}/cables", web::post().to(circuit::cables))
                 .route("/circuits/{circuit}/edit", web::get().to(circuit_form::show))
                 .route("/circuits/{circuit}/edit", web::post().to(circuit_form::save))
                 .route("/circuits/{circuit}/remove", web::post().to(circuit_form::remove))

@@ -121,7 +121,7 @@ fn respond(loaded: &Loaded, request: &HttpRequest, asked: &Asked, status: Status
 
 pub async fn show(shared: Data<Shared>, path: Path<Uuid>, query: Query<At>, request: HttpRequest) -> Handled {
     let loaded = load(&shared, path.into_inner()).await?;
-    let At { at, last } = query.into_inner();
+    let At { at, last, .. } = query.into_inner();
     respond(&loaded, &request, &Asked { at, last, ..Asked::default() }, StatusCode::OK)
 }
 
@@ -133,7 +133,7 @@ pub async fn enter(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest,
     let step = steps.iter().find(|step| step.slug == slug);
     let step = step.ok_or_else(|| WebError::Bad(format!("“{slug}” is no step at the origin: load the page again.")))?;
     let again = |loaded: &Loaded, error: String, status| {
-        let asked = Asked { at: Some(slug.clone()), last: None, given_back: Some(f.clone()), error };
+        let asked = Asked { at: Some(slug.clone()), given_back: Some(f.clone()), error, ..Asked::default() };
         respond(loaded, &request, &asked, status)
     };
     let site = Site { job: &loaded.0, events: &loaded.1, readings: &loaded.2 };

@@ -176,6 +176,8 @@ pub struct Asked {
     /// The form as it was sent, when it is given back with an error.
     pub given_back: Option<Fields>,
     pub error: String,
+    /// An explanation of the readings is asked for.
+    pub diagnose: bool,
 }
 
 /// A point that is only numbered is spoken of as a point.

@@ -85,6 +85,8 @@ pub struct Searching {
     pub pair: String,
     pub standings: Vec<(String, &'static str, &'static str)>,
     pub taken: usize,
+    /// Each set read: what was off the bar, and what was shown.
+    pub trail: Vec<(String, String)>,
     pub found: Vec<Found>,
     pub together: bool,
 }
@@ -303,9 +305,34 @@ fn searching(job: &Job, settled: &Settled<'_>, planned: &Planned) -> Option<Sear
             })
             .collect(),
         taken: search.taken(),
+        trail: trail(job, settled, board.id, &planned.step.key),
         found,
         together: next == Next::TogetherOnly,
     })
+}
+
+/// Every set of the board that was read between the pair, in order.
+fn trail(job: &Job, settled: &Settled<'_>, board: Uuid, key: &proof_core::reading::Key) -> Vec<(String, String)> {
+    let ways: Vec<&Circuit> = job.installation.circuits_of(board).collect();
+    settled
+        .of_sets()
+        .filter(|reading| reading.key.test == key.test && reading.key.pair == key.pair)
+        .filter_map(|reading| {
+            let Subject::CircuitSet { circuits } = &reading.key.subject else { return None };
+            let off: Vec<&str> =
+                ways.iter().filter(|way| !circuits.contains(&way.id)).map(|way| way.way.as_str()).collect();
+            let on = ways.len() - off.len();
+            let said = match (off.len(), on) {
+                (0, _) => "all on".to_owned(),
+                (_, 1) => format!(
+                    "way {} alone",
+                    ways.iter().find(|way| circuits.contains(&way.id)).map_or("", |way| way.way.as_str())
+                ),
+                _ => format!("way {} off", off.join(", ")),
+            };
+            Some((said, reading.value.shown()))
+        })
+        .collect()
 }
 
 fn found_in(circuit: &Circuit, settled: &Settled<'_>, pair: Option<proof_core::conductor::Pair>, said: &str) -> Found {
@@ -392,7 +419,10 @@ fn last_entry(job: &Job, settled: &Settled<'_>) -> Option<LastEntry> {
         .and_then(|id| job.installation.circuit(id))
         .and_then(|circuit| circuit.point(last.key.subject.place()?.point()?))
         .map_or_else(String::new, |point| format!(", {}", point.name));
-    stands.then(|| LastEntry { id: last.id, label: format!("{circuit}{place}"), value: last.value.shown() })
+    let pair = last.key.pair.map_or_else(String::new, |pair| format!(" {pair}"));
+    let whole = if matches!(last.key.subject, Subject::CircuitSet { .. }) { "board" } else { "" };
+    let label = format!("{whole}{circuit}{place}{pair}");
+    stands.then(|| LastEntry { id: last.id, label, value: last.value.shown() })
 }
 
 struct Drawn {
@@ -665,7 +695,7 @@ pub async fn enter(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest,
     let mut job = load(&shared, id).await?;
     let (of, at) = asked_for(&f);
     let give_back = |job: &Job, error: String, status| {
-        let asked = Asked { at: at.clone(), last: None, given_back: Some(f.clone()), error };
+        let asked = Asked { at: at.clone(), given_back: Some(f.clone()), error, ..Asked::default() };
         respond(job, &request, &Drawn { of, at: at.clone(), last: None, asked, problem: String::new(), status })
     };
     let planned = {

@@ -1,0 +1,241 @@
+//! The case of a circuit of a job, from what stands of its readings.
+
+use super::case::{Case, ReadPoint, Shown};
+use crate::calc::ring::{at_fraction, quarter};
+use crate::conductor::{Conductor, Pair};
+use crate::expectation::ohm_per_metre;
+use crate::installation::{Circuit, CircuitShape, Installation};
+use crate::network::description::{BOARD, OhmPerMetre, Shape};
+use crate::quantity::Metres;
+use crate::reading::{Key, Place, PointId, Settled, Test, Value};
+
+/// The name of a point in a case: its own, with its number where two share one.
+pub fn name(circuit: &Circuit, id: PointId) -> String {
+    let Some(point) = circuit.point(id) else { return id.0.to_string() };
+    let own = point.name.trim();
+    let shared = circuit.points.iter().filter(|other| other.name.trim() == own).count() > 1;
+    if own.is_empty() || own == BOARD || shared { format!("{own} (no. {})", id.0) } else { own.to_owned() }
+}
+
+fn shown(value: Option<&Value>) -> Option<Shown> {
+    match value? {
+        Value::Open | Value::Over(_) => Some(None),
+        value => value.float().map(Some),
+    }
+}
+
+/// What a point showed: at its terminals, or at a switch in the first of its closed positions.
+fn at_point(circuit: &Circuit, point: &crate::installation::Point, test: Test, settled: &Settled<'_>) -> Option<Shown> {
+    let line = circuit.line_conductors()[0];
+    let place = point.accessory.routes().first().map_or(Place::Point { point: point.id }, |route| Place::Switch {
+        point: point.id,
+        position: (*route).to_owned(),
+    });
+    shown(settled.value(&Key::on_circuit(circuit.id, place, test).on_line(line)))
+}
+
+/// The case of a circuit; `None` when its sizes are in no table or nothing was read.
+pub fn case_of(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<Case> {
+    let ring = circuit.shape == CircuitShape::Ring;
+    let board = |test: Test, pair: Option<Pair>| {
+        let mut key = Key::on_circuit(circuit.id, Place::Board, test);
+        key.pair = pair;
+        shown(settled.value(&key))
+    };
+    let end = |conductor| board(Test::RingEndToEnd { conductor }, None).filter(|_| ring);
+    let check = |pair| board(Test::RingBoardCheck, Some(pair)).filter(|_| ring);
+    let case = Case {
+        shape: if ring { Shape::Ring } else { Shape::Radial },
+        cores: OhmPerMetre(ohm_per_metre(installation, circuit)?),
+        cpc_mm2: circuit.cable.cpc_mm2,
+        length: circuit.whole_length().and_then(|metres| Metres::new(metres).ok()),
+        end_to_end: [end(Conductor::L), end(Conductor::N), end(Conductor::E)],
+        board_check: [check(Pair::LINE_NEUTRAL), check(Pair::LINE_EARTH)],
+        points: circuit
+            .points
+            .iter()
+            .map(|point| ReadPoint {
+                id: name(circuit, point.id),
+                spur_from: point.spur_from.map(|from| name(circuit, from)),
+                leg: point.leg_m,
+                r1_rn: at_point(circuit, point, Test::R1Rn, settled),
+                r1_r2: at_point(circuit, point, Test::R1R2, settled),
+            })
+            .collect(),
+    };
+    (case.taken().len() >= super::FEWEST_FIGURES && !case.points.is_empty()).then_some(case)
+}
+
+/// A ring point that reads higher than the ring alone, told as metres of spur in both steps.
+#[derive(Debug, Clone, PartialEq)]
+pub struct SpurMetres {
+    /// Which point.
+    pub point: PointId,
+    /// By the second step (line and neutral), m; none where it was not read.
+    pub second_m: Option<f64>,
+    /// By the third step (line and CPC), m.
+    pub third_m: Option<f64>,
+    /// What the two say together.
+    pub verdict: SpurVerdict,
+}
+
+/// What the metres of both steps say together.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum SpurVerdict {
+    /// They agree and are believable: a spur.
+    Spur,
+    /// They disagree: contacts, or a joint in one conductor.
+    ContactOrJoint,
+    /// They agree on a length that no spur has.
+    Absurd,
+    /// One step only.
+    OneStep,
+}
+
+/// A rise this small is contacts (common practice, no source), Ω.
+const NO_RISE: f64 = 0.04;
+/// Longer than this is no spur of a ring (common practice, no source), m.
+const LONGEST_SPUR_M: f64 = 30.0;
+/// The two steps agree within this share of the larger: an equal rise in both is a quarter apart
+/// on 2.5/1.5, a spur is not …
+const AGREE_SHARE: f64 = 0.12;
+/// … or within this, m.
+const AGREE_M: f64 = 2.0;
+
+/// Points of a ring that read higher than the ring as drawn without its spurs.
+pub fn spur_metres(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Vec<SpurMetres> {
+    let (Some(case), Some(per_metre)) = (case_of(installation, circuit, settled), ohm_per_metre(installation, circuit))
+    else {
+        return Vec::new();
+    };
+    let (CircuitShape::Ring, [Some(Some(r1)), rn, r2]) = (circuit.shape, case.end_to_end) else { return Vec::new() };
+    let around = [rn, r2].map(Option::flatten);
+    let legs = circuit.legs();
+    let total: f64 = legs.as_ref().map_or(0.0, |legs| legs.iter().sum());
+    let mut walked = 0.0;
+    let mut along = std::collections::HashMap::new();
+    for (point, leg) in circuit.main_points().zip(legs.iter().flatten()) {
+        walked += leg;
+        along.insert(point.id, walked / total.max(1e-9));
+    }
+    let mut rows = Vec::new();
+    for (point, read) in circuit.points.iter().zip(&case.points) {
+        let mut main = point;
+        for _ in 0..circuit.points.len() {
+            let Some(from) = main.spur_from.and_then(|id| circuit.point(id)) else { break };
+            main = from;
+        }
+        let rise = |step: usize, shown: Option<Shown>| {
+            let other = around[step]?;
+            // Where along the ring it stands, if that is known; half-way round, the most it could be, if not.
+            let ring = along.get(&main.id).map_or_else(|| quarter(r1, other), |share| at_fraction(r1, other, *share));
+            Some(shown.flatten()? - ring)
+        };
+        let rises = [rise(0, read.r1_rn), rise(1, read.r1_r2)];
+        if rises.iter().flatten().all(|rise| *rise < NO_RISE) {
+            continue;
+        }
+        let metres = |step: usize| rises[step].map(|rise| (rise / (per_metre[0] + per_metre[step + 1])).max(0.0));
+        let (second_m, third_m) = (metres(0), metres(1));
+        let verdict = match (second_m, third_m) {
+            (Some(a), Some(b)) if (a - b).abs() > (AGREE_SHARE * a.max(b)).max(AGREE_M) => SpurVerdict::ContactOrJoint,
+            (Some(a), Some(b)) if a.max(b) > LONGEST_SPUR_M => SpurVerdict::Absurd,
+            (Some(_), Some(_)) => SpurVerdict::Spur,
+            _ => SpurVerdict::OneStep,
+        };
+        rows.push(SpurMetres { point: point.id, second_m, third_m, verdict });
+    }
+    rows
+}
+
+impl SpurMetres {
+    /// The metres that the two steps give together, m.
+    pub fn about_m(&self) -> Option<f64> {
+        match (self.second_m, self.third_m) {
+            (Some(a), Some(b)) => Some(f64::midpoint(a, b)),
+            (a, b) => a.or(b),
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::bench::demo;
+    use crate::diagnosis::{Kind, diagnose};
+    use crate::reading::Reading;
+    use rust_decimal::Decimal;
+    use rust_decimal::prelude::FromPrimitive;
+
+    fn bindery() -> crate::installation::Job {
+        demo::jobs().swap_remove(2)
+    }
+
+    #[test]
+    fn the_demo_fault_is_what_was_put_there() {
+        let job = bindery();
+        let circuit = &job.installation.circuits[0];
+        let settled = Settled::new(&job.readings, &job.events);
+        let case = case_of(&job.installation, circuit, &settled).unwrap();
+        let best = &diagnose(&case).unwrap().explanations[0];
+        let joints: Vec<_> = best
+            .kinds
+            .iter()
+            .filter_map(|kind| match kind {
+                Kind::HighResistanceJoint { conductor, .. } => Some(*conductor),
+                _ => None,
+            })
+            .collect();
+        use crate::network::description::Core;
+        assert!(joints.contains(&Core::E) && joints.contains(&Core::N), "{}", best.said());
+    }
+
+    /// A ring where point 5 hangs on a spur nobody drew, and point 3 has poor contacts.
+    fn risen(extra: [f64; 2]) -> Vec<SpurMetres> {
+        let job = demo::jobs().swap_remove(0);
+        let circuit = &job.installation.circuits[2];
+        let readings: Vec<Reading> = job
+            .readings
+            .iter()
+            .cloned()
+            .map(|mut reading| {
+                let at = reading.key.subject.place().and_then(Place::point) == Some(PointId(3));
+                let step = [Test::R1Rn, Test::R1R2].iter().position(|test| *test == reading.key.test);
+                if let (true, Some(step), Some(ohm)) =
+                    (at && reading.key.subject.circuit() == Some(circuit.id), step, reading.value.float())
+                {
+                    reading.value =
+                        Value::Number(Decimal::from_f64(((ohm + extra[step]) * 100.0).round() / 100.0).unwrap());
+                }
+                reading
+            })
+            .collect();
+        let settled = Settled::new(&readings, &[]);
+        spur_metres(&job.installation, circuit, &settled)
+    }
+
+    #[test]
+    fn a_spur_agrees_in_both_steps_and_contacts_do_not() {
+        let of_3 = |extra| risen(extra).into_iter().find(|row| row.point == PointId(3));
+        // 8 m of 2.5/1.5: 8 × 14.82 and 8 × 19.51 mΩ (table of resistances).
+        let spur = of_3([0.119, 0.156]).unwrap();
+        assert_eq!(spur.verdict, SpurVerdict::Spur, "{spur:?}");
+        assert!((spur.about_m().unwrap() - 8.0).abs() < 2.0, "{spur:?}");
+        let contact = of_3([0.25, 0.25]).unwrap();
+        assert_eq!(contact.verdict, SpurVerdict::ContactOrJoint, "{contact:?}");
+        let absurd = of_3([1.19, 1.56]).unwrap();
+        assert_eq!(absurd.verdict, SpurVerdict::Absurd, "{absurd:?}");
+        assert_eq!(of_3([0.0, 0.0]), None);
+    }
+
+    #[test]
+    fn names_are_each_once() {
+        let mut circuit = demo::jobs().swap_remove(0).installation.circuits.swap_remove(2);
+        circuit.points[0].name = "bench".into();
+        circuit.points[1].name = "bench".into();
+        circuit.points[2].name = "board".into();
+        let names: std::collections::HashSet<_> = circuit.points.iter().map(|point| name(&circuit, point.id)).collect();
+        assert_eq!(names.len(), circuit.points.len());
+        assert!(!names.contains("board"));
+    }
+}
