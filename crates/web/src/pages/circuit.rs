@@ -26,7 +26,7 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 #[derive(Deserialize, Default)]
-pub struct At {
+pub struct Wanted {
     at: Option<String>,
     last: Option<String>,
     diagnose: Option<String>,
@@ -315,10 +315,10 @@ fn respond(loaded: &Loaded, circuit: &Circuit, request: &HttpRequest, asked: &As
         .body(body))
 }
 
-pub async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, query: Query<At>, request: HttpRequest) -> Handled {
+pub async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, query: Query<Wanted>, request: HttpRequest) -> Handled {
     let (job, circuit) = path.into_inner();
     let loaded = load(&shared, job, circuit).await?;
-    let At { at, last, diagnose } = query.into_inner();
+    let Wanted { at, last, diagnose } = query.into_inner();
     let asked = Asked { at, last, diagnose: diagnose.is_some(), ..Asked::default() };
     respond(&loaded, find_circuit(&loaded.job, circuit)?, &request, &asked, StatusCode::OK)
 }

@@ -23,7 +23,7 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 #[derive(Deserialize, Default)]
-pub struct At {
+pub struct Wanted {
     at: Option<String>,
     last: Option<String>,
 }
@@ -119,9 +119,9 @@ fn respond(loaded: &Loaded, request: &HttpRequest, asked: &Asked, status: Status
         .body(body))
 }
 
-pub async fn show(shared: Data<Shared>, path: Path<Uuid>, query: Query<At>, request: HttpRequest) -> Handled {
+pub async fn show(shared: Data<Shared>, path: Path<Uuid>, query: Query<Wanted>, request: HttpRequest) -> Handled {
     let loaded = load(&shared, path.into_inner()).await?;
-    let At { at, last, .. } = query.into_inner();
+    let Wanted { at, last, .. } = query.into_inner();
     respond(&loaded, &request, &Asked { at, last, ..Asked::default() }, StatusCode::OK)
 }
 
