@@ -120,6 +120,7 @@ test("a job from nothing to its certificate", async (t) => {
   await t.test("the ring by keyboard alone, one entry refused", async () => {
     await page.goto(board);
     await page.getByRole("link", { name: "Studio sockets" }).click();
+    await page.getByLabel("leads nulled").check();
     await page.locator("#typed").focus();
     await read(page, ".32");
     await read(page, "0,32");

@@ -3,6 +3,8 @@ import assert from "node:assert/strict";
 import { after, before, test } from "node:test";
 import { browser, demoJobs, start, violations, watch } from "./harness.mjs";
 
+const instrumentPath = async (base) => /\/firm\/instruments\/[0-9a-f-]{36}/.exec(await (await fetch(`${base}/firm`)).text())[0];
+
 let server, chrome, pages;
 before(async () => {
   server = await start("demo");
@@ -14,6 +16,7 @@ before(async () => {
     "new job": "/jobs/new",
     import: "/import",
     firm: "/firm",
+    instrument: await instrumentPath(server.base),
     "finished job": done.path,
     "half done job": half.path,
     particulars: `${half.path}/particulars`,

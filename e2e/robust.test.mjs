@@ -117,6 +117,7 @@ test("bad requests are answered in words and store nothing", async () => {
 test("every form gives back what was typed and says what is allowed", async () => {
   const job = `${server.base}/jobs/${jobId}`;
   const { job: before } = await (await fetch(`${job}/job.json`)).json();
+  const instrument = /\/firm\/instruments\/[0-9a-f-]{36}/.exec(await (await fetch(`${server.base}/firm`)).text())[0];
   const board = `${job}/boards/${before.installation.boards[0].id}`;
   const revision = 999999;
   for (const [path, body, status, ...says] of [
@@ -163,6 +164,10 @@ test("every form gives back what was typed and says what is allowed", async () =
     [`${server.base}/firm/people`, { person_name: "" }, 422, "Give a name"],
     [`${server.base}/firm/instruments`, { instrument_reference: "Z", kind: "z", over_range: "0" }, 422, "above 0"],
     [`${server.base}/firm/instruments`, { instrument_reference: "MFT-2", kind: "z" }, 409, "already"],
+    [`${server.base}/firm/instruments`, { instrument_reference: "Z", kind: "kept kind", continuity_v: "48", insulation_v: "500 many" }, 422, "kept kind", "4 to 24 V", "“many” is no test voltage"],
+    [`${server.base}/firm/rules`, { continuity: "by feel" }, 422, "none of the ways"],
+    [`${server.base}${instrument}/checks`, { on: "yesterday", of: "continuity", fixed: "1.00", read: "x", check_by: "" }, 422, "“yesterday” is no date", "“x” is not understood", "who checked"],
+    [`${server.base}${instrument}`, { instrument_reference: "", kind: "kept too" }, 422, "kept too", "your own reference"],
   ]) {
     const answer = await fetch(path, { method: "POST", redirect: "manual", body: new URLSearchParams(body), headers: { origin: server.base } });
     const text = await answer.text();

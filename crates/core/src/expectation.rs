@@ -7,6 +7,7 @@
 
 use crate::calc::ring::{at_fraction, parallel, quarter};
 use crate::conductor::{Conductor, Pair};
+use crate::house_rules::ArmourAndTray;
 use crate::installation::{Circuit, CircuitShape, Installation};
 use crate::quantity::Celsius;
 use crate::reading::{Key, Place, PointId, Reading, Settled, Subject, Test};
@@ -103,6 +104,14 @@ pub fn ohm_per_metre(installation: &Installation, circuit: &Circuit) -> Option<[
     Some([per_metre(cable.line_mm2)?, per_metre(cable.neutral_mm2)?, per_metre(cable.cpc_mm2)?])
 }
 
+/// Whether metal may carry what the CPC of a circuit would: by the answer for its board, or because
+/// the armour of its own cable is connected to the CPC (a house rule).
+fn metal_beside(installation: &Installation, circuit: &Circuit) -> bool {
+    let armoured = ["armour", "steel wire", "swa"].iter().any(|word| circuit.cable.kind.to_lowercase().contains(word));
+    installation.board(circuit.board).and_then(|board| board.parallel_earth) == Some(true)
+        || armoured && installation.house_rules.armour == ArmourAndTray::Connected
+}
+
 /// Everything that is known about a circuit before its next reading.
 pub struct Known<'a> {
     circuit: &'a Circuit,
@@ -185,7 +194,7 @@ impl<'a> Known<'a> {
             circuit,
             settled,
             per_metre: ohm_per_metre(installation, circuit),
-            parallel_earth: installation.board(circuit.board).and_then(|board| board.parallel_earth) == Some(true),
+            parallel_earth: metal_beside(installation, circuit),
             ze: external_loop(installation, circuit, settled),
             exact: None,
             highest_r1_r2: highest_r1_r2(circuit, settled),

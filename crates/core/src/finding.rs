@@ -1,14 +1,17 @@
 //! The review: what is missing, what fails, what is odd, across the whole job.
 
 use crate::event::{BoardState, Event, board_state, open_items};
+use crate::expectation::ohm_per_metre;
 use crate::inspection::ITEMS;
-use crate::installation::{CircuitShape, Feeds, Firm, InspectionOutcome, Installation, Job};
-use crate::judgement::{CircuitJudge, Judgement, Limit, Plausibility, judge_origin};
+use crate::installation::{CheckOf, CircuitShape, Feeds, Firm, InspectionOutcome, Installation, Instrument, Job};
+use crate::instrument::distrust;
+use crate::insulation::board::{set_step, whole};
+use crate::judgement::{CircuitJudge, Judgement, Limit, Plausibility, judge_origin, judge_set};
 use crate::polarity::{Polarity, polarity};
 use crate::quantity::{approximate, exact};
-use crate::reading::{Reading, Settled, Value};
+use crate::reading::{LeadNull, Origin, Reading, Settled, Subject, Test, Value};
 use crate::schedule::is_done;
-use crate::sequence::{Stage, Step, circuit_steps, origin_steps, polarity_key, wants_additional_protection};
+use crate::sequence::{Stage, Step, circuit_steps, origin_steps, point_key, polarity_key, wants_additional_protection};
 use crate::standard::capacity::twin_and_earth;
 use crate::standard::rcd::ADDITIONAL_PROTECTION;
 use crate::standard::ring::{LEAST_LEG_CAPACITY, LEAST_SIZE, LEAST_SIZE_MINERAL, cable_source};
@@ -84,11 +87,19 @@ pub struct Reviewed<'a> {
     pub readings: &'a [Reading],
     /// Its log.
     pub events: &'a [Event],
+    /// The instruments that took them.
+    pub instruments: &'a [Instrument],
 }
 
 impl<'a> From<&'a Job> for Reviewed<'a> {
     fn from(job: &'a Job) -> Self {
-        Self { firm: &job.firm, installation: &job.installation, readings: &job.readings, events: &job.events }
+        Self {
+            firm: &job.firm,
+            installation: &job.installation,
+            readings: &job.readings,
+            events: &job.events,
+            instruments: &job.instruments,
+        }
     }
 }
 
@@ -111,6 +122,8 @@ pub fn review(reviewed: Reviewed<'_>) -> Vec<Finding> {
     for circuit in &reviewed.installation.circuits {
         circuit_findings(reviewed.installation, circuit, &settled, &mut findings);
     }
+    whole_boards(reviewed.installation, &settled, &mut findings);
+    instruments(reviewed, &settled, &mut findings);
     inspection(reviewed.installation, &mut findings);
     findings.sort_by_key(|finding| finding.severity);
     findings
@@ -149,8 +162,13 @@ fn particulars(installation: &Installation, findings: &mut Vec<Finding>) {
 }
 
 fn judged(step: &Step, judgement: &Judgement, value: &Value, about: &str, place: &Where, findings: &mut Vec<Finding>) {
-    let unit = step.field.unit();
-    let reading = format!("{} {} {unit}", step.label, value.shown());
+    let unit = if matches!(value, Value::Number(_) | Value::Over(_)) { step.field.unit() } else { "" };
+    let what = if step.label.starts_with(|c: char| c.is_ascii_digit()) {
+        format!("{} at {}", step.stage.figure(), step.label)
+    } else {
+        step.label.clone()
+    };
+    let reading = format!("{what} {} {unit}", value.shown());
     let notes = judgement.notes.join("; ");
     let severity = match (judgement.limit, judgement.plausibility) {
         (Limit::Outside, _) => Severity::Fails,
@@ -290,6 +308,15 @@ fn circuit_findings(
         )),
         _ => {}
     }
+    if let Some(what) = copied_down(installation, circuit, settled) {
+        findings.push(Finding {
+            severity: Severity::Odd,
+            about: about.clone(),
+            what,
+            then: "Copper rises along a radial: read each point, the highest goes on the schedule.".into(),
+            place: Where::Circuit(circuit.id, None),
+        });
+    }
     if circuit.points.is_empty() {
         let what = "it has no points".to_owned();
         let then = "Give its points, so that R1+R2 has places to be read at.".into();
@@ -306,6 +333,120 @@ fn circuit_findings(
 
 fn shortened(names: &[&str]) -> String {
     if names.len() > 4 { format!("{}, {} and {} more", names[0], names[1], names.len() - 2) } else { names.join(", ") }
+}
+
+/// Insulation of whole boards as it stands. What a search read on the way is no finding.
+fn whole_boards(installation: &Installation, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
+    for board in &installation.boards {
+        let all = whole(installation, board.id);
+        for reading in settled.of_sets() {
+            let Subject::CircuitSet { circuits } = &reading.key.subject else { continue };
+            if *circuits != all {
+                continue;
+            }
+            let pair = reading.key.pair;
+            let mut step = set_step(all.clone(), pair);
+            step.label = format!("the whole board, {}", step.label);
+            let judgement = judge_set(installation, settled, &step, &reading.value);
+            judged(&step, &judgement, &reading.value, &board.name, &Where::Board(board.id), findings);
+        }
+    }
+}
+
+/// A radial whose readings do not rise: one figure copied down.
+fn copied_down(
+    installation: &Installation,
+    circuit: &crate::installation::Circuit,
+    settled: &Settled<'_>,
+) -> Option<String> {
+    const RISES_BY: f64 = 0.1;
+    let points = circuit.main_points().count();
+    let per_metre = ohm_per_metre(installation, circuit)?;
+    let whole = circuit.whole_length()? * (per_metre[0] + per_metre[2]);
+    if circuit.shape == CircuitShape::Ring || points < 3 || whole * (1.0 - 1.0 / points as f64) < RISES_BY {
+        return None;
+    }
+    let line = circuit.line_conductors()[0];
+    let read: Option<Vec<_>> = circuit
+        .main_points()
+        .map(|point| settled.value(&point_key(circuit, point.id, Test::R1R2, line))?.number())
+        .collect();
+    let read = read?;
+    let first = *read.first()?;
+    read.iter().all(|ohm| *ohm == first).then(|| {
+        format!("R1+R2 is {first} Ω at each of {points} points, and {:.2} Ω of cable lies between board and end", whole)
+    })
+}
+
+/// Which range a reading was taken on.
+const fn range_of(test: Test) -> Option<CheckOf> {
+    match test {
+        Test::Insulation | Test::InsulationJoined => Some(CheckOf::Insulation),
+        Test::Ze | Test::Zs | Test::LineNeutralLoop | Test::FaultCurrent => Some(CheckOf::Loop),
+        Test::RingEndToEnd { .. }
+        | Test::RingBoardCheck
+        | Test::R1Rn
+        | Test::R1R2
+        | Test::R2
+        | Test::BondContinuity
+        | Test::EarthingConductor => Some(CheckOf::Continuity),
+        _ => None,
+    }
+}
+
+/// Instruments that were not to be trusted when they read, and leads whose state nobody said.
+fn instruments(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
+    let rule = reviewed.installation.house_rules.instruments;
+    let mut distrusted: Vec<(String, usize, Where)> = Vec::new();
+    let mut unsaid: Vec<(Where, String, usize)> = Vec::new();
+    for reading in reviewed.readings {
+        if settled.of(&reading.key).is_none_or(|stands| stands.id != reading.id) {
+            continue;
+        }
+        let circuit = reading.key.subject.circuit();
+        let place = circuit.map_or_else(|| Where::Origin(String::new()), |id| Where::Circuit(id, None));
+        let low_ohm = range_of(reading.key.test) == Some(CheckOf::Continuity) && reading.value.number().is_some();
+        if low_ohm && reading.context.origin == Origin::Typed && reading.context.null == LeadNull::Unknown {
+            let about = || {
+                circuit.and_then(|id| reviewed.installation.circuit(id)).map_or_else(
+                    || "Earthing and bonding".to_owned(),
+                    |circuit| format!("Way {} {}", circuit.way, circuit.description),
+                )
+            };
+            if let Some((.., count)) = unsaid.iter_mut().find(|(other, ..)| *other == place) {
+                *count += 1;
+            } else {
+                unsaid.push((place.clone(), about(), 1));
+            }
+        }
+        // What was read from paper has no day of its own.
+        let (Some(of), Some(at)) = (range_of(reading.key.test), reading.context.taken_at) else { continue };
+        let by = reading.context.instrument.and_then(|id| reviewed.instruments.iter().find(|one| one.id == id));
+        let day = at.to_zoned(jiff::tz::TimeZone::UTC).date();
+        let Some(why) = by.and_then(|instrument| distrust(instrument, rule, of, day)) else { continue };
+        match distrusted.iter_mut().find(|(other, ..)| *other == why) {
+            Some((_, count, _)) => *count += 1,
+            None => distrusted.push((why, 1, place)),
+        }
+    }
+    for (why, count, _) in distrusted {
+        findings.push(Finding {
+            severity: Severity::Odd,
+            about: "Instruments".into(),
+            what: format!("{why}: it took {count} of the readings that stand"),
+            then: "Check it against fixed values and write that down, or read again with one that is in date.".into(),
+            place: Where::Firm,
+        });
+    }
+    for (place, about, count) in unsaid {
+        findings.push(Finding {
+            severity: Severity::Odd,
+            about,
+            what: format!("{count} low-resistance readings with leads neither nulled nor subtracted"),
+            then: "Null the leads in use, pins included, and read again; or say that they were nulled.".into(),
+            place,
+        });
+    }
 }
 
 /// Breaker, cable and outlet matching.

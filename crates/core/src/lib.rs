@@ -18,6 +18,7 @@ pub mod hook_up;
 pub mod house_rules;
 pub mod inspection;
 pub mod installation;
+pub mod instrument;
 pub mod insulation;
 pub mod isolation;
 pub mod judgement;

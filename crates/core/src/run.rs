@@ -71,6 +71,8 @@ pub struct Planned {
     pub circuit: Option<Uuid>,
     /// The board that it belongs to.
     pub board: Uuid,
+    /// It is wanted once more, though a reading stands.
+    pub again: bool,
 }
 
 impl Planned {
@@ -139,7 +141,7 @@ impl<'a> Run<'a> {
                 origin_steps(installation)
                     .into_iter()
                     .filter(|step| step.stage == Stage::Bonding)
-                    .map(|step| Planned { step, circuit: None, board: board.id }),
+                    .map(|step| Planned { step, circuit: None, board: board.id, again: false }),
             );
         }
         for board in &installation.boards {
@@ -183,7 +185,7 @@ impl<'a> Run<'a> {
                 Test::Polarity => is_wanted(step) && (step.required || self.settled.of(&step.key).is_some()),
                 _ => true,
             })
-            .map(|step| Planned { step: step.clone(), circuit: Some(circuit.id), board: circuit.board })
+            .map(|step| Planned { step: step.clone(), circuit: Some(circuit.id), board: circuit.board, again: false })
             .collect()
     }
 
@@ -193,26 +195,43 @@ impl<'a> Run<'a> {
         if installation.circuits_of(board.id).next().is_none() {
             return Vec::new();
         }
-        let planned = |step| Planned { step, circuit: None, board: board.id };
+        let planned = |step| Planned { step, circuit: None, board: board.id, again: false };
         let mut all = Vec::new();
         for pair in board_pairs(installation, board) {
-            let whole = set_step(crate::insulation::board::whole(installation, board.id), pair);
-            all.push(planned(whole.clone()));
+            let mut whole = planned(set_step(crate::insulation::board::whole(installation, board.id), pair));
             let search = Search::of(installation, board, self.settled, pair);
             match search.next() {
                 Next::Read(set) => {
                     let mut next = set_step(set, pair);
                     next.slug = format!("{}-{}", next.slug, search.taken());
-                    if next.key != whole.key {
-                        all.push(planned(next));
-                    }
+                    let more = (next.key != whole.step.key).then(|| planned(next));
+                    all.push(whole);
+                    all.extend(more);
                 }
-                // Mended, each of those at fault is read on its own.
-                Next::Found(faulty) => all.extend(self.own_readings(&faulty, &whole)),
-                Next::Sound | Next::TogetherOnly => {}
+                // Mended, each of those at fault is read on its own; then the whole once more.
+                Next::Found(faulty) => {
+                    let own = self.own_readings(&faulty, &whole.step);
+                    whole.again = own.is_empty() && faulty.iter().all(|id| self.is_mended(*id, &whole.step));
+                    all.extend(own);
+                    all.push(whole);
+                }
+                Next::Sound | Next::TogetherOnly => all.push(whole),
             }
         }
         all
+    }
+
+    /// Whether a circuit that the search found reads right on its own.
+    fn is_mended(&self, circuit: Uuid, whole: &Step) -> bool {
+        use crate::reading::{Key, Value};
+        let mut own = Key::on_circuit(circuit, Place::Board, whole.key.test);
+        own.pair = whole.key.pair;
+        let joined = Key::on_circuit(circuit, Place::Board, Test::InsulationJoined);
+        let right = |key| match self.settled.value(key) {
+            Some(Value::Number(megohms) | Value::Over(megohms)) => *megohms >= crate::insulation::board::least(),
+            _ => false,
+        };
+        right(&own) || right(&joined)
     }
 
     fn own_readings(&self, faulty: &[Uuid], whole: &Step) -> Vec<Planned> {
@@ -228,13 +247,21 @@ impl<'a> Run<'a> {
                 steps.retain(|step| {
                     step.stage == Stage::Insulation && bears(step) && self.settled.of(&step.key).is_none()
                 });
-                steps.into_iter().map(|step| Planned { step, circuit: Some(circuit.id), board: circuit.board })
+                steps.into_iter().map(|step| Planned {
+                    step,
+                    circuit: Some(circuit.id),
+                    board: circuit.board,
+                    again: false,
+                })
             })
             .collect()
     }
 
     /// Whether a planned reading wants nothing more.
     pub fn done(&self, planned: &Planned) -> bool {
+        if planned.again {
+            return false;
+        }
         if self.settled.of(&planned.step.key).is_some() {
             return true;
         }

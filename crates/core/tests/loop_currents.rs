@@ -360,3 +360,111 @@ proptest! {
         }
     }
 }
+
+/// One deck for a general-purpose circuit simulator: every reading is a copy of the circuit with
+/// 1 A through it; what it shows in volts is the resistance. A wire without resistance is a
+/// millionth of an ohm there, and every node leaks through 1 GΩ, so that nothing floats.
+struct Deck {
+    lines: Vec<String>,
+    asked: usize,
+}
+
+const OPEN_ABOVE_V: f64 = 1e6;
+
+impl Deck {
+    fn ask(&mut self, wires: &[Wire], from: &str, to: &str) -> usize {
+        let copy = self.asked;
+        self.asked += 1;
+        let node = |name: &str| {
+            if name == to { "0".to_owned() } else { format!("c{copy}_{}", name.replace('.', "_").to_lowercase()) }
+        };
+        let mut nodes: Vec<String> = vec![node(from), node(to)];
+        for (index, (a, b, ohm)) in wires.iter().enumerate().filter(|(_, (.., ohm))| ohm.is_finite()) {
+            self.lines.push(format!("R{copy}_{index} {} {} {:e}", node(a), node(b), ohm.max(1e-6)));
+            nodes.extend([node(a), node(b)]);
+        }
+        nodes.sort();
+        nodes.dedup();
+        for (index, name) in nodes.iter().enumerate().filter(|(_, name)| *name != "0") {
+            self.lines.push(format!("RL{copy}_{index} {name} 0 1e9"));
+        }
+        self.lines.push(format!("I{copy} 0 {} 1", node(from)));
+        self.lines.push(format!("B{copy} answer{copy} 0 V = v({})", node(from)));
+        self.lines.push(format!("RA{copy} answer{copy} 0 1"));
+        copy
+    }
+
+    /// Volts of every answer.
+    fn run(&self) -> Vec<f64> {
+        let prints: Vec<String> = (0..self.asked).map(|copy| format!("print v(answer{copy})")).collect();
+        let deck = format!(
+            "readings\n{}\n.control\nset numdgt=12\nop\n{}\nquit\n.endc\n.end\n",
+            self.lines.join("\n"),
+            prints.join("\n")
+        );
+        let file = std::env::temp_dir().join(format!("proof-readings-{}.cir", std::process::id()));
+        std::fs::write(&file, deck).unwrap();
+        let out = std::process::Command::new("ngspice").arg("-b").arg(&file).output().expect("ngspice is installed");
+        std::fs::remove_file(&file).unwrap();
+        let said = String::from_utf8_lossy(&out.stdout);
+        let value = |copy: usize| {
+            let name = format!("v(answer{copy}) = ");
+            let line = said.lines().find_map(|line| line.strip_prefix(&name));
+            line.unwrap_or_else(|| panic!("no answer {copy} in {said}")).trim().parse().unwrap()
+        };
+        (0..self.asked).map(value).collect()
+    }
+}
+
+/// The solver beside a general-purpose circuit simulator (Debian's ngspice), which shares nothing
+/// with it: every reading of random circuits with random faults.
+#[test]
+#[ignore = "wants ngspice: the check installs it and runs this"]
+fn the_network_agrees_with_a_circuit_simulator() {
+    use proptest::strategy::ValueTree;
+    let mut runner = proptest::test_runner::TestRunner::deterministic();
+    let mut deck = Deck { lines: Vec::new(), asked: 0 };
+    let mut expected: Vec<(usize, Option<f64>, String)> = Vec::new();
+    for _ in 0..60 {
+        let d = described().new_tree(&mut runner).unwrap().current();
+        let said = expect(&d).unwrap();
+        let name = |id: &str, terminal: usize| {
+            let mut terminals = [0, 1, 2];
+            for fault in &d.faults {
+                if let Fault::Swap { at, conductors: [a, b] } = fault
+                    && at == id
+                {
+                    terminals.swap(a.index(), b.index());
+                }
+            }
+            format!("{id}.{}", LETTERS[terminals[terminal]])
+        };
+        for (point, read) in d.points.iter().zip(&said.points) {
+            // What a probe's contact adds is no part of a network.
+            if d.faults.iter().any(|fault| matches!(fault, Fault::Contact { at, .. } if *at == point.id)) {
+                continue;
+            }
+            for (other, value) in [(1, read.r1_rn), (2, read.r1_r2)] {
+                let copy = deck.ask(&wires(&d, Some(other)), &name(&point.id, 0), &name(&point.id, other));
+                expected.push((copy, value, format!("{} {other} in {d:?}", point.id)));
+            }
+        }
+        if let Some(ends) = said.end_to_end {
+            for (core, value) in [ends.r1, ends.rn, ends.r2].into_iter().enumerate() {
+                let (from, to) = (format!("board.{}", LETTERS[core]), format!("leg2.{}", LETTERS[core]));
+                expected.push((deck.ask(&wires(&d, None), &from, &to), value, format!("end {core} in {d:?}")));
+            }
+        }
+    }
+    let volts = deck.run();
+    assert!(expected.len() > 300);
+    for (copy, value, what) in expected {
+        let simulated = Some(volts[copy]).filter(|volts| *volts < OPEN_ABOVE_V);
+        let agree = match (value, simulated) {
+            (None, None) => true,
+            (Some(a), Some(b)) => (a - b).abs() <= 3e-5 + 1e-5 * a,
+            _ => false,
+        };
+        assert!(agree, "{value:?} against {simulated:?}: {what}");
+    }
+}

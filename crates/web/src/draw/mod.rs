@@ -3,6 +3,7 @@
 pub mod chain;
 pub mod hook_up;
 pub mod profile;
+pub mod trend;
 
 /// Text safe inside SVG and HTML.
 pub fn escape(text: &str) -> String {

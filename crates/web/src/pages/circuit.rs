@@ -315,7 +315,12 @@ fn respond(loaded: &Loaded, circuit: &Circuit, request: &HttpRequest, asked: &As
         .body(body))
 }
 
-pub async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, query: Query<Wanted>, request: HttpRequest) -> Handled {
+pub async fn show(
+    shared: Data<Shared>,
+    path: Path<(Uuid, Uuid)>,
+    query: Query<Wanted>,
+    request: HttpRequest,
+) -> Handled {
     let (job, circuit) = path.into_inner();
     let loaded = load(&shared, job, circuit).await?;
     let Wanted { at, last, diagnose } = query.into_inner();

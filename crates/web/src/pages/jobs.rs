@@ -129,6 +129,7 @@ pub async fn create(shared: Data<Shared>, mut f: Fields) -> Handled {
     let id = job.id;
     let done = blocking(move || {
         job.firm = shared.store.firm()?;
+        job.installation.house_rules = job.firm.house_rules.clone();
         job.people = shared.store.people()?;
         job.instruments = shared.store.instruments()?;
         Ok(shared.store.create_job(&job)?)

@@ -41,6 +41,10 @@ pub fn routes(config: &mut web::ServiceConfig) {
         .route("/firm", web::post().to(registers::save_firm))
         .route("/firm/people", web::post().to(registers::save_person))
         .route("/firm/instruments", web::post().to(registers::save_instrument))
+        .route("/firm/rules", web::post().to(registers::save_rules))
+        .route("/firm/instruments/{instrument}", web::get().to(registers::instrument))
+        .route("/firm/instruments/{instrument}", web::post().to(registers::change_instrument))
+        .route("/firm/instruments/{instrument}/checks", web::post().to(registers::add_check))
         .route("/look", web::post().to(registers::look))
         .route("/look.css", web::get().to(registers::look_sheet))
         .service(

@@ -2,17 +2,24 @@
 
 use super::{blocking, remember};
 use crate::Shared;
+use crate::draw::trend;
 use crate::error::{Handled, WebError, go, page_with};
 use crate::fields::Fields;
 use crate::frame::Frame;
 use actix_web::http::StatusCode;
-use actix_web::web::Data;
+use actix_web::web::{Data, Path};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
-use proof_core::installation::{Firm, HouseRules, Instrument, Person};
+use jiff::Zoned;
+use proof_core::house_rules::RULES;
+use proof_core::installation::{CheckOf, Firm, FixedCheck, Instrument, Person};
+use proof_core::instrument::{CHECK_EVERY_DAYS, distrust, drift_percent_a_year, is_right};
 use proof_core::validity::LONGEST_LINE;
 use rust_decimal::{Decimal, dec};
 use uuid::Uuid;
+
+/// Most checks of an instrument that are kept: monthly on three ranges for forty years.
+const MOST_CHECKS: usize = 1500;
 
 #[derive(Template)]
 #[template(path = "firm.html")]
@@ -21,6 +28,7 @@ struct FirmPage {
     f: Fields,
     people: Vec<Person>,
     instruments: Vec<Instrument>,
+    rules: Vec<String>,
 }
 
 async fn drawn(shared: Data<Shared>, f: Fields, status: StatusCode) -> Handled {
@@ -38,7 +46,13 @@ async fn drawn(shared: Data<Shared>, f: Fields, status: StatusCode) -> Handled {
             f.put(name, value);
         }
     }
-    page_with(status, &FirmPage { frame: Frame::outside("Firm"), f, people, instruments })
+    for rule in RULES {
+        if f.get(rule.key).is_empty() {
+            f.put(rule.key, (rule.chosen)(&firm.house_rules));
+        }
+    }
+    let rules = super::particulars::rule_fields(&f);
+    page_with(status, &FirmPage { frame: Frame::outside("Firm"), f, people, instruments, rules })
 }
 
 pub async fn show(shared: Data<Shared>) -> Handled {
@@ -50,7 +64,7 @@ pub async fn save_firm(shared: Data<Shared>, mut f: Fields) -> Handled {
         name: f.line("firm_name", LONGEST_LINE),
         address: f.line("firm_address", LONGEST_LINE),
         contact: f.line("firm_contact", LONGEST_LINE),
-        house_rules: HouseRules::default(),
+        ..Firm::default()
     };
     if firm.name.is_empty() {
         f.wrong("firm_name", "Give the name that stands on certificates.");
@@ -58,8 +72,24 @@ pub async fn save_firm(shared: Data<Shared>, mut f: Fields) -> Handled {
     if f.any_wrong() {
         return drawn(shared, f, StatusCode::UNPROCESSABLE_ENTITY).await;
     }
-    blocking(move || Ok(shared.store.set_firm(&firm)?)).await?;
+    blocking(move || {
+        let house_rules = shared.store.firm()?.house_rules;
+        Ok(shared.store.set_firm(&Firm { house_rules, ..firm })?)
+    })
+    .await?;
     Ok(go("/firm"))
+}
+
+/// House rules of the firm: new jobs begin with them.
+pub async fn save_rules(shared: Data<Shared>, mut f: Fields) -> Handled {
+    let store = shared.store.clone();
+    let mut firm = blocking(move || Ok(store.firm()?)).await?;
+    super::particulars::house_rules(&mut f, &mut firm.house_rules);
+    if f.any_wrong() {
+        return drawn(shared, f, StatusCode::UNPROCESSABLE_ENTITY).await;
+    }
+    blocking(move || Ok(shared.store.set_firm(&firm)?)).await?;
+    Ok(go("/firm#rules"))
 }
 
 pub async fn save_person(shared: Data<Shared>, mut f: Fields) -> Handled {
@@ -78,7 +108,8 @@ pub async fn save_person(shared: Data<Shared>, mut f: Fields) -> Handled {
     Ok(go("/firm"))
 }
 
-pub async fn save_instrument(shared: Data<Shared>, mut f: Fields) -> Handled {
+/// What a form says of an instrument; what is wrong stands in the form.
+fn instrument_of(f: &mut Fields, before: Instrument) -> Instrument {
     let kind = f.line("kind", LONGEST_LINE);
     let reference = f.line("instrument_reference", LONGEST_LINE);
     for (name, text, problem) in [
@@ -98,11 +129,36 @@ pub async fn save_instrument(shared: Data<Shared>, mut f: Fields) -> Handled {
     if over_range_mohm <= Decimal::ZERO {
         f.wrong("over_range", "An over-range display is above 0 MΩ.");
     }
+    let over_range_ohm = f.decimal("over_ohm", "Ω that it shows when over range, such as 99.9");
+    let continuity_v = f.decimal("continuity_v", "volts such as 5");
+    if continuity_v.is_some_and(|volts| volts < dec!(4) || volts > dec!(24)) {
+        f.wrong("continuity_v", "A continuity range has 4 to 24 V between its open tips (BS EN 61557-4).");
+    }
+    let volts = f.line("insulation_v", LONGEST_LINE);
+    let mut insulation_v = Vec::new();
+    for one in volts.split([' ', ',', ';', '/']).filter(|one| !one.is_empty()) {
+        match one.parse::<u16>().ok().filter(|volts| (50..=5000).contains(volts)) {
+            Some(volts) => insulation_v.push(volts),
+            None => f.wrong("insulation_v", format!("“{one}” is no test voltage: write 250 500 1000.")),
+        }
+    }
+    Instrument {
+        kind,
+        reference,
+        calibration_due,
+        over_range_mohm,
+        over_range_ohm,
+        continuity_v,
+        insulation_v,
+        ..before
+    }
+}
+
+pub async fn save_instrument(shared: Data<Shared>, mut f: Fields) -> Handled {
+    let instrument = instrument_of(&mut f, Instrument { id: Uuid::new_v4(), ..Instrument::default() });
     if f.any_wrong() {
         return drawn(shared, f, StatusCode::UNPROCESSABLE_ENTITY).await;
     }
-    let instrument =
-        Instrument { id: Uuid::new_v4(), kind, reference, calibration_due, over_range_mohm, ..Instrument::default() };
     let store = shared.store.clone();
     match blocking(move || Ok(store.save_instrument(&instrument)?)).await {
         Ok(()) => Ok(go("/firm")),
@@ -112,6 +168,147 @@ pub async fn save_instrument(shared: Data<Shared>, mut f: Fields) -> Handled {
         }
         Err(other) => Err(other),
     }
+}
+
+/// A check as shown.
+pub struct CheckRow {
+    pub on: String,
+    pub of: &'static str,
+    pub fixed: String,
+    pub read: String,
+    pub by: String,
+    pub right: bool,
+}
+
+#[derive(Template)]
+#[template(path = "instrument.html")]
+struct InstrumentPage {
+    frame: Frame,
+    f: Fields,
+    one: Instrument,
+    checks: Vec<CheckRow>,
+    drawing: String,
+    drifts: Vec<String>,
+    standing: Vec<String>,
+    every_days: i32,
+}
+
+async fn instrument_drawn(shared: Data<Shared>, id: Uuid, mut f: Fields, status: StatusCode) -> Handled {
+    let store = shared.store.clone();
+    let (all, rule) = blocking(move || Ok((store.instruments()?, store.firm()?.house_rules.instruments))).await?;
+    let one = all
+        .into_iter()
+        .find(|one| one.id == id)
+        .ok_or_else(|| WebError::NotFound("There is no such instrument.".into()))?;
+    let today = Zoned::now().date();
+    let text = |value: Option<Decimal>| value.map(|value| value.normalize().to_string()).unwrap_or_default();
+    for (name, value) in [
+        ("on", today.to_string()),
+        ("instrument_reference", one.reference.clone()),
+        ("kind", one.kind.clone()),
+        ("due", one.calibration_due.map(|due| due.to_string()).unwrap_or_default()),
+        ("over_range", one.over_range_mohm.normalize().to_string()),
+        ("over_ohm", text(one.over_range_ohm)),
+        ("continuity_v", text(one.continuity_v)),
+        ("insulation_v", one.insulation_v.iter().map(ToString::to_string).collect::<Vec<_>>().join(" ")),
+    ] {
+        if f.get(name).is_empty() && f.error(name).is_empty() {
+            f.put(name, value);
+        }
+    }
+    let standing = CheckOf::ALL.into_iter().filter_map(|of| distrust(&one, rule, of, today)).collect::<Vec<_>>();
+    let page = InstrumentPage {
+        frame: Frame::outside(&one.reference),
+        checks: one
+            .checks
+            .iter()
+            .rev()
+            .map(|check| CheckRow {
+                on: check.on.to_string(),
+                of: check.of.key(),
+                fixed: format!("{} {}", check.fixed, check.of.unit()),
+                read: format!("{} {}", check.read, check.of.unit()),
+                by: check.by.clone(),
+                right: is_right(check),
+            })
+            .collect(),
+        drawing: trend::drawing(&one.checks),
+        drifts: CheckOf::ALL
+            .into_iter()
+            .filter_map(|of| Some(format!("{} {:+.1} % a year", of.key(), drift_percent_a_year(&one, of)?)))
+            .collect(),
+        standing: deduplicated(standing),
+        every_days: CHECK_EVERY_DAYS,
+        f,
+        one,
+    };
+    page_with(status, &page)
+}
+
+fn deduplicated(mut lines: Vec<String>) -> Vec<String> {
+    lines.dedup();
+    lines
+}
+
+pub async fn instrument(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
+    instrument_drawn(shared, path.into_inner(), Fields::default(), StatusCode::OK).await
+}
+
+async fn instrument_of_id(shared: &Data<Shared>, id: Uuid) -> Result<Instrument, WebError> {
+    let store = shared.store.clone();
+    let all = blocking(move || Ok(store.instruments()?)).await?;
+    all.into_iter().find(|one| one.id == id).ok_or_else(|| WebError::NotFound("There is no such instrument.".into()))
+}
+
+pub async fn change_instrument(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handled {
+    let id = path.into_inner();
+    let before = instrument_of_id(&shared, id).await?;
+    let changed = instrument_of(&mut f, before);
+    if f.any_wrong() {
+        return instrument_drawn(shared, id, f, StatusCode::UNPROCESSABLE_ENTITY).await;
+    }
+    let store = shared.store.clone();
+    match blocking(move || Ok(store.save_instrument(&changed)?)).await {
+        Ok(()) => Ok(go(&format!("/firm/instruments/{id}"))),
+        Err(WebError::Clash(problem)) => {
+            f.wrong("instrument_reference", problem);
+            instrument_drawn(shared, id, f, StatusCode::CONFLICT).await
+        }
+        Err(other) => Err(other),
+    }
+}
+
+/// Adds a check against a fixed value.
+pub async fn add_check(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handled {
+    let id = path.into_inner();
+    let mut one = instrument_of_id(&shared, id).await?;
+    let on = f.trimmed("on").parse().ok();
+    if on.is_none() {
+        f.wrong("on", format!("“{}” is no date: write it as 2026-11-03.", f.trimmed("on")));
+    }
+    let of = CheckOf::ALL.into_iter().find(|of| of.key() == f.get("of")).unwrap_or(CheckOf::Continuity);
+    let fixed = f.decimal("fixed", "the fixed value, such as 1.00");
+    let read = f.decimal("read", "what the instrument showed, such as 1.01");
+    for (name, value) in [("fixed", fixed), ("read", read)] {
+        if value.is_none() || (name == "fixed" && value == Some(Decimal::ZERO)) {
+            f.wrong(name, "Give a number above 0.");
+        }
+    }
+    let by = f.line("check_by", LONGEST_LINE);
+    if by.is_empty() {
+        f.wrong("check_by", "Give the name of the person who checked.");
+    }
+    let (false, Some(on), Some(fixed), Some(read)) = (f.any_wrong(), on, fixed, read) else {
+        return instrument_drawn(shared, id, f, StatusCode::UNPROCESSABLE_ENTITY).await;
+    };
+    if one.checks.len() >= MOST_CHECKS {
+        f.wrong("on", format!("At most {MOST_CHECKS} checks of an instrument are kept."));
+        return instrument_drawn(shared, id, f, StatusCode::UNPROCESSABLE_ENTITY).await;
+    }
+    one.checks.push(FixedCheck { on, of, fixed, read, by });
+    one.checks.sort_by_key(|check| check.on);
+    blocking(move || Ok(shared.store.save_instrument(&one)?)).await?;
+    Ok(go(&format!("/firm/instruments/{id}#checks")))
 }
 
 /// Remembers paper, night or the system's look; goes back to where the form stood.
