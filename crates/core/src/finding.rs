@@ -374,7 +374,7 @@ fn copied_down(
     let read = read?;
     let first = *read.first()?;
     read.iter().all(|ohm| *ohm == first).then(|| {
-        format!("R1+R2 is {first} Ω at each of {points} points, and {:.2} Ω of cable lies between board and end", whole)
+        format!("R1+R2 is {first} Ω at each of {points} points, and {whole:.2} Ω of cable lies between board and end")
     })
 }
 
