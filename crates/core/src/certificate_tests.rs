@@ -53,7 +53,7 @@ fn the_schedule_shows_the_highest_the_lowest_the_slower() {
     let highest = crate::expectation::highest_r1_r2(circuit, &settled).unwrap();
     assert_eq!(row.r1_r2, format!("{:.2}", highest.0));
     assert_eq!((row.live_earth.as_str(), row.polarity.as_str(), row.test_v.as_str()), (">999", "✓", "500"));
-    assert_eq!(row.remarks, "spur: 5a");
+    assert_eq!(row.remarks, "spur: 5a; R1+R2 at 5a");
     let radial = certificate.results[0].rows.iter().find(|row| row.way == "8").unwrap();
     assert_eq!((radial.r1.as_str(), radial.rcd_one.as_str()), ("—", "—"));
     // Industrial: three years (Guidance Note 3 Table 3.2, from memory).

@@ -14,6 +14,7 @@ use crate::insulation::search::{Next, Search};
 use crate::reading::{Place, PointId, Reading, Settled, Test};
 use crate::schedule::{is_done, is_wanted};
 use crate::sequence::{Stage, Step, circuit_steps, origin_steps};
+use rustc_hash::FxHashSet;
 use uuid::Uuid;
 
 /// In which order a board is walked.
@@ -369,23 +370,17 @@ impl<'a> Run<'a> {
         let mut measured: Vec<Leads> = Vec::new();
         let rule = self.installation().house_rules.leads;
         // Setting up a stage of a circuit is done at the board, whoever reads where.
-        let mut set_up: Vec<(Stage, Option<Uuid>)> = Vec::new();
+        let mut set_up: FxHashSet<(Stage, Option<Uuid>)> = FxHashSet::default();
         for planned in self.planned.iter().filter(|planned| !left_only || !self.done(planned)) {
             counts.readings += 1;
-            let together: Vec<(Stage, Option<Uuid>)> = if self.order == Order::TestByTest {
-                self.planned
-                    .iter()
-                    .filter(|other| other.board == planned.board && other.step.stage == planned.step.stage)
-                    .map(|other| (other.step.stage, other.circuit))
-                    .collect()
-            } else {
-                vec![(planned.step.stage, planned.circuit)]
-            };
             let fresh = !set_up.contains(&(planned.step.stage, planned.circuit))
                 && !of_step(self.installation(), &planned.step).is_empty();
             let board = Stand::Board(planned.board);
-            if fresh {
-                set_up.extend(together);
+            if fresh && self.order == Order::TestByTest {
+                let with = |other: &&Planned| other.board == planned.board && other.step.stage == planned.step.stage;
+                set_up.extend(self.planned.iter().filter(with).map(|other| (other.step.stage, other.circuit)));
+            } else if fresh {
+                set_up.insert((planned.step.stage, planned.circuit));
             }
             if (fresh || planned.at_board()) && stood != Some(board) {
                 counts.board_visits += 1;

@@ -2,7 +2,7 @@
 //! lowest insulation, the slower trip.
 
 use crate::conductor::{Conductor, Pair};
-use crate::expectation::{external_loop, highest, r1_r2_for_loop};
+use crate::expectation::{external_loop, highest, highest_r1_r2, r1_r2_for_loop};
 use crate::installation::{Circuit, CircuitShape, Installation, ZsMethod};
 use crate::insulation::board::{bound, least};
 use crate::polarity::{Polarity, polarity};
@@ -246,6 +246,10 @@ fn remarks(circuit: &Circuit, settled: &Settled<'_>) -> String {
     let spurs: Vec<&str> = circuit.points.iter().filter(|p| p.spur_from.is_some()).map(|p| p.name.as_str()).collect();
     if !spurs.is_empty() {
         parts.push(format!("spur: {}", spurs.join(", ")));
+    }
+    if let Some((_, point)) = highest_r1_r2(circuit, settled).filter(|_| circuit.shape == CircuitShape::Ring) {
+        let name = circuit.point(point).map_or("", |point| point.name.as_str());
+        parts.push(format!("R1+R2 at {name}"));
     }
     let mut reasons: Vec<String> = settled
         .standing_of(circuit.id)

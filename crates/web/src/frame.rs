@@ -3,7 +3,7 @@
 
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
-use proof_core::event::{BoardState, Event, board_state, open_items};
+use proof_core::event::{BoardState, Event, OpenItem, board_state, open_items};
 use proof_core::installation::Job;
 use uuid::Uuid;
 
@@ -24,6 +24,8 @@ pub struct Band {
     pub since: String,
     /// Items not put back.
     pub open: usize,
+    /// What they are.
+    pub open_names: String,
 }
 
 /// The job that a page belongs to.
@@ -91,6 +93,7 @@ impl Frame {
                     caution,
                     since: since.map(|(at, by)| format!("since {} by {by}", moment(at))).unwrap_or_default(),
                     open: open.iter().filter(|item| item.board == board.id).count(),
+                    open_names: names(&open, board.id),
                 }
             })
             .collect();
@@ -98,6 +101,14 @@ impl Frame {
             JobFrame { id: job.id, reference: job.reference.clone(), title: job.title.clone(), bands, swapped: false };
         Self { title: format!("{title} · {}", job.reference), here, job: Some(frame) }
     }
+}
+
+/// What stands open on a board, each kind once.
+fn names(open: &[OpenItem<'_>], board: Uuid) -> String {
+    let mut names: Vec<&str> =
+        open.iter().filter(|item| item.board == board).map(|item| item.alteration.label()).collect();
+    names.dedup();
+    names.join(", ")
 }
 
 #[derive(askama::Template)]

@@ -148,6 +148,7 @@
         break;
       }
       case "u": { const box = document.getElementById("unsteady"); if (box) box.checked = !box.checked; break; }
+      case "d": { const done = document.querySelector(".run-do .primary"); if (done && !event.repeat) done.click(); break; }
       case "w": { const working = document.getElementById("working"); if (working) working.open = !working.open; break; }
       default: return;
     }

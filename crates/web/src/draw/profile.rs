@@ -282,7 +282,14 @@ impl Profile {
         let series = &column.series[usize::from(in_third)];
         let slug = series.slug.as_deref().or(column.series[1].slug.as_deref()).unwrap_or_default();
         let read = column.series.iter().filter(|series| series.value.is_some()).count();
-        let state = ["blank", "half", "read"][read];
+        let wanted = column.series.iter().filter(|series| series.slug.is_some()).count();
+        let state = if read == 0 {
+            "blank"
+        } else if read < wanted {
+            "half"
+        } else {
+            "read"
+        };
         let _ = write!(
             svg,
             "<a href=\"{0}?at={1}\" hx-get=\"{0}?at={1}\" hx-target=\"#work\" hx-swap=\"outerHTML\" hx-push-url=\"true\" tabindex=\"-1\"><rect class=\"touch\" x=\"{2:.1}\" y=\"8\" width=\"{3:.1}\" height=\"112\"/><circle class=\"point {state}\" cx=\"{x:.1}\" cy=\"{y}\" r=\"9\"/>",

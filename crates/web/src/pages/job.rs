@@ -65,7 +65,8 @@ pub fn progress(job: &Job, findings: &[Finding], issued: bool) -> Vec<Progress> 
     }
     let origin = origin_steps(&job.installation);
     let read = origin.iter().filter(|step| settled.of(&step.key).is_some()).count();
-    let [dead_link, live_link] = first_open.map(|open| open.unwrap_or_else(|| format!("{base}#circuits")));
+    let dead_link = first_open[0].as_ref().map_or_else(|| format!("{base}#circuits"), |_| format!("{base}/run"));
+    let live_link = first_open[1].take().unwrap_or_else(|| format!("{base}#circuits"));
     let stretch = |label, link: String, done: usize, of: usize| Progress {
         label,
         link,
