@@ -135,6 +135,7 @@ async function walked(viewport, touch) {
         count.readings += 1;
       }
       await settled();
+      if (kind === "read") count.told = await page.evaluate(() => document.getElementById("run").dataset.told);
       if (!tookBack && count.readings === 12) {
         tookBack = true;
         await page.evaluate(() => { document.getElementById("run").dataset.seen = "yes"; });
@@ -188,6 +189,7 @@ for (const [name, viewport, touch] of [["laptop", { width: 1280, height: 800 }, 
     assert.equal(struck[0].kind.reason, "taken back at once");
     const nulls = job.events.filter((one) => one.kind.what === "nulled");
     assert.ok(nulls.some((one) => one.kind.pins === "L–N") && nulls.some((one) => one.kind.pins === "L–E"), "each pair of pins");
+    assert.equal(count.told, "heard 1", "the verdict is heard by house rule, one note within");
     assert.equal(job.installation.ambient_c, 5, "asked once, used");
     assert.ok(of("r1_r2").every((one) => one.context.ambient_c === 5));
   });

@@ -2,7 +2,7 @@
 //! ring ends stay out between the three steps, a link changes places, everything is back before
 //! insulation. Common practice, no source.
 
-use crate::event::{Alteration, OpenItem};
+use crate::event::{Alteration, EventKind, OpenItem};
 use crate::house_rules::{FlyLead, LinkMethod};
 use crate::installation::{Circuit, CircuitShape, Installation};
 use crate::insulation::preparation::prepare;
@@ -25,6 +25,12 @@ pub struct Disturbance {
 }
 
 impl Disturbance {
+    /// The event that opens it as an item of the put-back list.
+    pub fn opened(self, item: Uuid) -> EventKind {
+        let Self { board, circuit, alteration, note } = self;
+        EventKind::Altered { item, board, circuit, alteration, note }
+    }
+
     fn same(&self, item: &OpenItem<'_>) -> bool {
         self.alteration == item.alteration && self.circuit == item.circuit && self.note == item.note
     }

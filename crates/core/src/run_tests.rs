@@ -63,13 +63,7 @@ fn walk(job: &mut Job, order: Order) -> Walked {
                 Some(Need::Make(made, replaced)) => {
                     walked.made += made.len();
                     log.extend(replaced.into_iter().map(|item| EventKind::PutBack { item }));
-                    log.extend(made.into_iter().map(|one| EventKind::Altered {
-                        item: Uuid::new_v4(),
-                        board: one.board,
-                        circuit: one.circuit,
-                        alteration: one.alteration,
-                        note: one.note,
-                    }));
+                    log.extend(made.into_iter().map(|one| one.opened(Uuid::new_v4())));
                 }
                 Some(Need::Null(leads)) => {
                     walked.nulls += 1;

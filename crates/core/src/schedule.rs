@@ -7,7 +7,7 @@ use crate::installation::{Circuit, CircuitShape, Installation, ZsMethod};
 use crate::insulation::board::{bound, least};
 use crate::polarity::{Polarity, polarity};
 use crate::quantity::exact;
-use crate::reading::{Key, Place, Settled, Test, Value};
+use crate::reading::{Key, Place, Reading, Settled, Subject, Test, Value};
 use crate::sequence::{Stage, Step};
 use crate::standard::rcd::{HalfCycle, Multiple};
 use rust_decimal::Decimal;
@@ -209,7 +209,11 @@ pub fn result_row(installation: &Installation, circuit: &Circuit, settled: &Sett
     };
     let r1_r2 = continuity_box(circuit, settled);
     let polarity = polarity(installation, circuit, settled);
-    let taken = settled.standing_of(circuit.id).find_map(|reading| reading.context.test_voltage_v);
+    let of_whole = |reading: &&Reading| matches!(&reading.key.subject, Subject::CircuitSet { circuits } if circuits.contains(&circuit.id));
+    let taken = settled
+        .standing_of(circuit.id)
+        .chain(settled.of_sets().filter(of_whole))
+        .find_map(|reading| reading.context.test_voltage_v);
     let has_rcd = installation.rcd_of(circuit).is_some();
     let if_rcd = |text: String| if has_rcd { text } else { "—".to_owned() };
     ResultRow {

@@ -199,9 +199,7 @@ fn a_link_left_in() {
     let walk = steps.iter().find(|step| step.stage == Stage::R1R2).unwrap();
     let (made, _) = changes(&job.installation, walk, &[]);
     for one in made {
-        let (board, circuit, alteration, note) = (one.board, one.circuit, one.alteration, one.note);
-        let kind = EventKind::Altered { item: Uuid::new_v4(), board, circuit, alteration, note };
-        job.events.push(Event::new("A", jiff::Timestamp::UNIX_EPOCH, kind));
+        job.events.push(Event::new("A", jiff::Timestamp::UNIX_EPOCH, one.opened(Uuid::new_v4())));
     }
     assert_eq!(caught(&job, "link at the board is not put back").severity, Severity::Fails);
     let insulation = steps.iter().find(|step| step.stage == Stage::Insulation).unwrap();

@@ -370,8 +370,7 @@ fn leave_altered(job: &mut Job, visit: &mut Visit, way: &str, stage: Stage) {
     let id = circuit.id;
     for (number, one) in of_step(installation, step).into_iter().enumerate() {
         let item = Uuid::new_v5(&id, format!("{} {number}", stage.label()).as_bytes());
-        let (board, circuit, alteration, note) = (one.board, one.circuit, one.alteration, one.note);
-        log(job, visit, EventKind::Altered { item, board, circuit, alteration, note });
+        log(job, visit, one.opened(item));
     }
 }
 
@@ -527,8 +526,7 @@ fn searched(job: &mut Job, visit: &mut Visit, weak: &str, readings: usize) {
         }
         for one in made {
             let item = Uuid::new_v5(&job.id, format!("altered {}", job.events.len()).as_bytes());
-            let (board, circuit, alteration, note) = (one.board, one.circuit, one.alteration, one.note);
-            log(job, visit, EventKind::Altered { item, board, circuit, alteration, note });
+            log(job, visit, one.opened(item));
         }
         let id = Uuid::new_v5(&job.id, format!("set {}", job.readings.len()).as_bytes());
         let reading = visit.reading(&step, value, id);

@@ -436,16 +436,7 @@ fn altered(site: Site<'_>, step: &Step, by: &str, now: Timestamp) -> Vec<Event> 
 pub fn made_events(made: Vec<Disturbance>, replaced: Vec<Uuid>, by: &str, now: Timestamp) -> Vec<Event> {
     let mut log: Vec<Event> =
         replaced.into_iter().map(|item| Event::new(by, now, EventKind::PutBack { item })).collect();
-    log.extend(made.into_iter().map(|one| {
-        let kind = EventKind::Altered {
-            item: Uuid::new_v4(),
-            board: one.board,
-            circuit: one.circuit,
-            alteration: one.alteration,
-            note: one.note,
-        };
-        Event::new(by, now, kind)
-    }));
+    log.extend(made.into_iter().map(|one| Event::new(by, now, one.opened(Uuid::new_v4()))));
     log
 }
 

@@ -4,6 +4,9 @@
 //! own for the cable that leads into it. An RCD is a device of a board that may cover several
 //! ways. A board is fed by the supply or by a circuit of another board, and has its own earthing.
 
+mod instruments;
+mod point;
+
 use crate::conductor::{Conductor, Material};
 use crate::event::Event;
 pub use crate::house_rules::{HouseRules, ZsLimit, ZsMethod};
@@ -16,10 +19,12 @@ use crate::standard::inspection::Premises;
 use crate::standard::rcd::{RcdKind, RcdType};
 use crate::standard::supply::EarthingSystem;
 use jiff::Timestamp;
-use jiff::civil::Date;
 use rust_decimal::{Decimal, dec};
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
+
+pub use instruments::{CheckOf, FixedCheck, Instrument};
+pub use point::{Accessory, Carried, Point};
 
 /// The firm that issues certificates.
 #[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
@@ -50,88 +55,6 @@ pub struct Person {
     /// Position or qualification.
     #[serde(default)]
     pub position: String,
-}
-
-/// A test instrument, by the firm's own reference.
-#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
-#[serde(deny_unknown_fields)]
-pub struct Instrument {
-    /// Identity.
-    pub id: Uuid,
-    /// What it measures, such as `multifunction`.
-    pub kind: String,
-    /// The firm's own reference.
-    pub reference: String,
-    /// Calibration due.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub calibration_due: Option<Date>,
-    /// What it shows when insulation is over range, MΩ.
-    pub over_range_mohm: Decimal,
-    /// What it shows when continuity is over range, Ω.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub over_range_ohm: Option<Decimal>,
-    /// Open-circuit voltage of its continuity range, V (BS EN 61557-4: 4 to 24 V).
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub continuity_v: Option<Decimal>,
-    /// Insulation test voltages that it has, V d.c.
-    #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub insulation_v: Vec<u16>,
-    /// Its checks against fixed values, oldest first.
-    #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub checks: Vec<FixedCheck>,
-}
-
-/// What a fixed value is of.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum CheckOf {
-    /// Low resistance, Ω.
-    Continuity,
-    /// Insulation, MΩ.
-    Insulation,
-    /// Loop impedance, Ω.
-    Loop,
-}
-
-impl CheckOf {
-    /// In the order offered.
-    pub const ALL: [Self; 3] = [Self::Continuity, Self::Insulation, Self::Loop];
-
-    /// Key in forms and files.
-    pub const fn key(self) -> &'static str {
-        match self {
-            Self::Continuity => "continuity",
-            Self::Insulation => "insulation",
-            Self::Loop => "loop",
-        }
-    }
-
-    /// Ω or MΩ.
-    pub const fn unit(self) -> &'static str {
-        match self {
-            Self::Continuity | Self::Loop => "Ω",
-            Self::Insulation => "MΩ",
-        }
-    }
-}
-
-/// A check of an instrument against a fixed value.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
-#[serde(deny_unknown_fields)]
-pub struct FixedCheck {
-    /// When.
-    pub on: Date,
-    /// What it is a value of.
-    pub of: CheckOf,
-    /// The fixed value.
-    pub fixed: Decimal,
-    /// What the instrument showed.
-    pub read: Decimal,
-    /// By whom.
-    pub by: String,
 }
 
 /// New wiring, or an addition to existing wiring.
@@ -402,194 +325,6 @@ impl Feeds {
             Self::Fixed => "fixed",
             Self::Board => "board",
         }
-    }
-}
-
-/// A point of a circuit: an accessory, in the order of the cable as far as known.
-#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
-#[serde(deny_unknown_fields)]
-pub struct Point {
-    /// Its number in the circuit.
-    pub id: PointId,
-    /// Its name on the drawing.
-    pub name: String,
-    /// The point that a spur leaves from.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub spur_from: Option<PointId>,
-    /// Cable from the previous main-line point (or from `spur_from`).
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub leg_m: Option<Metres>,
-    /// Cable of that leg, where it differs from the circuit's.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub cable: Option<Cable>,
-    /// What stands there.
-    #[serde(default, skip_serializing_if = "Accessory::is_default")]
-    pub accessory: Accessory,
-    /// Exposed metalwork beside it; empty: none.
-    #[serde(default, skip_serializing_if = "String::is_empty")]
-    pub metalwork: String,
-    /// What hangs on it that an insulation test must know of.
-    #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub carries: Vec<Carried>,
-}
-
-/// What stands at a point.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum Accessory {
-    /// One outlet.
-    #[default]
-    Outlet,
-    /// Two outlets.
-    Twin,
-    /// A lamp point.
-    Lamp,
-    /// A switch.
-    Switch,
-    /// A two-way switch.
-    TwoWay,
-    /// An intermediate switch.
-    Intermediate,
-    /// Fixed equipment or its isolator.
-    Equipment,
-}
-
-impl Accessory {
-    /// In the order offered.
-    pub const ALL: [Self; 7] =
-        [Self::Outlet, Self::Twin, Self::Lamp, Self::Switch, Self::TwoWay, Self::Intermediate, Self::Equipment];
-
-    /// What usually stands at the points of a circuit.
-    pub const fn usual_for(feeds: Feeds) -> Self {
-        match feeds {
-            Feeds::Sockets => Self::Outlet,
-            Feeds::Lighting => Self::Lamp,
-            Feeds::Fixed | Feeds::Board => Self::Equipment,
-        }
-    }
-
-    /// Key in forms and files.
-    pub const fn key(self) -> &'static str {
-        match self {
-            Self::Outlet => "outlet",
-            Self::Twin => "twin",
-            Self::Lamp => "lamp",
-            Self::Switch => "switch",
-            Self::TwoWay => "two_way",
-            Self::Intermediate => "intermediate",
-            Self::Equipment => "equipment",
-        }
-    }
-
-    /// In words.
-    pub const fn label(self) -> &'static str {
-        match self {
-            Self::Outlet => "single outlet",
-            Self::Twin => "twin outlet",
-            Self::Lamp => "lamp point",
-            Self::Switch => "switch",
-            Self::TwoWay => "two-way switch",
-            Self::Intermediate => "intermediate switch",
-            Self::Equipment => "fixed equipment",
-        }
-    }
-
-    /// Whether it is what is taken when nothing is said.
-    #[allow(clippy::trivially_copy_pass_by_ref)] // serde hands a reference
-    pub fn is_default(&self) -> bool {
-        *self == Self::Outlet
-    }
-
-    /// Whether it switches a lamp.
-    pub const fn switches(self) -> bool {
-        matches!(self, Self::Switch | Self::TwoWay | Self::Intermediate)
-    }
-
-    /// The positions of a switch that close its route, as they are called on site.
-    pub const fn routes(self) -> &'static [&'static str] {
-        match self {
-            Self::Switch => &["on"],
-            Self::TwoWay => &["up", "down"],
-            Self::Intermediate => &["straight", "crossed"],
-            _ => &[],
-        }
-    }
-}
-
-/// What hangs on a point and matters when insulation is read.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
-#[serde(rename_all = "snake_case")]
-pub enum Carried {
-    /// A lamp that comes out.
-    Lamp,
-    /// A neon indicator.
-    Neon,
-    /// A dimmer, which stays.
-    Dimmer,
-    /// A driver, transformer or other electronics that stays.
-    Electronics,
-    /// A surge protective device.
-    Spd,
-    /// An appliance that is unplugged or isolated.
-    Appliance,
-    /// Something with water in it.
-    Water,
-    /// It is outdoors.
-    Outdoors,
-    /// It hangs on something in a loft or cupboard: an amplifier, an alarm.
-    Hidden,
-}
-
-impl Carried {
-    /// In the order offered.
-    pub const ALL: [Self; 9] = [
-        Self::Lamp,
-        Self::Neon,
-        Self::Dimmer,
-        Self::Electronics,
-        Self::Spd,
-        Self::Appliance,
-        Self::Water,
-        Self::Outdoors,
-        Self::Hidden,
-    ];
-
-    /// Key in forms and files.
-    pub const fn key(self) -> &'static str {
-        match self {
-            Self::Lamp => "lamp",
-            Self::Neon => "neon",
-            Self::Dimmer => "dimmer",
-            Self::Electronics => "electronics",
-            Self::Spd => "spd",
-            Self::Appliance => "appliance",
-            Self::Water => "water",
-            Self::Outdoors => "outdoors",
-            Self::Hidden => "hidden",
-        }
-    }
-
-    /// In words.
-    pub const fn label(self) -> &'static str {
-        match self {
-            Self::Lamp => "lamp",
-            Self::Neon => "neon indicator",
-            Self::Dimmer => "dimmer",
-            Self::Electronics => "driver, transformer, electronics",
-            Self::Spd => "SPD",
-            Self::Appliance => "appliance",
-            Self::Water => "water in it",
-            Self::Outdoors => "outdoors",
-            Self::Hidden => "something in a loft or cupboard",
-        }
-    }
-
-    /// It cannot reasonably come out: line and neutral are joined, to earth.
-    pub const fn stays(self) -> bool {
-        matches!(self, Self::Dimmer | Self::Electronics)
     }
 }
 

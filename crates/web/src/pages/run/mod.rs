@@ -1,5 +1,7 @@
 //! The run: one card at a time, what to do now; made for one hand and a phone.
 
+mod card;
+
 use super::readings::{Asked, Bench, Entry, Site, Taken, Verdict, made_events, remember_entry, take};
 use super::state::who;
 use super::{blocking, framed, is_partial, remember, remembered};
@@ -12,20 +14,18 @@ use actix_web::http::StatusCode;
 use actix_web::web::{self, Data, Path};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
+use card::{
+    Card, JumpGroup, LastEntry, OrderRow, Question, Searching, about, at_bench, groups, items, last_entry, made,
+    pair_key, pairs_left, question, running, searching, unread, walk_of,
+};
 use jiff::Timestamp;
-use proof_core::disturbance::Disturbance;
-use proof_core::event::{Event, EventKind, OpenItem};
-use proof_core::expectation::highest;
-use proof_core::hook_up::{Leads, hook_up as hook_up_of};
+use proof_core::event::{Event, EventKind};
+use proof_core::hook_up::hook_up as hook_up_of;
 use proof_core::house_rules::{Choice, LeadCompensation, PairOrder};
-use proof_core::installation::{Circuit, CircuitShape, Job};
-use proof_core::insulation::board::set_band;
-use proof_core::insulation::search::{Inside, Next, Search, Standing, first_looks, inside};
-use proof_core::judgement::{CircuitJudge, judge_origin, judge_set};
-use proof_core::reading::{Origin, Place, PointId, Reading, Settled, Subject, Test, Value};
-use proof_core::run::{Counts, Need, Order, Planned, Run, is_low_ohm};
-use proof_core::schedule::stands_in;
-use proof_core::sequence::{Stage, Step, circuit_steps, origin_steps};
+use proof_core::installation::Job;
+use proof_core::reading::{Key, Place, PointId, Reading, Settled, Test};
+use proof_core::run::{Need, Order, Planned, Run};
+use proof_core::sequence::{Stage, Step, circuit_steps};
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -35,77 +35,6 @@ pub struct Query {
     at: Option<String>,
     last: Option<String>,
     last_of: Option<Uuid>,
-}
-
-/// One of the two orders, with what it costs.
-pub struct OrderRow {
-    pub key: &'static str,
-    pub label: &'static str,
-    pub counts: Counts,
-    pub chosen: bool,
-}
-
-/// A planned reading in the list of all.
-pub struct JumpRow {
-    pub of: Uuid,
-    pub slug: String,
-    pub label: String,
-    pub value: String,
-    pub here: bool,
-}
-
-/// A stretch of that list.
-pub struct JumpGroup {
-    pub title: String,
-    pub rows: Vec<JumpRow>,
-    pub left: usize,
-}
-
-/// What is asked once.
-pub struct Question {
-    pub what: &'static str,
-    pub board: Uuid,
-    pub board_name: String,
-}
-
-/// What must be done before the reading.
-pub enum Card {
-    /// Isolate and prove.
-    Prove(Uuid, String),
-    /// Put back.
-    Undo(Vec<(String, String)>),
-    /// Alter and connect.
-    Make(Vec<(String, String)>),
-    /// Null, or measure the leads.
-    Null(Leads, bool),
-}
-
-/// How the search on a board stands.
-pub struct Searching {
-    pub pair: String,
-    pub standings: Vec<(String, &'static str, &'static str)>,
-    pub taken: usize,
-    /// Each set read: what was off the bar, and what was shown.
-    pub trail: Vec<(String, String)>,
-    pub found: Vec<Found>,
-    pub together: bool,
-}
-
-/// A circuit at fault, and how the search goes on inside it.
-pub struct Found {
-    pub circuit: Uuid,
-    pub name: String,
-    pub looks: Vec<String>,
-    pub inside: String,
-    pub open_at: Option<u32>,
-    pub pair: String,
-}
-
-/// The last entry, which may be taken back at once.
-pub struct LastEntry {
-    pub id: Uuid,
-    pub label: String,
-    pub value: String,
 }
 
 #[derive(Template)]
@@ -162,267 +91,6 @@ fn order_of(request: &HttpRequest) -> Order {
 async fn load(shared: &Data<Shared>, job: Uuid) -> Result<Job, WebError> {
     let store = shared.store.clone();
     blocking(move || Ok(store.job(job)?.job.clone())).await
-}
-
-fn named_circuit(job: &Job, id: Option<Uuid>) -> String {
-    id.and_then(|id| job.installation.circuit(id))
-        .map_or_else(String::new, |c| format!("Way {} {}", c.way, c.description))
-}
-
-/// What a planned reading is of, in words.
-fn about(job: &Job, planned: &Planned) -> String {
-    if planned.circuit.is_some() {
-        return named_circuit(job, planned.circuit);
-    }
-    match planned.step.key.subject {
-        Subject::CircuitSet { .. } => {
-            let board = job.installation.board(planned.board).map_or("board", |board| &board.name);
-            format!("{board}, whole")
-        }
-        _ => "Earthing and bonding".to_owned(),
-    }
-}
-
-/// Draws entry and verdict of a planned reading by the bench of whatever it is of.
-fn at_bench<T>(job: &Job, settled: &Settled<'_>, planned: &Planned, draw: impl FnOnce(&Bench<'_>, &Step) -> T) -> T {
-    let installation = &job.installation;
-    let circuit = planned.circuit.and_then(|id| installation.circuit(id));
-    let base = format!("/jobs/{}/run", job.id);
-    let judge = circuit.map(|circuit| CircuitJudge::new(installation, circuit, settled));
-    let bench = match (&judge, circuit) {
-        (Some(judge), Some(circuit)) => Bench {
-            steps: circuit_steps(installation, circuit),
-            settled,
-            judge: Box::new(|step, value| judge.judge(step, value)),
-            band: Box::new(|step| judge.known.band(&step.key)),
-            stands_in: Box::new(|step| stands_in(installation, circuit, settled, step)),
-            base,
-            ring: circuit.shape == CircuitShape::Ring,
-            of_what: "this circuit",
-        },
-        _ => Bench {
-            steps: if matches!(planned.step.key.subject, Subject::CircuitSet { .. }) {
-                vec![planned.step.clone()]
-            } else {
-                origin_steps(installation)
-            },
-            settled,
-            judge: Box::new(|step, value| match step.key.subject {
-                Subject::CircuitSet { .. } => judge_set(installation, settled, step, value),
-                _ => judge_origin(installation, settled, step, value),
-            }),
-            band: Box::new(|step| match step.key.subject {
-                Subject::CircuitSet { .. } => {
-                    set_band(installation, settled, &step.key).ok_or("nothing says what it should be")
-                }
-                _ => super::origin::band(job, step),
-            }),
-            stands_in: Box::new(|_| None),
-            base,
-            ring: false,
-            of_what: "this installation",
-        },
-    };
-    draw(&bench, &planned.step)
-}
-
-fn lines(items: impl IntoIterator<Item = (&'static str, String)>) -> Vec<(String, String)> {
-    items.into_iter().map(|(what, note)| (what.to_owned(), note)).collect()
-}
-
-fn items(open: &[OpenItem<'_>]) -> Vec<(String, String)> {
-    lines(open.iter().map(|item| (item.alteration.label(), item.note.to_owned())))
-}
-
-fn made(made: &[Disturbance]) -> Vec<(String, String)> {
-    lines(made.iter().map(|one| (one.alteration.label(), one.note.clone())))
-}
-
-/// The running highest (or lowest insulation) of what is being walked, and where.
-fn running(job: &Job, settled: &Settled<'_>, planned: &Planned) -> Option<(String, String)> {
-    let circuit = planned.circuit.and_then(|id| job.installation.circuit(id))?;
-    let test = match planned.step.key.test {
-        Test::RingBoardCheck if planned.step.stage == Stage::R1Rn => Test::R1Rn,
-        Test::RingBoardCheck => Test::R1R2,
-        test @ (Test::R1Rn | Test::R1R2 | Test::R2) => test,
-        _ => return None,
-    };
-    let reading = highest(circuit, settled, test)?;
-    let point = reading.key.subject.place().and_then(Place::point).and_then(|id| circuit.point(id))?;
-    Some((format!("{} Ω", reading.value.shown()), point.name.clone()))
-}
-
-fn question(job: &Job, planned: &Planned) -> Option<Question> {
-    let installation = &job.installation;
-    let board = installation.board(planned.board)?;
-    let circuit = planned.circuit.and_then(|id| installation.circuit(id));
-    let own = circuit.and_then(|circuit| circuit.cable_c).is_some();
-    let what = if circuit.is_some() && is_low_ohm(&planned.step) && installation.ambient_c.is_none() && !own {
-        "ambient"
-    } else if matches!(planned.step.stage, Stage::R1R2 | Stage::R2) && board.parallel_earth.is_none() {
-        "parallel"
-    } else {
-        return None;
-    };
-    Some(Question { what, board: board.id, board_name: board.name.clone() })
-}
-
-fn searching(job: &Job, settled: &Settled<'_>, planned: &Planned) -> Option<Searching> {
-    let board = job.installation.board(planned.board)?;
-    let whole = matches!(planned.step.key.subject, Subject::CircuitSet { .. });
-    let own = planned.step.stage == Stage::Insulation && planned.circuit.is_some();
-    if !whole && !own {
-        return None;
-    }
-    let pair = if planned.step.key.test == Test::InsulationJoined { None } else { planned.step.key.pair };
-    let search = Search::of(&job.installation, board, settled, pair);
-    let next = search.next();
-    if search.taken() == 0 || next == Next::Sound {
-        return None;
-    }
-    let way = |id: Uuid| job.installation.circuit(id).map_or_else(String::new, |circuit| circuit.way.clone());
-    let pair_name = pair.map_or_else(|| "live joined–E".to_owned(), |pair| pair.to_string());
-    let found = match &next {
-        Next::Found(faulty) => faulty
-            .iter()
-            .filter_map(|id| job.installation.circuit(*id))
-            .map(|circuit| found_in(circuit, settled, pair, &pair_name))
-            .collect(),
-        _ => Vec::new(),
-    };
-    Some(Searching {
-        pair: pair_name,
-        standings: search
-            .standings()
-            .into_iter()
-            .map(|(id, standing)| {
-                let (word, look) = match standing {
-                    Standing::Suspect => ("suspect", "unjudged"),
-                    Standing::Clear => ("clear", "within"),
-                    Standing::AtFault => ("at fault", "outside"),
-                };
-                (way(id), word, look)
-            })
-            .collect(),
-        taken: search.taken(),
-        trail: trail(job, settled, board.id, &planned.step.key),
-        found,
-        together: next == Next::TogetherOnly,
-    })
-}
-
-/// Every set of the board that was read between the pair, in order.
-fn trail(job: &Job, settled: &Settled<'_>, board: Uuid, key: &proof_core::reading::Key) -> Vec<(String, String)> {
-    let ways: Vec<&Circuit> = job.installation.circuits_of(board).collect();
-    settled
-        .of_sets()
-        .filter(|reading| reading.key.test == key.test && reading.key.pair == key.pair)
-        .filter_map(|reading| {
-            let Subject::CircuitSet { circuits } = &reading.key.subject else { return None };
-            let off: Vec<&str> =
-                ways.iter().filter(|way| !circuits.contains(&way.id)).map(|way| way.way.as_str()).collect();
-            let on = ways.len() - off.len();
-            let said = match (off.len(), on) {
-                (0, _) => "all on".to_owned(),
-                (_, 1) => format!(
-                    "way {} alone",
-                    ways.iter().find(|way| circuits.contains(&way.id)).map_or("", |way| way.way.as_str())
-                ),
-                _ => format!("way {} off", off.join(", ")),
-            };
-            Some((said, reading.value.shown()))
-        })
-        .collect()
-}
-
-fn found_in(circuit: &Circuit, settled: &Settled<'_>, pair: Option<proof_core::conductor::Pair>, said: &str) -> Found {
-    let name = |id: PointId| circuit.point(id).map_or_else(String::new, |point| point.name.clone());
-    let (inside, open_at) = match inside(circuit, settled, pair) {
-        Inside::OpenAt(point) => (
-            format!(
-                "Open the run at {}, so that it and all before it stay on; read {said} from the board.",
-                name(point)
-            ),
-            Some(point.0),
-        ),
-        Inside::Between(None, last) => (format!("It lies between the board and {}.", name(last)), None),
-        Inside::Between(Some(first), last) => (format!("It lies between {} and {}.", name(first), name(last)), None),
-        Inside::NoPoints => ("The circuit has no points to open: describe them.".to_owned(), None),
-    };
-    Found {
-        circuit: circuit.id,
-        name: format!("Way {} {}", circuit.way, circuit.description),
-        looks: first_looks(circuit, None),
-        inside,
-        open_at,
-        pair: pair.map_or_else(|| "joined".to_owned(), pair_key),
-    }
-}
-
-fn pair_key(pair: proof_core::conductor::Pair) -> String {
-    let (a, b) = pair.both();
-    format!("{a}-{b}")
-}
-
-fn groups(job: &Job, run: &Run<'_>, settled: &Settled<'_>, in_hand: Option<&Planned>) -> Vec<JumpGroup> {
-    let mut groups: Vec<JumpGroup> = Vec::new();
-    for planned in &run.planned {
-        let title = format!("{} · {}", about(job, planned), planned.step.stage.label());
-        if groups.last().is_none_or(|group| group.title != title) {
-            groups.push(JumpGroup { title, rows: Vec::new(), left: 0 });
-        }
-        let Some(group) = groups.last_mut() else { continue };
-        let done = run.done(planned);
-        group.left += usize::from(!done);
-        group.rows.push(JumpRow {
-            of: planned.of(),
-            slug: planned.step.slug.clone(),
-            label: planned.step.label.clone(),
-            value: settled
-                .value(&planned.step.key)
-                .map_or_else(|| if done { "✓".to_owned() } else { String::new() }, Value::shown),
-            here: in_hand == Some(planned),
-        });
-    }
-    groups
-}
-
-/// Points of the walk in hand that have no figure yet.
-fn unread(job: &Job, settled: &Settled<'_>, planned: &Planned) -> Vec<(u32, String)> {
-    let Some(circuit) = planned.circuit.and_then(|id| job.installation.circuit(id)) else { return Vec::new() };
-    if !matches!(planned.step.stage, Stage::R1Rn | Stage::R1R2 | Stage::R2) || planned.step.key.line.is_some() {
-        return Vec::new();
-    }
-    walk_of(job, circuit, planned.step.stage)
-        .into_iter()
-        .filter(|step| settled.of(&step.key).is_none())
-        .filter_map(|step| step.key.subject.place().and_then(Place::point))
-        .filter_map(|id| circuit.point(id))
-        .map(|point| (point.id.0, point.name.clone()))
-        .collect()
-}
-
-/// The plain readings of a stage's walk, one a point.
-fn walk_of(job: &Job, circuit: &Circuit, stage: Stage) -> Vec<Step> {
-    let plain = |step: &Step| matches!(step.key.subject.place(), Some(Place::Point { .. }));
-    circuit_steps(&job.installation, circuit).into_iter().filter(|step| step.stage == stage && plain(step)).collect()
-}
-
-fn last_entry(job: &Job, settled: &Settled<'_>) -> Option<LastEntry> {
-    let last = job.readings.last().filter(|reading| reading.context.origin == Origin::Typed)?;
-    let stands = settled.of(&last.key).is_some_and(|reading| reading.id == last.id);
-    let circuit = named_circuit(job, last.key.subject.circuit());
-    let place = last
-        .key
-        .subject
-        .circuit()
-        .and_then(|id| job.installation.circuit(id))
-        .and_then(|circuit| circuit.point(last.key.subject.place()?.point()?))
-        .map_or_else(String::new, |point| format!(", {}", point.name));
-    let pair = last.key.pair.map_or_else(String::new, |pair| format!(" {pair}"));
-    let whole = if matches!(last.key.subject, Subject::CircuitSet { .. }) { "board" } else { "" };
-    let label = format!("{whole}{circuit}{place}{pair}");
-    stands.then(|| LastEntry { id: last.id, label, value: last.value.shown() })
 }
 
 struct Drawn {
@@ -514,24 +182,6 @@ fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handled {
         .content_type("text/html; charset=utf-8")
         .insert_header(("cache-control", "no-store"))
         .body(body))
-}
-
-/// Pairs of the same circuit or board that are left, the one in hand marked.
-fn pairs_left(run: &Run<'_>, planned: &Planned) -> Vec<(String, bool)> {
-    if planned.step.key.test != Test::Insulation {
-        return Vec::new();
-    }
-    let beside = |other: &&Planned| {
-        other.of() == planned.of()
-            && other.step.key.test == Test::Insulation
-            && other.step.key.subject == planned.step.key.subject
-            && (other.step.key == planned.step.key || !run.done(other))
-    };
-    run.planned
-        .iter()
-        .filter(beside)
-        .filter_map(|other| Some((pair_key(other.step.key.pair?), other.step.key == planned.step.key)))
-        .collect()
 }
 
 pub async fn show(shared: Data<Shared>, path: Path<Uuid>, query: web::Query<Query>, request: HttpRequest) -> Handled {
@@ -822,7 +472,7 @@ pub async fn take_back(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequ
     again(&job, &request, drawn)
 }
 
-fn settled_key(job: &Job, id: Uuid) -> Option<proof_core::reading::Key> {
+fn settled_key(job: &Job, id: Uuid) -> Option<Key> {
     job.readings.iter().find(|reading| reading.id == id).map(|reading| reading.key.clone())
 }
 

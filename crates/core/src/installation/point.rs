@@ -1,0 +1,194 @@
+//! Points of a circuit: what stands there, and what hangs on it.
+
+use super::{Cable, Feeds};
+use crate::quantity::Metres;
+use crate::reading::PointId;
+use serde::{Deserialize, Serialize};
+
+/// A point of a circuit: an accessory, in the order of the cable as far as known.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Point {
+    /// Its number in the circuit.
+    pub id: PointId,
+    /// Its name on the drawing.
+    pub name: String,
+    /// The point that a spur leaves from.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub spur_from: Option<PointId>,
+    /// Cable from the previous main-line point (or from `spur_from`).
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub leg_m: Option<Metres>,
+    /// Cable of that leg, where it differs from the circuit's.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub cable: Option<Cable>,
+    /// What stands there.
+    #[serde(default, skip_serializing_if = "Accessory::is_default")]
+    pub accessory: Accessory,
+    /// Exposed metalwork beside it; empty: none.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub metalwork: String,
+    /// What hangs on it that an insulation test must know of.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub carries: Vec<Carried>,
+}
+
+/// What stands at a point.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Accessory {
+    /// One outlet.
+    #[default]
+    Outlet,
+    /// Two outlets.
+    Twin,
+    /// A lamp point.
+    Lamp,
+    /// A switch.
+    Switch,
+    /// A two-way switch.
+    TwoWay,
+    /// An intermediate switch.
+    Intermediate,
+    /// Fixed equipment or its isolator.
+    Equipment,
+}
+
+impl Accessory {
+    /// In the order offered.
+    pub const ALL: [Self; 7] =
+        [Self::Outlet, Self::Twin, Self::Lamp, Self::Switch, Self::TwoWay, Self::Intermediate, Self::Equipment];
+
+    /// What usually stands at the points of a circuit.
+    pub const fn usual_for(feeds: Feeds) -> Self {
+        match feeds {
+            Feeds::Sockets => Self::Outlet,
+            Feeds::Lighting => Self::Lamp,
+            Feeds::Fixed | Feeds::Board => Self::Equipment,
+        }
+    }
+
+    /// Key in forms and files.
+    pub const fn key(self) -> &'static str {
+        match self {
+            Self::Outlet => "outlet",
+            Self::Twin => "twin",
+            Self::Lamp => "lamp",
+            Self::Switch => "switch",
+            Self::TwoWay => "two_way",
+            Self::Intermediate => "intermediate",
+            Self::Equipment => "equipment",
+        }
+    }
+
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::Outlet => "single outlet",
+            Self::Twin => "twin outlet",
+            Self::Lamp => "lamp point",
+            Self::Switch => "switch",
+            Self::TwoWay => "two-way switch",
+            Self::Intermediate => "intermediate switch",
+            Self::Equipment => "fixed equipment",
+        }
+    }
+
+    /// Whether it is what is taken when nothing is said.
+    #[allow(clippy::trivially_copy_pass_by_ref)] // serde hands a reference
+    pub fn is_default(&self) -> bool {
+        *self == Self::Outlet
+    }
+
+    /// Whether it switches a lamp.
+    pub const fn switches(self) -> bool {
+        matches!(self, Self::Switch | Self::TwoWay | Self::Intermediate)
+    }
+
+    /// The positions of a switch that close its route, as they are called on site.
+    pub const fn routes(self) -> &'static [&'static str] {
+        match self {
+            Self::Switch => &["on"],
+            Self::TwoWay => &["up", "down"],
+            Self::Intermediate => &["straight", "crossed"],
+            _ => &[],
+        }
+    }
+}
+
+/// What hangs on a point and matters when insulation is read.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Carried {
+    /// A lamp that comes out.
+    Lamp,
+    /// A neon indicator.
+    Neon,
+    /// A dimmer, which stays.
+    Dimmer,
+    /// A driver, transformer or other electronics that stays.
+    Electronics,
+    /// A surge protective device.
+    Spd,
+    /// An appliance that is unplugged or isolated.
+    Appliance,
+    /// Something with water in it.
+    Water,
+    /// It is outdoors.
+    Outdoors,
+    /// It hangs on something in a loft or cupboard: an amplifier, an alarm.
+    Hidden,
+}
+
+impl Carried {
+    /// In the order offered.
+    pub const ALL: [Self; 9] = [
+        Self::Lamp,
+        Self::Neon,
+        Self::Dimmer,
+        Self::Electronics,
+        Self::Spd,
+        Self::Appliance,
+        Self::Water,
+        Self::Outdoors,
+        Self::Hidden,
+    ];
+
+    /// Key in forms and files.
+    pub const fn key(self) -> &'static str {
+        match self {
+            Self::Lamp => "lamp",
+            Self::Neon => "neon",
+            Self::Dimmer => "dimmer",
+            Self::Electronics => "electronics",
+            Self::Spd => "spd",
+            Self::Appliance => "appliance",
+            Self::Water => "water",
+            Self::Outdoors => "outdoors",
+            Self::Hidden => "hidden",
+        }
+    }
+
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::Lamp => "lamp",
+            Self::Neon => "neon indicator",
+            Self::Dimmer => "dimmer",
+            Self::Electronics => "driver, transformer, electronics",
+            Self::Spd => "SPD",
+            Self::Appliance => "appliance",
+            Self::Water => "water in it",
+            Self::Outdoors => "outdoors",
+            Self::Hidden => "something in a loft or cupboard",
+        }
+    }
+
+    /// It cannot reasonably come out: line and neutral are joined, to earth.
+    pub const fn stays(self) -> bool {
+        matches!(self, Self::Dimmer | Self::Electronics)
+    }
+}
