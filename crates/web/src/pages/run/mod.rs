@@ -65,7 +65,6 @@ struct Work {
     search: Option<Searching>,
     unread_points: Vec<(u32, String)>,
     pairs: Vec<(String, bool)>,
-    free_pairs: bool,
     all_open: Vec<(String, String)>,
     writer: String,
     reader: String,
@@ -115,8 +114,10 @@ fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handled {
             chosen: one == order,
         })
         .into();
-    let needs = in_hand.map(|planned| run.needs(planned)).unwrap_or_default();
-    let question = in_hand.and_then(|planned| question(job, planned));
+    // An entry that is given back is shown with what is wrong, whatever else is wanted first.
+    let asked_of = in_hand.filter(|_| drawn.asked.given_back.is_none());
+    let needs = asked_of.map(|planned| run.needs(planned)).unwrap_or_default();
+    let question = asked_of.and_then(|planned| question(job, planned));
     let rule = job.installation.house_rules.leads;
     let card = needs.first().map(|need| match need {
         Need::Prove(board) => {
@@ -164,8 +165,16 @@ fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handled {
         groups: groups(job, &run, &settled, in_hand),
         search: in_hand.and_then(|planned| searching(job, &settled, planned)),
         unread_points: in_hand.map(|planned| unread(job, &settled, planned)).unwrap_or_default(),
-        pairs: in_hand.map(|planned| pairs_left(&run, planned)).unwrap_or_default(),
-        free_pairs: free,
+        pairs: in_hand
+            .map(|planned| pairs_left(&run, planned))
+            .unwrap_or_default()
+            .into_iter()
+            .map(|(pair, due)| {
+                let given = drawn.asked.given_back.as_ref().map(|f| f.get("pair"));
+                let chosen = given.map_or(due && !free, |given| given == pair);
+                (pair, chosen)
+            })
+            .collect(),
         all_open: items(run.open()),
         writer: given("entered_by", "writer"),
         reader: given("read_by", "reader"),
