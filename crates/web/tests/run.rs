@@ -237,4 +237,7 @@ fn a_new_job_begins_with_the_rules_of_the_firm() {
     assert_eq!(rules.sign, proof_core::house_rules::VerdictSign::Felt);
     let run = site.get(&format!("/jobs/{}/run", job.id));
     assert!(run.contains("data-sign=\"felt\""));
+    // Without a circuit nothing is planned, and nothing says that all is in.
+    assert!(run.contains("No circuit is described") && !run.contains("Nothing left before power"));
+    assert!(!run.contains("Every dead test is in"));
 }
