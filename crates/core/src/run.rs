@@ -5,13 +5,14 @@
 
 use crate::disturbance::{Disturbance, changes, goes_back_at_once, of_step, undo_first};
 use crate::event::{BoardState, Event, EventKind, OpenItem, board_state, open_items};
+use crate::expectation::Known;
 use crate::hook_up::{Leads, leads};
 use crate::house_rules::{InsulationBy, LeadCompensation};
 use crate::installation::{Board, Circuit, Feed, Installation, Job};
 use crate::insulation::board::board_pairs;
 use crate::insulation::board::set_step;
 use crate::insulation::search::{Next, Search};
-use crate::reading::{Place, PointId, Reading, Settled, Test};
+use crate::reading::{Key, Place, PointId, Reading, Settled, Test, Value};
 use crate::schedule::{is_done, is_wanted};
 use crate::sequence::{Stage, Step, circuit_steps, origin_steps};
 use rustc_hash::FxHashSet;
@@ -186,8 +187,22 @@ impl<'a> Run<'a> {
                 Test::Polarity => is_wanted(step) && (step.required || self.settled.of(&step.key).is_some()),
                 _ => true,
             })
-            .map(|step| Planned { step: step.clone(), circuit: Some(circuit.id), board: circuit.board, again: false })
+            .map(|step| Planned {
+                step: step.clone(),
+                circuit: Some(circuit.id),
+                board: circuit.board,
+                again: step.key.test == Test::RingBoardCheck
+                    && !walked(step.stage)
+                    && self.leg_with_itself(circuit, &step.key),
+            })
             .collect()
+    }
+
+    /// Whether the board check says that a leg is linked to itself: it is read again before walking.
+    fn leg_with_itself(&self, circuit: &Circuit, key: &Key) -> bool {
+        let Some(ohm) = self.settled.float(key) else { return false };
+        let known = Known::brief(self.installation(), circuit, self.settled);
+        known.band(key).is_ok_and(|band| ohm < band.low)
     }
 
     /// The whole board, pair by pair, and what its search asks for.
@@ -224,15 +239,18 @@ impl<'a> Run<'a> {
 
     /// Whether a circuit that the search found reads right on its own.
     fn is_mended(&self, circuit: Uuid, whole: &Step) -> bool {
-        use crate::reading::{Key, Value};
         let mut own = Key::on_circuit(circuit, Place::Board, whole.key.test);
         own.pair = whole.key.pair;
-        let joined = Key::on_circuit(circuit, Place::Board, Test::InsulationJoined);
-        let right = |key| match self.settled.value(key) {
+        self.reads_right(&own) || self.reads_right(&Key::on_circuit(circuit, Place::Board, Test::InsulationJoined))
+    }
+
+    /// Whether an insulation reading stands and is not under the minimum.
+    fn reads_right(&self, key: &Key) -> bool {
+        match self.settled.value(key) {
             Some(Value::Number(megohms) | Value::Over(megohms)) => *megohms >= crate::insulation::board::least(),
+            Some(Value::Limitation(_) | Value::NotApplicable(_)) => true,
             _ => false,
-        };
-        right(&own) || right(&joined)
+        }
     }
 
     fn own_readings(&self, faulty: &[Uuid], whole: &Step) -> Vec<Planned> {
@@ -245,14 +263,12 @@ impl<'a> Run<'a> {
             .filter_map(|id| installation.circuit(*id))
             .flat_map(|circuit| {
                 let mut steps = circuit_steps(installation, circuit);
-                steps.retain(|step| {
-                    step.stage == Stage::Insulation && bears(step) && self.settled.of(&step.key).is_none()
-                });
+                steps.retain(|step| step.stage == Stage::Insulation && bears(step) && !self.reads_right(&step.key));
                 steps.into_iter().map(|step| Planned {
+                    again: self.settled.of(&step.key).is_some(),
                     step,
                     circuit: Some(circuit.id),
                     board: circuit.board,
-                    again: false,
                 })
             })
             .collect()

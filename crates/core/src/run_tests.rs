@@ -225,3 +225,21 @@ fn a_failing_board_is_searched_in_the_run() {
         assert_eq!(search.next(), Next::Sound, "{order:?}");
     }
 }
+
+#[test]
+fn a_leg_linked_to_itself_is_read_again_at_the_board_before_walking() {
+    let mut job = demo::jobs().swap_remove(0);
+    let ring = job.installation.circuits[2].id;
+    let walk = |test| matches!(test, Test::R1Rn | Test::R1R2);
+    job.readings.retain(|r| r.key.subject.circuit() != Some(ring) || !walk(r.key.test));
+    let next = |job: &Job| {
+        let settled = Settled::new(&job.readings, &job.events);
+        let run = Run::new(job, &settled, Order::CircuitByCircuit);
+        run.left().find(|planned| planned.circuit == Some(ring)).unwrap().step.slug.clone()
+    };
+    assert_eq!(next(&job), "rn-p1", "the cross is right: walk");
+    for reading in job.readings.iter_mut().filter(|r| r.key.test == Test::RingBoardCheck) {
+        reading.value = Value::Number(dec!(0.00));
+    }
+    assert_eq!(next(&job), "rn-board");
+}

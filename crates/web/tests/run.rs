@@ -74,7 +74,11 @@ impl Site {
 
     fn act(&self, index: usize, way: &str, step: &str, what: &str) -> (StatusCode, String) {
         let of = self.circuit(index, way).id.to_string();
-        let form = [("of", of.as_str()), ("step", step), ("what", what), ("by", "Idris Kell")];
+        let job = self.job(index);
+        let items: Vec<String> = open_items(&job.events).iter().map(|item| item.item.to_string()).collect();
+        let items = items.join(",");
+        let form =
+            [("of", of.as_str()), ("step", step), ("what", what), ("by", "Idris Kell"), ("items", items.as_str())];
         self.post(&format!("{}/act", self.run(index)), &form)
     }
 
@@ -201,7 +205,12 @@ fn the_search_says_what_was_tried_and_what_is_off() {
     let board = site.jobs[SEARCHED].installation.boards[0].id.to_string();
     // One neutral goes back before the next is lifted.
     let step = page.split("name=\"step\" value=\"").nth(1).unwrap().split('"').next().unwrap().to_owned();
-    let form = [("of", board.as_str()), ("step", step.as_str()), ("what", "undo"), ("by", "Idris Kell")];
+    let of = [("of", board.as_str()), ("step", step.as_str()), ("what", "undo"), ("by", "Idris Kell")];
+    // What the card did not list is not closed.
+    site.post(&format!("{}/act", site.run(SEARCHED)), &of);
+    assert_eq!(open_items(&site.job(SEARCHED).events).len(), before);
+    let items = page.split("name=\"items\" value=\"").nth(1).unwrap().split('"').next().unwrap().to_owned();
+    let form: Vec<(&str, &str)> = of.into_iter().chain([("items", items.as_str())]).collect();
     let (_, card) = site.post(&format!("{}/act", site.run(SEARCHED)), &form);
     assert!(card.contains("Make, at the board") && card.contains("neutral N4"), "the next way");
     assert_eq!(open_items(&site.job(SEARCHED).events).len(), before - 1);
@@ -240,4 +249,18 @@ fn a_new_job_begins_with_the_rules_of_the_firm() {
     // Without a circuit nothing is planned, and nothing says that all is in.
     assert!(run.contains("No circuit is described") && !run.contains("Nothing left before power"));
     assert!(!run.contains("Every dead test is in"));
+}
+
+#[test]
+fn a_reading_that_fails_keeps_power_away_when_all_is_read() {
+    let site = site();
+    assert!(site.get(&site.run(FINISHED)).contains("Nothing left before power"));
+    let circuit = site.circuit(FINISHED, "5").id;
+    let id = Uuid::new_v4().to_string();
+    let form = [("step", "ir-e-l"), ("typed", "0.25"), ("id", &id), ("entered_by", "Maud Ferrow"), ("paper", "yes")];
+    let path = format!("/jobs/{}/circuits/{circuit}/readings", site.jobs[FINISHED].id);
+    assert_eq!(site.post(&path, &form).0, StatusCode::OK);
+    let run = site.get(&site.run(FINISHED));
+    assert!(run.contains("1 failing") && run.contains("no power before these are mended"));
+    assert!(!run.contains("Nothing left before power"));
 }

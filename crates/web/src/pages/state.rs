@@ -96,7 +96,7 @@ pub async fn put_back(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: H
             }
             "all" => open
                 .iter()
-                .filter(|item| item.board == board)
+                .filter(|item| item.board == board && f.get("items").split(',').any(|id| id == item.item.to_string()))
                 .map(|item| event(EventKind::PutBack { item: item.item }))
                 .collect(),
             item => {

@@ -53,7 +53,7 @@ pub enum Card {
     /// Isolate and prove.
     Prove(Uuid, String),
     /// Put back.
-    Undo(Vec<(String, String)>),
+    Undo(Vec<(String, String)>, String),
     /// Alter and connect.
     Make(Vec<(String, String)>),
     /// Null, or measure the leads.
@@ -161,6 +161,11 @@ pub fn lines(items: impl IntoIterator<Item = (&'static str, String)>) -> Vec<(St
 
 pub fn items(open: &[OpenItem<'_>]) -> Vec<(String, String)> {
     lines(open.iter().map(|item| (item.alteration.label(), item.note.to_owned())))
+}
+
+/// Their ids, so that only what was listed is closed.
+pub fn ids(open: &[OpenItem<'_>]) -> String {
+    open.iter().map(|item| item.item.to_string()).collect::<Vec<_>>().join(",")
 }
 
 pub fn made(made: &[Disturbance]) -> Vec<(String, String)> {

@@ -15,11 +15,12 @@ use actix_web::web::{self, Data, Path};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use card::{
-    Card, JumpGroup, LastEntry, OrderRow, Question, Searching, about, at_bench, groups, items, last_entry, made,
+    Card, JumpGroup, LastEntry, OrderRow, Question, Searching, about, at_bench, groups, ids, items, last_entry, made,
     pair_key, pairs_left, question, running, searching, unread, walk_of,
 };
 use jiff::Timestamp;
-use proof_core::event::{Event, EventKind};
+use proof_core::event::{Event, EventKind, OpenItem};
+use proof_core::finding::{Severity, Where, review};
 use proof_core::hook_up::hook_up as hook_up_of;
 use proof_core::house_rules::{Choice, LeadCompensation, PairOrder};
 use proof_core::installation::Job;
@@ -67,6 +68,8 @@ struct Work {
     unread_points: Vec<(u32, String)>,
     pairs: Vec<(String, bool)>,
     all_open: Vec<(String, String)>,
+    all_ids: String,
+    failing: Vec<(String, String)>,
     writer: String,
     reader: String,
     instrument: String,
@@ -124,7 +127,7 @@ fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handled {
         Need::Prove(board) => {
             Card::Prove(*board, job.installation.board(*board).map_or_else(String::new, |board| board.name.clone()))
         }
-        Need::Undo(open) => Card::Undo(items(open)),
+        Need::Undo(open) => Card::Undo(items(open), ids(open)),
         Need::Make(make, _) => Card::Make(made(make)),
         Need::Null(leads) => Card::Null(*leads, rule == LeadCompensation::Subtract),
     });
@@ -140,6 +143,13 @@ fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handled {
         Some(f) => f.get(field).to_owned(),
         None => remembered(request, cookie),
     };
+    // Read is not right: what fails its limit keeps power away whatever else is done.
+    let failing: Vec<(String, String)> = review(job.into())
+        .into_iter()
+        .filter(|finding| finding.severity == Severity::Fails && finding.about != "Put-back list")
+        .filter(|finding| !matches!(finding.place, Where::Firm))
+        .map(|finding| (finding.about, finding.what))
+        .collect();
     let free = job.installation.house_rules.pair_order == PairOrder::Free;
     let work = Work {
         job: job.id,
@@ -178,6 +188,8 @@ fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handled {
             })
             .collect(),
         all_open: items(run.open()),
+        all_ids: ids(run.open()),
+        failing,
         writer: given("entered_by", "writer"),
         reader: given("read_by", "reader"),
         instrument: given("instrument", "instrument"),
@@ -290,13 +302,16 @@ pub async fn act(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, m
     let run = Run::new(&job, &settled, order_of(&request));
     let planned = run.in_hand(of.zip(at.as_deref()));
     let mut log = Vec::new();
+    // Only what the card listed is closed: somebody may have altered more meanwhile.
+    let listed = |item: &OpenItem<'_>| f.get("items").split(',').any(|id| id == item.item.to_string());
+    let back = |item: &OpenItem<'_>| Event::new(&by, now, EventKind::PutBack { item: item.item });
     if f.get("what") == "back-all" {
-        log.extend(run.open().iter().map(|item| Event::new(&by, now, EventKind::PutBack { item: item.item })));
+        log.extend(run.open().iter().filter(|item| listed(item)).map(back));
     }
     for need in planned.filter(|_| log.is_empty()).map(|planned| run.needs(planned)).unwrap_or_default() {
         match (need, f.get("what")) {
             (Need::Undo(open), "undo") => {
-                log.extend(open.iter().map(|item| Event::new(&by, now, EventKind::PutBack { item: item.item })));
+                log.extend(open.iter().filter(|item| listed(item)).map(back));
             }
             (Need::Make(make, replaced), "make") => log.extend(made_events(make, replaced, &by, now)),
             (Need::Null(leads), "null") => {
@@ -330,7 +345,7 @@ pub async fn act(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, m
 }
 
 /// The step that a form is of; with pairs in free order, the pair that was confirmed.
-fn step_of(job: &Job, run: &Run<'_>, f: &Fields) -> Result<Planned, String> {
+fn step_of(run: &Run<'_>, f: &Fields) -> Result<Planned, String> {
     let of = f.get("of").parse().map_err(|_| "The form does not say what it is of: load the page again.".to_owned())?;
     let planned = run
         .find(of, f.get("step"))
@@ -347,7 +362,6 @@ fn step_of(job: &Job, run: &Run<'_>, f: &Fields) -> Result<Planned, String> {
             && other.step.key.subject == planned.step.key.subject
             && other.step.key.pair.is_some_and(|pair| pair_key(pair) == confirmed)
     };
-    let _ = job;
     run.planned.iter().find(same).cloned().ok_or_else(|| format!("{confirmed} is no pair that is read here."))
 }
 
@@ -362,7 +376,7 @@ pub async fn enter(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest,
     let planned = {
         let settled = Settled::new(&job.readings, &job.events);
         let run = Run::new(&job, &settled, order_of(&request));
-        step_of(&job, &run, &f)
+        step_of(&run, &f)
     };
     let planned = match planned {
         Ok(planned) => planned,
