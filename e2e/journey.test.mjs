@@ -17,6 +17,14 @@ after(async () => {
   assert.equal(await server?.stop(), 0, "the program stops gracefully");
 });
 
+/** Nulls the leads in use, as the box beside the entry says; the eye goes back to the entry. */
+async function nulled(leads) {
+  const box = page.getByLabel(`leads nulled (${leads})`);
+  await box.focus();
+  if (!(await box.isChecked())) await page.keyboard.press("Space");
+  await page.locator("#typed").focus();
+}
+
 async function save(button) {
   await Promise.all([page.waitForURL((url) => true, { waitUntil: "load" }), page.getByRole("button", { name: button }).click()]);
 }
@@ -120,8 +128,7 @@ test("a job from nothing to its certificate", async (t) => {
   await t.test("the ring by keyboard alone, one entry refused", async () => {
     await page.goto(board);
     await page.getByRole("link", { name: "Studio sockets" }).click();
-    await page.getByLabel("leads nulled").check();
-    await page.locator("#typed").focus();
+    await nulled("clips");
     await read(page, ".32");
     await read(page, "0,32");
     await read(page, "1,000");
@@ -129,12 +136,17 @@ test("a job from nothing to its certificate", async (t) => {
     assert.equal(await page.locator("#typed").inputValue(), "1,000", "what was typed is kept");
     await page.locator("#typed").selectText();
     await read(page, ".52");
-    for (const ohm of [".16", ".16", ".16", ".17", ".16"]) await read(page, ohm); // at the board, then R1+Rn
+    await read(page, ".16"); // at the board, then R1+Rn
+    assert.equal(await page.getByLabel("leads nulled (plug-in lead L–N)").isChecked(), false, "other leads, another null");
+    await nulled("plug-in lead L–N");
+    for (const ohm of [".16", ".16", ".17", ".16"]) await read(page, ohm);
+    await nulled("clips");
     await read(page, "0.00"); // line of a leg linked to its own CPC
     await page.getByText("a leg is linked to itself").first().waitFor();
     await page.locator("#step-back").click();
     await page.locator("#typed").focus();
     await read(page, ".20");
+    await nulled("plug-in lead L–E");
     for (const ohm of [".20", ".21", ".21", ".21"]) await read(page, ohm); // R1+R2
     await read(page, ">999"); // polarity fell out of the two rounds
     await read(page, "OL");
@@ -158,7 +170,10 @@ test("a job from nothing to its certificate", async (t) => {
     await page.goto(board);
     await page.getByRole("link", { name: "Kiln corner" }).click();
     await page.locator("#typed").focus();
-    for (const reading of [".14", ".27", ".18", ".35", ">999", ">999", ">999"]) await read(page, reading);
+    await nulled("plug-in lead L–N");
+    for (const reading of [".14", ".27"]) await read(page, reading);
+    await nulled("plug-in lead L–E");
+    for (const reading of [".18", ".35", ">999", ">999", ">999"]) await read(page, reading);
   });
 
   await t.test("inspection in one go", async () => {
@@ -174,6 +189,7 @@ test("a job from nothing to its certificate", async (t) => {
   await t.test("bond, then live: origin, Zs, RCD", async () => {
     await page.goto(`${job}/origin`);
     await page.locator("#typed").focus();
+    await nulled("clips");
     for (const reading of [".01", ".02", "pass", ".21", "1.02", "1.11"]) await read(page, reading);
     await page.goto(board);
     await page.locator("#by-live").fill("Odile Wren");

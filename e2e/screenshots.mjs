@@ -35,7 +35,6 @@ for (const [name, path, width = 1280, height = 800, colorScheme = "light", press
   await context.addCookies([
     { name: "writer", value: "Maud+Ferrow", url: server.base },
     { name: "reader", value: "Idris+Kell", url: server.base },
-    { name: "nulled", value: "yes", url: server.base },
   ]);
   const page = await context.newPage();
   await page.goto(server.base + path, { waitUntil: "networkidle" });

@@ -87,7 +87,7 @@ pub(crate) fn read_job(connection: &Connection, id: Uuid) -> Result<JobHead> {
     Ok(head)
 }
 
-fn insert_event(transaction: &Transaction<'_>, job: Uuid, event: &Event) -> Result<()> {
+pub(crate) fn insert_event(transaction: &Transaction<'_>, job: Uuid, event: &Event) -> Result<()> {
     let body = serde_json::to_value(event)?;
     let what = body["kind"]["what"].as_str().unwrap_or_default().to_owned();
     transaction

@@ -1,6 +1,8 @@
 //! Readings: appended once, never changed.
 
+use crate::jobs::insert_event;
 use crate::{Result, Store, StoreError};
+use proof_core::event::Event;
 use proof_core::reading::Reading;
 use rusqlite::{Connection, OptionalExtension, Rows, Transaction, params};
 use uuid::Uuid;
@@ -77,12 +79,24 @@ impl Store {
     /// # Errors
     /// [`StoreError::Differs`] when the id is stored with other content; [`StoreError::Unknown`] without such a job.
     pub fn append_reading(&self, job: Uuid, reading: &Reading) -> Result<Appended> {
+        self.append_reading_with(job, reading, &[])
+    }
+
+    /// The same with what it brings into the log: both or neither. A reading that was there
+    /// already brings nothing.
+    pub fn append_reading_with(&self, job: Uuid, reading: &Reading, events: &[Event]) -> Result<Appended> {
         self.write(|transaction| {
             let known = transaction.prepare_cached("SELECT 1 FROM jobs WHERE id = ?1")?.exists([job.to_string()])?;
             if !known {
                 return Err(StoreError::Unknown(format!("job {job}")));
             }
-            append(transaction, job, reading)
+            let appended = append(transaction, job, reading)?;
+            if appended == Appended::Stored {
+                for event in events {
+                    insert_event(transaction, job, event)?;
+                }
+            }
+            Ok(appended)
         })
     }
 

@@ -1,6 +1,6 @@
 //! The circuit page: the drawing, the profile of readings against the expected band, the entry.
 
-use super::readings::{Asked, Bench, Sheet, Site, Taken, next_open, remember_entry, take};
+use super::readings::{Asked, Bench, Sheet, Site, Taken, leads_said, next_open, remember_entry, take};
 use super::{blocking, find_circuit, framed, is_partial};
 use crate::Shared;
 use crate::draw::profile;
@@ -15,10 +15,13 @@ use jiff::Timestamp;
 use proof_core::diagnosis::of_circuit::{SpurVerdict, case_of, name, spur_metres};
 use proof_core::diagnosis::{Kind, diagnose};
 use proof_core::event::{Event, EventKind};
+use proof_core::hook_up::leads;
+use proof_core::house_rules::LeadCompensation;
 use proof_core::installation::{Circuit, CircuitShape, Feed, Job};
 use proof_core::judgement::CircuitJudge;
 use proof_core::network::description::Core;
 use proof_core::reading::{PointId, Reading, Settled};
+use proof_core::run::LeadState;
 use proof_core::schedule::{ResultRow, is_done, result_row, stands_in};
 use proof_core::sequence::{Stage, circuit_steps};
 use proof_core::validity::LONGEST_LINE;
@@ -245,12 +248,15 @@ struct CircuitPage {
 fn work(loaded: &Loaded, circuit: &Circuit, request: &HttpRequest, asked: &Asked) -> Result<(String, Facts), WebError> {
     let settled = Settled::new(&loaded.readings, &loaded.events);
     let judge = CircuitJudge::new(&loaded.job.installation, circuit, &settled);
+    let state = LeadState::of(&loaded.events, &loaded.readings);
     let bench = Bench {
         steps: circuit_steps(&loaded.job.installation, circuit),
         settled: &settled,
         judge: Box::new(|step, value| judge.judge(step, value)),
         band: Box::new(|step| judge.known.band(&step.key)),
         stands_in: Box::new(|step| stands_in(&loaded.job.installation, circuit, &settled, step)),
+        leads: Box::new(|step| leads_said(&loaded.job.installation, step)),
+        nulled: Box::new(|step| state.serves(LeadCompensation::Hold, leads(&loaded.job.installation, step))),
         base: format!("/jobs/{}/circuits/{}", loaded.job.id, circuit.id),
         ring: circuit.shape == CircuitShape::Ring,
         of_what: "this circuit",
@@ -354,7 +360,6 @@ pub async fn enter(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: Http
     }
     let settled = Settled::new(&loaded.readings, &loaded.events);
     let next = next_open(&steps, |step| is_done(&loaded.job.installation, &circuit, &settled, step), &slug);
-    let low_ohm = step.field == proof_core::entry::Field::Continuity;
     drop(settled);
     let to = format!("/jobs/{job}/circuits/{circuit_id}?at={}&last={slug}", next.as_deref().unwrap_or(&slug));
     let mut response = if is_partial(&request) {
@@ -367,7 +372,7 @@ pub async fn enter(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: Http
     } else {
         go(&to)
     };
-    set_cookies(&mut response, remember_entry(&f, low_ohm));
+    set_cookies(&mut response, remember_entry(&f));
     Ok(response)
 }
 

@@ -1,7 +1,7 @@
 //! The origin: bonds dead; supply polarity, Ze and fault current live.
 
 use super::circuit::{set_cookies, strike_out};
-use super::readings::{Asked, Bench, Sheet, Site, Taken, next_open, remember_entry, take};
+use super::readings::{Asked, Bench, Sheet, Site, Taken, leads_said, next_open, remember_entry, take};
 use super::{blocking, framed, is_partial};
 use crate::Shared;
 use crate::error::{Handled, WebError, go};
@@ -14,9 +14,12 @@ use askama::Template;
 use proof_core::entry::Field;
 use proof_core::event::Event;
 use proof_core::expectation::{Band, bond_band, earthing_band};
+use proof_core::hook_up::leads;
+use proof_core::house_rules::LeadCompensation;
 use proof_core::installation::Job;
 use proof_core::judgement::{judge_origin, recorded_fault_current};
 use proof_core::reading::{Reading, Settled, Subject, Test};
+use proof_core::run::LeadState;
 use proof_core::sequence::{Step, origin_steps};
 use proof_core::standard::Source;
 use serde::Deserialize;
@@ -83,12 +86,15 @@ pub fn band(job: &Job, step: &Step) -> Result<Band, &'static str> {
 fn respond(loaded: &Loaded, request: &HttpRequest, asked: &Asked, status: StatusCode) -> Handled {
     let (job, events, readings) = loaded;
     let settled = Settled::new(readings, events);
+    let state = LeadState::of(events, readings);
     let bench = Bench {
         steps: origin_steps(&job.installation),
         settled: &settled,
         judge: Box::new(|step, value| judge_origin(&job.installation, &settled, step, value)),
         band: Box::new(|step| band(job, step)),
         stands_in: Box::new(|_| None),
+        leads: Box::new(|step| leads_said(&job.installation, step)),
+        nulled: Box::new(|step| state.serves(LeadCompensation::Hold, leads(&job.installation, step))),
         base: format!("/jobs/{}/origin", job.id),
         ring: false,
         of_what: "this supply",
@@ -146,7 +152,6 @@ pub async fn enter(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest,
     }
     let settled = Settled::new(&loaded.2, &loaded.1);
     let next = next_open(&steps, |step| settled.of(&step.key).is_some(), &slug);
-    let low_ohm = step.field == proof_core::entry::Field::Continuity;
     drop(settled);
     let to = format!("/jobs/{id}/origin?at={}&last={slug}", next.as_deref().unwrap_or(&slug));
     let mut response = if is_partial(&request) {
@@ -155,7 +160,7 @@ pub async fn enter(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest,
     } else {
         go(&to)
     };
-    set_cookies(&mut response, remember_entry(&f, low_ohm));
+    set_cookies(&mut response, remember_entry(&f));
     Ok(response)
 }
 

@@ -16,7 +16,7 @@ use proof_core::event::{BoardState, Event, EventKind, board_state, open_items};
 use proof_core::expectation::Band;
 use proof_core::hook_up::leads;
 use proof_core::house_rules::LeadCompensation;
-use proof_core::installation::{Feed, Job};
+use proof_core::installation::{Feed, Installation, Job};
 use proof_core::judgement::{Judgement, Limit, Plausibility, Working};
 use proof_core::reading::{Context, LeadNull, Origin, Reading, Settled, Subject, Value};
 use proof_core::run::LeadState;
@@ -81,6 +81,10 @@ pub struct Bench<'a> {
     pub band: Expecting<'a>,
     /// What stands for a step without a reading of its own.
     pub stands_in: StandingIn<'a>,
+    /// The leads that a low-resistance step is read with, in words.
+    pub leads: Box<dyn Fn(&Step) -> String + 'a>,
+    /// Whether the leads that the step is read with are nulled, as the log has it.
+    pub nulled: Box<dyn Fn(&Step) -> bool + 'a>,
     /// Where the page and its forms are.
     pub base: String,
     pub ring: bool,
@@ -140,7 +144,7 @@ pub struct Entry {
     pub expected: String,
     pub basis: String,
     pub outcome: bool,
-    pub low_ohm: bool,
+    pub leads: Option<String>,
     pub voltage: Option<String>,
     pub typed: String,
     pub error: String,
@@ -262,7 +266,7 @@ impl Bench<'_> {
             expected,
             basis,
             outcome: step.field == Field::Outcome,
-            low_ohm: step.field == Field::Continuity,
+            leads: (step.field == Field::Continuity).then(|| (self.leads)(step)),
             voltage: step.test_voltage.map(|volts| format!("{} V d.c.", volts.get())),
             typed: asked.given_back.as_ref().map(|f| f.get("typed").to_owned()).unwrap_or_default(),
             error: asked.error.clone(),
@@ -328,7 +332,7 @@ impl Bench<'_> {
             instrument: choice("instrument", "instrument"),
             nulled: match &asked.given_back {
                 Some(f) => f.ticked("nulled"),
-                None => remembered(request, "nulled") == "yes",
+                None => in_hand.is_some_and(|step| (self.nulled)(step)),
             },
             unsteady: asked.given_back.as_ref().is_some_and(|f| f.ticked("unsteady")),
         }
@@ -407,13 +411,7 @@ pub async fn take(shared: &Data<Shared>, site: Site<'_>, f: &Fields, step: &Step
     }
     let (store, id, sent) = (shared.store.clone(), site.job.id, reading.clone());
     let events = log.clone();
-    let stored = super::blocking(move || {
-        let appended = store.append_reading(id, &sent)?;
-        if matches!(appended, Appended::Stored) && !events.is_empty() {
-            store.append_events(id, &events)?;
-        }
-        Ok(appended)
-    });
+    let stored = super::blocking(move || Ok(store.append_reading_with(id, &sent, &events)?));
     match stored.await {
         Ok(Appended::Stored) => Ok(Taken::Stored(Some(Box::new(reading)), log)),
         Ok(Appended::AlreadyThere) => Ok(Taken::Stored(None, Vec::new())),
@@ -448,6 +446,12 @@ fn nulled(site: Site<'_>, step: &Step, by: &str, now: Timestamp) -> Option<Event
         let (lead_set, pins) = (leads.set.to_owned(), leads.pins.to_owned());
         Event::new(by, now, EventKind::Nulled { lead_set, pins, subtract_ohm: None })
     })
+}
+
+/// Leads in words: the set, and its pins where it has pins.
+pub fn leads_said(installation: &Installation, step: &Step) -> String {
+    let held = leads(installation, step);
+    format!("{} {}", held.set, held.pins).trim().to_owned()
 }
 
 /// How the leads stood, and what is taken off what was typed.
@@ -521,14 +525,10 @@ fn reading_of(f: &Fields, step: &Step, site: Site<'_>, now: Timestamp) -> Result
 }
 
 /// Cookies that remember who writes, who reads, with what.
-pub fn remember_entry(f: &Fields, low_ohm: bool) -> Vec<(&'static str, String)> {
-    let mut cookies = vec![
+pub fn remember_entry(f: &Fields) -> Vec<(&'static str, String)> {
+    vec![
         remember("writer", f.trimmed("entered_by")),
         remember("reader", f.trimmed("read_by")),
         remember("instrument", f.trimmed("instrument")),
-    ];
-    if low_ohm {
-        cookies.push(remember("nulled", if f.ticked("nulled") { "yes" } else { "no" }));
-    }
-    cookies
+    ]
 }

@@ -1,7 +1,7 @@
 //! What the cards of a run show, worked out from the plan, the readings and the log.
 
 use crate::pages::origin;
-use crate::pages::readings::Bench;
+use crate::pages::readings::{Bench, leads_said};
 use proof_core::conductor::Pair;
 use proof_core::disturbance::Disturbance;
 use proof_core::event::OpenItem;
@@ -125,6 +125,9 @@ pub fn at_bench<T>(
             judge: Box::new(|step, value| judge.judge(step, value)),
             band: Box::new(|step| judge.known.band(&step.key)),
             stands_in: Box::new(|step| stands_in(installation, circuit, settled, step)),
+            leads: Box::new(|step| leads_said(installation, step)),
+            // The run asks for a null of its own.
+            nulled: Box::new(|_| false),
             base,
             ring: circuit.shape == CircuitShape::Ring,
             of_what: "this circuit",
@@ -147,6 +150,8 @@ pub fn at_bench<T>(
                 _ => origin::band(job, step),
             }),
             stands_in: Box::new(|_| None),
+            leads: Box::new(|step| leads_said(installation, step)),
+            nulled: Box::new(|_| false),
             base,
             ring: false,
             of_what: "this installation",

@@ -77,6 +77,7 @@ struct Work {
     instruments: Vec<(Uuid, String)>,
     sign: &'static str,
     problem: String,
+    kept: Fields,
 }
 
 #[derive(Template)]
@@ -102,6 +103,8 @@ struct Drawn {
     last: Option<(Uuid, String)>,
     asked: Asked,
     problem: String,
+    /// The form that was refused, other than the entry's: what was typed stands in it again.
+    kept: Fields,
     status: StatusCode,
 }
 
@@ -197,6 +200,7 @@ fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handled {
         instruments: job.instruments.iter().map(|one| (one.id, format!("{} {}", one.reference, one.kind))).collect(),
         sign: job.installation.house_rules.sign.key(),
         problem: drawn.problem.clone(),
+        kept: drawn.kept.clone(),
     }
     .render()?;
     let frame = framed("Run", "run", job, &job.events);
@@ -216,6 +220,7 @@ pub async fn show(shared: Data<Shared>, path: Path<Uuid>, query: web::Query<Quer
         last: last_of.zip(last),
         asked: Asked::default(),
         problem: String::new(),
+        kept: Fields::default(),
         status: StatusCode::OK,
     };
     respond(&job, &request, &drawn)
@@ -265,7 +270,7 @@ pub async fn answer(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest
     }
     let job = load(&shared, id).await?;
     let status = if problem.is_empty() { StatusCode::OK } else { StatusCode::UNPROCESSABLE_ENTITY };
-    again(&job, &request, Drawn { of, at, last: None, asked: Asked::default(), problem, status })
+    again(&job, &request, Drawn { of, at, last: None, asked: Asked::default(), problem, kept: f.clone(), status })
 }
 
 /// Answers htmx with the part, a plain form with the page again.
@@ -284,6 +289,7 @@ pub async fn act(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, m
     let id = path.into_inner();
     let job = load(&shared, id).await?;
     let (of, at) = asked_for(&f);
+    let typed = f.clone();
     let refuse = |problem: String| {
         let drawn = Drawn {
             of,
@@ -291,6 +297,7 @@ pub async fn act(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, m
             last: None,
             asked: Asked::default(),
             problem,
+            kept: typed.clone(),
             status: StatusCode::UNPROCESSABLE_ENTITY,
         };
         respond(&job, &request, &drawn)
@@ -338,7 +345,15 @@ pub async fn act(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, m
         blocking(move || Ok(store.append_events(id, &log)?)).await?;
     }
     let job = load(&shared, id).await?;
-    let drawn = Drawn { of, at, last: None, asked: Asked::default(), problem: String::new(), status: StatusCode::OK };
+    let drawn = Drawn {
+        of,
+        at,
+        last: None,
+        asked: Asked::default(),
+        problem: String::new(),
+        kept: Fields::default(),
+        status: StatusCode::OK,
+    };
     let mut response = again(&job, &request, drawn)?;
     super::circuit::set_cookies(&mut response, vec![remember("writer", &by)]);
     Ok(response)
@@ -371,7 +386,11 @@ pub async fn enter(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest,
     let (of, at) = asked_for(&f);
     let give_back = |job: &Job, error: String, status| {
         let asked = Asked { at: at.clone(), given_back: Some(f.clone()), error, ..Asked::default() };
-        respond(job, &request, &Drawn { of, at: at.clone(), last: None, asked, problem: String::new(), status })
+        respond(
+            job,
+            &request,
+            &Drawn { of, at: at.clone(), last: None, asked, problem: String::new(), kept: Fields::default(), status },
+        )
     };
     let planned = {
         let settled = Settled::new(&job.readings, &job.events);
@@ -397,9 +416,17 @@ pub async fn enter(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest,
         run.after(&planned).map(|next| (next.of(), next.step.slug.clone()))
     };
     let (of, at) = next.unzip();
-    let drawn = Drawn { of, at, last, asked: Asked::default(), problem: String::new(), status: StatusCode::OK };
+    let drawn = Drawn {
+        of,
+        at,
+        last,
+        asked: Asked::default(),
+        problem: String::new(),
+        kept: Fields::default(),
+        status: StatusCode::OK,
+    };
     let mut response = again(&job, &request, drawn)?;
-    super::circuit::set_cookies(&mut response, remember_entry(&f, false));
+    super::circuit::set_cookies(&mut response, remember_entry(&f));
     Ok(response)
 }
 
@@ -409,7 +436,11 @@ pub async fn walked(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest
     let mut job = load(&shared, id).await?;
     let (of, at) = asked_for(&f);
     let give_back = |job: &Job, problem: String, status| {
-        respond(job, &request, &Drawn { of, at: at.clone(), last: None, asked: Asked::default(), problem, status })
+        respond(
+            job,
+            &request,
+            &Drawn { of, at: at.clone(), last: None, asked: Asked::default(), problem, kept: f.clone(), status },
+        )
     };
     let bad = StatusCode::UNPROCESSABLE_ENTITY;
     let (steps, highest) = {
@@ -461,10 +492,17 @@ pub async fn walked(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest
         job.events.append(&mut events);
     }
     let last = of.map(|of| (of, highest.slug.clone()));
-    let drawn =
-        Drawn { of: None, at: None, last, asked: Asked::default(), problem: String::new(), status: StatusCode::OK };
+    let drawn = Drawn {
+        of: None,
+        at: None,
+        last,
+        asked: Asked::default(),
+        problem: String::new(),
+        kept: Fields::default(),
+        status: StatusCode::OK,
+    };
     let mut response = again(&job, &request, drawn)?;
-    super::circuit::set_cookies(&mut response, remember_entry(&f, false));
+    super::circuit::set_cookies(&mut response, remember_entry(&f));
     Ok(response)
 }
 
@@ -493,7 +531,15 @@ pub async fn take_back(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequ
         let planned = key.and_then(|key| run.planned.iter().find(|planned| planned.step.key == key));
         planned.map(|planned| (planned.of(), planned.step.slug.clone())).unzip()
     };
-    let drawn = Drawn { of, at, last: None, asked: Asked::default(), problem: String::new(), status: StatusCode::OK };
+    let drawn = Drawn {
+        of,
+        at,
+        last: None,
+        asked: Asked::default(),
+        problem: String::new(),
+        kept: Fields::default(),
+        status: StatusCode::OK,
+    };
     again(&job, &request, drawn)
 }
 
@@ -529,5 +575,5 @@ pub async fn opened(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest
     };
     let status = if problem.is_empty() { StatusCode::OK } else { StatusCode::UNPROCESSABLE_ENTITY };
     let job = load(&shared, id).await?;
-    again(&job, &request, Drawn { of, at, last: None, asked: Asked::default(), problem, status })
+    again(&job, &request, Drawn { of, at, last: None, asked: Asked::default(), problem, kept: f.clone(), status })
 }
