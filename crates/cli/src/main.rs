@@ -88,6 +88,28 @@ enum Command {
         #[arg(long, short, value_name = "FILE", default_value = "certificate.pdf")]
         output: PathBuf,
     },
+    /// The review of a job file: its findings as JSON, exit 1 when something blocks a certificate
+    #[command(
+        after_help = "The output is described in docs/CHECK.md and does not change.\nExit 0: nothing blocks. Exit 1: something does. Exit 2: the file is no job file."
+    )]
+    Check {
+        /// The job file
+        file: PathBuf,
+    },
+    /// Whether a certificate (PDF) or its job file is the one that a firm issued, to the byte
+    #[command(
+        after_help = "Needs no database. FIRM.pub is the firm's public key, from its page or from the firm.\nExit 0: it is. Exit 1: it was altered, or another key signed it. Exit 2: it cannot be read."
+    )]
+    Verify {
+        /// The PDF or the job file
+        file: PathBuf,
+        /// The firm's public key, PEM
+        #[arg(long, value_name = "FIRM.pub")]
+        key: PathBuf,
+        /// The text of the square code on paper, to be compared with the file
+        #[arg(long, value_name = "TEXT")]
+        code: Option<String>,
+    },
     /// Print the JSON Schema of the job file
     #[cfg(feature = "schema")]
     Schema,
@@ -107,11 +129,27 @@ fn main() -> ExitCode {
         Command::Export { reference, db } => command::jobs::export(&reference, &db),
         Command::Import { file, db } => command::jobs::import(&file, &db),
         Command::Certificate { file, output } => command::jobs::certificate(&file, &output),
+        Command::Check { file } => return finish_with(command::check::check(&file)),
+        Command::Verify { file, key, code } => {
+            return finish_with(command::verify::verify(&file, &key, code.as_deref()));
+        }
         #[cfg(feature = "schema")]
         Command::Schema => command::print(&proof_paper::job_file::schema()),
     };
     match done {
         Ok(()) => ExitCode::SUCCESS,
+        Err(problem) => {
+            eprintln!("{}", one_line(&problem.0));
+            ExitCode::from(2)
+        }
+    }
+}
+
+/// Exit 0 for yes, 1 for no, 2 for a question that could not be asked.
+fn finish_with(answer: Result<bool, command::Problem>) -> ExitCode {
+    match answer {
+        Ok(true) => ExitCode::SUCCESS,
+        Ok(false) => ExitCode::from(1),
         Err(problem) => {
             eprintln!("{}", one_line(&problem.0));
             ExitCode::from(2)

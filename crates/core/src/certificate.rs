@@ -3,8 +3,9 @@
 //! Canonical: JSON with the keys in the order of these types, no white space. Its status and what
 //! replaced it stand elsewhere; a job file does not contain its own certificates.
 
-use crate::finding::{Severity, review};
-use crate::installation::Job;
+use crate::event::{left_dead, owed};
+use crate::finding::{Finding, Severity, Where, review};
+use crate::installation::{Circuit, Job, Nature};
 use crate::reading::Settled;
 use crate::schedule::{ResultRow, result_row};
 use jiff::Timestamp;
@@ -14,7 +15,7 @@ use sha2::{Digest, Sha256};
 use uuid::Uuid;
 
 /// Version of the rules that judged it: raised when a limit or a rule changes.
-pub const RULES_VERSION: u32 = 1;
+pub const RULES_VERSION: u32 = 2;
 
 /// The part of the work that somebody signs for.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
@@ -52,7 +53,92 @@ impl Role {
     }
 }
 
-/// A signature by typed name.
+/// Which certificate it is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(tag = "form", rename_all = "snake_case", deny_unknown_fields)]
+pub enum Form {
+    /// An electrical installation certificate.
+    #[default]
+    Installation,
+    /// A minor works certificate: an addition to one circuit, or its alteration.
+    MinorWorks {
+        /// Which circuit.
+        circuit: Uuid,
+    },
+}
+
+impl Form {
+    /// Its title.
+    pub const fn title(self) -> &'static str {
+        match self {
+            Self::Installation => "Electrical installation certificate",
+            Self::MinorWorks { .. } => "Minor electrical works certificate",
+        }
+    }
+
+    /// Whether a circuit is on it.
+    pub fn covers(self, circuit: Uuid) -> bool {
+        match self {
+            Self::Installation => true,
+            Self::MinorWorks { circuit: only } => only == circuit,
+        }
+    }
+
+    /// Whether a certificate of this form waits for a finding. Minor works rest on the supply that
+    /// is there: what was not read at the origin is not theirs, what fails there is.
+    pub fn waits_for(self, job: &Job, finding: &Finding) -> bool {
+        let Self::MinorWorks { circuit } = self else { return true };
+        let board = job.installation.circuit(circuit).map(|circuit| circuit.board);
+        match &finding.place {
+            Where::Circuit(id, _) => *id == circuit,
+            Where::Board(id) => Some(*id) == board,
+            Where::BoardStep(..) => false,
+            Where::Origin(_) => finding.severity != Severity::Missing,
+            Where::Particulars => !finding.what.contains("bonding"),
+            Where::Firm | Where::Inspection => true,
+        }
+    }
+}
+
+/// A stroke of a drawn signature: points in a field of [`SIGNATURE_WIDTH`] by [`SIGNATURE_HEIGHT`].
+pub type Stroke = Vec<(u16, u16)>;
+/// Width of the field that signatures are drawn in.
+pub const SIGNATURE_WIDTH: u16 = 600;
+/// Height of the field that signatures are drawn in.
+pub const SIGNATURE_HEIGHT: u16 = 160;
+/// Most points of a drawn signature.
+pub const MOST_SIGNATURE_POINTS: usize = 3000;
+
+/// Reads a drawn signature as a form sends it: `x,y x,y;x,y …`, a stroke between semicolons.
+///
+/// # Errors
+/// What is allowed.
+pub fn strokes(text: &str) -> Result<Vec<Stroke>, String> {
+    let allowed = || {
+        format!(
+            "a drawn signature is at most {MOST_SIGNATURE_POINTS} points x,y of 0 to {SIGNATURE_WIDTH} and 0 to {SIGNATURE_HEIGHT}"
+        )
+    };
+    let mut all = Vec::new();
+    let mut count = 0;
+    for stroke in text.split(';').filter(|stroke| !stroke.trim().is_empty()) {
+        let mut points = Vec::new();
+        for point in stroke.split_whitespace() {
+            let (x, y) = point.split_once(',').ok_or_else(allowed)?;
+            let (x, y): (u16, u16) = (x.parse().map_err(|_| allowed())?, y.parse().map_err(|_| allowed())?);
+            count += 1;
+            if x > SIGNATURE_WIDTH || y > SIGNATURE_HEIGHT || count > MOST_SIGNATURE_POINTS {
+                return Err(allowed());
+            }
+            points.push((x, y));
+        }
+        all.push(points);
+    }
+    Ok(all)
+}
+
+/// A signature: a typed name, and what was drawn beside it.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(deny_unknown_fields)]
@@ -65,6 +151,28 @@ pub struct Signature {
     pub position: String,
     /// When.
     pub at: Timestamp,
+    /// As drawn; empty: the typed name is the signature.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub drawn: Vec<Stroke>,
+}
+
+/// A finding that stands because a competent person judged it.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(deny_unknown_fields)]
+pub struct JudgedFinding {
+    /// What it is about.
+    pub about: String,
+    /// What was found.
+    pub what: String,
+    /// The judgement.
+    pub reason: String,
+    /// By whom.
+    pub by: String,
+    /// Position or qualification.
+    pub position: String,
+    /// When.
+    pub at: Timestamp,
 }
 
 /// What is frozen.
@@ -72,11 +180,20 @@ pub struct Signature {
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Certificate {
+    /// Which certificate it is.
+    #[serde(default)]
+    pub form: Form,
     /// Its number.
     pub number: String,
     /// The certificate that it replaces.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub replaces: Option<String>,
+    /// Why it replaces it.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub replaces_because: String,
+    /// Fingerprint of the firm's key; empty on a draft.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub key: String,
     /// When it was issued.
     pub issued_at: Timestamp,
     /// Version of the rules.
@@ -85,8 +202,14 @@ pub struct Certificate {
     pub next_inspection: Date,
     /// Who signed for what.
     pub signatures: Vec<Signature>,
-    /// What was odd and stands all the same.
+    /// What is to be known.
     pub remarks: Vec<String>,
+    /// What was found and stands by the judgement of a named person.
+    #[serde(default)]
+    pub judged: Vec<JudgedFinding>,
+    /// What is not covered: circuits left dead and locked, points owed.
+    #[serde(default)]
+    pub left_out: Vec<String>,
     /// The job as it was.
     pub job: Job,
     /// The schedule of test results, a board after another.
@@ -110,6 +233,9 @@ pub enum NotIssued {
     /// Something is missing or fails.
     #[error("{} findings block it: {}", .0.len(), .0.join("; "))]
     Blocked(Vec<String>),
+    /// Minor works do not fit.
+    #[error("no minor works certificate: {0}")]
+    NotMinor(&'static str),
     /// A role is not signed for.
     #[error("{0} is not signed for: give a name and a position")]
     Unsigned(&'static str),
@@ -118,70 +244,150 @@ pub enum NotIssued {
     Unwritable(String),
 }
 
+/// What a certificate is asked for with.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Application {
+    /// Which form.
+    pub form: Form,
+    /// The number it gets.
+    pub number: String,
+    /// The certificate that it replaces, and why.
+    pub replaces: Option<(String, String)>,
+    /// Who signs for what.
+    pub signatures: Vec<Signature>,
+    /// Fingerprint of the firm's key; empty on a draft.
+    pub key: String,
+    /// Now.
+    pub now: Timestamp,
+}
+
+impl Application {
+    /// For a draft.
+    pub fn draft(job: &Job, form: Form, now: Timestamp) -> Self {
+        let (number, key) = (job.reference.clone(), String::new());
+        Self { form, number, replaces: None, signatures: Vec::new(), key, now }
+    }
+}
+
+/// What a certificate does not cover: circuits left dead and locked, and points owed.
+pub fn left_out(job: &Job, form: Form) -> Vec<String> {
+    let name = |id: Uuid| {
+        let circuit = job.installation.circuit(id)?;
+        Some(format!("way {} {}", circuit.way, circuit.description))
+    };
+    let mut lines: Vec<String> = left_dead(&job.events)
+        .into_iter()
+        .filter(|left| form.covers(left.circuit))
+        .filter_map(|left| {
+            let name = name(left.circuit)?;
+            Some(format!("Not covered, left dead and locked ({}): {name}; {}.", left.lock, left.reason))
+        })
+        .collect();
+    lines.extend(owed(&job.events).into_iter().filter(|owed| form.covers(owed.circuit)).filter_map(|owed| {
+        Some(format!("Owed on {}: {}; made safe: {}.", name(owed.circuit)?, owed.thing, owed.made_safe))
+    }));
+    lines
+}
+
 /// Draws up a certificate without asking whether it may be issued: for the preview.
-pub fn draw_up(
-    job: &Job,
-    number: &str,
-    replaces: Option<String>,
-    signatures: Vec<Signature>,
-    now: Timestamp,
-) -> Certificate {
+pub fn draw_up(job: &Job, application: Application) -> Certificate {
+    let Application { form, number, replaces, signatures, key, now } = application;
     let settled = Settled::new(&job.readings, &job.events);
+    let left: Vec<Uuid> = left_dead(&job.events).iter().map(|left| left.circuit).collect();
+    let row = |circuit: &Circuit| {
+        let mut row = result_row(&job.installation, circuit, &settled);
+        if left.contains(&circuit.id) {
+            row.remarks =
+                format!("left dead and locked: not covered; {}", row.remarks).trim_end_matches("; ").to_owned();
+        }
+        row
+    };
     let results = job
         .installation
         .boards
         .iter()
         .map(|board| BoardResults {
             board: board.id,
-            rows: job.installation.circuits_of(board.id).map(|c| result_row(&job.installation, c, &settled)).collect(),
+            rows: job.installation.circuits_of(board.id).filter(|circuit| form.covers(circuit.id)).map(row).collect(),
         })
+        .filter(|results| form == Form::Installation || !results.rows.is_empty())
         .collect();
-    let remarks = review(job.into())
-        .into_iter()
-        .filter(|finding| finding.severity == Severity::Odd)
+    let findings: Vec<Finding> =
+        review(job.into()).into_iter().filter(|finding| form.waits_for(job, finding)).collect();
+    let remarks = findings
+        .iter()
+        .filter(|finding| finding.severity == Severity::Note && finding.kind != crate::finding::Kind::Owed)
         .map(|finding| format!("{}: {}", finding.about, finding.what))
         .collect();
+    let judged = findings
+        .into_iter()
+        .filter_map(|finding| {
+            let written = finding.judged?;
+            Some(JudgedFinding {
+                about: finding.about,
+                what: finding.what,
+                reason: written.reason,
+                by: written.by,
+                position: written.position,
+                at: written.at,
+            })
+        })
+        .collect();
+    let (replaces, replaces_because) = replaces.map_or((None, String::new()), |(old, why)| (Some(old), why));
     Certificate {
-        number: number.to_owned(),
+        form,
+        number,
         replaces,
+        replaces_because,
+        key,
         issued_at: now,
         rules_version: RULES_VERSION,
         next_inspection: next_inspection(job, now),
         signatures,
         remarks,
+        judged,
+        left_out: left_out(job, form),
         job: job.clone(),
         results,
     }
 }
 
+/// Findings that a certificate of a form waits for.
+pub fn blocking(job: &Job, form: Form) -> Vec<Finding> {
+    review(job.into()).into_iter().filter(|finding| finding.blocks() && form.waits_for(job, finding)).collect()
+}
+
 /// Issues a certificate: the snapshot and its canonical bytes.
 ///
 /// # Errors
-/// [`NotIssued`] when something blocks it or a role is not signed for.
-pub fn issue(
-    job: &Job,
-    number: &str,
-    replaces: Option<String>,
-    signatures: Vec<Signature>,
-    now: Timestamp,
-) -> Result<(Certificate, Issued), NotIssued> {
-    let blocking: Vec<String> = review(job.into())
+/// [`NotIssued`] when something blocks it, a role is not signed for, or the form does not fit.
+pub fn issue(job: &Job, application: Application) -> Result<(Certificate, Issued), NotIssued> {
+    if let Form::MinorWorks { circuit } = application.form {
+        if job.installation.circuit(circuit).is_none() {
+            return Err(NotIssued::NotMinor("it is for one circuit of this job: name it"));
+        }
+        if job.installation.nature == Nature::New {
+            return Err(NotIssued::NotMinor(
+                "a new installation wants an installation certificate; minor works are an addition to a circuit or its alteration",
+            ));
+        }
+    }
+    let blocking: Vec<String> = blocking(job, application.form)
         .into_iter()
-        .filter(|finding| finding.severity.blocks())
         .map(|finding| format!("{}: {}", finding.about, finding.what))
         .collect();
     if !blocking.is_empty() {
         return Err(NotIssued::Blocked(blocking));
     }
     for role in Role::ALL {
-        let signed = signatures.iter().any(|signature| {
+        let signed = application.signatures.iter().any(|signature| {
             signature.role == role && !signature.name.trim().is_empty() && !signature.position.trim().is_empty()
         });
         if !signed {
             return Err(NotIssued::Unsigned(role.label()));
         }
     }
-    let certificate = draw_up(job, number, replaces, signatures, now);
+    let certificate = draw_up(job, application);
     let issued = Issued::freeze(&certificate)?;
     Ok((certificate, issued))
 }
@@ -195,6 +401,8 @@ pub struct Issued {
     pub bytes: Vec<u8>,
     /// SHA-256 of the bytes, hexadecimal.
     pub digest: String,
+    /// SHA-256 of the job in it, canonical, hexadecimal.
+    pub job_digest: String,
 }
 
 impl Issued {
@@ -204,18 +412,23 @@ impl Issued {
     /// [`NotIssued::Unwritable`] when it does not serialise.
     pub fn freeze(certificate: &Certificate) -> Result<Self, NotIssued> {
         let bytes = serde_json::to_vec(certificate).map_err(|error| NotIssued::Unwritable(error.to_string()))?;
+        let job_digest = digest(&canonical_job(&certificate.job)?);
         let digest = digest(&bytes);
-        Ok(Self { number: certificate.number.clone(), bytes, digest })
+        Ok(Self { number: certificate.number.clone(), bytes, digest, job_digest })
     }
+}
+
+/// The canonical bytes of a job.
+///
+/// # Errors
+/// [`NotIssued::Unwritable`] when it does not serialise.
+pub fn canonical_job(job: &Job) -> Result<Vec<u8>, NotIssued> {
+    serde_json::to_vec(job).map_err(|error| NotIssued::Unwritable(error.to_string()))
 }
 
 /// SHA-256 in hexadecimal.
 pub fn digest(bytes: &[u8]) -> String {
-    use std::fmt::Write;
-    Sha256::digest(bytes).iter().fold(String::with_capacity(64), |mut text, byte| {
-        let _ = write!(text, "{byte:02x}");
-        text
-    })
+    crate::seal::hexadecimal(&Sha256::digest(bytes))
 }
 
 /// When the installation should be looked at next, for a certificate issued now.

@@ -8,14 +8,20 @@ fn signed() -> Vec<Signature> {
             name: "Maud Ferrow".into(),
             position: "Supervisor".into(),
             at: Timestamp::UNIX_EPOCH,
+            drawn: vec![],
         })
         .to_vec()
+}
+
+fn asked(number: &str, signatures: Vec<Signature>) -> Application {
+    let (form, replaces, key, now) = (Form::Installation, None, "k".into(), Timestamp::UNIX_EPOCH);
+    Application { form, number: number.into(), replaces, signatures, key, now }
 }
 
 #[test]
 fn canonical_bytes_hold_the_whole_and_are_the_same_every_time() {
     let job = demo::jobs().remove(0);
-    let (certificate, issued) = issue(&job, "G-101-C1", None, signed(), Timestamp::UNIX_EPOCH).unwrap();
+    let (certificate, issued) = issue(&job, asked("G-101-C1", signed())).unwrap();
     assert_eq!(Issued::freeze(&certificate).unwrap(), issued);
     assert_eq!(serde_json::from_slice::<Certificate>(&issued.bytes).unwrap(), certificate);
     assert_eq!(certificate.job, job);
@@ -34,19 +40,19 @@ fn the_digest_is_sha_256() {
 #[test]
 fn nothing_is_issued_while_something_blocks_or_is_unsigned() {
     let [finished, half, ..] = &demo::jobs()[..] else { panic!() };
-    let refused = issue(half, "X", None, signed(), Timestamp::UNIX_EPOCH).unwrap_err();
+    let refused = issue(half, asked("X", signed())).unwrap_err();
     assert!(matches!(&refused, NotIssued::Blocked(why) if !why.is_empty()), "{refused}");
     for missing in 0..3 {
         let mut signatures = signed();
         signatures[missing].position = " ".into();
-        assert!(matches!(issue(finished, "X", None, signatures, Timestamp::UNIX_EPOCH), Err(NotIssued::Unsigned(_))));
+        assert!(matches!(issue(finished, asked("X", signatures)), Err(NotIssued::Unsigned(_))));
     }
 }
 
 #[test]
 fn the_schedule_shows_the_highest_the_lowest_the_slower() {
     let job = demo::jobs().remove(0);
-    let certificate = draw_up(&job, "X", None, vec![], Timestamp::UNIX_EPOCH);
+    let certificate = draw_up(&job, asked("X", vec![]));
     let row = certificate.results[0].rows.iter().find(|row| row.way == "3").unwrap();
     let settled = Settled::new(&job.readings, &job.events);
     let circuit = job.installation.circuits.iter().find(|c| c.way == "3").unwrap();

@@ -82,6 +82,11 @@ impl Alteration {
         Self::Other,
     ];
 
+    /// Whether it bears on no earth or bond: covers and screws may be off while Ze is read.
+    pub const fn is_small(self) -> bool {
+        matches!(self, Self::Cover | Self::CoverScrews | Self::Torque | Self::BlankOut | Self::TemporaryFront)
+    }
+
     /// Key in forms.
     pub fn from_key(key: &str) -> Option<Self> {
         Self::ALL.into_iter().find(|alteration| alteration.key() == key)
@@ -151,6 +156,9 @@ pub enum EventKind {
     Isolated {
         /// Which.
         board: Uuid,
+        /// Only these of its circuits; none means the whole board.
+        #[serde(default, skip_serializing_if = "Vec::is_empty")]
+        circuits: Vec<Uuid>,
         /// The lock, and who keeps the key.
         lock: String,
         /// Site paperwork where the site wants it: risk assessment, permit.
@@ -161,6 +169,9 @@ pub enum EventKind {
     ProvedDead {
         /// Which.
         board: Uuid,
+        /// Only these of its circuits; none means the whole board.
+        #[serde(default, skip_serializing_if = "Vec::is_empty")]
+        circuits: Vec<Uuid>,
         /// How many pairs showed no indication.
         pairs: u8,
         /// What the indicator showed on each, V; none where it shows no figures.
@@ -196,6 +207,44 @@ pub enum EventKind {
         /// Which circuits; none means all.
         #[serde(default)]
         circuits: Vec<Uuid>,
+    },
+    /// Circuits that stay dead and locked for a later stage of the work.
+    LeftDead {
+        /// At which board.
+        board: Uuid,
+        /// Which.
+        circuits: Vec<Uuid>,
+        /// The lock, and who keeps the key.
+        lock: String,
+        /// What they wait for.
+        reason: String,
+    },
+    /// A point that is owed: what has not come, and how its tail was made safe.
+    Owed {
+        /// The item.
+        item: Uuid,
+        /// On which circuit.
+        circuit: Uuid,
+        /// What is owed, and where.
+        thing: String,
+        /// How it was made safe.
+        made_safe: String,
+    },
+    /// What was owed is done.
+    OwedDone {
+        /// Which item.
+        item: Uuid,
+    },
+    /// A finding judged in writing by a named competent person.
+    Judged {
+        /// Names the finding.
+        finding: String,
+        /// What it said when it was judged: with other numbers it is another finding.
+        said: String,
+        /// Position or qualification of the person.
+        position: String,
+        /// The judgement.
+        reason: String,
     },
     /// Leads nulled.
     Nulled {
@@ -271,24 +320,123 @@ pub enum BoardState {
     Energised,
 }
 
-/// The state of a board, since when, and by whose word.
-pub fn board_state(events: &[Event], board: Uuid) -> (BoardState, Option<(Timestamp, &str)>) {
+/// What the log says of a board, or of one of its circuits.
+fn state_of(
+    events: &[Event],
+    board: Uuid,
+    concerns: impl Fn(&[Uuid]) -> bool,
+) -> (BoardState, Option<(Timestamp, &str)>) {
     let mut state = (BoardState::NotProved, None);
     for event in events {
         let next = match &event.kind {
-            EventKind::Isolated { board: b, .. } | EventKind::NotIsolated { board: b, .. } if *b == board => {
+            EventKind::Isolated { board: b, circuits, .. } if *b == board && concerns(circuits) => {
                 BoardState::NotProved
             }
-            EventKind::ProvedDead { board: b, .. } | EventKind::EarthRefitted { board: b } if *b == board => {
+            EventKind::NotIsolated { board: b, .. } if *b == board => BoardState::NotProved,
+            EventKind::ProvedDead { board: b, circuits, .. } if *b == board && concerns(circuits) => {
                 BoardState::ProvedDead
             }
+            EventKind::EarthRefitted { board: b } if *b == board => BoardState::ProvedDead,
             EventKind::SupplyExposed { board: b } if *b == board => BoardState::SupplyExposed,
-            EventKind::Energised { board: b, .. } if *b == board => BoardState::Energised,
+            EventKind::Energised { board: b, circuits } if *b == board && concerns(circuits) => BoardState::Energised,
             _ => continue,
         };
         state = (next, Some((event.at, event.by.as_str())));
     }
     state
+}
+
+/// The state of a board, since when, and by whose word. A board with some of its circuits live is
+/// energised; isolating one circuit alone leaves it so.
+pub fn board_state(events: &[Event], board: Uuid) -> (BoardState, Option<(Timestamp, &str)>) {
+    let mut state = state_of(events, board, <[Uuid]>::is_empty);
+    let partly = events.iter().rev().find(|event| {
+        matches!(&event.kind, EventKind::Energised { board: b, circuits } if *b == board && !circuits.is_empty())
+    });
+    if let Some(event) = partly
+        && !proved_after(events, board, event)
+    {
+        state = (BoardState::Energised, Some((event.at, event.by.as_str())));
+    }
+    state
+}
+
+/// Whether the whole board was isolated or proved dead after an event, in the order of the log.
+fn proved_after(events: &[Event], board: Uuid, event: &Event) -> bool {
+    events.iter().rev().take_while(|other| other.id != event.id).any(|other| match &other.kind {
+        EventKind::Isolated { board: b, circuits, .. } | EventKind::ProvedDead { board: b, circuits, .. } => {
+            *b == board && circuits.is_empty()
+        }
+        EventKind::NotIsolated { board: b, .. }
+        | EventKind::EarthRefitted { board: b }
+        | EventKind::SupplyExposed { board: b } => *b == board,
+        _ => false,
+    })
+}
+
+/// The state of one circuit of a board: its own where it was energised, or isolated, apart from
+/// the others.
+pub fn circuit_state(events: &[Event], board: Uuid, circuit: Uuid) -> (BoardState, Option<(Timestamp, &str)>) {
+    state_of(events, board, |circuits| circuits.is_empty() || circuits.contains(&circuit))
+}
+
+/// A circuit that stays dead and locked for a later stage.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct LeftDead<'a> {
+    /// Which circuit.
+    pub circuit: Uuid,
+    /// The lock, and who keeps the key.
+    pub lock: &'a str,
+    /// What it waits for.
+    pub reason: &'a str,
+}
+
+/// Circuits left dead and locked, in the order of the log, without those energised since.
+pub fn left_dead(events: &[Event]) -> Vec<LeftDead<'_>> {
+    let mut left: Vec<(Uuid, LeftDead<'_>)> = Vec::new();
+    for event in events {
+        match &event.kind {
+            EventKind::LeftDead { board, circuits, lock, reason } => {
+                for circuit in circuits {
+                    left.retain(|(_, other)| other.circuit != *circuit);
+                    left.push((*board, LeftDead { circuit: *circuit, lock, reason }));
+                }
+            }
+            EventKind::Energised { board, circuits } => {
+                left.retain(|(at, other)| at != board || !(circuits.is_empty() || circuits.contains(&other.circuit)));
+            }
+            _ => {}
+        }
+    }
+    left.into_iter().map(|(_, left)| left).collect()
+}
+
+/// A point owed.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Owed<'a> {
+    /// The item.
+    pub item: Uuid,
+    /// On which circuit.
+    pub circuit: Uuid,
+    /// What is owed, and where.
+    pub thing: &'a str,
+    /// How it was made safe.
+    pub made_safe: &'a str,
+}
+
+/// Points owed and not yet done, oldest first.
+pub fn owed(events: &[Event]) -> Vec<Owed<'_>> {
+    let mut all = Vec::new();
+    for event in events {
+        match &event.kind {
+            EventKind::Owed { item, circuit, thing, made_safe } => {
+                all.push(Owed { item: *item, circuit: *circuit, thing, made_safe });
+            }
+            EventKind::OwedDone { item } => all.retain(|other: &Owed<'_>| other.item != *item),
+            _ => {}
+        }
+    }
+    all
 }
 
 /// An open item of the put-back list.
@@ -336,7 +484,7 @@ mod tests {
     use super::*;
 
     fn proved(board: Uuid) -> EventKind {
-        EventKind::ProvedDead { board, pairs: 3, shown: Vec::new(), indicator: String::new() }
+        EventKind::ProvedDead { board, circuits: vec![], pairs: 3, shown: Vec::new(), indicator: String::new() }
     }
 
     fn log(kinds: Vec<EventKind>) -> Vec<Event> {
@@ -346,7 +494,7 @@ mod tests {
     #[test]
     fn isolation_alone_proves_nothing() {
         let board = Uuid::new_v4();
-        let isolated = EventKind::Isolated { board, lock: "key 4".into(), paperwork: String::new() };
+        let isolated = EventKind::Isolated { board, circuits: vec![], lock: "key 4".into(), paperwork: String::new() };
         assert_eq!(board_state(&log(vec![isolated.clone()]), board).0, BoardState::NotProved);
         let proved = log(vec![isolated.clone(), proved(board)]);
         assert_eq!(board_state(&proved, board).0, BoardState::ProvedDead);
@@ -362,6 +510,39 @@ mod tests {
         assert_eq!(board_state(&events, board).0, BoardState::ProvedDead);
         events.extend(log(vec![EventKind::Energised { board, circuits: vec![] }]));
         assert_eq!(board_state(&events, board).0, BoardState::Energised);
+    }
+
+    #[test]
+    fn one_circuit_may_be_live_and_another_locked_off() {
+        let (board, live, dead) = (Uuid::new_v4(), Uuid::new_v4(), Uuid::new_v4());
+        let mut events = log(vec![proved(board), EventKind::Energised { board, circuits: vec![live] }]);
+        assert_eq!(board_state(&events, board).0, BoardState::Energised);
+        assert_eq!(circuit_state(&events, board, live).0, BoardState::Energised);
+        assert_eq!(circuit_state(&events, board, dead).0, BoardState::ProvedDead);
+        let locked = EventKind::LeftDead { board, circuits: vec![dead], lock: "key 9".into(), reason: "heater".into() };
+        events.extend(log(vec![locked]));
+        assert_eq!(left_dead(&events).iter().map(|left| left.circuit).collect::<Vec<_>>(), [dead]);
+        // One circuit isolated again: the board stays energised, the circuit is not dead until proved.
+        let isolated =
+            |circuits| EventKind::Isolated { board, circuits, lock: "key 4".into(), paperwork: String::new() };
+        events.extend(log(vec![isolated(vec![live])]));
+        assert_eq!(board_state(&events, board).0, BoardState::Energised);
+        assert_eq!(circuit_state(&events, board, live).0, BoardState::NotProved);
+        events.extend(log(vec![isolated(vec![])]));
+        assert_eq!(board_state(&events, board).0, BoardState::NotProved);
+        events.extend(log(vec![proved(board), EventKind::Energised { board, circuits: vec![] }]));
+        assert_eq!(circuit_state(&events, board, dead).0, BoardState::Energised);
+        assert_eq!(left_dead(&events), []);
+    }
+
+    #[test]
+    fn a_point_is_owed_until_it_is_done() {
+        let (item, circuit) = (Uuid::new_v4(), Uuid::new_v4());
+        let what = EventKind::Owed { item, circuit, thing: "lamp, stair".into(), made_safe: "connector, boxed".into() };
+        let mut events = log(vec![what]);
+        assert_eq!(owed(&events).len(), 1);
+        events.extend(log(vec![EventKind::OwedDone { item }]));
+        assert_eq!(owed(&events), []);
     }
 
     #[test]

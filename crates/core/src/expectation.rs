@@ -9,7 +9,7 @@ use crate::calc::ring::{at_fraction, parallel, quarter};
 use crate::conductor::{Conductor, Pair};
 use crate::house_rules::ArmourAndTray;
 use crate::installation::{Circuit, CircuitShape, Installation};
-use crate::quantity::Celsius;
+use crate::quantity::{Celsius, Ohms};
 use crate::reading::{Key, Place, PointId, Reading, Settled, Subject, Test};
 use crate::standard::Source;
 use crate::standard::conductors::{self, mohm_per_m, temperature_factor};
@@ -24,6 +24,9 @@ pub const LENGTH_UNCERTAINTY: f64 = 0.10;
 /// Parallel paths may take this share off R1+R2 in a measured Zs before it is looked at again
 /// (common practice, no source: measured is normally a little under the sum).
 pub const PARALLEL_PATH_SHARE: f64 = 0.4;
+
+/// Scatter of a low-ohm reading with a good instrument (common practice, no source).
+const SCATTER: Ohms = Ohms::literal(0.01);
 
 /// R2 by long lead, in place of the other conductor of a pair.
 const LONG_LEAD: usize = 3;
@@ -119,6 +122,10 @@ pub struct Known<'a> {
     per_metre: Option<[f64; 3]>,
     /// Ze, or Zdb at a sub-board, Ω.
     pub ze: Option<f64>,
+    /// What it is called there.
+    pub ze_name: &'static str,
+    /// The line–neutral loop at the board, Ω.
+    neutral_above: Option<f64>,
     /// Exact readings at each point from the drawn circuit, [R1+Rn, R1+R2], where its geometry is known.
     exact: Option<Vec<[f64; 3]>>,
     /// Metal runs beside the CPCs of this board and may flatter R2.
@@ -162,21 +169,6 @@ pub fn r1_r2_for_loop(installation: &Installation, circuit: &Circuit, settled: &
     Some(r2 * (1.0 + line / cpc))
 }
 
-/// Ze as read, or Zdb as the highest Zs of the circuit that feeds the board.
-pub fn external_loop(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<f64> {
-    let board = installation.board(circuit.board)?;
-    match board.fed_by {
-        crate::installation::Feed::Supply => settled.float(&crate::sequence::ze_key()),
-        crate::installation::Feed::Circuit { circuit: feeder } => {
-            let feeder = installation.circuit(feeder).filter(|feeder| feeder.board != circuit.board)?;
-            let lines = feeder.line_conductors().iter();
-            lines
-                .filter_map(|&line| settled.float(&Key::on_circuit(feeder.id, Place::Board, Test::Zs).on_line(line)))
-                .fold(None, |most: Option<f64>, zs| Some(most.map_or(zs, |m| m.max(zs))))
-        }
-    }
-}
-
 impl<'a> Known<'a> {
     /// Gathers what is known.
     pub fn new(installation: &Installation, circuit: &'a Circuit, settled: &'a Settled<'a>) -> Self {
@@ -195,8 +187,17 @@ impl<'a> Known<'a> {
             settled,
             per_metre: ohm_per_metre(installation, circuit),
             parallel_earth: metal_beside(installation, circuit),
-            ze: external_loop(installation, circuit, settled),
+            ze: crate::chain::external_loop(installation, settled, circuit.board),
             exact: None,
+            ze_name: match installation.board(circuit.board).map(|board| board.fed_by) {
+                Some(crate::installation::Feed::Circuit { .. }) => "Zdb",
+                _ => "Ze",
+            },
+            neutral_above: if detailed {
+                crate::chain::neutral_loop(installation, settled, circuit.board)
+            } else {
+                None
+            },
             highest_r1_r2: highest_r1_r2(circuit, settled),
             r1_r2: r1_r2_for_loop(installation, circuit, settled),
         };
@@ -286,7 +287,8 @@ impl<'a> Known<'a> {
             (Test::R2, Subject::Place { place, .. }) => self.point_band(place, key.line, LONG_LEAD),
             (Test::RingBoardCheck, _) => self.board_check_band(key.pair == Some(Pair::LINE_NEUTRAL)),
             (Test::Insulation | Test::InsulationJoined, _) => Ok(self.insulation_band()),
-            (Test::Zs, _) => self.zs_band(),
+            (Test::Zs, Subject::Place { place, .. }) => self.zs_band(place, key.line),
+            (Test::LineNeutralLoop, _) => self.neutral_loop_band(),
             _ => Err("the circuit does not determine this reading"),
         }
     }
@@ -313,6 +315,8 @@ impl<'a> Known<'a> {
                 )
             } else {
                 let by_size = r1 * cable.line_mm2.get() / cable.cpc_mm2.get();
+                // What was uncertain in r1 is so by the same ratio in what follows from it.
+                let within = within + SCATTER.get() * per_metre[index] / per_metre[0];
                 let high = table.max(by_size) + within;
                 Band {
                     low: (table.min(by_size) - within).max(0.0),
@@ -320,7 +324,7 @@ impl<'a> Known<'a> {
                     centre: Some(table),
                     basis: self.say(|| {
                         format!(
-                            "r1 {r1:.2} × {:.2} (resistances) = {table:.2}; × {:.2} (sizes) = {by_size:.2}; ± {within}",
+                            "r1 {r1:.2} × {:.2} (resistances) = {table:.2}; × {:.2} (sizes) = {by_size:.2}; ± {within:.2}",
                             per_metre[2] / per_metre[0],
                             cable.line_mm2.get() / cable.cpc_mm2.get()
                         )
@@ -381,6 +385,8 @@ impl<'a> Known<'a> {
             settled: self.settled,
             per_metre: self.per_metre,
             ze: self.ze,
+            ze_name: self.ze_name,
+            neutral_above: self.neutral_above,
             exact: self.exact.clone(),
             parallel_earth: self.parallel_earth,
             highest_r1_r2: self.highest_r1_r2,
@@ -393,7 +399,8 @@ impl<'a> Known<'a> {
         let [rn, r2] = self.board_check().ok_or("read r1, rn and r2 first, or give the length of the ring")?;
         let (centre, name) = if neutral { (rn, "rn") } else { (r2, "r2") };
         // Below half of it a leg is more likely linked to itself than the clips are good.
-        let below = (0.5 * centre).min(READING_WITHIN.get());
+        // A ring so short that scatter alone may halve it accuses nobody.
+        let below = (0.5 * centre).min(READING_WITHIN.get()).max(2.5 * SCATTER.get());
         let basis = self.say(|| format!("r1 ∥ {name} = {centre:.3}; nothing when a leg is linked to itself"));
         Ok(Band::around(centre, below, READING_WITHIN.get(), basis, ring::quarters_source()))
     }
@@ -542,18 +549,36 @@ impl<'a> Known<'a> {
         }
     }
 
-    fn zs_band(&self) -> Result<Band, &'static str> {
+    fn zs_band(&self, place: &Place, line: Option<Conductor>) -> Result<Band, &'static str> {
         let ze = self.ze.ok_or("read Ze (or the Zs of the circuit that feeds this board) first")?;
-        let r1_r2 = self.r1_r2.ok_or("read R1+R2 first")?;
+        let own = place.point().and_then(|point| {
+            let key = Key::on_circuit(self.circuit.id, Place::Point { point }, Test::R1R2).on_line(line);
+            self.settled.float(&key)
+        });
+        let r1_r2 = own.or(self.r1_r2).ok_or("read R1+R2 first")?;
         let sum = ze + r1_r2;
         let within = READING_WITHIN.get();
+        // A point without an R1+R2 of its own is anywhere between the board and the far end.
+        let paths = if place.point().is_some() && own.is_none() { 1.0 } else { PARALLEL_PATH_SHARE };
         Ok(Band {
-            low: (ze + (1.0 - PARALLEL_PATH_SHARE) * r1_r2 - within).max(ze),
+            low: (ze + (1.0 - paths) * r1_r2 - within).max(ze),
             high: Some(sum + within),
             centre: Some(sum),
-            basis: self.say(|| format!("Ze {ze:.2} + R1+R2 {r1_r2:.2} = {sum:.2}, a little less for parallel paths")),
+            basis: self.say(|| {
+                format!("{} {ze:.2} + R1+R2 {r1_r2:.2} = {sum:.2}, a little less for parallel paths", self.ze_name)
+            }),
             source: LOOP_SUM,
         })
+    }
+
+    /// Line–neutral at the far point: the loop behind the fault current at this board, and R1+Rn.
+    fn neutral_loop_band(&self) -> Result<Band, &'static str> {
+        let above = self.neutral_above.ok_or("read the fault current line–neutral first")?;
+        let read = highest(self.circuit, self.settled, Test::R1Rn).and_then(|reading| reading.value.float());
+        let own = read.ok_or("read R1+Rn first")?;
+        let (sum, within) = (above + own, READING_WITHIN.get());
+        let basis = self.say(|| format!("loop at the board {above:.2} + R1+Rn {own:.2} = {sum:.2}"));
+        Ok(Band::around(sum, within + LENGTH_UNCERTAINTY * sum, within + LENGTH_UNCERTAINTY * sum, basis, LOOP_SUM))
     }
 
     /// r1 ∥ the other conductor: what line to that conductor of the same leg reads at the board
@@ -598,7 +623,7 @@ pub fn bond_band(bond: &crate::installation::Bond) -> Result<Band, &'static str>
     let per_metre = mohm_per_m(crate::conductor::Material::Copper, mm2).map_err(|_| "the size is in no table")?;
     let (expected, limit) = bond_reading(per_metre, length);
     Ok(Band {
-        low: (expected * 0.8 - 0.01).max(0.0),
+        low: (expected * 0.8 - 0.02).max(0.0),
         high: Some((expected + 0.02).max(limit)),
         centre: Some(expected),
         basis: format!("{} m of {} mm²: {expected:.3}", length.get(), mm2.get()),

@@ -19,6 +19,8 @@ fn circuit(line: &str) -> (Installation, Circuit) {
         lines: crate::installation::Lines::Single,
         main_switch: crate::installation::MainSwitch::default(),
         parallel_earth: None,
+        conditional_ka: None,
+        surge: String::new(),
         rcds: vec![],
     };
     let (circuit, rcd) = shorthand::parse(line).unwrap().build(board.id, Uuid::from_u128(7));
@@ -35,6 +37,7 @@ fn visit() -> Visit {
         entered_by: "A".into(),
         clock: Timestamp::UNIX_EPOCH,
         ze: 0.2,
+        neutral: 0.16,
     }
 }
 

@@ -48,13 +48,18 @@ impl Polarity {
 
 /// How the polarity of a circuit stands.
 pub fn polarity(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Polarity {
+    polarity_of(installation, circuit, settled, &circuit_steps(installation, circuit))
+}
+
+/// The same, where the steps of the circuit are known.
+pub fn polarity_of(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>, steps: &[Step]) -> Polarity {
     let seen = settled.value(&polarity_key(circuit.id));
     if seen == Some(&Value::Fail) {
         return Polarity::Wrong("seen wrong at a terminal".to_owned());
     }
     let by = installation.house_rules.polarity_by;
     if by != PolarityBy::Eye && !by_long_lead(installation, circuit) {
-        match by_instrument(installation, circuit, settled, by) {
+        match by_instrument(settled, steps, by) {
             Polarity::Owed(_) if seen.is_some() => {}
             found => return found,
         }
@@ -66,7 +71,7 @@ pub fn polarity(installation: &Installation, circuit: &Circuit, settled: &Settle
     }
 }
 
-fn by_instrument(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>, by: PolarityBy) -> Polarity {
+fn by_instrument(settled: &Settled<'_>, steps: &[Step], by: PolarityBy) -> Polarity {
     let both = by == PolarityBy::BothPairs;
     let counts = |step: &Step| match step.key.test {
         Test::R1R2 => !step.expects_open() && !matches!(step.key.subject.place(), Some(Place::Metalwork { .. })),
@@ -74,7 +79,7 @@ fn by_instrument(installation: &Installation, circuit: &Circuit, settled: &Settl
         _ => false,
     };
     let (mut missing, mut open, mut any) = (Vec::new(), Vec::new(), false);
-    for step in circuit_steps(installation, circuit).iter().filter(|step| counts(step)) {
+    for step in steps.iter().filter(|step| counts(step)) {
         any = true;
         let name = if step.key.test == Test::R1Rn { "R1+Rn" } else { "R1+R2" };
         match settled.value(&step.key) {

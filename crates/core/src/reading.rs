@@ -176,6 +176,10 @@ pub enum Test {
     PhaseSequence,
     /// Functional test.
     Functional,
+    /// What the indicator of surge protection shows.
+    SurgeIndicator,
+    /// Labels, notices and the circuit chart.
+    Labelling,
 }
 
 /// How a reading was had, where there is more than one way.

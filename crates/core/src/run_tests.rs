@@ -39,6 +39,7 @@ fn walk(job: &mut Job, order: Order) -> Walked {
         entered_by: "Maud Ferrow".into(),
         clock,
         ze: 0.17,
+        neutral: 0.16,
     };
     let mut truth: Vec<Reading> = Vec::new();
     let mut meter = Meter::new(5);
@@ -54,7 +55,13 @@ fn walk(job: &mut Job, order: Order) -> Walked {
             let mut log = Vec::new();
             match run.needs(planned).into_iter().next() {
                 Some(Need::Prove(board)) => {
-                    log.push(EventKind::ProvedDead { board, pairs: 3, shown: vec![], indicator: "VI-1".into() });
+                    log.push(EventKind::ProvedDead {
+                        board,
+                        circuits: vec![],
+                        pairs: 3,
+                        shown: vec![],
+                        indicator: "VI-1".into(),
+                    });
                 }
                 Some(Need::Undo(items)) => {
                     walked.undone += items.len();

@@ -1,8 +1,9 @@
 //! What the schedules show, derived from the readings: the highest settled R1+R2 and where, the
 //! lowest insulation, the slower trip.
 
+use crate::chain::external_loop;
 use crate::conductor::{Conductor, Pair};
-use crate::expectation::{external_loop, highest, highest_r1_r2, r1_r2_for_loop};
+use crate::expectation::{highest, highest_r1_r2, r1_r2_for_loop};
 use crate::installation::{Circuit, CircuitShape, Installation, ZsMethod};
 use crate::insulation::board::{bound, least};
 use crate::polarity::{Polarity, polarity};
@@ -72,10 +73,34 @@ pub fn done_of(
 /// readings, insulation that a reading of the whole board bounds.
 pub fn stands_in(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>, step: &Step) -> Option<String> {
     match step.key.test {
+        Test::Polarity => boxed(&polarity(installation, circuit, settled)),
+        _ => bounded(installation, circuit, settled, step),
+    }
+}
+
+/// The same, where the polarity of the circuit is known.
+pub fn stands_in_of(
+    installation: &Installation,
+    circuit: &Circuit,
+    settled: &Settled<'_>,
+    step: &Step,
+    polarity: &Polarity,
+) -> Option<String> {
+    match step.key.test {
+        Test::Polarity => boxed(polarity),
+        _ => bounded(installation, circuit, settled, step),
+    }
+}
+
+fn boxed(polarity: &Polarity) -> Option<String> {
+    Some(polarity.boxed()).filter(|text| !text.is_empty())
+}
+
+fn bounded(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>, step: &Step) -> Option<String> {
+    match step.key.test {
         Test::Insulation | Test::InsulationJoined => bound(installation, circuit, settled, step.key.pair)
             .filter(|bound| *bound >= least())
             .map(|bound| format!("≥{}", bound.normalize())),
-        Test::Polarity => Some(polarity(installation, circuit, settled).boxed()).filter(|text| !text.is_empty()),
         _ => None,
     }
 }
@@ -181,17 +206,20 @@ fn slower(settled: &Settled<'_>, circuit: &Circuit, multiple: Multiple) -> Strin
 /// Zs of a circuit for the schedule: highest measured, or summed by house rule.
 pub fn recorded_zs(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<Value> {
     if installation.house_rules.zs_method == ZsMethod::Summed {
-        let ze = external_loop(installation, circuit, settled).and_then(exact)?;
+        let ze = external_loop(installation, settled, circuit.board).and_then(exact)?;
         let r1_r2 = r1_r2_for_loop(installation, circuit, settled)?;
         let r1_r2 = (r1_r2 * 1000.0).round() / 1000.0;
         return Some(Value::Number(ze + exact(r1_r2)?));
     }
     let mut highest: Option<&Value> = None;
-    for &line in circuit.line_conductors() {
-        let key = Key::on_circuit(circuit.id, Place::Board, Test::Zs).on_line(line);
+    let far = circuit.line_conductors().iter();
+    let far = far.map(|&line| Key::on_circuit(circuit.id, Place::Board, Test::Zs).on_line(line));
+    let points = circuit.points.iter();
+    let points = points.map(|point| Key::on_circuit(circuit.id, Place::Point { point: point.id }, Test::Zs));
+    for key in far.chain(points) {
         highest = match (highest, settled.value(&key)) {
             (Some(Value::Number(a)), Some(value @ Value::Number(b))) if b > a => Some(value),
-            (None, value) => value,
+            (Some(Value::Limitation(_)), Some(value @ Value::Number(_))) | (None, Some(value)) => Some(value),
             (kept, _) => kept,
         };
     }

@@ -475,6 +475,7 @@ impl Line {
             order_known: !self.legs.is_empty(),
             wiring: if self.existing { Wiring::Existing } else { Wiring::New },
             cable_c: None,
+            arc_detection: false,
             remarks: String::new(),
         };
         (circuit, rcd)

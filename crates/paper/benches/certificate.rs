@@ -1,14 +1,18 @@
-//! The certificate of 60 circuits as PDF (budget 400 ms, warm).
+//! The certificate of 60 circuits as PDF, with the job inside, signed (budget 400 ms, warm).
 
 use criterion::{Criterion, criterion_group, criterion_main};
 use jiff::Timestamp;
 use proof_core::bench::demo;
-use proof_core::certificate::draw_up;
-use proof_paper::certificate::{Copy, pdf};
+use proof_core::certificate::{Application, Form, Issued, draw_up};
+use proof_core::seal::FirmKey;
+use proof_paper::sealed::papers;
 
 fn benches(c: &mut Criterion) {
-    let certificate = draw_up(&demo::large(60), "LARGE-C1", None, Vec::new(), Timestamp::UNIX_EPOCH);
-    c.bench_function("PDF, 60 circuits", |b| b.iter(|| pdf(&certificate, Copy::Issued("00"))));
+    let job = demo::large(60);
+    let certificate = draw_up(&job, Application::draft(&job, Form::Installation, Timestamp::UNIX_EPOCH));
+    let issued = Issued::freeze(&certificate).expect("it serialises");
+    let key = FirmKey::from_seed(&[7; 32]);
+    c.bench_function("PDF, 60 circuits", |b| b.iter(|| papers(&certificate, &issued, &key)));
 }
 
 criterion_group!(all, benches);

@@ -2,17 +2,19 @@
 //! schedule of inspections, then for every board its circuits and its test results.
 
 use crate::font::Faces;
-use crate::page::{Ink, MARGIN, PdfError, Weight, write};
+use crate::page::{About, Attachment, Ink, MARGIN, PdfError, Weight, write};
 use crate::sheet::{Sheet, figures, words};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
-use proof_core::certificate::{BoardResults, Certificate, Role};
+use proof_core::certificate::{BoardResults, Certificate, Form, Role};
+use proof_core::chain::{electrode_key, lines_of, recorded, ze, ze_key};
 use proof_core::house_rules::BondingBy;
 use proof_core::inspection::ITEMS;
 use proof_core::installation::{Board, Circuit, CircuitShape, Feed, InspectionOutcome, Installation, Lines};
-use proof_core::judgement::{circuit_limit, recorded_fault_current};
+use proof_core::judgement::circuit_limit;
 use proof_core::reading::{Settled, Value};
-use proof_core::sequence::{Stage, origin_steps, ze_key};
+use proof_core::seal::Seal;
+use proof_core::sequence::{Stage, origin_steps};
 use proof_core::standard::rcd::RcdKind;
 
 /// How a certificate is drawn.
@@ -20,27 +22,35 @@ use proof_core::standard::rcd::RcdKind;
 pub enum Copy<'a> {
     /// A preview: it says on every page that it was not issued.
     Draft,
-    /// The issued one, with its digest.
-    Issued(&'a str),
+    /// The issued one, with its seal.
+    Issued(&'a Seal),
 }
 
-/// Draws a certificate as PDF.
+/// Draws a certificate without anything inside it: for the draft.
 ///
 /// # Errors
 /// [`PdfError`] when the library refuses.
 pub fn pdf(certificate: &Certificate, copy: Copy<'_>) -> Result<Vec<u8>, PdfError> {
+    draw(certificate, copy, Vec::new())
+}
+
+/// Draws a certificate with files inside.
+///
+/// # Errors
+/// [`PdfError`] when the library refuses.
+pub fn draw(certificate: &Certificate, copy: Copy<'_>, attachments: Vec<Attachment>) -> Result<Vec<u8>, PdfError> {
     let faces = Faces::load()?;
     let mut sheet = Sheet::new(&faces);
     let job = &certificate.job;
     let settled = Settled::new(&job.readings, &job.events);
-    front(&mut sheet, certificate);
+    front(&mut sheet, certificate, copy);
     particulars(&mut sheet, certificate, &settled);
     signatures(&mut sheet, certificate);
     inspections(&mut sheet, &job.installation);
     for (board, results) in job.installation.boards.iter().filter_map(|board| {
         certificate.results.iter().find(|results| results.board == board.id).map(|results| (board, results))
     }) {
-        schedule_of_circuits(&mut sheet, &job.installation, board);
+        schedule_of_circuits(&mut sheet, &job.installation, board, certificate.form);
         schedule_of_results(&mut sheet, certificate, board, results);
     }
     let (left, middle) = match copy {
@@ -51,10 +61,19 @@ pub fn pdf(certificate: &Certificate, copy: Copy<'_>) -> Result<Vec<u8>, PdfErro
             }
             (format!("Draft of {}", certificate.number), String::new())
         }
-        Copy::Issued(digest) => (format!("Certificate {}", certificate.number), format!("SHA-256 {digest}")),
+        Copy::Issued(seal) => {
+            let middle = format!("{}   SHA-256 {}", seal.statement.short_code(), seal.statement.certificate_sha256);
+            (format!("Certificate {}", certificate.number), middle)
+        }
     };
     sheet.feet(&left, &middle);
-    write(&sheet.pages, &faces, &format!("Electrical installation certificate {}", certificate.number))
+    let title = format!("{} {}", certificate.form.title(), certificate.number);
+    let id = match copy {
+        Copy::Draft => certificate.number.clone(),
+        Copy::Issued(seal) => seal.statement.certificate_sha256.clone(),
+    };
+    let about = About { title: &title, id: &id, made: Some(certificate.issued_at), attachments };
+    write(&sheet.pages, &faces, about)
 }
 
 /// A day as printed.
@@ -62,11 +81,16 @@ fn day(at: Timestamp) -> String {
     at.to_zoned(TimeZone::UTC).strftime("%-d %B %Y").to_string()
 }
 
-fn front(sheet: &mut Sheet<'_>, certificate: &Certificate) {
+fn front(sheet: &mut Sheet<'_>, certificate: &Certificate, copy: Copy<'_>) {
     let job = &certificate.job;
     let installation = &job.installation;
-    sheet.new_page(false, "Electrical installation certificate");
-    let replaces = certificate.replaces.as_ref().map_or_else(String::new, |old| format!("replaces {old}"));
+    sheet.new_page(false, certificate.form.title());
+    let because = if certificate.replaces_because.is_empty() {
+        String::new()
+    } else {
+        format!(": {}", certificate.replaces_because)
+    };
+    let replaces = certificate.replaces.as_ref().map_or_else(String::new, |old| format!("replaces {old}{because}"));
     sheet.fields(
         3,
         &[
@@ -84,7 +108,20 @@ fn front(sheet: &mut Sheet<'_>, certificate: &Certificate) {
             ("Work", format!("{}\nReference {}; {}", job.title, job.reference, installation.nature.label())),
         ],
     );
-    sheet.fields(1, &[("Extent of the work covered by this certificate", installation.extent.clone())]);
+    if let Copy::Issued(seal) = copy {
+        sealed(sheet, seal);
+    }
+    let mut extent = installation.extent.clone();
+    if let Form::MinorWorks { circuit } = certificate.form {
+        let named =
+            installation.circuit(circuit).map_or_else(String::new, |c| format!("Way {} {}. ", c.way, c.description));
+        extent = format!("{named}{extent}");
+    }
+    for line in &certificate.left_out {
+        extent.push('\n');
+        extent.push_str(line);
+    }
+    sheet.fields(1, &[("Extent of the work covered by this certificate", extent)]);
     sheet.fields(
         1,
         &[
@@ -92,6 +129,20 @@ fn front(sheet: &mut Sheet<'_>, certificate: &Certificate) {
             ("Comments on the existing installation", or_none(&installation.existing)),
         ],
     );
+}
+
+/// The code by which a copy on paper is checked, and how.
+fn sealed(sheet: &mut Sheet<'_>, seal: &Seal) {
+    let s = &seal.statement;
+    let lines = [
+        format!("Short code {}", s.short_code()),
+        format!("Key of the firm {}", s.key),
+        "Check this document, or the job file inside it, with".to_owned(),
+        "proof verify FILE --key FIRM.pub, or on the verify page.".to_owned(),
+        "The square holds what was signed: number, digests, signature.".to_owned(),
+    ];
+    let corners = crate::qr::squares(&seal.code());
+    sheet.beside_code(&corners, &lines);
 }
 
 fn or_none(text: &str) -> String {
@@ -123,11 +174,28 @@ fn reading(settled: &Settled<'_>, key: &proof_core::reading::Key, unit: &str) ->
     }
 }
 
+/// Ze as recorded: the highest of the lines, or why there is none.
+fn external(installation: &Installation, settled: &Settled<'_>) -> String {
+    match ze(installation, settled) {
+        Some(ohm) => format!("{ohm} Ω"),
+        None => lines_of(installation.supply.lines)
+            .iter()
+            .map(|&line| reading(settled, &ze_key(line), "Ω"))
+            .find(|text| !text.is_empty())
+            .unwrap_or_default(),
+    }
+}
+
+fn electrode(described: &str, settled: &Settled<'_>) -> String {
+    let read = reading(settled, &electrode_key(None), "Ω");
+    [described, read.as_str()].into_iter().filter(|text| !text.is_empty()).collect::<Vec<_>>().join(", ")
+}
+
 fn particulars(sheet: &mut Sheet<'_>, certificate: &Certificate, settled: &Settled<'_>) {
     let installation = &certificate.job.installation;
     let supply = &installation.supply;
     sheet.heading("Supply and earthing");
-    let fault = recorded_fault_current(settled).map(|(ka, pair)| format!("{ka} kA ({pair})")).unwrap_or_default();
+    let fault = recorded(installation, settled).map(|(ka, kind)| format!("{ka} kA ({kind})")).unwrap_or_default();
     sheet.fields(
         4,
         &[
@@ -148,7 +216,7 @@ fn particulars(sheet: &mut Sheet<'_>, certificate: &Certificate, settled: &Settl
                     supply.device_a.map(|a| format!("{} A", a.normalize())).unwrap_or_default()
                 ),
             ),
-            ("External loop impedance Ze", reading(settled, &ze_key(), "Ω")),
+            ("External loop impedance Ze", external(installation, settled)),
             ("Prospective fault current, the larger", fault),
             (
                 "Supply polarity",
@@ -158,7 +226,7 @@ fn particulars(sheet: &mut Sheet<'_>, certificate: &Certificate, settled: &Settl
                     .map(|step| reading(settled, &step.key, ""))
                     .unwrap_or_default(),
             ),
-            ("Earth electrode", supply.electrode.clone()),
+            ("Earth electrode", electrode(supply.electrode.as_str(), settled)),
         ],
     );
     sheet.heading("Particulars at the origin");
@@ -220,6 +288,13 @@ fn signatures(sheet: &mut Sheet<'_>, certificate: &Certificate) {
         "I, being the person responsible for the part of the work named beside my signature, certify that it is to the best \
          of my knowledge in accordance with the edition named above, but for the departures, if any, set out above.",
     );
+    let drawn: Vec<&[proof_core::certificate::Stroke]> = Role::ALL
+        .iter()
+        .map(|role| {
+            let signature = certificate.signatures.iter().find(|signature| signature.role == *role);
+            signature.map_or(&[][..], |signature| signature.drawn.as_slice())
+        })
+        .collect();
     let rows: Vec<Vec<String>> = Role::ALL
         .iter()
         .map(|role| match certificate.signatures.iter().find(|signature| signature.role == *role) {
@@ -229,9 +304,10 @@ fn signatures(sheet: &mut Sheet<'_>, certificate: &Certificate) {
             None => vec![role.label().to_owned(), String::new(), String::new(), String::new()],
         })
         .collect();
-    sheet.table(
-        &[words("For", 2.0), words("Signed (typed name)", 3.0), words("Position", 2.4), words("Date", 1.8)],
+    sheet.signatures(
+        &[words("For", 2.0), words("Signed", 3.0), words("Position", 2.4), words("Date", 1.8)],
         &rows,
+        &drawn,
         8.4,
     );
     sheet.fields(
@@ -258,8 +334,19 @@ fn signatures(sheet: &mut Sheet<'_>, certificate: &Certificate) {
         .collect();
     let schools = certificate.job.installation.house_rules.on_certificate();
     sheet.fields(1, &[("Instruments used", or_none(&used.join("; "))), ("How it was tested", schools.join("; "))]);
+    if !certificate.judged.is_empty() {
+        let lines: Vec<String> = certificate
+            .judged
+            .iter()
+            .map(|one| {
+                let (about, what, reason) = (&one.about, &one.what, &one.reason);
+                format!("{about}: {what}. Judged by {}, {}, {}: {reason}", one.by, one.position, day(one.at))
+            })
+            .collect();
+        sheet.fields(1, &[("Found, and standing by the judgement of the person named", lines.join("\n"))]);
+    }
     if !certificate.remarks.is_empty() {
-        sheet.fields(1, &[("Remarks of the review that stand", certificate.remarks.join("\n"))]);
+        sheet.fields(1, &[("To be known", certificate.remarks.join("\n"))]);
     }
 }
 
@@ -303,11 +390,14 @@ fn board_line(installation: &Installation, board: &Board) -> String {
     )
 }
 
-fn schedule_of_circuits(sheet: &mut Sheet<'_>, installation: &Installation, board: &Board) {
+fn schedule_of_circuits(sheet: &mut Sheet<'_>, installation: &Installation, board: &Board, form: Form) {
     sheet.new_page(true, &format!("Schedule of circuits: {}", board.name));
     sheet.paragraph(&board_line(installation, board));
-    let rows: Vec<Vec<String>> =
-        installation.circuits_of(board.id).map(|circuit| circuit_row(installation, board, circuit)).collect();
+    let rows: Vec<Vec<String>> = installation
+        .circuits_of(board.id)
+        .filter(|circuit| form.covers(circuit.id))
+        .map(|circuit| circuit_row(installation, board, circuit))
+        .collect();
     sheet.table(
         &[
             words("Way", 1.0),
@@ -332,7 +422,7 @@ fn schedule_of_circuits(sheet: &mut Sheet<'_>, installation: &Installation, boar
     );
 }
 
-fn circuit_row(installation: &Installation, board: &Board, circuit: &Circuit) -> Vec<String> {
+pub(crate) fn circuit_row(installation: &Installation, board: &Board, circuit: &Circuit) -> Vec<String> {
     let limit = circuit_limit(installation, circuit);
     let maximum = if limit.by_rcd {
         limit.rcd_ohm.map(|ohm| ohm.to_string())
@@ -428,4 +518,4 @@ fn schedule_of_results(sheet: &mut Sheet<'_>, certificate: &Certificate, board: 
 
 #[cfg(test)]
 #[path = "certificate_tests.rs"]
-mod tests;
+pub(crate) mod tests;

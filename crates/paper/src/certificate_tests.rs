@@ -1,23 +1,28 @@
 use super::*;
 use proof_core::bench::demo;
-use proof_core::certificate::{Signature, draw_up};
+use proof_core::certificate::{Application, Signature, draw_up};
 
-fn signed() -> Vec<Signature> {
+pub fn signed() -> Vec<Signature> {
     Role::ALL
         .map(|role| Signature {
             role,
             name: "Maud Ferrow".into(),
             position: "Supervisor".into(),
             at: Timestamp::UNIX_EPOCH,
+            drawn: vec![vec![(10, 80), (300, 20), (580, 140)]],
         })
         .to_vec()
+}
+
+fn asked(job: &proof_core::installation::Job, signatures: Vec<Signature>) -> Application {
+    Application { signatures, ..Application::draft(job, Form::Installation, Timestamp::UNIX_EPOCH) }
 }
 
 #[test]
 fn every_job_draws_and_says_how_many_pages() {
     for job in demo::jobs() {
-        let certificate = draw_up(&job, "T-1", None, signed(), Timestamp::UNIX_EPOCH);
-        let pdf = pdf(&certificate, Copy::Issued("00")).unwrap();
+        let certificate = draw_up(&job, asked(&job, signed()));
+        let pdf = pdf(&certificate, Copy::Draft).unwrap();
         assert!(pdf.starts_with(b"%PDF-") && pdf.len() > 20_000);
     }
 }
@@ -27,6 +32,6 @@ fn text_too_long_for_a_page_flows_over() {
     let mut job = demo::jobs()[0].clone();
     job.installation.extent = "All of it, and then some more. ".repeat(400);
     job.installation.circuits[0].remarks = "x".repeat(3000);
-    let certificate = draw_up(&job, "T-1", None, Vec::new(), Timestamp::UNIX_EPOCH);
+    let certificate = draw_up(&job, asked(&job, vec![]));
     assert!(pdf(&certificate, Copy::Draft).is_ok());
 }

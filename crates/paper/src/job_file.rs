@@ -1,6 +1,8 @@
 //! The job file: a whole job as JSON, out and in without loss. Its schema is made from the types.
 
+use proof_core::certificate::{canonical_job, digest};
 use proof_core::installation::Job;
+use proof_core::seal::{NotSealed, PublicKey, Seal};
 use proof_core::validity;
 use serde::{Deserialize, Serialize};
 
@@ -22,6 +24,9 @@ pub struct JobFile {
     pub version: u32,
     /// The job.
     pub job: Job,
+    /// What the firm signed about it, in the file that goes with a certificate.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub seal: Option<Seal>,
 }
 
 /// A file that is refused, whole.
@@ -52,10 +57,47 @@ pub enum NotAJob {
 /// # Errors
 /// [`NotAJob::Unreadable`] when the job does not serialise.
 pub fn write(job: &Job) -> Result<Vec<u8>, NotAJob> {
-    let file = JobFile { format: FORMAT.to_owned(), version: VERSION, job: job.clone() };
+    let file = JobFile { format: FORMAT.to_owned(), version: VERSION, job: job.clone(), seal: None };
     let mut bytes = serde_json::to_vec_pretty(&file).map_err(|error| NotAJob::Unreadable(error.to_string()))?;
     bytes.push(b'\n');
     Ok(bytes)
+}
+
+const BEFORE: &str = "{\"format\":\"proof-job\",\"version\":1,\"job\":";
+const BETWEEN: &str = ",\"seal\":";
+const AFTER: &str = "}\n";
+
+/// Writes the job file that goes with a certificate: the job in its canonical bytes, and the seal.
+///
+/// # Errors
+/// [`NotAJob::Unreadable`] when the job does not serialise.
+pub fn write_sealed(job: &Job, seal: &Seal) -> Result<Vec<u8>, NotAJob> {
+    let unreadable = |error: &dyn std::fmt::Display| NotAJob::Unreadable(error.to_string());
+    let job = canonical_job(job).map_err(|error| unreadable(&error))?;
+    let seal = serde_json::to_vec(seal).map_err(|error| unreadable(&error))?;
+    Ok([BEFORE.as_bytes(), &job, BETWEEN.as_bytes(), &seal, AFTER.as_bytes()].concat())
+}
+
+/// Whether a job file is, to the byte, the one that the firm sealed with this key.
+///
+/// # Errors
+/// [`NotSealed`] with what is wrong.
+pub fn verify(bytes: &[u8], key: &PublicKey) -> Result<Seal, NotSealed> {
+    let unsealed = || {
+        NotSealed::Unreadable("this job file carries no seal: only the one that goes with a certificate does".into())
+    };
+    let altered = || NotSealed::Altered("the job file");
+    let text = std::str::from_utf8(bytes).map_err(|_| altered())?;
+    let at = text.rfind(BETWEEN).ok_or_else(unsealed)?;
+    let job = text[..at].strip_prefix(BEFORE).ok_or_else(altered)?;
+    let seal_text = text[at + BETWEEN.len()..].strip_suffix(AFTER).ok_or_else(altered)?;
+    let seal: Seal = serde_json::from_str(seal_text).map_err(|_| altered())?;
+    seal.verify(key)?;
+    let same = serde_json::to_string(&seal).is_ok_and(|again| again == seal_text);
+    if !same || digest(job.as_bytes()) != seal.statement.job_sha256 {
+        return Err(altered());
+    }
+    Ok(seal)
 }
 
 /// Reads a job file, or refuses it whole.
@@ -85,6 +127,7 @@ pub fn read(bytes: &[u8]) -> Result<Job, NotAJob> {
     }
     let file: JobFile = serde_json::from_slice(bytes).map_err(unreadable)?;
     let mut problems = validity::job(&file.job);
+    problems.extend(proof_core::gate::broken_gates(&file.job.installation, &file.job.events));
     if problems.is_empty() {
         return Ok(file.job);
     }

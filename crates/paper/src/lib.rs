@@ -1,9 +1,14 @@
-//! Paper: the certificate and its schedules as PDF, the job file in and out.
+//! Paper: the certificate and its schedules as PDF, signed, with the job inside; schedules as tables;
+//! the date of the next inspection; the job file in and out.
 
+pub mod calendar;
 pub mod certificate;
 mod font;
 pub mod job_file;
 mod page;
+mod qr;
+pub mod sealed;
 mod sheet;
+pub mod table;
 
 pub use page::PdfError;

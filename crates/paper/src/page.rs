@@ -2,14 +2,18 @@
 //! Lengths in points from the top left.
 
 use crate::font::{BadFont, Faces};
-use krilla::Document;
+use jiff::Timestamp;
+use jiff::tz::TimeZone;
 use krilla::color::rgb;
+use krilla::configure::{Archival, ConfigurationBuilder};
+use krilla::embed::{AssociationKind, EmbeddedFile, MimeType};
 use krilla::geom::{PathBuilder, Point, Rect};
-use krilla::metadata::Metadata;
+use krilla::metadata::{DateTime, Metadata};
 use krilla::num::NormalizedF32;
 use krilla::page::PageSettings;
 use krilla::paint::{Fill, FillRule, Stroke};
 use krilla::surface::Surface;
+use krilla::{Document, SerializeSettings};
 
 /// A4.
 pub const A4: (f32, f32) = (595.28, 841.89);
@@ -61,6 +65,10 @@ pub enum Mark {
     Text { x: f32, y: f32, size: f32, weight: Weight, ink: Ink, text: String },
     /// A straight rule.
     Rule { from: (f32, f32), to: (f32, f32), width: f32, ink: Ink },
+    /// Joined strokes, as of a pen.
+    Strokes { strokes: Vec<Vec<(f32, f32)>>, width: f32, ink: Ink },
+    /// Small filled squares of one size, as of a QR code.
+    Squares { corners: Vec<(f32, f32)>, side: f32, ink: Ink },
     /// A filled box.
     Ground { x: f32, y: f32, width: f32, height: f32, ink: Ink },
 }
@@ -105,14 +113,81 @@ pub enum PdfError {
     Library(String),
 }
 
-/// Writes pages as one PDF.
+/// A file inside the document.
+#[derive(Debug, Clone)]
+pub struct Attachment {
+    /// Its name.
+    pub name: String,
+    /// What it is, in words.
+    pub what: &'static str,
+    /// Media type.
+    pub media: &'static str,
+    /// Its bytes.
+    pub bytes: Vec<u8>,
+    /// Stored as it is, so that its bytes can be found in the document.
+    pub plain: bool,
+    /// The document was made from it.
+    pub source: bool,
+}
+
+/// What stands around the pages.
+#[derive(Debug, Clone)]
+pub struct About<'a> {
+    /// Title.
+    pub title: &'a str,
+    /// Names this document among others.
+    pub id: &'a str,
+    /// When it was made; a document without a date changes with nothing but its content.
+    pub made: Option<Timestamp>,
+    /// Files inside it.
+    pub attachments: Vec<Attachment>,
+}
+
+fn date(at: Timestamp) -> DateTime {
+    let at = at.to_zoned(TimeZone::UTC);
+    DateTime::new(u16::try_from(at.year()).unwrap_or(1970))
+        .month(at.month().unsigned_abs())
+        .day(at.day().unsigned_abs())
+        .hour(at.hour().unsigned_abs())
+        .minute(at.minute().unsigned_abs())
+        .second(at.second().unsigned_abs())
+        .utc_offset_hour(0)
+        .utc_offset_minute(0)
+}
+
+/// Writes pages as one document, PDF/A-3b (ISO 19005-3).
 ///
 /// # Errors
 /// [`PdfError`] when the library refuses.
-pub fn write(pages: &[Page], faces: &Faces, title: &str) -> Result<Vec<u8>, PdfError> {
-    let mut document = Document::new();
-    document
-        .set_metadata(Metadata::new().title(title.to_owned()).language("en-GB".to_owned()).creator("Proof".to_owned()));
+pub fn write(pages: &[Page], faces: &Faces, about: About<'_>) -> Result<Vec<u8>, PdfError> {
+    let library = |error: &dyn std::fmt::Debug| PdfError::Library(format!("{error:?}"));
+    let configuration = ConfigurationBuilder::new()
+        .with_archival_validator(Archival::A3_B)
+        .finish()
+        .map_err(|error| library(&error))?;
+    let mut document = Document::new_with(SerializeSettings { configuration, ..SerializeSettings::default() });
+    let mut metadata = Metadata::new()
+        .title(about.title.to_owned())
+        .language("en-GB".to_owned())
+        .creator("Proof".to_owned())
+        .document_id(about.id.to_owned());
+    if let Some(made) = about.made {
+        metadata = metadata.creation_date(date(made));
+    }
+    document.set_metadata(metadata);
+    for attachment in about.attachments {
+        let file = EmbeddedFile {
+            path: attachment.name,
+            mime_type: MimeType::new(attachment.media),
+            description: Some(attachment.what.to_owned()),
+            association_kind: if attachment.source { AssociationKind::Source } else { AssociationKind::Supplement },
+            data: attachment.bytes.into(),
+            modification_date: about.made.map(date),
+            compress: Some(!attachment.plain),
+            location: None,
+        };
+        document.embed_file(file).ok_or_else(|| PdfError::Library("two attachments of one name".into()))?;
+    }
     for page in pages {
         let settings =
             PageSettings::from_wh(page.width, page.height).ok_or_else(|| PdfError::Library("page size".into()))?;
@@ -124,7 +199,7 @@ pub fn write(pages: &[Page], faces: &Faces, title: &str) -> Result<Vec<u8>, PdfE
         surface.finish();
         sheet.finish();
     }
-    document.finish().map_err(|error| PdfError::Library(format!("{error:?}")))
+    document.finish().map_err(|error| library(&error))
 }
 
 fn paint(ink: Ink) -> krilla::paint::Paint {
@@ -154,6 +229,32 @@ fn draw(surface: &mut Surface<'_>, faces: &Faces, mark: &Mark) {
             if let Some(path) = path.finish() {
                 surface.set_fill(None);
                 surface.set_stroke(Some(Stroke { paint: paint(*ink), width: *width, ..Stroke::default() }));
+                surface.draw_path(&path);
+            }
+        }
+        Mark::Strokes { strokes, width, ink } => {
+            for stroke in strokes {
+                let mut path = PathBuilder::new();
+                for (index, (x, y)) in stroke.iter().enumerate() {
+                    if index == 0 { path.move_to(*x, *y) } else { path.line_to(*x, *y) }
+                }
+                if let Some(path) = path.finish() {
+                    surface.set_fill(None);
+                    surface.set_stroke(Some(Stroke { paint: paint(*ink), width: *width, ..Stroke::default() }));
+                    surface.draw_path(&path);
+                }
+            }
+        }
+        Mark::Squares { corners, side, ink } => {
+            let mut path = PathBuilder::new();
+            for (x, y) in corners {
+                if let Some(rect) = Rect::from_xywh(*x, *y, *side, *side) {
+                    path.push_rect(rect);
+                }
+            }
+            if let Some(path) = path.finish() {
+                surface.set_stroke(None);
+                surface.set_fill(Some(fill(*ink)));
                 surface.draw_path(&path);
             }
         }

@@ -146,8 +146,61 @@ impl<'a> Sheet<'a> {
         self.y += 2.0;
     }
 
+    /// A square code at the left with lines of text beside it.
+    pub fn beside_code(&mut self, squares: &[(u16, u16)], lines: &[String]) {
+        const SIDE: f32 = 92.0;
+        let across = squares.iter().map(|(x, _)| *x).max().map_or(1.0, |most| f32::from(most) + 1.0);
+        let module = SIDE / across;
+        self.ensure(SIDE + 12.0);
+        let top = self.y + 6.0;
+        let corners = squares.iter().map(|(x, y)| (MARGIN + f32::from(*x) * module, top + f32::from(*y) * module));
+        // A hair wider than its field, so that no reader sees seams.
+        let mark = Mark::Squares { corners: corners.collect(), side: module + 0.02, ink: Ink::Black };
+        self.page().marks.push(mark);
+        for (index, line) in lines.iter().enumerate() {
+            let y = top + 14.0 + index as f32 * 12.5;
+            let weight = if index == 0 { Weight::Bold } else { Weight::Regular };
+            self.page().text((MARGIN + SIDE + 14.0, y), BODY, weight, Ink::Black, line.clone());
+        }
+        self.y = top + SIDE + 8.0;
+        let (y, right) = (self.y, self.page().width - MARGIN);
+        self.page().rule((MARGIN, y), (right, y), 0.3, Ink::Rule);
+    }
+
+    /// A table of signatures: names in the second column, and what was drawn over them.
+    pub fn signatures(
+        &mut self,
+        columns: &[Column],
+        rows: &[Vec<String>],
+        drawn: &[&[proof_core::certificate::Stroke]],
+        size: f32,
+    ) {
+        use proof_core::certificate::{SIGNATURE_HEIGHT, SIGNATURE_WIDTH};
+        const ROOM: f32 = 26.0;
+        let width = self.width();
+        let total: f32 = columns.iter().map(|column| column.share).sum();
+        let before = columns[0].share / total * width;
+        for (index, row) in rows.iter().enumerate() {
+            let strokes = drawn.get(index).copied().unwrap_or_default();
+            if !strokes.is_empty() {
+                self.ensure(ROOM + 60.0);
+                let (x, y) = (MARGIN + before, self.y + if index == 0 { 2.0 } else { 0.0 });
+                let scale = (ROOM / f32::from(SIGNATURE_HEIGHT)).min(130.0 / f32::from(SIGNATURE_WIDTH));
+                let at = |&(px, py): &(u16, u16)| (x + f32::from(px) * scale, y + f32::from(py) * scale);
+                let strokes = strokes.iter().map(|stroke| stroke.iter().map(at).collect()).collect();
+                self.page().marks.push(Mark::Strokes { strokes, width: 0.9, ink: Ink::Black });
+                self.y += ROOM;
+            }
+            self.table_part(columns, std::slice::from_ref(row), size, index == 0);
+        }
+    }
+
     /// A table; its head is repeated on every page.
     pub fn table(&mut self, columns: &[Column], rows: &[Vec<String>], size: f32) {
+        self.table_part(columns, rows, size, true);
+    }
+
+    fn table_part(&mut self, columns: &[Column], rows: &[Vec<String>], size: f32, with_head: bool) {
         let width = self.width();
         let total: f32 = columns.iter().map(|column| column.share).sum();
         let widths: Vec<f32> = columns.iter().map(|column| column.share / total * width).collect();
@@ -159,7 +212,7 @@ impl<'a> Sheet<'a> {
         let head_lines = heads.iter().map(Vec::len).max().unwrap_or(1) as f32;
         let leading = size + 2.4;
         let head_height = head_lines * leading + 5.0;
-        let mut headed = false;
+        let mut headed = !with_head;
         for row in rows {
             let cells: Vec<Vec<String>> =
                 row.iter().zip(&widths).map(|(cell, width)| self.faces.regular.wrap(cell, size, width - 4.0)).collect();

@@ -1,9 +1,11 @@
 //! Issued certificates: canonical bytes, never changed; their status stands beside them.
 
 use crate::jobs::read_job;
+use crate::keys::{in_use, put_away};
 use crate::{Result, Store, StoreError};
 use jiff::Timestamp;
-use proof_core::certificate::{Certificate, Issued, NotIssued, Signature, digest, issue};
+use proof_core::certificate::{Application, Certificate, Form, Issued, NotIssued, Signature, digest, issue};
+use proof_core::seal::{FirmKey, Seal, short_code};
 use rusqlite::{Connection, OptionalExtension, params};
 use uuid::Uuid;
 
@@ -31,6 +33,44 @@ pub struct CertificateRow {
     pub status: Status,
 }
 
+/// What a certificate is asked for with.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Asked {
+    /// Which form.
+    pub form: Form,
+    /// Who signs for what.
+    pub signatures: Vec<Signature>,
+    /// Why the one that stands is replaced; empty where none stands.
+    pub because: String,
+}
+
+/// What goes out with a certificate.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Papers {
+    /// What the firm signed.
+    pub seal: Seal,
+    /// The document.
+    pub pdf: Vec<u8>,
+    /// The job file.
+    pub job_file: Vec<u8>,
+}
+
+/// The newest certificate of a job in a form, if it stands.
+fn standing_of_form(connection: &Connection, job: &str, form: Form) -> Result<Option<String>> {
+    let mut statement =
+        connection.prepare_cached("SELECT number, bytes FROM certificates WHERE job = ?1 ORDER BY rowid DESC")?;
+    let mut rows = statement.query([job])?;
+    while let Some(row) = rows.next()? {
+        let number: String = row.get(0)?;
+        let certificate: Certificate =
+            serde_json::from_slice(row.get_ref(1)?.as_blob().map_err(rusqlite::Error::from)?)?;
+        if certificate.form == form {
+            return Ok((status(connection, &number)? == Status::Issued).then_some(number));
+        }
+    }
+    Ok(None)
+}
+
 fn status(connection: &Connection, number: &str) -> Result<Status> {
     let replaced: Option<Option<String>> = connection
         .prepare_cached("SELECT replaced_by FROM certificate_status WHERE number = ?1 AND status = 'replaced' ORDER BY seq DESC LIMIT 1")?
@@ -40,29 +80,58 @@ fn status(connection: &Connection, number: &str) -> Result<Status> {
 }
 
 impl Store {
-    /// Issues a certificate for a job as it stands, in one transaction. The newest certificate of
-    /// the job, if any, is replaced by it. `Ok(Err(…))`: it was not issued, and why.
+    /// Issues a certificate for a job as it stands, under the firm's key, with its papers, in one
+    /// transaction. A certificate of the same form that stands is replaced by it. `Ok(Err(…))`: it
+    /// was not issued, and why.
+    ///
+    /// # Errors
+    /// [`StoreError::Refused`] without a key, or when the papers cannot be drawn.
     pub fn issue_certificate(
         &self,
         job: Uuid,
-        signatures: Vec<Signature>,
+        asked: Asked,
         now: Timestamp,
+        draw: impl FnOnce(&Certificate, &Issued, &FirmKey) -> std::result::Result<Papers, String>,
     ) -> Result<std::result::Result<Issued, NotIssued>> {
         self.write(|transaction| {
             let job = read_job(transaction, job)?.job;
+            let key = in_use(transaction)?.ok_or_else(|| {
+                StoreError::Refused("the firm has no signing key yet: make one on the firm's page".into())
+            })?;
+            if !put_away(transaction)? {
+                return Err(StoreError::Refused(
+                    "the firm's key was not exported yet: keep a copy of it first, on the firm's page, or it is lost with this database".into(),
+                ));
+            }
             let id = job.id.to_string();
             let count: i64 = transaction.query_row("SELECT count(*) FROM certificates WHERE job = ?1", [&id], |row| row.get(0))?;
-            let before: Option<String> = transaction
-                .query_row("SELECT number FROM certificates WHERE job = ?1 ORDER BY rowid DESC LIMIT 1", [&id], |row| row.get(0))
-                .optional()?;
+            let before = standing_of_form(transaction, &id, asked.form)?;
             let number = format!("{}-C{}", job.reference, count + 1);
-            let issued = match issue(&job, &number, before.clone(), signatures, now) {
-                Ok((_, issued)) => issued,
+            if before.is_some() && asked.because.trim().is_empty() {
+                return Err(StoreError::Refused(
+                    "a certificate of this job stands: say why it is replaced, it is printed on the new one".into(),
+                ));
+            }
+            let application = Application {
+                form: asked.form,
+                number: number.clone(),
+                replaces: before.clone().map(|before| (before, asked.because.clone())),
+                signatures: asked.signatures,
+                key: key.public().fingerprint(),
+                now,
+            };
+            let (certificate, issued) = match issue(&job, application) {
+                Ok(made) => made,
                 Err(why) => return Ok(Err(why)),
             };
+            let papers = draw(&certificate, &issued, &key).map_err(StoreError::Refused)?;
             transaction.execute(
                 "INSERT INTO certificates (number, job, issued_at, rules_version, digest, bytes) VALUES (?1, ?2, ?3, ?4, ?5, ?6)",
                 params![number, id, now.to_string(), proof_core::certificate::RULES_VERSION, issued.digest, issued.bytes],
+            )?;
+            transaction.execute(
+                "INSERT INTO certificate_papers (number, seal, pdf, job_file) VALUES (?1, ?2, ?3, ?4)",
+                params![number, serde_json::to_string(&papers.seal)?, papers.pdf, papers.job_file],
             )?;
             let note = "INSERT INTO certificate_status (number, status, replaced_by, at) VALUES (?1, ?2, ?3, ?4)";
             transaction.execute(note, params![number, "issued", None::<String>, now.to_string()])?;
@@ -71,6 +140,35 @@ impl Store {
             }
             Ok(Ok(issued))
         })
+    }
+
+    /// What went out with a certificate; none for one issued before papers were kept.
+    pub fn papers(&self, number: &str) -> Result<Option<Papers>> {
+        let connection = self.connection()?;
+        let found: Option<(String, Vec<u8>, Vec<u8>)> = connection
+            .prepare_cached("SELECT seal, pdf, job_file FROM certificate_papers WHERE number = ?1")?
+            .query_row([number], |row| Ok((row.get(0)?, row.get(1)?, row.get(2)?)))
+            .optional()?;
+        found.map(|(seal, pdf, job_file)| Ok(Papers { seal: serde_json::from_str(&seal)?, pdf, job_file })).transpose()
+    }
+
+    /// The certificate with a number or a short code, and its status.
+    pub fn look_up(&self, number_or_code: &str) -> Result<Option<CertificateRow>> {
+        let connection = self.connection()?;
+        let wanted = number_or_code.trim();
+        let mut statement = connection.prepare_cached("SELECT number, job, issued_at, digest FROM certificates")?;
+        let mut rows = statement.query([])?;
+        while let Some(row) = rows.next()? {
+            let (number, digest): (String, String) = (row.get(0)?, row.get(3)?);
+            if number.eq_ignore_ascii_case(wanted) || short_code(&digest).eq_ignore_ascii_case(wanted) {
+                let job: String = row.get(1)?;
+                let job = Uuid::parse_str(&job).unwrap_or_default();
+                let issued_at = row.get(2)?;
+                let status = status(&connection, &number)?;
+                return Ok(Some(CertificateRow { number, job, issued_at, digest, status }));
+            }
+        }
+        Ok(None)
     }
 
     /// Certificates of a job, newest first.

@@ -5,12 +5,14 @@
 
 mod certificates;
 mod jobs;
+mod keys;
 mod readings;
 mod recent;
 mod registers;
 
-pub use certificates::{CertificateRow, Status};
+pub use certificates::{Asked, CertificateRow, Papers, Status};
 pub use jobs::{JobHead, JobRow};
+pub use keys::KeyEvent;
 pub use readings::Appended;
 
 use r2d2::{Pool, PooledConnection};
@@ -63,6 +65,7 @@ fn migrations() -> Migrations<'static> {
     Migrations::new(vec![
         M::up(include_str!("../migrations/0001_first.sql")),
         M::up(include_str!("../migrations/0002_rules_and_checks.sql")),
+        M::up(include_str!("../migrations/0003_keys_and_papers.sql")),
     ])
 }
 

@@ -100,13 +100,28 @@ impl Store {
         })
     }
 
-    /// Readings of one circuit and of those that are of no circuit (the origin, bonds, boards), in
-    /// the order stored: what judging that circuit needs. `feeder` adds the circuit that feeds its board.
-    pub fn readings_for(&self, job: Uuid, circuit: Option<Uuid>, feeder: Option<Uuid>) -> Result<Vec<Reading>> {
-        let wanted = |reading: &&Reading| match reading.key.subject.circuit() {
-            None => true,
-            of => of == circuit || of == feeder,
-        };
+    /// Several readings and what they bring into the log: all or nothing. Those that were there
+    /// already are left as they are.
+    pub fn append_readings_with(&self, job: Uuid, readings: &[Reading], events: &[Event]) -> Result<()> {
+        self.write(|transaction| {
+            let known = transaction.prepare_cached("SELECT 1 FROM jobs WHERE id = ?1")?.exists([job.to_string()])?;
+            if !known {
+                return Err(StoreError::Unknown(format!("job {job}")));
+            }
+            for reading in readings {
+                append(transaction, job, reading)?;
+            }
+            for event in events {
+                insert_event(transaction, job, event)?;
+            }
+            Ok(())
+        })
+    }
+
+    /// Readings of some circuits and of those that are of no circuit (the origin, bonds, boards), in
+    /// the order stored: what judging one circuit needs is its own and those of what feeds it.
+    pub fn readings_for(&self, job: Uuid, circuits: &[Uuid]) -> Result<Vec<Reading>> {
+        let wanted = |reading: &&Reading| reading.key.subject.circuit().is_none_or(|of| circuits.contains(&of));
         Ok(self.job(job)?.job.readings.iter().filter(wanted).cloned().collect())
     }
 

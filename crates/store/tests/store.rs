@@ -2,10 +2,12 @@
 
 use jiff::Timestamp;
 use proof_core::bench::demo;
-use proof_core::certificate::{Role, Signature};
+use proof_core::certificate::{Certificate, Form, Issued, Role, Signature};
 use proof_core::event::{Event, EventKind};
 use proof_core::reading::{Reading, Settled, Value};
+use proof_core::seal::{FirmKey, Seal, Statement};
 use proof_store::{Appended, Status, Store, StoreError};
+use proof_store::{Asked, Papers};
 use rusqlite::Connection;
 use std::path::PathBuf;
 use tempfile::TempDir;
@@ -33,8 +35,32 @@ fn signed() -> Vec<Signature> {
             name: "Maud Ferrow".into(),
             position: "Supervisor".into(),
             at: Timestamp::UNIX_EPOCH,
+            drawn: vec![],
         })
         .to_vec()
+}
+
+fn sealed(certificate: &Certificate, issued: &Issued, key: &FirmKey) -> Result<Papers, String> {
+    let statement = Statement {
+        number: certificate.number.clone(),
+        issued_at: certificate.issued_at,
+        replaces: String::new(),
+        certificate_sha256: issued.digest.clone(),
+        job_sha256: issued.job_digest.clone(),
+        key: key.public().fingerprint(),
+    };
+    Ok(Papers { seal: Seal::new(statement, key), pdf: b"%PDF".to_vec(), job_file: b"{}".to_vec() })
+}
+
+/// Issues with a key that is made when there is none.
+fn issue(store: &Store, job: uuid::Uuid) -> proof_store::Result<Result<Issued, proof_core::certificate::NotIssued>> {
+    if store.firm_key()?.is_none() {
+        store.use_key(&FirmKey::from_seed(&[5; 32]), "made", "Maud Ferrow", "", Timestamp::UNIX_EPOCH)?;
+        store.key_exported("Maud Ferrow", Timestamp::UNIX_EPOCH)?;
+    }
+    let because = "a figure was written wrongly".to_owned();
+    let asked = Asked { form: Form::Installation, signatures: signed(), because };
+    store.issue_certificate(job, asked, Timestamp::UNIX_EPOCH, sealed)
 }
 
 #[test]
@@ -114,13 +140,16 @@ fn a_repeat_supersedes_and_a_strike_out_brings_the_earlier_back() {
 #[test]
 fn readings_events_and_certificates_are_append_only_on_a_bare_connection() {
     let (_folder, path, store) = filled();
-    store.issue_certificate(demo::jobs()[0].id, signed(), Timestamp::UNIX_EPOCH).unwrap().unwrap();
+    issue(&store, demo::jobs()[0].id).unwrap().unwrap();
     let bare = Connection::open(path).unwrap();
     for (table, column) in [
         ("readings", "typed = '9.99'"),
         ("events", "by_whom = 'nobody'"),
         ("certificates", "digest = 'x'"),
         ("certificate_status", "at = 'x'"),
+        ("certificate_papers", "pdf = x'00'"),
+        ("firm_keys", "public_pem = 'x'"),
+        ("firm_key_log", "reason = 'x'"),
     ] {
         let before: i64 = bare.query_row(&format!("SELECT count(*) FROM {table}"), [], |row| row.get(0)).unwrap();
         assert!(before > 0, "{table} is empty: the test would prove nothing");
@@ -157,9 +186,9 @@ fn readings_events_and_certificates_are_append_only_on_a_bare_connection() {
 fn a_certificate_is_numbered_digested_and_replaced() {
     let (_folder, _, store) = filled();
     let job = demo::jobs()[0].id;
-    let first = store.issue_certificate(job, signed(), Timestamp::UNIX_EPOCH).unwrap().unwrap();
+    let first = issue(&store, job).unwrap().unwrap();
     assert_eq!(first.number, "G-101-C1");
-    let second = store.issue_certificate(job, signed(), Timestamp::UNIX_EPOCH).unwrap().unwrap();
+    let second = issue(&store, job).unwrap().unwrap();
     let (bytes, certificate, status) = store.certificate("G-101-C1").unwrap();
     assert_eq!(bytes, first.bytes);
     assert_eq!(certificate.job, demo::jobs()[0]);
@@ -167,7 +196,7 @@ fn a_certificate_is_numbered_digested_and_replaced() {
     let (_, newer, status) = store.certificate(&second.number).unwrap();
     assert_eq!((newer.replaces.as_deref(), status), (Some("G-101-C1"), Status::Issued));
     let half_done = demo::jobs()[1].id;
-    assert!(store.issue_certificate(half_done, signed(), Timestamp::UNIX_EPOCH).unwrap().is_err());
+    assert!(issue(&store, half_done).unwrap().is_err());
     assert!(store.certificates(half_done).unwrap().is_empty());
 }
 
@@ -251,7 +280,7 @@ fn registers_keep_firm_people_and_instruments() {
 fn registers_reach_jobs_that_have_no_certificate() {
     let (_folder, _, store) = filled();
     let [issued, open, _, ..] = &demo::jobs()[..] else { panic!() };
-    store.issue_certificate(issued.id, signed(), Timestamp::UNIX_EPOCH).unwrap().unwrap();
+    issue(&store, issued.id).unwrap().unwrap();
     store.set_firm(&demo::firm()).unwrap();
     let mut firm = demo::firm();
     firm.address = "4 Chandler's Yard, Brackwater".into();
@@ -268,4 +297,43 @@ fn registers_reach_jobs_that_have_no_certificate() {
     assert!(now.people.contains(&person) && now.people.len() == open.people.len());
     assert_eq!(now.instruments.len(), open.instruments.len() + 1);
     assert_eq!(store.head(issued.id).unwrap().job.firm, demo::firm());
+}
+
+#[test]
+fn a_key_is_replaced_with_its_reason_and_its_public_half_stays() {
+    let (_folder, _, store) = filled();
+    let (old, new) = (FirmKey::from_seed(&[5; 32]), FirmKey::from_seed(&[6; 32]));
+    let job = demo::jobs()[0].id;
+    let asked = || Asked { form: Form::Installation, signatures: signed(), because: "x".into() };
+    let none = store.issue_certificate(job, asked(), Timestamp::UNIX_EPOCH, sealed).unwrap_err();
+    assert!(none.to_string().contains("no signing key"), "{none}");
+    store.use_key(&old, "made", "Maud Ferrow", "", Timestamp::UNIX_EPOCH).unwrap();
+    let not_put_away = issue(&store, job).unwrap_err().to_string();
+    assert!(not_put_away.contains("not exported"), "{not_put_away}");
+    store.key_exported("Maud Ferrow", Timestamp::UNIX_EPOCH).unwrap();
+    issue(&store, job).unwrap().unwrap();
+    assert!(store.use_key(&old, "restored", "Maud Ferrow", "again", Timestamp::UNIX_EPOCH).is_err());
+    assert!(store.use_key(&new, "made", "Maud Ferrow", " ", Timestamp::UNIX_EPOCH).is_err(), "a reason is wanted");
+    store.use_key(&new, "made", "Maud Ferrow", "laptop stolen", Timestamp::UNIX_EPOCH).unwrap();
+    assert_eq!(store.firm_key().unwrap().unwrap().public(), new.public());
+    let seal = store.papers("G-101-C1").unwrap().unwrap().seal;
+    let kept = store.public_key(&seal.statement.key).unwrap().unwrap();
+    assert_eq!(kept, old.public());
+    assert_eq!(seal.verify(&kept), Ok(()));
+    // A backup brings the old one back.
+    store.use_key(&old, "restored", "Maud Ferrow", "backup found", Timestamp::UNIX_EPOCH).unwrap();
+    assert_eq!(store.firm_key().unwrap().unwrap().public(), old.public());
+    let record: Vec<_> = store.key_record().unwrap().into_iter().map(|one| one.what).collect();
+    assert_eq!(record, ["restored", "replaced", "made", "replaced", "exported", "made"]);
+}
+
+#[test]
+fn a_certificate_is_found_by_number_and_by_short_code() {
+    let (_folder, _, store) = filled();
+    let issued = issue(&store, demo::jobs()[0].id).unwrap().unwrap();
+    let code = proof_core::seal::short_code(&issued.digest);
+    for wanted in ["g-101-c1", &code, &code.to_lowercase()] {
+        assert_eq!(store.look_up(wanted).unwrap().unwrap().number, "G-101-C1");
+    }
+    assert_eq!(store.look_up("AAAAA-AAAAA").unwrap(), None);
 }

@@ -2,7 +2,7 @@
 
 use super::{Problem, print};
 use jiff::Timestamp;
-use proof_core::certificate::draw_up;
+use proof_core::certificate::{Application, Form, draw_up};
 use proof_core::installation::Job;
 use proof_paper::certificate::{Copy, pdf};
 use proof_paper::job_file;
@@ -18,7 +18,8 @@ fn open_existing(db: &Path) -> Result<Store, Problem> {
     Store::open(db).map_err(|error| Problem(format!("--db {}: {error}", db.display())))
 }
 
-fn read_file(path: &Path) -> Result<Job, Problem> {
+/// Reads a job file.
+pub fn read_file(path: &Path) -> Result<Job, Problem> {
     let named = |error: &dyn std::fmt::Display| Problem(format!("{}: {error}", path.display()));
     let file = File::open(path).map_err(|error| named(&error))?;
     let mut bytes = Vec::new();
@@ -47,7 +48,7 @@ pub fn import(file: &Path, db: &Path) -> Result<(), Problem> {
 /// `proof certificate`.
 pub fn certificate(file: &Path, output: &Path) -> Result<(), Problem> {
     let job = read_file(file)?;
-    let drawn = draw_up(&job, &job.reference, None, Vec::new(), Timestamp::now());
+    let drawn = draw_up(&job, Application::draft(&job, Form::Installation, Timestamp::now()));
     let bytes = pdf(&drawn, Copy::Draft)?;
     std::fs::write(output, bytes).map_err(|error| Problem(format!("{}: {error}", output.display())))?;
     print(&format!("{}: a draft; a certificate is issued from the pages, when nothing blocks it\n", output.display()))

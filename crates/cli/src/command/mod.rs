@@ -1,7 +1,9 @@
 //! One file a family of commands: load, do, print. A problem is one line and exit code 2.
 
+pub mod check;
 pub mod jobs;
 pub mod serve;
+pub mod verify;
 
 use proof_core::network::description::Refused;
 use std::fmt::Display;

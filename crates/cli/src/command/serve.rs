@@ -3,8 +3,10 @@
 use super::Problem;
 use jiff::Timestamp;
 use proof_core::bench::demo;
-use proof_core::certificate::{Role, Signature};
-use proof_store::Store;
+use proof_core::certificate::{Form, Role, Signature};
+use proof_core::seal::FirmKey;
+use proof_paper::sealed;
+use proof_store::{Asked, Papers, Store};
 use std::net::{SocketAddr, TcpListener};
 use std::path::{Path, PathBuf};
 
@@ -49,10 +51,22 @@ pub fn fill(store: &Store) -> Result<(), Problem> {
         .into_iter()
         .map(|(role, person)| {
             let person = &finished.people[person];
-            Signature { role, name: person.name.clone(), position: person.position.clone(), at }
+            let (name, position) = (person.name.clone(), person.position.clone());
+            Signature { role, name, position, at, drawn: demo::signature(&person.name) }
         })
         .collect();
-    store.issue_certificate(finished.id, signatures, at)??;
+    // A key of its own for every demo: nothing that it signs is worth anything.
+    let mut seed = [0; 32];
+    seed[..16].copy_from_slice(uuid::Uuid::new_v4().as_bytes());
+    seed[16..].copy_from_slice(uuid::Uuid::new_v4().as_bytes());
+    let by = &finished.people[0].name;
+    store.use_key(&FirmKey::from_seed(&seed), "made", by, "", at)?;
+    store.key_exported(by, at)?;
+    let asked = Asked { form: Form::Installation, signatures, because: String::new() };
+    store.issue_certificate(finished.id, asked, at, |certificate, issued, key| {
+        let made = sealed::papers(certificate, issued, key).map_err(|error| error.to_string())?;
+        Ok(Papers { seal: made.seal, pdf: made.pdf, job_file: made.job_file })
+    })??;
     Ok(())
 }
 

@@ -17,7 +17,7 @@ use crate::network::description::{Core, Fault, SegmentName};
 use crate::quantity::{Celsius, Metres, Ohms, SquareMillimetres};
 use crate::reading::{LeadNull, PointId, Settled, Subject, Test, Value};
 use crate::run::{LeadState, Order, Run, is_low_ohm};
-use crate::sequence::{Stage, Step, circuit_steps, origin_steps};
+use crate::sequence::{Stage, Step, board_steps, circuit_steps, origin_steps};
 use crate::shorthand;
 use crate::standard::inspection::Premises;
 use crate::standard::supply::EarthingSystem;
@@ -55,6 +55,17 @@ pub fn people() -> Vec<Person> {
         .to_vec()
 }
 
+/// A signature as somebody of that name might draw it: a wave as long as the name.
+pub fn signature(name: &str) -> Vec<crate::certificate::Stroke> {
+    let letters = name.bytes().enumerate();
+    let wave = letters.flat_map(|(index, letter)| {
+        let x = 20 + 30 * u16::try_from(index).unwrap_or(0);
+        let height = 30 + u16::from(letter) % 70;
+        [(x.min(580), 110), (x.min(580) + 10, 120 - height), (x.min(580) + 18, 112)]
+    });
+    vec![wave.collect(), vec![(20, 130), (200, 124), (420, 132)]]
+}
+
 /// Its instruments.
 pub fn instruments() -> Vec<Instrument> {
     let check = |on, of, fixed, read| FixedCheck { on, of, fixed, read, by: WRITER.into() };
@@ -77,6 +88,7 @@ pub fn instruments() -> Vec<Instrument> {
             over_range_ohm: Some(dec!(99.9)),
             continuity_v: Some(dec!(5)),
             insulation_v: vec![250, 500, 1000],
+            line_to_line: true,
             checks,
         },
         Instrument {
@@ -113,6 +125,8 @@ fn job(plan: &Plan) -> Job {
         main_switch: MainSwitch { kind: "BS EN 60947-3 switch".into(), poles: Some(2), rating_a: Some(dec!(100)) },
         rcds: Vec::new(),
         parallel_earth: Some(false),
+        conditional_ka: None,
+        surge: String::new(),
     };
     let mut circuits: Vec<Circuit> = Vec::new();
     for line in plan.circuits {
@@ -174,6 +188,7 @@ fn visit(job: &Job) -> Visit {
         entered_by: WRITER.into(),
         clock: job.created_at,
         ze: 0.17,
+        neutral: 0.16,
     }
 }
 
@@ -210,9 +225,18 @@ fn prove_dead(job: &mut Job, visit: &mut Visit) {
     log(
         job,
         visit,
-        EventKind::Isolated { board, lock: "padlock 7, key with Idris Kell".into(), paperwork: String::new() },
+        EventKind::Isolated {
+            board,
+            circuits: vec![],
+            lock: "padlock 7, key with Idris Kell".into(),
+            paperwork: String::new(),
+        },
     );
-    log(job, visit, EventKind::ProvedDead { board, pairs: 3, shown: Vec::new(), indicator: "VI-1".into() });
+    log(
+        job,
+        visit,
+        EventKind::ProvedDead { board, circuits: vec![], pairs: 3, shown: Vec::new(), indicator: "VI-1".into() },
+    );
 }
 
 fn read_bonds(job: &mut Job, visit: &mut Visit, meter: &mut Meter) {
@@ -230,17 +254,36 @@ fn read_bonds(job: &mut Job, visit: &mut Visit, meter: &mut Meter) {
     }
 }
 
+/// Ze with the earth off and the fault current with it back on; the log says so.
 fn read_origin(job: &mut Job, visit: &mut Visit) {
-    for step in origin_steps(&job.installation).iter().filter(|step| step.stage == Stage::Origin) {
-        let value = match (step.key.test, step.key.pair) {
-            (Test::Ze, _) => Value::Number(shown(visit.ze, 2)),
-            (Test::FaultCurrent, Some(pair)) => {
-                Value::Number(shown(if pair == Pair::LINE_EARTH { 0.23 / 0.155 } else { 0.23 / 0.16 }, 2))
-            }
-            _ => Value::Pass,
-        };
+    let board = job.installation.boards[0].id;
+    log(job, visit, EventKind::SupplyExposed { board });
+    let steps = origin_steps(&job.installation);
+    let live = |step: &&Step| step.stage == Stage::Origin && step.required;
+    let (exposed, back): (Vec<&Step>, Vec<&Step>) =
+        steps.iter().filter(live).partition(|step| matches!(step.key.test, Test::Ze | Test::SupplyPolarity));
+    for step in exposed {
+        let value = if step.key.test == Test::Ze { Value::Number(shown(visit.ze, 2)) } else { Value::Pass };
         let reading = visit.reading(step, value, Uuid::new_v5(&job.id, step.slug.as_bytes()));
         job.readings.push(reading);
+    }
+    log(job, visit, EventKind::EarthRefitted { board });
+    for step in back {
+        let behind = if step.key.pair == Some(Pair::LINE_EARTH) { visit.ze - 0.015 } else { visit.neutral };
+        let value = Value::Number(shown(0.23 / behind, 2));
+        let reading = visit.reading(step, value, Uuid::new_v5(&job.id, step.slug.as_bytes()));
+        job.readings.push(reading);
+    }
+}
+
+/// What belongs to the boards as a whole, once they are energised.
+fn read_boards(job: &mut Job, visit: &mut Visit) {
+    for board in job.installation.boards.clone() {
+        for step in board_steps(&job.installation, &board).iter().filter(|step| step.required) {
+            let id = Uuid::new_v5(&board.id, step.slug.as_bytes());
+            let reading = visit.reading(step, Value::Pass, id);
+            job.readings.push(reading);
+        }
     }
 }
 
@@ -272,7 +315,7 @@ fn light(job: &mut Job, way: &str, switches: &[(usize, Accessory)], lamps: &[Car
 }
 
 const DEAD: fn(&Step) -> bool = |step| step.stage < Stage::Zs;
-const LIVE: fn(&Step) -> bool = |step| step.stage >= Stage::Zs;
+const LIVE: fn(&Step) -> bool = |step| step.stage >= Stage::Zs && step.required;
 
 fn press_room() -> Job {
     let mut job = job(&Plan {
@@ -324,6 +367,7 @@ fn press_room() -> Job {
     for way in &ways {
         read(&mut job, &mut visit, &mut meter, way, Vec::new(), LIVE);
     }
+    read_boards(&mut job, &mut visit);
     job
 }
 
@@ -568,9 +612,15 @@ pub fn large(circuits: usize) -> Job {
     prove_dead(&mut job, &mut visit);
     read_bonds(&mut job, &mut visit, &mut meter);
     read_origin(&mut job, &mut visit);
+    let board = job.installation.boards[0].id;
     for way in 1..=circuits {
-        read(&mut job, &mut visit, &mut meter, &way.to_string(), Vec::new(), |_| true);
+        read(&mut job, &mut visit, &mut meter, &way.to_string(), Vec::new(), DEAD);
     }
+    log(&mut job, &mut visit, EventKind::Energised { board, circuits: Vec::new() });
+    for way in 1..=circuits {
+        read(&mut job, &mut visit, &mut meter, &way.to_string(), Vec::new(), LIVE);
+    }
+    read_boards(&mut job, &mut visit);
     job
 }
 

@@ -11,8 +11,9 @@ use crate::network::description::{Description, Fault, OhmPerMetre, Point, Shape}
 use crate::quantity::Metres;
 use crate::reading::{Context, LeadNull, Origin, Reading, Test, Value};
 use crate::sequence::{Stage, Step, circuit_steps};
+use crate::standard::rcd::{Multiple, RcdKind};
 use jiff::{SignedDuration, Timestamp};
-use rust_decimal::dec;
+use rust_decimal::{Decimal, dec};
 use uuid::Uuid;
 
 /// Name of a point in the network.
@@ -67,6 +68,8 @@ pub struct Visit {
     pub clock: Timestamp,
     /// Ze at the origin, Ω.
     pub ze: f64,
+    /// Line–neutral loop at the origin, Ω.
+    pub neutral: f64,
 }
 
 impl Visit {
@@ -106,7 +109,9 @@ pub fn read_circuit(
     meter: &mut Meter,
     wanted: impl Fn(&Step) -> bool,
 ) -> Vec<Reading> {
-    let Some(built) = as_built(installation, circuit, faults, meter) else { return Vec::new() };
+    // What nobody drew is as the builder left it, the same at every visit.
+    let mut builder = Meter::new(circuit.id.as_u64_pair().0 ^ circuit.id.as_u64_pair().1);
+    let Some(built) = as_built(installation, circuit, faults, &mut builder) else { return Vec::new() };
     let Ok(truth) = expect(&built) else { return Vec::new() };
     let highest = truth.points.iter().filter_map(|point| point.r1_r2).fold(0.0, f64::max);
     circuit_steps(installation, circuit)
@@ -114,14 +119,37 @@ pub fn read_circuit(
         // Polarity that falls out of other readings is no reading of its own.
         .filter(|step| wanted(step) && (step.stage != Stage::Polarity || step.required))
         .map(|step| {
-            let value = simulated(circuit, step, &truth, highest, visit.ze, meter);
+            let value = match step.key.test {
+                Test::RcdTrip { multiple, .. } => {
+                    let kind = installation.rcd_of(circuit).map(|rcd| rcd.kind).unwrap_or_default();
+                    trip(kind, multiple, meter)
+                }
+                _ => simulated(circuit, step, &truth, highest, [visit.ze, visit.neutral], meter),
+            };
             let id = Uuid::new_v5(&circuit.id, step.slug.as_bytes());
             visit.reading(step, value, id)
         })
         .collect()
 }
 
-fn simulated(circuit: &Circuit, step: &Step, truth: &Expected, highest: f64, ze: f64, meter: &mut Meter) -> Value {
+/// A sound device: not at half, faster at five times; a delayed one waits.
+fn trip(kind: RcdKind, multiple: Multiple, meter: &mut Meter) -> Value {
+    let delay = if kind == RcdKind::Selective { dec!(8) } else { Decimal::ONE };
+    match multiple {
+        Multiple::Half => Value::NoTrip,
+        Multiple::One => Value::Number((meter.trip() * dec!(1.1) * delay).round_dp(1)),
+        Multiple::Five => Value::Number((meter.trip() * dec!(0.4) * delay).round_dp(1)),
+    }
+}
+
+fn simulated(
+    circuit: &Circuit,
+    step: &Step,
+    truth: &Expected,
+    highest: f64,
+    supply: [f64; 2],
+    meter: &mut Meter,
+) -> Value {
     use crate::conductor::Conductor;
     let place = match &step.key.subject {
         crate::reading::Subject::Place { place, .. } => place.point(),
@@ -148,8 +176,15 @@ fn simulated(circuit: &Circuit, step: &Step, truth: &Expected, highest: f64, ze:
         Test::R1Rn => low(point.and_then(|p| p.r1_rn), meter),
         Test::R1R2 => low(point.and_then(|p| p.r1_r2), meter),
         Test::Insulation | Test::InsulationJoined => Value::Over(dec!(999)),
-        Test::Zs => Value::Number(shown(ze + highest * meter.between(0.88, 0.99), 2)),
-        Test::RcdTrip { .. } => Value::Number(meter.trip()),
+        Test::Zs => {
+            let r1_r2 = place.map_or(Some(highest), |_| point.and_then(|p| p.r1_r2));
+            // A point that is open has no loop.
+            r1_r2.map_or(Value::Open, |ohm| Value::Number(shown(supply[0] + ohm * meter.between(0.88, 0.99), 2)))
+        }
+        Test::LineNeutralLoop => {
+            let far = truth.points.iter().filter_map(|point| point.r1_rn).fold(0.0, f64::max);
+            Value::Number(shown(supply[1] + far + meter.between(-0.01, 0.02), 2))
+        }
         _ => Value::Pass,
     }
 }

@@ -30,6 +30,9 @@ pub struct Instrument {
     /// Insulation test voltages that it has, V d.c.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub insulation_v: Vec<u16>,
+    /// Rated, by its own marking, for loop readings between lines of the supply (400 V).
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub line_to_line: bool,
     /// Its checks against fixed values, oldest first.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub checks: Vec<FixedCheck>,

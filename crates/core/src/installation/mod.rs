@@ -235,6 +235,13 @@ pub struct Board {
     /// asked yet.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub parallel_earth: Option<bool>,
+    /// Fault current that the assembly stands conditionally, behind the device it names, kA: what
+    /// its maker declares for a board whose devices are marked lower.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub conditional_ka: Option<Decimal>,
+    /// Surge protection at the board, as marked; empty: none.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub surge: String,
 }
 
 /// An overcurrent device.
@@ -380,6 +387,9 @@ pub struct Circuit {
     /// Temperature of the cable when it is read dead.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub cable_c: Option<Celsius>,
+    /// An arc fault detection device stands in its way.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub arc_detection: bool,
     /// Remarks for the schedule.
     #[serde(default)]
     pub remarks: String,

@@ -141,11 +141,15 @@ pub enum Carried {
     Outdoors,
     /// It hangs on something in a loft or cupboard: an amplifier, an alarm.
     Hidden,
+    /// A motor or machine with a frequency-controlled drive.
+    Drive,
+    /// A charging point for electric vehicles.
+    VehicleCharger,
 }
 
 impl Carried {
     /// In the order offered.
-    pub const ALL: [Self; 9] = [
+    pub const ALL: [Self; 11] = [
         Self::Lamp,
         Self::Neon,
         Self::Dimmer,
@@ -155,6 +159,8 @@ impl Carried {
         Self::Water,
         Self::Outdoors,
         Self::Hidden,
+        Self::Drive,
+        Self::VehicleCharger,
     ];
 
     /// Key in forms and files.
@@ -169,6 +175,8 @@ impl Carried {
             Self::Water => "water",
             Self::Outdoors => "outdoors",
             Self::Hidden => "hidden",
+            Self::Drive => "drive",
+            Self::VehicleCharger => "vehicle_charger",
         }
     }
 
@@ -184,11 +192,13 @@ impl Carried {
             Self::Water => "water in it",
             Self::Outdoors => "outdoors",
             Self::Hidden => "something in a loft or cupboard",
+            Self::Drive => "frequency-controlled drive",
+            Self::VehicleCharger => "vehicle charging point",
         }
     }
 
     /// It cannot reasonably come out: line and neutral are joined, to earth.
     pub const fn stays(self) -> bool {
-        matches!(self, Self::Dimmer | Self::Electronics)
+        matches!(self, Self::Dimmer | Self::Electronics | Self::Drive | Self::VehicleCharger)
     }
 }

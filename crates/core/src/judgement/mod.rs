@@ -21,7 +21,13 @@ use crate::standard::supply::EarthingSystem;
 use rust_decimal::{Decimal, dec};
 
 mod origin;
-pub use origin::{judge_origin, recorded_fault_current};
+pub use origin::judge_origin;
+
+/// How far two readings of one loop may lie apart, Ω: resolution and unsteady supply (common
+/// practice, no source).
+pub const LOOP_READING_WITHIN: Decimal = dec!(0.05);
+/// The same as a share of a high loop (common practice, no source).
+pub const LOOP_READING_SHARE: Decimal = dec!(0.05);
 
 /// Is the reading inside its limit?
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -83,6 +89,11 @@ impl Judgement {
             notes: Vec::new(),
             working: Vec::new(),
         }
+    }
+
+    /// Whether there is nothing to say of it.
+    pub fn is_quiet(&self) -> bool {
+        self.limit != Limit::Outside && self.plausibility != Plausibility::LookAgain
     }
 
     fn limit(&mut self, within: bool, working: impl FnOnce() -> [String; 4]) {
@@ -203,6 +214,7 @@ impl<'a> CircuitJudge<'a> {
                 Test::RingBoardCheck => self.board_check(&mut judgement, step, value),
                 Test::Insulation | Test::InsulationJoined => self.insulation(&mut judgement, step, value),
                 Test::Zs => self.zs(&mut judgement, step, value),
+                Test::LineNeutralLoop => self.neutral_loop(&mut judgement, step, value),
                 Test::RcdTrip { .. } => self.rcd(&mut judgement, step, value),
                 _ => outcome(&mut judgement, value, self.installation.edition.rules().polarity),
             },
@@ -335,7 +347,7 @@ impl<'a> CircuitJudge<'a> {
             return;
         };
         let (ze, said) = match self.known.ze.and_then(exact) {
-            Some(ze) => (ze, "Ze as read"),
+            Some(ze) => (ze, if self.known.ze_name == "Ze" { "Ze as read" } else { "Zdb" }),
             None => (exact(self.installation.supply.system.declared_ze().get()).unwrap_or_default(), "declared Ze"),
         };
         let room = maximum - ze;
@@ -404,8 +416,11 @@ impl<'a> CircuitJudge<'a> {
         };
         let ze = self.known.ze;
         if ze.and_then(exact).is_some_and(|ze| zs < ze) {
-            judgement
-                .look_again(format!("Zs below Ze {} Ω: not judged; one of the two is wrong", ze.unwrap_or_default()));
+            judgement.look_again(format!(
+                "Zs below {} {} Ω: not judged; one of the two is wrong",
+                self.known.ze_name,
+                ze.unwrap_or_default()
+            ));
             judgement.not_judged("limit", "a measured Zs below Ze is a finding, not a pass");
             return;
         }
@@ -427,6 +442,16 @@ impl<'a> CircuitJudge<'a> {
         }
         match self.known.band(&step.key) {
             Ok(band) => judgement.against(&band, approximate(zs), "Ω"),
+            Err(why) => judgement.not_judged("expected", why),
+        }
+    }
+
+    /// Line–neutral has no limit of its own; it should be what the copper gives.
+    fn neutral_loop(&self, judgement: &mut Judgement, step: &Step, value: &Value) {
+        let Some(ohm) = value.float() else { return };
+        judgement.not_judged("limit", "the standard sets no limit to the line–neutral loop of a circuit");
+        match self.known.band(&step.key) {
+            Ok(band) => judgement.against(&band, ohm, "Ω"),
             Err(why) => judgement.not_judged("expected", why),
         }
     }

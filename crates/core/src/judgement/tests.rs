@@ -1,9 +1,9 @@
 use super::*;
 use crate::bench::demo;
-use crate::conductor::Pair;
+use crate::chain::{recorded, ze};
 use crate::installation::Job;
 use crate::reading::Reading;
-use crate::sequence::{circuit_steps, origin_steps, ze_key};
+use crate::sequence::{circuit_steps, origin_steps};
 use crate::standard::EditionId;
 use uuid::Uuid;
 
@@ -151,9 +151,8 @@ fn the_origin() {
     assert_eq!(at("pfc-ln", "6.01").limit, Limit::Outside);
     // With Ze 0.17 Ω the line–earth current cannot be a fifth of 230 V / 0.17 Ω.
     assert_eq!(at("pfc-le", "0.25").plausibility, Plausibility::LookAgain);
-    assert_eq!(settled.float(&ze_key()), Some(0.17));
-    let (recorded, pair) = recorded_fault_current(&settled).unwrap();
-    assert_eq!((recorded, pair), (dec!(1.48), Pair::LINE_EARTH));
+    assert_eq!(ze(&job.installation, &settled), Some(dec!(0.17)));
+    assert_eq!(recorded(&job.installation, &settled), Some((dec!(1.48), "line–earth")));
 }
 
 /// Working as a person reads it: formula, numbers, result, source.

@@ -1,13 +1,13 @@
 //! The supply chain: origin, boards, ways, each way with how it stands.
 
 use super::{escape, shortened};
+use proof_core::chain::{recorded, ze};
 use proof_core::event::{BoardState, board_state};
 use proof_core::finding::{Finding, Severity, Where};
 use proof_core::installation::{Board, CircuitShape, Feed, Job};
-use proof_core::judgement::recorded_fault_current;
 use proof_core::reading::Settled;
 use proof_core::schedule::done_of;
-use proof_core::sequence::{circuit_steps, ze_key};
+use proof_core::sequence::circuit_steps;
 use std::fmt::Write;
 use uuid::Uuid;
 
@@ -114,8 +114,8 @@ pub fn drawing(job: &Job, findings: &[Finding]) -> String {
         svg,
         "<svg class=\"chain\" viewBox=\"0 0 {WIDTH} {height:.0}\" width=\"{WIDTH}\" height=\"{height:.0}\" role=\"group\" aria-label=\"Supply, boards and ways\">"
     );
-    let ze = settled.value(&ze_key()).map_or("not read".to_owned(), |value| format!("{} Ω", value.shown()));
-    let fault = recorded_fault_current(&settled).map_or("not read".to_owned(), |(ka, _)| format!("{ka} kA"));
+    let ze = ze(&job.installation, &settled).map_or("not read".to_owned(), |ohm| format!("{ohm} Ω"));
+    let fault = recorded(&job.installation, &settled).map_or("not read".to_owned(), |(ka, _)| format!("{ka} kA"));
     let _ = write!(
         svg,
         "<a href=\"/jobs/{}/origin\"><rect class=\"chain-origin\" x=\"6\" y=\"14\" width=\"134\" height=\"78\"/><text class=\"chain-name\" x=\"16\" y=\"38\">{}</text><text class=\"chain-note\" x=\"16\" y=\"58\">Ze {ze}</text><text class=\"chain-note\" x=\"16\" y=\"76\">fault {fault}</text></a>",

@@ -171,6 +171,8 @@ fn board_fields(board: &Board) -> Vec<(&'static str, String)> {
         ),
         ("switch", switch.kind.clone()),
         ("poles", switch.poles.map(|poles| poles.to_string()).unwrap_or_default()),
+        ("conditional", board.conditional_ka.map(|ka| ka.normalize().to_string()).unwrap_or_default()),
+        ("surge", board.surge.clone()),
         ("switch_a", switch.rating_a.map(|a| a.normalize().to_string()).unwrap_or_default()),
     ]
 }
@@ -207,6 +209,8 @@ pub async fn add(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handl
             main_switch: MainSwitch::default(),
             rcds: Vec::new(),
             parallel_earth: None,
+            conditional_ka: None,
+            surge: String::new(),
         });
         Ok(shared.store.save_description(&job, head.revision)?)
     })
@@ -227,6 +231,8 @@ pub async fn save(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpR
         board.system = EarthingSystem::from_name(f.get("system")).unwrap_or(board.system);
         board.lines = if f.is("lines", "three") { Lines::Three } else { Lines::Single };
         board.fed_by = f.get("fed").parse().map_or(Feed::Supply, |circuit| Feed::Circuit { circuit });
+        board.conditional_ka = f.decimal("conditional", "kiloamperes such as 16");
+        board.surge = f.line("surge", validity::LONGEST_LINE);
         let poles = f.decimal("poles", "a number of poles from 1 to 4");
         board.main_switch = MainSwitch {
             kind: f.line("switch", validity::LONGEST_LINE),

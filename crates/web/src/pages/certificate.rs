@@ -7,17 +7,28 @@ use crate::fields::Fields;
 use crate::frame::Frame;
 use crate::pages::review::{Group, grouped};
 use actix_web::http::StatusCode;
-use actix_web::web::{Data, Path};
+use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use jiff::Timestamp;
-use proof_core::certificate::{NotIssued, Role, Signature, digest, draw_up, next_inspection};
-use proof_core::finding::{Severity, nothing_blocks, review};
-use proof_core::installation::Person;
+use proof_core::certificate::{
+    Application, Form, NotIssued, Role, SIGNATURE_HEIGHT, SIGNATURE_WIDTH, Signature, draw_up, next_inspection, strokes,
+};
+use proof_core::finding::{Finding, review};
+use proof_core::installation::{Job, Nature, Person};
 use proof_core::validity::LONGEST_LINE;
 use proof_paper::certificate::{Copy, pdf as drawn_pdf};
-use proof_store::{CertificateRow, Status};
+use proof_paper::{calendar, sealed, table};
+use proof_store::{Asked, CertificateRow, Papers, Status};
 use uuid::Uuid;
+
+/// An issued certificate in the list.
+pub struct Row {
+    pub row: CertificateRow,
+    pub day: String,
+    pub code: String,
+    pub papers: bool,
+}
 
 #[derive(Template)]
 #[template(path = "certificate.html")]
@@ -27,12 +38,32 @@ struct CertificatePage {
     people: Vec<Person>,
     f: Fields,
     groups: Vec<Group>,
-    remarks: usize,
+    judged: usize,
+    left_out: Vec<String>,
     clear: bool,
-    issued: Vec<(CertificateRow, String)>,
+    issued: Vec<Row>,
+    stands: Option<String>,
     roles: [Role; 3],
     problem: String,
     next_inspection: String,
+    forms: Vec<(String, String)>,
+    key: Option<String>,
+    pad: (u16, u16),
+}
+
+/// The form that is asked for: `installation`, or the circuit of minor works.
+fn form_of(text: &str) -> Form {
+    text.parse().map_or(Form::Installation, |circuit| Form::MinorWorks { circuit })
+}
+
+fn forms(job: &Job) -> Vec<(String, String)> {
+    let mut forms = vec![("installation".to_owned(), "Electrical installation certificate".to_owned())];
+    if job.installation.nature != Nature::New {
+        forms.extend(job.installation.circuits.iter().map(|circuit| {
+            (circuit.id.to_string(), format!("Minor works certificate: way {} {}", circuit.way, circuit.description))
+        }));
+    }
+    forms
 }
 
 async fn drawn(
@@ -43,13 +74,22 @@ async fn drawn(
     problem: String,
     status: StatusCode,
 ) -> Handled {
-    let (job, issued) = blocking(move || Ok((shared.store.job(id)?, shared.store.certificates(id)?))).await?;
+    let (job, issued, papers, key) = blocking(move || {
+        let issued = shared.store.certificates(id)?;
+        let mut papers = Vec::new();
+        for row in &issued {
+            papers.push(shared.store.papers(&row.number)?.is_some());
+        }
+        Ok((shared.store.job(id)?, issued, papers, shared.store.firm_key()?))
+    })
+    .await?;
     let job = &job.job;
-    let findings = review(job.into());
-    let clear = nothing_blocks(&findings);
+    let form = form_of(f.get("form"));
+    let findings: Vec<Finding> =
+        review(job.into()).into_iter().filter(|finding| form.waits_for(job, finding)).collect();
+    let clear = findings.iter().all(|finding| !finding.blocks());
     let problem =
         if problem.is_empty() || clear { problem } else { "Not issued: what stands below blocks it.".to_owned() };
-    let remarks = findings.iter().filter(|finding| finding.severity == Severity::Odd).count();
     if f.get("name_design").is_empty() {
         let position = job
             .people
@@ -63,15 +103,30 @@ async fn drawn(
         }
     }
     let next = next_inspection(job, Timestamp::now());
+    let stands = issued.iter().find(|row| row.status == Status::Issued).map(|row| row.number.clone());
     let page = CertificatePage {
         frame: framed("Certificate", "certificate", job, &job.events),
+        judged: findings.iter().filter(|finding| finding.judged.is_some()).count(),
+        left_out: proof_core::certificate::left_out(job, form),
         groups: grouped(id, findings),
-        remarks,
         clear,
-        issued: issued.into_iter().map(|row| (row.clone(), crate::frame::day(&row.issued_at))).collect(),
+        stands,
+        issued: issued
+            .into_iter()
+            .zip(papers)
+            .map(|(row, papers)| Row {
+                day: crate::frame::day(&row.issued_at),
+                code: proof_core::seal::short_code(&row.digest),
+                row,
+                papers,
+            })
+            .collect(),
         roles: Role::ALL,
         problem,
         next_inspection: next.strftime("%-d %B %Y").to_string(),
+        forms: forms(job),
+        key: key.map(|key| key.public().fingerprint()),
+        pad: (SIGNATURE_WIDTH, SIGNATURE_HEIGHT),
         f,
         job: job.id,
         people: job.people.clone(),
@@ -79,14 +134,21 @@ async fn drawn(
     page_with(status, &page)
 }
 
-pub async fn show(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest) -> Handled {
-    let writer = remembered(&request, "writer");
-    drawn(shared, path.into_inner(), Fields::default(), writer, String::new(), StatusCode::OK).await
+/// Which form the page is asked for.
+#[derive(serde::Deserialize, Default)]
+pub struct Which {
+    form: Option<String>,
 }
 
-pub async fn issue(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handled {
-    let id = path.into_inner();
-    let now = Timestamp::now();
+pub async fn show(shared: Data<Shared>, path: Path<Uuid>, query: Query<Which>, request: HttpRequest) -> Handled {
+    let writer = remembered(&request, "writer");
+    let mut f = Fields::default();
+    f.put("form", query.into_inner().form.unwrap_or_default());
+    drawn(shared, path.into_inner(), f, writer, String::new(), StatusCode::OK).await
+}
+
+/// The signatures of a form, with what is wrong with them.
+fn signatures(f: &mut Fields, now: Timestamp) -> Vec<Signature> {
     let mut signatures = Vec::new();
     for role in Role::ALL {
         let name = f.line(&format!("name_{}", role.key()), LONGEST_LINE);
@@ -97,29 +159,50 @@ pub async fn issue(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Han
         if position.is_empty() {
             f.wrong(&format!("position_{}", role.key()), "Give the position.");
         }
-        signatures.push(Signature { role, name, position, at: now });
+        let field = format!("drawn_{}", role.key());
+        let drawn = match strokes(f.get(&field)) {
+            Ok(drawn) => drawn,
+            Err(problem) => {
+                f.wrong(&format!("name_{}", role.key()), problem);
+                Vec::new()
+            }
+        };
+        signatures.push(Signature { role, name, position, at: now, drawn });
     }
+    signatures
+}
+
+pub async fn issue(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handled {
+    let id = path.into_inner();
+    let now = Timestamp::now();
+    let signatures = signatures(&mut f, now);
     if !f.ticked("confirm") {
         f.wrong("confirm", "Tick that you have seen the draft.");
     }
+    let because = f.line("because", LONGEST_LINE);
     if f.any_wrong() {
-        return drawn(
-            shared,
-            id,
-            f,
-            String::new(),
-            "Not issued: see what is marked.".into(),
-            StatusCode::UNPROCESSABLE_ENTITY,
-        )
-        .await;
+        let problem = "Not issued: see what is marked.".into();
+        return drawn(shared, id, f, String::new(), problem, StatusCode::UNPROCESSABLE_ENTITY).await;
     }
     let store = shared.store.clone();
-    match blocking(move || Ok(store.issue_certificate(id, signatures, now)?)).await? {
-        Ok(_) => Ok(go(&format!("/jobs/{id}/certificate#issued"))),
-        Err(NotIssued::Unwritable(why)) => Err(WebError::Inside(why)),
-        Err(why @ (NotIssued::Blocked(_) | NotIssued::Unsigned(_))) => {
+    let asked = Asked { form: form_of(f.get("form")), signatures, because };
+    let done = blocking(move || {
+        Ok(store.issue_certificate(id, asked, now, |certificate, issued, key| {
+            let made = sealed::papers(certificate, issued, key).map_err(|error| error.to_string())?;
+            Ok(Papers { seal: made.seal, pdf: made.pdf, job_file: made.job_file })
+        })?)
+    });
+    match done.await {
+        Ok(Ok(_)) => Ok(go(&format!("/jobs/{id}/certificate#issued"))),
+        Ok(Err(NotIssued::Unwritable(why))) => Err(WebError::Inside(why)),
+        Ok(Err(why)) => drawn(shared, id, f, String::new(), format!("Not issued: {why}."), StatusCode::CONFLICT).await,
+        Err(WebError::Clash(why)) => {
+            if why.contains("replaced") {
+                f.wrong("because", "Say why the one that stands is replaced.");
+            }
             drawn(shared, id, f, String::new(), format!("Not issued: {why}."), StatusCode::CONFLICT).await
         }
+        Err(other) => Err(other),
     }
 }
 
@@ -132,44 +215,61 @@ fn file(bytes: Vec<u8>, kind: &str, name: &str, inline: bool) -> HttpResponse {
         .body(bytes)
 }
 
-pub async fn draft(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
+pub async fn draft(shared: Data<Shared>, path: Path<Uuid>, query: Query<Which>) -> Handled {
     let id = path.into_inner();
+    let form = form_of(query.form.as_deref().unwrap_or_default());
     let bytes = blocking(move || {
         let job = shared.store.job(id)?;
-        let job = &job.job;
-        let certificate = draw_up(job, &job.reference, None, Vec::new(), Timestamp::now());
+        let certificate = draw_up(&job.job, Application::draft(&job.job, form, Timestamp::now()));
         drawn_pdf(&certificate, Copy::Draft).map_err(|error| WebError::Inside(error.to_string()))
     })
     .await?;
     Ok(file(bytes, "application/pdf", "draft.pdf", true))
 }
 
-pub async fn pdf(shared: Data<Shared>, path: Path<(Uuid, String)>) -> Handled {
-    let (id, number) = path.into_inner();
-    let name = format!("{number}.pdf");
+/// A file that belongs to an issued certificate.
+pub async fn paper(shared: Data<Shared>, path: Path<(Uuid, String, String)>) -> Handled {
+    let (id, number, kind) = path.into_inner();
+    let name = number.clone();
+    let wanted = kind.clone();
     let bytes = blocking(move || {
         let (bytes, certificate, _) = shared.store.certificate(&number)?;
         if certificate.job.id != id {
             return Err(WebError::NotFound("This job has no such certificate.".into()));
         }
-        drawn_pdf(&certificate, Copy::Issued(&digest(&bytes))).map_err(|error| WebError::Inside(error.to_string()))
-    })
-    .await?;
-    Ok(file(bytes, "application/pdf", &name, false))
-}
-
-pub async fn json(shared: Data<Shared>, path: Path<(Uuid, String)>) -> Handled {
-    let (id, number) = path.into_inner();
-    let name = format!("{number}.json");
-    let bytes = blocking(move || {
-        let (bytes, certificate, _) = shared.store.certificate(&number)?;
-        if certificate.job.id != id {
-            return Err(WebError::NotFound("This job has no such certificate.".into()));
+        let none =
+            || WebError::NotFound(format!("Certificate {number} was issued before its papers were kept: its JSON is."));
+        let inside = |error: &dyn std::fmt::Display| WebError::Inside(error.to_string());
+        let installation = &certificate.job.installation;
+        match wanted.as_str() {
+            "pdf" => Ok(shared.store.papers(&number)?.ok_or_else(none)?.pdf),
+            "job" => Ok(shared.store.papers(&number)?.ok_or_else(none)?.job_file),
+            "json" => Ok(bytes),
+            "csv" => table::results_csv(installation, &certificate.results).map_err(|error| inside(&error)),
+            "xlsx" => table::workbook(installation, &certificate.results).map_err(|error| inside(&error)),
+            "ics" => Ok(calendar::next_inspection(&calendar::Due {
+                number: &certificate.number,
+                on: certificate.next_inspection,
+                site: &installation.site.address,
+                firm: &certificate.job.firm.name,
+                issued_at: certificate.issued_at,
+            })
+            .into_bytes()),
+            other => Err(WebError::NotFound(format!(
+                "A certificate has no file “{other}”: pdf, job, json, csv, xlsx or ics."
+            ))),
         }
-        Ok(bytes)
     })
     .await?;
-    Ok(file(bytes, "application/json", &name, false))
+    let (media, ending) = match kind.as_str() {
+        "pdf" => ("application/pdf", "pdf"),
+        "job" => ("application/json", "job.json"),
+        "csv" => ("text/csv; charset=utf-8", "csv"),
+        "xlsx" => ("application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "xlsx"),
+        "ics" => ("text/calendar; charset=utf-8", "ics"),
+        _ => ("application/json", "json"),
+    };
+    Ok(file(bytes, media, &format!("{name}.{ending}"), false))
 }
 
 /// What replaced a certificate, in words.

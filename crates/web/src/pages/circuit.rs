@@ -17,13 +17,13 @@ use proof_core::diagnosis::{Kind, diagnose};
 use proof_core::event::{Event, EventKind};
 use proof_core::hook_up::leads;
 use proof_core::house_rules::LeadCompensation;
-use proof_core::installation::{Circuit, CircuitShape, Feed, Job};
+use proof_core::installation::{Circuit, CircuitShape, Job};
 use proof_core::judgement::CircuitJudge;
 use proof_core::network::description::Core;
 use proof_core::reading::{PointId, Reading, Settled};
 use proof_core::run::LeadState;
 use proof_core::schedule::{ResultRow, is_done, result_row, stands_in};
-use proof_core::sequence::{Stage, circuit_steps};
+use proof_core::sequence::{Stage, circuit_steps, proposed_place};
 use proof_core::validity::LONGEST_LINE;
 use serde::Deserialize;
 use uuid::Uuid;
@@ -42,20 +42,14 @@ pub struct Loaded {
     pub readings: Vec<Reading>,
 }
 
-/// The circuit that feeds a circuit's board, if one does.
-fn feeder(job: &Job, circuit: &Circuit) -> Option<Uuid> {
-    match job.installation.board(circuit.board)?.fed_by {
-        Feed::Circuit { circuit } => Some(circuit),
-        Feed::Supply => None,
-    }
-}
-
 async fn load(shared: &Data<Shared>, job: Uuid, circuit: Uuid) -> Result<Loaded, WebError> {
     let store = shared.store.clone();
     blocking(move || {
         let job = store.head(job)?.job;
-        let feeder = feeder(&job, find_circuit(&job, circuit)?);
-        let readings = store.readings_for(job.id, Some(circuit), feeder)?;
+        let board = find_circuit(&job, circuit)?.board;
+        let mut circuits = proof_core::chain::feeders(&job.installation, board);
+        circuits.push(circuit);
+        let readings = store.readings_for(job.id, &circuits)?;
         let events = store.events(job.id)?;
         Ok(Loaded { job, events, readings })
     })
@@ -256,6 +250,7 @@ fn work(loaded: &Loaded, circuit: &Circuit, request: &HttpRequest, asked: &Asked
         band: Box::new(|step| judge.known.band(&step.key)),
         stands_in: Box::new(|step| stands_in(&loaded.job.installation, circuit, &settled, step)),
         leads: Box::new(|step| leads_said(&loaded.job.installation, step)),
+        proposed: Box::new(|step| proposed_place(circuit, &settled, step)),
         nulled: Box::new(|step| state.serves(LeadCompensation::Hold, leads(&loaded.job.installation, step))),
         base: format!("/jobs/{}/circuits/{}", loaded.job.id, circuit.id),
         ring: circuit.shape == CircuitShape::Ring,
@@ -425,7 +420,7 @@ pub async fn cables(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fields) -
     let one = f.is("cables", "one");
     blocking(move || {
         let head = shared.store.head(job_id)?;
-        let readings = shared.store.readings_for(job_id, Some(circuit_id), None)?;
+        let readings = shared.store.readings_for(job_id, &[circuit_id])?;
         let events = shared.store.events(job_id)?;
         let mut job = head.job;
         let circuit = find_circuit(&job, circuit_id)?.clone();

@@ -17,7 +17,7 @@ use proof_core::quantity::{Metres, SquareMillimetres};
 use proof_core::reading::PointId;
 use proof_core::standard::capacity::ReferenceMethod;
 use proof_core::standard::devices::{DeviceStandard, TripType};
-use proof_core::standard::rcd::RcdKind;
+use proof_core::standard::rcd::{RcdKind, RcdType};
 use proof_core::validity;
 use rust_decimal::Decimal;
 use uuid::Uuid;
@@ -70,6 +70,7 @@ fn filled(circuit: &Circuit) -> Fields {
         ("order", if circuit.order_known { "yes" } else { "no" }.to_owned()),
         ("wiring", if circuit.wiring == Wiring::Existing { "existing" } else { "new" }.to_owned()),
         ("cable_c", text(circuit.cable_c.map(proof_core::quantity::Celsius::get))),
+        ("arc", if circuit.arc_detection { "yes" } else { "no" }.to_owned()),
         ("remarks", circuit.remarks.clone()),
     ]);
     for (row, point) in circuit.points.iter().enumerate() {
@@ -176,7 +177,19 @@ fn taken(f: &mut Fields, before: &Circuit) -> Circuit {
         order_known: f.is("order", "yes"),
         wiring: if f.is("wiring", "existing") { Wiring::Existing } else { Wiring::New },
         cable_c: f.quantity("cable_c", "degrees Celsius such as 12"),
+        arc_detection: f.is("arc", "yes"),
         remarks: f.line("remarks", validity::LONGEST_TEXT),
+    }
+}
+
+const RCD_TYPES: [RcdType; 4] = [RcdType::AC, RcdType::A, RcdType::F, RcdType::B];
+
+const fn rcd_type(one: RcdType) -> &'static str {
+    match one {
+        RcdType::AC => "AC",
+        RcdType::A => "A",
+        RcdType::F => "F",
+        RcdType::B => "B",
     }
 }
 
@@ -196,7 +209,7 @@ fn new_rcd(f: &mut Fields, job: &mut Job, circuit: &mut Circuit) {
         label: if label.is_empty() { format!("RCD {idn_ma} mA") } else { label },
         idn_ma,
         kind: RcdKind::from_name(f.get("rcd_kind")).unwrap_or_default(),
-        detects: proof_core::standard::rcd::RcdType::A,
+        detects: by_key(&RCD_TYPES, f.get("rcd_type"), rcd_type).unwrap_or_default(),
     };
     circuit.rcd = Some(rcd.id);
     if let Some(board) = job.installation.boards.iter_mut().find(|board| board.id == circuit.board) {

@@ -27,7 +27,8 @@ pub async fn form() -> Handled {
     page(&drawn(String::new()))
 }
 
-async fn uploaded(mut parts: Multipart) -> Result<Vec<u8>, String> {
+/// The file of an upload.
+pub async fn uploaded(mut parts: Multipart) -> Result<Vec<u8>, String> {
     while let Some(part) = parts.next().await {
         let mut part = part.map_err(|error| format!("The upload could not be read: {error}."))?;
         if part.name() != Some("file") {

@@ -151,8 +151,16 @@ pub async fn record(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: Htt
     let now = Timestamp::now();
     let pairs = u8::try_from(shown.len()).unwrap_or(u8::MAX);
     let log = [
-        Event::new(&by, now, EventKind::Isolated { board: board_id, lock: lock.clone(), paperwork }),
-        Event::new(&by, now, EventKind::ProvedDead { board: board_id, pairs, shown, indicator: indicator.clone() }),
+        Event::new(
+            &by,
+            now,
+            EventKind::Isolated { board: board_id, circuits: Vec::new(), lock: lock.clone(), paperwork },
+        ),
+        Event::new(
+            &by,
+            now,
+            EventKind::ProvedDead { board: board_id, circuits: Vec::new(), pairs, shown, indicator: indicator.clone() },
+        ),
     ];
     blocking(move || Ok::<_, WebError>(shared.store.append_events(job, &log)?)).await?;
     let mut response = go(&own_sheet(job, board_id, &then));

@@ -89,6 +89,8 @@ fn described(f: &mut Fields) -> Option<Job> {
     } else {
         vec![Board {
             parallel_earth: None,
+            conditional_ka: None,
+            surge: String::new(),
             id: Uuid::new_v4(),
             name: board,
             location: String::new(),

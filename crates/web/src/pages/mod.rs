@@ -4,11 +4,13 @@ mod board;
 mod certificate;
 mod circuit;
 mod circuit_form;
+mod energise;
 mod import;
 mod inspection;
 mod isolate;
 mod job;
 mod jobs;
+mod keys;
 mod origin;
 mod particulars;
 pub mod readings;
@@ -16,6 +18,8 @@ mod registers;
 mod review;
 mod run;
 mod state;
+mod verify;
+mod ze;
 
 use crate::Shared;
 use crate::assets;
@@ -45,6 +49,12 @@ pub fn routes(config: &mut web::ServiceConfig) {
         .route("/firm/instruments/{instrument}", web::get().to(registers::instrument))
         .route("/firm/instruments/{instrument}", web::post().to(registers::change_instrument))
         .route("/firm/instruments/{instrument}/checks", web::post().to(registers::add_check))
+        .route("/firm/key", web::get().to(keys::show))
+        .route("/firm/key", web::post().to(keys::put))
+        .route("/firm/key/export", web::post().to(keys::export))
+        .route("/firm/key/FIRM.pub", web::get().to(keys::public))
+        .route("/verify", web::get().to(verify::show))
+        .route("/verify", web::post().to(verify::receive))
         .route("/look", web::post().to(registers::look))
         .route("/look.css", web::get().to(registers::look_sheet))
         .service(
@@ -57,7 +67,11 @@ pub fn routes(config: &mut web::ServiceConfig) {
                 .route("/boards/{board}", web::get().to(board::show))
                 .route("/boards/{board}", web::post().to(board::save))
                 .route("/boards/{board}/circuits", web::post().to(board::add_circuit))
-                .route("/boards/{board}/state", web::post().to(state::record))
+                .route("/boards/{board}/energise", web::get().to(energise::show))
+                .route("/boards/{board}/energise", web::post().to(energise::record))
+                .route("/boards/{board}/tests", web::get().to(origin::show_board))
+                .route("/boards/{board}/tests/readings", web::post().to(origin::enter_board))
+                .route("/boards/{board}/tests/strike", web::post().to(origin::strike_board))
                 .route("/boards/{board}/isolate", web::get().to(isolate::show))
                 .route("/boards/{board}/isolate", web::post().to(isolate::record))
                 .route("/boards/{board}/put-back", web::post().to(state::put_back))
@@ -79,14 +93,17 @@ pub fn routes(config: &mut web::ServiceConfig) {
                 .route("/origin", web::get().to(origin::show))
                 .route("/origin/readings", web::post().to(origin::enter))
                 .route("/origin/strike", web::post().to(origin::strike))
+                .route("/origin/ze", web::get().to(ze::show))
+                .route("/origin/ze", web::post().to(ze::file))
+                .route("/origin/expose", web::post().to(ze::expose))
                 .route("/inspection", web::get().to(inspection::show))
                 .route("/inspection", web::post().to(inspection::save))
                 .route("/review", web::get().to(review::show))
+                .route("/review/judge", web::post().to(review::judge))
                 .route("/certificate", web::get().to(certificate::show))
                 .route("/certificate", web::post().to(certificate::issue))
                 .route("/certificate/draft.pdf", web::get().to(certificate::draft))
-                .route("/certificates/{number}/pdf", web::get().to(certificate::pdf))
-                .route("/certificates/{number}/json", web::get().to(certificate::json)),
+                .route("/certificates/{number}/{kind}", web::get().to(certificate::paper)),
         )
         .default_service(web::to(nothing_here));
 }

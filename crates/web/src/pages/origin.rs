@@ -1,8 +1,10 @@
-//! The origin: bonds dead; supply polarity, Ze and fault current live.
+//! The origin: bonds dead; supply polarity, Ze and fault current live. And a board as a whole: phase
+//! sequence, functional tests, labels.
 
 use super::circuit::{set_cookies, strike_out};
 use super::readings::{Asked, Bench, Sheet, Site, Taken, leads_said, next_open, remember_entry, take};
-use super::{blocking, framed, is_partial};
+use super::ze::not_ze;
+use super::{blocking, find_board, framed, is_partial};
 use crate::Shared;
 use crate::error::{Handled, WebError, go};
 use crate::fields::Fields;
@@ -11,16 +13,17 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
+use proof_core::chain::{fault_level, recorded};
 use proof_core::entry::Field;
 use proof_core::event::Event;
 use proof_core::expectation::{Band, bond_band, earthing_band};
 use proof_core::hook_up::leads;
 use proof_core::house_rules::LeadCompensation;
 use proof_core::installation::Job;
-use proof_core::judgement::{judge_origin, recorded_fault_current};
-use proof_core::reading::{Reading, Settled, Subject, Test};
+use proof_core::judgement::judge_origin;
+use proof_core::reading::{Reading, Settled, Subject, Test, Value};
 use proof_core::run::LeadState;
-use proof_core::sequence::{Step, origin_steps};
+use proof_core::sequence::{Step, board_steps, labels_wanted, origin_done, origin_steps};
 use proof_core::standard::Source;
 use serde::Deserialize;
 use uuid::Uuid;
@@ -44,17 +47,46 @@ struct Work {
 #[template(path = "origin.html")]
 struct OriginPage {
     frame: Frame,
+    heading: String,
     system: &'static str,
     declared: f64,
     work: String,
     board: Option<Uuid>,
+    of_board: bool,
+    labels: Vec<String>,
+    levels: Vec<(String, String)>,
+}
+
+/// What the readings are of: the supply, or a board as a whole.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Of {
+    Supply,
+    Board(Uuid),
+}
+
+impl Of {
+    fn base(self, job: Uuid) -> String {
+        match self {
+            Self::Supply => format!("/jobs/{job}/origin"),
+            Self::Board(board) => format!("/jobs/{job}/boards/{board}/tests"),
+        }
+    }
+
+    fn steps(self, job: &Job) -> Vec<Step> {
+        match self {
+            Self::Supply => origin_steps(&job.installation),
+            Self::Board(board) => {
+                job.installation.board(board).map(|board| board_steps(&job.installation, board)).unwrap_or_default()
+            }
+        }
+    }
 }
 
 type Loaded = (Job, Vec<Event>, Vec<Reading>);
 
 async fn load(shared: &Data<Shared>, job: Uuid) -> Result<Loaded, WebError> {
     let store = shared.store.clone();
-    blocking(move || Ok((store.head(job)?.job, store.events(job)?, store.readings_for(job, None, None)?))).await
+    blocking(move || Ok((store.head(job)?.job, store.events(job)?, store.job(job)?.job.readings.clone()))).await
 }
 
 pub fn band(job: &Job, step: &Step) -> Result<Band, &'static str> {
@@ -83,39 +115,71 @@ pub fn band(job: &Job, step: &Step) -> Result<Band, &'static str> {
     }
 }
 
-fn respond(loaded: &Loaded, request: &HttpRequest, asked: &Asked, status: StatusCode) -> Handled {
+fn respond(loaded: &Loaded, of: Of, request: &HttpRequest, asked: &Asked, status: StatusCode) -> Handled {
     let (job, events, readings) = loaded;
+    let installation = &job.installation;
     let settled = Settled::new(readings, events);
     let state = LeadState::of(events, readings);
     let bench = Bench {
-        steps: origin_steps(&job.installation),
+        steps: of.steps(job),
         settled: &settled,
-        judge: Box::new(|step, value| judge_origin(&job.installation, &settled, step, value)),
+        judge: Box::new(|step, value| judge_origin(installation, &settled, step, value)),
         band: Box::new(|step| band(job, step)),
-        stands_in: Box::new(|_| None),
-        leads: Box::new(|step| leads_said(&job.installation, step)),
-        nulled: Box::new(|step| state.serves(LeadCompensation::Hold, leads(&job.installation, step))),
-        base: format!("/jobs/{}/origin", job.id),
+        stands_in: Box::new(|step| {
+            let given = settled.of(&step.key).is_none() && origin_done(&settled, step);
+            given.then(|| if step.key.test == Test::Ze { "by Ra" } else { "by its loop" }.to_owned())
+        }),
+        leads: Box::new(|step| leads_said(installation, step)),
+        proposed: Box::new(|_| None),
+        nulled: Box::new(|step| state.serves(LeadCompensation::Hold, leads(installation, step))),
+        base: of.base(job.id),
         ring: false,
-        of_what: "this supply",
+        of_what: if of == Of::Supply { "this supply" } else { "this board" },
+    };
+    let level = |board: Uuid| fault_level(installation, &settled, board);
+    let fault = match of {
+        Of::Supply => recorded(installation, &settled).map(|(ka, kind)| format!("{ka} kA, {kind}")),
+        Of::Board(board) => level(board).map(|level| format!("{} kA at this board: {}", level.ka, level.how)),
     };
     let work = Work {
         sheet: bench.sheet(job, request, asked),
-        fault: recorded_fault_current(&settled).map(|(ka, pair)| format!("{ka} kA, {pair}")),
-        no_bonds: job.installation.supply.bonds.is_empty(),
+        fault,
+        no_bonds: of == Of::Supply && installation.supply.bonds.is_empty(),
         job: job.id,
     }
     .render()?;
     let body = if is_partial(request) {
         work + &framed("", "origin", job, events).bands_beside()
     } else {
-        let system = job.installation.supply.system;
+        let system = installation.supply.system;
+        let board = match of {
+            Of::Supply => installation.boards.first(),
+            Of::Board(board) => installation.board(board),
+        };
+        let heading = match of {
+            Of::Supply => "Origin".to_owned(),
+            Of::Board(_) => format!("{}: the board as a whole", board.map_or("", |board| board.name.as_str())),
+        };
+        let levels = installation
+            .boards
+            .iter()
+            .filter(|_| of == Of::Supply && installation.boards.len() > 1)
+            .filter_map(|board| Some((board.name.clone(), level(board.id)?)))
+            .map(|(name, level)| (name, format!("{} kA, {}", level.ka, level.how)))
+            .collect();
         OriginPage {
-            frame: framed("Origin", "origin", job, events),
+            frame: framed(&heading, "origin", job, events),
+            heading,
             system: system.name(),
             declared: system.declared_ze().get(),
             work,
-            board: job.installation.boards.first().map(|board| board.id),
+            board: board.map(|board| board.id),
+            of_board: of != Of::Supply,
+            labels: board
+                .filter(|_| of != Of::Supply)
+                .map(|board| labels_wanted(installation, board))
+                .unwrap_or_default(),
+            levels,
         }
         .render()?
     };
@@ -125,23 +189,63 @@ fn respond(loaded: &Loaded, request: &HttpRequest, asked: &Asked, status: Status
         .body(body))
 }
 
-pub async fn show(shared: Data<Shared>, path: Path<Uuid>, query: Query<Wanted>, request: HttpRequest) -> Handled {
-    let loaded = load(&shared, path.into_inner()).await?;
-    let Wanted { at, last, .. } = query.into_inner();
-    respond(&loaded, &request, &Asked { at, last, ..Asked::default() }, StatusCode::OK)
+async fn shown(shared: Data<Shared>, job: Uuid, of: Of, query: Wanted, request: HttpRequest) -> Handled {
+    let loaded = load(&shared, job).await?;
+    if let Of::Board(board) = of {
+        find_board(&loaded.0, board)?;
+    }
+    let Wanted { at, last, .. } = query;
+    respond(&loaded, of, &request, &Asked { at, last, ..Asked::default() }, StatusCode::OK)
 }
 
-pub async fn enter(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, f: Fields) -> Handled {
-    let id = path.into_inner();
+pub async fn show(shared: Data<Shared>, path: Path<Uuid>, query: Query<Wanted>, request: HttpRequest) -> Handled {
+    shown(shared, path.into_inner(), Of::Supply, query.into_inner(), request).await
+}
+
+pub async fn show_board(
+    shared: Data<Shared>,
+    path: Path<(Uuid, Uuid)>,
+    query: Query<Wanted>,
+    request: HttpRequest,
+) -> Handled {
+    let (job, board) = path.into_inner();
+    shown(shared, job, Of::Board(board), query.into_inner(), request).await
+}
+
+/// Why a figure that is typed here as Ze is not taken: Ze on site is filed with the word that the
+/// earth is back on; from paper it wants the word that the earth was off.
+fn ze_refused(loaded: &Loaded, f: &Fields, step: &Step) -> Option<String> {
+    if step.key.test != Test::Ze {
+        return None;
+    }
+    if !f.ticked("paper") {
+        return Some(format!(
+            "Ze is read with the earthing conductor off and filed when it is back on: use the page Ze (/jobs/{}/origin/ze). What you typed is kept.",
+            loaded.0.id
+        ));
+    }
+    let settled = Settled::new(&loaded.2, &loaded.1);
+    let value = proof_core::entry::parse(f.get("typed"), step.field, rust_decimal::dec!(999)).ok();
+    let ohm = value.as_ref().and_then(Value::number)?;
+    not_ze(&loaded.0, &settled, step, ohm).map(|why| format!("{why}."))
+}
+
+async fn entered(shared: Data<Shared>, id: Uuid, of: Of, request: HttpRequest, f: Fields) -> Handled {
     let mut loaded = load(&shared, id).await?;
-    let steps = origin_steps(&loaded.0.installation);
+    if let Of::Board(board) = of {
+        find_board(&loaded.0, board)?;
+    }
+    let steps = of.steps(&loaded.0);
     let slug = f.get("step").to_owned();
     let step = steps.iter().find(|step| step.slug == slug);
-    let step = step.ok_or_else(|| WebError::Bad(format!("“{slug}” is no step at the origin: load the page again.")))?;
+    let step = step.ok_or_else(|| WebError::Bad(format!("“{slug}” is no step here: load the page again.")))?;
     let again = |loaded: &Loaded, error: String, status| {
         let asked = Asked { at: Some(slug.clone()), given_back: Some(f.clone()), error, ..Asked::default() };
-        respond(loaded, &request, &asked, status)
+        respond(loaded, of, &request, &asked, status)
     };
+    if let Some(why) = ze_refused(&loaded, &f, step) {
+        return again(&loaded, why, StatusCode::CONFLICT);
+    }
     let site = Site { job: &loaded.0, events: &loaded.1, readings: &loaded.2 };
     match take(&shared, site, &f, step).await? {
         Taken::Stored(reading, log) => {
@@ -151,12 +255,13 @@ pub async fn enter(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest,
         Taken::GivenBack(error, status) => return again(&loaded, error, status),
     }
     let settled = Settled::new(&loaded.2, &loaded.1);
-    let next = next_open(&steps, |step| settled.of(&step.key).is_some(), &slug);
+    let wants = |step: &Step| settled.of(&step.key).is_some() || origin_done(&settled, step);
+    let next = next_open(&steps, wants, &slug);
     drop(settled);
-    let to = format!("/jobs/{id}/origin?at={}&last={slug}", next.as_deref().unwrap_or(&slug));
+    let to = format!("{}?at={}&last={slug}", of.base(id), next.as_deref().unwrap_or(&slug));
     let mut response = if is_partial(&request) {
         let asked = Asked { at: next.or(Some(slug.clone())), last: Some(slug.clone()), ..Asked::default() };
-        respond(&loaded, &request, &asked, StatusCode::OK)?
+        respond(&loaded, of, &request, &asked, StatusCode::OK)?
     } else {
         go(&to)
     };
@@ -164,8 +269,25 @@ pub async fn enter(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest,
     Ok(response)
 }
 
-pub async fn strike(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, f: Fields) -> Handled {
-    let id = path.into_inner();
+pub async fn enter(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, f: Fields) -> Handled {
+    entered(shared, path.into_inner(), Of::Supply, request, f).await
+}
+
+pub async fn enter_board(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, f: Fields) -> Handled {
+    let (job, board) = path.into_inner();
+    entered(shared, job, Of::Board(board), request, f).await
+}
+
+async fn struck(shared: Data<Shared>, id: Uuid, of: Of, request: HttpRequest, f: Fields) -> Handled {
     let at: String = f.get("step").chars().filter(|c| c.is_ascii_alphanumeric() || *c == '-').take(80).collect();
-    strike_out(shared, id, &request, &f, format!("/jobs/{id}/origin?at={at}")).await
+    strike_out(shared, id, &request, &f, format!("{}?at={at}", of.base(id))).await
+}
+
+pub async fn strike(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, f: Fields) -> Handled {
+    struck(shared, path.into_inner(), Of::Supply, request, f).await
+}
+
+pub async fn strike_board(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, f: Fields) -> Handled {
+    let (job, board) = path.into_inner();
+    struck(shared, job, Of::Board(board), request, f).await
 }

@@ -212,7 +212,7 @@ pub async fn save(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Hand
     let id = path.into_inner();
     let store = shared.store.clone();
     let (head, events, readings) =
-        blocking(move || Ok((store.head(id)?, store.events(id)?, store.readings_for(id, None, None)?))).await?;
+        blocking(move || Ok((store.head(id)?, store.events(id)?, store.readings_for(id, &[])?))).await?;
     let revision = f.get("revision").parse().unwrap_or(head.revision);
     let mut job = head.job.clone();
     taken(&mut f, &mut job);

@@ -10,15 +10,18 @@ use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::Data;
 use jiff::Timestamp;
+use proof_core::conductor::{Conductor, Pair};
 use proof_core::disturbance::{Disturbance, changes};
 use proof_core::entry::{Field, parse};
-use proof_core::event::{BoardState, Event, EventKind, board_state, open_items};
+use proof_core::event::{Event, EventKind, open_items};
 use proof_core::expectation::Band;
+use proof_core::finding::Reviewed;
+use proof_core::gate::may_read;
 use proof_core::hook_up::leads;
 use proof_core::house_rules::LeadCompensation;
-use proof_core::installation::{Feed, Installation, Job};
+use proof_core::installation::{Installation, Job};
 use proof_core::judgement::{Judgement, Limit, Plausibility, Working};
-use proof_core::reading::{Context, LeadNull, Origin, Reading, Settled, Subject, Value};
+use proof_core::reading::{Context, LeadNull, Origin, Reading, Settled, Value};
 use proof_core::run::LeadState;
 use proof_core::sequence::{Stage, Step};
 use proof_core::validity::LONGEST_LINE;
@@ -83,6 +86,8 @@ pub struct Bench<'a> {
     pub stands_in: StandingIn<'a>,
     /// The leads that a low-resistance step is read with, in words.
     pub leads: Box<dyn Fn(&Step) -> String + 'a>,
+    /// Where the step is best read, in words.
+    pub proposed: Box<dyn Fn(&Step) -> Option<String> + 'a>,
     /// Whether the leads that the step is read with are nulled, as the log has it.
     pub nulled: Box<dyn Fn(&Step) -> bool + 'a>,
     /// Where the page and its forms are.
@@ -137,6 +142,7 @@ pub struct Entry {
     pub label: String,
     pub stage: Stage,
     pub hook_up: &'static str,
+    pub proposed: String,
     pub caution: Option<&'static str>,
     pub unit: &'static str,
     pub allowed: &'static str,
@@ -259,6 +265,7 @@ impl Bench<'_> {
             label: spoken(&step.label),
             stage: step.stage,
             hook_up: step.stage.hook_up(self.ring),
+            proposed: (self.proposed)(step).unwrap_or_default(),
             caution: step.stage.caution(),
             unit: step.field.unit(),
             allowed: step.field.allowed(),
@@ -356,38 +363,22 @@ pub struct Site<'a> {
 }
 
 impl Site<'_> {
-    /// The board that a dead reading wants proved dead.
-    fn board_of(&self, step: &Step) -> Option<Uuid> {
-        let installation = &self.job.installation;
-        match &step.key.subject {
-            Subject::Place { circuit, .. } => installation.circuit(*circuit).map(|circuit| circuit.board),
-            Subject::CircuitSet { circuits } => {
-                circuits.iter().find_map(|id| installation.circuit(*id)).map(|circuit| circuit.board)
-            }
-            Subject::Board { board } => Some(*board),
-            Subject::Bond { .. } | Subject::Supply => {
-                installation.boards.iter().find(|board| board.fed_by == Feed::Supply).map(|board| board.id)
-            }
+    /// What the gates and the review look at.
+    pub fn reviewed(&self) -> Reviewed<'_> {
+        Reviewed {
+            firm: &self.job.firm,
+            installation: &self.job.installation,
+            readings: self.readings,
+            events: self.events,
+            instruments: &self.job.instruments,
         }
     }
 
-    /// Why a dead test may not be taken now.
+    /// Why a step may not be read now.
     fn gate(&self, step: &Step) -> Option<String> {
-        let dead = step.stage < Stage::Zs || step.stage == Stage::Bonding;
-        let board = self.board_of(step).filter(|_| dead)?;
-        let state = board_state(self.events, board).0;
-        if state == BoardState::ProvedDead {
-            return None;
-        }
-        let name = self.job.installation.board(board).map_or("the board", |board| board.name.as_str());
-        let what = match state {
-            BoardState::Energised => "is energised",
-            BoardState::SupplyExposed => "has its incoming terminals exposed",
-            _ => "is not proved dead",
-        };
-        Some(format!(
-            "{name} {what}: this is a dead test. Isolate and prove it dead first (the band above leads there), or tick “from paper” if it was read while the board was dead. What you typed is kept"
-        ))
+        let settled = Settled::new(self.readings, self.events);
+        let refusal = may_read(self.reviewed(), &settled, step).err()?;
+        Some(format!("{}; or tick “from paper” if it was read in the right state. What you typed is kept", refusal.why))
     }
 }
 
@@ -467,7 +458,12 @@ fn lead_null(site: Site<'_>, step: &Step, said: bool) -> LeadNull {
 }
 
 /// Makes a reading of a form; the inner error is given back with what was typed.
-fn reading_of(f: &Fields, step: &Step, site: Site<'_>, now: Timestamp) -> Result<Result<Reading, String>, WebError> {
+pub fn reading_of(
+    f: &Fields,
+    step: &Step,
+    site: Site<'_>,
+    now: Timestamp,
+) -> Result<Result<Reading, String>, WebError> {
     let id: Uuid = f
         .get("id")
         .parse()
@@ -481,6 +477,12 @@ fn reading_of(f: &Fields, step: &Step, site: Site<'_>, now: Timestamp) -> Result
         Ok(value) => value,
         Err(refused) => return Ok(Err(refused.to_string())),
     };
+    if between_lines(step) && value.number().is_some() && !instrument.is_some_and(|one| one.line_to_line) {
+        return Ok(Err(
+            "A reading between lines is taken only with an instrument rated for it: name one whose register says so."
+                .into(),
+        ));
+    }
     let entered_by = f.trimmed("entered_by").to_owned();
     let read_by = f.trimmed("read_by").to_owned();
     if entered_by.is_empty() {
@@ -522,6 +524,13 @@ fn reading_of(f: &Fields, step: &Step, site: Site<'_>, now: Timestamp) -> Result
             entered_by,
         },
     }))
+}
+
+/// Whether both conductors of a live reading are lines.
+fn between_lines(step: &Step) -> bool {
+    let lines = [Conductor::L1, Conductor::L2, Conductor::L3];
+    let pair = step.key.pair.map(Pair::both).filter(|_| !step.stage.is_dead());
+    pair.is_some_and(|(a, b)| lines.contains(&a) && lines.contains(&b))
 }
 
 /// Cookies that remember who writes, who reads, with what.

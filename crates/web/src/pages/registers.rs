@@ -150,6 +150,7 @@ fn instrument_of(f: &mut Fields, before: Instrument) -> Instrument {
         over_range_ohm,
         continuity_v,
         insulation_v,
+        line_to_line: f.is("line_to_line", "yes"),
         ..before
     }
 }
@@ -211,6 +212,7 @@ async fn instrument_drawn(shared: Data<Shared>, id: Uuid, mut f: Fields, status:
         ("over_ohm", text(one.over_range_ohm)),
         ("continuity_v", text(one.continuity_v)),
         ("insulation_v", one.insulation_v.iter().map(ToString::to_string).collect::<Vec<_>>().join(" ")),
+        ("line_to_line", if one.line_to_line { "yes" } else { "no" }.to_owned()),
     ] {
         if f.get(name).is_empty() && f.error(name).is_empty() {
             f.put(name, value);

@@ -1,18 +1,26 @@
 //! The review: what fails, what is missing, what is odd, each with where it is mended.
 
-use super::{blocking, framed};
+use super::{blocking, framed, remembered};
 use crate::Shared;
-use crate::error::{Handled, page};
+use crate::error::{Handled, go, page_with};
+use crate::fields::Fields;
 use crate::frame::Frame;
+use actix_web::HttpRequest;
+use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
-use proof_core::finding::{Finding, Severity, Where, review};
+use jiff::Timestamp;
+use proof_core::event::{Event, EventKind};
+use proof_core::finding::{Finding, Severity, Where, nothing_blocks, review};
+use proof_core::installation::Job;
+use proof_core::validity::{LONGEST_LINE, LONGEST_TEXT};
 use uuid::Uuid;
 
 pub struct Group {
     pub severity: Severity,
     pub explanation: &'static str,
     pub findings: Vec<(Finding, String)>,
+    pub open: usize,
 }
 
 #[derive(Template)]
@@ -23,6 +31,9 @@ struct ReviewPage {
     groups: Vec<Group>,
     clear: bool,
     nothing: bool,
+    people: Vec<(String, String)>,
+    f: Fields,
+    problem: String,
 }
 
 /// The page where a finding is mended.
@@ -32,6 +43,7 @@ pub fn link(job: Uuid, place: &Where) -> String {
         Where::Particulars => format!("/jobs/{job}/particulars"),
         Where::Origin(step) => format!("/jobs/{job}/origin?at={step}"),
         Where::Board(board) => format!("/jobs/{job}/boards/{board}"),
+        Where::BoardStep(board, step) => format!("/jobs/{job}/boards/{board}/tests?at={step}"),
         Where::Circuit(circuit, Some(step)) => format!("/jobs/{job}/circuits/{circuit}?at={step}"),
         Where::Circuit(circuit, None) => format!("/jobs/{job}/circuits/{circuit}/edit"),
         Where::Inspection => format!("/jobs/{job}/inspection"),
@@ -45,13 +57,15 @@ pub fn grouped(job: Uuid, findings: Vec<Finding>) -> Vec<Group> {
         (Severity::Missing, "Not read or not written. A certificate waits for each."),
         (
             Severity::Odd,
-            "Inside its limit, but not what it should be. Look again; what stays goes on the certificate as a remark.",
+            "Inside its limit, but not what it should be. Look again; what stays is judged in writing by a named person, and printed.",
         ),
+        (Severity::Note, "To be known, and printed. Nothing is asked."),
     ]
     .into_iter()
     .map(|(severity, explanation)| Group {
         severity,
         explanation,
+        open: findings.iter().filter(|finding| finding.severity == severity && finding.blocks()).count(),
         findings: findings
             .iter()
             .filter(|finding| finding.severity == severity)
@@ -62,13 +76,84 @@ pub fn grouped(job: Uuid, findings: Vec<Finding>) -> Vec<Group> {
     .collect()
 }
 
-pub async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
+impl Group {
+    /// Shape and look of its heading.
+    pub const fn look(&self) -> (&'static str, &'static str) {
+        match self.severity {
+            Severity::Fails => ("outside", "×"),
+            Severity::Missing => ("unjudged", "○"),
+            Severity::Odd => ("again", "▲"),
+            Severity::Note => ("unjudged", "·"),
+        }
+    }
+}
+
+fn drawn(job: &Job, f: Fields, problem: String, status: StatusCode) -> Handled {
+    let findings = review(job.into());
+    let clear = nothing_blocks(&findings);
+    let nothing = findings.is_empty();
+    let frame = framed("Review", "review", job, &job.events);
+    let people = job.people.iter().map(|person| (person.name.clone(), person.position.clone())).collect();
+    let groups = grouped(job.id, findings);
+    page_with(status, &ReviewPage { frame, job: job.id, groups, clear, nothing, people, f, problem })
+}
+
+pub async fn show(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest) -> Handled {
     let id = path.into_inner();
     let job = blocking(move || Ok(shared.store.job(id)?)).await?;
     let job = &job.job;
+    let mut f = Fields::default();
+    let writer = remembered(&request, "writer");
+    let position = job.people.iter().find(|person| person.name == writer).map(|person| person.position.clone());
+    f.put("by", writer);
+    f.put("position", position.unwrap_or_default());
+    drawn(job, f, String::new(), StatusCode::OK)
+}
+
+/// A judgement in writing about the findings that are ticked, each logged by itself.
+pub async fn judge(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handled {
+    let id = path.into_inner();
+    let store = shared.store.clone();
+    let head = blocking(move || Ok(store.job(id)?)).await?;
+    let job = &head.job;
+    let (by, position, reason) =
+        (f.line("by", LONGEST_LINE), f.line("position", LONGEST_LINE), f.line("judgement", LONGEST_TEXT));
+    for (name, text, wanted) in [
+        ("by", &by, "A judgement is by a named person."),
+        ("position", &position, "Say by what right: position or qualification."),
+        ("judgement", &reason, "Write why it may stand as it is."),
+    ] {
+        if text.is_empty() {
+            f.wrong(name, wanted);
+        }
+    }
     let findings = review(job.into());
-    let clear = proof_core::finding::nothing_blocks(&findings);
-    let nothing = findings.is_empty();
-    let frame = framed("Review", "review", job, &job.events);
-    page(&ReviewPage { frame, job: id, groups: grouped(id, findings), clear, nothing })
+    let ticked: Vec<&Finding> =
+        findings.iter().filter(|finding| f.ticked(&tick(finding)) && finding.may_be_judged()).collect();
+    if ticked.is_empty() {
+        f.wrong("judgement", "Tick what is judged: what it said when you ticked it is what the judgement holds for.");
+    }
+    if f.any_wrong() {
+        return drawn(job, f, "Not stored: see what is marked.".into(), StatusCode::UNPROCESSABLE_ENTITY);
+    }
+    let now = Timestamp::now();
+    let events: Vec<Event> = ticked
+        .into_iter()
+        .map(|finding| {
+            let (position, reason) = (position.clone(), reason.clone());
+            let kind = EventKind::Judged { finding: finding.id(), said: finding.what.clone(), position, reason };
+            Event::new(&by, now, kind)
+        })
+        .collect();
+    blocking(move || Ok(shared.store.append_events(id, &events)?)).await?;
+    let mut response = go(&format!("/jobs/{id}/review"));
+    super::state::remember_writer(&mut response, &by);
+    Ok(response)
+}
+
+/// Name of the tick of a finding: what it says is in it, so that a finding that changed meanwhile
+/// is not the one that was ticked.
+pub fn tick(finding: &Finding) -> String {
+    let said = proof_core::certificate::digest(format!("{}{}", finding.id(), finding.what).as_bytes());
+    format!("j-{}", &said[..16])
 }

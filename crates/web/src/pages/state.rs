@@ -1,4 +1,4 @@
-//! The log of a board: isolation, proving dead, energising; what was altered and put back.
+//! The log of a board: what was altered and put back; who did it.
 
 use super::{blocking, find_board};
 use crate::Shared;
@@ -7,7 +7,8 @@ use crate::fields::Fields;
 use actix_web::HttpRequest;
 use actix_web::web::{Data, Path};
 use jiff::Timestamp;
-use proof_core::event::{Alteration, BoardState, Event, EventKind, board_state, open_items};
+use proof_core::event::{Alteration, Event, EventKind, open_items};
+use proof_core::gate::may_alter;
 use proof_core::validity::LONGEST_LINE;
 use uuid::Uuid;
 
@@ -24,49 +25,8 @@ pub fn who(request: &HttpRequest, f: &Fields) -> Result<String, WebError> {
     Ok(by)
 }
 
-pub async fn record(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, f: Fields) -> Handled {
-    let (job, board) = path.into_inner();
-    let by = who(&request, &f)?;
-    let now = Timestamp::now();
-    let writer = by.clone();
-    blocking(move || {
-        let head = shared.store.head(job)?;
-        let events = shared.store.events(job)?;
-        find_board(&head.job, board)?;
-        let event = |kind| Event::new(&by, now, kind);
-        let new = match f.get("what") {
-            "live" => {
-                let open = open_items(&events).iter().filter(|item| item.board == board).count();
-                if open > 0 {
-                    return Err(WebError::Clash(format!(
-                        "{open} items stand open on the put-back list: put them back and close them first. Nothing was stored."
-                    )));
-                }
-                vec![event(EventKind::Energised { board, circuits: Vec::new() })]
-            }
-            "exposed" => {
-                if board_state(&events, board).0 != BoardState::ProvedDead {
-                    return Err(WebError::Clash("The supply is exposed for Ze from proved dead only. Nothing was stored.".into()));
-                }
-                vec![event(EventKind::SupplyExposed { board })]
-            }
-            "refitted" => {
-                if board_state(&events, board).0 != BoardState::SupplyExposed {
-                    return Err(WebError::Clash("The earthing conductor was not off. Nothing was stored.".into()));
-                }
-                vec![event(EventKind::EarthRefitted { board })]
-            }
-            other => return Err(WebError::Bad(format!("“{other}” is nothing that happens to a board: live, exposed or refitted."))),
-        };
-        Ok(shared.store.append_events(job, &new)?)
-    })
-    .await?;
-    let mut response = go(&format!("/jobs/{job}/boards/{board}#state"));
-    remember_writer(&mut response, &writer);
-    Ok(response)
-}
-
-fn remember_writer(response: &mut actix_web::HttpResponse, writer: &str) {
+/// Remembers who wrote, in this browser.
+pub fn remember_writer(response: &mut actix_web::HttpResponse, writer: &str) {
     if let Ok(value) = super::remember("writer", writer).1.parse() {
         response.headers_mut().append(actix_web::http::header::SET_COOKIE, value);
     }
@@ -77,7 +37,8 @@ pub async fn put_back(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: H
     let by = who(&request, &f)?;
     let now = Timestamp::now();
     blocking(move || {
-        find_board(&shared.store.head(job)?.job, board)?;
+        let job_of = shared.store.head(job)?.job;
+        find_board(&job_of, board)?;
         let events = shared.store.events(job)?;
         let open = open_items(&events);
         let event = |kind| Event::new(&by, now, kind);
@@ -86,7 +47,10 @@ pub async fn put_back(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: H
                 let alteration = Alteration::from_key(f.get("alteration"))
                     .ok_or_else(|| WebError::Bad("Say what was altered. Nothing was stored.".into()))?;
                 let note: String = f.trimmed("note").chars().take(LONGEST_LINE).collect();
-                let circuit = f.get("circuit").parse().ok();
+                let circuit: Option<Uuid> = f.get("circuit").parse().ok();
+                if let Err(refusal) = may_alter(&job_of.installation, &events, board, circuit) {
+                    return Err(WebError::Clash(format!("{}. Nothing was stored.", refusal.why)));
+                }
                 vec![event(EventKind::Altered { item: Uuid::new_v4(), board, circuit, alteration, note })]
             }
             "all" if !f.ticked("seen") => {

@@ -126,6 +126,7 @@ pub fn at_bench<T>(
             band: Box::new(|step| judge.known.band(&step.key)),
             stands_in: Box::new(|step| stands_in(installation, circuit, settled, step)),
             leads: Box::new(|step| leads_said(installation, step)),
+            proposed: Box::new(|_| None),
             // The run asks for a null of its own.
             nulled: Box::new(|_| false),
             base,
@@ -151,6 +152,7 @@ pub fn at_bench<T>(
             }),
             stands_in: Box::new(|_| None),
             leads: Box::new(|step| leads_said(installation, step)),
+            proposed: Box::new(|_| None),
             nulled: Box::new(|_| false),
             base,
             ring: false,

@@ -1,5 +1,6 @@
 use super::*;
 use crate::bench::demo;
+use crate::installation::ZsMethod;
 
 #[test]
 fn slugs_are_unique_and_the_order_is_dead_before_live() {

@@ -1,18 +1,21 @@
 //! The order of the tests: which readings a circuit and the origin want, in the order they are
 //! taken, and in which box of the schedule each goes.
 
+mod live;
+mod origin;
+
 use crate::calc::insulation::pairs;
 use crate::conductor::{Conductor, Pair};
 use crate::entry::Field;
 use crate::house_rules::{
     BondingBy, ContinuityMethod, NeutralEarth, NeutralReading, PolarityBy, PolarityWhen, TwinOutlets,
 };
-use crate::installation::{Accessory, Circuit, CircuitShape, Feeds, Installation, Lines, Point, ZsMethod};
-use crate::quantity::{Volts, approximate};
+use crate::installation::{Accessory, Circuit, CircuitShape, Feeds, Installation, Lines, Point};
+use crate::quantity::Volts;
 use crate::reading::{Key, Method, Place, Subject, Test};
-use crate::standard::edition::RcdSchool;
 use crate::standard::insulation::{VoltageBand, test_voltage};
-use crate::standard::rcd::{ADDITIONAL_PROTECTION, HalfCycle, Multiple};
+pub use live::proposed_place;
+pub use origin::{board_steps, labels_wanted, origin_done, origin_steps};
 
 /// A stretch of the test order.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -33,6 +36,8 @@ pub enum Stage {
     Zs,
     /// Live: RCD.
     Rcd,
+    /// Live: does it do what it is there for.
+    Functional,
     /// At the origin.
     Origin,
     /// Bonding.
@@ -51,6 +56,7 @@ impl Stage {
             Self::Polarity => "Polarity",
             Self::Zs => "Earth fault loop, Zs",
             Self::Rcd => "RCD",
+            Self::Functional => "Functional tests",
             Self::Origin => "At the origin",
             Self::Bonding => "Earthing and bonding",
         }
@@ -67,7 +73,7 @@ impl Stage {
             Self::Polarity => "polarity",
             Self::Zs => "Zs",
             Self::Rcd => "trip time",
-            Self::Origin | Self::Bonding => "",
+            Self::Functional | Self::Origin | Self::Bonding => "",
         }
     }
 
@@ -86,6 +92,7 @@ impl Stage {
             (Self::Polarity, _) => "Earned by R1+Rn and R1+R2 at every point, or seen at every terminal.",
             (Self::Zs, _) => "Everything put back and energised. Read at the far point at least.",
             (Self::Rcd, _) => "At the point nearest the board, loads off; then the button.",
+            (Self::Functional, _) => "Work each switch, isolator, interlock and button; plug something in.",
             (Self::Origin, _) => "Ze with the earthing conductor off; fault current with it back on.",
             (Self::Bonding, _) => "One end off, isolated; copper to pipe beyond the clamp.",
         }
@@ -100,7 +107,7 @@ impl Stage {
             Self::Insulation => {
                 Some("500 V d.c. is on the tips: hold probes by their handles, nobody on the circuit, electronics out.")
             }
-            Self::Zs | Self::Rcd => {
+            Self::Zs | Self::Rcd | Self::Functional => {
                 Some("Live test. Covers on, GS 38 leads, no dead test outstanding, everything put back.")
             }
             Self::Origin => Some(
@@ -135,6 +142,13 @@ impl GoesTo {
             Self::Particulars(place) => format!("goes to the certificate: {place}"),
             Self::NotOnSchedule(why) => format!("not on the schedule: {why}"),
         }
+    }
+}
+
+impl Stage {
+    /// Whether it is read on a circuit that is dead.
+    pub fn is_dead(self) -> bool {
+        self < Self::Zs || self == Self::Bonding
     }
 }
 
@@ -353,74 +367,8 @@ pub fn circuit_steps(installation: &Installation, circuit: &Circuit) -> Vec<Step
         insulation(installation, circuit, &mut steps);
         steps.push(polarity);
     }
-    live_steps(installation, circuit, &mut steps);
+    live::live_steps(installation, circuit, &mut steps);
     steps
-}
-
-fn live_steps(installation: &Installation, circuit: &Circuit, steps: &mut Vec<Step>) {
-    let at_board = |test: Test| Key::on_circuit(circuit.id, Place::Board, test);
-    if installation.house_rules.zs_method == ZsMethod::Measured {
-        for &line in circuit.line_conductors() {
-            let suffix = line.map(|line| format!("-{line}").to_lowercase()).unwrap_or_default();
-            let label = line.map_or_else(|| "Zs, far point".to_owned(), |line| format!("Zs {line}, far point"));
-            let goes_to = GoesTo::Extreme("Zs (the highest)");
-            let key = at_board(Test::Zs).on_line(line);
-            steps.push(Step::new(format!("zs{suffix}"), key, Stage::Zs, label, Field::Loop, goes_to));
-        }
-    }
-    let Some(rcd) = installation.rcd_of(circuit) else { return };
-    for (slug, label, multiple, half_cycle, required) in rcd_series(installation.rcd_school(), approximate(rcd.idn_ma))
-    {
-        let goes_to = match multiple {
-            Multiple::Half => GoesTo::NotOnSchedule("it must not trip"),
-            Multiple::One => GoesTo::Extreme("RCD time at IΔn (the slower)"),
-            Multiple::Five => GoesTo::Extreme("RCD time at 5 IΔn (the slower)"),
-        };
-        let key = at_board(Test::RcdTrip { multiple, half_cycle });
-        let mut one = Step::new(slug.into(), key, Stage::Rcd, label.into(), Field::TripTime, goes_to);
-        one.required = required;
-        steps.push(one);
-    }
-    steps.push(Step::new(
-        "rcd-button".into(),
-        at_board(Test::RcdButton),
-        Stage::Rcd,
-        "Test button".into(),
-        Field::Outcome,
-        GoesTo::Column("RCD test button"),
-    ));
-}
-
-type RcdStep = (&'static str, &'static str, Multiple, HalfCycle, bool);
-
-fn rcd_series(school: RcdSchool, idn_ma: f64) -> Vec<RcdStep> {
-    use HalfCycle::{Deg0, Deg180};
-    match school {
-        RcdSchool::Single => vec![("rcd-1", "Trip time at IΔn", Multiple::One, Deg0, true)],
-        RcdSchool::Series => {
-            let mut all = vec![
-                ("rcd-half-0", "½ IΔn at 0°", Multiple::Half, Deg0, true),
-                ("rcd-half-180", "½ IΔn at 180°", Multiple::Half, Deg180, true),
-                ("rcd-1", "IΔn at 0°", Multiple::One, Deg0, true),
-                ("rcd-1-180", "IΔn at 180°", Multiple::One, Deg180, true),
-            ];
-            if idn_ma <= ADDITIONAL_PROTECTION.get() {
-                all.push(("rcd-5-0", "5 IΔn at 0°", Multiple::Five, Deg0, true));
-                all.push(("rcd-5-180", "5 IΔn at 180°", Multiple::Five, Deg180, true));
-            }
-            all
-        }
-    }
-}
-
-/// Key of Ze.
-pub const fn ze_key() -> Key {
-    Key::of_supply(Test::Ze)
-}
-
-/// Key of the fault current between a pair at the origin.
-pub const fn fault_current_key(pair: Pair) -> Key {
-    Key::of_supply(Test::FaultCurrent).between(pair)
 }
 
 /// Key of a bond's continuity, measured or seen.
@@ -448,53 +396,6 @@ const fn bonding_method(by: BondingBy) -> Method {
     }
 }
 
-/// The steps at the origin: earthing conductor and bonding dead; supply polarity, Ze and fault
-/// current live.
-pub fn origin_steps(installation: &Installation) -> Vec<Step> {
-    let step = |slug: String, key: Key, stage: Stage, label: String, field: Field, place: &'static str| {
-        Step::new(slug, key, stage, label, field, GoesTo::Particulars(place))
-    };
-    let by = installation.house_rules.bonding;
-    let field = if by == BondingBy::Seen { Field::Outcome } else { Field::Continuity };
-    let label = "Earthing conductor".to_owned();
-    let mut steps = vec![step(
-        "earthing".into(),
-        earthing_key(by),
-        Stage::Bonding,
-        label,
-        field,
-        "continuity of the earthing conductor",
-    )];
-    steps.extend(installation.supply.bonds.iter().map(|bond| {
-        let slug = format!("bond-{}", bond.id.simple());
-        let kind = if bond.supplementary { "Supplementary bond to" } else { "Bond to" };
-        step(slug, bond_key(bond.id, by), Stage::Bonding, format!("{kind} {}", bond.to), field, "bonding continuity")
-    }));
-    steps.push(step(
-        "supply-polarity".into(),
-        Key::of_supply(Test::SupplyPolarity),
-        Stage::Origin,
-        "Polarity of the supply".into(),
-        Field::Outcome,
-        "supply polarity confirmed",
-    ));
-    steps.push(step("ze".into(), ze_key(), Stage::Origin, "Ze".into(), Field::Loop, "external loop impedance Ze"));
-    for (slug, label, pair) in [
-        ("pfc-ln", "Fault current line–neutral", Pair::LINE_NEUTRAL),
-        ("pfc-le", "Fault current line–earth", Pair::LINE_EARTH),
-    ] {
-        steps.push(step(
-            slug.into(),
-            fault_current_key(pair),
-            Stage::Origin,
-            label.into(),
-            Field::FaultCurrent,
-            "prospective fault current, the larger",
-        ));
-    }
-    steps
-}
-
 /// Whether a circuit feeds something that an RCD should cover as additional protection
 /// (sockets up to 32 A; lighting in dwellings: BS 7671 411.3.3 and 411.3.4, from memory).
 pub fn wants_additional_protection(circuit: &Circuit) -> bool {
@@ -502,5 +403,4 @@ pub fn wants_additional_protection(circuit: &Circuit) -> bool {
 }
 
 #[cfg(test)]
-#[path = "sequence_tests.rs"]
 mod tests;

@@ -1,7 +1,7 @@
 use super::*;
 use crate::bench::demo;
 use crate::event::{Alteration, Event, EventKind};
-use crate::installation::InspectionAnswer;
+use crate::installation::{InspectionAnswer, InspectionOutcome};
 use crate::reading::{Place, PointId, Test};
 use jiff::Timestamp;
 
@@ -35,8 +35,8 @@ fn what_is_missing_is_named_with_its_place() {
         reading.key.test == Test::R1R2 && reading.key.subject.place().and_then(Place::point) == Some(PointId(10))
     };
     let findings = after(|job| job.readings.retain(|reading| !on_the_spur(reading)));
-    one(&findings, Severity::Missing, "polarity is not earned: read R1+R2 at 5a");
-    one(&findings, Severity::Missing, "R1+R2 at each point: 5a not read");
+    one(&findings, Severity::Fails, "polarity is not earned: read R1+R2 at 5a");
+    one(&findings, Severity::Fails, "energised with a dead test missing: R1+R2 at each point: 5a not read");
     assert!(!nothing_blocks(&findings));
     assert!(findings.iter().any(|f| matches!(&f.place, Where::Circuit(_, Some(step)) if step == "r2-p10")));
     one(&after(|job| job.installation.extent.clear()), Severity::Missing, "extent");
@@ -125,7 +125,7 @@ fn the_review_reads_well() {
             .iter()
             .map(|finding| format!("{} | {} | {}", finding.severity.label(), finding.about, finding.what))
             .collect();
-        insta::with_settings!({ description => format!("review of the demo job “{name}”"), omit_expression => true, snapshot_path => "../snapshots" }, {
+        insta::with_settings!({ description => format!("review of the demo job “{name}”"), omit_expression => true, snapshot_path => "../../snapshots" }, {
             insta::assert_snapshot!(name.replace(' ', "_"), text.join("\n"));
         });
     }

@@ -1,0 +1,166 @@
+//! The schedules as tables: CSV (RFC 4180) and a spreadsheet (Office Open XML) out.
+
+use crate::certificate::circuit_row;
+use proof_core::certificate::BoardResults;
+use proof_core::installation::{Board, Installation};
+use proof_core::schedule::ResultRow;
+use rust_xlsxwriter::{Format, FormatAlign, FormatBorder, Workbook, Worksheet, XlsxError};
+
+/// Heads of the schedule of test results.
+pub const RESULT_HEADS: [&str; 16] = [
+    "board",
+    "way",
+    "circuit",
+    "r1 ohm",
+    "rn ohm",
+    "r2 ohm",
+    "R1+R2 ohm",
+    "insulation live-live Mohm",
+    "insulation live-earth Mohm",
+    "test V",
+    "polarity",
+    "Zs ohm",
+    "RCD at rated ms",
+    "RCD at five times ms",
+    "RCD button",
+    "remarks",
+];
+
+/// Heads of the schedule of circuits.
+pub const CIRCUIT_HEADS: [&str; 16] = [
+    "way",
+    "circuit",
+    "runs",
+    "points",
+    "device",
+    "breaking kA",
+    "RCD",
+    "cable",
+    "line mm2",
+    "neutral mm2",
+    "CPC mm2",
+    "method",
+    "length m",
+    "N, CPC terminal",
+    "maximum Zs ohm",
+    "disconnection s",
+];
+
+/// A table that could not be written.
+#[derive(Debug, thiserror::Error)]
+pub enum NoTable {
+    /// CSV.
+    #[error("the table could not be written: {0}")]
+    Csv(#[from] csv::Error),
+    /// The spreadsheet.
+    #[error("the spreadsheet could not be written: {0}")]
+    Sheet(#[from] XlsxError),
+}
+
+fn result_cells(board: &Board, circuit: &str, row: &ResultRow) -> [String; 16] {
+    let of = |text: &String| text.clone();
+    [
+        board.name.clone(),
+        of(&row.way),
+        circuit.to_owned(),
+        of(&row.r1),
+        of(&row.rn),
+        of(&row.r2),
+        of(&row.r1_r2),
+        of(&row.live_live),
+        of(&row.live_earth),
+        of(&row.test_v),
+        of(&row.polarity),
+        of(&row.zs),
+        of(&row.rcd_one),
+        of(&row.rcd_five),
+        of(&row.rcd_button),
+        of(&row.remarks),
+    ]
+}
+
+/// Rows of the results of some boards, in order.
+fn rows<'a>(installation: &'a Installation, results: &'a [BoardResults]) -> impl Iterator<Item = [String; 16]> + 'a {
+    results.iter().filter_map(|results| Some((installation.board(results.board)?, results))).flat_map(
+        move |(board, results)| {
+            results.rows.iter().map(move |row| {
+                let circuit = installation.circuits_of(board.id).find(|circuit| circuit.way == row.way);
+                result_cells(board, circuit.map_or("", |circuit| circuit.description.as_str()), row)
+            })
+        },
+    )
+}
+
+/// The schedule of test results as CSV. A cell that a spreadsheet would take for a formula begins
+/// with an apostrophe.
+///
+/// # Errors
+/// [`NoTable::Csv`].
+pub fn results_csv(installation: &Installation, results: &[BoardResults]) -> Result<Vec<u8>, NoTable> {
+    let mut writer = csv::Writer::from_writer(Vec::new());
+    writer.write_record(RESULT_HEADS)?;
+    for row in rows(installation, results) {
+        writer.write_record(row.map(harmless))?;
+    }
+    writer.into_inner().map_err(|error| NoTable::Csv(error.into_error().into()))
+}
+
+/// Text that no spreadsheet takes for a formula.
+fn harmless(text: String) -> String {
+    let number = text.parse::<f64>().is_ok();
+    if !number && text.starts_with(['=', '+', '-', '@', '\t', '\r']) { format!("'{text}") } else { text }
+}
+
+/// Results and circuits as a spreadsheet: a sheet of results, and one of circuits for each board.
+///
+/// # Errors
+/// [`NoTable::Sheet`].
+pub fn workbook(installation: &Installation, results: &[BoardResults]) -> Result<Vec<u8>, NoTable> {
+    let mut book = Workbook::new();
+    let sheet = book.add_worksheet().set_name("Results")?;
+    let of_results: Vec<[String; 16]> = rows(installation, results).collect();
+    fill(sheet, &RESULT_HEADS, &of_results)?;
+    for (index, results) in results.iter().enumerate() {
+        let Some(board) = installation.board(results.board) else { continue };
+        let of_board: Vec<[String; 16]> = installation
+            .circuits_of(board.id)
+            .filter(|circuit| results.rows.iter().any(|row| row.way == circuit.way))
+            .filter_map(|circuit| circuit_row(installation, board, circuit).try_into().ok())
+            .collect();
+        // A sheet's name holds at most 31 letters and none of these.
+        let name: String = board.name.chars().filter(|c| !"[]:*?/\\'".contains(*c)).take(22).collect();
+        let sheet = book.add_worksheet().set_name(format!("{} {name}", index + 1))?;
+        fill(sheet, &CIRCUIT_HEADS, &of_board)?;
+    }
+    Ok(book.save_to_buffer()?)
+}
+
+fn fill(sheet: &mut Worksheet, heads: &[&str; 16], rows: &[[String; 16]]) -> Result<(), XlsxError> {
+    let head = Format::new().set_bold().set_text_wrap().set_border_bottom(FormatBorder::Thin);
+    let figure = Format::new().set_align(FormatAlign::Right);
+    for (column, text) in (0_u16..).zip(heads) {
+        sheet.write_string_with_format(0, column, *text, &head)?;
+        sheet.set_column_width(column, if *text == "circuit" || *text == "remarks" { 30 } else { 12 })?;
+    }
+    for (line, row) in (1_u32..).zip(rows) {
+        for (column, text) in (0_u16..).zip(row) {
+            match text.parse::<f64>() {
+                // A way is a name even where it is a number.
+                Ok(number) if heads[usize::from(column)] != "way" => {
+                    let places = text.split_once('.').map_or(0, |(_, places)| places.len());
+                    let as_read = if places == 0 { "0".to_owned() } else { format!("0.{}", "0".repeat(places)) };
+                    sheet.write_number_with_format(line, column, number, &figure.clone().set_num_format(as_read))?;
+                }
+                _ => {
+                    sheet.write_string(line, column, text.as_str())?;
+                }
+            }
+        }
+    }
+    sheet.set_freeze_panes(1, 0)?;
+    Ok(())
+}
+
+#[cfg(test)]
+#[path = "table_tests.rs"]
+mod tests;

@@ -1,0 +1,115 @@
+//! The firm's signing key: made, exported, restored from a backup, replaced with a record.
+
+use super::state::{remember_writer, who};
+use super::{blocking, remembered};
+use crate::Shared;
+use crate::error::{Handled, WebError, go, page_with};
+use crate::fields::Fields;
+use crate::frame::{Frame, day};
+use actix_web::http::StatusCode;
+use actix_web::web::Data;
+use actix_web::{HttpRequest, HttpResponse};
+use askama::Template;
+use jiff::Timestamp;
+use proof_core::seal::FirmKey;
+use proof_core::validity::LONGEST_LINE;
+use proof_store::KeyEvent;
+use sha2::Digest;
+
+#[derive(Template)]
+#[template(path = "keys.html")]
+struct KeysPage {
+    frame: Frame,
+    fingerprint: Option<String>,
+    put_away: bool,
+    record: Vec<(KeyEvent, String)>,
+    f: Fields,
+}
+
+async fn drawn(shared: Data<Shared>, f: Fields, status: StatusCode) -> Handled {
+    let (key, put_away, record) = blocking(move || {
+        let store = &shared.store;
+        Ok((store.firm_key()?, store.key_put_away()?, store.key_record()?))
+    })
+    .await?;
+    let page = KeysPage {
+        frame: Frame::outside("Signing key"),
+        fingerprint: key.map(|key| key.public().fingerprint()),
+        put_away,
+        record: record.into_iter().map(|one| (one.clone(), day(&one.at))).collect(),
+        f,
+    };
+    page_with(status, &page)
+}
+
+pub async fn show(shared: Data<Shared>, request: HttpRequest) -> Handled {
+    let mut f = Fields::default();
+    f.put("by", remembered(&request, "writer"));
+    drawn(shared, f, StatusCode::OK).await
+}
+
+/// Random bytes of the system.
+fn seed() -> [u8; 32] {
+    let mut seed = [0; 32];
+    // A version 4 UUID holds 122 random bits of the system's generator; eight of them, hashed, hold more than a key needs.
+    let bits: Vec<u8> = (0..8).flat_map(|_| uuid::Uuid::new_v4().into_bytes()).collect();
+    seed.copy_from_slice(&sha2::Sha256::digest(&bits));
+    seed
+}
+
+/// Makes a key, or takes one back from its backup; the one before it is replaced, with the reason.
+pub async fn put(shared: Data<Shared>, request: HttpRequest, mut f: Fields) -> Handled {
+    let by = who(&request, &f)?;
+    let reason = f.line("reason", LONGEST_LINE);
+    let backup = f.get("backup").trim().to_owned();
+    let (key, what) = if f.is("what", "restore") {
+        match FirmKey::from_pem(&backup) {
+            Ok(key) => (key, "restored"),
+            Err(error) => {
+                f.wrong(
+                    "backup",
+                    format!("{error}. Paste the whole file of the backup, from BEGIN PRIVATE KEY to END."),
+                );
+                return drawn(shared, f, StatusCode::UNPROCESSABLE_ENTITY).await;
+            }
+        }
+    } else {
+        (FirmKey::from_seed(&seed()), "made")
+    };
+    let store = shared.store.clone();
+    let writer = by.clone();
+    match blocking(move || Ok(store.use_key(&key, what, &writer, &reason, Timestamp::now())?)).await {
+        Ok(()) => {
+            let mut response = go("/firm/key");
+            remember_writer(&mut response, &by);
+            Ok(response)
+        }
+        Err(WebError::Clash(problem)) => {
+            f.wrong("reason", format!("{problem}."));
+            drawn(shared, f, StatusCode::CONFLICT).await
+        }
+        Err(other) => Err(other),
+    }
+}
+
+fn pem(text: String, name: &str) -> HttpResponse {
+    HttpResponse::Ok()
+        .content_type("application/x-pem-file")
+        .insert_header(("content-disposition", format!("attachment; filename=\"{name}\"")))
+        .insert_header(("cache-control", "no-store"))
+        .body(text)
+}
+
+/// The private key, to be put away; it goes on record.
+pub async fn export(shared: Data<Shared>, request: HttpRequest, f: Fields) -> Handled {
+    let by = who(&request, &f)?;
+    let key = blocking(move || Ok(shared.store.key_exported(&by, Timestamp::now())?)).await?;
+    Ok(pem(key.to_pem().map_err(|error| WebError::Inside(error.to_string()))?, "FIRM.key"))
+}
+
+/// The public key, for whoever wants to check a certificate.
+pub async fn public(shared: Data<Shared>) -> Handled {
+    let key = blocking(move || Ok(shared.store.firm_key()?)).await?;
+    let key = key.ok_or_else(|| WebError::NotFound("The firm has no signing key yet.".into()))?;
+    Ok(pem(key.public().to_pem().map_err(|error| WebError::Inside(error.to_string()))?, "FIRM.pub"))
+}
