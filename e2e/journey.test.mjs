@@ -186,34 +186,90 @@ test("a job from nothing to its certificate", async (t) => {
     await page.waitForURL(job);
   });
 
-  await t.test("bond, then live: origin, Zs, RCD", async () => {
+  await t.test("bonds dead; energising waits for what is in the way", async () => {
     await page.goto(`${job}/origin`);
     await page.locator("#typed").focus();
     await nulled("clips");
-    for (const reading of [".01", ".02", "pass", ".21", "1.02", "1.11"]) await read(page, reading);
-    await page.goto(board);
-    await page.locator("#by-live").fill("Odile Wren");
-    await save(/Energise/);
-    await page.getByText(/items stand open on the put-back list/).waitFor();
+    for (const reading of [".01", ".02"]) await read(page, reading);
+    await page.goto(`${board}/energise`);
+    await page.getByText(/is not put back/).first().waitFor();
+    await page.getByRole("checkbox", { name: /covers on/ }).check();
+    await save(/Energise what is ticked/);
+    await page.getByText(/Not energised: \d+ things stand in the way/).waitFor();
     await page.goto(board);
     assert.ok((await page.locator(".open li").count()) >= 4, "ends, cross, link, bond, earthing conductor");
     await page.getByRole("checkbox", { name: /above is back/ }).check();
     await page.locator("#by-all").fill("Odile Wren");
     await save(/Put back: all/);
-    await page.locator("#by-live").fill("Odile Wren");
-    await save(/Energise/);
+  });
+
+  await t.test("Ze with the earth off, filed when it is back on", async () => {
+    await page.goto(`${job}/origin/ze`);
+    await page.locator("#by").fill("Odile Wren");
+    await save(/expose the supply/);
+    await page.locator(".band.exposed").waitFor();
+    await page.locator("#ze").fill("250 A");
+    await page.keyboard.press("Enter");
+    assert.equal(await page.evaluate(() => document.activeElement.name), "refitted", "Enter goes to the earth, not past it");
+    await page.reload();
+    assert.equal(await page.locator("#ze").inputValue(), "250 A", "held through a reload");
+    await save(/File the figures/);
+    await page.getByText(/Refit the earthing conductor now/).waitFor();
+    await page.getByRole("checkbox", { name: /refitted/ }).check();
+    await save(/File the figures/);
+    await page.getByText(/is not understood|Allowed/).first().waitFor();
+    assert.equal(await page.locator("#ze").inputValue(), "250 A", "what was typed is kept");
+    await page.locator("#ze").fill("21");
+    await save(/File the figures/);
+    await page.getByText(/looks like a current/).waitFor();
+    await page.locator("#ze").fill("0,21");
+    await save(/File the figures/);
+    await page.locator(".band.dead").waitFor();
+    await page.goto(`${job}/origin?at=supply-polarity`);
+    await page.locator("#typed").focus();
+    for (const reading of ["pass", "1.02", "0.22", "1.11"]) {
+      await read(page, reading);
+      if (reading === "1.02") await page.getByText("Its loop").first().waitFor();
+    }
+  });
+
+  await t.test("energised, Zs, RCD, functional", async () => {
+    await page.goto(`${board}/energise`);
+    await page.getByText("Nothing stands in the way").waitFor();
+    await page.getByRole("checkbox", { name: /covers on/ }).check();
+    await save(/Energise what is ticked/);
     await page.locator(".band.energised").waitFor();
     for (const [name, zs] of [["Studio sockets", ".41"], ["Kiln corner", ".54"]]) {
       await page.goto(board);
       await page.getByRole("link", { name }).click();
-      await page.locator("#typed").focus();
-      for (const reading of [zs, "22.4", "pass"]) await read(page, reading);
+      for (const [step, reading] of [["zs", zs], ["rcd-1", "22.4"], ["rcd-button", "pass"]]) {
+        await page.goto(`${page.url().split("?")[0]}?at=${step}`);
+        await page.locator("#typed").focus();
+        await read(page, reading);
+      }
     }
+    await page.goto(`${board}/tests`);
+    await page.locator("#typed").focus();
+    for (const reading of ["pass", "pass"]) await read(page, reading);
     await page.goto(`${job}/review`);
     assert.match(await page.locator("main").innerText(), /Nothing is missing, nothing fails, nothing is odd/);
   });
 
   await t.test("signed, issued, downloaded, read back", async () => {
+    await page.goto(`${job}/certificate`);
+    await page.getByRole("link", { name: "make the firm's key" }).click();
+    await save("Make the firm's key");
+    await page.goto(`${job}/certificate`);
+    for (const role of ["Design", "Construction", "Inspection and testing"]) {
+      await page.getByLabel(`${role}: name`).fill("Odile Wren");
+      await page.getByLabel(`${role}: position`).fill("Electrician");
+    }
+    await page.getByRole("checkbox", { name: /seen the draft/ }).check();
+    await save("Issue the certificate");
+    await page.getByText(/key was not exported yet/).waitFor();
+    await page.goto(`${server.base}/firm/key`);
+    const [kept] = await Promise.all([page.waitForEvent("download"), page.getByRole("button", { name: /Export the key/ }).click()]);
+    assert.match(await readFile(await kept.path(), "utf8"), /BEGIN PRIVATE KEY/);
     await page.goto(`${job}/certificate`);
     await page.getByLabel("Design: name").fill("");
     await save("Issue the certificate");
@@ -236,10 +292,10 @@ test("a job from nothing to its certificate", async (t) => {
     assert.match(row ?? "", /0\.32\s+0\.32\s+0\.52\s+0\.21\s+>999\s+>999\s+500\s+✓\s+0\.41\s+22\.4/);
     const pages = [...text.matchAll(/page (\d+) of (\d+)/g)];
     assert.ok(pages.length >= 4 && pages.every((m) => Number(m[2]) === pages.length));
-    const [json] = await Promise.all([page.waitForEvent("download"), page.getByRole("link", { name: "JSON", exact: true }).click()]);
+    const [json] = await Promise.all([page.waitForEvent("download"), page.getByRole("link", { name: "snapshot", exact: true }).click()]);
     const certificate = JSON.parse(await readFile(await json.path(), "utf8"));
     assert.equal(certificate.number, "S-1-C1");
-    assert.equal(certificate.job.readings.length, 37); // 18 on the ring with its repeats, 7 on the radial, 6 at the origin, 6 live
+    assert.equal(certificate.job.readings.length, 40); // 18 on the ring with its repeats, 7 on the radial, 7 at the origin, 6 live, 2 of the board
   });
 
   await t.test("nothing was wrong on the way", () => assert.deepEqual(wrong, []));

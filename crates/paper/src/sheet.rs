@@ -176,22 +176,25 @@ impl<'a> Sheet<'a> {
         size: f32,
     ) {
         use proof_core::certificate::{SIGNATURE_HEIGHT, SIGNATURE_WIDTH};
-        const ROOM: f32 = 26.0;
+        const ROOM: f32 = 21.0;
         let width = self.width();
         let total: f32 = columns.iter().map(|column| column.share).sum();
         let before = columns[0].share / total * width;
+        let (widths, heads, height) = self.measured(columns, size);
+        self.ensure(height + ROOM + 16.0);
+        self.table_head(columns, &widths, &heads, size, height);
         for (index, row) in rows.iter().enumerate() {
             let strokes = drawn.get(index).copied().unwrap_or_default();
             if !strokes.is_empty() {
-                self.ensure(ROOM + 60.0);
-                let (x, y) = (MARGIN + before, self.y + if index == 0 { 2.0 } else { 0.0 });
+                self.ensure(ROOM + 16.0);
+                let (x, y) = (MARGIN + before, self.y + 1.0);
                 let scale = (ROOM / f32::from(SIGNATURE_HEIGHT)).min(130.0 / f32::from(SIGNATURE_WIDTH));
                 let at = |&(px, py): &(u16, u16)| (x + f32::from(px) * scale, y + f32::from(py) * scale);
                 let strokes = strokes.iter().map(|stroke| stroke.iter().map(at).collect()).collect();
                 self.page().marks.push(Mark::Strokes { strokes, width: 0.9, ink: Ink::Black });
                 self.y += ROOM;
             }
-            self.table_part(columns, std::slice::from_ref(row), size, index == 0);
+            self.table_part(columns, std::slice::from_ref(row), size, false);
         }
     }
 
@@ -200,7 +203,8 @@ impl<'a> Sheet<'a> {
         self.table_part(columns, rows, size, true);
     }
 
-    fn table_part(&mut self, columns: &[Column], rows: &[Vec<String>], size: f32, with_head: bool) {
+    /// Widths of columns, their heads as wrapped, and the height of the head.
+    fn measured(&mut self, columns: &[Column], size: f32) -> (Vec<f32>, Vec<Vec<String>>, f32) {
         let width = self.width();
         let total: f32 = columns.iter().map(|column| column.share).sum();
         let widths: Vec<f32> = columns.iter().map(|column| column.share / total * width).collect();
@@ -209,9 +213,14 @@ impl<'a> Sheet<'a> {
             .zip(&widths)
             .map(|(column, width)| self.faces.bold.wrap(column.head, size - 0.6, width - 8.0))
             .collect();
-        let head_lines = heads.iter().map(Vec::len).max().unwrap_or(1) as f32;
+        let lines = heads.iter().map(Vec::len).max().unwrap_or(1) as f32;
+        (widths, heads, lines * (size + 2.4) + 5.0)
+    }
+
+    fn table_part(&mut self, columns: &[Column], rows: &[Vec<String>], size: f32, with_head: bool) {
+        let (widths, heads, head_height) = self.measured(columns, size);
+        let width: f32 = widths.iter().sum();
         let leading = size + 2.4;
-        let head_height = head_lines * leading + 5.0;
         let mut headed = !with_head;
         for row in rows {
             let cells: Vec<Vec<String>> =

@@ -123,7 +123,89 @@
     }
   }
 
-  const onSheet = () => { pad(); tell(); deadPairs(); };
+  // Ze: how long the earth has been off, and the highest of the lines, beside the figures held.
+  function whileExposed() {
+    const timer = document.querySelector(".earth-timer[data-since]");
+    if (timer && !timer.dataset.ready) {
+      timer.dataset.ready = "yes";
+      const from = Date.now() - Number(timer.dataset.since) * 1000, shown = document.getElementById("earth-off");
+      setInterval(() => {
+        const seconds = Math.round((Date.now() - from) / 1000);
+        shown.textContent = `${Math.floor(seconds / 60)} min ${seconds % 60} s`;
+      }, 1000);
+    }
+    const fields = [...document.querySelectorAll("input[data-highest]")];
+    const form = fields.length ? fields[0].form : null;
+    if (!form || form.dataset.ready) return;
+    form.dataset.ready = "yes";
+    const key = draftKey(form), highest = document.getElementById(fields[0].dataset.highest);
+    let kept = {};
+    try { kept = JSON.parse(localStorage.getItem(key) || "{}"); } catch { kept = {}; }
+    const show = () => {
+      const read = fields.map((field) => Number(field.value.replace(",", "."))).filter((ohm) => ohm > 0);
+      if (highest) highest.textContent = read.length ? `${Math.max(...read)} Ω` : "—";
+    };
+    for (const field of fields) {
+      if (field.value === "" && kept[field.name]) field.value = kept[field.name];
+      field.addEventListener("input", () => {
+        kept[field.name] = field.value;
+        try { localStorage.setItem(key, JSON.stringify(kept)); } catch { /* the field holds it */ }
+        show();
+      });
+      field.addEventListener("keydown", (event) => {
+        // Enter goes to the next line, never past the earth.
+        if (event.key !== "Enter") return;
+        event.preventDefault();
+        (fields[fields.indexOf(field) + 1] || form.querySelector("input[name=refitted]")).focus();
+      });
+    }
+    form.addEventListener("submit", () => { try { localStorage.removeItem(key); } catch { /* nothing was kept */ } });
+    show();
+  }
+
+  // A signature drawn with finger or pen; the typed name is a signature without it.
+  function signatures() {
+    for (const field of document.querySelectorAll("input[data-signature]")) {
+      if (field.dataset.ready) continue;
+      field.dataset.ready = "yes";
+      const [width, height] = field.dataset.signature.split("x").map(Number);
+      const canvas = document.createElement("canvas"), again = document.createElement("button");
+      Object.assign(canvas, { className: "signature-pad", width, height });
+      canvas.setAttribute("role", "img");
+      canvas.setAttribute("aria-label", field.dataset.label);
+      Object.assign(again, { type: "button", textContent: "clear" });
+      again.setAttribute("aria-label", `clear: ${field.dataset.label}`);
+      field.after(canvas, again);
+      const pen = canvas.getContext("2d");
+      let strokes = field.value ? field.value.split(";").map((one) => one.split(" ").map((at) => at.split(",").map(Number))) : [];
+      const draw = () => {
+        pen.clearRect(0, 0, width, height);
+        pen.strokeStyle = getComputedStyle(canvas).color;
+        pen.lineWidth = 4;
+        for (const stroke of strokes) {
+          pen.beginPath();
+          stroke.forEach(([x, y], at) => (at ? pen.lineTo(x, y) : pen.moveTo(x, y)));
+          pen.stroke();
+        }
+        field.value = strokes.filter((one) => one.length > 1).map((one) => one.map((at) => at.join(",")).join(" ")).join(";");
+      };
+      const at = (event) => {
+        const box = canvas.getBoundingClientRect();
+        const within = (value, most) => Math.max(0, Math.min(most, Math.round(value)));
+        return [within((event.clientX - box.left) / box.width * width, width), within((event.clientY - box.top) / box.height * height, height)];
+      };
+      canvas.addEventListener("pointerdown", (event) => { canvas.setPointerCapture(event.pointerId); strokes.push([at(event)]); });
+      canvas.addEventListener("pointermove", (event) => {
+        if (event.buttons !== 1 || !strokes.length) return;
+        const points = strokes.reduce((sum, one) => sum + one.length, 0);
+        if (points < 2900) { strokes[strokes.length - 1].push(at(event)); draw(); }
+      });
+      again.addEventListener("click", () => { strokes = []; draw(); });
+      draw();
+    }
+  }
+
+  const onSheet = () => { pad(); tell(); deadPairs(); whileExposed(); signatures(); };
   document.addEventListener("htmx:afterSettle", onSheet);
   document.addEventListener("DOMContentLoaded", () => { onSheet(); awake(); });
   document.addEventListener("visibilitychange", awake);

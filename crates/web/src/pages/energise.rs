@@ -7,14 +7,13 @@ use crate::Shared;
 use crate::error::{Handled, WebError, go, page_with};
 use crate::fields::Fields;
 use crate::frame::Frame;
-use crate::pages::review::link;
+use crate::pages::review::{Line, lines};
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
 use jiff::Timestamp;
 use proof_core::event::{BoardState, Event, EventKind, board_state, circuit_state, left_dead, owed};
-use proof_core::finding::Finding;
 use proof_core::gate::{Refusal, in_the_way, may_energise, to_energise};
 use proof_core::installation::{Board, Job};
 use proof_core::validity::LONGEST_LINE;
@@ -43,7 +42,7 @@ struct EnergisePage {
     board: Board,
     exposed: bool,
     ways: Vec<Way>,
-    in_the_way: Vec<(Finding, String)>,
+    in_the_way: Vec<Line>,
     left: Vec<String>,
     owed: Vec<OwedRow>,
     refused: String,
@@ -85,7 +84,7 @@ fn drawn(job: &Job, board: Uuid, wanted: &[Uuid], refused: Option<Refusal>, f: F
         job: job.id,
         exposed: board_state(&job.events, board.id).0 == BoardState::SupplyExposed,
         ways,
-        in_the_way: standing.into_iter().map(|finding| (finding.clone(), link(job.id, &finding.place))).collect(),
+        in_the_way: lines(job.id, standing.into_iter()),
         left: left_dead(&job.events)
             .into_iter()
             .filter(|left| mine(left.circuit))

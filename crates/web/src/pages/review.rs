@@ -16,10 +16,29 @@ use proof_core::installation::Job;
 use proof_core::validity::{LONGEST_LINE, LONGEST_TEXT};
 use uuid::Uuid;
 
+/// A finding as listed.
+pub struct Line {
+    pub finding: Finding,
+    pub link: String,
+    /// Why it matters, said once for those of a kind that stand together.
+    pub why: &'static str,
+}
+
+/// Findings as listed, in their order.
+pub fn lines(job: Uuid, findings: impl Iterator<Item = Finding>) -> Vec<Line> {
+    let mut lines: Vec<Line> = Vec::new();
+    for finding in findings {
+        let again = lines.last().is_some_and(|line| line.finding.kind == finding.kind);
+        let why = if again { "" } else { finding.why() };
+        lines.push(Line { link: link(job, &finding.place), why, finding });
+    }
+    lines
+}
+
 pub struct Group {
     pub severity: Severity,
     pub explanation: &'static str,
-    pub findings: Vec<(Finding, String)>,
+    pub findings: Vec<Line>,
     pub open: usize,
 }
 
@@ -66,11 +85,7 @@ pub fn grouped(job: Uuid, findings: Vec<Finding>) -> Vec<Group> {
         severity,
         explanation,
         open: findings.iter().filter(|finding| finding.severity == severity && finding.blocks()).count(),
-        findings: findings
-            .iter()
-            .filter(|finding| finding.severity == severity)
-            .map(|finding| (finding.clone(), link(job, &finding.place)))
-            .collect(),
+        findings: lines(job, findings.iter().filter(|finding| finding.severity == severity).cloned()),
     })
     .filter(|group| !group.findings.is_empty())
     .collect()
