@@ -148,7 +148,9 @@ pub fn highest<'a>(circuit: &Circuit, settled: &Settled<'a>, test: Test) -> Opti
     let mut highest: Option<&Reading> = None;
     for reading in settled.standing_of(circuit.id).filter(|reading| reading.key.test == test) {
         let there = reading.key.subject.place().is_some_and(|place| {
-            !place.expects_open() && place.point().is_some_and(|point| circuit.point(point).is_some())
+            // A schedule on paper holds the highest alone, of the circuit as a whole.
+            let of_whole = *place == Place::Board && test == Test::R1R2;
+            of_whole || !place.expects_open() && place.point().is_some_and(|point| circuit.point(point).is_some())
         });
         let (Some(ohm), true) = (reading.value.number(), there) else { continue };
         if highest.and_then(|most| most.value.number()).is_none_or(|most| ohm > most) {
@@ -161,7 +163,7 @@ pub fn highest<'a>(circuit: &Circuit, settled: &Settled<'a>, test: Test) -> Opti
 /// R1+R2 of a circuit: the highest read, or worked out from the highest R2 by long lead and the
 /// resistances of line and CPC.
 pub fn r1_r2_for_loop(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<f64> {
-    if let Some((ohm, _)) = highest_r1_r2(circuit, settled) {
+    if let Some(ohm) = highest(circuit, settled, Test::R1R2).and_then(|reading| reading.value.float()) {
         return Some(ohm);
     }
     let r2 = highest(circuit, settled, Test::R2)?.value.float()?;
@@ -283,6 +285,7 @@ impl<'a> Known<'a> {
         match (key.test, &key.subject) {
             (Test::RingEndToEnd { conductor }, _) => self.end_band(conductor),
             (Test::R1Rn, Subject::Place { place, .. }) => self.point_band(place, key.line, 1),
+            (Test::R1R2, Subject::Place { place: Place::Board, .. }) => self.highest_band(key.line),
             (Test::R1R2, Subject::Place { place, .. }) => self.point_band(place, key.line, 2),
             (Test::R2, Subject::Place { place, .. }) => self.point_band(place, key.line, LONG_LEAD),
             (Test::RingBoardCheck, _) => self.board_check_band(key.pair == Some(Pair::LINE_NEUTRAL)),
@@ -365,6 +368,19 @@ impl<'a> Known<'a> {
             band.basis.push_str(&self.say(|| "; metal beside the CPC may take its part off".to_owned()));
         }
         Ok(band)
+    }
+
+    /// The band of the highest R1+R2 of the circuit: that of the point that should read most.
+    fn highest_band(&self, line: Option<Conductor>) -> Result<Band, &'static str> {
+        let mut most: Result<Band, &'static str> = Err("it has no points");
+        for point in &self.circuit.points {
+            let Ok(band) = self.point_band(&Place::Point { point: point.id }, line, 2) else { continue };
+            let key = |band: &Band| band.centre.or(band.high).unwrap_or(f64::INFINITY);
+            if most.as_ref().map_or(true, |other| key(&band) > key(other)) {
+                most = Ok(band);
+            }
+        }
+        most
     }
 
     /// Whether metal other than the CPC is likely in a reading.

@@ -25,6 +25,7 @@ pub mod insulation;
 pub mod isolation;
 pub mod judgement;
 pub mod network;
+pub mod paper_row;
 pub mod polarity;
 pub mod quantity;
 pub mod reading;

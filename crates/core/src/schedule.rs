@@ -101,6 +101,15 @@ fn bounded(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>
         Test::Insulation | Test::InsulationJoined => bound(installation, circuit, settled, step.key.pair)
             .filter(|bound| *bound >= least())
             .map(|bound| format!("≥{}", bound.normalize())),
+        // From paper: the highest of all points, written once.
+        Test::R1R2 if !step.expects_open() => {
+            let whole = Key::on_circuit(circuit.id, Place::Board, Test::R1R2).on_line(step.key.line);
+            settled.value(&whole)?.number().map(|ohm| format!("≤{ohm}"))
+        }
+        Test::R1R2 => {
+            let whole = Key::on_circuit(circuit.id, Place::Board, Test::R1R2).on_line(step.key.line);
+            settled.value(&whole)?.number().map(|_| "paper".to_owned())
+        }
         _ => None,
     }
 }

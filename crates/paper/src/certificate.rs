@@ -72,7 +72,7 @@ pub fn draw(certificate: &Certificate, copy: Copy<'_>, attachments: Vec<Attachme
         Copy::Draft => certificate.number.clone(),
         Copy::Issued(seal) => seal.statement.certificate_sha256.clone(),
     };
-    let about = About { title: &title, id: &id, made: Some(certificate.issued_at), attachments };
+    let about = About { title: &title, id: &id, made: certificate.issued_at, attachments };
     write(&sheet.pages, &faces, about)
 }
 

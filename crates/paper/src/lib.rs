@@ -1,8 +1,10 @@
 //! Paper: the certificate and its schedules as PDF, signed, with the job inside; schedules as tables;
 //! the date of the next inspection; the job file in and out.
 
+pub mod board_sheets;
 pub mod calendar;
 pub mod certificate;
+pub mod circuits_in;
 mod font;
 pub mod job_file;
 mod page;

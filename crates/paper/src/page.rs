@@ -137,8 +137,8 @@ pub struct About<'a> {
     pub title: &'a str,
     /// Names this document among others.
     pub id: &'a str,
-    /// When it was made; a document without a date changes with nothing but its content.
-    pub made: Option<Timestamp>,
+    /// When it was made.
+    pub made: Timestamp,
     /// Files inside it.
     pub attachments: Vec<Attachment>,
 }
@@ -166,14 +166,12 @@ pub fn write(pages: &[Page], faces: &Faces, about: About<'_>) -> Result<Vec<u8>,
         .finish()
         .map_err(|error| library(&error))?;
     let mut document = Document::new_with(SerializeSettings { configuration, ..SerializeSettings::default() });
-    let mut metadata = Metadata::new()
+    let metadata = Metadata::new()
         .title(about.title.to_owned())
         .language("en-GB".to_owned())
         .creator("Proof".to_owned())
-        .document_id(about.id.to_owned());
-    if let Some(made) = about.made {
-        metadata = metadata.creation_date(date(made));
-    }
+        .document_id(about.id.to_owned())
+        .creation_date(date(about.made));
     document.set_metadata(metadata);
     for attachment in about.attachments {
         let file = EmbeddedFile {
@@ -182,7 +180,7 @@ pub fn write(pages: &[Page], faces: &Faces, about: About<'_>) -> Result<Vec<u8>,
             description: Some(attachment.what.to_owned()),
             association_kind: if attachment.source { AssociationKind::Source } else { AssociationKind::Supplement },
             data: attachment.bytes.into(),
-            modification_date: about.made.map(date),
+            modification_date: Some(date(about.made)),
             compress: Some(!attachment.plain),
             location: None,
         };

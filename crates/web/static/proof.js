@@ -205,7 +205,49 @@
     }
   }
 
-  const onSheet = () => { pad(); tell(); deadPairs(); whileExposed(); signatures(); };
+  // The schedule sheet: cell to cell by Enter and the arrows; a pasted block falls into the cells.
+  function grid() {
+    const table = document.querySelector("table[data-grid]");
+    if (!table || table.dataset.ready) return;
+    table.dataset.ready = "yes";
+    const at = (row, column) => row && row.cells[column] && row.cells[column].querySelector("input");
+    const beside = (field, rows, columns) => {
+      const cell = field.closest("td"), row = cell.parentElement;
+      let line = row, column = cell.cellIndex;
+      for (;;) {
+        if (rows) line = rows > 0 ? line.nextElementSibling : line.previousElementSibling;
+        column += columns;
+        if (!line || column < 0 || column >= line.cells.length) return null;
+        if (at(line, column)) return at(line, column);
+      }
+    };
+    table.addEventListener("keydown", (event) => {
+      if (!event.target.matches("input") || event.altKey || event.ctrlKey) return;
+      const field = event.target, all = field.selectionStart === 0 && field.selectionEnd === field.value.length;
+      const start = field.selectionEnd === 0, end = field.selectionStart === field.value.length;
+      let next;
+      if (event.key === "Enter" || event.key === "ArrowDown") next = beside(field, event.shiftKey ? -1 : 1, 0);
+      else if (event.key === "ArrowUp") next = beside(field, -1, 0);
+      else if (event.key === "ArrowLeft" && (start || all)) next = beside(field, 0, -1);
+      else if (event.key === "ArrowRight" && (end || all)) next = beside(field, 0, 1);
+      else return;
+      event.preventDefault();
+      if (next) { next.focus(); next.select(); }
+    });
+    table.addEventListener("paste", (event) => {
+      const text = event.clipboardData.getData("text");
+      if (!/[\t\n]/.test(text.trim()) || !event.target.matches("input")) return;
+      event.preventDefault();
+      const from = event.target.closest("td"), rows = [...table.tBodies[0].rows];
+      const first = rows.indexOf(from.parentElement);
+      text.replace(/\r/g, "").split("\n").forEach((line, down) => line.split("\t").forEach((value, across) => {
+        const field = at(rows[first + down], from.cellIndex + across);
+        if (field && value.trim() !== "") field.value = value.trim();
+      }));
+    });
+  }
+
+  const onSheet = () => { pad(); tell(); deadPairs(); whileExposed(); signatures(); grid(); };
   document.addEventListener("htmx:afterSettle", onSheet);
   document.addEventListener("DOMContentLoaded", () => { onSheet(); awake(); });
   document.addEventListener("visibilitychange", awake);

@@ -2,6 +2,7 @@
 
 pub mod chain;
 pub mod hook_up;
+pub mod live;
 pub mod profile;
 pub mod trend;
 

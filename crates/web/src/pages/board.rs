@@ -6,10 +6,11 @@ use crate::error::{Handled, WebError, go, page_with};
 use crate::fields::Fields;
 use crate::frame::{Frame, moment};
 use crate::pages::readings::{Chip, worse};
-use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
+use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
+use jiff::Timestamp;
 use proof_core::event::{Alteration, BoardState, board_state, open_items};
 use proof_core::installation::{Board, Circuit, CircuitShape, Feed, Job, Lines, MainSwitch};
 use proof_core::judgement::{CircuitJudge, Judgement};
@@ -18,6 +19,7 @@ use proof_core::schedule::{ResultRow, done_of, result_row};
 use proof_core::sequence::circuit_steps;
 use proof_core::standard::supply::EarthingSystem;
 use proof_core::{shorthand, validity};
+use proof_paper::board_sheets;
 use uuid::Uuid;
 
 /// A way of the board.
@@ -309,6 +311,25 @@ pub async fn add_circuit(
         }
         Err(other) => Err(other),
     }
+}
+
+/// A sheet of the board as PDF: `chart` for its door, `blank` to be written on.
+pub async fn paper(shared: Data<Shared>, path: Path<(Uuid, Uuid, String)>) -> Handled {
+    let (job, board, kind) = path.into_inner();
+    let bytes = blocking(move || {
+        let head = shared.store.job(job)?;
+        let board = find_board(&head.job, board)?;
+        let drawn = match kind.as_str() {
+            "chart.pdf" => board_sheets::chart(&head.job, board, Timestamp::now()),
+            "blank.pdf" => board_sheets::blank(&head.job, board, Timestamp::now()),
+            other => {
+                return Err(WebError::NotFound(format!("A board has no paper “{other}”: chart.pdf or blank.pdf.")));
+            }
+        };
+        drawn.map_err(|error| WebError::Inside(error.to_string()))
+    })
+    .await?;
+    Ok(HttpResponse::Ok().content_type("application/pdf").insert_header(("cache-control", "no-store")).body(bytes))
 }
 
 /// Puts circuits in the order of their ways: 2 before 10, 1L1 before 1L2.

@@ -3,7 +3,7 @@
 use super::readings::{Asked, Bench, Sheet, Site, Taken, leads_said, next_open, remember_entry, take};
 use super::{blocking, find_circuit, framed, is_partial};
 use crate::Shared;
-use crate::draw::profile;
+use crate::draw::{live, profile};
 use crate::error::{Handled, WebError, go};
 use crate::fields::Fields;
 use crate::frame::Frame;
@@ -24,6 +24,7 @@ use proof_core::reading::{PointId, Reading, Settled};
 use proof_core::run::LeadState;
 use proof_core::schedule::{ResultRow, is_done, result_row, stands_in};
 use proof_core::sequence::{Stage, circuit_steps, proposed_place};
+use proof_core::standard::edition::RcdSchool;
 use proof_core::validity::LONGEST_LINE;
 use serde::Deserialize;
 use uuid::Uuid;
@@ -224,6 +225,9 @@ struct Work {
     diagnosed: Option<Diagnosed>,
     spurs: Vec<SpurRow>,
     may_diagnose: bool,
+    live: Vec<live::Drawing>,
+    series: bool,
+    orders: [(&'static str, &'static str); 3],
 }
 
 #[derive(Template)]
@@ -282,11 +286,25 @@ fn work(loaded: &Loaded, circuit: &Circuit, request: &HttpRequest, asked: &Asked
         row: result_row(&loaded.job.installation, circuit, &settled),
         highest,
         ring: circuit.shape == CircuitShape::Ring,
+        live: drawings_of_live(&loaded.job, circuit, &settled, &sheet),
+        series: sheet.entry.as_ref().is_some_and(|entry| entry.stage == Stage::Rcd)
+            && loaded.job.installation.rcd_school() == RcdSchool::Series,
+        orders: super::series::ORDERS,
         lone_board_check: judge.known.board_check().map(|[rn, r2]| (format!("{rn:.2}"), format!("{r2:.2}"))),
         sheet,
     };
     let facts = facts(&loaded.job, circuit, &judge);
     Ok((work.render()?, facts))
+}
+
+/// What is drawn of the live tests: when one is in hand or was read.
+fn drawings_of_live(job: &Job, circuit: &Circuit, settled: &Settled<'_>, sheet: &Sheet) -> Vec<live::Drawing> {
+    let in_hand = |stage| sheet.entry.as_ref().is_some_and(|entry| entry.stage == stage);
+    let read = |stage| sheet.groups.iter().any(|group| group.stage == stage && group.done > 0);
+    let wanted = |stage| in_hand(stage) || read(stage);
+    let budget = wanted(Stage::Zs).then(|| live::budget(&job.installation, circuit, settled)).flatten();
+    let trips = wanted(Stage::Rcd).then(|| live::trips(&job.installation, circuit, settled)).flatten();
+    budget.into_iter().chain(trips).collect()
 }
 
 fn respond(loaded: &Loaded, circuit: &Circuit, request: &HttpRequest, asked: &Asked, status: StatusCode) -> Handled {

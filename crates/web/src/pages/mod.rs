@@ -4,6 +4,8 @@ mod board;
 mod certificate;
 mod circuit;
 mod circuit_form;
+mod circuits_in;
+mod copies;
 mod energise;
 mod import;
 mod inspection;
@@ -14,9 +16,12 @@ mod keys;
 mod origin;
 mod particulars;
 pub mod readings;
+pub mod reference;
 mod registers;
 mod review;
 mod run;
+mod series;
+mod sheet;
 mod state;
 mod verify;
 mod ze;
@@ -53,6 +58,8 @@ pub fn routes(config: &mut web::ServiceConfig) {
         .route("/firm/key", web::post().to(keys::put))
         .route("/firm/key/export", web::post().to(keys::export))
         .route("/firm/key/FIRM.pub", web::get().to(keys::public))
+        .route("/reference", web::get().to(reference::show))
+        .route("/reference/calc/{name}", web::get().to(reference::calculator))
         .route("/verify", web::get().to(verify::show))
         .route("/verify", web::post().to(verify::receive))
         .route("/look", web::post().to(registers::look))
@@ -81,6 +88,15 @@ pub fn routes(config: &mut web::ServiceConfig) {
                 .route("/circuits/{circuit}/cables", web::post().to(circuit::cables))
                 .route("/circuits/{circuit}/edit", web::get().to(circuit_form::show))
                 .route("/circuits/{circuit}/edit", web::post().to(circuit_form::save))
+                .route("/circuits/{circuit}/copy", web::post().to(copies::circuit))
+                .route("/circuits/{circuit}/series", web::post().to(series::enter))
+                .route("/boards/{board}/sheet", web::get().to(sheet::show))
+                .route("/boards/{board}/sheet", web::post().to(sheet::receive))
+                .route("/boards/{board}/circuits-in", web::get().to(circuits_in::show))
+                .route("/boards/{board}/circuits-in", web::post().to(circuits_in::look))
+                .route("/boards/{board}/circuits-in/take", web::post().to(circuits_in::take))
+                .route("/boards/{board}/copy", web::post().to(copies::board))
+                .route("/boards/{board}/paper/{kind}", web::get().to(board::paper))
                 .route("/circuits/{circuit}/remove", web::post().to(circuit_form::remove))
                 .route("/run", web::get().to(run::show))
                 .route("/run/order", web::post().to(run::order))

@@ -1,0 +1,43 @@
+//! The contracts: one JSON document in, one out. Keys, units and meanings are fixed. The command line
+//! and the reference pages ask the same questions here.
+//!
+//! Anything wrong with the input is one [`Refused`](proof_core::network::description::Refused):
+//! the key, what was given, what is allowed.
+
+mod calc;
+mod diagnose;
+mod expect;
+mod strict;
+
+use proof_core::network::description::Refused;
+use serde_json::Value;
+
+/// `proof expect`.
+///
+/// # Errors
+/// What is wrong with the document.
+pub fn expect(document: &[u8]) -> Result<Value, Refused> {
+    expect::answer(&strict::parse(document)?)
+}
+
+/// `proof diagnose`.
+///
+/// # Errors
+/// What is wrong with the document.
+pub fn diagnose(document: &[u8]) -> Result<Value, Refused> {
+    diagnose::answer(&strict::parse(document)?)
+}
+
+/// `proof calc NAME`.
+///
+/// # Errors
+/// What is wrong with the name or the document.
+pub fn calc(name: &str, document: &[u8]) -> Result<Value, Refused> {
+    if !calc::NAMES.contains(&name) {
+        return Err(Refused::new("NAME", format!("\"{name}\""), format!("one of {}", calc::NAMES.join(", "))));
+    }
+    calc::answer(name, &strict::parse(document)?)
+}
+
+/// The calculators' names.
+pub const CALCULATORS: &[&str] = calc::NAMES;

@@ -1,0 +1,294 @@
+//! Circuits from a table: CSV or a spreadsheet in, each row a circuit, each bad cell named.
+//!
+//! The columns are those of the schedule of circuits that goes out; heads may stand in any order, and
+//! only the way, the device and the sizes are wanted. A row is made into the line of shorthand that
+//! would be typed, so that both ways in understand the same.
+
+use calamine::{Data, Reader, Xlsx};
+use proof_core::shorthand::{self, Line};
+use std::io::Cursor;
+
+/// Most rows taken.
+pub const MOST_ROWS: usize = 500;
+
+/// A table that cannot be read at all.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+pub enum NoCircuits {
+    /// Neither CSV nor a spreadsheet.
+    #[error("this is neither a CSV table nor an XLSX spreadsheet: {0}")]
+    Unreadable(String),
+    /// A column that is wanted is not there.
+    #[error("no column is headed “{0}”: the heads known are {KNOWN}")]
+    NoColumn(&'static str),
+    /// Too long.
+    #[error("the table has more than {MOST_ROWS} rows")]
+    TooLong,
+    /// Nothing in it.
+    #[error("the table has heads and no row")]
+    Empty,
+}
+
+const KNOWN: &str = "way, circuit, runs, points, device, breaking kA, RCD, line mm2, neutral mm2, CPC mm2, method, length m, N terminal, CPC terminal";
+
+/// A cell that is not understood.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct BadCell {
+    /// Its column, by its head.
+    pub column: String,
+    /// What stands in it.
+    pub text: String,
+    /// What is wrong, and what is allowed.
+    pub problem: String,
+}
+
+/// A row read.
+#[derive(Debug, Clone)]
+pub struct Row {
+    /// Its number in the table, heads not counted.
+    pub number: usize,
+    /// Its cells, as they stand.
+    pub cells: Vec<String>,
+    /// What is wrong with it.
+    pub bad: Vec<BadCell>,
+    /// The line of shorthand that it comes to, where nothing is wrong.
+    pub line: Option<String>,
+}
+
+/// A table read.
+#[derive(Debug, Clone)]
+pub struct Table {
+    /// Its heads.
+    pub heads: Vec<String>,
+    /// Its rows.
+    pub rows: Vec<Row>,
+}
+
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Column {
+    Way,
+    Circuit,
+    Runs,
+    Points,
+    Device,
+    Breaking,
+    Rcd,
+    Line,
+    Neutral,
+    Cpc,
+    Method,
+    Length,
+    Terminals,
+    NeutralTerminal,
+    CpcTerminal,
+}
+
+fn by_head(head: &str) -> Option<Column> {
+    let text: String = head.to_lowercase().chars().filter(char::is_ascii_alphanumeric).collect();
+    Some(match text.as_str() {
+        "way" | "circuitno" | "no" | "number" => Column::Way,
+        "circuit" | "description" | "designation" | "name" => Column::Circuit,
+        "runs" | "runsas" | "shape" => Column::Runs,
+        "points" | "pts" => Column::Points,
+        "device" => Column::Device,
+        "breakingka" | "ka" | "breakingcapacityka" => Column::Breaking,
+        "rcd" => Column::Rcd,
+        "linemm2" | "line" | "livemm2" => Column::Line,
+        "neutralmm2" | "neutral" | "nmm2" => Column::Neutral,
+        "cpcmm2" | "cpc" => Column::Cpc,
+        "method" | "referencemethod" | "ref" => Column::Method,
+        "lengthm" | "length" | "m" => Column::Length,
+        "ncpcterminal" => Column::Terminals,
+        "nterminal" | "neutralterminal" => Column::NeutralTerminal,
+        "cpcterminal" => Column::CpcTerminal,
+        _ => return None,
+    })
+}
+
+fn cells_of(bytes: &[u8]) -> Result<Vec<Vec<String>>, NoCircuits> {
+    let unreadable = |error: &dyn std::fmt::Display| NoCircuits::Unreadable(error.to_string());
+    if bytes.starts_with(b"PK") {
+        let mut book: Xlsx<_> = Xlsx::new(Cursor::new(bytes)).map_err(|error| unreadable(&error))?;
+        // The sheet of circuits, where there are several: the first with a column of devices.
+        let names = book.sheet_names();
+        let mut first = None;
+        for name in names {
+            let range = book.worksheet_range(&name).map_err(|error| unreadable(&error))?;
+            let rows: Vec<Vec<String>> =
+                range.rows().take(MOST_ROWS + 2).map(|row| row.iter().map(cell_text).collect()).collect();
+            let devices =
+                rows.first().is_some_and(|heads| heads.iter().any(|head| by_head(head) == Some(Column::Device)));
+            if devices {
+                return Ok(rows);
+            }
+            first.get_or_insert(rows);
+        }
+        return first.ok_or_else(|| NoCircuits::Unreadable("it has no sheet".into()));
+    }
+    let text = std::str::from_utf8(bytes).map_err(|error| unreadable(&error))?;
+    let text = text.trim_start_matches('\u{feff}');
+    let first = text.lines().next().unwrap_or_default();
+    let by = [b'\t', b';', b','].into_iter().max_by_key(|by| first.bytes().filter(|byte| byte == by).count());
+    let mut reader = csv::ReaderBuilder::new()
+        .has_headers(false)
+        .flexible(true)
+        .delimiter(by.unwrap_or(b','))
+        .from_reader(text.as_bytes());
+    let mut rows = Vec::new();
+    for record in reader.records().take(MOST_ROWS + 2) {
+        let record = record.map_err(|error| unreadable(&error))?;
+        rows.push(record.iter().map(|cell| cell.trim().trim_start_matches('\'').to_owned()).collect());
+    }
+    Ok(rows)
+}
+
+fn cell_text(cell: &Data) -> String {
+    match cell {
+        Data::Float(number) if number.fract() == 0.0 && number.abs() < 1e9 => format!("{number:.0}"),
+        other => other.to_string().trim().to_owned(),
+    }
+}
+
+/// Reads a table of circuits.
+///
+/// # Errors
+/// [`NoCircuits`] when it cannot be read as one at all; what is wrong with a cell stands in its row.
+pub fn read(bytes: &[u8]) -> Result<Table, NoCircuits> {
+    let mut rows = cells_of(bytes)?.into_iter();
+    let heads = rows.next().ok_or(NoCircuits::Empty)?;
+    let columns: Vec<Option<Column>> = heads.iter().map(|head| by_head(head)).collect();
+    for (column, name) in [(Column::Way, "way"), (Column::Device, "device"), (Column::Line, "line mm2")] {
+        if !columns.contains(&Some(column)) {
+            return Err(NoCircuits::NoColumn(name));
+        }
+    }
+    let rows: Vec<Row> = rows
+        .filter(|cells| cells.iter().any(|cell| !cell.is_empty()))
+        .enumerate()
+        .map(|(index, cells)| row(index + 1, &heads, &columns, cells))
+        .collect();
+    match rows.len() {
+        0 => Err(NoCircuits::Empty),
+        many if many > MOST_ROWS => Err(NoCircuits::TooLong),
+        _ => Ok(Table { heads, rows }),
+    }
+}
+
+/// A word of the shorthand, tried in a line that is right without it.
+fn tried(word: &str) -> Result<Line, String> {
+    shorthand::parse(&format!("1 radial B16 2.5/1.5 {word}")).map_err(|error| error.to_string())
+}
+
+fn row(number: usize, heads: &[String], columns: &[Option<Column>], mut cells: Vec<String>) -> Row {
+    cells.resize(heads.len(), String::new());
+    let mut bad = Vec::new();
+    let at = |column: Column| columns.iter().position(|one| *one == Some(column));
+    let text = |column: Column| at(column).map_or("", |index| cells[index].as_str()).trim();
+    let mut wrong = |column: Column, problem: String| {
+        if let Some(index) = at(column) {
+            bad.push(BadCell { column: heads[index].clone(), text: cells[index].clone(), problem });
+        }
+    };
+    let mut words: Vec<String> = Vec::new();
+    if text(Column::Way).is_empty() || text(Column::Way).len() > 10 {
+        wrong(Column::Way, "give the number of the way, such as 3 or 1L2".into());
+    }
+    let way = text(Column::Way).to_owned();
+    let runs = match text(Column::Runs).to_lowercase().as_str() {
+        "" | "radial" => "radial",
+        "ring" => "ring",
+        "lights" | "lighting" => "lights",
+        _ => {
+            wrong(Column::Runs, "ring, radial or lights".into());
+            "radial"
+        }
+    };
+    words.push(runs.to_owned());
+    match device(text(Column::Device), text(Column::Rcd)) {
+        Ok(word) => match shorthand::parse(&format!("1 radial {word} 2.5/1.5")) {
+            Ok(_) => words.push(word),
+            Err(error) => wrong(Column::Device, error.to_string()),
+        },
+        Err(problem) => wrong(Column::Device, problem),
+    }
+    let sizes = [Column::Line, Column::Neutral, Column::Cpc].map(|column| text(column).replace(',', "."));
+    let mut right = true;
+    for (column, size) in [Column::Line, Column::Neutral, Column::Cpc].into_iter().zip(&sizes) {
+        if size.is_empty() && column != Column::Line {
+            continue;
+        }
+        if let Err(problem) = shorthand::parse(&format!("1 radial B16 {size}/1.5")) {
+            right = false;
+            wrong(column, problem.to_string());
+        }
+    }
+    if right {
+        let [line, neutral, cpc] = &sizes;
+        words.push(match (neutral.is_empty(), cpc.is_empty()) {
+            (_, true) => line.clone(),
+            (true, false) => format!("{line}/{cpc}"),
+            (false, false) => format!("{line}/{neutral}/{cpc}"),
+        });
+    }
+    for (column, word) in [
+        (Column::Breaking, format!("{}kA", text(Column::Breaking).replace(',', "."))),
+        (Column::Length, format!("{}m", text(Column::Length).replace(',', "."))),
+        (Column::Points, format!("{}pts", text(Column::Points))),
+        (Column::Method, format!("ref {}", text(Column::Method))),
+        (Column::NeutralTerminal, text(Column::NeutralTerminal).to_owned()),
+        (Column::CpcTerminal, text(Column::CpcTerminal).to_owned()),
+        (Column::Terminals, text(Column::Terminals).to_owned()),
+    ] {
+        let empty = text(column).is_empty() || text(column) == "0" && column == Column::Points;
+        if empty {
+            continue;
+        }
+        let counted = matches!(column, Column::Breaking | Column::Length | Column::Points);
+        if counted && text(column).replace(',', ".").parse::<f64>().is_err() {
+            wrong(column, "a number".into());
+            continue;
+        }
+        match tried(&word) {
+            Ok(_) => words.push(word),
+            Err(problem) => wrong(column, problem),
+        }
+    }
+    let name = text(Column::Circuit).replace('"', "'");
+    let line = format!("{way} {} \"{name}\"", words.join(" "));
+    if bad.is_empty()
+        && let Err(problem) = shorthand::parse(&line)
+    {
+        bad.push(BadCell { column: "row".into(), text: line.clone(), problem: problem.to_string() });
+    }
+    let line = bad.is_empty().then_some(line);
+    Row { number, cells, bad, line }
+}
+
+/// `BS EN 61009 B32` with `30 mA A`, or as typed: the words of the shorthand.
+fn device(text: &str, rcd: &str) -> Result<String, String> {
+    let allowed = "a device such as B32, RCBO B32, BS EN 60898 B32, BS 88-3 32 A";
+    let plain = text.trim();
+    if plain.is_empty() {
+        return Err(format!("give {allowed}"));
+    }
+    let upper = plain.to_uppercase();
+    let residual: String = rcd.chars().take_while(|c| c.is_ascii_digit() || *c == '.').collect();
+    let residual = if residual.is_empty() { String::new() } else { format!("/{residual}") };
+    let rest =
+        |prefix: &str| upper.strip_prefix(prefix).map(|rest| rest.trim().trim_end_matches('A').trim().to_owned());
+    if let Some(rest) = rest("BS EN 61009").or_else(|| rest("RCBO")) {
+        return Ok(format!("RCBO {rest}{}", if rest.contains('/') { "" } else { residual.as_str() }));
+    }
+    if let Some(rest) = rest("BS EN 60898").or_else(|| rest("MCB")) {
+        return Ok(rest);
+    }
+    for (prefix, word) in [("BS 88-2", "gG"), ("BS 88-3", "88-3"), ("BS 3036", "3036"), ("BS 1362", "1362")] {
+        if let Some(rest) = rest(prefix) {
+            return Ok(format!("{word} {rest}"));
+        }
+    }
+    Ok(plain.to_owned())
+}
+
+#[cfg(test)]
+#[path = "circuits_in_tests.rs"]
+mod tests;

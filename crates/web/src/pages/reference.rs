@@ -1,0 +1,512 @@
+//! Reference: the tables with their sources, and the calculators of `proof calc` as forms. They ask
+//! the same contracts as the command line.
+
+use crate::error::{Handled, WebError, page, page_with};
+use crate::fields::Fields;
+use crate::frame::Frame;
+use actix_web::http::StatusCode;
+use actix_web::web::{Path, Query};
+use askama::Template;
+use proof_core::conductor::Material;
+use proof_core::quantity::SquareMillimetres;
+use proof_core::standard::capacity::{self, ReferenceMethod, TWIN_AND_EARTH_A};
+use proof_core::standard::devices::{self, BREAKER_RATINGS_A, DeviceStandard, Disconnection, TripType, maximum_zs};
+use proof_core::standard::earthing::{self, K_COPPER, by_table_54_7, by_table_54_8, rcd_maximum_zs};
+use proof_core::standard::inspection::{Premises, interval_source};
+use proof_core::standard::rcd::{self, Multiple, RcdKind, TripWindow, window};
+use proof_core::standard::supply::{EarthingSystem, declared_ze_source};
+use proof_core::standard::{Source, conductors, sources};
+use rust_decimal::dec;
+use serde_json::{Map, Value, json};
+
+/// A table as shown.
+pub struct Table {
+    pub anchor: &'static str,
+    pub title: &'static str,
+    pub source: String,
+    pub heads: Vec<String>,
+    pub rows: Vec<Vec<String>>,
+}
+
+#[derive(Template)]
+#[template(path = "reference.html")]
+struct ReferencePage {
+    frame: Frame,
+    calculators: Vec<(&'static str, &'static str)>,
+    tables: Vec<Table>,
+    sources: Vec<(&'static str, String, String)>,
+}
+
+#[derive(Template)]
+#[template(path = "calculator.html")]
+struct CalculatorPage {
+    frame: Frame,
+    calculator: &'static Calculator,
+    f: Fields,
+    answer: Vec<(String, String)>,
+    problem: String,
+    command: String,
+}
+
+/// Letters and digits of a text, joined by dashes: the anchor of a source.
+fn anchor_of(text: &str) -> String {
+    let plain: String = text.to_lowercase().chars().map(|c| if c.is_ascii_alphanumeric() { c } else { '-' }).collect();
+    plain.split('-').filter(|part| !part.is_empty()).collect::<Vec<_>>().join("-")
+}
+
+/// Where the row of a source stands, for the working of a verdict.
+pub fn link(source_line: &str) -> Option<String> {
+    let (name, _) = sources().into_iter().find(|(_, source)| source_line.contains(&source.line()))?;
+    Some(format!("/reference#s-{}", anchor_of(name)))
+}
+
+fn table(anchor: &'static str, title: &'static str, source: Source, heads: &[&str], rows: Vec<Vec<String>>) -> Table {
+    Table { anchor, title, source: source.line(), heads: heads.iter().map(|head| (*head).to_owned()).collect(), rows }
+}
+
+fn tables() -> Vec<Table> {
+    let text = |number: f64| number.to_string();
+    let mut tables = vec![table(
+        "conductors",
+        "Conductor resistance at 20 °C, mΩ/m",
+        conductors::source(),
+        &["mm²", "copper", "aluminium"],
+        conductors::table(Material::Copper)
+            .iter()
+            .map(|&(mm2, copper)| {
+                let aluminium = conductors::table(Material::Aluminium).iter().find(|(size, _)| *size == mm2);
+                vec![text(mm2), text(copper), aluminium.map(|(_, mohm)| text(*mohm)).unwrap_or_default()]
+            })
+            .collect(),
+    )];
+    let breaker = |trip, rating| {
+        maximum_zs(DeviceStandard::BsEn60898, Some(trip), rating, Disconnection::S0_4)
+            .map(|found| format!("{} ({})", found.printed_ohm, found.eighty_percent_ohm))
+            .unwrap_or_default()
+    };
+    let breaker_source = maximum_zs(DeviceStandard::BsEn60898, Some(TripType::B), dec!(32), Disconnection::S0_4)
+        .map_or_else(|_| devices::eighty_percent_source(), |found| found.source);
+    tables.push(table(
+        "breakers",
+        "Maximum Zs of circuit-breakers and RCBOs, Ω: printed, and 80 % of it for a cold reading",
+        breaker_source,
+        &["A", "B", "C", "D"],
+        BREAKER_RATINGS_A
+            .iter()
+            .map(|&rating| {
+                let row = TripType::ALL.map(|trip| breaker(trip, rating));
+                std::iter::once(rating.normalize().to_string()).chain(row).collect()
+            })
+            .filter(|row: &Vec<String>| row[1..].iter().any(|cell| !cell.is_empty()))
+            .collect(),
+    ));
+    for (anchor, title, standard) in [
+        ("bs-88-2", "Maximum Zs of BS 88-2 fuses, Ω", DeviceStandard::Bs88Part2),
+        ("bs-88-3", "Maximum Zs of BS 88-3 fuses, Ω", DeviceStandard::Bs88Part3),
+        ("bs-3036", "Maximum Zs of BS 3036 fuses, Ω", DeviceStandard::Bs3036),
+        ("bs-1362", "Maximum Zs of BS 1362 fuses, Ω", DeviceStandard::Bs1362),
+    ] {
+        let zs = |rating, time| maximum_zs(standard, None, rating, time);
+        let shown = |rating, time| zs(rating, time).map(|found| found.printed_ohm.to_string()).unwrap_or_default();
+        let source = standard.ratings_a().into_iter().find_map(|rating| zs(rating, Disconnection::S5).ok());
+        let Some(source) = source.map(|found| found.source) else { continue };
+        tables.push(table(
+            anchor,
+            title,
+            source,
+            &["A", "0.4 s", "5 s"],
+            standard
+                .ratings_a()
+                .into_iter()
+                .map(|rating| {
+                    let [fast, slow] = [Disconnection::S0_4, Disconnection::S5].map(|time| shown(rating, time));
+                    vec![rating.normalize().to_string(), fast, slow]
+                })
+                .collect(),
+        ));
+    }
+    tables.push(table(
+        "rcd-zs",
+        "Maximum Zs where an RCD disconnects, and TT electrodes, Ω",
+        earthing::rcd_zs_source(),
+        &["IΔn mA", "Ω"],
+        [dec!(30), dec!(100), dec!(300), dec!(500)]
+            .map(|ma| vec![ma.to_string(), rcd_maximum_zs(ma).to_string()])
+            .to_vec(),
+    ));
+    let said = |kind, multiple| match window(kind, multiple) {
+        TripWindow::NoTrip => "no trip".to_owned(),
+        TripWindow::Between { min_ms: Some(min), max_ms } => format!("{min} to {max_ms}"),
+        TripWindow::Between { min_ms: None, max_ms } => format!("≤ {max_ms}"),
+    };
+    tables.push(table(
+        "rcd-times",
+        "RCD trip times, ms",
+        rcd::source(RcdKind::General),
+        &["kind", "½ IΔn", "IΔn", "5 IΔn"],
+        RcdKind::ALL
+            .map(|kind| {
+                let mut row = vec![kind.name().to_owned()];
+                row.extend([Multiple::Half, Multiple::One, Multiple::Five].map(|multiple| said(kind, multiple)));
+                row
+            })
+            .to_vec(),
+    ));
+    tables.push(table(
+        "capacity",
+        "Current-carrying capacity of twin-and-earth, copper, 70 °C, A",
+        capacity::source(),
+        &["mm²", "C", "A", "100", "101", "102", "103"],
+        TWIN_AND_EARTH_A
+            .iter()
+            .map(|(mm2, _)| {
+                let size = SquareMillimetres::new(*mm2).ok();
+                let amps = ["C", "A", "100", "101", "102", "103"].map(|method| {
+                    let found = size.zip(ReferenceMethod::from_name(method));
+                    found.and_then(|(size, method)| capacity::twin_and_earth(size, method))
+                });
+                std::iter::once(text(*mm2))
+                    .chain(amps.map(|amps| amps.map(|a| text(a.get())).unwrap_or_default()))
+                    .collect()
+            })
+            .collect(),
+    ));
+    tables.push(table(
+        "declared",
+        "Declared maximum Ze, Ω",
+        declared_ze_source(),
+        &["system", "Ω"],
+        EarthingSystem::ALL.map(|system| vec![system.name().to_owned(), text(system.declared_ze().get())]).to_vec(),
+    ));
+    tables.push(table(
+        "bonding",
+        "Earthing conductor by line, main bonding under PME by neutral, mm² copper",
+        earthing::bonding_source(EarthingSystem::TnCS),
+        &["line or neutral mm²", "protective conductor (54.7)", "main bonding (54.8)"],
+        [6.0, 10.0, 16.0, 25.0, 35.0, 50.0, 70.0, 95.0]
+            .map(|mm2| vec![text(mm2), text(by_table_54_7(mm2)), text(by_table_54_8(mm2))])
+            .to_vec(),
+    ));
+    tables.push(Table {
+        anchor: "k",
+        title: "k of copper protective conductors",
+        source: "BS 7671 543.1.3, from memory: check against your own copy".to_owned(),
+        heads: vec!["conductor".to_owned(), "k".to_owned()],
+        rows: K_COPPER.map(|(what, k)| vec![what.to_owned(), text(k)]).to_vec(),
+    });
+    tables.push(table(
+        "intervals",
+        "Next inspection, suggested",
+        interval_source(),
+        &["premises", "months"],
+        Premises::ALL.map(|one| vec![one.label().to_owned(), one.interval_months().to_string()]).to_vec(),
+    ));
+    tables
+}
+
+pub async fn show() -> Handled {
+    let sources = sources().into_iter().map(|(name, source)| (name, anchor_of(name), source.line())).collect();
+    page(&ReferencePage {
+        frame: Frame::outside("Reference"),
+        calculators: CALCULATORS.iter().map(|one| (one.name, one.title)).collect(),
+        tables: tables(),
+        sources,
+    })
+}
+
+/// What a field of a calculator takes.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Takes {
+    /// A number.
+    Number,
+    /// A number, or several with spaces between.
+    Numbers,
+    /// Megohms with spaces between, over range as >999.
+    Megohms,
+    /// Words with spaces between.
+    Words,
+    /// One of these.
+    OneOf(&'static [&'static str]),
+    /// A time in ms, or nt.
+    Trip,
+}
+
+/// A field of a calculator.
+pub struct Input {
+    pub key: &'static str,
+    pub label: &'static str,
+    pub takes: Takes,
+}
+
+/// A calculator as a form.
+pub struct Calculator {
+    pub name: &'static str,
+    pub title: &'static str,
+    pub about: &'static str,
+    pub inputs: &'static [Input],
+}
+
+const fn n(key: &'static str, label: &'static str) -> Input {
+    Input { key, label, takes: Takes::Number }
+}
+
+const DEVICE: Input = Input {
+    key: "device",
+    label: "Device",
+    takes: Takes::OneOf(&["BS EN 60898", "BS EN 61009", "BS 88-2", "BS 88-3", "BS 3036", "BS 1362"]),
+};
+const TYPE: Input = Input { key: "type", label: "Type (breakers)", takes: Takes::OneOf(&["", "B", "C", "D"]) };
+const TIME: Input =
+    Input { key: "disconnection_s", label: "Disconnection, s", takes: Takes::OneOf(&["0.4", "5", "0.2", "1"]) };
+
+/// The calculators, in the order of the contract.
+pub const CALCULATORS: &[Calculator] = &[
+    Calculator {
+        name: "conductor",
+        title: "Resistance of a conductor",
+        about: "BS EN 60228; R(θ) = R20 · (1 + 0.004 · (θ − 20)).",
+        inputs: &[
+            n("mm2", "Size, mm²"),
+            Input { key: "material", label: "Material", takes: Takes::OneOf(&["copper", "aluminium"]) },
+            n("length_m", "Length, m"),
+            n("temp_c", "Temperature, °C (20)"),
+        ],
+    },
+    Calculator {
+        name: "ring",
+        title: "Ring final circuit",
+        about: "(r1 + rn)/4 and (r1 + r2)/4, and what r2 should be.",
+        inputs: &[
+            n("r1", "r1, Ω"),
+            n("rn", "rn, Ω"),
+            n("r2", "r2, Ω"),
+            n("line_mm2", "Line, mm²"),
+            n("cpc_mm2", "CPC, mm²"),
+        ],
+    },
+    Calculator {
+        name: "max-zs",
+        title: "Maximum Zs of a device",
+        about: "As printed, and 80 % of it for a cold reading.",
+        inputs: &[DEVICE, TYPE, n("rating_a", "Rating, A"), TIME],
+    },
+    Calculator {
+        name: "loop",
+        title: "Loop of a circuit",
+        about: "Ze + (R1+R2) beside the limit, cold and at working temperature.",
+        inputs: &[
+            n("ze", "Ze, Ω"),
+            n("r1_r2", "R1+R2, Ω"),
+            DEVICE,
+            TYPE,
+            n("rating_a", "Rating, A"),
+            TIME,
+            n("measured_zs", "Measured Zs, Ω (if read)"),
+            n("working_c", "Working, °C (70)"),
+            n("test_c", "At test, °C (20)"),
+        ],
+    },
+    Calculator {
+        name: "fault-current",
+        title: "Prospective fault current",
+        about: "The larger of line–neutral and line–earth; three phase by the schools.",
+        inputs: &[
+            Input { key: "line_neutral_ohm", label: "Line–neutral loop, Ω (up to three)", takes: Takes::Numbers },
+            Input { key: "line_neutral_ka", label: "or line–neutral, kA", takes: Takes::Numbers },
+            Input { key: "line_earth_ohm", label: "Line–earth loop, Ω", takes: Takes::Numbers },
+            Input { key: "line_earth_ka", label: "or line–earth, kA", takes: Takes::Numbers },
+            Input { key: "phases", label: "Phases", takes: Takes::OneOf(&["1", "3"]) },
+            Input {
+                key: "school",
+                label: "Three phase by",
+                takes: Takes::OneOf(&["", "double", "root3", "line_line"]),
+            },
+            n("line_line_ohm", "Line–line loop, Ω"),
+            n("breaking_capacity_ka", "Breaking capacity, kA"),
+        ],
+    },
+    Calculator {
+        name: "ir-pairs",
+        title: "Insulation: the pairs",
+        about: "Earth to each first, then neutral, then the lines: n(n − 1)/2.",
+        inputs: &[Input { key: "conductors", label: "Conductors, earth last (L1 L2 L3 N E)", takes: Takes::Words }],
+    },
+    Calculator {
+        name: "ir-combine",
+        title: "Insulation: circuits in parallel",
+        about: "1/Σ(1/R): a whole board is never above its lowest circuit.",
+        inputs: &[Input { key: "mohm", label: "MΩ each, over range as >999", takes: Takes::Megohms }],
+    },
+    Calculator {
+        name: "rcd",
+        title: "RCD trip times",
+        about: "BS EN 61008-1, 61009-1 Table 1; the slower half-cycle is recorded.",
+        inputs: &[
+            n("idn_ma", "IΔn, mA"),
+            Input { key: "kind", label: "Kind", takes: Takes::OneOf(&["general", "S", "BS 4293", "BS 7288"]) },
+            Input { key: "school", label: "School", takes: Takes::OneOf(&["single", "series"]) },
+            Input { key: "half_0", label: "½ at 0°", takes: Takes::Trip },
+            Input { key: "half_180", label: "½ at 180°", takes: Takes::Trip },
+            Input { key: "one_0", label: "1 at 0°, ms", takes: Takes::Trip },
+            Input { key: "one_180", label: "1 at 180°, ms", takes: Takes::Trip },
+            Input { key: "five_0", label: "5 at 0°, ms", takes: Takes::Trip },
+            Input { key: "five_180", label: "5 at 180°, ms", takes: Takes::Trip },
+        ],
+    },
+    Calculator {
+        name: "main-bonding",
+        title: "Earthing conductor and main bonding",
+        about: "Table 54.7, 544.1.1 and Table 54.8, rounded up to standard sizes.",
+        inputs: &[
+            Input { key: "system", label: "System", takes: Takes::OneOf(&["TN-C-S", "TN-S", "TT"]) },
+            n("line_mm2", "Line, mm²"),
+            n("neutral_mm2", "Neutral, mm²"),
+            n("length_m", "Length of the bond, m"),
+        ],
+    },
+    Calculator {
+        name: "adiabatic",
+        title: "Protective conductor by the adiabatic",
+        about: "S = √(I²t)/k, 543.1.3.",
+        inputs: &[n("fault_a", "Fault current, A"), n("time_s", "Time, s"), n("k", "k")],
+    },
+    Calculator {
+        name: "electrode",
+        title: "Earth electrode",
+        about: "Ra · IΔn ≤ 50 V; above 200 Ω it may not be stable.",
+        inputs: &[n("ra_ohm", "Ra, Ω"), n("idn_ma", "IΔn, mA")],
+    },
+];
+
+fn number(text: &str) -> Value {
+    text.replace(',', ".").parse::<f64>().map_or_else(|_| json!(text), |number| json!(number))
+}
+
+/// The document that a form asks with; blank fields are left out.
+fn document(calculator: &Calculator, f: &Fields) -> Value {
+    let mut document = Map::new();
+    let mut readings = Map::new();
+    for input in calculator.inputs {
+        let text = f.trimmed(input.key);
+        if text.is_empty() {
+            continue;
+        }
+        let value = match input.takes {
+            Takes::Number => number(text),
+            Takes::Numbers => {
+                let all: Vec<Value> = text.split_whitespace().map(number).collect();
+                if all.len() == 1 { all[0].clone() } else { json!(all) }
+            }
+            Takes::Megohms => json!(
+                text.split_whitespace()
+                    .map(|one| one.strip_prefix('>').map_or_else(|| number(one), |over| json!({"over": number(over)})))
+                    .collect::<Vec<_>>()
+            ),
+            Takes::Words => json!(text.split_whitespace().collect::<Vec<_>>()),
+            Takes::OneOf(_) if text.parse::<f64>().is_ok() => number(text),
+            Takes::OneOf(_) => json!(text),
+            Takes::Trip => {
+                let value = if matches!(text.to_lowercase().as_str(), "nt" | "no trip") {
+                    json!("no_trip")
+                } else {
+                    number(text)
+                };
+                readings.insert(input.key.to_owned(), value);
+                continue;
+            }
+        };
+        document.insert(input.key.to_owned(), value);
+    }
+    if calculator.name == "rcd" {
+        document.insert("readings".to_owned(), Value::Object(readings));
+    }
+    Value::Object(document)
+}
+
+fn said(value: &Value) -> String {
+    match value {
+        Value::Null => "—".to_owned(),
+        Value::Bool(yes) => if *yes { "yes" } else { "no" }.to_owned(),
+        Value::String(text) => text.replace('_', " "),
+        Value::Number(number) => number.as_f64().map_or_else(
+            || number.to_string(),
+            |number| format!("{number:.4}").trim_end_matches('0').trim_end_matches('.').to_owned(),
+        ),
+        Value::Array(all) => {
+            let all: Vec<String> = all.iter().map(said).collect();
+            if all.is_empty() { "none".to_owned() } else { all.join("; ") }
+        }
+        Value::Object(object) => object
+            .iter()
+            .map(|(key, value)| format!("{} {}", key.replace('_', " "), said(value)))
+            .collect::<Vec<_>>()
+            .join(", "),
+    }
+}
+
+/// A calculator, asked when any of its fields is given.
+pub async fn calculator(path: Path<String>, query: Query<Vec<(String, String)>>) -> Handled {
+    let name = path.into_inner();
+    let calculator = CALCULATORS.iter().find(|one| one.name == name);
+    let calculator = calculator.ok_or_else(|| WebError::NotFound(format!("There is no calculator “{name}”.")))?;
+    let mut f = Fields::default();
+    for (key, value) in query.into_inner() {
+        f.put(key, value);
+    }
+    let asked = calculator.inputs.iter().any(|input| !f.trimmed(input.key).is_empty());
+    let document = document(calculator, &f);
+    let (mut answer, mut problem) = (Vec::new(), String::new());
+    if asked {
+        match proof_contract::calc(calculator.name, document.to_string().as_bytes()) {
+            Ok(Value::Object(found)) => {
+                answer = found.iter().map(|(key, value)| (key.replace('_', " "), said(value))).collect();
+            }
+            Ok(other) => answer = vec![("answer".to_owned(), said(&other))],
+            Err(refused) => problem = refused.to_string(),
+        }
+    }
+    let status = if problem.is_empty() { StatusCode::OK } else { StatusCode::UNPROCESSABLE_ENTITY };
+    let command = if asked { format!("echo '{document}' | proof calc {}", calculator.name) } else { String::new() };
+    page_with(
+        status,
+        &CalculatorPage { frame: Frame::outside(calculator.title), calculator, f, answer, problem, command },
+    )
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn every_calculator_of_the_contract_has_its_page() {
+        let names: Vec<&str> = CALCULATORS.iter().map(|one| one.name).collect();
+        assert_eq!(names, proof_contract::CALCULATORS);
+    }
+
+    #[test]
+    fn a_source_in_a_working_finds_its_row() {
+        for (name, source) in sources() {
+            let found = link(&format!("{}; another", source.line()));
+            assert!(found.is_some(), "{name}");
+        }
+        assert_eq!(link("no such source"), None);
+    }
+
+    #[test]
+    fn a_form_asks_what_the_command_line_asks() {
+        let rcd = CALCULATORS.iter().find(|one| one.name == "rcd").unwrap();
+        let f = Fields::of([
+            ("idn_ma", "30".to_owned()),
+            ("kind", "general".to_owned()),
+            ("one_0", "24,1".to_owned()),
+            ("half_0", "nt".to_owned()),
+        ]);
+        assert_eq!(
+            document(rcd, &f),
+            json!({"idn_ma": 30.0, "kind": "general", "readings": {"half_0": "no_trip", "one_0": 24.1}})
+        );
+        let combine = CALCULATORS.iter().find(|one| one.name == "ir-combine").unwrap();
+        let f = Fields::of([("mohm", "200 >999".to_owned())]);
+        assert_eq!(document(combine, &f), json!({"mohm": [200.0, {"over": 999.0}]}));
+    }
+}
