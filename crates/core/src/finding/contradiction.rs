@@ -1,13 +1,14 @@
 //! Readings that contradict one another: within a circuit and across the circuits of a board.
 
 use super::{Finding, Kind, Severity, Where};
-use crate::expectation::ohm_per_metre;
+use crate::expectation::{LENGTH_UNCERTAINTY, ohm_per_metre};
 use crate::installation::{Circuit, CircuitShape, Installation};
 use crate::quantity::approximate;
 use crate::reading::{Key, Place, Settled, Test};
 use crate::schedule::recorded_zs;
 use crate::sequence::point_key;
 use crate::standard::rcd::{HalfCycle, Multiple};
+use crate::standard::ring::READING_WITHIN;
 use rust_decimal::Decimal;
 use uuid::Uuid;
 
@@ -65,6 +66,13 @@ pub(super) fn within(
             findings.push(Finding::new(Kind::RingCannotGive, Severity::Odd, about, what, then, place()));
         }
     }
+    if let Some(what) = highest.and_then(|read| under_length(installation, circuit, read)) {
+        let said = |finding: &Finding| finding.circuit() == Some(circuit.id) && finding.kind == Kind::UnderLength;
+        if !findings.iter().any(said) {
+            let then = "Look for metal beside the CPC or a bridge; check the cable and its length; read again.";
+            findings.push(Finding::new(Kind::UnderLength, Severity::Odd, about, what, then, place()));
+        }
+    }
     let measured = installation.house_rules.zs_method == crate::installation::ZsMethod::Measured;
     Row {
         circuit: circuit.id,
@@ -74,6 +82,16 @@ pub(super) fn within(
         zs: measured.then(|| recorded_zs(installation, circuit, settled)?.number()).flatten(),
         way: circuit.way.clone(),
     }
+}
+
+/// The highest R1+R2 of a circuit under what its length allows, whatever the other readings say: two
+/// that were lowered by the same cause agree with each other. Where metal runs beside the CPC it may.
+fn under_length(installation: &Installation, circuit: &Circuit, read: Decimal) -> Option<String> {
+    let metal = installation.board(circuit.board).and_then(|board| board.parallel_earth) == Some(true);
+    let expected = by_length(installation, circuit).filter(|_| !metal)?;
+    let least = expected * (1.0 - LENGTH_UNCERTAINTY) - READING_WITHIN.get();
+    (approximate(read) < least - 1e-9)
+        .then(|| format!("the highest R1+R2 is {read} Ω, and {expected:.2} Ω is what the length of its cable gives"))
 }
 
 /// What the length of a circuit gives for its highest R1+R2, Ω; nothing where it has spurs.
@@ -149,19 +167,16 @@ fn copied_down(installation: &Installation, circuit: &Circuit, settled: &Settled
     })
 }
 
-/// The slower trip at 5 IΔn above the slower at IΔn.
+/// A trip at 5 IΔn slower than the one at IΔn in the same half-cycle.
 fn five_slower(circuit: &Circuit, settled: &Settled<'_>) -> Option<String> {
-    let slower = |multiple| {
-        [HalfCycle::Deg0, HalfCycle::Deg180]
-            .into_iter()
-            .filter_map(|half_cycle| {
-                let test = Test::RcdTrip { multiple, half_cycle };
-                settled.value(&Key::on_circuit(circuit.id, Place::Board, test))?.number()
-            })
-            .max()
-    };
-    let (one, five) = (slower(Multiple::One)?, slower(Multiple::Five)?);
-    (five > one).then(|| format!("the RCD trips in {five} ms at 5 IΔn, slower than the {one} ms at IΔn"))
+    [HalfCycle::Deg0, HalfCycle::Deg180].into_iter().find_map(|half_cycle| {
+        let trip = |multiple| {
+            let test = Test::RcdTrip { multiple, half_cycle };
+            settled.value(&Key::on_circuit(circuit.id, Place::Board, test))?.number()
+        };
+        let (one, five) = (trip(Multiple::One)?, trip(Multiple::Five)?);
+        (five > one).then(|| format!("the RCD trips in {five} ms at 5 IΔn, slower than the {one} ms at IΔn"))
+    })
 }
 
 /// R1+R2 of a ring that its r1 and r2 cannot give: above the mid-ring value with every spur that
@@ -183,7 +198,7 @@ fn ring_cannot_give(
     for point in circuit.points.iter().filter(|point| point.spur_from.is_some()) {
         spurs += point.leg_m?.get() * (line + cpc);
     }
-    let within = crate::standard::ring::READING_WITHIN.get();
+    let within = READING_WITHIN.get();
     let most = (r1 + r2) / 4.0;
     let least = if r1 + r2 > 0.0 { r1 * r2 / (r1 + r2) } else { 0.0 };
     let ohm = approximate(read);

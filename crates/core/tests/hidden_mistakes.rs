@@ -1,0 +1,334 @@
+//! Good jobs are corrupted in each of the ways that a review must see, alone and in pairs: every
+//! mistake that is larger than the instrument's own uncertainty is found (common practice, no source,
+//! and what physics gives). That good jobs raise nothing is held by `simulated_jobs`.
+
+mod good_job;
+
+use good_job::{Wanted, good_job};
+use jiff::{SignedDuration, Timestamp};
+use proof_core::chain::{own_loop_key, ze};
+use proof_core::conductor::Pair;
+use proof_core::event::{Alteration, Event, EventKind};
+use proof_core::expectation::ohm_per_metre;
+use proof_core::finding::{Finding, Kind, review};
+use proof_core::installation::{Circuit, CircuitShape, Job, Lines, ZsMethod};
+use proof_core::insulation::board::{set_key, whole};
+use proof_core::quantity::approximate;
+use proof_core::reading::{Key, Place, Reading, Settled, Subject, Test, Value};
+use proof_core::sequence::circuit_steps;
+use proof_core::standard::rcd::{HalfCycle, Multiple};
+use rust_decimal::{Decimal, dec};
+use uuid::Uuid;
+
+/// A mistake: makes it, and says of which circuit (none: of a board or the origin); `None` where
+/// the job has no room for it.
+type Mistake = fn(&mut Job) -> Option<Option<Uuid>>;
+
+fn on(job: &mut Job, circuit: Uuid, test: impl Fn(Test) -> bool) -> Vec<&mut Reading> {
+    job.readings.iter_mut().filter(|r| r.key.subject.circuit() == Some(circuit) && test(r.key.test)).collect()
+}
+
+fn number(reading: &Reading) -> Decimal {
+    reading.value.number().unwrap_or_default()
+}
+
+fn far_zs(job: &Job, circuit: &Circuit) -> Option<Decimal> {
+    let key = Key::on_circuit(circuit.id, Place::Board, Test::Zs);
+    job.readings.iter().find(|reading| reading.key == key)?.value.number()
+}
+
+fn set_zs(job: &mut Job, circuit: Uuid, value: Decimal) {
+    for reading in on(job, circuit, |test| test == Test::Zs) {
+        if reading.key.subject.place() == Some(&Place::Board) {
+            reading.value = Value::Number(value);
+        }
+    }
+}
+
+fn main_circuits(job: &Job) -> Vec<Circuit> {
+    job.installation.circuits_of(job.installation.boards[0].id).cloned().collect()
+}
+
+fn zs_below_ze(job: &mut Job) -> Option<Option<Uuid>> {
+    let ze = ze(&job.installation, &Settled::new(&job.readings, &job.events))?;
+    let circuit = main_circuits(job).into_iter().find(|circuit| far_zs(job, circuit).is_some())?;
+    set_zs(job, circuit.id, (ze - dec!(0.06)).max(dec!(0.01)));
+    Some(Some(circuit.id))
+}
+
+fn sum_and_measured_apart(job: &mut Job) -> Option<Option<Uuid>> {
+    let circuit = main_circuits(job).into_iter().rfind(|circuit| far_zs(job, circuit).is_some())?;
+    let settled = Settled::new(&job.readings, &job.events);
+    let r1_r2 = proof_core::expectation::highest(&circuit, &settled, Test::R1R2)?.value.number()?;
+    let sum = ze(&job.installation, &settled)? + r1_r2;
+    set_zs(job, circuit.id, sum + dec!(0.12));
+    Some(Some(circuit.id))
+}
+
+fn whole_above_circuit(job: &mut Job) -> Option<Option<Uuid>> {
+    let board = job.installation.boards[0].id;
+    let circuit = main_circuits(job).into_iter().next()?;
+    let mut template = None;
+    for reading in on(job, circuit.id, |test| test == Test::Insulation) {
+        if reading.key.pair == Some(Pair::LINE_NEUTRAL) {
+            reading.value = Value::Number(dec!(240));
+            template = Some(reading.clone());
+        }
+    }
+    let mut reading = template?;
+    reading.id = Uuid::new_v4();
+    reading.key = set_key(whole(&job.installation, board), Some(Pair::LINE_NEUTRAL));
+    reading.value = Value::Number(dec!(420));
+    job.readings.push(reading);
+    Some(None)
+}
+
+fn current_of_another_loop(job: &mut Job) -> Option<Option<Uuid>> {
+    let line = job.installation.supply.lines == Lines::Three;
+    let key = own_loop_key(Pair::LINE_NEUTRAL, line.then_some(proof_core::conductor::Conductor::L1));
+    let reading = job.readings.iter_mut().find(|reading| reading.key == key)?;
+    reading.value = Value::Number((number(reading) * dec!(1.5)).round_dp(2));
+    Some(None)
+}
+
+fn five_slower_than_one(job: &mut Job) -> Option<Option<Uuid>> {
+    let trip = |multiple| Test::RcdTrip { multiple, half_cycle: HalfCycle::Deg0 };
+    for circuit in main_circuits(job) {
+        let one = on(job, circuit.id, |test| test == trip(Multiple::One)).first().map(|reading| number(reading))?;
+        for reading in on(job, circuit.id, |test| test == trip(Multiple::Five)) {
+            reading.value = Value::Number(one + dec!(9));
+            return Some(Some(circuit.id));
+        }
+    }
+    None
+}
+
+fn highest_r1_r2(job: &mut Job, circuit: &Circuit) -> Option<usize> {
+    let of = |reading: &Reading| reading.key.subject.circuit() == Some(circuit.id) && reading.key.test == Test::R1R2;
+    let all = job.readings.iter().enumerate().filter(|(_, reading)| of(reading));
+    all.max_by_key(|(_, reading)| number(reading)).map(|(index, _)| index)
+}
+
+fn ring_cannot_give(job: &mut Job) -> Option<Option<Uuid>> {
+    let ring = job.installation.circuits.iter().find(|circuit| circuit.shape == CircuitShape::Ring)?.clone();
+    let index = highest_r1_r2(job, &ring)?;
+    job.readings[index].value = Value::Number(number(&job.readings[index]) + dec!(0.2));
+    Some(Some(ring.id))
+}
+
+fn under_length(job: &mut Job) -> Option<Option<Uuid>> {
+    let radial = job.installation.circuits.iter().find(|circuit| {
+        let copper = ohm_per_metre(&job.installation, circuit).zip(circuit.whole_length());
+        let ohm = copper.map_or(0.0, |([line, _, cpc], metres)| (line + cpc) * metres);
+        circuit.shape == CircuitShape::Radial && circuit.points.len() == 1 && ohm > 0.2
+    })?;
+    let radial = radial.clone();
+    for reading in on(job, radial.id, |test| test == Test::R1R2 || test == Test::R1Rn) {
+        reading.value = Value::Number((number(reading) * dec!(0.3)).round_dp(2));
+    }
+    Some(Some(radial.id))
+}
+
+/// One figure down the column of three circuits whose copper differs.
+fn copied_down_a_column(job: &mut Job) -> Option<Option<Uuid>> {
+    let mut by_copper: Vec<(f64, Circuit)> = main_circuits(job)
+        .into_iter()
+        .filter(|circuit| far_zs(job, circuit).is_some())
+        .filter_map(|circuit| {
+            let read = proof_core::expectation::highest(&circuit, &Settled::new(&job.readings, &[]), Test::R1R2)?;
+            Some((read.value.float()?, circuit))
+        })
+        .collect();
+    by_copper.sort_by(|a, b| a.0.total_cmp(&b.0));
+    let (least, most) = (by_copper.first()?.0, by_copper.last()?.0);
+    if by_copper.len() < 3 || most * 0.9 - least * 1.1 < 0.12 {
+        return None;
+    }
+    let zs = far_zs(job, &by_copper.last()?.1)?;
+    for (_, circuit) in &by_copper {
+        for reading in on(job, circuit.id, |test| test == Test::Zs) {
+            reading.value = Value::Number(zs);
+        }
+    }
+    Some(None)
+}
+
+/// One figure down the points of a radial.
+fn copied_down_a_radial(job: &mut Job) -> Option<Option<Uuid>> {
+    let radial = job.installation.circuits.iter().find(|circuit| {
+        let copper = ohm_per_metre(&job.installation, circuit).zip(circuit.whole_length());
+        let ohm = copper.map_or(0.0, |([line, _, cpc], metres)| (line + cpc) * metres);
+        circuit.shape == CircuitShape::Radial && circuit.points.len() >= 3 && ohm * 0.66 > 0.15
+    })?;
+    let radial = radial.clone();
+    let index = highest_r1_r2(job, &radial)?;
+    let value = job.readings[index].value.clone();
+    for reading in on(job, radial.id, |test| test == Test::R1R2) {
+        reading.value = value.clone();
+    }
+    Some(Some(radial.id))
+}
+
+fn out_of_order(job: &mut Job) -> Option<Option<Uuid>> {
+    let live = job.events.iter().rfind(|event| matches!(event.kind, EventKind::Energised { .. }))?.at;
+    let circuit = main_circuits(job).into_iter().next()?;
+    for reading in on(job, circuit.id, |test| test == Test::Insulation).into_iter().take(1) {
+        reading.context.taken_at = live.checked_add(SignedDuration::from_mins(5)).ok();
+    }
+    Some(Some(circuit.id))
+}
+
+fn instrument_out_of_calibration(job: &mut Job) -> Option<Option<Uuid>> {
+    job.instruments[0].calibration_due = Some(jiff::civil::date(2026, 1, 31));
+    Some(None)
+}
+
+fn a_dead_test_missing(job: &mut Job) -> Option<Option<Uuid>> {
+    let circuit = main_circuits(job).into_iter().next()?;
+    let steps = circuit_steps(&job.installation, &circuit);
+    let step = steps.iter().find(|step| step.required && step.key.test == Test::Insulation)?;
+    job.readings.retain(|reading| reading.key != step.key);
+    Some(Some(circuit.id))
+}
+
+fn insulation_low(job: &mut Job) -> Option<Option<Uuid>> {
+    let circuit = main_circuits(job).into_iter().next_back()?;
+    let mut all = on(job, circuit.id, |test| test == Test::Insulation);
+    all.first_mut()?.value = Value::Number(dec!(0.31));
+    Some(Some(circuit.id))
+}
+
+fn rcd_slow(job: &mut Job) -> Option<Option<Uuid>> {
+    for circuit in main_circuits(job) {
+        let one = Test::RcdTrip { multiple: Multiple::One, half_cycle: HalfCycle::Deg0 };
+        if let Some(reading) = on(job, circuit.id, |test| test == one).into_iter().next() {
+            reading.value = Value::Number(dec!(512));
+            return Some(Some(circuit.id));
+        }
+    }
+    None
+}
+
+fn device_below_the_fault_level(job: &mut Job) -> Option<Option<Uuid>> {
+    job.readings.retain(|reading| {
+        reading.key.subject != Subject::Supply || !matches!(reading.key.test, Test::Zs | Test::LineNeutralLoop)
+    });
+    let mut found = false;
+    for reading in job.readings.iter_mut().filter(|reading| reading.key.test == Test::FaultCurrent) {
+        reading.value = Value::Number(dec!(9.2));
+        found = true;
+    }
+    found.then_some(None)
+}
+
+fn a_link_left_in(job: &mut Job) -> Option<Option<Uuid>> {
+    let board = job.installation.boards[0].id;
+    let (item, alteration, note) = (Uuid::new_v4(), Alteration::Link, "way 1".to_owned());
+    let kind = EventKind::Altered { item, board, circuit: None, alteration, note };
+    job.events.push(Event { id: Uuid::new_v4(), at: Timestamp::UNIX_EPOCH, by: "A".into(), kind });
+    Some(None)
+}
+
+fn mistakes() -> Vec<(&'static str, Mistake, &'static [Kind])> {
+    use Kind::*;
+    vec![
+        ("Zs below Ze", zs_below_ze, &[ZsBelowZe]),
+        ("sum and measured apart", sum_and_measured_apart, &[SumAndMeasured, LoopOverLimit, LoopByRcd]),
+        ("whole above a circuit", whole_above_circuit, &[WholeAboveCircuit]),
+        ("a current of another loop", current_of_another_loop, &[CurrentAndLoop]),
+        ("×5 slower than ×1", five_slower_than_one, &[FiveSlower, RcdFails]),
+        ("R1+R2 that the ring cannot give", ring_cannot_give, &[RingCannotGive, LoopOverLimit, LoopByRcd]),
+        ("R1+R2 under what the length allows", under_length, &[UnderLength]),
+        ("one figure down a column", copied_down_a_column, &[CopiedDown]),
+        ("one figure down a radial", copied_down_a_radial, &[CopiedDown]),
+        ("out of order", out_of_order, &[OutOfOrder]),
+        ("instrument out of calibration", instrument_out_of_calibration, &[InstrumentDoubtful]),
+        ("a dead test missing", a_dead_test_missing, &[EnergisedUntested]),
+        ("insulation under the minimum", insulation_low, &[InsulationLow]),
+        ("an RCD too slow", rcd_slow, &[RcdFails]),
+        ("a device below the fault level", device_below_the_fault_level, &[BreakingCapacity]),
+        ("a link left in", a_link_left_in, &[NotPutBack]),
+    ]
+}
+
+fn is_found(findings: &[Finding], kinds: &[Kind], of: Option<Uuid>) -> bool {
+    findings.iter().any(|finding| kinds.contains(&finding.kind) && (of.is_none() || finding.circuit() == of))
+}
+
+fn job(seed: u64) -> Job {
+    let job = good_job(seed, Wanted { below: seed.is_multiple_of(3), series: seed.is_multiple_of(2), electrode: false });
+    assert!(job.installation.house_rules.zs_method == ZsMethod::Summed || !job.readings.is_empty());
+    job
+}
+
+#[test]
+fn every_mistake_alone_is_found() {
+    for (name, mistake, kinds) in mistakes() {
+        let (mut made, mut found) = (0, 0);
+        for seed in 0..150 {
+            let mut job = job(seed);
+            let Some(of) = mistake(&mut job) else { continue };
+            made += 1;
+            let findings = review((&job).into());
+            let hit = is_found(&findings, kinds, of);
+            assert!(hit, "{name}, seed {seed}: {findings:#?}");
+            found += usize::from(hit);
+        }
+        assert!(made >= 20, "{name}: the good jobs had room for it only {made} times");
+        assert_eq!(found, made, "{name}");
+    }
+}
+
+/// Two mistakes at once hide neither, unless the second overwrote what the first had written.
+#[test]
+fn every_pair_of_mistakes_is_found() {
+    let all = mistakes();
+    let (mut made, mut hidden) = (0, Vec::new());
+    for (i, (first_name, first, first_kinds)) in all.iter().enumerate() {
+        for (second_name, second, second_kinds) in &all[i + 1..] {
+            for seed in 200..206 {
+                let mut job = job(seed);
+                let Some(first_of) = first(&mut job) else { continue };
+                let before = job.readings.clone();
+                let Some(second_of) = second(&mut job) else { continue };
+                let findings = review((&job).into());
+                made += 1;
+                if !is_found(&findings, second_kinds, second_of) {
+                    hidden.push(format!("{second_name} after {first_name}, seed {seed}"));
+                }
+                let changed: Vec<Uuid> = before
+                    .iter()
+                    .filter(|old| job.readings.iter().find(|new| new.id == old.id).is_none_or(|new| new.value != old.value))
+                    .map(|old| old.id)
+                    .collect();
+                let overwritten = changed.iter().any(|id| {
+                    let reading = before.iter().find(|reading| reading.id == *id);
+                    reading.is_some_and(|reading| first_of.is_none() || reading.key.subject.circuit() == first_of)
+                });
+                if !overwritten && !is_found(&findings, first_kinds, first_of) {
+                    hidden.push(format!("{first_name} under {second_name}, seed {seed}"));
+                }
+            }
+        }
+    }
+    assert!(made > 300, "only {made} pairs");
+    assert_eq!(hidden, Vec::<String>::new());
+}
+
+/// A mistake smaller than the instrument's own uncertainty accuses nobody.
+#[test]
+fn what_the_instrument_cannot_tell_is_no_finding() {
+    for seed in 0..60 {
+        let mut job = job(seed);
+        for reading in job.readings.iter_mut().filter(|reading| reading.key.test == Test::Zs) {
+            if let Value::Number(zs) = &mut reading.value
+                && reading.key.subject.circuit().is_some()
+            {
+                *zs -= dec!(0.01).min(*zs * dec!(0.01)).round_dp(2);
+            }
+        }
+        let apart = review((&job).into()).into_iter().filter(|finding| finding.kind == Kind::SumAndMeasured).count();
+        assert_eq!(apart, 0, "seed {seed}");
+    }
+    assert!(approximate(dec!(0.01)) < 0.02);
+}
