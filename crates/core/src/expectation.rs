@@ -391,8 +391,11 @@ impl<'a> Known<'a> {
     /// Whether a reading is lower than the CPC's own copper would give, on a board where metal
     /// runs beside the CPCs.
     pub fn flattered_by_metal(&self, key: &Key, ohm: f64) -> bool {
+        if !self.parallel_earth {
+            return false;
+        }
         let alone = Self { parallel_earth: false, ..self.again() };
-        self.parallel_earth && alone.band(key).is_ok_and(|band| ohm < band.low)
+        alone.band(key).is_ok_and(|band| ohm < band.low)
     }
 
     fn again(&self) -> Self {
@@ -430,8 +433,9 @@ impl<'a> Known<'a> {
         let unread = if self.end_to_end(Conductor::L).is_some() { 0.0 } else { LENGTH_UNCERTAINTY };
         if let Some(exact) = &self.exact {
             let centre = exact[index][other - 1];
-            let basis =
-                format!("the drawn ring with {basis}: {centre:.3}; mid-ring (r1 + {name})/4 = {:.3}", quarter(r1, rx));
+            let basis = self.say(|| {
+                format!("the drawn ring with {basis}: {centre:.3}; mid-ring (r1 + {name})/4 = {:.3}", quarter(r1, rx))
+            });
             let slack = within + unread * centre;
             return Ok(Band::around(centre, slack, slack, basis, ring::reading_source()));
         }

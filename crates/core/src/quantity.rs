@@ -133,7 +133,17 @@ pub fn exact(value: f64) -> Option<Decimal> {
 
 /// A decimal as a float, for physics.
 pub fn approximate(value: Decimal) -> f64 {
-    value.to_string().parse().unwrap_or(f64::NAN)
+    // Up to 2⁵³ over a power of ten up to 10²² both are exact as floats, and their quotient is the
+    // float nearest to the decimal: the same that its text would be read as.
+    const EXACT: i64 = 1 << 53;
+    const TENS: [f64; 23] = [
+        1e0, 1e1, 1e2, 1e3, 1e4, 1e5, 1e6, 1e7, 1e8, 1e9, 1e10, 1e11, 1e12, 1e13, 1e14, 1e15, 1e16, 1e17, 1e18, 1e19,
+        1e20, 1e21, 1e22,
+    ];
+    match (i64::try_from(value.mantissa()), TENS.get(value.scale() as usize)) {
+        (Ok(mantissa), Some(tens)) if (-EXACT..=EXACT).contains(&mantissa) => mantissa as f64 / tens,
+        _ => value.to_string().parse().unwrap_or(0.0),
+    }
 }
 
 /// Rounds half up to `places` decimals, as the printed tables do.
@@ -150,6 +160,19 @@ pub fn round_up(value: Decimal, places: u32) -> Decimal {
 mod tests {
     use super::*;
     use rust_decimal::dec;
+
+    /// The same float that its text is read as, for every figure of two and three places up to ten.
+    #[test]
+    fn a_decimal_becomes_the_float_of_its_text() {
+        for (scale, most) in [(2, 1_000), (3, 10_000), (27, 7)] {
+            for mantissa in 0..most {
+                let value = Decimal::new(mantissa, scale);
+                assert_eq!(approximate(value), value.to_string().parse::<f64>().unwrap(), "{value}");
+            }
+        }
+        assert_eq!(approximate(Decimal::MAX), Decimal::MAX.to_string().parse::<f64>().unwrap());
+        assert_eq!(approximate(dec!(-0.35)), -0.35);
+    }
 
     #[test]
     fn nan_negative_and_huge_are_refused_with_the_range() {

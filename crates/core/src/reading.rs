@@ -412,9 +412,12 @@ impl Reading {
 #[derive(Debug, Clone, Default)]
 pub struct Settled<'a> {
     by_key: FxHashMap<&'a Key, Vec<&'a Reading>>,
+    /// Those that stand, by circuit.
     of_circuit: FxHashMap<Uuid, Vec<&'a Reading>>,
     struck: FxHashMap<Uuid, &'a str>,
     sets: Vec<&'a Key>,
+    /// Those that stand, in the order stored.
+    standing: Vec<&'a Reading>,
 }
 
 impl<'a> Settled<'a> {
@@ -435,16 +438,30 @@ impl<'a> Settled<'a> {
                 sets.push(&reading.key);
             }
             by_key.entry(&reading.key).or_default().push(reading);
+        }
+        let mut all = Self { by_key, of_circuit: FxHashMap::default(), struck, sets, standing: Vec::new() };
+        let mut standing = Vec::with_capacity(readings.len());
+        for reading in readings {
+            if all.of(&reading.key).is_none_or(|stands| stands.id != reading.id) {
+                continue;
+            }
+            standing.push(reading);
             if let Some(circuit) = reading.key.subject.circuit() {
                 of_circuit.entry(circuit).or_default().push(reading);
             }
         }
-        Self { by_key, of_circuit, struck, sets }
+        all.standing = standing;
+        all.of_circuit = of_circuit;
+        all
     }
 
     /// The reading that stands for a key.
     pub fn of(&self, key: &Key) -> Option<&'a Reading> {
-        self.by_key.get(key)?.iter().rev().find(|reading| !self.struck.contains_key(&reading.id)).copied()
+        let all = self.by_key.get(key)?;
+        if self.struck.is_empty() {
+            return all.last().copied();
+        }
+        all.iter().rev().find(|reading| !self.struck.contains_key(&reading.id)).copied()
     }
 
     /// Its value.
@@ -468,10 +485,15 @@ impl<'a> Settled<'a> {
         all.iter().map(|reading| (*reading, self.struck.get(&reading.id).copied())).collect()
     }
 
+    /// Every reading that stands, in the order stored.
+    pub fn standing(&self) -> impl Iterator<Item = &'a Reading> + '_ {
+        self.standing.iter().copied()
+    }
+
     /// Readings of a circuit that stand, in the order stored.
     pub fn standing_of(&self, circuit: Uuid) -> impl Iterator<Item = &'a Reading> + '_ {
         let all = self.of_circuit.get(&circuit).map(Vec::as_slice).unwrap_or_default();
-        all.iter().copied().filter(|reading| self.of(&reading.key).is_some_and(|stands| stands.id == reading.id))
+        all.iter().copied()
     }
 }
 

@@ -9,7 +9,7 @@ use crate::polarity::{Polarity, polarity_of};
 use crate::quantity::exact;
 use crate::reading::{Key, Place, Settled, Test, Value};
 use crate::schedule::stands_in_of;
-use crate::sequence::{Stage, Step, circuit_steps, polarity_key};
+use crate::sequence::{Stage, Step, polarity_key, reviewed_steps};
 
 /// How a circuit is spoken of.
 pub(super) fn about(circuit: &Circuit) -> String {
@@ -26,7 +26,7 @@ pub(super) fn findings(
     let installation = reviewed.installation;
     let about = about(circuit);
     let judge = CircuitJudge::brief(installation, circuit, settled);
-    let steps = circuit_steps(installation, circuit);
+    let steps = reviewed_steps(installation, circuit, settled);
     let polarity = polarity_of(installation, circuit, settled, &steps);
     let live = circuit_state(reviewed.events, circuit.board, circuit.id).0 == BoardState::Energised;
     let first = findings.len();

@@ -3,7 +3,7 @@
 
 use super::{Finding, Kind, Reviewed, Severity, Where};
 use crate::event::{BoardState, Event, EventKind};
-use crate::installation::{CheckOf, Feed, Installation};
+use crate::installation::{CheckOf, Feed};
 use crate::instrument::distrust;
 use crate::reading::{LeadNull, Origin, Reading, Settled, Subject, Test};
 use jiff::Timestamp;
@@ -37,12 +37,10 @@ fn instruments(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec
     let rule = reviewed.installation.house_rules.instruments;
     let mut distrusted: Vec<(String, usize, Where)> = Vec::new();
     let mut unsaid: Vec<(Where, String, usize)> = Vec::new();
-    for reading in reviewed.readings {
-        if settled.of(&reading.key).is_none_or(|stands| stands.id != reading.id) {
-            continue;
-        }
+    let mut trusted: FxHashMap<(Uuid, CheckOf, i64), Option<String>> = FxHashMap::default();
+    for reading in settled.standing() {
         let circuit = reading.key.subject.circuit();
-        let place = circuit.map_or_else(|| Where::Origin(String::new()), |id| Where::Circuit(id, None));
+        let place = || circuit.map_or_else(|| Where::Origin(String::new()), |id| Where::Circuit(id, None));
         let low_ohm = range_of(reading.key.test) == Some(CheckOf::Continuity) && reading.value.number().is_some();
         if low_ohm && reading.context.origin == Origin::Typed && reading.context.null == LeadNull::Unknown {
             let about = || {
@@ -51,20 +49,26 @@ fn instruments(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec
                     |circuit| format!("Way {} {}", circuit.way, circuit.description),
                 )
             };
+            let place = place();
             if let Some((.., count)) = unsaid.iter_mut().find(|(other, ..)| *other == place) {
                 *count += 1;
             } else {
-                unsaid.push((place.clone(), about(), 1));
+                unsaid.push((place, about(), 1));
             }
         }
         // What was read from paper has no day of its own.
         let (Some(of), Some(at)) = (range_of(reading.key.test), reading.context.taken_at) else { continue };
         let by = reading.context.instrument.and_then(|id| reviewed.instruments.iter().find(|one| one.id == id));
-        let day = at.to_zoned(jiff::tz::TimeZone::UTC).date();
-        let Some(why) = by.and_then(|instrument| distrust(instrument, rule, of, day)) else { continue };
+        let Some(by) = by else { continue };
+        // A day's readings on one range are trusted or not together.
+        let asked = (by.id, of, at.as_second().div_euclid(86_400));
+        let known = trusted.entry(asked).or_insert_with(|| {
+            distrust(by, rule, of, at.to_zoned(jiff::tz::TimeZone::UTC).date())
+        });
+        let Some(why) = known.clone() else { continue };
         match distrusted.iter_mut().find(|(other, ..)| *other == why) {
             Some((_, count, _)) => *count += 1,
-            None => distrusted.push((why, 1, place)),
+            None => distrusted.push((why, 1, place())),
         }
     }
     for (why, count, _) in distrusted {
@@ -141,9 +145,11 @@ const fn said(state: BoardState) -> &'static str {
 /// accused; nor is a job whose log says nothing of the board.
 fn order(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
     let changes = changes(reviewed.events);
+    let board_of: FxHashMap<Uuid, Uuid> =
+        reviewed.installation.circuits.iter().map(|circuit| (circuit.id, circuit.board)).collect();
     let origin = reviewed.installation.boards.iter().find(|board| board.fed_by == Feed::Supply).map(|board| board.id);
     let mut found: Vec<(Uuid, Option<Uuid>, &'static str, &'static str, usize)> = Vec::new();
-    for reading in reviewed.readings {
+    for reading in settled.standing() {
         if !matches!(reading.context.origin, Origin::Typed | Origin::Instrument) {
             continue;
         }
@@ -152,14 +158,14 @@ fn order(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec<Findi
         if reading.key.subject == Subject::Supply && matches!(reading.key.test, Test::Zs | Test::LineNeutralLoop) {
             continue;
         }
-        let Some((board, circuit)) = taken_on(reviewed.installation, reading, origin) else { continue };
+        let Some((board, circuit)) = taken_on(&board_of, reading, origin) else { continue };
         let Some(changes) = changes.get(&board) else { continue };
         let concerns = |change: &&Change<'_>| {
             change.at <= at
                 && (change.circuits.is_empty() || circuit.is_some_and(|circuit| change.circuits.contains(&circuit)))
         };
         let state = changes.iter().rev().find(concerns).map_or(BoardState::NotProved, |change| change.state);
-        if states.contains(&state) || settled.of(&reading.key).is_none_or(|stands| stands.id != reading.id) {
+        if states.contains(&state) {
             continue;
         }
         match found.iter_mut().find(|(b, c, w, s, _)| (*b, *c, *w, *s) == (board, circuit, what, said(state))) {
@@ -181,12 +187,14 @@ fn order(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec<Findi
 }
 
 /// The board, and the circuit if it is one, that a reading was taken on.
-fn taken_on(installation: &Installation, reading: &Reading, origin: Option<Uuid>) -> Option<(Uuid, Option<Uuid>)> {
+fn taken_on(
+    board_of: &FxHashMap<Uuid, Uuid>,
+    reading: &Reading,
+    origin: Option<Uuid>,
+) -> Option<(Uuid, Option<Uuid>)> {
     match &reading.key.subject {
-        Subject::Place { circuit, .. } => Some((installation.circuit(*circuit)?.board, Some(*circuit))),
-        Subject::CircuitSet { circuits } => {
-            Some((circuits.iter().find_map(|id| installation.circuit(*id))?.board, None))
-        }
+        Subject::Place { circuit, .. } => Some((*board_of.get(circuit)?, Some(*circuit))),
+        Subject::CircuitSet { circuits } => Some((*circuits.iter().find_map(|id| board_of.get(id))?, None)),
         Subject::Board { board } => Some((*board, None)),
         Subject::Supply | Subject::Bond { .. } => Some((origin?, None)),
     }

@@ -9,7 +9,7 @@ use crate::reading::{Key, Place, Settled, Test};
 use crate::standard::edition::RcdSchool;
 use crate::standard::rcd::{ADDITIONAL_PROTECTION, HalfCycle, Multiple};
 
-pub(super) fn live_steps(installation: &Installation, circuit: &Circuit, steps: &mut Vec<Step>) {
+pub(super) fn live_steps(installation: &Installation, circuit: &Circuit, at_points: bool, steps: &mut Vec<Step>) {
     let at_board = |test: Test| Key::on_circuit(circuit.id, Place::Board, test);
     if installation.house_rules.zs_method == ZsMethod::Measured {
         for &line in circuit.line_conductors() {
@@ -20,15 +20,15 @@ pub(super) fn live_steps(installation: &Installation, circuit: &Circuit, steps: 
             steps.push(Step::new(format!("zs{suffix}"), key, Stage::Zs, label, Field::Loop, goes_to));
         }
     }
-    neutral_loop(circuit, steps);
+    loops(circuit, at_points, steps);
     rcd_steps(installation, circuit, steps);
     functional_steps(circuit, steps);
 }
 
 /// Every point may be read as well as the far one; line–neutral beside it.
-fn neutral_loop(circuit: &Circuit, steps: &mut Vec<Step>) {
+fn loops(circuit: &Circuit, at_points: bool, steps: &mut Vec<Step>) {
     let single = circuit.lines == Lines::Single;
-    if single && circuit.points.len() > 1 {
+    if single && at_points && circuit.points.len() > 1 {
         for point in circuit.points.iter().filter(|point| !point.accessory.switches()) {
             let key = Key::on_circuit(circuit.id, Place::Point { point: point.id }, Test::Zs);
             let (slug, label) = (format!("zs-p{}", point.id.0), format!("Zs at {}", point.name));

@@ -12,7 +12,7 @@ use crate::house_rules::{
 };
 use crate::installation::{Accessory, Circuit, CircuitShape, Feeds, Installation, Lines, Point};
 use crate::quantity::Volts;
-use crate::reading::{Key, Method, Place, Subject, Test};
+use crate::reading::{Key, Method, Place, Settled, Subject, Test};
 use crate::standard::insulation::{VoltageBand, test_voltage};
 pub use live::proposed_place;
 pub use origin::{board_steps, labels_wanted, origin_done, origin_steps};
@@ -331,6 +331,18 @@ pub const fn insulation_column(pair: Pair) -> GoesTo {
 
 /// The steps of a circuit in test order.
 pub fn circuit_steps(installation: &Installation, circuit: &Circuit) -> Vec<Step> {
+    steps_of(installation, circuit, true)
+}
+
+/// The same without Zs at each point where none was read: what a review looks at.
+pub fn reviewed_steps(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Vec<Step> {
+    let at_point = |reading: &crate::reading::Reading| {
+        reading.key.test == Test::Zs && reading.key.subject.place() != Some(&Place::Board)
+    };
+    steps_of(installation, circuit, settled.standing_of(circuit.id).any(at_point))
+}
+
+fn steps_of(installation: &Installation, circuit: &Circuit, zs_at_points: bool) -> Vec<Step> {
     let rules = &installation.house_rules;
     let mut steps = Vec::with_capacity(2 * circuit.points.len() + 16);
     let at_board = |test: Test| Key::on_circuit(circuit.id, Place::Board, test);
@@ -367,7 +379,7 @@ pub fn circuit_steps(installation: &Installation, circuit: &Circuit) -> Vec<Step
         insulation(installation, circuit, &mut steps);
         steps.push(polarity);
     }
-    live::live_steps(installation, circuit, &mut steps);
+    live::live_steps(installation, circuit, zs_at_points, &mut steps);
     steps
 }
 
