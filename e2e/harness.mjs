@@ -7,7 +7,7 @@ import { join, resolve } from "node:path";
 import { readFileSync } from "node:fs";
 import { chromium } from "playwright-core";
 
-const program = process.env.PROOF_BIN ?? resolve(import.meta.dirname, "../target/debug/proof");
+export const program = process.env.PROOF_BIN ?? resolve(import.meta.dirname, "../target/debug/proof");
 const axeSource = readFileSync(resolve(import.meta.dirname, "node_modules/axe-core/axe.min.js"), "utf8");
 
 const freePort = () =>

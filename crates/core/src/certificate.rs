@@ -297,8 +297,8 @@ pub fn draw_up(job: &Job, application: Application) -> Certificate {
     let row = |circuit: &Circuit| {
         let mut row = result_row(&job.installation, circuit, &settled);
         if left.contains(&circuit.id) {
-            row.remarks =
-                format!("left dead and locked: not covered; {}", row.remarks).trim_end_matches("; ").to_owned();
+            let said = format!("left dead and locked: not covered; {}", row.remarks);
+            said.trim_end_matches("; ").clone_into(&mut row.remarks);
         }
         row
     };

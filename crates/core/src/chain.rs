@@ -131,7 +131,7 @@ fn currents(installation: &Installation, settled: &Settled<'_>, pair: Pair) -> V
     lines
         .chain(unnamed)
         .filter_map(|line| {
-            let shown = settled.value(&current_key(pair, line)).and_then(|value| value.number());
+            let shown = settled.value(&current_key(pair, line)).and_then(crate::reading::Value::number);
             let own = || settled.value(&own_loop_key(pair, line))?.number().and_then(|ohm| kiloamps(U0_V, ohm));
             shown.or_else(own)
         })
@@ -148,7 +148,7 @@ fn line_line_loop(settled: &Settled<'_>) -> Option<Decimal> {
     line_pairs()
         .into_iter()
         .filter_map(|pair| {
-            let own = settled.value(&own_loop_key(pair, None)).and_then(|value| value.number());
+            let own = settled.value(&own_loop_key(pair, None)).and_then(crate::reading::Value::number);
             let shown = || settled.value(&current_key(pair, None))?.number().filter(|ka| *ka > Decimal::ZERO);
             own.filter(|ohm| *ohm > Decimal::ZERO).or_else(|| shown().map(|ka| U_LINE_LINE_V / dec!(1000) / ka))
         })

@@ -60,7 +60,8 @@ fn energising_wants_every_dead_test_in_and_right_and_everything_back() {
     let board = job.installation.boards[0].id;
     assert_eq!(may_energise((&job).into(), board, &[], true), Ok(()));
     assert!(may_energise((&job).into(), board, &[], false).unwrap_err().why.contains("covers"));
-    let changes: [(&str, fn(&mut Job)); 6] = [
+    type Change = fn(&mut Job);
+    let changes: [(&str, Change); 6] = [
         ("a reading missing", |job| job.readings.retain(|r| r.key.test != Test::InsulationJoined)),
         ("insulation under the minimum", |job| {
             let one = job.readings.iter_mut().find(|r| r.key.test == Test::Insulation).unwrap();

@@ -256,7 +256,8 @@ fn is_found(findings: &[Finding], kinds: &[Kind], of: Option<Uuid>) -> bool {
 }
 
 fn job(seed: u64) -> Job {
-    let job = good_job(seed, Wanted { below: seed.is_multiple_of(3), series: seed.is_multiple_of(2), electrode: false });
+    let job =
+        good_job(seed, Wanted { below: seed.is_multiple_of(3), series: seed.is_multiple_of(2), electrode: false });
     assert!(job.installation.house_rules.zs_method == ZsMethod::Summed || !job.readings.is_empty());
     job
 }
@@ -298,7 +299,9 @@ fn every_pair_of_mistakes_is_found() {
                 }
                 let changed: Vec<Uuid> = before
                     .iter()
-                    .filter(|old| job.readings.iter().find(|new| new.id == old.id).is_none_or(|new| new.value != old.value))
+                    .filter(|old| {
+                        job.readings.iter().find(|new| new.id == old.id).is_none_or(|new| new.value != old.value)
+                    })
                     .map(|old| old.id)
                     .collect();
                 let overwritten = changed.iter().any(|id| {

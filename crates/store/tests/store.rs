@@ -40,6 +40,7 @@ fn signed() -> Vec<Signature> {
         .to_vec()
 }
 
+#[allow(clippy::unnecessary_wraps)] // the store asks for what may fail
 fn sealed(certificate: &Certificate, issued: &Issued, key: &FirmKey) -> Result<Papers, String> {
     let statement = Statement {
         number: certificate.number.clone(),

@@ -105,19 +105,17 @@ fn by_length(installation: &Installation, circuit: &Circuit) -> Option<f64> {
 }
 
 /// Columns that are equal where the copper differs.
-pub(super) fn across(installation: &Installation, settled: &Settled<'_>, rows: &[Row], findings: &mut Vec<Finding>) {
-    let _ = settled;
+pub(super) fn across(installation: &Installation, rows: &[Row], findings: &mut Vec<Finding>) {
     for board in &installation.boards {
         let of_board: Vec<&Row> = rows.iter().filter(|row| row.board == board.id).collect();
-        column(&of_board, board.id, &board.name, "R1+R2", |row| row.r1_r2, |row| row.by_length, findings);
+        column(&of_board, &board.name, "R1+R2", |row| row.r1_r2, |row| row.by_length, findings);
         let copper = |row: &Row| row.r1_r2.map(approximate);
-        column(&of_board, board.id, &board.name, "Zs", |row| row.zs, copper, findings);
+        column(&of_board, &board.name, "Zs", |row| row.zs, copper, findings);
     }
 }
 
 fn column(
     rows: &[&Row],
-    board: Uuid,
     name: &str,
     figure: &str,
     read: impl Fn(&Row) -> Option<Decimal>,
@@ -126,7 +124,7 @@ fn column(
 ) {
     let mut figures: Vec<(Decimal, f64, &Row)> =
         rows.iter().filter_map(|row| Some((read(row)?, copper(row)?, *row))).collect();
-    figures.sort_by(|a, b| a.0.cmp(&b.0));
+    figures.sort_by_key(|figure| figure.0);
     for alike in figures.chunk_by(|a, b| a.0 == b.0).filter(|alike| alike.len() >= ALIKE_FROM) {
         let least = alike.iter().map(|(_, ohm, _)| *ohm).fold(f64::INFINITY, f64::min);
         let most = alike.iter().map(|(_, ohm, _)| *ohm).fold(0.0, f64::max);
@@ -142,7 +140,6 @@ fn column(
         );
         let then = "Read each again: a figure was copied down the column.";
         let place = Where::Circuit(alike[0].2.circuit, None);
-        let _ = board;
         findings.push(Finding::new(Kind::CopiedDown, Severity::Odd, name, what, then, place));
     }
 }

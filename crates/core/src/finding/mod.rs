@@ -215,7 +215,7 @@ pub fn review(reviewed: Reviewed<'_>) -> Vec<Finding> {
     for circuit in reviewed.installation.circuits.iter().filter(|circuit| !left.contains(&circuit.id)) {
         rows.push(circuit::findings(reviewed, circuit, &settled, &mut findings));
     }
-    contradiction::across(reviewed.installation, &settled, &rows, &mut findings);
+    contradiction::across(reviewed.installation, &rows, &mut findings);
     record::findings(reviewed, &settled, &mut findings);
     described::inspection(reviewed.installation, &mut findings);
     written(reviewed.events, &mut findings);
@@ -255,14 +255,13 @@ fn kind_of(step: &Step, value: &Value, outside: bool, judgement: &Judgement) -> 
         (Test::Insulation | Test::InsulationJoined, true) => Kind::InsulationLow,
         (Test::Insulation | Test::InsulationJoined, false) if says("never above its lowest") => Kind::WholeAboveCircuit,
         (Test::Insulation | Test::InsulationJoined, false) => Kind::InsulationDoubtful,
-        (Test::Zs | Test::R1R2, true) if !open => Kind::LoopOverLimit,
+        (Test::Zs | Test::R1R2 | Test::Electrode, true) if !open => Kind::LoopOverLimit,
         (Test::Zs, false) if says("Zs below") => Kind::ZsBelowZe,
         (Test::Zs, false) if step.key.subject.circuit().is_some() => Kind::SumAndMeasured,
         (Test::Zs | Test::LineNeutralLoop | Test::FaultCurrent, false) if says("own loop") => Kind::CurrentAndLoop,
         (Test::FaultCurrent, true) => Kind::BreakingCapacity,
         (Test::RcdTrip { .. } | Test::RcdButton | Test::AfddButton, true) => Kind::RcdFails,
         (Test::Ze, true) if !open => Kind::ZeOverDeclared,
-        (Test::Electrode, true) if !open => Kind::LoopOverLimit,
         (Test::BondContinuity, true) if !open => Kind::BondOverLimit,
         (Test::Polarity | Test::SupplyPolarity, true) => Kind::PolarityWrong,
         (_, true) if open => Kind::NotContinuous,

@@ -62,9 +62,8 @@ fn instruments(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec
         let Some(by) = by else { continue };
         // A day's readings on one range are trusted or not together.
         let asked = (by.id, of, at.as_second().div_euclid(86_400));
-        let known = trusted.entry(asked).or_insert_with(|| {
-            distrust(by, rule, of, at.to_zoned(jiff::tz::TimeZone::UTC).date())
-        });
+        let known =
+            trusted.entry(asked).or_insert_with(|| distrust(by, rule, of, at.to_zoned(jiff::tz::TimeZone::UTC).date()));
         let Some(why) = known.clone() else { continue };
         match distrusted.iter_mut().find(|(other, ..)| *other == why) {
             Some((_, count, _)) => *count += 1,
@@ -187,11 +186,7 @@ fn order(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec<Findi
 }
 
 /// The board, and the circuit if it is one, that a reading was taken on.
-fn taken_on(
-    board_of: &FxHashMap<Uuid, Uuid>,
-    reading: &Reading,
-    origin: Option<Uuid>,
-) -> Option<(Uuid, Option<Uuid>)> {
+fn taken_on(board_of: &FxHashMap<Uuid, Uuid>, reading: &Reading, origin: Option<Uuid>) -> Option<(Uuid, Option<Uuid>)> {
     match &reading.key.subject {
         Subject::Place { circuit, .. } => Some((*board_of.get(circuit)?, Some(*circuit))),
         Subject::CircuitSet { circuits } => Some((*circuits.iter().find_map(|id| board_of.get(id))?, None)),

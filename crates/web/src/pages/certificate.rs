@@ -24,7 +24,7 @@ use uuid::Uuid;
 
 /// An issued certificate in the list.
 pub struct Row {
-    pub row: CertificateRow,
+    pub stored: CertificateRow,
     pub day: String,
     pub code: String,
     pub papers: bool,
@@ -117,7 +117,7 @@ async fn drawn(
             .map(|(row, papers)| Row {
                 day: crate::frame::day(&row.issued_at),
                 code: proof_core::seal::short_code(&row.digest),
-                row,
+                stored: row,
                 papers,
             })
             .collect(),

@@ -87,7 +87,7 @@ pub struct Bench<'a> {
     /// The leads that a low-resistance step is read with, in words.
     pub leads: Box<dyn Fn(&Step) -> String + 'a>,
     /// Where the step is best read, in words.
-    pub proposed: Box<dyn Fn(&Step) -> Option<String> + 'a>,
+    pub proposed: StandingIn<'a>,
     /// Whether the leads that the step is read with are nulled, as the log has it.
     pub nulled: Box<dyn Fn(&Step) -> bool + 'a>,
     /// Where the page and its forms are.
