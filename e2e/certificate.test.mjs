@@ -34,24 +34,27 @@ async function save(button) {
   await Promise.all([page.waitForURL(() => true, { waitUntil: "load" }), page.getByRole("button", { name: button }).click()]);
 }
 
-/** What a step that is not read should be answered with: the middle of what is expected. */
-function answer(html) {
+/** What a step that is not read should be answered with: the middle of what is expected; rising along
+ * a run whose legs nobody drew, by the share of it that lies before the point. */
+function answer(html, along) {
   if (/name="typed" value="pass"/.test(html)) return "pass";
   const band = /class="expect-band">([^<]*)</.exec(html)?.[1] ?? "—";
   if (/class="unit">ms</.test(html)) return "24.2";
   if (/or more/.test(band)) return ">999";
   const between = /([\d.]+)–([\d.]+)/.exec(band);
+  if (between && Number(between[1]) < 0.1 * Number(between[2])) return (Number(between[2]) * 0.85 * along).toFixed(2);
   return between ? ((Number(between[1]) + Number(between[2])) / 2).toFixed(2) : band.trim() === "open" ? "open" : null;
 }
 
 /** Reads every open step of a page whose stage passes, as a person would, one after another. */
 async function walk(path, wanted) {
-  const slugs = [...(await text(path)).matchAll(/href="[^"]*\?at=([a-z0-9-]+)"/g)].map((m) => m[1]);
-  for (const slug of new Set(slugs)) {
+  const slugs = [...new Set([...(await text(path)).matchAll(/href="[^"]*\?at=([a-z0-9-]+)"/g)].map((m) => m[1]))];
+  for (const slug of slugs) {
     const html = await text(`${path}?at=${slug}`);
     const stage = /class="entry-stage">([^<]*)</.exec(html)?.[1] ?? "";
     if (!wanted(stage.trim(), slug) || /: \d+ taken</.test(html)) continue;
-    const typed = answer(html);
+    const run = slugs.filter((other) => /^r[n2]-p\d+$/.test(other) && other.slice(0, 4) === slug.slice(0, 4));
+    const typed = answer(html, run.includes(slug) ? (run.indexOf(slug) + 1) / run.length : 1);
     if (typed === null) continue;
     const sent = await post(`${path}/readings`, { step: slug, id: crypto.randomUUID(), typed, entered_by: "Maud Ferrow", read_by: "Idris Kell", nulled: "yes" });
     assert.equal(sent.status, 303, `${path} ${slug} ${typed}: ${(await sent.text()).match(/entry-error[^>]*>([^<]*)/)?.[1]}`);
@@ -161,7 +164,7 @@ test("a half-done job to its certificate, through every gate", async (t) => {
       await page.getByLabel(`${role}: position`).fill("Qualified supervisor");
     }
     if (because) await page.getByLabel(/Why the one that stands is replaced/).fill(because);
-    const pad = page.getByLabel("Signature for Design");
+    const pad = page.getByRole("img", { name: "Signature for Design" });
     const box = await pad.boundingBox();
     await page.mouse.move(box.x + 20, box.y + 40);
     await page.mouse.down();
@@ -230,7 +233,7 @@ test("a half-done job to its certificate, through every gate", async (t) => {
     const first = papers.pdf;
     await issue("G-102-C2", "name of the client was incomplete");
     const said = execFileSync("pdftotext", ["-layout", papers.pdf, "-"], { encoding: "utf8" }).replace(/\s+/g, " ");
-    assert.ok(said.includes("replaces G-102-C1: name of the client"), "the new one names the old");
+    assert.ok(said.includes("replaces G-102-C1: name of the client was incomplete"), "the new one names the old");
     assert.match(await onPage(first), /replaced by G-102-C2/);
     await page.goto(`${server.base}/verify?code=G-102-C1`);
     assert.match(await page.locator("main").innerText(), /replaced by G-102-C2/);

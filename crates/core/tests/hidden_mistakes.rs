@@ -2,6 +2,9 @@
 //! mistake that is larger than the instrument's own uncertainty is found (common practice, no source,
 //! and what physics gives). That good jobs raise nothing is held by `simulated_jobs`.
 
+// No room for the mistake, or made and of no one circuit.
+#![allow(clippy::option_option)]
+
 mod good_job;
 
 use good_job::{Wanted, good_job};

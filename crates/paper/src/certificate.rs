@@ -85,20 +85,17 @@ fn front(sheet: &mut Sheet<'_>, certificate: &Certificate, copy: Copy<'_>) {
     let job = &certificate.job;
     let installation = &job.installation;
     sheet.new_page(false, certificate.form.title());
-    let because = if certificate.replaces_because.is_empty() {
-        String::new()
-    } else {
-        format!(": {}", certificate.replaces_because)
-    };
-    let replaces = certificate.replaces.as_ref().map_or_else(String::new, |old| format!("replaces {old}{because}"));
     sheet.fields(
         3,
         &[
             ("Certificate number", certificate.number.clone()),
-            ("Issued", format!("{} {replaces}", day(certificate.issued_at)).trim().to_owned()),
+            ("Issued", day(certificate.issued_at)),
             ("Verified to", installation.edition.rules().name.to_owned()),
         ],
     );
+    if let Some(old) = &certificate.replaces {
+        sheet.fields(1, &[("Replaces", format!("This certificate replaces {old}: {}", certificate.replaces_because))]);
+    }
     sheet.fields(
         2,
         &[

@@ -9,7 +9,8 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
 use proof_core::inspection::{ITEMS, areas};
-use proof_core::installation::{InspectionAnswer, InspectionOutcome};
+use proof_core::installation::{InspectionAnswer, InspectionOutcome, Installation};
+use proof_core::standard::supply::EarthingSystem;
 use proof_core::validity::LONGEST_TEXT;
 use uuid::Uuid;
 
@@ -60,6 +61,12 @@ pub async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
     let id = path.into_inner();
     let (head, events) = blocking(move || Ok((shared.store.head(id)?, shared.store.events(id)?))).await?;
     let mut f = Fields::default();
+    // Where nothing was answered yet, what cannot apply is proposed; it counts when it is saved.
+    if head.job.installation.inspection.is_empty() {
+        for item in not_here(&head.job.installation) {
+            f.put(item, InspectionOutcome::NotApplicable.key());
+        }
+    }
     for answer in &head.job.installation.inspection {
         f.put(answer.item.clone(), answer.outcome.key());
         f.put(format!("{}-note", answer.item), answer.note.clone());
@@ -71,15 +78,24 @@ pub async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
     )
 }
 
+/// Items that what is described leaves no room for.
+fn not_here(installation: &Installation) -> Vec<&'static str> {
+    let electrode = installation.supply.system == EarthingSystem::Tt
+        || installation.boards.iter().any(|board| board.system == EarthingSystem::Tt);
+    if electrode { Vec::new() } else { vec!["earthing-electrode"] }
+}
+
 fn answers(f: &mut Fields) -> Vec<InspectionAnswer> {
     let outcomes = [InspectionOutcome::Yes, InspectionOutcome::NotApplicable, InspectionOutcome::Departure];
     let all = f.is("all", "yes");
+    let area = f.get("area").to_owned();
     let mut answers = Vec::new();
     for item in ITEMS {
         let note = f.trimmed(&format!("{}-note", item.key)).to_owned();
         let given = f.get(item.key).to_owned();
         let outcome = outcomes.into_iter().find(|outcome| outcome.key() == given);
-        let outcome = outcome.or((all && given.is_empty()).then_some(InspectionOutcome::Yes));
+        let seen = all || item.area == area;
+        let outcome = outcome.or((seen && given.is_empty()).then_some(InspectionOutcome::Yes));
         match outcome {
             Some(InspectionOutcome::Departure) if note.is_empty() => {
                 f.wrong(item.key, "A departure wants its reason: why is it no less safe?");
@@ -111,6 +127,7 @@ pub async fn save(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Hand
     head.job.installation.inspection = answers;
     let job = head.job.clone();
     match blocking(move || Ok(shared.store.save_description(&job, revision)?)).await {
+        Ok(_) if !f.get("area").is_empty() => Ok(go(&format!("/jobs/{id}/inspection"))),
         Ok(_) => Ok(go(&format!("/jobs/{id}"))),
         Err(WebError::Clash(problem)) => again(&f, &head.job, head.revision, StatusCode::CONFLICT, problem),
         Err(other) => Err(other),
