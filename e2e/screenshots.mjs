@@ -19,17 +19,17 @@ const shots = [
   ["run-make", `${half.path}/run?of=${half.way[3].split("/").at(-1)}&at=r2-board`],
   ["run-search", `${searched.path}/run`, 820, 640],
   ["isolate", `${searched.board}/isolate`],
-  ["lighting", searched.way[1]],
-  ["instrument", /\/firm\/instruments\/[0-9a-f-]{36}/.exec(await (await fetch(`${server.base}/firm`)).text())[0]],
+  ["live", `${done.way[3]}?at=rcd-1`, 1280, 900],
+  ["sheet", `${half.board}/sheet`],
+  ["energise", `${half.board}/energise`, 1280, 900],
   ["origin", `${done.path}/origin?at=ze`],
   ["inspection", `${half.path}/inspection`],
   ["review", `${faulty.path}/review`],
   ["certificate", `${done.path}/certificate`],
-  ["describe", `${done.way[3]}/edit`],
-  ["phone", `${half.way[3]}?at=r2-p1`, 390, 844],
   ["tablet-dark", `${done.way[7]}?at=r2-p2`, 820, 1180, "dark"],
+  ["ze-phone", `${faulty.path}/origin/ze`, 390, 844, "light", "Earthing conductor off: expose the supply", "#ze"],
 ];
-for (const [name, path, width = 1280, height = 800, colorScheme = "light", press = ""] of shots) {
+for (const [name, path, width = 1280, height = 800, colorScheme = "light", press = "", then = "#entry"] of shots) {
   const touch = width < 1000;
   const context = await chrome.newContext({ viewport: { width, height }, colorScheme, hasTouch: touch, isMobile: touch });
   await context.addCookies([
@@ -40,7 +40,7 @@ for (const [name, path, width = 1280, height = 800, colorScheme = "light", press
   await page.goto(server.base + path, { waitUntil: "networkidle" });
   if (press) {
     await page.getByRole("button", { name: press, exact: true }).click();
-    await page.locator("#entry").waitFor();
+    await page.locator(then).waitFor();
   }
   await page.screenshot({ path: join(into, `${name}.png`) });
   await context.close();

@@ -29,7 +29,7 @@ fn chain(seed: u64) -> (Installation, f64, Vec<f64>) {
     installation.boards.push(main);
     let source = meter.between(0.03, 0.2);
     let mut legs = Vec::new();
-    for index in 0..1 + (meter.share() * 2.99) as usize {
+    for index in 0..=(meter.share() * 2.99) as usize {
         let above = installation.boards[index].clone();
         let metres = meter.between(5.0, 60.0).round();
         let cable = ["6/6/2.5", "10/10/4", "16/16/6"][(meter.share() * 2.99) as usize];
