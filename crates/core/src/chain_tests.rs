@@ -2,7 +2,7 @@ use super::*;
 use crate::bench::demo;
 use crate::conductor::Pair;
 use crate::installation::{Feeds, Job};
-use crate::reading::{Context, LeadNull, Origin, Reading, Value};
+use crate::reading::{Context, Reading, Value};
 use crate::shorthand;
 use jiff::Timestamp;
 
@@ -13,19 +13,7 @@ fn reading(key: Key, value: Decimal) -> Reading {
         typed: value.to_string(),
         value: Value::Number(value),
         unsteady: false,
-        context: Context {
-            instrument: None,
-            lead_set: None,
-            pins: None,
-            null: LeadNull::Unknown,
-            test_voltage_v: None,
-            ambient_c: None,
-            taken_at: None,
-            stored_at: Timestamp::UNIX_EPOCH,
-            origin: Origin::Paper,
-            read_by: None,
-            entered_by: "A. Fitter".into(),
-        },
+        context: Context::of_paper("A. Fitter", Timestamp::UNIX_EPOCH),
     }
 }
 

@@ -1,6 +1,6 @@
 use super::*;
 use crate::bench::demo;
-use crate::reading::{Context, LeadNull, Origin, Reading};
+use crate::reading::{Context, Reading};
 use crate::schedule::{is_done, result_row};
 use jiff::Timestamp;
 use uuid::Uuid;
@@ -68,19 +68,7 @@ fn the_highest_from_paper_stands_for_its_points() {
         typed: "0.33".into(),
         value: Value::Number(dec!(0.33)),
         unsteady: false,
-        context: Context {
-            instrument: None,
-            lead_set: None,
-            pins: None,
-            null: LeadNull::Unknown,
-            test_voltage_v: None,
-            ambient_c: None,
-            taken_at: None,
-            stored_at: Timestamp::UNIX_EPOCH,
-            origin: Origin::Paper,
-            read_by: None,
-            entered_by: "Maud Ferrow".into(),
-        },
+        context: Context::of_paper("Maud Ferrow", Timestamp::UNIX_EPOCH),
     };
     let readings = [reading];
     let settled = Settled::new(&readings, &[]);

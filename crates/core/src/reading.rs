@@ -378,6 +378,25 @@ pub struct Context {
     pub entered_by: String,
 }
 
+impl Context {
+    /// Copied from paper, where nothing else is said: the time is unknown.
+    pub fn of_paper(entered_by: &str, stored_at: Timestamp) -> Self {
+        Self {
+            instrument: None,
+            lead_set: None,
+            pins: None,
+            null: LeadNull::Unknown,
+            test_voltage_v: None,
+            ambient_c: None,
+            taken_at: None,
+            stored_at,
+            origin: Origin::Paper,
+            read_by: None,
+            entered_by: entered_by.to_owned(),
+        }
+    }
+}
+
 /// A reading as stored.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
@@ -509,19 +528,7 @@ mod tests {
             typed: value.to_string(),
             value: Value::Number(value),
             unsteady: false,
-            context: Context {
-                instrument: None,
-                lead_set: None,
-                pins: None,
-                null: LeadNull::Unknown,
-                test_voltage_v: None,
-                ambient_c: None,
-                taken_at: None,
-                stored_at: Timestamp::UNIX_EPOCH,
-                origin: Origin::Typed,
-                read_by: None,
-                entered_by: "A. Fitter".into(),
-            },
+            context: Context::of_paper("A. Fitter", Timestamp::UNIX_EPOCH),
         }
     }
 

@@ -10,7 +10,7 @@ use proof_core::conductor::{Conductor, Pair};
 use proof_core::expectation::ohm_per_metre;
 use proof_core::installation::{Board, Feed, Feeds, Installation, Lines};
 use proof_core::quantity::{approximate, exact};
-use proof_core::reading::{Context, LeadNull, Origin, Reading, Settled, Value};
+use proof_core::reading::{Context, Reading, Settled, Value};
 use proof_core::shorthand;
 use serde_json::{Value as Json, json};
 use std::io::Write;
@@ -58,19 +58,7 @@ fn at_origin(source: f64) -> Vec<Reading> {
         typed: ka.to_string(),
         value: Value::Number(ka),
         unsteady: false,
-        context: Context {
-            instrument: None,
-            lead_set: None,
-            pins: None,
-            null: LeadNull::Unknown,
-            test_voltage_v: None,
-            ambient_c: None,
-            taken_at: None,
-            stored_at: jiff::Timestamp::UNIX_EPOCH,
-            origin: Origin::Paper,
-            read_by: None,
-            entered_by: "A. Fitter".into(),
-        },
+        context: Context::of_paper("A. Fitter", jiff::Timestamp::UNIX_EPOCH),
     };
     [Conductor::L1, Conductor::L2, Conductor::L3].map(on).to_vec()
 }

@@ -16,7 +16,7 @@ use jiff::Timestamp;
 use proof_core::installation::{Circuit, Job};
 use proof_core::judgement::CircuitJudge;
 use proof_core::paper_row::{Cell, by_head, is_open};
-use proof_core::reading::{Context, LeadNull, Origin, Reading, Settled, Value};
+use proof_core::reading::{Context, Reading, Settled, Value};
 use proof_core::schedule::{ResultRow, result_row};
 use proof_core::sequence::Step;
 use uuid::Uuid;
@@ -262,16 +262,9 @@ pub async fn receive(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: Ht
             unsteady: false,
             context: Context {
                 instrument,
-                lead_set: None,
-                pins: None,
-                null: LeadNull::Unknown,
                 test_voltage_v: change.step.test_voltage,
-                ambient_c: None,
-                taken_at: None,
-                stored_at: now,
-                origin: Origin::Paper,
                 read_by: Some(f.trimmed("read_by").to_owned()).filter(|name| !name.is_empty()),
-                entered_by: by.clone(),
+                ..Context::of_paper(&by, now)
             },
         })
         .collect();
