@@ -1,69 +1,17 @@
 //! The run, isolation and the put-back list as a program drives them: what is refused, what is
 //! logged, what follows from what.
 
-use actix_web::body::MessageBody;
+mod site;
+
 use actix_web::http::StatusCode;
-use actix_web::http::header::{ContentType, HOST};
-use actix_web::test::{TestRequest, call_service, init_service, read_body};
-use proof_core::bench::demo;
 use proof_core::event::{Alteration, BoardState, EventKind, board_state, open_items};
 use proof_core::installation::{Circuit, Job};
 use proof_core::reading::{LeadNull, Origin, Settled, Test, Value};
-use proof_store::Store;
-use proof_web::{Shared, application};
 use rust_decimal::dec;
-use tempfile::TempDir;
+use site::{FINISHED, HALF, SEARCHED, Site, site};
 use uuid::Uuid;
 
-const PORT: u16 = 7671;
-const HERE: &str = "127.0.0.1:7671";
-/// Places of the demo's jobs in their list.
-const FINISHED: usize = 0;
-const HALF: usize = 1;
-const SEARCHED: usize = 3;
-
-struct Site {
-    _folder: TempDir,
-    store: Store,
-    jobs: Vec<Job>,
-}
-
-fn site() -> Site {
-    let folder = tempfile::tempdir().unwrap();
-    let store = Store::open(&folder.path().join("run.db")).unwrap();
-    let jobs = demo::jobs();
-    for job in &jobs {
-        store.create_job(job).unwrap();
-    }
-    Site { _folder: folder, store, jobs }
-}
-
 impl Site {
-    fn ask(&self, request: TestRequest) -> (StatusCode, String) {
-        let shared = Shared { store: self.store.clone() };
-        actix_web::rt::System::new().block_on(async {
-            let service = init_service(application(shared, PORT)).await;
-            let request = request.insert_header((HOST, HERE)).insert_header(("hx-request", "true"));
-            let response = call_service(&service, request.to_request()).await;
-            let status = response.status();
-            let body = read_body(response).await.try_into_bytes().unwrap();
-            (status, String::from_utf8_lossy(&body).into_owned())
-        })
-    }
-
-    fn get(&self, path: &str) -> String {
-        self.ask(TestRequest::get().uri(path)).1
-    }
-
-    fn post(&self, path: &str, form: &[(&str, &str)]) -> (StatusCode, String) {
-        let body = serde_urlencoded::to_string(form).unwrap();
-        self.ask(TestRequest::post().uri(path).insert_header(ContentType::form_url_encoded()).set_payload(body))
-    }
-
-    fn job(&self, index: usize) -> Job {
-        self.store.job(self.jobs[index].id).unwrap().job.clone()
-    }
-
     fn run(&self, index: usize) -> String {
         format!("/jobs/{}/run", self.jobs[index].id)
     }

@@ -117,6 +117,110 @@ fn findings_stand_worst_first() {
     assert_eq!(findings[0].severity, Severity::Fails);
 }
 
+#[test]
+fn a_judgement_settles_what_may_be_judged_while_its_words_stand() {
+    let mut job = finished();
+    job.installation.circuits[6].rcd = None;
+    let odd = |job: &Job| {
+        review(job.into()).into_iter().find(|finding| finding.kind == Kind::NoAdditionalProtection).unwrap()
+    };
+    let finding = odd(&job);
+    assert!(finding.blocks() && finding.may_be_judged());
+    let judged = |said: &str| EventKind::Judged {
+        finding: finding.id(),
+        said: said.into(),
+        position: "Supervisor".into(),
+        reason: "documented risk assessment 4".into(),
+    };
+    let mut other = job.clone();
+    other.events.push(Event::new("Maud Ferrow", Timestamp::UNIX_EPOCH, judged("something else")));
+    assert!(odd(&other).blocks(), "a judgement of other words is of another finding");
+    job.events.push(Event::new("Maud Ferrow", Timestamp::UNIX_EPOCH, judged(&finding.what)));
+    let settled = odd(&job);
+    assert!(!settled.blocks());
+    assert_eq!(settled.judged.map(|written| written.by).as_deref(), Some("Maud Ferrow"));
+}
+
+#[test]
+fn what_kills_is_not_settled_by_any_words() {
+    let mut job = finished();
+    for reading in &mut job.readings {
+        if matches!(reading.key.test, Test::RcdTrip { .. }) {
+            reading.value = crate::reading::Value::NoTrip;
+        }
+    }
+    let fails: Vec<Finding> = review((&job).into()).into_iter().filter(|f| f.kind == Kind::RcdFails).collect();
+    assert!(fails.len() > 5);
+    for finding in &fails {
+        let (id, said) = (finding.id(), finding.what.clone());
+        let (position, reason) = ("Supervisor".to_owned(), "it tripped yesterday".to_owned());
+        let kind = EventKind::Judged { finding: id, said, position, reason };
+        job.events.push(Event::new("Maud Ferrow", Timestamp::UNIX_EPOCH, kind));
+    }
+    let still = review((&job).into()).into_iter().filter(|f| f.kind == Kind::RcdFails && f.blocks()).count();
+    assert_eq!(still, fails.len());
+}
+
+#[test]
+fn an_rcd_must_see_what_hangs_on_its_circuit() {
+    use crate::installation::Carried;
+    use crate::standard::rcd::RcdType;
+    let with = |carried, detects| {
+        after(move |job| {
+            job.installation.circuits[4].points[0].carries = vec![carried];
+            let id = job.installation.circuits[4].rcd;
+            for rcd in job.installation.boards[0].rcds.iter_mut().filter(|rcd| Some(rcd.id) == id) {
+                rcd.detects = detects;
+            }
+        })
+    };
+    let blinded = |carried, detects| with(carried, detects).iter().any(|finding| finding.kind == Kind::RcdType);
+    assert!(blinded(Carried::Electronics, RcdType::AC) && !blinded(Carried::Electronics, RcdType::A));
+    assert!(blinded(Carried::Drive, RcdType::A) && !blinded(Carried::Drive, RcdType::F));
+    assert!(blinded(Carried::VehicleCharger, RcdType::F) && !blinded(Carried::VehicleCharger, RcdType::B));
+    assert!(!blinded(Carried::Lamp, RcdType::AC));
+}
+
+#[test]
+fn a_limitation_is_accepted_by_name_and_a_dead_circuit_is_not_accused() {
+    let limited = after(|job| {
+        let one = job.readings.iter_mut().find(|reading| reading.key.test == Test::Insulation).unwrap();
+        one.value = crate::reading::Value::Limitation("ceiling closed".into());
+    });
+    one(&limited, Severity::Odd, "limitation: ceiling closed");
+    assert!(limited.iter().all(|finding| finding.kind == Kind::Limitation && finding.may_be_judged()));
+    let left = after(|job| {
+        let circuit = job.installation.circuits[7].id;
+        job.readings.retain(|reading| reading.key.subject.circuit() != Some(circuit));
+        let board = job.installation.boards[0].id;
+        let kind = EventKind::LeftDead { board, circuits: vec![circuit], lock: "key 9".into(), reason: "fan".into() };
+        job.events.push(Event::new("A", Timestamp::UNIX_EPOCH, kind));
+    });
+    assert_eq!(left, Vec::new(), "left dead and locked: not on this certificate");
+}
+
+#[test]
+fn a_device_is_held_against_the_level_at_its_own_board() {
+    let breaks = |change: fn(&mut Job)| {
+        let findings = after(change);
+        findings.iter().filter(|finding| finding.kind == Kind::BreakingCapacity).count()
+    };
+    let high = |job: &mut Job| {
+        for reading in job.readings.iter_mut().filter(|reading| reading.key.test == Test::FaultCurrent) {
+            reading.value = crate::reading::Value::Number(rust_decimal::dec!(9.2));
+        }
+    };
+    assert_eq!(breaks(|_| {}), 0);
+    assert!(breaks(high) > 0);
+    let conditional = |job: &mut Job| {
+        for reading in job.readings.iter_mut().filter(|reading| reading.key.test == Test::FaultCurrent) {
+            reading.value = crate::reading::Value::Number(rust_decimal::dec!(9.2));
+        }
+        job.installation.boards[0].conditional_ka = Some(rust_decimal::dec!(16));
+    };
+    assert_eq!(breaks(conditional), 0, "the assembly stands it conditionally");
+}
+
 /// The whole review of the two unfinished demo jobs, as a person reads it.
 #[test]
 fn the_review_reads_well() {

@@ -183,3 +183,58 @@ fn the_working_reads_well() {
         insta::assert_snapshot!("working", text.join("\n"));
     });
 }
+
+/// BS 7671 411.5.3, Table 41.5 and its note: 50 V / IΔn, and 200 Ω for stability.
+#[test]
+fn an_electrode_is_judged_by_the_rcd_that_relies_on_it() {
+    use crate::standard::supply::EarthingSystem;
+    let mut job = job();
+    job.installation.supply.system = EarthingSystem::Tt;
+    job.installation.boards[0].system = EarthingSystem::Tt;
+    let settled = Settled::default();
+    let steps = origin_steps(&job.installation);
+    let at = |slug: &str, value: &str| {
+        let step = steps.iter().find(|step| step.slug == slug).unwrap();
+        let value = crate::entry::parse(value, step.field, dec!(999)).unwrap();
+        judge_origin(&job.installation, &settled, step, &value)
+    };
+    for slug in ["electrode", "ze"] {
+        assert_eq!(at(slug, "1667").limit, Limit::Within, "{slug}");
+        assert_eq!(at(slug, "1668").limit, Limit::Outside, "{slug}");
+        assert_eq!(at(slug, "200").plausibility, Plausibility::Within, "{slug}");
+        let dry = at(slug, "201");
+        assert!(dry.limit == Limit::Within && dry.notes[0].contains("may not be stable"), "{slug}");
+    }
+    assert_eq!(at("electrode", "open").limit, Limit::Outside);
+    let bare = Installation { boards: vec![], ..job.installation.clone() };
+    let step = steps.iter().find(|step| step.slug == "electrode").unwrap();
+    let judged = judge_origin(&bare, &settled, step, &Value::Number(dec!(40)));
+    assert_eq!(judged.limit, Limit::NotJudged, "no RCD relies on it");
+}
+
+#[test]
+fn a_current_and_its_own_loop_are_held_against_each_other_and_not_against_ze() {
+    let job = job();
+    let settled = Settled::new(&job.readings, &job.events);
+    let steps = origin_steps(&job.installation);
+    let at = |slug: &str, value: &str| {
+        let step = steps.iter().find(|step| step.slug == slug).unwrap();
+        let value = crate::entry::parse(value, step.field, dec!(999)).unwrap();
+        judge_origin(&job.installation, &settled, step, &value)
+    };
+    // Ze is 0.17 Ω, the line–earth current 1.48 kA: a loop of 0.15 Ω with paths in parallel.
+    assert_eq!(at("loop-le", "0.15").plausibility, Plausibility::Within, "it may lawfully differ from Ze");
+    assert_eq!(at("loop-le", "0.15").limit, Limit::NotJudged, "it has no limit of its own");
+    let another = at("loop-le", "0.20");
+    assert!(another.plausibility == Plausibility::LookAgain && another.notes[0].contains("own loop"), "{another:?}");
+    assert!(at("loop-le", "0.31").notes[0].contains("above Ze"), "paths in parallel only lower it");
+    assert_eq!(at("loop-ln", "0.16").plausibility, Plausibility::Within);
+}
+
+#[test]
+fn the_line_neutral_loop_of_a_circuit_is_what_its_copper_gives() {
+    let read = |value| judged("3", "zs-ln", value, |_| {});
+    assert_eq!(read("0.43").plausibility, Plausibility::Within, "0.16 at the board and R1+Rn 0.28");
+    assert_eq!(read("0.43").limit, Limit::NotJudged);
+    assert_eq!(read("0.90").plausibility, Plausibility::LookAgain);
+}

@@ -121,3 +121,64 @@ fn three_phase_has_ten_pairs() {
     assert_eq!(steps.iter().filter(|step| step.stage == Stage::Insulation).count(), 10);
     assert_eq!(count(&steps, Test::R1R2), 3, "each line in turn");
 }
+
+#[test]
+fn the_origin_asks_for_each_line_and_by_its_school() {
+    use crate::calc::fault_current::FaultSchool;
+    let mut installation = demo::jobs().swap_remove(3).installation;
+    let required = |installation: &Installation| -> Vec<String> {
+        origin_steps(installation)
+            .into_iter()
+            .filter(|s| s.stage == Stage::Origin && s.required)
+            .map(|s| s.slug)
+            .collect()
+    };
+    assert_eq!(required(&installation).len(), 1 + 3 + 6, "polarity, Ze and two currents on each line");
+    installation.house_rules.fault_school = FaultSchool::LineLine;
+    assert_eq!(required(&installation), ["supply-polarity", "ze-l1", "ze-l2", "ze-l3", "pfc-l1-l2"]);
+    installation.supply.lines = Lines::Single;
+    assert_eq!(required(&installation), ["supply-polarity", "ze", "pfc-ln", "pfc-le"]);
+    installation.supply.system = crate::standard::supply::EarthingSystem::Tt;
+    assert!(origin_steps(&installation).iter().any(|step| step.slug == "electrode" && !step.required));
+    let mut slugs: Vec<String> = origin_steps(&installation).into_iter().map(|step| step.slug).collect();
+    let all = slugs.len();
+    slugs.sort();
+    slugs.dedup();
+    assert_eq!(slugs.len(), all);
+}
+
+#[test]
+fn a_board_asks_for_what_is_installed() {
+    let mut installation = demo::jobs().swap_remove(3).installation;
+    let slugs = |installation: &Installation| -> Vec<String> {
+        board_steps(installation, &installation.boards[0]).into_iter().map(|step| step.slug).collect()
+    };
+    assert_eq!(slugs(&installation), ["phase-sequence", "functional", "labels"]);
+    installation.boards[0].surge = "type 2".into();
+    assert_eq!(slugs(&installation), ["phase-sequence", "functional", "surge", "labels"]);
+    let labels = labels_wanted(&installation, &installation.boards[0]);
+    for words in ["400 V", "six months", "surge", "safety electrical connection"] {
+        assert!(labels.iter().any(|label| label.contains(words)), "{words}: {labels:?}");
+    }
+    installation.circuits[0].arc_detection = true;
+    assert!(labels_wanted(&installation, &installation.boards[0]).iter().any(|label| label.starts_with("AFDD")));
+    let steps = circuit_steps(&installation, &installation.circuits[0]);
+    assert!(steps.iter().any(|step| step.slug == "afdd-button" && step.required));
+    let functional = steps.iter().find(|step| step.slug == "functional").unwrap();
+    assert!(functional.required && functional.label.contains("3 switches"), "{}", functional.label);
+}
+
+#[test]
+fn live_tests_are_proposed_where_they_tell_most() {
+    let job = demo::jobs().swap_remove(0);
+    let settled = Settled::new(&job.readings, &job.events);
+    let ring = &job.installation.circuits[2];
+    let steps = circuit_steps(&job.installation, ring);
+    let at = |slug: &str| {
+        let step = steps.iter().find(|step| step.slug == slug).unwrap();
+        proposed_place(ring, &settled, step)
+    };
+    assert!(at("zs").unwrap().starts_with("at 5a: the highest R1+R2"));
+    assert_eq!(at("rcd-1").as_deref(), Some("at 1: the outlet nearest the board"));
+    assert_eq!((at("r1"), at("zs-p3")), (None, None));
+}

@@ -197,9 +197,12 @@ fn pasted(job: &Job, board: Uuid, f: &mut Fields) -> Vec<String> {
     };
     let mut lines = block.lines().filter(|line| !line.trim().is_empty()).peekable();
     let mut problems = Vec::new();
+    let mut way_at = 0;
     let heads: Vec<Option<Cell>> = match lines.peek().map(|line| split(line)) {
         Some(first) if first.iter().filter(|head| by_head(head).is_some()).count() >= 2 => {
             lines.next();
+            let is_way = |head: &String| head.to_lowercase().starts_with("way");
+            way_at = first.iter().position(is_way).unwrap_or(0);
             first.iter().map(|head| by_head(head)).collect()
         }
         // Way first, then the columns of the schedule.
@@ -207,7 +210,7 @@ fn pasted(job: &Job, board: Uuid, f: &mut Fields) -> Vec<String> {
     };
     for (number, line) in (1..).zip(lines) {
         let cells = split(line);
-        let circuit = cells.iter().find_map(|text| {
+        let circuit = cells.get(way_at).and_then(|text| {
             job.installation.circuits_of(board).find(|circuit| circuit.way.eq_ignore_ascii_case(text))
         });
         let Some(circuit) = circuit else {

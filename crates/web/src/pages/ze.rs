@@ -188,7 +188,8 @@ pub async fn file(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, 
         }
         let mut one = f.clone();
         one.put("typed", typed);
-        one.put("id", f.get(&format!("id-{}", step.slug)).to_owned());
+        let id = f.get(&format!("id-{}", step.slug)).parse().unwrap_or_else(|_| Uuid::new_v4());
+        one.put("id", id.to_string());
         match reading_of(&one, &step, site, Timestamp::now())? {
             Ok(reading) => match reading.value.number().and_then(|ohm| not_ze(&job, &settled, &step, ohm)) {
                 Some(why) => f.wrong(&step.slug, format!("{why}.")),

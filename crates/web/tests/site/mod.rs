@@ -1,0 +1,105 @@
+//! The pages over a database with the demo's jobs, asked as a program asks them.
+
+#![allow(dead_code)] // each test file asks a part of it
+
+use actix_web::body::MessageBody;
+use actix_web::http::StatusCode;
+use actix_web::http::header::{ContentType, HOST};
+use actix_web::test::{TestRequest, call_service, init_service, read_body};
+use proof_core::bench::demo;
+use proof_core::installation::{Circuit, Job};
+use proof_store::Store;
+use proof_web::{Shared, application};
+use tempfile::TempDir;
+use uuid::Uuid;
+
+const PORT: u16 = 7671;
+const HERE: &str = "127.0.0.1:7671";
+/// Places of the demo's jobs in their list.
+pub const FINISHED: usize = 0;
+pub const HALF: usize = 1;
+pub const FAULTY: usize = 2;
+pub const SEARCHED: usize = 3;
+
+pub struct Site {
+    _folder: TempDir,
+    pub store: Store,
+    pub jobs: Vec<Job>,
+}
+
+pub fn site() -> Site {
+    let folder = tempfile::tempdir().unwrap();
+    let store = Store::open(&folder.path().join("site.db")).unwrap();
+    let jobs = demo::jobs();
+    for job in &jobs {
+        store.create_job(job).unwrap();
+    }
+    Site { _folder: folder, store, jobs }
+}
+
+impl Site {
+    pub fn ask(&self, request: TestRequest) -> (StatusCode, Vec<u8>) {
+        self.ask_as(request.insert_header(("hx-request", "true")))
+    }
+
+    fn ask_as(&self, request: TestRequest) -> (StatusCode, Vec<u8>) {
+        let shared = Shared { store: self.store.clone() };
+        actix_web::rt::System::new().block_on(async {
+            let service = init_service(application(shared, PORT)).await;
+            let request = request.insert_header((HOST, HERE));
+            let response = call_service(&service, request.to_request()).await;
+            let status = response.status();
+            (status, read_body(response).await.try_into_bytes().unwrap().to_vec())
+        })
+    }
+
+    pub fn get(&self, path: &str) -> String {
+        String::from_utf8_lossy(&self.ask(TestRequest::get().uri(path)).1).into_owned()
+    }
+
+    /// A whole page, as a browser without scripts asks for it.
+    pub fn page(&self, path: &str) -> String {
+        String::from_utf8_lossy(&self.ask_as(TestRequest::get().uri(path)).1).into_owned()
+    }
+
+    pub fn status(&self, path: &str) -> StatusCode {
+        self.ask(TestRequest::get().uri(path)).0
+    }
+
+    pub fn post(&self, path: &str, form: &[(&str, &str)]) -> (StatusCode, String) {
+        let body = serde_urlencoded::to_string(form).unwrap();
+        let request = TestRequest::post().uri(path).insert_header(ContentType::form_url_encoded()).set_payload(body);
+        let (status, body) = self.ask(request);
+        (status, String::from_utf8_lossy(&body).into_owned())
+    }
+
+    /// A file sent as a browser sends it.
+    pub fn upload(&self, path: &str, name: &str, bytes: &[u8]) -> (StatusCode, String) {
+        let head = format!(
+            "--edge\r\ncontent-disposition: form-data; name=\"file\"; filename=\"{name}\"\r\ncontent-type: application/octet-stream\r\n\r\n"
+        );
+        let body = [head.as_bytes(), bytes, b"\r\n--edge--\r\n"].concat();
+        let kind = ("content-type", "multipart/form-data; boundary=edge");
+        let (status, body) = self.ask(TestRequest::post().uri(path).insert_header(kind).set_payload(body));
+        (status, String::from_utf8_lossy(&body).into_owned())
+    }
+
+    pub fn job(&self, index: usize) -> Job {
+        self.store.job(self.jobs[index].id).unwrap().job.clone()
+    }
+
+    pub fn board(&self, index: usize) -> String {
+        let job = &self.jobs[index];
+        format!("/jobs/{}/boards/{}", job.id, job.installation.boards[0].id)
+    }
+
+    pub fn way(&self, index: usize, way: &str) -> (Circuit, String) {
+        let job = &self.jobs[index];
+        let circuit = job.installation.circuits.iter().find(|circuit| circuit.way == way).unwrap();
+        (circuit.clone(), format!("/jobs/{}/circuits/{}", job.id, circuit.id))
+    }
+
+    pub fn id() -> String {
+        Uuid::new_v4().to_string()
+    }
+}
