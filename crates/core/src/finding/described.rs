@@ -7,7 +7,7 @@ use crate::installation::{Carried, Circuit, CircuitShape, Feed, Feeds, Inspectio
 use crate::quantity::{Amps, approximate, exact};
 use crate::sequence::wants_additional_protection;
 use crate::standard::capacity::twin_and_earth;
-use crate::standard::rcd::{ADDITIONAL_PROTECTION, RcdKind, RcdType};
+use crate::standard::rcd::{ADDITIONAL_PROTECTION, RcdKind, RcdType, type_source};
 use crate::standard::ring::{LEAST_LEG_CAPACITY, LEAST_SIZE, LEAST_SIZE_MINERAL, cable_source};
 
 /// What a certificate must say of whose and where it is.
@@ -95,8 +95,7 @@ pub(super) fn circuit(installation: &Installation, circuit: &Circuit, about: &st
     }
 }
 
-/// The least type of RCD that sees the residual current of what hangs on a circuit (BS 7671 531.3.3,
-/// from memory: check against your own copy).
+/// The least type of RCD that sees the residual current of what hangs on a circuit; source: [`type_source`].
 const fn wanted_type(carried: Carried) -> Option<RcdType> {
     match carried {
         Carried::Electronics | Carried::Dimmer => Some(RcdType::A),
@@ -123,10 +122,11 @@ fn blinded(installation: &Installation, circuit: &Circuit) -> Option<String> {
         .max_by_key(|(_, wanted)| sees(*wanted))?;
     (sees(rcd.detects) < sees(wanted)).then(|| {
         format!(
-            "RCD {} is type {:?}, and the circuit feeds a {}: type {wanted:?} (BS 7671 531.3.3, from memory)",
+            "RCD {} is type {:?}, and the circuit feeds a {}: type {wanted:?} ({})",
             rcd.label,
             rcd.detects,
-            what.label()
+            what.label(),
+            type_source().line()
         )
     })
 }

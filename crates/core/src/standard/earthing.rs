@@ -143,6 +143,11 @@ pub fn rcd_maximum_zs(idn_ma: Decimal) -> Decimal {
 pub const fn rcd_zs_source() -> Source {
     ELECTRODE
 }
+/// Source of [`K_COPPER`].
+pub const fn k_source() -> Source {
+    K
+}
+
 /// Source of [`BOND_LIMIT`].
 pub const fn bond_source() -> Source {
     BOND_READING

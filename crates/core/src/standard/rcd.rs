@@ -7,10 +7,15 @@ use serde::{Deserialize, Serialize};
 
 const TIMES: Source = Source::published("BS EN 61008-1, BS EN 61009-1", "Table 1", "a.c. residual current");
 const OLDER: Source = Source::memory("BS 4293, BS 7288", "trip times", "doubtful for BS 7288: check the edition");
+const TYPES: Source = Source::memory("BS 7671", "531.3.3", "type of RCD by the residual current of what it feeds");
 const ADDITIONAL: Source = Source::published("BS 7671", "415.1.1", "additional protection: IΔn ≤ 30 mA");
 
-pub(super) const SOURCES: &[(&str, Source)] =
-    &[("RCD trip times", TIMES), ("RCD trip times, older standards", OLDER), ("additional protection", ADDITIONAL)];
+pub(super) const SOURCES: &[(&str, Source)] = &[
+    ("RCD trip times", TIMES),
+    ("RCD trip times, older standards", OLDER),
+    ("additional protection", ADDITIONAL),
+    ("RCD types", TYPES),
+];
 
 /// Kind of RCD as regards its trip times.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
@@ -112,6 +117,11 @@ pub const fn source(kind: RcdKind) -> Source {
         RcdKind::General | RcdKind::Selective => TIMES,
         RcdKind::Bs4293 | RcdKind::Bs7288 => OLDER,
     }
+}
+
+/// Source of what type a load wants.
+pub const fn type_source() -> Source {
+    TYPES
 }
 
 /// Type of residual current that an RCD detects.

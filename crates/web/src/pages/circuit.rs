@@ -227,6 +227,8 @@ struct Work {
     may_diagnose: bool,
     live: Vec<live::Drawing>,
     series: bool,
+    /// A series that was refused, as it was typed.
+    series_typed: String,
     orders: [(&'static str, &'static str); 3],
 }
 
@@ -289,6 +291,7 @@ fn work(loaded: &Loaded, circuit: &Circuit, request: &HttpRequest, asked: &Asked
         live: drawings_of_live(&loaded.job, circuit, &settled, &sheet),
         series: sheet.entry.as_ref().is_some_and(|entry| entry.stage == Stage::Rcd)
             && loaded.job.installation.rcd_school() == RcdSchool::Series,
+        series_typed: asked.given_back.as_ref().map(|f| f.get("series").to_owned()).unwrap_or_default(),
         orders: super::series::ORDERS,
         lone_board_check: judge.known.board_check().map(|[rn, r2]| (format!("{rn:.2}"), format!("{r2:.2}"))),
         sheet,
@@ -332,6 +335,22 @@ fn respond(loaded: &Loaded, circuit: &Circuit, request: &HttpRequest, asked: &As
         .content_type("text/html; charset=utf-8")
         .insert_header(("cache-control", "no-store"))
         .body(body))
+}
+
+/// The page of a circuit with a form that was refused, as it was typed, and why.
+pub async fn given_back(
+    shared: &Data<Shared>,
+    path: (Uuid, Uuid),
+    request: &HttpRequest,
+    f: Fields,
+    error: String,
+    status: StatusCode,
+) -> Handled {
+    let loaded = load(shared, path.0, path.1).await?;
+    let circuit = find_circuit(&loaded.job, path.1)?;
+    let steps = circuit_steps(&loaded.job.installation, circuit);
+    let at = steps.iter().find(|step| step.stage == Stage::Rcd).map(|step| step.slug.clone());
+    respond(&loaded, circuit, request, &Asked { at, given_back: Some(f), error, ..Asked::default() }, status)
 }
 
 pub async fn show(

@@ -190,7 +190,7 @@ fn tables() -> Vec<Table> {
     tables.push(Table {
         anchor: "k",
         title: "k of copper protective conductors",
-        source: "BS 7671 543.1.3, from memory: check against your own copy".to_owned(),
+        source: earthing::k_source().line(),
         heads: vec!["conductor".to_owned(), "k".to_owned()],
         rows: K_COPPER.map(|(what, k)| vec![what.to_owned(), text(k)]).to_vec(),
     });
@@ -423,6 +423,46 @@ fn document(calculator: &Calculator, f: &Fields) -> Value {
     Value::Object(document)
 }
 
+/// An answer's key as the trade says it, with its unit.
+fn named(key: &str) -> String {
+    let words = match key {
+        "mohm_per_m" => "mΩ/m at 20 °C",
+        "ohm" => "resistance, Ω",
+        "r1_rn" => "(r1 + rn)/4, Ω",
+        "r1_r2" => "(r1 + r2)/4, Ω",
+        "r2_expected_size_ratio" => "r2 by the sizes, Ω",
+        "r2_expected_table_ratio" => "r2 by the table, Ω",
+        "printed_ohm" | "limit_printed" => "maximum Zs as printed, Ω",
+        "eighty_percent_ohm" | "limit_eighty" => "80 % of it, for a cold reading, Ω",
+        "ia_a" => "Ia, A",
+        "zs_sum" => "Ze + (R1+R2), Ω",
+        "within_eighty" => "within 80 %",
+        "within_temperature" => "within at working temperature",
+        "zs_at_working" => "Zs at working temperature, Ω",
+        "measured_below_ze" => "measured below Ze",
+        "pscc_ka" => "line–neutral, or three-phase, kA",
+        "pefc_ka" => "line–earth, kA",
+        "recorded_ka" => "recorded, kA",
+        "within" => "within the breaking capacity",
+        "at_least_mohm" => "at least, MΩ",
+        "at_most_mohm" => "at most, MΩ",
+        "recorded_one_ms" => "recorded at IΔn, ms",
+        "recorded_five_ms" => "recorded at 5 IΔn, ms",
+        "earthing_mm2" => "earthing conductor, mm²",
+        "bonding_mm2" => "main bonding, mm²",
+        "ohm_expected" => "the bond should read, Ω",
+        "ohm_limit" => "the bond at most, Ω",
+        "mm2" => "S, mm²",
+        "next_size_mm2" => "next standard size, mm²",
+        "touch_v" => "Ra · IΔn, V",
+        "limit_ohm" => "50 V / IΔn, Ω",
+        "within_50v" => "within 50 V",
+        "stable" => "not above 200 Ω",
+        other => return other.replace('_', " "),
+    };
+    words.to_owned()
+}
+
 fn said(value: &Value) -> String {
     match value {
         Value::Null => "—".to_owned(),
@@ -459,7 +499,7 @@ pub async fn calculator(path: Path<String>, query: Query<Vec<(String, String)>>)
     if asked {
         match proof_contract::calc(calculator.name, document.to_string().as_bytes()) {
             Ok(Value::Object(found)) => {
-                answer = found.iter().map(|(key, value)| (key.replace('_', " "), said(value))).collect();
+                answer = found.iter().map(|(key, value)| (named(key), said(value))).collect();
             }
             Ok(other) => answer = vec![("answer".to_owned(), said(&other))],
             Err(refused) => problem = refused.to_string(),

@@ -22,6 +22,8 @@ pub struct Line {
     pub link: String,
     /// Why it matters, said once for those of a kind that stand together.
     pub why: &'static str,
+    /// The first of its kind: the place that others link to.
+    pub first: bool,
 }
 
 /// Findings as listed, in their order.
@@ -30,7 +32,8 @@ pub fn lines(job: Uuid, findings: impl Iterator<Item = Finding>) -> Vec<Line> {
     for finding in findings {
         let again = lines.last().is_some_and(|line| line.finding.kind == finding.kind);
         let why = if again { "" } else { finding.why() };
-        lines.push(Line { link: link(job, &finding.place), why, finding });
+        let first = !lines.iter().any(|line| line.finding.kind == finding.kind);
+        lines.push(Line { link: link(job, &finding.place), why, first, finding });
     }
     lines
 }

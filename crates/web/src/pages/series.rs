@@ -4,8 +4,10 @@ use super::circuit::set_cookies;
 use super::readings::{Site, reading_of, remember_entry};
 use super::{blocking, find_circuit};
 use crate::Shared;
-use crate::error::{Handled, WebError, go};
+use crate::error::{Handled, go};
 use crate::fields::Fields;
+use actix_web::HttpRequest;
+use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use jiff::Timestamp;
 use proof_core::gate::may_read;
@@ -53,28 +55,28 @@ fn word(text: &str) -> &str {
     }
 }
 
-pub async fn enter(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fields) -> Handled {
+pub async fn enter(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, f: Fields) -> Handled {
     let (job_id, circuit_id) = path.into_inner();
     let store = shared.store.clone();
     let head = blocking(move || Ok(store.job(job_id)?)).await?;
     let job = &head.job;
     let circuit = find_circuit(job, circuit_id)?;
     let steps = in_order(&circuit_steps(&job.installation, circuit), f.get("order"));
-    let kept = |why: String| {
-        Err(WebError::Bad(format!(
-            "{why} Nothing was stored; you typed “{}”. Go back: it stands there still.",
-            f.get("series")
-        )))
+    let kept = |why: String, status| {
+        let why = format!("Nothing of the series was stored. {why}");
+        super::circuit::given_back(&shared, (job_id, circuit_id), &request, f.clone(), why, status)
     };
+    let refused = StatusCode::UNPROCESSABLE_ENTITY;
     let words: Vec<&str> = f.get("series").split_whitespace().collect();
     if words.len() != steps.len() {
         let order: Vec<&str> = steps.iter().map(|step| step.label.as_str()).collect();
-        return kept(format!(
+        let why = format!(
             "The series has {} figures and {} were typed: {}; write nt where it did not trip.",
             steps.len(),
             words.len(),
             order.join(", ")
-        ));
+        );
+        return kept(why, refused).await;
     }
     let settled = Settled::new(&job.readings, &job.events);
     let site = Site { job, events: &job.events, readings: &job.readings };
@@ -82,14 +84,14 @@ pub async fn enter(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fields) ->
     let mut readings = Vec::new();
     for (step, typed) in steps.iter().zip(words) {
         if let (false, Err(refusal)) = (f.ticked("paper"), may_read(site.reviewed(), &settled, step)) {
-            return kept(format!("{}.", refusal.why));
+            return kept(format!("{}.", refusal.why), StatusCode::CONFLICT).await;
         }
         let mut one = f.clone();
         one.put("typed", word(typed));
         one.put("id", Uuid::new_v4().to_string());
         match reading_of(&one, step, site, now)? {
             Ok(reading) => readings.push(reading),
-            Err(problem) => return kept(format!("{}: {problem}", step.label)),
+            Err(problem) => return kept(format!("{}: {problem}", step.label), refused).await,
         }
     }
     let store = shared.store.clone();
