@@ -59,7 +59,9 @@ pub fn polarity_of(installation: &Installation, circuit: &Circuit, settled: &Set
     }
     let by = installation.house_rules.polarity_by;
     if by != PolarityBy::Eye && !by_long_lead(installation, circuit) {
-        match by_instrument(settled, steps, by) {
+        // Without a neutral there is no second pair: each line is read to the CPC.
+        let both = by == PolarityBy::BothPairs && circuit.has_neutral();
+        match by_instrument(settled, steps, both) {
             Polarity::Owed(_) if seen.is_some() => {}
             found => return found,
         }
@@ -71,8 +73,7 @@ pub fn polarity_of(installation: &Installation, circuit: &Circuit, settled: &Set
     }
 }
 
-fn by_instrument(settled: &Settled<'_>, steps: &[Step], by: PolarityBy) -> Polarity {
-    let both = by == PolarityBy::BothPairs;
+fn by_instrument(settled: &Settled<'_>, steps: &[Step], both: bool) -> Polarity {
     let counts = |step: &Step| match step.key.test {
         Test::R1R2 => !step.expects_open() && !matches!(step.key.subject.place(), Some(Place::Metalwork { .. })),
         Test::R1Rn => both,

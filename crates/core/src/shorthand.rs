@@ -28,6 +28,7 @@ pub const WORDS: &[(&str, &str)] = &[
     ("gG 63, 3036 30, 88-3 32, 1362 13", "fuse to BS 88-2, BS 3036, BS 88-3, BS 1362, and its rating"),
     ("6kA", "breaking capacity"),
     ("2.5/1.5, 2.5, 6/6/2.5", "line/CPC, or line/neutral/CPC, mm²; one size alone takes its twin-and-earth CPC"),
+    ("4/-/2.5", "line, no neutral, CPC: a three-phase circuit without a neutral"),
     ("54m", "whole length of cable"),
     ("9pts", "number of points"),
     ("legs 6,9,4.5,11,12.5", "lengths of the legs in order, m; on a ring the last leads back to the board"),
@@ -59,8 +60,8 @@ pub struct Line {
     pub idn_ma: Option<Decimal>,
     /// Breaking capacity, kA.
     pub breaking_ka: Option<Decimal>,
-    /// Line, neutral, CPC.
-    pub sizes: [SquareMillimetres; 3],
+    /// Line, neutral (none on a three-phase circuit without one), CPC.
+    pub sizes: Sizes,
     /// Whole length.
     pub length: Option<Metres>,
     /// Legs in order.
@@ -78,6 +79,9 @@ pub struct Line {
     /// What it is.
     pub description: String,
 }
+
+/// Line, neutral where there is one, CPC, mm².
+type Sizes = (SquareMillimetres, Option<SquareMillimetres>, SquareMillimetres);
 
 /// What was not understood, word by word.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
@@ -99,7 +103,7 @@ struct Draft {
     rcbo: bool,
     idn: Option<Decimal>,
     breaking: Option<Decimal>,
-    sizes: Option<[SquareMillimetres; 3]>,
+    sizes: Option<Sizes>,
     length: Option<Metres>,
     legs: Vec<Metres>,
     points: Option<u16>,
@@ -297,7 +301,9 @@ impl Draft {
         if lone && !marked && !bare.contains('.') {
             return false;
         }
-        let sizes: Option<Vec<f64>> = parts.iter().map(|part| part.parse().ok()).collect();
+        let no_neutral = parts.len() == 3 && matches!(parts[1], "-" | "–" | "0");
+        let written = parts.iter().enumerate().filter(|(at, _)| !(no_neutral && *at == 1)).map(|(_, part)| part);
+        let sizes: Option<Vec<f64>> = written.map(|part| part.parse().ok()).collect();
         let Some(sizes) = sizes else { return false };
         let known = |mm2: f64| COPPER_MOHM_PER_M.iter().any(|(size, _)| *size == mm2);
         let all = COPPER_MOHM_PER_M.map(|(size, _)| size.to_string()).join(", ");
@@ -314,10 +320,11 @@ impl Draft {
                         "“{lower}”: {line} mm² twin-and-earth is not made: give line/CPC, such as {line}/{line}."
                     ));
                 }
-                cpc.map(|cpc| [mm2(*line), mm2(*line), cpc])
+                cpc.map(|cpc| (mm2(*line), Some(mm2(*line)), cpc))
             }
-            [line, cpc] => Some([mm2(*line), mm2(*line), mm2(*cpc)]),
-            [line, neutral, cpc] => Some([mm2(*line), mm2(*neutral), mm2(*cpc)]),
+            [line, cpc] if no_neutral => Some((mm2(*line), None, mm2(*cpc))),
+            [line, cpc] => Some((mm2(*line), Some(mm2(*line)), mm2(*cpc))),
+            [line, neutral, cpc] => Some((mm2(*line), Some(mm2(*neutral)), mm2(*cpc))),
             _ => None,
         };
         true
@@ -440,9 +447,10 @@ impl Line {
             kind: RcdKind::General,
             detects: RcdType::A,
         });
-        let [line_mm2, neutral_mm2, cpc_mm2] = self.sizes;
-        let twin =
-            twin_and_earth_cpc(line_mm2) == Some(cpc_mm2) && self.lines == Lines::Single && neutral_mm2 == line_mm2;
+        let (line_mm2, neutral_mm2, cpc_mm2) = self.sizes;
+        let twin = twin_and_earth_cpc(line_mm2) == Some(cpc_mm2)
+            && self.lines == Lines::Single
+            && neutral_mm2 == Some(line_mm2);
         let ring = self.shape == CircuitShape::Ring;
         let circuit = Circuit {
             id,

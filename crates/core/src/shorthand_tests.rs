@@ -70,7 +70,8 @@ fn say(line: &Line) -> String {
     };
     words.push(device);
     words.extend(line.breaking_ka.map(|ka| format!("{ka}kA")));
-    words.push(line.sizes.map(|mm2| mm2.get().to_string()).join("/"));
+    let (l, n, e) = line.sizes;
+    words.push(format!("{}/{}/{}", l.get(), n.map_or("-".to_owned(), |mm2| mm2.get().to_string()), e.get()));
     words.push(line.length.map_or("-".to_owned(), |m| format!("{}m", m.get())));
     words.push(line.points.to_string());
     if !line.legs.is_empty() {

@@ -1,7 +1,7 @@
 //! Whether a described job makes sense as a whole: names that point somewhere, sizes, lengths of
 //! text, no circles. For forms and for files from outside.
 
-use crate::installation::{Circuit, Feed, Installation, Job};
+use crate::installation::{Circuit, CircuitShape, Feed, Installation, Job, Lines};
 use crate::reading::{Reading, Subject};
 use crate::standard::conductors::mohm_per_m;
 use std::collections::HashSet;
@@ -226,7 +226,11 @@ pub fn circuit(installation: &Installation, circuit: &Circuit) -> Vec<String> {
     if device.breaking_ka.is_some_and(|ka| ka <= rust_decimal::Decimal::ZERO || ka > rust_decimal::dec!(150)) {
         problems.push(format!("{about}: a breaking capacity is above 0 and up to 150 kA"));
     }
-    for size in [circuit.cable.line_mm2, circuit.cable.neutral_mm2, circuit.cable.cpc_mm2] {
+    if !circuit.has_neutral() && (circuit.lines == Lines::Single || circuit.shape == CircuitShape::Ring) {
+        problems.push(format!("{about}: only a three-phase radial may have no neutral"));
+    }
+    let cable = &circuit.cable;
+    for size in [Some(cable.line_mm2), cable.neutral_mm2, Some(cable.cpc_mm2)].into_iter().flatten() {
         if let Err(error) = mohm_per_m(circuit.cable.material, size) {
             problems.push(format!("{about}: {error}"));
         }

@@ -450,7 +450,7 @@ pub(crate) fn circuit_row(installation: &Installation, board: &Board, circuit: &
         rcd,
         circuit.cable.kind.clone(),
         circuit.cable.line_mm2.get().to_string(),
-        circuit.cable.neutral_mm2.get().to_string(),
+        circuit.cable.neutral_mm2.map_or_else(|| "—".to_owned(), |mm2| mm2.get().to_string()),
         circuit.cable.cpc_mm2.get().to_string(),
         circuit.cable.method.map(|method| method.name().to_owned()).unwrap_or_default(),
         circuit.whole_length().map(|m| m.to_string()).unwrap_or_default(),

@@ -213,7 +213,8 @@ fn row(number: usize, heads: &[String], columns: &[Option<Column>], mut cells: V
     let sizes = [Column::Line, Column::Neutral, Column::Cpc].map(|column| text(column).replace(',', "."));
     let mut right = true;
     for (column, size) in [Column::Line, Column::Neutral, Column::Cpc].into_iter().zip(&sizes) {
-        if size.is_empty() && column != Column::Line {
+        let none = column == Column::Neutral && matches!(size.to_lowercase().as_str(), "-" | "–" | "none");
+        if none || size.is_empty() && column != Column::Line {
             continue;
         }
         if let Err(problem) = shorthand::parse(&format!("1 radial B16 {size}/1.5")) {
@@ -226,6 +227,7 @@ fn row(number: usize, heads: &[String], columns: &[Option<Column>], mut cells: V
         words.push(match (neutral.is_empty(), cpc.is_empty()) {
             (_, true) => line.clone(),
             (true, false) => format!("{line}/{cpc}"),
+            (false, false) if neutral.eq_ignore_ascii_case("none") => format!("{line}/-/{cpc}"),
             (false, false) => format!("{line}/{neutral}/{cpc}"),
         });
     }

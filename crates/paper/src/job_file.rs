@@ -8,8 +8,8 @@ use serde::{Deserialize, Serialize};
 
 /// What the file says it is.
 pub const FORMAT: &str = "proof-job";
-/// Version of the format.
-pub const VERSION: u32 = 1;
+/// Newest version of the format: what it can say beyond the first is in [`version_of`].
+pub const VERSION: u32 = 2;
 /// Most bytes of a job file: about ten times a job of 100 circuits and 3,000 readings.
 pub const MOST_BYTES: usize = 32 * 1024 * 1024;
 
@@ -20,7 +20,7 @@ pub const MOST_BYTES: usize = 32 * 1024 * 1024;
 pub struct JobFile {
     /// `proof-job`.
     pub format: String,
-    /// Version of the format, 1.
+    /// Version of the format: 1, or 2 where the job says what version 1 cannot.
     pub version: u32,
     /// The job.
     pub job: Job,
@@ -45,11 +45,25 @@ pub enum NotAJob {
     #[error("the file says its format is “{0}”: a job file says “{FORMAT}”")]
     Format(String),
     /// From a later version.
-    #[error("the file is of version {0}: this program reads version {VERSION}; use a newer one")]
+    #[error("the file is of version {0}: this program reads versions 1 to {VERSION}; use a newer one")]
     Version(u64),
+    /// It says what its version cannot.
+    #[error("the file is of version {given} and says what only version {wanted} can: a circuit without a neutral")]
+    Beyond {
+        /// The version that it names.
+        given: u64,
+        /// The version that it would need.
+        wanted: u32,
+    },
     /// It makes no sense.
     #[error("the job in the file makes no sense: {}", .0.join("; "))]
     Senseless(Vec<String>),
+}
+
+/// The version that a job is written in: the first, unless it says what that cannot (a circuit
+/// without a neutral). Version 1 is read for ever, and by every program that reads job files.
+pub fn version_of(job: &Job) -> u32 {
+    if job.installation.circuits.iter().any(|circuit| !circuit.has_neutral()) { 2 } else { 1 }
 }
 
 /// Writes a job file.
@@ -57,13 +71,17 @@ pub enum NotAJob {
 /// # Errors
 /// [`NotAJob::Unreadable`] when the job does not serialise.
 pub fn write(job: &Job) -> Result<Vec<u8>, NotAJob> {
-    let file = JobFile { format: FORMAT.to_owned(), version: VERSION, job: job.clone(), seal: None };
+    let file = JobFile { format: FORMAT.to_owned(), version: version_of(job), job: job.clone(), seal: None };
     let mut bytes = serde_json::to_vec_pretty(&file).map_err(|error| NotAJob::Unreadable(error.to_string()))?;
     bytes.push(b'\n');
     Ok(bytes)
 }
 
-const BEFORE: &str = "{\"format\":\"proof-job\",\"version\":1,\"job\":";
+/// What stands before the canonical bytes of the job in a sealed file.
+fn before(version: u32) -> String {
+    format!("{{\"format\":\"{FORMAT}\",\"version\":{version},\"job\":")
+}
+
 const BETWEEN: &str = ",\"seal\":";
 const AFTER: &str = "}\n";
 
@@ -73,9 +91,10 @@ const AFTER: &str = "}\n";
 /// [`NotAJob::Unreadable`] when the job does not serialise.
 pub fn write_sealed(job: &Job, seal: &Seal) -> Result<Vec<u8>, NotAJob> {
     let unreadable = |error: &dyn std::fmt::Display| NotAJob::Unreadable(error.to_string());
+    let before = before(version_of(job));
     let job = canonical_job(job).map_err(|error| unreadable(&error))?;
     let seal = serde_json::to_vec(seal).map_err(|error| unreadable(&error))?;
-    Ok([BEFORE.as_bytes(), &job, BETWEEN.as_bytes(), &seal, AFTER.as_bytes()].concat())
+    Ok([before.as_bytes(), &job, BETWEEN.as_bytes(), &seal, AFTER.as_bytes()].concat())
 }
 
 /// Whether a job file is, to the byte, the one that the firm sealed with this key.
@@ -89,7 +108,8 @@ pub fn verify(bytes: &[u8], key: &PublicKey) -> Result<Seal, NotSealed> {
     let altered = || NotSealed::Altered("the job file");
     let text = std::str::from_utf8(bytes).map_err(|_| altered())?;
     let at = text.rfind(BETWEEN).ok_or_else(unsealed)?;
-    let job = text[..at].strip_prefix(BEFORE).ok_or_else(altered)?;
+    let job = (1..=VERSION).find_map(|version| text[..at].strip_prefix(before(version).as_str()));
+    let job = job.ok_or_else(altered)?;
     let seal_text = text[at + BETWEEN.len()..].strip_suffix(AFTER).ok_or_else(altered)?;
     let seal: Seal = serde_json::from_str(seal_text).map_err(|_| altered())?;
     seal.verify(key)?;
@@ -120,12 +140,16 @@ pub fn read(bytes: &[u8]) -> Result<Job, NotAJob> {
         Some(serde_json::Value::String(format)) if format == FORMAT => {}
         other => return Err(NotAJob::Format(other.map(|v| v.to_string()).unwrap_or_default())),
     }
-    match label.version.as_ref().and_then(serde_json::Value::as_u64) {
-        Some(version) if version == u64::from(VERSION) => {}
+    let given = match label.version.as_ref().and_then(serde_json::Value::as_u64) {
+        Some(version) if (1..=u64::from(VERSION)).contains(&version) => version,
         Some(version) => return Err(NotAJob::Version(version)),
         None => return Err(NotAJob::Unreadable("the version is missing".into())),
-    }
+    };
     let file: JobFile = serde_json::from_slice(bytes).map_err(unreadable)?;
+    let wanted = version_of(&file.job);
+    if u64::from(wanted) > given {
+        return Err(NotAJob::Beyond { given, wanted });
+    }
     let mut problems = validity::job(&file.job);
     problems.extend(proof_core::gate::broken_gates(&file.job.installation, &file.job.events));
     if problems.is_empty() {
@@ -172,7 +196,7 @@ mod tests {
         for cut in [1, 10, good.len() / 2, good.len() - 3] {
             assert!(refused(&good[..cut]).contains("not a whole job file"), "{cut}");
         }
-        assert!(refused(&good.replacen("\"version\": 1", "\"version\": 2", 1)).contains("newer"));
+        assert!(refused(&good.replacen("\"version\": 1", "\"version\": 3", 1)).contains("newer"));
         assert!(refused(&good.replacen("proof-job", "other", 1)).contains("other"));
         assert!(refused(&good.replacen("\"title\"", "\"titel\"", 1)).contains("titel"));
         assert!(refused(&good.replacen("\"reference\": \"G-101\"", "\"reference\": 7", 1)).contains("string"));

@@ -283,8 +283,9 @@ pub struct Cable {
     pub material: Material,
     /// Line conductor.
     pub line_mm2: SquareMillimetres,
-    /// Neutral conductor.
-    pub neutral_mm2: SquareMillimetres,
+    /// Neutral conductor; none on a three-phase circuit that has no neutral.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub neutral_mm2: Option<SquareMillimetres>,
     /// Circuit protective conductor.
     pub cpc_mm2: SquareMillimetres,
     /// How it is installed.
@@ -395,7 +396,20 @@ pub struct Circuit {
     pub remarks: String,
 }
 
+impl Cable {
+    /// Line, neutral (a dash where there is none) and CPC, as `2.5/2.5/1.5`, mm².
+    pub fn sizes_shown(&self) -> String {
+        let neutral = self.neutral_mm2.map_or_else(|| "–".to_owned(), |mm2| mm2.get().to_string());
+        format!("{}/{neutral}/{}", self.line_mm2.get(), self.cpc_mm2.get())
+    }
+}
+
 impl Circuit {
+    /// Whether it has a neutral: a three-phase motor may have none.
+    pub const fn has_neutral(&self) -> bool {
+        self.cable.neutral_mm2.is_some()
+    }
+
     /// Lines to be tested: one unnamed, or three.
     pub fn line_conductors(&self) -> &'static [Option<Conductor>] {
         match self.lines {

@@ -260,7 +260,7 @@ impl<'a> CircuitJudge<'a> {
                 format!("{}; {}", legs_source().line(), proportion_source().line()),
             ]
         });
-        let same_size = self.circuit.cable.line_mm2 == self.circuit.cable.neutral_mm2;
+        let same_size = Some(self.circuit.cable.line_mm2) == self.circuit.cable.neutral_mm2;
         if same_size && apart > LEGS_WITHIN.get() {
             judgement.look_again(format!("r1 and rn are {apart} Ω apart: a poor joint in the higher one"));
         } else if same_size && apart >= PROPORTION_FROM.get() && least < LEGS_PROPORTION * most {

@@ -186,8 +186,12 @@ pub const fn polarity_key(circuit: uuid::Uuid) -> Key {
 }
 
 /// Conductors of a circuit, lines first, earth last.
-pub fn conductors(circuit: &Circuit) -> &'static [Conductor] {
-    conductors_of(circuit.lines)
+pub const fn conductors(circuit: &Circuit) -> &'static [Conductor] {
+    if circuit.has_neutral() {
+        conductors_of(circuit.lines)
+    } else {
+        &[Conductor::L1, Conductor::L2, Conductor::L3, Conductor::E]
+    }
 }
 
 /// Conductors of so many lines, lines first, earth last.
@@ -206,7 +210,8 @@ pub fn by_long_lead(installation: &Installation, circuit: &Circuit) -> bool {
 /// Whether line–neutral is read at the points.
 fn neutral_is_read(installation: &Installation, circuit: &Circuit) -> bool {
     let rules = &installation.house_rules;
-    !by_long_lead(installation, circuit)
+    circuit.has_neutral()
+        && !by_long_lead(installation, circuit)
         && (rules.neutral_reading == NeutralReading::Noted || rules.polarity_by == PolarityBy::BothPairs)
 }
 

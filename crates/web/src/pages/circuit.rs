@@ -65,10 +65,7 @@ fn facts(job: &Job, circuit: &Circuit, judge: &CircuitJudge<'_>) -> Facts {
     let cable = &circuit.cable;
     let mut facts = vec![
         ("device", format!("{} {}", circuit.device.standard.name(), circuit.device.shown())),
-        (
-            "cable",
-            format!("{}/{}/{} mm² {}", cable.line_mm2.get(), cable.neutral_mm2.get(), cable.cpc_mm2.get(), cable.kind),
-        ),
+        ("cable", format!("{} mm² {}", cable.sizes_shown(), cable.kind)),
         (
             "length",
             circuit.whole_length().map_or("not known".to_owned(), |m| format!("{} m", (m * 10.0).round() / 10.0)),

@@ -22,6 +22,8 @@ use proof_core::validity;
 use rust_decimal::Decimal;
 use uuid::Uuid;
 
+/// Written in the field of the neutral where there is none.
+const NO_NEUTRAL: &str = "none";
 /// Blank rows offered beyond the points that there are.
 const BLANK_ROWS: usize = 3;
 
@@ -60,7 +62,7 @@ fn filled(circuit: &Circuit) -> Fields {
         ("rcd", text(circuit.rcd)),
         ("cable", cable.kind.clone()),
         ("line_mm2", cable.line_mm2.get().to_string()),
-        ("neutral_mm2", cable.neutral_mm2.get().to_string()),
+        ("neutral_mm2", cable.neutral_mm2.map_or_else(|| NO_NEUTRAL.to_owned(), |mm2| mm2.get().to_string())),
         ("cpc_mm2", cable.cpc_mm2.get().to_string()),
         ("method", cable.method.map_or("", ReferenceMethod::name).to_owned()),
         ("neutral_terminal", circuit.neutral_terminal.clone()),
@@ -138,6 +140,7 @@ fn taken(f: &mut Fields, before: &Circuit) -> Circuit {
     if rating_a <= Decimal::ZERO {
         f.wrong("rating", "Give its rating in amperes, such as 32.");
     }
+    let without = matches!(f.trimmed("neutral_mm2").to_lowercase().as_str(), NO_NEUTRAL | "-" | "–");
     let mut size = |name: &str, old: SquareMillimetres| {
         let given = f.quantity(name, SIZE);
         if given.is_none() {
@@ -145,11 +148,9 @@ fn taken(f: &mut Fields, before: &Circuit) -> Circuit {
         }
         given.unwrap_or(old)
     };
-    let (line_mm2, neutral_mm2, cpc_mm2) = (
-        size("line_mm2", before.cable.line_mm2),
-        size("neutral_mm2", before.cable.neutral_mm2),
-        size("cpc_mm2", before.cable.cpc_mm2),
-    );
+    let line_mm2 = size("line_mm2", before.cable.line_mm2);
+    let neutral_mm2 = (!without).then(|| size("neutral_mm2", before.cable.neutral_mm2.unwrap_or(line_mm2)));
+    let cpc_mm2 = size("cpc_mm2", before.cable.cpc_mm2);
     let shape = if f.is("shape", "ring") { CircuitShape::Ring } else { CircuitShape::Radial };
     Circuit {
         id: before.id,

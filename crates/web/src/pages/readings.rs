@@ -457,6 +457,19 @@ fn lead_null(site: Site<'_>, step: &Step, said: bool) -> LeadNull {
     }
 }
 
+/// What is taken: the button that was pressed, else what stands in the field. A button beside words
+/// that say something else than an outcome would lose them.
+fn pressed(f: &Fields) -> Result<&str, String> {
+    let (outcome, typed) = (f.get("outcome"), f.trimmed("typed"));
+    match (outcome, typed.to_lowercase().as_str()) {
+        ("", _) => Ok(f.get("typed")),
+        (outcome, "" | "pass" | "fail") => Ok(outcome),
+        (outcome, _) => Err(format!(
+            "“{typed}” stands in the field and {outcome} was pressed: empty the field, or press Store to keep what stands in it."
+        )),
+    }
+}
+
 /// Makes a reading of a form; the inner error is given back with what was typed.
 pub fn reading_of(
     f: &Fields,
@@ -472,7 +485,10 @@ pub fn reading_of(
     let instrument =
         f.get("instrument").parse::<Uuid>().ok().and_then(|id| instruments.iter().find(|one| one.id == id));
     let over_range = instrument.map_or(dec!(999), |one| one.over_range_mohm);
-    let typed = f.get("typed");
+    let typed = match pressed(f) {
+        Ok(typed) => typed,
+        Err(problem) => return Ok(Err(problem)),
+    };
     let mut value = match parse(typed, step.field, over_range) {
         Ok(value) => value,
         Err(refused) => return Ok(Err(refused.to_string())),

@@ -374,6 +374,7 @@ fn step_of(run: &Run<'_>, f: &Fields) -> Result<Planned, String> {
     }
     let same = |other: &&Planned| {
         other.of() == of
+            && other.step.key.test == planned.step.key.test
             && other.step.key.subject == planned.step.key.subject
             && other.step.key.pair.is_some_and(|pair| pair_key(pair) == confirmed)
     };
