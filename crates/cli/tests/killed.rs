@@ -1,9 +1,9 @@
 //! SIGKILL in mid-request under several writers: no reading that was answered is lost, none is
 //! half-stored.
 
-use proof_core::bench::demo;
-use proof_core::entry::parse;
-use proof_core::sequence::circuit_steps;
+use proof_bench::demo;
+use proof_core::plan::sequence::circuit_steps;
+use proof_core::reading::entry::parse;
 use proof_store::Store;
 use std::collections::HashSet;
 use std::io::{BufRead, BufReader, Read, Write};

@@ -1,10 +1,10 @@
 //! `proof check` and `proof verify`, asked of the program itself.
 
-use proof_core::bench::demo;
+use proof_bench::demo;
 use proof_core::certificate::{Application, Form, Role, Signature, issue};
-use proof_core::finding::Kind;
-use proof_core::seal::FirmKey;
+use proof_core::review::Kind;
 use proof_paper::{job_file, sealed};
+use proof_seal::{FirmKey, Issued};
 use std::path::{Path, PathBuf};
 use std::process::{Command, Output};
 
@@ -68,7 +68,8 @@ fn verify_tells_the_issued_from_the_altered_without_a_database() {
         key: key.public().fingerprint(),
         now,
     };
-    let (certificate, issued) = issue(&demo::jobs()[0], application).unwrap();
+    let certificate = issue(&demo::jobs()[0], application).unwrap();
+    let issued = Issued::freeze(&certificate).unwrap();
     let papers = sealed::papers(&certificate, &issued, &key).unwrap();
     let public = put(folder.path(), "FIRM.pub", key.public().to_pem().unwrap().as_bytes());
     let other = put(folder.path(), "OTHER.pub", FirmKey::from_seed(&[8; 32]).public().to_pem().unwrap().as_bytes());

@@ -2,8 +2,10 @@
 
 use super::expect::{copper_sizes, core_letter, metres, shape};
 use super::strict::{Fields, Json, Range};
+use proof_core::conductor::Core;
 use proof_core::diagnosis::{Case, Diagnosis, Kind, ReadPoint, Shown, diagnose};
-use proof_core::network::description::{Core, OhmPerMetre, Refused, Shape};
+use proof_core::installation::Shape;
+use proof_core::network::description::{OhmPerMetre, Refused};
 use proof_core::quantity::{Celsius, Ohms};
 use serde_json::{Map, Value, json};
 

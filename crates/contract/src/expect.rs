@@ -1,8 +1,11 @@
 //! `proof expect`: what an ohmmeter will read on a circuit.
 
 use super::strict::{Fields, Json, Range};
-use proof_core::network::circuit::{self, TwoSteps};
-use proof_core::network::description::{Core, Description, Fault, OhmPerMetre, Point, Refused, SegmentName, Shape};
+use proof_core::conductor::Core;
+use proof_core::installation::Shape;
+use proof_core::network::circuit;
+use proof_core::network::circuit::TwoSteps;
+use proof_core::network::description::{Description, Fault, OhmPerMetre, Point, Refused, SegmentName};
 use proof_core::quantity::{Celsius, Metres, Ohms, SquareMillimetres};
 use proof_core::standard::conductors::COPPER_MOHM_PER_M;
 use serde_json::{Value, json};

@@ -2,10 +2,12 @@
 //! fault and with two.
 
 use criterion::{Criterion, criterion_group, criterion_main};
-use proof_core::bench::meter::Meter;
+use proof_bench::meter::Meter;
+use proof_core::conductor::Core;
 use proof_core::diagnosis::{Case, ReadPoint, diagnose};
+use proof_core::installation::Shape;
 use proof_core::network::circuit::expect;
-use proof_core::network::description::{Core, Description, Fault, OhmPerMetre, Point, SegmentName, Shape};
+use proof_core::network::description::{Description, Fault, OhmPerMetre, Point, SegmentName};
 use proof_core::quantity::{Celsius, Metres, Ohms, SquareMillimetres, approximate};
 
 fn case(points: usize, faults: Vec<Fault>) -> Case {

@@ -1,11 +1,12 @@
 //! `expect` of a 100-point ring (budget 1 ms in-process), and the findings of a large job (5 ms).
 
 use criterion::{Criterion, criterion_group, criterion_main};
-use proof_core::bench::demo;
-use proof_core::finding::review;
+use proof_bench::demo;
+use proof_core::installation::Shape;
 use proof_core::network::circuit::expect;
-use proof_core::network::description::{Description, OhmPerMetre, Point, Shape};
+use proof_core::network::description::{Description, OhmPerMetre, Point};
 use proof_core::quantity::{Celsius, Metres, SquareMillimetres};
+use proof_core::review::review;
 
 fn ring(points: usize) -> Description {
     let mm2 = SquareMillimetres::literal;

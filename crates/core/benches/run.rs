@@ -2,9 +2,9 @@
 //! orders cost. A run page does all of it once.
 
 use criterion::{Criterion, criterion_group, criterion_main};
-use proof_core::bench::demo;
+use proof_bench::demo;
+use proof_core::plan::run::{Order, Run};
 use proof_core::reading::Settled;
-use proof_core::run::{Order, Run};
 use std::hint::black_box;
 
 fn run(c: &mut Criterion) {

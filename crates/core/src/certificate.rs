@@ -3,15 +3,15 @@
 //! Canonical: JSON with the keys in the order of these types, no white space. Its status and what
 //! replaced it stand elsewhere; a job file does not contain its own certificates.
 
-use crate::event::{left_dead, owed};
-use crate::finding::{Finding, Severity, Where, review};
-use crate::installation::{Circuit, Job, Nature};
+use crate::installation::{Circuit, Nature};
+use crate::job::Job;
 use crate::reading::Settled;
+use crate::review::{Finding, Severity, Where, review};
 use crate::schedule::{ResultRow, result_row};
+use crate::site::{left_dead, owed};
 use jiff::Timestamp;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
-use sha2::{Digest, Sha256};
 use uuid::Uuid;
 
 /// Version of the rules that judged it: raised when a limit or a rule changes.
@@ -103,10 +103,13 @@ impl Form {
 
 /// A stroke of a drawn signature: points in a field of [`SIGNATURE_WIDTH`] by [`SIGNATURE_HEIGHT`].
 pub type Stroke = Vec<(u16, u16)>;
+
 /// Width of the field that signatures are drawn in.
 pub const SIGNATURE_WIDTH: u16 = 600;
+
 /// Height of the field that signatures are drawn in.
 pub const SIGNATURE_HEIGHT: u16 = 160;
+
 /// Most points of a drawn signature.
 pub const MOST_SIGNATURE_POINTS: usize = 3000;
 
@@ -239,9 +242,6 @@ pub enum NotIssued {
     /// A role is not signed for.
     #[error("{0} is not signed for: give a name and a position")]
     Unsigned(&'static str),
-    /// The job could not be written down.
-    #[error("the job could not be written down: {0}")]
-    Unwritable(String),
 }
 
 /// What a certificate is asked for with.
@@ -316,7 +316,7 @@ pub fn draw_up(job: &Job, application: Application) -> Certificate {
         review(job.into()).into_iter().filter(|finding| form.waits_for(job, finding)).collect();
     let remarks = findings
         .iter()
-        .filter(|finding| finding.severity == Severity::Note && finding.kind != crate::finding::Kind::Owed)
+        .filter(|finding| finding.severity == Severity::Note && finding.kind != crate::review::Kind::Owed)
         .map(|finding| format!("{}: {}", finding.about, finding.what))
         .collect();
     let judged = findings
@@ -357,11 +357,11 @@ pub fn blocking(job: &Job, form: Form) -> Vec<Finding> {
     review(job.into()).into_iter().filter(|finding| finding.blocks() && form.waits_for(job, finding)).collect()
 }
 
-/// Issues a certificate: the snapshot and its canonical bytes.
+/// Issues a certificate: the snapshot, to be written down and sealed.
 ///
 /// # Errors
 /// [`NotIssued`] when something blocks it, a role is not signed for, or the form does not fit.
-pub fn issue(job: &Job, application: Application) -> Result<(Certificate, Issued), NotIssued> {
+pub fn issue(job: &Job, application: Application) -> Result<Certificate, NotIssued> {
     if let Form::MinorWorks { circuit } = application.form {
         if job.installation.circuit(circuit).is_none() {
             return Err(NotIssued::NotMinor("it is for one circuit of this job: name it"));
@@ -387,48 +387,7 @@ pub fn issue(job: &Job, application: Application) -> Result<(Certificate, Issued
             return Err(NotIssued::Unsigned(role.label()));
         }
     }
-    let certificate = draw_up(job, application);
-    let issued = Issued::freeze(&certificate)?;
-    Ok((certificate, issued))
-}
-
-/// Canonical bytes and their digest.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Issued {
-    /// Its number.
-    pub number: String,
-    /// Canonical bytes.
-    pub bytes: Vec<u8>,
-    /// SHA-256 of the bytes, hexadecimal.
-    pub digest: String,
-    /// SHA-256 of the job in it, canonical, hexadecimal.
-    pub job_digest: String,
-}
-
-impl Issued {
-    /// Writes a certificate down.
-    ///
-    /// # Errors
-    /// [`NotIssued::Unwritable`] when it does not serialise.
-    pub fn freeze(certificate: &Certificate) -> Result<Self, NotIssued> {
-        let bytes = serde_json::to_vec(certificate).map_err(|error| NotIssued::Unwritable(error.to_string()))?;
-        let job_digest = digest(&canonical_job(&certificate.job)?);
-        let digest = digest(&bytes);
-        Ok(Self { number: certificate.number.clone(), bytes, digest, job_digest })
-    }
-}
-
-/// The canonical bytes of a job.
-///
-/// # Errors
-/// [`NotIssued::Unwritable`] when it does not serialise.
-pub fn canonical_job(job: &Job) -> Result<Vec<u8>, NotIssued> {
-    serde_json::to_vec(job).map_err(|error| NotIssued::Unwritable(error.to_string()))
-}
-
-/// SHA-256 in hexadecimal.
-pub fn digest(bytes: &[u8]) -> String {
-    crate::seal::hexadecimal(&Sha256::digest(bytes))
+    Ok(draw_up(job, application))
 }
 
 /// When the installation should be looked at next, for a certificate issued now.
@@ -437,7 +396,3 @@ pub fn next_inspection(job: &Job, now: Timestamp) -> Date {
     let months = i32::from(job.installation.interval_months());
     today.checked_add(jiff::Span::new().months(months)).unwrap_or(today)
 }
-
-#[cfg(test)]
-#[path = "certificate_tests.rs"]
-mod tests;

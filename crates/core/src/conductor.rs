@@ -121,3 +121,24 @@ pub enum Material {
     /// Aluminium.
     Aluminium,
 }
+
+/// One of the three cores of a cable.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub enum Core {
+    /// Line.
+    L,
+    /// Neutral.
+    N,
+    /// Protective conductor.
+    E,
+}
+
+impl Core {
+    /// In the order L, N, E.
+    pub const ALL: [Self; 3] = [Self::L, Self::N, Self::E];
+
+    /// 0, 1, 2 for L, N, E.
+    pub const fn index(self) -> usize {
+        self as usize
+    }
+}

@@ -5,11 +5,10 @@
 //! The gates are asked of the log and the readings, wherever those came from: a job file that says
 //! "energised" without its dead tests opens no live test.
 
-use crate::event::{BoardState, Event, EventKind, board_state, circuit_state, left_dead, open_items};
-use crate::finding::{Finding, Kind, Reviewed, Where, of_circuit, review};
 use crate::installation::{Feed, Installation};
-use crate::reading::{Key, Settled, Subject, Test};
-use crate::sequence::{Stage, Step};
+use crate::reading::{Key, Settled, Stage, Step, Subject, Test};
+use crate::review::{Finding, Kind, Reviewed, Where, of_circuit, review};
+use crate::site::{BoardState, Event, EventKind, board_state, circuit_state, left_dead, open_items};
 use uuid::Uuid;
 
 /// Why something may not be done now.
@@ -213,7 +212,7 @@ pub fn broken_gates(installation: &Installation, events: &[Event]) -> Vec<String
                 if board_state(before, *board).0 == BoardState::SupplyExposed {
                     broken.push(format!("{name} is energised while its earthing conductor is off"));
                 }
-                let concerned = |item: &&crate::event::OpenItem<'_>| {
+                let concerned = |item: &&crate::site::OpenItem<'_>| {
                     item.board == *board
                         && (circuits.is_empty() || item.circuit.is_none_or(|circuit| circuits.contains(&circuit)))
                 };
@@ -246,7 +245,3 @@ pub fn to_energise(installation: &Installation, events: &[Event], board: Uuid) -
 pub fn is_live(stage: Stage) -> bool {
     !stage.is_dead()
 }
-
-#[cfg(test)]
-#[path = "gate_tests.rs"]
-mod tests;

@@ -1,15 +1,11 @@
 //! What the schedules show, derived from the readings: the highest settled R1+R2 and where, the
 //! lowest insulation, the slower trip.
 
-use crate::chain::external_loop;
 use crate::conductor::{Conductor, Pair};
-use crate::expectation::{highest, highest_r1_r2, r1_r2_for_loop};
-use crate::installation::{Circuit, CircuitShape, Installation, ZsMethod};
-use crate::insulation::board::{bound, least};
-use crate::polarity::{Polarity, polarity};
-use crate::quantity::exact;
-use crate::reading::{Key, Place, Reading, Settled, Subject, Test, Value};
-use crate::sequence::{Stage, Step};
+use crate::installation::{Circuit, Installation, Shape};
+use crate::plan::polarity::{Polarity, polarity};
+use crate::plan::standing::{bound, recorded_zs};
+use crate::reading::{Key, Place, Reading, Settled, Subject, Test, Value, highest, highest_r1_r2};
 use crate::standard::rcd::{HalfCycle, Multiple};
 use rust_decimal::Decimal;
 use serde::{Deserialize, Serialize};
@@ -51,74 +47,6 @@ pub struct ResultRow {
     pub remarks: String,
 }
 
-/// Whether a step belongs to what a complete circuit wants. Polarity always does, also where it
-/// falls out of other readings.
-pub const fn is_wanted(step: &Step) -> bool {
-    step.required || matches!(step.stage, Stage::Polarity)
-}
-
-/// How many of the steps that a circuit wants are done, and how many there are.
-pub fn done_of(
-    installation: &Installation,
-    circuit: &Circuit,
-    settled: &Settled<'_>,
-    steps: &[Step],
-) -> (usize, usize) {
-    let wanted = steps.iter().filter(|step| is_wanted(step));
-    let done = wanted.clone().filter(|step| is_done(installation, circuit, settled, step)).count();
-    (done, wanted.count())
-}
-
-/// What stands for a step that has no reading of its own: polarity that fell out of other
-/// readings, insulation that a reading of the whole board bounds.
-pub fn stands_in(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>, step: &Step) -> Option<String> {
-    match step.key.test {
-        Test::Polarity => boxed(&polarity(installation, circuit, settled)),
-        _ => bounded(installation, circuit, settled, step),
-    }
-}
-
-/// The same, where the polarity of the circuit is known.
-pub fn stands_in_of(
-    installation: &Installation,
-    circuit: &Circuit,
-    settled: &Settled<'_>,
-    step: &Step,
-    polarity: &Polarity,
-) -> Option<String> {
-    match step.key.test {
-        Test::Polarity => boxed(polarity),
-        _ => bounded(installation, circuit, settled, step),
-    }
-}
-
-fn boxed(polarity: &Polarity) -> Option<String> {
-    Some(polarity.boxed()).filter(|text| !text.is_empty())
-}
-
-fn bounded(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>, step: &Step) -> Option<String> {
-    match step.key.test {
-        Test::Insulation | Test::InsulationJoined => bound(installation, circuit, settled, step.key.pair)
-            .filter(|bound| *bound >= least())
-            .map(|bound| format!("≥{}", bound.normalize())),
-        // From paper: the highest of all points, written once.
-        Test::R1R2 if !step.expects_open() => {
-            let whole = Key::on_circuit(circuit.id, Place::Board, Test::R1R2).on_line(step.key.line);
-            settled.value(&whole)?.number().map(|ohm| format!("≤{ohm}"))
-        }
-        Test::R1R2 => {
-            let whole = Key::on_circuit(circuit.id, Place::Board, Test::R1R2).on_line(step.key.line);
-            settled.value(&whole)?.number().map(|_| "paper".to_owned())
-        }
-        _ => None,
-    }
-}
-
-/// Whether a step wants nothing more: read, or earned or covered by other readings.
-pub fn is_done(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>, step: &Step) -> bool {
-    settled.of(&step.key).is_some() || stands_in(installation, circuit, settled, step).is_some()
-}
-
 /// Shows the value that stands for a key.
 fn shown(settled: &Settled<'_>, key: &Key) -> String {
     settled.value(key).map(Value::shown).unwrap_or_default()
@@ -133,7 +61,7 @@ fn lowest_insulation(
     circuit: &Circuit,
     filter: impl Fn(Pair) -> bool,
 ) -> String {
-    let keys = crate::calc::insulation::pairs(crate::sequence::conductors(circuit));
+    let keys = crate::calc::insulation::pairs(crate::installation::conductors(circuit));
     let mut bounds: Vec<Option<Decimal>> = Vec::new();
     let mut least: Option<(Decimal, bool, String)> = None;
     for (a, b) in keys {
@@ -162,7 +90,7 @@ fn lowest_insulation(
         return text;
     }
     let earth =
-        filter(Pair::LINE_EARTH) || crate::sequence::conductors(circuit).len() > 3 && !filter(Pair::LINE_NEUTRAL);
+        filter(Pair::LINE_EARTH) || crate::installation::conductors(circuit).len() > 3 && !filter(Pair::LINE_NEUTRAL);
     let joined = settled.value(&Key::on_circuit(circuit.id, Place::Board, Test::InsulationJoined));
     match (joined, earth) {
         (Some(value), true) => return value.shown(),
@@ -212,33 +140,10 @@ fn slower(settled: &Settled<'_>, circuit: &Circuit, multiple: Multiple) -> Strin
     slowest.map(Value::shown).unwrap_or_default()
 }
 
-/// Zs of a circuit for the schedule: highest measured, or summed by house rule.
-pub fn recorded_zs(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<Value> {
-    if installation.house_rules.zs_method == ZsMethod::Summed {
-        let ze = external_loop(installation, settled, circuit.board).and_then(exact)?;
-        let r1_r2 = r1_r2_for_loop(installation, circuit, settled)?;
-        let r1_r2 = (r1_r2 * 1000.0).round() / 1000.0;
-        return Some(Value::Number(ze + exact(r1_r2)?));
-    }
-    let mut highest: Option<&Value> = None;
-    let far = circuit.line_conductors().iter();
-    let far = far.map(|&line| Key::on_circuit(circuit.id, Place::Board, Test::Zs).on_line(line));
-    let points = circuit.points.iter();
-    let points = points.map(|point| Key::on_circuit(circuit.id, Place::Point { point: point.id }, Test::Zs));
-    for key in far.chain(points) {
-        highest = match (highest, settled.value(&key)) {
-            (Some(Value::Number(a)), Some(value @ Value::Number(b))) if b > a => Some(value),
-            (Some(Value::Limitation(_)), Some(value @ Value::Number(_))) | (None, Some(value)) => Some(value),
-            (kept, _) => kept,
-        };
-    }
-    highest.cloned()
-}
-
 /// The row of one circuit.
 pub fn result_row(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> ResultRow {
     let end = |conductor| {
-        if circuit.shape == CircuitShape::Ring {
+        if circuit.shape == Shape::Ring {
             shown(settled, &Key::on_circuit(circuit.id, Place::Board, Test::RingEndToEnd { conductor }))
         } else {
             "—".to_owned()
@@ -288,7 +193,7 @@ fn remarks(circuit: &Circuit, settled: &Settled<'_>) -> String {
     if !spurs.is_empty() {
         parts.push(format!("spur: {}", spurs.join(", ")));
     }
-    if let Some((_, point)) = highest_r1_r2(circuit, settled).filter(|_| circuit.shape == CircuitShape::Ring) {
+    if let Some((_, point)) = highest_r1_r2(circuit, settled).filter(|_| circuit.shape == Shape::Ring) {
         let name = circuit.point(point).map_or("", |point| point.name.as_str());
         parts.push(format!("R1+R2 at {name}"));
     }

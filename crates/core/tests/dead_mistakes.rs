@@ -2,22 +2,26 @@
 //! is right, and must be caught: by the review, by the diagnosis, by what the run asks, or at the
 //! door (common practice, no source).
 
-use proof_core::bench::demo;
+use proof_bench::demo;
 use proof_core::conductor::Pair;
 use proof_core::diagnosis::of_circuit::case_of;
 use proof_core::diagnosis::{Kind, diagnose};
-use proof_core::disturbance::{changes, undo_first};
-use proof_core::entry::{Field, parse};
-use proof_core::event::{Alteration, Event, EventKind, open_items};
-use proof_core::finding::{Finding, Severity, review};
-use proof_core::hook_up::Leads;
 use proof_core::house_rules::{InstrumentTrust, LeadCompensation};
-use proof_core::installation::{Circuit, Job};
-use proof_core::insulation::board::{set_key, whole};
-use proof_core::reading::{LeadNull, Place, PointId, Reading, Settled, Test, Value};
-use proof_core::run::LeadState;
+use proof_core::installation::Circuit;
+use proof_core::installation::PointId;
+use proof_core::job::Job;
+use proof_core::plan::disturbance::{changes, undo_first};
+use proof_core::plan::sequence::circuit_steps;
+use proof_core::plan::sets::whole;
+use proof_core::reading::Stage;
+use proof_core::reading::entry::{Field, parse};
+use proof_core::reading::keys::set_key;
+use proof_core::reading::{LeadNull, Place, Reading, Settled, Test, Value};
+use proof_core::review::{Finding, Severity, review};
 use proof_core::schedule::result_row;
-use proof_core::sequence::{Stage, circuit_steps};
+use proof_core::site::LeadState;
+use proof_core::site::Leads;
+use proof_core::site::{Alteration, Event, EventKind, open_items};
 use rust_decimal::{Decimal, dec};
 use uuid::Uuid;
 

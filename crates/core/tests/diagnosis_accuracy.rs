@@ -5,8 +5,9 @@
 mod held_out;
 
 use held_out::{Dice, Drawn, GOOD, Meter, RADIAL_KINDS, RING_KINDS, ROUGH, Truth, draw};
+use proof_core::conductor::Core;
 use proof_core::diagnosis::{Explanation, Kind, diagnose};
-use proof_core::network::description::{Core, Shape};
+use proof_core::installation::Shape;
 use std::collections::BTreeMap;
 use std::fmt::Write;
 use std::sync::OnceLock;

@@ -3,15 +3,16 @@
 //!
 //! Run by the check, which installs the library: `PYTHON=… cargo test --test fault_levels -- --ignored`.
 
-use proof_core::bench::demo;
-use proof_core::bench::meter::Meter;
-use proof_core::chain::{current_key, fault_level};
+use proof_bench::demo;
+use proof_bench::meter::Meter;
 use proof_core::conductor::{Conductor, Pair};
-use proof_core::expectation::ohm_per_metre;
+use proof_core::installation::shorthand;
 use proof_core::installation::{Board, Feed, Feeds, Installation, Lines};
+use proof_core::network::copper::ohm_per_metre;
 use proof_core::quantity::{approximate, exact};
+use proof_core::reading::keys::current_key;
 use proof_core::reading::{Context, Reading, Settled, Value};
-use proof_core::shorthand;
+use proof_core::supply_chain::fault_level;
 use serde_json::{Value as Json, json};
 use std::io::Write;
 use std::process::{Command, Stdio};

@@ -9,17 +9,21 @@ mod good_job;
 
 use good_job::{Wanted, good_job};
 use jiff::{SignedDuration, Timestamp};
-use proof_core::chain::{own_loop_key, ze};
 use proof_core::conductor::Pair;
-use proof_core::event::{Alteration, Event, EventKind};
-use proof_core::expectation::ohm_per_metre;
-use proof_core::finding::{Finding, Kind, review};
-use proof_core::installation::{Circuit, CircuitShape, Job, Lines, ZsMethod};
-use proof_core::insulation::board::{set_key, whole};
+use proof_core::house_rules::ZsMethod;
+use proof_core::installation::{Circuit, Lines, Shape};
+use proof_core::job::Job;
+use proof_core::network::copper::ohm_per_metre;
+use proof_core::plan::sequence::circuit_steps;
+use proof_core::plan::sets::whole;
 use proof_core::quantity::approximate;
+use proof_core::reading::keys::own_loop_key;
+use proof_core::reading::keys::set_key;
 use proof_core::reading::{Key, Place, Reading, Settled, Subject, Test, Value};
-use proof_core::sequence::circuit_steps;
+use proof_core::review::{Finding, Kind, review};
+use proof_core::site::{Alteration, Event, EventKind};
 use proof_core::standard::rcd::{HalfCycle, Multiple};
+use proof_core::supply_chain::ze;
 use rust_decimal::{Decimal, dec};
 use uuid::Uuid;
 
@@ -62,7 +66,7 @@ fn zs_below_ze(job: &mut Job) -> Option<Option<Uuid>> {
 fn sum_and_measured_apart(job: &mut Job) -> Option<Option<Uuid>> {
     let circuit = main_circuits(job).into_iter().rfind(|circuit| far_zs(job, circuit).is_some())?;
     let settled = Settled::new(&job.readings, &job.events);
-    let r1_r2 = proof_core::expectation::highest(&circuit, &settled, Test::R1R2)?.value.number()?;
+    let r1_r2 = proof_core::reading::highest(&circuit, &settled, Test::R1R2)?.value.number()?;
     let sum = ze(&job.installation, &settled)? + r1_r2;
     set_zs(job, circuit.id, sum + dec!(0.12));
     Some(Some(circuit.id))
@@ -113,7 +117,7 @@ fn highest_r1_r2(job: &mut Job, circuit: &Circuit) -> Option<usize> {
 }
 
 fn ring_cannot_give(job: &mut Job) -> Option<Option<Uuid>> {
-    let ring = job.installation.circuits.iter().find(|circuit| circuit.shape == CircuitShape::Ring)?.clone();
+    let ring = job.installation.circuits.iter().find(|circuit| circuit.shape == Shape::Ring)?.clone();
     let index = highest_r1_r2(job, &ring)?;
     job.readings[index].value = Value::Number(number(&job.readings[index]) + dec!(0.2));
     Some(Some(ring.id))
@@ -123,7 +127,7 @@ fn under_length(job: &mut Job) -> Option<Option<Uuid>> {
     let radial = job.installation.circuits.iter().find(|circuit| {
         let copper = ohm_per_metre(&job.installation, circuit).zip(circuit.whole_length());
         let ohm = copper.map_or(0.0, |([line, _, cpc], metres)| (line + cpc) * metres);
-        circuit.shape == CircuitShape::Radial && circuit.points.len() == 1 && ohm > 0.2
+        circuit.shape == Shape::Radial && circuit.points.len() == 1 && ohm > 0.2
     })?;
     let radial = radial.clone();
     for reading in on(job, radial.id, |test| test == Test::R1R2 || test == Test::R1Rn) {
@@ -138,7 +142,7 @@ fn copied_down_a_column(job: &mut Job) -> Option<Option<Uuid>> {
         .into_iter()
         .filter(|circuit| far_zs(job, circuit).is_some())
         .filter_map(|circuit| {
-            let read = proof_core::expectation::highest(&circuit, &Settled::new(&job.readings, &[]), Test::R1R2)?;
+            let read = proof_core::reading::highest(&circuit, &Settled::new(&job.readings, &[]), Test::R1R2)?;
             Some((read.value.float()?, circuit))
         })
         .collect();
@@ -161,7 +165,7 @@ fn copied_down_a_radial(job: &mut Job) -> Option<Option<Uuid>> {
     let radial = job.installation.circuits.iter().find(|circuit| {
         let copper = ohm_per_metre(&job.installation, circuit).zip(circuit.whole_length());
         let ohm = copper.map_or(0.0, |([line, _, cpc], metres)| (line + cpc) * metres);
-        circuit.shape == CircuitShape::Radial && circuit.points.len() >= 3 && ohm * 0.66 > 0.15
+        circuit.shape == Shape::Radial && circuit.points.len() >= 3 && ohm * 0.66 > 0.15
     })?;
     let radial = radial.clone();
     let index = highest_r1_r2(job, &radial)?;

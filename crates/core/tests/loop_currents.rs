@@ -4,8 +4,10 @@
 //! carries the unit current, and the currents of the remaining loops are relaxed one by one until
 //! the power is least (Thomson's principle): R is the power at a current of 1 A.
 
+use proof_core::conductor::Core;
+use proof_core::installation::Shape;
 use proof_core::network::circuit::expect;
-use proof_core::network::description::{Core, Description, Fault, OhmPerMetre, Point, SegmentName, Shape};
+use proof_core::network::description::{Description, Fault, OhmPerMetre, Point, SegmentName};
 use proof_core::quantity::{Celsius, Metres, Ohms, SquareMillimetres};
 use proptest::prelude::*;
 use std::collections::{HashMap, VecDeque};

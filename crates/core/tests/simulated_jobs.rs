@@ -6,12 +6,14 @@
 mod good_job;
 
 use good_job::{Wanted, good_job, read};
-use proof_core::finding::{Finding, Severity, review};
-use proof_core::installation::{Circuit, Job};
-use proof_core::network::description::{Core, Fault, SegmentName};
+use proof_core::conductor::Core;
+use proof_core::installation::Circuit;
+use proof_core::installation::PointId;
+use proof_core::job::Job;
+use proof_core::network::description::{Fault, SegmentName};
 use proof_core::quantity::{Metres, Ohms};
-use proof_core::reading::PointId;
-use proof_core::sequence::Stage;
+use proof_core::reading::Stage;
+use proof_core::review::{Finding, Severity, review};
 
 /// A good job as described, before anything is read.
 fn described(seed: u64) -> Job {
@@ -67,7 +69,7 @@ fn found(name: &str, applies: impl Fn(&Circuit) -> bool, fault: impl Fn(&Circuit
 }
 
 fn is_ring(circuit: &Circuit) -> bool {
-    circuit.shape == proof_core::installation::CircuitShape::Ring
+    circuit.shape == proof_core::installation::Shape::Ring
 }
 
 #[test]
@@ -104,7 +106,7 @@ fn a_step_left_out_is_missing_and_nothing_else() {
             .installation
             .circuits
             .iter()
-            .flat_map(|c| proof_core::sequence::circuit_steps(&job.installation, c))
+            .flat_map(|c| proof_core::plan::sequence::circuit_steps(&job.installation, c))
             .filter(|step| step.required && matches!(step.stage, Stage::Polarity | Stage::Insulation | Stage::Rcd))
             .collect();
         let left_out = &steps[seed as usize % steps.len()];

@@ -2,10 +2,11 @@
 
 use criterion::{Criterion, criterion_group, criterion_main};
 use jiff::Timestamp;
-use proof_core::bench::demo;
-use proof_core::certificate::{Application, Form, Issued, draw_up};
-use proof_core::seal::FirmKey;
+use proof_bench::demo;
+use proof_core::certificate::{Application, Form, draw_up};
 use proof_paper::sealed::papers;
+use proof_seal::FirmKey;
+use proof_seal::Issued;
 
 fn benches(c: &mut Criterion) {
     let job = demo::large(60);

@@ -5,10 +5,11 @@ use crate::font::Faces;
 use crate::page::{About, PdfError, write};
 use crate::sheet::{Sheet, figures, words};
 use jiff::Timestamp;
-use proof_core::installation::{Board, Circuit, CircuitShape, Installation, Job};
-use proof_core::judgement::CircuitJudge;
+use proof_core::installation::{Board, Circuit, Installation, Shape};
+use proof_core::job::Job;
+use proof_core::plan::sequence::circuit_steps;
 use proof_core::reading::{Settled, Test};
-use proof_core::sequence::circuit_steps;
+use proof_core::verdict::CircuitJudge;
 
 /// The chart for the board's door.
 ///
@@ -110,7 +111,7 @@ fn expected(installation: &Installation, circuit: &Circuit, settled: &Settled<'_
         .filter_map(|step| judge.known.band(&step.key).ok())
         .filter(|band| band.high.is_some())
         .max_by(|a, b| a.high.partial_cmp(&b.high).unwrap_or(std::cmp::Ordering::Equal));
-    let ring = circuit.shape == CircuitShape::Ring;
+    let ring = circuit.shape == Shape::Ring;
     let of_ring = |slug: &str| if ring { band(slug) } else { "—".to_owned() };
     let rcd = installation.rcd_of(circuit).map(|rcd| {
         use proof_core::standard::rcd::{Multiple, TripWindow, window};
@@ -139,7 +140,7 @@ fn expected(installation: &Installation, circuit: &Circuit, settled: &Settled<'_
 #[cfg(test)]
 mod tests {
     use super::*;
-    use proof_core::bench::demo;
+    use proof_bench::demo;
 
     #[test]
     fn every_board_has_a_chart_and_a_blank_sheet() {

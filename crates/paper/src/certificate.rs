@@ -7,15 +7,18 @@ use crate::sheet::{Sheet, figures, words};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use proof_core::certificate::{BoardResults, Certificate, Form, Role};
-use proof_core::chain::{electrode_key, lines_of, recorded, ze, ze_key};
 use proof_core::house_rules::BondingBy;
-use proof_core::inspection::ITEMS;
-use proof_core::installation::{Board, Circuit, CircuitShape, Feed, InspectionOutcome, Installation, Lines};
-use proof_core::judgement::circuit_limit;
+use proof_core::installation::inspection::ITEMS;
+use proof_core::installation::inspection::InspectionOutcome;
+use proof_core::installation::{Board, Circuit, Feed, Installation, Lines, Shape};
+use proof_core::plan::sequence::origin_steps;
+use proof_core::reading::Stage;
+use proof_core::reading::keys::{electrode_key, lines_of, ze_key};
 use proof_core::reading::{Settled, Value};
-use proof_core::seal::Seal;
-use proof_core::sequence::{Stage, origin_steps};
 use proof_core::standard::rcd::RcdKind;
+use proof_core::supply_chain::{recorded, ze};
+use proof_core::verdict::circuit_limit;
+use proof_seal::Seal;
 
 /// How a certificate is drawn.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -152,7 +155,7 @@ fn departures(installation: &Installation) -> String {
         lines.push(installation.departures.trim().to_owned());
     }
     for answer in installation.inspection.iter().filter(|answer| answer.outcome == InspectionOutcome::Departure) {
-        lines.push(format!("{}: {}", proof_core::inspection::text(&answer.item), answer.note));
+        lines.push(format!("{}: {}", proof_core::installation::inspection::text(&answer.item), answer.note));
     }
     lines.join("\n")
 }
@@ -244,7 +247,7 @@ fn particulars(sheet: &mut Sheet<'_>, certificate: &Certificate, settled: &Settl
         .iter()
         .map(|bond| {
             let [measured, seen] = [BondingBy::Measured, BondingBy::Seen]
-                .map(|by| reading(settled, &proof_core::sequence::bond_key(bond.id, by), "Ω"));
+                .map(|by| reading(settled, &proof_core::reading::keys::bond_key(bond.id, by), "Ω"));
             let continuity = match (measured.is_empty(), seen.as_str()) {
                 (false, _) => measured,
                 (true, "") => String::new(),
@@ -436,7 +439,7 @@ pub(crate) fn circuit_row(installation: &Installation, board: &Board, circuit: &
     vec![
         circuit.way.clone(),
         circuit.description.clone(),
-        if circuit.shape == CircuitShape::Ring { "ring" } else { "radial" }.to_owned(),
+        if circuit.shape == Shape::Ring { "ring" } else { "radial" }.to_owned(),
         circuit.points.len().to_string(),
         format!(
             "{} {}",

@@ -1,5 +1,5 @@
 use super::*;
-use proof_core::bench::demo;
+use proof_bench::demo;
 use proof_core::certificate::{Application, Signature, draw_up};
 
 pub fn signed() -> Vec<Signature> {
@@ -14,7 +14,7 @@ pub fn signed() -> Vec<Signature> {
         .to_vec()
 }
 
-fn asked(job: &proof_core::installation::Job, signatures: Vec<Signature>) -> Application {
+fn asked(job: &proof_core::job::Job, signatures: Vec<Signature>) -> Application {
     Application { signatures, ..Application::draft(job, Form::Installation, Timestamp::UNIX_EPOCH) }
 }
 

@@ -5,7 +5,8 @@
 //! would be typed, so that both ways in understand the same.
 
 use calamine::{Data, Reader, Xlsx};
-use proof_core::shorthand::{self, Line};
+use proof_core::installation::shorthand;
+use proof_core::installation::shorthand::Line;
 use std::io::Cursor;
 
 /// Most rows taken.

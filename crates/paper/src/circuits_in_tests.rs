@@ -1,7 +1,7 @@
 use super::*;
 use crate::table::workbook;
 use jiff::Timestamp;
-use proof_core::bench::demo;
+use proof_bench::demo;
 use proof_core::certificate::{Application, Form, draw_up};
 
 #[test]

@@ -1,9 +1,9 @@
 //! The job file: a whole job as JSON, out and in without loss. Its schema is made from the types.
 
-use proof_core::certificate::{canonical_job, digest};
-use proof_core::installation::Job;
-use proof_core::seal::{NotSealed, PublicKey, Seal};
-use proof_core::validity;
+use proof_core::job::Job;
+use proof_core::job::validity;
+use proof_seal::{NotSealed, PublicKey, Seal};
+use proof_seal::{canonical_job, digest};
 use serde::{Deserialize, Serialize};
 
 /// What the file says it is.
@@ -175,7 +175,7 @@ pub fn schema() -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use proof_core::bench::demo;
+    use proof_bench::demo;
 
     #[test]
     fn out_and_in_without_loss() {

@@ -8,8 +8,9 @@
 use crate::certificate::{Copy, draw};
 use crate::job_file;
 use crate::page::{Attachment, PdfError};
-use proof_core::certificate::{Certificate, Issued};
-use proof_core::seal::{FirmKey, NotSealed, PublicKey, Seal, Statement};
+use proof_core::certificate::Certificate;
+use proof_seal::Issued;
+use proof_seal::{FirmKey, NotSealed, PublicKey, Seal, Statement};
 
 /// First line of the attached signature.
 const HEAD: &str = "proof document signature 1\n";

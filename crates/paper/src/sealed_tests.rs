@@ -1,15 +1,17 @@
 use super::*;
 use crate::certificate::tests::signed;
 use jiff::Timestamp;
-use proof_core::bench::demo;
+use proof_bench::demo;
 use proof_core::certificate::{Application, Form, issue};
+use proof_seal::Issued;
 
 fn made() -> (Papers, FirmKey) {
     let key = FirmKey::from_seed(&[3; 32]);
     let (form, replaces) = (Form::Installation, None);
     let (number, signatures, fingerprint) = ("G-101-C1".to_owned(), signed(), key.public().fingerprint());
     let application = Application { form, number, replaces, signatures, key: fingerprint, now: Timestamp::UNIX_EPOCH };
-    let (certificate, issued) = issue(&demo::jobs()[0], application).unwrap();
+    let certificate = issue(&demo::jobs()[0], application).unwrap();
+    let issued = Issued::freeze(&certificate).unwrap();
     (papers(&certificate, &issued, &key).unwrap(), key)
 }
 

@@ -1,7 +1,7 @@
 use super::*;
 use calamine::{Data, Reader, Xlsx};
 use jiff::Timestamp;
-use proof_core::bench::demo;
+use proof_bench::demo;
 use proof_core::certificate::{Application, Certificate, Form, draw_up};
 use std::io::Cursor;
 

@@ -1,7 +1,7 @@
 //! Search over 10,000 jobs (budget 20 ms).
 
 use criterion::{Criterion, criterion_group, criterion_main};
-use proof_core::bench::demo;
+use proof_bench::demo;
 use proof_store::Store;
 use uuid::Uuid;
 

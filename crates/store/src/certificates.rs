@@ -4,8 +4,9 @@ use crate::jobs::read_job;
 use crate::keys::{in_use, put_away};
 use crate::{Result, Store, StoreError};
 use jiff::Timestamp;
-use proof_core::certificate::{Application, Certificate, Form, Issued, NotIssued, Signature, digest, issue};
-use proof_core::seal::{FirmKey, Seal, short_code};
+use proof_core::certificate::{Application, Certificate, Form, NotIssued, Signature, issue};
+use proof_seal::{FirmKey, Seal, short_code};
+use proof_seal::{Issued, digest};
 use rusqlite::{Connection, OptionalExtension, params};
 use uuid::Uuid;
 
@@ -120,10 +121,11 @@ impl Store {
                 key: key.public().fingerprint(),
                 now,
             };
-            let (certificate, issued) = match issue(&job, application) {
-                Ok(made) => made,
+            let certificate = match issue(&job, application) {
+                Ok(certificate) => certificate,
                 Err(why) => return Ok(Err(why)),
             };
+            let issued = Issued::freeze(&certificate)?;
             let papers = draw(&certificate, &issued, &key).map_err(StoreError::Refused)?;
             transaction.execute(
                 "INSERT INTO certificates (number, job, issued_at, rules_version, digest, bytes) VALUES (?1, ?2, ?3, ?4, ?5, ?6)",

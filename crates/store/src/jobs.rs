@@ -2,8 +2,8 @@
 
 use crate::recent::Version;
 use crate::{Result, Store, StoreError, readings};
-use proof_core::event::Event;
-use proof_core::installation::Job;
+use proof_core::job::Job;
+use proof_core::site::Event;
 use rusqlite::{Connection, OptionalExtension, Transaction, params};
 use std::collections::HashSet;
 use std::sync::{Arc, PoisonError};
@@ -291,7 +291,7 @@ impl Store {
 fn refuse_losing_readings(transaction: &Transaction<'_>, before: &Job, after: &Job) -> Result<()> {
     for circuit in &before.installation.circuits {
         let now = after.installation.circuit(circuit.id);
-        let read: HashSet<Option<proof_core::reading::PointId>> = match now {
+        let read: HashSet<Option<proof_core::installation::PointId>> = match now {
             Some(now) if circuit.points.iter().all(|point| now.point(point.id).is_some()) => continue,
             _ => readings::read_circuit(transaction, before.id, circuit.id)?
                 .into_iter()

@@ -2,7 +2,7 @@
 
 use crate::{Result, Store, StoreError};
 use jiff::Timestamp;
-use proof_core::seal::{FirmKey, PublicKey};
+use proof_seal::{FirmKey, PublicKey};
 use rusqlite::{Connection, OptionalExtension, Transaction, params};
 
 /// A line of the record of keys.

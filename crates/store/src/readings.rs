@@ -2,8 +2,8 @@
 
 use crate::jobs::insert_event;
 use crate::{Result, Store, StoreError};
-use proof_core::event::Event;
 use proof_core::reading::Reading;
+use proof_core::site::Event;
 use rusqlite::{Connection, OptionalExtension, Rows, Transaction, params};
 use uuid::Uuid;
 

@@ -1,7 +1,9 @@
 //! Firm, people, instruments.
 
 use crate::{Result, Store, StoreError};
-use proof_core::installation::{Firm, Instrument, Job, Person};
+use proof_core::installation::{Firm, Person};
+use proof_core::instrument::Instrument;
+use proof_core::job::Job;
 use rusqlite::{OptionalExtension, Row, Transaction, params};
 use uuid::Uuid;
 

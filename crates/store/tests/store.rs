@@ -1,11 +1,12 @@
 //! The store as its users meet it, and as somebody with a bare connection would.
 
 use jiff::Timestamp;
-use proof_core::bench::demo;
-use proof_core::certificate::{Certificate, Form, Issued, Role, Signature};
-use proof_core::event::{Event, EventKind};
+use proof_bench::demo;
+use proof_core::certificate::{Certificate, Form, Role, Signature};
 use proof_core::reading::{Reading, Settled, Value};
-use proof_core::seal::{FirmKey, Seal, Statement};
+use proof_core::site::{Event, EventKind};
+use proof_seal::Issued;
+use proof_seal::{FirmKey, Seal, Statement};
 use proof_store::{Appended, Status, Store, StoreError};
 use proof_store::{Asked, Papers};
 use rusqlite::Connection;
@@ -332,7 +333,7 @@ fn a_key_is_replaced_with_its_reason_and_its_public_half_stays() {
 fn a_certificate_is_found_by_number_and_by_short_code() {
     let (_folder, _, store) = filled();
     let issued = issue(&store, demo::jobs()[0].id).unwrap().unwrap();
-    let code = proof_core::seal::short_code(&issued.digest);
+    let code = proof_seal::short_code(&issued.digest);
     for wanted in ["g-101-c1", &code, &code.to_lowercase()] {
         assert_eq!(store.look_up(wanted).unwrap().unwrap().number, "G-101-C1");
     }

@@ -3,8 +3,8 @@
 
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
-use proof_core::event::{BoardState, Event, OpenItem, board_state, open_items};
-use proof_core::installation::Job;
+use proof_core::job::Job;
+use proof_core::site::{BoardState, Event, OpenItem, board_state, open_items};
 use uuid::Uuid;
 
 /// State of one board as the frame says it.

@@ -4,12 +4,12 @@
 mod site;
 
 use actix_web::http::StatusCode;
-use proof_core::event::{BoardState, EventKind, board_state, left_dead, owed};
-use proof_core::finding::{Kind, review};
-use proof_core::installation::Job;
+use proof_core::job::Job;
 use proof_core::reading::{Origin, Settled, Test, Value};
-use proof_core::seal::{FirmKey, PublicKey};
+use proof_core::review::{Kind, review};
+use proof_core::site::{BoardState, EventKind, board_state, left_dead, owed};
 use proof_core::standard::edition::RcdSchool;
+use proof_seal::{FirmKey, PublicKey};
 use rust_decimal::dec;
 use site::{FAULTY, FINISHED, HALF, SEARCHED, Site, site};
 use uuid::Uuid;
@@ -197,7 +197,7 @@ fn a_series_is_entered_in_the_order_of_the_instrument_whole_or_not_at_all() {
     assert_eq!(series("halves", "nt 24.1 9.8 nt 26.3 10.4").0, StatusCode::SEE_OTHER);
     let job = site.job(FINISHED);
     let settled = Settled::new(&job.readings, &job.events);
-    let steps = proof_core::sequence::circuit_steps(&job.installation, &circuit);
+    let steps = proof_core::plan::sequence::circuit_steps(&job.installation, &circuit);
     let shown = |slug: &str| {
         let step = steps.iter().find(|step| step.slug == slug).unwrap();
         settled.value(&step.key).unwrap().shown()
@@ -301,7 +301,7 @@ fn a_judgement_names_a_person_and_holds_for_its_words() {
     let job = site.job(FAULTY);
     let page = format!("/jobs/{}/review", job.id);
     let odd = review((&job).into()).into_iter().find(|finding| finding.what.starts_with("r2 ")).unwrap();
-    let said = proof_core::certificate::digest(format!("{}{}", odd.id(), odd.what).as_bytes());
+    let said = proof_seal::digest(format!("{}{}", odd.id(), odd.what).as_bytes());
     let tick = format!("j-{}", &said[..16]);
     assert!(site.get(&page).contains(&tick));
     let judge = |position: &str, tick: &str| {

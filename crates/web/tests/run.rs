@@ -4,9 +4,10 @@
 mod site;
 
 use actix_web::http::StatusCode;
-use proof_core::event::{Alteration, BoardState, EventKind, board_state, open_items};
-use proof_core::installation::{Circuit, Job};
+use proof_core::installation::Circuit;
+use proof_core::job::Job;
 use proof_core::reading::{LeadNull, Origin, Settled, Test, Value};
+use proof_core::site::{Alteration, BoardState, EventKind, board_state, open_items};
 use rust_decimal::dec;
 use site::{FINISHED, HALF, SEARCHED, Site, site};
 use uuid::Uuid;
@@ -104,9 +105,9 @@ fn only_the_highest_is_written_down_and_the_others_are_walked() {
         .collect();
     assert_eq!(read.len(), ring.points.len());
     assert_eq!(read.iter().filter(|value| ***value == Value::Walked).count(), ring.points.len() - 1);
-    let (highest, point) = proof_core::expectation::highest_r1_r2(&ring, &settled).unwrap();
+    let (highest, point) = proof_core::reading::highest_r1_r2(&ring, &settled).unwrap();
     assert_eq!((highest, point.0), (0.19, 4));
-    let polarity = proof_core::polarity::polarity(&job.installation, &ring, &settled);
+    let polarity = proof_core::plan::polarity::polarity(&job.installation, &ring, &settled);
     assert!(polarity.settled(), "walked is read: {polarity:?}");
 }
 

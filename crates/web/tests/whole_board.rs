@@ -5,7 +5,7 @@
 mod site;
 
 use actix_web::http::StatusCode;
-use proof_core::installation::Job;
+use proof_core::job::Job;
 use proof_core::reading::{Place, Subject, Test, Value};
 use site::{Site, site};
 
@@ -143,7 +143,7 @@ fn finished(job: &Job) {
     assert!(job.readings.iter().all(|one| one.value != Value::Fail));
     let motor = &job.installation.circuits[3];
     assert!(!motor.has_neutral());
-    let polarity = proof_core::polarity::polarity(
+    let polarity = proof_core::plan::polarity::polarity(
         &job.installation,
         motor,
         &proof_core::reading::Settled::new(&job.readings, &job.events),

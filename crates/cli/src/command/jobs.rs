@@ -3,7 +3,7 @@
 use super::{Problem, print};
 use jiff::Timestamp;
 use proof_core::certificate::{Application, Form, draw_up};
-use proof_core::installation::Job;
+use proof_core::job::Job;
 use proof_paper::certificate::{Copy, pdf};
 use proof_paper::job_file;
 use proof_store::Store;

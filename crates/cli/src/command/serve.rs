@@ -2,10 +2,10 @@
 
 use super::Problem;
 use jiff::Timestamp;
-use proof_core::bench::demo;
+use proof_bench::demo;
 use proof_core::certificate::{Form, Role, Signature};
-use proof_core::seal::FirmKey;
 use proof_paper::sealed;
+use proof_seal::FirmKey;
 use proof_store::{Asked, Papers, Store};
 use std::net::{SocketAddr, TcpListener};
 use std::path::{Path, PathBuf};

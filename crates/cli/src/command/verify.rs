@@ -1,8 +1,8 @@
 //! `proof verify`: whether a file is the one that a firm issued. No database, no network.
 
 use super::{Problem, print};
-use proof_core::seal::{NotSealed, PublicKey, Seal};
 use proof_paper::sealed;
+use proof_seal::{NotSealed, PublicKey, Seal};
 use std::path::Path;
 
 /// A document is at most this long: many times a certificate of 1,000 circuits.

@@ -3,7 +3,8 @@
 //! Figures in Ω to 0.01 Ω, lengths in m. A figure that was not taken is left out; `OVER` is what
 //! the instrument shows of an open circuit.
 
-use crate::network::description::{BOARD, OhmPerMetre, Refused, Shape};
+use crate::installation::Shape;
+use crate::network::description::{BOARD, OhmPerMetre, Refused};
 use crate::quantity::{Metres, SquareMillimetres};
 use std::collections::HashMap;
 

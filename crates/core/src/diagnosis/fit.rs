@@ -7,38 +7,49 @@
 //! Spreads are those of the trade (common practice, no source); the accuracy that follows is
 //! measured by a test and published in the documentation.
 
-#![allow(clippy::needless_range_loop)] // matrices: indices say row and column
-
-use super::case::{Case, Laid, Shown};
-use super::physics::{Part, Setting, Simulated};
-use crate::network::description::Shape;
+use crate::diagnosis::case::{Case, Laid, Shown};
+use crate::diagnosis::physics::{Part, Setting, Simulated};
+use crate::installation::Shape;
 use crate::quantity::Metres;
 use crate::standard::conductors::COPPER_MOHM_PER_M;
 
 /// Most values common to all figures: length and four sizes.
 const MOST_COMMON: usize = 6;
+
 /// A figure that nothing explains counts no more than a misread one: log of its chance.
 const MISREAD: f64 = -40.0;
+
 /// Longest step of a logarithm, and the gain of a round that is too small to go on.
 const LONGEST_STEP: f64 = 1.2;
+
 const ENOUGH: f64 = 0.05;
+
 /// Resolution of the display, Ω.
 const STEP_OHM: f64 = 0.01;
+
 /// Variance of rounding to the display.
 const ROUNDING: f64 = STEP_OHM * STEP_OHM / 12.0;
+
 /// Share of a figure that its own cable may be off (class limits are maxima).
 const CABLE_SHARE: f64 = 0.008;
+
 /// Legs of one circuit differ by this share of their mean.
 const LEG_SPREAD: f64 = 0.5;
+
 /// A leg whose length is given is known to this share of the mean leg.
 const LEG_KNOWN: f64 = 0.08;
+
 /// Spread of a length that nobody gave, as a logarithm.
 const LENGTH_UNKNOWN: f64 = 0.8;
+
 /// Spread of a length that is wrong.
 const WRONG_SPREAD: f64 = 0.5;
+
 /// Log of the chance that a sound path shows over range, at a point and at the board.
 const FALSE_OPEN_POINT: f64 = -9.0;
+
 const FALSE_OPEN_BOARD: f64 = -12.0;
+
 /// Log of the chance that an open path shows a figure.
 const FALSE_FIGURE: f64 = -30.0;
 
@@ -64,6 +75,7 @@ pub(super) const MANNERS: [Manner; 4] = [
     Manner { mean: 0.022, point: 0.018, board: 0.012, length: 0.07, log_share: -1.6 },
     Manner { mean: 0.03, point: 0.028, board: 0.016, length: 0.09, log_share: -2.5 },
 ];
+
 /// The manner under which suspicions are sorted first.
 pub(super) const SORTING: Manner = Manner { mean: 0.008, point: 0.015, board: 0.011, length: 0.05, log_share: 0.0 };
 

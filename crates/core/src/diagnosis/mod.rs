@@ -18,7 +18,8 @@ pub use case::{Case, MOST_POINTS, ReadPoint, Shown};
 pub use next_reading::Next;
 pub use ranking::MOST_EXPLANATIONS;
 
-use crate::network::description::{Core, Refused};
+use crate::conductor::Core;
+use crate::network::description::Refused;
 
 /// One thing that is wrong with a circuit, or with how it was read.
 #[derive(Debug, Clone, PartialEq)]
@@ -167,5 +168,4 @@ pub fn diagnose(case: &Case) -> Result<Diagnosis, Refused> {
 }
 
 #[cfg(test)]
-#[path = "tests.rs"]
 mod tests;

@@ -3,9 +3,10 @@
 //! A figure not taken yet whose value the explanations disagree on comes first, weighed by how far
 //! apart they put it; where none is left, the trade's own way of telling the leading two apart.
 
-use super::case::Case;
-use super::{Explanation, Kind};
-use crate::network::description::{Core, Shape};
+use crate::conductor::Core;
+use crate::diagnosis::case::Case;
+use crate::diagnosis::{Explanation, Kind};
+use crate::installation::Shape;
 
 /// What to do next, and why.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -24,8 +25,10 @@ impl Next {
 
 /// Above this share the kind is settled.
 const SETTLED: f64 = 0.95;
+
 /// A figure separates explanations that put it so far apart, Ω (common practice, no source).
 const SEPARATES_OHM: f64 = 0.04;
+
 /// An open circuit counts as this far from any figure, Ω.
 const OPEN_OHM: f64 = 1.0;
 

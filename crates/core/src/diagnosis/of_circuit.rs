@@ -1,13 +1,13 @@
 //! The case of a circuit of a job, from what stands of its readings.
 
-use super::case::{Case, ReadPoint, Shown};
 use crate::calc::ring::{at_fraction, quarter};
 use crate::conductor::{Conductor, Pair};
-use crate::expectation::ohm_per_metre;
-use crate::installation::{Circuit, CircuitShape, Installation};
-use crate::network::description::{BOARD, OhmPerMetre, Shape};
+use crate::diagnosis::case::{Case, ReadPoint, Shown};
+use crate::installation::{Circuit, Installation, PointId, Shape};
+use crate::network::copper::ohm_per_metre;
+use crate::network::description::{BOARD, OhmPerMetre};
 use crate::quantity::Metres;
-use crate::reading::{Key, Place, PointId, Settled, Test, Value};
+use crate::reading::{Key, Place, Settled, Test, Value};
 
 /// The name of a point in a case: its own, with its number where two share one.
 pub fn name(circuit: &Circuit, id: PointId) -> String {
@@ -36,7 +36,7 @@ fn at_point(circuit: &Circuit, point: &crate::installation::Point, test: Test, s
 
 /// The case of a circuit; `None` when its sizes are in no table or nothing was read.
 pub fn case_of(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<Case> {
-    let ring = circuit.shape == CircuitShape::Ring;
+    let ring = circuit.shape == Shape::Ring;
     let board = |test: Test, pair: Option<Pair>| {
         let mut key = Key::on_circuit(circuit.id, Place::Board, test);
         key.pair = pair;
@@ -63,7 +63,7 @@ pub fn case_of(installation: &Installation, circuit: &Circuit, settled: &Settled
             })
             .collect(),
     };
-    (case.taken().len() >= super::FEWEST_FIGURES && !case.points.is_empty()).then_some(case)
+    (case.taken().len() >= crate::diagnosis::FEWEST_FIGURES && !case.points.is_empty()).then_some(case)
 }
 
 /// A ring point that reads higher than the ring alone, told as metres of spur in both steps.
@@ -94,11 +94,14 @@ pub enum SpurVerdict {
 
 /// A rise this small is contacts (common practice, no source), Ω.
 const NO_RISE: f64 = 0.04;
+
 /// Longer than this is no spur of a ring (common practice, no source), m.
 const LONGEST_SPUR_M: f64 = 30.0;
+
 /// The two steps agree within this share of the larger: an equal rise in both is a quarter apart
 /// on 2.5/1.5, a spur is not …
 const AGREE_SHARE: f64 = 0.12;
+
 /// … or within this, m.
 const AGREE_M: f64 = 2.0;
 
@@ -108,7 +111,7 @@ pub fn spur_metres(installation: &Installation, circuit: &Circuit, settled: &Set
     else {
         return Vec::new();
     };
-    let (CircuitShape::Ring, [Some(Some(r1)), rn, r2]) = (circuit.shape, case.end_to_end) else { return Vec::new() };
+    let (Shape::Ring, [Some(Some(r1)), rn, r2]) = (circuit.shape, case.end_to_end) else { return Vec::new() };
     let around = [rn, r2].map(Option::flatten);
     let legs = circuit.legs();
     let total: f64 = legs.as_ref().map_or(0.0, |legs| legs.iter().sum());
@@ -155,87 +158,5 @@ impl SpurMetres {
             (Some(a), Some(b)) => Some(f64::midpoint(a, b)),
             (a, b) => a.or(b),
         }
-    }
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-    use crate::bench::demo;
-    use crate::diagnosis::{Kind, diagnose};
-    use crate::reading::Reading;
-    use rust_decimal::Decimal;
-    use rust_decimal::prelude::FromPrimitive;
-
-    fn bindery() -> crate::installation::Job {
-        demo::jobs().swap_remove(2)
-    }
-
-    #[test]
-    fn the_demo_fault_is_what_was_put_there() {
-        let job = bindery();
-        let circuit = &job.installation.circuits[0];
-        let settled = Settled::new(&job.readings, &job.events);
-        let case = case_of(&job.installation, circuit, &settled).unwrap();
-        let best = &diagnose(&case).unwrap().explanations[0];
-        let joints: Vec<_> = best
-            .kinds
-            .iter()
-            .filter_map(|kind| match kind {
-                Kind::HighResistanceJoint { conductor, .. } => Some(*conductor),
-                _ => None,
-            })
-            .collect();
-        use crate::network::description::Core;
-        assert!(joints.contains(&Core::E) && joints.contains(&Core::N), "{}", best.said());
-    }
-
-    /// A ring where point 5 hangs on a spur nobody drew, and point 3 has poor contacts.
-    fn risen(extra: [f64; 2]) -> Vec<SpurMetres> {
-        let job = demo::jobs().swap_remove(0);
-        let circuit = &job.installation.circuits[2];
-        let readings: Vec<Reading> = job
-            .readings
-            .iter()
-            .cloned()
-            .map(|mut reading| {
-                let at = reading.key.subject.place().and_then(Place::point) == Some(PointId(3));
-                let step = [Test::R1Rn, Test::R1R2].iter().position(|test| *test == reading.key.test);
-                if let (true, Some(step), Some(ohm)) =
-                    (at && reading.key.subject.circuit() == Some(circuit.id), step, reading.value.float())
-                {
-                    reading.value =
-                        Value::Number(Decimal::from_f64(((ohm + extra[step]) * 100.0).round() / 100.0).unwrap());
-                }
-                reading
-            })
-            .collect();
-        let settled = Settled::new(&readings, &[]);
-        spur_metres(&job.installation, circuit, &settled)
-    }
-
-    #[test]
-    fn a_spur_agrees_in_both_steps_and_contacts_do_not() {
-        let of_3 = |extra| risen(extra).into_iter().find(|row| row.point == PointId(3));
-        // 8 m of 2.5/1.5: 8 × 14.82 and 8 × 19.51 mΩ (table of resistances).
-        let spur = of_3([0.119, 0.156]).unwrap();
-        assert_eq!(spur.verdict, SpurVerdict::Spur, "{spur:?}");
-        assert!((spur.about_m().unwrap() - 8.0).abs() < 2.0, "{spur:?}");
-        let contact = of_3([0.25, 0.25]).unwrap();
-        assert_eq!(contact.verdict, SpurVerdict::ContactOrJoint, "{contact:?}");
-        let absurd = of_3([1.19, 1.56]).unwrap();
-        assert_eq!(absurd.verdict, SpurVerdict::Absurd, "{absurd:?}");
-        assert_eq!(of_3([0.0, 0.0]), None);
-    }
-
-    #[test]
-    fn names_are_each_once() {
-        let mut circuit = demo::jobs().swap_remove(0).installation.circuits.swap_remove(2);
-        circuit.points[0].name = "bench".into();
-        circuit.points[1].name = "bench".into();
-        circuit.points[2].name = "board".into();
-        let names: std::collections::HashSet<_> = circuit.points.iter().map(|point| name(&circuit, point.id)).collect();
-        assert_eq!(names.len(), circuit.points.len());
-        assert!(!names.contains("board"));
     }
 }

@@ -5,8 +5,9 @@
 //! the CPC) is a delta: outside it the chain gets shorter, inside it a point hangs on the arm of
 //! the equivalent star. A property test holds all of this against the network solver.
 
-use super::case::{Case, Laid};
-use crate::network::description::{Core, Shape};
+use crate::conductor::Core;
+use crate::diagnosis::case::{Case, Laid};
+use crate::installation::Shape;
 
 /// An open circuit, Ω.
 pub(super) const OPEN: f64 = f64::INFINITY;

@@ -1,30 +1,40 @@
 //! From suspicions to explanations: fitted, compared, gathered, placed as far as the figures hold.
 
-use super::case::{Case, Laid};
-use super::fit::{Fit, MANNERS, Model, SORTING};
-use super::physics::{Part, Setting, Simulated};
-use super::suspects::{Suspect, TWO_AT_ONCE, beside, coarse, compatible, singles, stride};
-use super::{At, Explanation, Kind};
-use crate::network::description::{Core, Shape};
+use crate::conductor::Core;
+use crate::diagnosis::case::{Case, Laid};
+use crate::diagnosis::fit::{Fit, MANNERS, Model, SORTING};
+use crate::diagnosis::physics::{Part, Setting, Simulated};
+use crate::diagnosis::suspects::{Suspect, TWO_AT_ONCE, beside, coarse, compatible, singles, stride};
+use crate::diagnosis::{At, Explanation, Kind};
+use crate::installation::Shape;
 use std::collections::BTreeMap;
 
 /// Suspicions whose opens alone are less likely than the best by this (a logarithm) are dropped.
 const PATTERN_DROP: f64 = 22.0;
+
 /// A suspicion less likely than the best by this (a logarithm) is given up.
 const GIVE_UP: f64 = 45.0;
+
 /// Explanations fitted again under every manner, and how far behind the best they may be.
 const FINAL: usize = 14;
+
 const FINAL_DROP: f64 = 16.0;
+
 /// Single explanations that a second fault is added to.
 const FIRSTS: usize = 8;
+
 /// A figure so many spreads off, even under a good meter, asks for a second fault.
 const ODD_FIGURE: f64 = 3.2;
+
 /// Points whose figures are so many spreads off may hold the second fault.
 const ODD_POINT: f64 = 1.6;
+
 /// A place is named when it holds so much of its explanation within one segment either way.
 const PLACED: f64 = 0.8;
+
 /// A figure so many spreads off is not explained.
 const UNEXPLAINED: f64 = 5.5;
+
 /// Explanations reported.
 pub const MOST_EXPLANATIONS: usize = 8;
 
@@ -254,7 +264,8 @@ fn gather(case: &Case, laid: &Laid, model: &Model<'_>, logs: &[(f64, Weighed)]) 
             let mut sizes = best.fit.sizes.iter().copied();
             let mut kinds: Vec<(Kind, f64)> = Vec::new();
             for (index, &part) in best.suspect.parts.iter().enumerate() {
-                let own: Vec<f64> = (0..super::physics::sizes_of(part)).filter_map(|_| sizes.next()).collect();
+                let own: Vec<f64> =
+                    (0..crate::diagnosis::physics::sizes_of(part)).filter_map(|_| sizes.next()).collect();
                 let place = segment(part).and_then(|_| placed(case, laid, &members, index, share));
                 kinds.push((kind(case, laid, part, place), own.first().copied().unwrap_or(0.0)));
             }

@@ -3,9 +3,10 @@
 //! Shares are common practice, no source: what is met on sites and at practice benches. They
 //! decide only between suspicions that the figures leave alike.
 
-use super::case::{Case, Laid};
-use super::physics::Part;
-use crate::network::description::{Core, Shape};
+use crate::conductor::Core;
+use crate::diagnosis::case::{Case, Laid};
+use crate::diagnosis::physics::Part;
+use crate::installation::Shape;
 use crate::quantity::Metres;
 use crate::standard::conductors::COPPER_MOHM_PER_M;
 
@@ -17,22 +18,38 @@ pub(super) struct Suspect {
 }
 
 const HEALTHY: f64 = 0.17;
+
 const SPUR: f64 = 0.10;
+
 const SPUR_OF_TWO: f64 = 0.006;
+
 const JOINT: f64 = 0.12;
+
 const OPEN: f64 = 0.06;
+
 const CROSS: f64 = 0.05;
+
 const CONTACT: f64 = 0.08;
+
 const SWITCH_OFF: f64 = 0.09;
+
 const SWAP: f64 = 0.06;
+
 /// Neutral and CPC exchanged at an accessory is rarer than the line with either.
 const SWAP_NEUTRAL_CPC: f64 = 0.02;
+
 const BRIDGE: f64 = 0.07;
+
 const OWN_LEG: f64 = 0.06;
+
 const LEADS: f64 = 0.07;
+
 const PARALLEL_EARTH: f64 = 0.05;
+
 const WRONG_LENGTH: f64 = 0.03;
+
 const WRONG_CPC: f64 = 0.05;
+
 /// Share of circuits with two things wrong at once.
 pub(super) const TWO_AT_ONCE: f64 = 0.06;
 

@@ -1,8 +1,9 @@
-use super::case::Case;
 use super::physics::{Part, Setting, Simulated};
 use super::*;
+use crate::conductor::Core;
+use crate::installation::Shape;
 use crate::network::circuit::expect;
-use crate::network::description::{Description, Fault, OhmPerMetre, Point, SegmentName, Shape};
+use crate::network::description::{Description, Fault, OhmPerMetre, Point, SegmentName};
 use crate::quantity::{Celsius, Metres, Ohms, SquareMillimetres};
 use proptest::prelude::*;
 

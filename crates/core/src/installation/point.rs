@@ -1,8 +1,7 @@
 //! Points of a circuit: what stands there, and what hangs on it.
 
-use super::{Cable, Feeds};
+use crate::installation::{Cable, Feeds};
 use crate::quantity::Metres;
-use crate::reading::PointId;
 use serde::{Deserialize, Serialize};
 
 /// A point of a circuit: an accessory, in the order of the cable as far as known.
@@ -202,3 +201,9 @@ impl Carried {
         matches!(self, Self::Dimmer | Self::Electronics | Self::Drive | Self::VehicleCharger)
     }
 }
+
+/// A point of a circuit by its number, unique in the circuit and never used again.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(transparent)]
+pub struct PointId(pub u32);

@@ -4,8 +4,10 @@
 //! with the other conductor of the other leg, on a radial at the one end there is. Exact, by the
 //! network; nothing is divided by four.
 
-use super::description::{BOARD, Core, Description, Fault, Layout, Refused, SegmentName, Shape};
-use super::solver::{Network, Node, Solved};
+use crate::conductor::Core;
+use crate::installation::Shape;
+use crate::network::description::{BOARD, Description, Fault, Layout, Refused, SegmentName};
+use crate::network::solver::{Network, Node, Solved};
 
 /// Readings between the two ends of each conductor of a ring, Ω; `None` is open.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -58,6 +60,7 @@ struct Built<'a> {
 }
 
 const LEG_1: Node = 0;
+
 const LEG_2: Node = 3;
 
 const fn point_node(index: usize) -> Node {
@@ -150,7 +153,7 @@ impl<'a> Built<'a> {
                 }
             }
             Fault::Contact { at, ohm } => {
-                self.contact[point("at", at)?] += ohm.map_or(f64::INFINITY, super::super::quantity::Ohms::get);
+                self.contact[point("at", at)?] += ohm.map_or(f64::INFINITY, crate::quantity::Ohms::get);
             }
             Fault::Swap { at, conductors: [a, b] } => {
                 let at = point("at", at)?;

@@ -3,45 +3,15 @@
 //! Lengths in m, resistances in Ω. Every refusal names the key, what was given and what is
 //! allowed, in the words of the command-line contract.
 
-use crate::conductor::Material;
+use crate::conductor::{Core, Material};
+use crate::installation::Shape;
+use crate::installation::validity::MOST_POINTS;
 use crate::quantity::{Celsius, Metres, Ohms, SquareMillimetres};
 use crate::standard::conductors::{UnknownSize, mohm_per_m, temperature_factor};
 use std::collections::{HashMap, HashSet};
 
-/// Most points of one circuit.
-pub const MOST_POINTS: usize = 500;
 /// The name that stands for leg 1 of the board.
 pub const BOARD: &str = "board";
-
-/// How a circuit runs.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Shape {
-    /// Out and back to the board.
-    Ring,
-    /// Out only.
-    Radial,
-}
-
-/// One of the three cores of a cable.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
-pub enum Core {
-    /// Line.
-    L,
-    /// Neutral.
-    N,
-    /// Protective conductor.
-    E,
-}
-
-impl Core {
-    /// In the order L, N, E.
-    pub const ALL: [Self; 3] = [Self::L, Self::N, Self::E];
-
-    /// 0, 1, 2 for L, N, E.
-    pub const fn index(self) -> usize {
-        self as usize
-    }
-}
 
 /// Ω/m of line, neutral and CPC at the temperature of the cable.
 #[derive(Debug, Clone, Copy, PartialEq)]

@@ -4,5 +4,6 @@
 //! ring or radial, with its faults, into such a network and reads it point by point.
 
 pub mod circuit;
+pub mod copper;
 pub mod description;
 pub mod solver;

@@ -5,6 +5,7 @@ use crate::quantity::{Celsius, Metres, Ohms, SquareMillimetres};
 use crate::standard::Source;
 
 const RESISTANCE: Source = Source::published("BS EN 60228", "class 1/2 (IEC 60228), maximum resistance", "at 20 °C");
+
 const TEMPERATURE: Source =
     Source::memory("BS 7671 On-Site Guide", "Table I3 and the coefficient above it", "0.004 per °C from 20 °C");
 const PAIRS: Source = Source::practice("sizes in which twin-and-earth cable is made");

@@ -10,9 +10,13 @@ use rust_decimal::{Decimal, dec};
 use serde::{Deserialize, Serialize};
 
 const BREAKERS: Source = Source::published("BS 7671", "Table 41.3", "Zs = U0·Cmin/Ia, rounded half up to 2 decimals");
+
 const FUSES_04: Source = Source::memory("BS 7671", "Table 41.2", "0.4 s");
+
 const FUSES_5: Source = Source::memory("BS 7671", "Table 41.4", "5 s");
+
 const TIMES: Source = Source::published("BS 7671", "Table 41.1, 411.3.2.2 to 411.3.2.4", "U0 230 V a.c.");
+
 const EIGHTY: Source =
     Source::published("BS 7671", "Appendix 3; On-Site Guide Appendix B", "measured cold: 0.8 × printed value");
 const CAPACITY_BREAKERS: Source =
@@ -166,6 +170,7 @@ const BS88_2_04: [Row; 8] = [
     (dec!(25), dec!(1.29)),
     (dec!(32), dec!(0.99)),
 ];
+
 const BS88_2_5: [Row; 16] = [
     (dec!(2), dec!(44)),
     (dec!(4), dec!(21)),
@@ -184,6 +189,7 @@ const BS88_2_5: [Row; 16] = [
     (dec!(160), dec!(0.27)),
     (dec!(200), dec!(0.18)),
 ];
+
 const BS88_3_04: [Row; 4] =
     [(dec!(5), dec!(9.93)), (dec!(16), dec!(2.30)), (dec!(20), dec!(1.93)), (dec!(32), dec!(0.91))];
 const BS88_3_5: [Row; 8] = [
@@ -196,6 +202,7 @@ const BS88_3_5: [Row; 8] = [
     (dec!(80), dec!(0.51)),
     (dec!(100), dec!(0.38)),
 ];
+
 const BS3036_04: [Row; 4] =
     [(dec!(5), dec!(9.10)), (dec!(15), dec!(2.43)), (dec!(20), dec!(1.68)), (dec!(30), dec!(1.04))];
 const BS3036_5: [Row; 7] = [
@@ -207,7 +214,9 @@ const BS3036_5: [Row; 7] = [
     (dec!(60), dec!(1.07)),
     (dec!(100), dec!(0.51)),
 ];
+
 const BS1362_04: [Row; 2] = [(dec!(3), dec!(15.6)), (dec!(13), dec!(2.30))];
+
 const BS1362_5: [Row; 2] = [(dec!(3), dec!(22.0)), (dec!(13), dec!(3.64))];
 
 /// Instantaneous tripping characteristic of a breaker.

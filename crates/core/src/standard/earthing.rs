@@ -6,6 +6,7 @@ use crate::standard::supply::EarthingSystem;
 use rust_decimal::{Decimal, dec};
 
 const TABLE_54_7: Source = Source::published("BS 7671", "Table 54.7", "same material as the line conductor");
+
 const BONDING: Source =
     Source::published("BS 7671", "544.1.1", "TN-S and TT: half the earthing conductor, 6 to 25 mm² copper");
 const TABLE_54_8: Source = Source::memory("BS 7671", "Table 54.8", "PME: by the neutral of the supply");
@@ -83,10 +84,13 @@ pub fn earthing_and_bonding(system: EarthingSystem, line_mm2: f64, neutral_mm2: 
 
 /// Least main bonding conductor, TN-S and TT, mm² copper (544.1.1).
 pub const LEAST_BOND_MM2: f64 = 6.0;
+
 /// A main bonding conductor need not exceed this, TN-S and TT, mm² copper (544.1.1).
 pub const LARGEST_BOND_MM2: f64 = 25.0;
+
 /// Least separate CPC with mechanical protection, mm² (543.1.1, from memory).
 pub const SEPARATE_CPC_PROTECTED_MM2: f64 = 2.5;
+
 /// Least separate CPC without mechanical protection, mm² (543.1.1, from memory).
 pub const SEPARATE_CPC_UNPROTECTED_MM2: f64 = 4.0;
 
@@ -113,8 +117,10 @@ pub fn adiabatic_mm2(fault_a: f64, time_s: f64, k: f64) -> f64 {
 
 /// A bond of ordinary length reads this or less.
 pub const BOND_LIMIT: Ohms = Ohms::literal(0.05);
+
 /// A long bond may read this many times its own copper …
 pub const LONG_BOND_FACTOR: f64 = 1.1;
+
 /// … and this much for its clamps.
 pub const LONG_BOND_EXTRA: Ohms = Ohms::literal(0.01);
 
@@ -131,6 +137,7 @@ pub fn bond_reading(mohm_per_m: f64, length: Metres) -> (f64, f64) {
 
 /// Touch voltage limit, V.
 pub const TOUCH_V: Decimal = dec!(50);
+
 /// Electrode resistance above which it may not be stable, Ω.
 pub const STABLE_ELECTRODE_OHM: Decimal = dec!(200);
 
@@ -143,6 +150,7 @@ pub fn rcd_maximum_zs(idn_ma: Decimal) -> Decimal {
 pub const fn rcd_zs_source() -> Source {
     ELECTRODE
 }
+
 /// Source of [`K_COPPER`].
 pub const fn k_source() -> Source {
     K
@@ -152,10 +160,12 @@ pub const fn k_source() -> Source {
 pub const fn bond_source() -> Source {
     BOND_READING
 }
+
 /// Source of the limit of a long bond.
 pub const fn long_bond_source() -> Source {
     LONG_BOND
 }
+
 /// Source of [`earthing_and_bonding`] for a system.
 pub fn bonding_source(system: EarthingSystem) -> Source {
     if system == EarthingSystem::TnCS { TABLE_54_8 } else { BONDING }

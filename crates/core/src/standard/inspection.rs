@@ -4,7 +4,9 @@ use crate::standard::Source;
 use serde::{Deserialize, Serialize};
 
 const INTERVALS: Source = Source::memory("Guidance Note 3", "Table 3.2", "suggestion only");
+
 const ACCURACY: Source = Source::published("BS EN 61557", "parts 2 to 5", "operating uncertainty within ±30 %");
+
 const PROBES: Source = Source::published("HSE", "GS 38", "probes and leads, any test above 50 V");
 
 pub(super) const SOURCES: &[(&str, Source)] =

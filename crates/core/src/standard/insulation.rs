@@ -1,10 +1,17 @@
 //! Insulation resistance: test voltage and minimum, and when to look again.
 
-use crate::quantity::{Megohms, Volts};
+use crate::quantity::{Megohms, Volts, exact};
 use crate::standard::Source;
+use rust_decimal::Decimal;
 use serde::{Deserialize, Serialize};
 
+/// Least that passes, MΩ.
+pub fn least() -> Decimal {
+    exact(minimum(VoltageBand::UpTo500).get()).unwrap_or(Decimal::ONE)
+}
+
 const MINIMUM: Source = Source::published("BS 7671", "Table 64, 643.3; IEC 60364-6 Table 6A", "");
+
 const REDUCED: Source =
     Source::published("BS 7671", "643.3.3", "SPDs or equipment that cannot come out: 250 V, still 1 MΩ");
 const NEW: Source = Source::practice("new wiring under 200 MΩ or under the instrument's over-range");
@@ -52,10 +59,13 @@ pub const fn minimum(band: VoltageBand) -> Megohms {
 
 /// Test voltage where SPDs or equipment cannot be taken out; the minimum stays.
 pub const REDUCED_VOLTAGE: Volts = Volts::literal(250.0);
+
 /// New wiring under this is looked at again.
 pub const LOOK_AGAIN_NEW: Megohms = Megohms::literal(200.0);
+
 /// Anything under this is looked at again.
 pub const LOOK_AGAIN_ANY: Megohms = Megohms::literal(2.0);
+
 /// An older circuit under this is looked at again.
 pub const LOOK_AGAIN_OLD: Megohms = Megohms::literal(10.0);
 
@@ -63,14 +73,17 @@ pub const LOOK_AGAIN_OLD: Megohms = Megohms::literal(10.0);
 pub const fn new_source() -> Source {
     NEW
 }
+
 /// Source of [`LOOK_AGAIN_ANY`].
 pub const fn low_source() -> Source {
     LOW
 }
+
 /// Source of [`LOOK_AGAIN_OLD`].
 pub const fn old_source() -> Source {
     OLD
 }
+
 /// Source of the reduced test voltage.
 pub const fn reduced_source() -> Source {
     REDUCED

@@ -6,8 +6,11 @@ use rust_decimal::{Decimal, dec};
 use serde::{Deserialize, Serialize};
 
 const TIMES: Source = Source::published("BS EN 61008-1, BS EN 61009-1", "Table 1", "a.c. residual current");
+
 const OLDER: Source = Source::memory("BS 4293, BS 7288", "trip times", "doubtful for BS 7288: check the edition");
+
 const TYPES: Source = Source::memory("BS 7671", "531.3.3", "type of RCD by the residual current of what it feeds");
+
 const ADDITIONAL: Source = Source::published("BS 7671", "415.1.1", "additional protection: IΔn ≤ 30 mA");
 
 pub(super) const SOURCES: &[(&str, Source)] = &[

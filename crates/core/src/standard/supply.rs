@@ -6,9 +6,13 @@ use rust_decimal::{Decimal, dec};
 use serde::{Deserialize, Serialize};
 
 const NOMINAL: Source = Source::published("BS 7671", "Appendix 2", "230 V to earth, 400 V between lines");
+
 const FACTORS: Source = Source::memory("BS 7671", "411.4.4 and Part 2", "Cmin 0.95, Cmax 1.10");
+
 const TOLERANCE: Source = Source::memory("IEC 60038", "4.1", "public low-voltage supplies, ±10 %");
+
 const DECLARED_ZE: Source = Source::memory("UK distributors", "declared maximum Ze", "low-voltage supplies");
+
 const DECLARED_PFC: Source = Source::memory("UK distributors", "declared maximum PFC", "up to 100 A single phase");
 
 pub(super) const SOURCES: &[(&str, Source)] = &[
@@ -21,15 +25,20 @@ pub(super) const SOURCES: &[(&str, Source)] = &[
 
 /// Nominal voltage line to earth, V.
 pub const U0_V: Decimal = dec!(230);
+
 /// Nominal voltage between lines, V.
 pub const U_LINE_LINE_V: Decimal = dec!(400);
+
 /// Minimum voltage factor.
 pub const C_MIN: Decimal = dec!(0.95);
+
 /// Maximum voltage factor.
 pub const C_MAX: Decimal = dec!(1.10);
+
 /// A public supply stays within this share of its nominal voltage (IEC 60038, 4.1 and its note;
 /// from memory).
 pub const VOLTAGE_TOLERANCE: Decimal = dec!(0.10);
+
 /// Declared maximum prospective fault current up to 100 A single phase.
 pub const DECLARED_PFC_KA: Kiloamps = Kiloamps::literal(16.0);
 

@@ -4,6 +4,7 @@ use crate::quantity::Volts;
 use crate::standard::Source;
 
 const PAIRS: Source = Source::practice("voltages when proving dead, line–neutral, line–earth, neutral–earth");
+
 const NO_INDICATION: Source =
     Source::practice("dead is no indication on every pair; a figure, where shown, under 10 V");
 

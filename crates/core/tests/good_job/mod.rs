@@ -3,21 +3,23 @@
 //! board below the first, and the house rules that change what is read.
 
 use jiff::{SignedDuration, Timestamp};
-use proof_core::bench::demo;
-use proof_core::bench::meter::{Meter, shown};
-use proof_core::bench::site::{Visit, read_circuit};
+use proof_bench::demo;
+use proof_bench::meter::{Meter, shown};
+use proof_bench::site::{Visit, read_circuit};
 use proof_core::calc::fault_current::FaultSchool;
 use proof_core::conductor::{Conductor, Pair};
-use proof_core::event::{Event, EventKind};
+use proof_core::house_rules::{ZsLimit, ZsMethod};
+use proof_core::installation::shorthand;
 use proof_core::installation::{
-    Board, Bond, Circuit, Feed, Feeds, Installation, Job, Lines, MainSwitch, Nature, ResidualDevice, Supply, ZsLimit,
-    ZsMethod,
+    Board, Bond, Circuit, Feed, Feeds, Installation, Lines, MainSwitch, Nature, ResidualDevice, Supply,
 };
+use proof_core::job::Job;
 use proof_core::network::description::Fault;
+use proof_core::plan::sequence::{board_steps, origin_steps};
 use proof_core::quantity::{Metres, SquareMillimetres};
 use proof_core::reading::{Key, Place, Settled, Subject, Test, Value};
-use proof_core::sequence::{Stage, Step, board_steps, origin_steps};
-use proof_core::shorthand;
+use proof_core::reading::{Stage, Step};
+use proof_core::site::{Event, EventKind};
 use proof_core::standard::edition::RcdSchool;
 use proof_core::standard::supply::EarthingSystem;
 use rust_decimal::dec;
@@ -293,9 +295,8 @@ pub fn read(job: Job, seed: u64, faults: impl Fn(&Circuit) -> Vec<Fault>) -> Job
         if let Feed::Circuit { circuit } = board.fed_by {
             let feeder = worker.job.installation.circuit(circuit).unwrap().clone();
             let settled = Settled::new(&worker.job.readings, &worker.job.events);
-            let highest = |test| {
-                proof_core::expectation::highest(&feeder, &settled, test).and_then(|reading| reading.value.float())
-            };
+            let highest =
+                |test| proof_core::reading::highest(&feeder, &settled, test).and_then(|reading| reading.value.float());
             let zs = settled.float(&Key::on_circuit(feeder.id, Place::Board, Test::Zs));
             let own = board.system == EarthingSystem::Tt && worker.job.installation.supply.system != EarthingSystem::Tt;
             worker.visit.ze = if own { 41.3 } else { zs.unwrap_or(truth.ze + highest(Test::R1R2).unwrap_or(0.0)) };

@@ -1,9 +1,11 @@
 //! A generator of faulty circuits that shares nothing with the diagnosis but the network solver:
 //! its own priors, sizes, legs, noise and random numbers.
 
+use proof_core::conductor::Core;
 use proof_core::diagnosis::{Case, ReadPoint};
+use proof_core::installation::Shape;
 use proof_core::network::circuit::{Expected, expect};
-use proof_core::network::description::{Core, Description, Fault, OhmPerMetre, Point, SegmentName, Shape};
+use proof_core::network::description::{Description, Fault, OhmPerMetre, Point, SegmentName};
 use proof_core::quantity::{Celsius, Metres, Ohms, SquareMillimetres};
 
 /// Xorshift with a scrambled seed.

@@ -1,13 +1,14 @@
 //! The supply chain: origin, boards, ways, each way with how it stands.
 
 use super::{escape, shortened};
-use proof_core::chain::{recorded, ze};
-use proof_core::event::{BoardState, board_state};
-use proof_core::finding::{Finding, Severity, Where};
-use proof_core::installation::{Board, CircuitShape, Feed, Job};
+use proof_core::installation::{Board, Feed, Shape};
+use proof_core::job::Job;
+use proof_core::plan::sequence::circuit_steps;
+use proof_core::plan::standing::done_of;
 use proof_core::reading::Settled;
-use proof_core::schedule::done_of;
-use proof_core::sequence::circuit_steps;
+use proof_core::review::{Finding, Severity, Where};
+use proof_core::site::{BoardState, board_state};
+use proof_core::supply_chain::{recorded, ze};
 use std::fmt::Write;
 use uuid::Uuid;
 
@@ -87,7 +88,7 @@ pub fn drawing(job: &Job, findings: &[Finding]) -> String {
             let steps = circuit_steps(&job.installation, circuit);
             let (done, of) = done_of(&job.installation, circuit, &settled, &steps);
             let (look, mark) = standing(findings, circuit.id, done, of);
-            let run = if circuit.shape == CircuitShape::Ring {
+            let run = if circuit.shape == Shape::Ring {
                 format!("<circle class=\"chain-run\" cx=\"{:.1}\" cy=\"{:.1}\" r=\"5\"/>", way_x + 22.0, way_y + 68.0)
             } else {
                 format!("<path class=\"chain-run\" d=\"M{:.1} {:.1}v10\"/>", way_x + 22.0, way_y + 63.0)

@@ -3,7 +3,7 @@
 
 use super::{escape, shortened};
 use proof_core::conductor::Conductor;
-use proof_core::hook_up::{HookUp, Side, Terminal};
+use proof_core::plan::hook_up::{HookUp, Side, Terminal};
 use std::fmt::Write;
 
 const WIDTH: f64 = 360.0;
@@ -215,9 +215,9 @@ pub fn twin(list: &HookUp) -> Vec<String> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use proof_core::bench::demo;
-    use proof_core::hook_up::hook_up;
-    use proof_core::sequence::circuit_steps;
+    use proof_bench::demo;
+    use proof_core::plan::hook_up::hook_up;
+    use proof_core::plan::sequence::circuit_steps;
 
     /// Every link and lead of the list is drawn, and nothing else.
     #[test]

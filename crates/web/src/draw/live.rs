@@ -2,14 +2,15 @@
 //! of its RCD in their windows. Each has a text twin.
 
 use super::escape;
-use proof_core::chain::{external_loop, feeders, ze};
-use proof_core::expectation::{ohm_per_metre, r1_r2_for_loop};
 use proof_core::installation::{Circuit, Installation};
-use proof_core::judgement::circuit_limit;
+use proof_core::network::copper::ohm_per_metre;
+use proof_core::plan::standing::recorded_zs;
 use proof_core::quantity::approximate;
 use proof_core::reading::{Key, Place, Settled, Test, Value};
-use proof_core::schedule::recorded_zs;
 use proof_core::standard::rcd::{HalfCycle, Multiple, TripWindow, window};
+use proof_core::supply_chain::r1_r2_for_loop;
+use proof_core::supply_chain::{external_loop, feeders, ze};
+use proof_core::verdict::circuit_limit;
 use std::fmt::Write;
 
 const WIDTH: f64 = 760.0;

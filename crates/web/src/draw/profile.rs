@@ -6,7 +6,7 @@
 use super::{escape, shortened};
 use crate::pages::readings::{Bench, worse};
 use proof_core::expectation::Band;
-use proof_core::installation::{Circuit, CircuitShape, Point};
+use proof_core::installation::{Circuit, Point, Shape};
 use proof_core::reading::{Key, Place, Test, Value};
 use std::fmt::Write;
 
@@ -135,7 +135,7 @@ pub fn of(circuit: &Circuit, bench: &Bench<'_>, here: &str) -> Profile {
         })
         .collect();
     Profile {
-        ring: circuit.shape == CircuitShape::Ring,
+        ring: circuit.shape == Shape::Ring,
         columns,
         return_leg: circuit.return_leg_m.map(proof_core::quantity::Metres::get),
         here: here.to_owned(),

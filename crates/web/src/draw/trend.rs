@@ -1,6 +1,6 @@
 //! Checks of an instrument against fixed values, over time: how far each range is off, in per cent.
 
-use proof_core::installation::{CheckOf, FixedCheck};
+use proof_core::instrument::{CheckOf, FixedCheck};
 use proof_core::quantity::approximate;
 use std::fmt::Write;
 
@@ -95,7 +95,7 @@ mod tests {
 
     #[test]
     fn every_check_is_a_mark() {
-        let checks = proof_core::bench::demo::instruments().swap_remove(0).checks;
+        let checks = proof_bench::demo::instruments().swap_remove(0).checks;
         assert_eq!(drawing(&checks).matches("trend-mark").count(), checks.len());
         assert_eq!(drawing(&[]), "");
         assert!(drawing(&checks[..1]).contains("trend-mark"), "one check has no span of time");

@@ -11,14 +11,17 @@ use actix_web::web::{Data, Path};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use jiff::Timestamp;
-use proof_core::event::{Alteration, BoardState, board_state, open_items};
-use proof_core::installation::{Board, Circuit, CircuitShape, Feed, Job, Lines, MainSwitch};
-use proof_core::judgement::{CircuitJudge, Judgement};
+use proof_core::installation::shorthand;
+use proof_core::installation::validity;
+use proof_core::installation::{Board, Circuit, Feed, Lines, MainSwitch, Shape};
+use proof_core::job::Job;
+use proof_core::plan::sequence::circuit_steps;
+use proof_core::plan::standing::done_of;
 use proof_core::reading::Settled;
-use proof_core::schedule::{ResultRow, done_of, result_row};
-use proof_core::sequence::circuit_steps;
+use proof_core::schedule::{ResultRow, result_row};
+use proof_core::site::{Alteration, BoardState, board_state, open_items};
 use proof_core::standard::supply::EarthingSystem;
-use proof_core::{shorthand, validity};
+use proof_core::verdict::{CircuitJudge, Judgement};
 use proof_paper::board_sheets;
 use uuid::Uuid;
 
@@ -76,7 +79,7 @@ pub fn ways(job: &Job, board: Uuid, settled: &Settled<'_>) -> Vec<Way> {
             // A reading without a limit says nothing of the way as a whole.
             let worst = judged.iter().map(worse).filter(|chip| chip.look != "unjudged").min_by_key(order);
             Way {
-                ring: circuit.shape == CircuitShape::Ring,
+                ring: circuit.shape == Shape::Ring,
                 device: circuit.device.shown(),
                 rcd: installation
                     .rcd_of(circuit)
@@ -136,7 +139,7 @@ async fn drawn(shared: Data<Shared>, request: &HttpRequest, job: Uuid, board: Uu
             BoardState::SupplyExposed => "exposed",
             BoardState::Energised => "energised",
         },
-        pairs: proof_core::isolation::pairs(board.lines).len(),
+        pairs: proof_core::site::isolation::pairs(board.lines).len(),
         open: open_items(&job.events)
             .into_iter()
             .filter(|item| item.board == board.id)

@@ -12,11 +12,12 @@ use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use jiff::Timestamp;
 use proof_core::certificate::{
-    Application, Form, NotIssued, Role, SIGNATURE_HEIGHT, SIGNATURE_WIDTH, Signature, draw_up, next_inspection, strokes,
+    Application, Form, Role, SIGNATURE_HEIGHT, SIGNATURE_WIDTH, Signature, draw_up, next_inspection, strokes,
 };
-use proof_core::finding::{Finding, review};
-use proof_core::installation::{Job, Nature, Person};
-use proof_core::validity::LONGEST_LINE;
+use proof_core::installation::validity::LONGEST_LINE;
+use proof_core::installation::{Nature, Person};
+use proof_core::job::Job;
+use proof_core::review::{Finding, review};
 use proof_paper::certificate::{Copy, pdf as drawn_pdf};
 use proof_paper::{calendar, sealed, table};
 use proof_store::{Asked, CertificateRow, Papers, Status};
@@ -116,7 +117,7 @@ async fn drawn(
             .zip(papers)
             .map(|(row, papers)| Row {
                 day: crate::frame::day(&row.issued_at),
-                code: proof_core::seal::short_code(&row.digest),
+                code: proof_seal::short_code(&row.digest),
                 stored: row,
                 papers,
             })
@@ -194,7 +195,6 @@ pub async fn issue(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Han
     });
     match done.await {
         Ok(Ok(_)) => Ok(go(&format!("/jobs/{id}/certificate#issued"))),
-        Ok(Err(NotIssued::Unwritable(why))) => Err(WebError::Inside(why)),
         Ok(Err(why)) => drawn(shared, id, f, String::new(), format!("Not issued: {why}."), StatusCode::CONFLICT).await,
         Err(WebError::Clash(why)) => {
             if why.contains("replaced") {

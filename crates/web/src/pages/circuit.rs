@@ -12,20 +12,24 @@ use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use jiff::Timestamp;
+use proof_core::conductor::Core;
 use proof_core::diagnosis::of_circuit::{SpurVerdict, case_of, name, spur_metres};
 use proof_core::diagnosis::{Kind, diagnose};
-use proof_core::event::{Event, EventKind};
-use proof_core::hook_up::leads;
 use proof_core::house_rules::LeadCompensation;
-use proof_core::installation::{Circuit, CircuitShape, Job};
-use proof_core::judgement::CircuitJudge;
-use proof_core::network::description::Core;
-use proof_core::reading::{PointId, Reading, Settled};
-use proof_core::run::LeadState;
-use proof_core::schedule::{ResultRow, is_done, result_row, stands_in};
-use proof_core::sequence::{Stage, circuit_steps, proposed_place};
+use proof_core::installation::PointId;
+use proof_core::installation::validity::LONGEST_LINE;
+use proof_core::installation::{Circuit, Shape};
+use proof_core::job::Job;
+use proof_core::plan::sequence::{circuit_steps, proposed_place};
+use proof_core::plan::standing::{is_done, stands_in};
+use proof_core::reading::Stage;
+use proof_core::reading::{Reading, Settled};
+use proof_core::schedule::{ResultRow, result_row};
+use proof_core::site::LeadState;
+use proof_core::site::leads;
+use proof_core::site::{Event, EventKind};
 use proof_core::standard::edition::RcdSchool;
-use proof_core::validity::LONGEST_LINE;
+use proof_core::verdict::CircuitJudge;
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -48,7 +52,7 @@ async fn load(shared: &Data<Shared>, job: Uuid, circuit: Uuid) -> Result<Loaded,
     blocking(move || {
         let job = store.head(job)?.job;
         let board = find_circuit(&job, circuit)?.board;
-        let mut circuits = proof_core::chain::feeders(&job.installation, board);
+        let mut circuits = proof_core::supply_chain::feeders(&job.installation, board);
         circuits.push(circuit);
         let readings = store.readings_for(job.id, &circuits)?;
         let events = store.events(job.id)?;
@@ -256,7 +260,7 @@ fn work(loaded: &Loaded, circuit: &Circuit, request: &HttpRequest, asked: &Asked
         proposed: Box::new(|step| proposed_place(circuit, &settled, step)),
         nulled: Box::new(|step| state.serves(LeadCompensation::Hold, leads(&loaded.job.installation, step))),
         base: format!("/jobs/{}/circuits/{}", loaded.job.id, circuit.id),
-        ring: circuit.shape == CircuitShape::Ring,
+        ring: circuit.shape == Shape::Ring,
         of_what: "this circuit",
     };
     let sheet = bench.sheet(&loaded.job, request, asked);
@@ -284,7 +288,7 @@ fn work(loaded: &Loaded, circuit: &Circuit, request: &HttpRequest, asked: &Asked
         twin: profile.twin(),
         row: result_row(&loaded.job.installation, circuit, &settled),
         highest,
-        ring: circuit.shape == CircuitShape::Ring,
+        ring: circuit.shape == Shape::Ring,
         live: drawings_of_live(&loaded.job, circuit, &settled, &sheet),
         series: sheet.entry.as_ref().is_some_and(|entry| entry.stage == Stage::Rcd)
             && loaded.job.installation.rcd_school() == RcdSchool::Series,

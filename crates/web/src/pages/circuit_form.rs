@@ -10,15 +10,16 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
 use proof_core::conductor::Material;
+use proof_core::installation::PointId;
+use proof_core::installation::validity;
 use proof_core::installation::{
-    Accessory, Cable, Carried, Circuit, CircuitShape, Device, Feeds, Job, Lines, Point, ResidualDevice, Wiring,
+    Accessory, Cable, Carried, Circuit, Device, Feeds, Lines, Point, ResidualDevice, Shape, Wiring,
 };
+use proof_core::job::Job;
 use proof_core::quantity::{Metres, SquareMillimetres};
-use proof_core::reading::PointId;
 use proof_core::standard::capacity::ReferenceMethod;
 use proof_core::standard::devices::{DeviceStandard, TripType};
 use proof_core::standard::rcd::{RcdKind, RcdType};
-use proof_core::validity;
 use rust_decimal::Decimal;
 use uuid::Uuid;
 
@@ -52,7 +53,7 @@ fn filled(circuit: &Circuit) -> Fields {
     let mut f = Fields::of([
         ("way", circuit.way.clone()),
         ("description", circuit.description.clone()),
-        ("shape", if circuit.shape == CircuitShape::Ring { "ring" } else { "radial" }.to_owned()),
+        ("shape", if circuit.shape == Shape::Ring { "ring" } else { "radial" }.to_owned()),
         ("feeds", circuit.feeds.key().to_owned()),
         ("lines", if circuit.lines == Lines::Three { "three" } else { "single" }.to_owned()),
         ("standard", circuit.device.standard.name().to_owned()),
@@ -151,7 +152,7 @@ fn taken(f: &mut Fields, before: &Circuit) -> Circuit {
     let line_mm2 = size("line_mm2", before.cable.line_mm2);
     let neutral_mm2 = (!without).then(|| size("neutral_mm2", before.cable.neutral_mm2.unwrap_or(line_mm2)));
     let cpc_mm2 = size("cpc_mm2", before.cable.cpc_mm2);
-    let shape = if f.is("shape", "ring") { CircuitShape::Ring } else { CircuitShape::Radial };
+    let shape = if f.is("shape", "ring") { Shape::Ring } else { Shape::Radial };
     Circuit {
         id: before.id,
         board: before.board,
@@ -173,7 +174,7 @@ fn taken(f: &mut Fields, before: &Circuit) -> Circuit {
         neutral_terminal: f.line("neutral_terminal", 20),
         cpc_terminal: f.line("cpc_terminal", 20),
         length_m: f.quantity("length", "metres such as 54"),
-        return_leg_m: f.quantity("return_leg", "metres such as 9").filter(|_| shape == CircuitShape::Ring),
+        return_leg_m: f.quantity("return_leg", "metres such as 9").filter(|_| shape == Shape::Ring),
         points: points(f, before),
         order_known: f.is("order", "yes"),
         wiring: if f.is("wiring", "existing") { Wiring::Existing } else { Wiring::New },
@@ -221,7 +222,7 @@ fn new_rcd(f: &mut Fields, job: &mut Job, circuit: &mut Circuit) {
 fn drawn(
     f: Fields,
     job: &Job,
-    events: &[proof_core::event::Event],
+    events: &[proof_core::site::Event],
     id: Uuid,
     revision: i64,
     problem: String,

@@ -5,8 +5,9 @@ use super::{blocking, find_board, find_circuit};
 use crate::Shared;
 use crate::error::{Handled, WebError, go};
 use actix_web::web::{Data, Path};
-use proof_core::installation::{Circuit, Feed, Installation, Job, ResidualDevice};
-use proof_core::validity;
+use proof_core::installation::validity;
+use proof_core::installation::{Circuit, Feed, Installation, ResidualDevice};
+use proof_core::job::Job;
 use std::collections::HashMap;
 use uuid::Uuid;
 

@@ -13,10 +13,11 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
 use jiff::Timestamp;
-use proof_core::event::{BoardState, Event, EventKind, board_state, circuit_state, left_dead, owed};
 use proof_core::gate::{Refusal, in_the_way, may_energise, to_energise};
-use proof_core::installation::{Board, Job};
-use proof_core::validity::LONGEST_LINE;
+use proof_core::installation::Board;
+use proof_core::installation::validity::LONGEST_LINE;
+use proof_core::job::Job;
+use proof_core::site::{BoardState, Event, EventKind, board_state, circuit_state, left_dead, owed};
 use uuid::Uuid;
 
 /// A way of the board.

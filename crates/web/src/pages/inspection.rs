@@ -8,10 +8,11 @@ use crate::frame::Frame;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
-use proof_core::inspection::{ITEMS, areas};
-use proof_core::installation::{InspectionAnswer, InspectionOutcome, Installation};
+use proof_core::installation::Installation;
+use proof_core::installation::inspection::{ITEMS, areas};
+use proof_core::installation::inspection::{InspectionAnswer, InspectionOutcome};
+use proof_core::installation::validity::LONGEST_TEXT;
 use proof_core::standard::supply::EarthingSystem;
-use proof_core::validity::LONGEST_TEXT;
 use uuid::Uuid;
 
 pub struct Row {
@@ -116,7 +117,7 @@ pub async fn save(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Hand
     let answers = answers(&mut f);
     let store = shared.store.clone();
     let (mut head, events) = blocking(move || Ok((store.head(id)?, store.events(id)?))).await?;
-    let again = |f: &Fields, job: &proof_core::installation::Job, revision, status, problem: String| {
+    let again = |f: &Fields, job: &proof_core::job::Job, revision, status, problem: String| {
         let frame = framed("Inspection", "inspection", job, &events);
         page_with(status, &InspectionPage { frame, job: id, revision, areas: rows(f), problem })
     };

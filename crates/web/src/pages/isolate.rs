@@ -12,10 +12,11 @@ use actix_web::web::{Data, Path, Query};
 use askama::Template;
 use jiff::Timestamp;
 use proof_core::conductor::Pair;
-use proof_core::event::{Event, EventKind};
-use proof_core::installation::{Board, Feeds, Job};
-use proof_core::isolation::{Isolation, PairShown, interpret, pairs};
-use proof_core::validity::LONGEST_LINE;
+use proof_core::installation::validity::LONGEST_LINE;
+use proof_core::installation::{Board, Feeds};
+use proof_core::job::Job;
+use proof_core::site::isolation::{Isolation, PairShown, interpret, pairs};
+use proof_core::site::{Event, EventKind};
 use serde::Deserialize;
 use uuid::Uuid;
 

@@ -9,12 +9,13 @@ use crate::pages::review::link;
 use actix_web::HttpResponse;
 use actix_web::web::{Data, Path};
 use askama::Template;
-use proof_core::finding::{Finding, Severity, review};
-use proof_core::inspection::ITEMS;
-use proof_core::installation::Job;
+use proof_core::installation::inspection::ITEMS;
+use proof_core::job::Job;
+use proof_core::plan::sequence::{circuit_steps, origin_steps};
+use proof_core::plan::standing::{is_done, is_wanted};
 use proof_core::reading::Settled;
-use proof_core::schedule::{is_done, is_wanted};
-use proof_core::sequence::{Stage, circuit_steps, origin_steps};
+use proof_core::reading::Stage;
+use proof_core::review::{Finding, Severity, review};
 use proof_store::CertificateRow;
 use uuid::Uuid;
 
@@ -49,7 +50,7 @@ struct JobPage {
 pub fn progress(job: &Job, findings: &[Finding], issued: bool) -> Vec<Progress> {
     let base = format!("/jobs/{}", job.id);
     let settled = Settled::new(&job.readings, &job.events);
-    let missing = findings.iter().filter(|f| matches!(f.place, proof_core::finding::Where::Particulars)).count();
+    let missing = findings.iter().filter(|f| matches!(f.place, proof_core::review::Where::Particulars)).count();
     let (mut dead, mut live) = ((0, 0), (0, 0));
     let mut first_open: [Option<String>; 2] = [None, None];
     for circuit in &job.installation.circuits {

@@ -11,8 +11,8 @@ use actix_web::web::Data;
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use jiff::Timestamp;
-use proof_core::seal::FirmKey;
-use proof_core::validity::LONGEST_LINE;
+use proof_core::installation::validity::LONGEST_LINE;
+use proof_seal::FirmKey;
 use proof_store::KeyEvent;
 use sha2::Digest;
 

@@ -32,8 +32,8 @@ use crate::error::WebError;
 use crate::frame::Frame;
 use actix_web::web::{self, Data};
 use actix_web::{HttpRequest, HttpResponse};
-use proof_core::event::Event;
-use proof_core::installation::Job;
+use proof_core::job::Job;
+use proof_core::site::Event;
 use uuid::Uuid;
 
 /// Every route.

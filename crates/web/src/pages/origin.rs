@@ -13,18 +13,19 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
-use proof_core::chain::{fault_level, recorded};
-use proof_core::entry::Field;
-use proof_core::event::Event;
 use proof_core::expectation::{Band, bond_band, earthing_band};
-use proof_core::hook_up::leads;
 use proof_core::house_rules::LeadCompensation;
-use proof_core::installation::Job;
-use proof_core::judgement::judge_origin;
+use proof_core::job::Job;
+use proof_core::plan::sequence::{board_steps, labels_wanted, origin_done, origin_steps};
+use proof_core::reading::Step;
+use proof_core::reading::entry::Field;
 use proof_core::reading::{Reading, Settled, Subject, Test, Value};
-use proof_core::run::LeadState;
-use proof_core::sequence::{Step, board_steps, labels_wanted, origin_done, origin_steps};
+use proof_core::site::Event;
+use proof_core::site::LeadState;
+use proof_core::site::leads;
 use proof_core::standard::Source;
+use proof_core::supply_chain::{fault_level, recorded};
+use proof_core::verdict::judge_origin;
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -225,7 +226,7 @@ fn ze_refused(loaded: &Loaded, f: &Fields, step: &Step) -> Option<String> {
         ));
     }
     let settled = Settled::new(&loaded.2, &loaded.1);
-    let value = proof_core::entry::parse(f.get("typed"), step.field, rust_decimal::dec!(999)).ok();
+    let value = proof_core::reading::entry::parse(f.get("typed"), step.field, rust_decimal::dec!(999)).ok();
     let ohm = value.as_ref().and_then(Value::number)?;
     not_ze(&loaded.0, &settled, step, ohm).map(|why| format!("{why}."))
 }

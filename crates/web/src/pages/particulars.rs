@@ -10,12 +10,13 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
 use proof_core::house_rules::{HouseRules, RULES};
-use proof_core::installation::{Bond, Installation, Job, Lines, Nature, Party};
+use proof_core::installation::validity;
+use proof_core::installation::{Bond, Installation, Lines, Nature, Party};
+use proof_core::job::Job;
 use proof_core::quantity::{Metres, SquareMillimetres};
 use proof_core::standard::edition::EditionId;
 use proof_core::standard::inspection::Premises;
 use proof_core::standard::supply::EarthingSystem;
-use proof_core::validity;
 use rust_decimal::dec;
 use uuid::Uuid;
 
@@ -181,7 +182,7 @@ fn drawn(
     f: Fields,
     job: &Job,
     revision: i64,
-    events: &[proof_core::event::Event],
+    events: &[proof_core::site::Event],
     problem: String,
     status: StatusCode,
 ) -> Handled {

@@ -12,9 +12,10 @@ use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use jiff::Zoned;
 use proof_core::house_rules::RULES;
-use proof_core::installation::{CheckOf, Firm, FixedCheck, Instrument, Person};
+use proof_core::installation::validity::LONGEST_LINE;
+use proof_core::installation::{Firm, Person};
 use proof_core::instrument::{CHECK_EVERY_DAYS, distrust, drift_percent_a_year, is_right};
-use proof_core::validity::LONGEST_LINE;
+use proof_core::instrument::{CheckOf, FixedCheck, Instrument};
 use rust_decimal::{Decimal, dec};
 use uuid::Uuid;
 

@@ -10,10 +10,10 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
 use jiff::Timestamp;
-use proof_core::event::{Event, EventKind};
-use proof_core::finding::{Finding, Severity, Where, nothing_blocks, review};
-use proof_core::installation::Job;
-use proof_core::validity::{LONGEST_LINE, LONGEST_TEXT};
+use proof_core::installation::validity::{LONGEST_LINE, LONGEST_TEXT};
+use proof_core::job::Job;
+use proof_core::review::{Finding, Severity, Where, nothing_blocks, review};
+use proof_core::site::{Event, EventKind};
 use uuid::Uuid;
 
 /// A finding as listed.
@@ -172,6 +172,6 @@ pub async fn judge(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Han
 /// Name of the tick of a finding: what it says is in it, so that a finding that changed meanwhile
 /// is not the one that was ticked.
 pub fn tick(finding: &Finding) -> String {
-    let said = proof_core::certificate::digest(format!("{}{}", finding.id(), finding.what).as_bytes());
+    let said = proof_seal::digest(format!("{}{}", finding.id(), finding.what).as_bytes());
     format!("j-{}", &said[..16])
 }

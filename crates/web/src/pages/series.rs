@@ -11,8 +11,9 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use jiff::Timestamp;
 use proof_core::gate::may_read;
+use proof_core::plan::sequence::circuit_steps;
+use proof_core::reading::Step;
 use proof_core::reading::{Settled, Test};
-use proof_core::sequence::{Step, circuit_steps};
 use proof_core::standard::rcd::{HalfCycle, Multiple};
 use uuid::Uuid;
 

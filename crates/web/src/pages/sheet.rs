@@ -13,12 +13,13 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
 use jiff::Timestamp;
-use proof_core::installation::{Circuit, Job};
-use proof_core::judgement::CircuitJudge;
-use proof_core::paper_row::{Cell, by_head, is_open};
+use proof_core::installation::Circuit;
+use proof_core::job::Job;
+use proof_core::reading::Step;
 use proof_core::reading::{Context, Reading, Settled, Value};
 use proof_core::schedule::{ResultRow, result_row};
-use proof_core::sequence::Step;
+use proof_core::taking::paper_row::{Cell, by_head, is_open};
+use proof_core::verdict::CircuitJudge;
 use uuid::Uuid;
 
 /// Longest block that is pasted: a board of a hundred ways and a few columns of remarks.

@@ -7,9 +7,9 @@ use crate::fields::Fields;
 use actix_web::HttpRequest;
 use actix_web::web::{Data, Path};
 use jiff::Timestamp;
-use proof_core::event::{Alteration, Event, EventKind, open_items};
 use proof_core::gate::may_alter;
-use proof_core::validity::LONGEST_LINE;
+use proof_core::installation::validity::LONGEST_LINE;
+use proof_core::site::{Alteration, Event, EventKind, open_items};
 use uuid::Uuid;
 
 /// Who did it: as typed, else as this browser remembers.

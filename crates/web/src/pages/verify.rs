@@ -10,8 +10,8 @@ use actix_multipart::Multipart;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Query};
 use askama::Template;
-use proof_core::seal::{Seal, short_code};
 use proof_paper::sealed;
+use proof_seal::{Seal, short_code};
 use proof_store::CertificateRow;
 use serde::Deserialize;
 
@@ -93,7 +93,7 @@ fn judged(
     shared: &Data<Shared>,
     claimed: &Seal,
     found: Option<&CertificateRow>,
-    verify: impl FnOnce(&proof_core::seal::PublicKey) -> Result<(), proof_core::seal::NotSealed>,
+    verify: impl FnOnce(&proof_seal::PublicKey) -> Result<(), proof_seal::NotSealed>,
 ) -> Result<Judged, crate::error::WebError> {
     let Some(key) = shared.store.public_key(&claimed.statement.key)? else {
         return Ok((

@@ -3,18 +3,22 @@
 use crate::pages::origin;
 use crate::pages::readings::{Bench, leads_said};
 use proof_core::conductor::Pair;
-use proof_core::disturbance::Disturbance;
-use proof_core::event::OpenItem;
-use proof_core::expectation::highest;
-use proof_core::hook_up::Leads;
-use proof_core::installation::{Circuit, CircuitShape, Job};
-use proof_core::insulation::board::set_band;
-use proof_core::insulation::search::{Inside, Next, Search, Standing, first_looks, inside};
-use proof_core::judgement::{CircuitJudge, judge_origin, judge_set};
-use proof_core::reading::{Key, Origin, Place, PointId, Settled, Subject, Test, Value};
-use proof_core::run::{Counts, Planned, Run, is_low_ohm};
-use proof_core::schedule::stands_in;
-use proof_core::sequence::{Stage, Step, circuit_steps, origin_steps};
+use proof_core::expectation::set_band;
+use proof_core::installation::PointId;
+use proof_core::installation::{Circuit, Shape};
+use proof_core::job::Job;
+use proof_core::plan::disturbance::Disturbance;
+use proof_core::plan::run::{Counts, Planned, Run};
+use proof_core::plan::search::{Inside, Next, Search, Standing, first_looks, inside};
+use proof_core::plan::sequence::{circuit_steps, origin_steps};
+use proof_core::plan::standing::stands_in;
+use proof_core::reading::highest;
+use proof_core::reading::is_low_ohm;
+use proof_core::reading::{Key, Origin, Place, Settled, Subject, Test, Value};
+use proof_core::reading::{Stage, Step};
+use proof_core::site::Leads;
+use proof_core::site::OpenItem;
+use proof_core::verdict::{CircuitJudge, judge_origin, judge_set};
 use uuid::Uuid;
 
 /// One of the two orders, with what it costs.
@@ -130,7 +134,7 @@ pub fn at_bench<T>(
             // The run asks for a null of its own.
             nulled: Box::new(|_| false),
             base,
-            ring: circuit.shape == CircuitShape::Ring,
+            ring: circuit.shape == Shape::Ring,
             of_what: "this circuit",
         },
         _ => Bench {

@@ -19,14 +19,16 @@ use card::{
     pair_key, pairs_left, question, running, searching, unread, walk_of,
 };
 use jiff::Timestamp;
-use proof_core::event::{Event, EventKind, OpenItem};
-use proof_core::finding::{Severity, Where, review};
-use proof_core::hook_up::hook_up as hook_up_of;
 use proof_core::house_rules::{Choice, LeadCompensation, PairOrder};
-use proof_core::installation::Job;
-use proof_core::reading::{Key, Place, PointId, Reading, Settled, Test};
-use proof_core::run::{Need, Order, Planned, Run};
-use proof_core::sequence::{Stage, Step, circuit_steps};
+use proof_core::installation::PointId;
+use proof_core::job::Job;
+use proof_core::plan::hook_up::hook_up as hook_up_of;
+use proof_core::plan::run::{Need, Order, Planned, Run};
+use proof_core::plan::sequence::circuit_steps;
+use proof_core::reading::{Key, Place, Reading, Settled, Test};
+use proof_core::reading::{Stage, Step};
+use proof_core::review::{Severity, Where, review};
+use proof_core::site::{Event, EventKind, OpenItem};
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -566,7 +568,7 @@ pub async fn opened(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest
             step.stage == Stage::Insulation && step.key.pair.map_or(wanted == "joined", |pair| pair_key(pair) == wanted)
         })
         .ok_or_else(|| WebError::Bad(format!("“{wanted}” is no pair of this circuit. Nothing was stored.")))?;
-    step.key = proof_core::insulation::search::broken_key(circuit.id, point, step.key.pair);
+    step.key = proof_core::reading::keys::broken_key(circuit.id, point, step.key.pair);
     let mut form = f.clone();
     form.put("id", Uuid::new_v4().to_string());
     let site = Site { job: &job, events: &job.events, readings: &job.readings };

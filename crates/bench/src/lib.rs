@@ -1,0 +1,7 @@
+//! The bench: what is really in the walls, and an instrument that reads it. The demo's jobs are made
+//! with it, and tests that want readings which no person wrote. The core never needs it.
+#![deny(missing_docs)]
+
+pub mod demo;
+pub mod meter;
+pub mod site;

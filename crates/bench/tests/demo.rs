@@ -1,0 +1,32 @@
+//! The demo's jobs.
+
+use proof_bench::demo::jobs;
+use proof_core::reading::Subject;
+use proof_core::review::{Severity, review};
+use proof_core::site::open_items;
+
+#[test]
+fn the_same_every_time() {
+    assert_eq!(jobs(), jobs());
+}
+
+#[test]
+fn every_line_of_shorthand_made_a_circuit() {
+    assert_eq!(jobs().iter().map(|job| job.installation.circuits.len()).collect::<Vec<_>>(), [8, 6, 2, 6]);
+}
+
+#[test]
+fn one_is_finished_one_half_done_one_odd() {
+    let [finished, half, faulty, searched] = &jobs()[..] else { panic!() };
+    let findings = review(finished.into());
+    assert!(findings.is_empty(), "{findings:#?}");
+    let findings = review(half.into());
+    assert!(findings.iter().any(|f| f.severity == Severity::Missing));
+    let findings = review(faulty.into());
+    assert!(findings.iter().any(|f| f.severity == Severity::Odd && f.what.contains("apart")), "{findings:#?}");
+    let whole = searched.readings.iter().filter(|r| matches!(r.key.subject, Subject::CircuitSet { .. })).count();
+    assert!(whole > 4, "the whole board, then the search");
+    assert!(
+        open_items(&searched.events).iter().any(|item| item.alteration == proof_core::site::Alteration::NeutralOut)
+    );
+}

@@ -1,0 +1,38 @@
+//! Bands of bonds and of the earthing conductor, Ω.
+
+use crate::expectation::Band;
+use crate::standard::conductors;
+use crate::standard::conductors::mohm_per_m;
+use crate::standard::earthing::bond_reading;
+
+/// The band of the earthing conductor: its length is seldom known, so it is held to what a bond of
+/// ordinary length is.
+pub fn earthing_band() -> Band {
+    let limit = crate::standard::earthing::BOND_LIMIT.get();
+    Band {
+        low: 0.0,
+        high: Some(limit),
+        centre: None,
+        basis: format!("held to {limit} like a bond of ordinary length"),
+        source: crate::standard::earthing::bond_source(),
+    }
+}
+
+/// The band of a bond, from its size and length.
+///
+/// # Errors
+/// What would have to be known first.
+pub fn bond_band(bond: &crate::installation::Bond) -> Result<Band, &'static str> {
+    let (Some(mm2), Some(length)) = (bond.mm2, bond.length_m) else {
+        return Err("give the bond's size and length");
+    };
+    let per_metre = mohm_per_m(crate::conductor::Material::Copper, mm2).map_err(|_| "the size is in no table")?;
+    let (expected, limit) = bond_reading(per_metre, length);
+    Ok(Band {
+        low: (expected * 0.8 - 0.02).max(0.0),
+        high: Some((expected + 0.02).max(limit)),
+        centre: Some(expected),
+        basis: format!("{} m of {} mm²: {expected:.3}", length.get(), mm2.get()),
+        source: conductors::source(),
+    })
+}

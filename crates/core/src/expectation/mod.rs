@@ -1,0 +1,527 @@
+//! Expectation first: the band that each reading of a circuit should fall in, before it is taken.
+//!
+//! From cable, lengths, earlier readings and the drawn circuit, Ω. Lengths may be unknown and the
+//! order of points too: then the band is honestly wide, or there is none and the basis says what
+//! would give one. Length is known to 10 % at best; a reading is within 0.05 Ω of what it should
+//! be (common practice, no source).
+
+mod band;
+mod bonds;
+mod sets;
+
+pub use band::Band;
+pub use bonds::{bond_band, earthing_band};
+pub use sets::set_band;
+
+use crate::calc::ring::{at_fraction, parallel, quarter};
+use crate::conductor::{Conductor, Pair};
+use crate::house_rules::ArmourAndTray;
+use crate::installation::{Circuit, Installation, PointId, Shape};
+use crate::network::copper::ohm_per_metre;
+use crate::quantity::Ohms;
+use crate::reading::{Key, Place, Settled, Subject, Test, highest, highest_r1_r2};
+use crate::standard::insulation::{LOOK_AGAIN_NEW, LOOK_AGAIN_OLD};
+use crate::standard::ring::READING_WITHIN;
+use crate::standard::{Source, conductors, ring};
+use crate::supply_chain::r1_r2_for_loop;
+use rustc_hash::FxHashMap;
+use std::fmt::Write;
+
+/// A circuit's length is known to this share at best (common practice, no source).
+pub const LENGTH_UNCERTAINTY: f64 = 0.10;
+
+/// Parallel paths may take this share off R1+R2 in a measured Zs before it is looked at again
+/// (common practice, no source: measured is normally a little under the sum).
+pub const PARALLEL_PATH_SHARE: f64 = 0.4;
+
+/// Scatter of a low-ohm reading with a good instrument (common practice, no source).
+const SCATTER: Ohms = Ohms::literal(0.01);
+
+/// R2 by long lead, in place of the other conductor of a pair.
+const LONG_LEAD: usize = 3;
+
+const LENGTH: Source = Source::practice("length known to 10 % at best");
+
+const LOOP_SUM: Source = Source::practice("a measured Zs is normally a little under the sum");
+
+/// Whether metal may carry what the CPC of a circuit would: by the answer for its board, or because
+/// the armour of its own cable is connected to the CPC (a house rule).
+fn metal_beside(installation: &Installation, circuit: &Circuit) -> bool {
+    let armoured = ["armour", "steel wire", "swa"].iter().any(|word| circuit.cable.kind.to_lowercase().contains(word));
+    installation.board(circuit.board).and_then(|board| board.parallel_earth) == Some(true)
+        || armoured && installation.house_rules.armour == ArmourAndTray::Connected
+}
+
+/// Everything that is known about a circuit before its next reading.
+pub struct Known<'a> {
+    circuit: &'a Circuit,
+    settled: &'a Settled<'a>,
+    per_metre: Option<[f64; 3]>,
+    /// Ze, or Zdb at a sub-board, Ω.
+    pub ze: Option<f64>,
+    /// What it is called there.
+    pub ze_name: &'static str,
+    /// The line–neutral loop at the board, Ω.
+    neutral_above: Option<f64>,
+    /// Exact readings at each point from the drawn circuit, [R1+Rn, R1+R2], where its geometry is known.
+    exact: Option<Vec<[f64; 3]>>,
+    /// Metal runs beside the CPCs of this board and may flatter R2.
+    parallel_earth: bool,
+    highest_r1_r2: Option<(f64, PointId)>,
+    /// R1+R2 as read, or worked out from R2 by long lead.
+    r1_r2: Option<f64>,
+    detailed: bool,
+}
+
+impl<'a> Known<'a> {
+    /// Gathers what is known.
+    pub fn new(installation: &Installation, circuit: &'a Circuit, settled: &'a Settled<'a>) -> Self {
+        Self::gather(installation, circuit, settled, true)
+    }
+
+    /// The same, without saying what each band follows from.
+    pub fn brief(installation: &Installation, circuit: &'a Circuit, settled: &'a Settled<'a>) -> Self {
+        Self::gather(installation, circuit, settled, false)
+    }
+
+    fn gather(installation: &Installation, circuit: &'a Circuit, settled: &'a Settled<'a>, detailed: bool) -> Self {
+        let mut known = Self {
+            detailed,
+            circuit,
+            settled,
+            per_metre: ohm_per_metre(installation, circuit),
+            parallel_earth: metal_beside(installation, circuit),
+            ze: crate::supply_chain::external_loop(installation, settled, circuit.board),
+            exact: None,
+            ze_name: match installation.board(circuit.board).map(|board| board.fed_by) {
+                Some(crate::installation::Feed::Circuit { .. }) => "Zdb",
+                _ => "Ze",
+            },
+            neutral_above: if detailed {
+                crate::supply_chain::neutral_loop(installation, settled, circuit.board)
+            } else {
+                None
+            },
+            highest_r1_r2: highest_r1_r2(circuit, settled),
+            r1_r2: r1_r2_for_loop(installation, circuit, settled),
+        };
+        known.exact = known.exact_points();
+        known
+    }
+
+    /// What each point of the drawn circuit reads, [R1+Rn, R1+R2, R2], Ω; `None` where a leg is not known.
+    pub fn exact(&self) -> Option<&[[f64; 3]]> {
+        self.exact.as_deref()
+    }
+
+    /// Whether bases and working are written out.
+    pub const fn detailed(&self) -> bool {
+        self.detailed
+    }
+
+    fn say(&self, text: impl FnOnce() -> String) -> String {
+        if self.detailed { text() } else { String::new() }
+    }
+
+    /// The highest settled R1+R2 and where.
+    pub const fn highest_r1_r2(&self) -> Option<(f64, PointId)> {
+        self.highest_r1_r2
+    }
+
+    fn end_to_end(&self, conductor: Conductor) -> Option<f64> {
+        self.settled.float(&Key::on_circuit(self.circuit.id, Place::Board, Test::RingEndToEnd { conductor }))
+    }
+
+    /// Resistance round the ring, [line, neutral, CPC]: as read, or from r1 or the length.
+    fn round(&self) -> Option<([f64; 3], &'static str)> {
+        let per_metre = self.per_metre?;
+        let read = [Conductor::L, Conductor::N, Conductor::E].map(|conductor| self.end_to_end(conductor));
+        if let Some(r1) = read[0] {
+            let from_r1 = |index: usize| read[index].unwrap_or(r1 * per_metre[index] / per_metre[0]);
+            return Some(([r1, from_r1(1), from_r1(2)], "r1, rn and r2 as read"));
+        }
+        let length = self.circuit.whole_length()?;
+        Some((per_metre.map(|ohm| ohm * length), "the length of the cable"))
+    }
+
+    /// What each point of the drawn circuit reads, scaled to r1, rn, r2 as read. A healthy circuit
+    /// needs no network: along a radial the legs add up; a fraction round a ring is two ways in
+    /// parallel; a spur adds its own. A test holds this against the network.
+    fn exact_points(&self) -> Option<Vec<[f64; 3]>> {
+        let circuit = self.circuit;
+        let legs = circuit.legs()?;
+        let total: f64 = legs.iter().sum();
+        let per_metre = self.per_metre?;
+        if total <= 0.0 || circuit.points.iter().any(|point| point.leg_m.is_none()) {
+            return None;
+        }
+        let ring = circuit.shape == Shape::Ring;
+        let round = if ring { self.round()?.0 } else { per_metre.map(|ohm| ohm * total) };
+        let mut walked = 0.0;
+        let mut along: FxHashMap<PointId, f64> = FxHashMap::default();
+        for (point, leg) in circuit.main_points().zip(&legs) {
+            walked += leg;
+            along.insert(point.id, walked);
+        }
+        circuit
+            .points
+            .iter()
+            .map(|point| {
+                let (mut at, mut spur) = (point, 0.0);
+                for _ in 0..circuit.points.len() {
+                    let Some(from) = at.spur_from else { break };
+                    spur += at.leg_m?.get();
+                    at = circuit.point(from)?;
+                }
+                let x = along.get(&at.id)? / total;
+                let pair = |other: usize| {
+                    let (r1, rx) = (round[0], round[other]);
+                    let main = if ring { at_fraction(r1, rx, x) } else { x * (r1 + rx) };
+                    main + spur / total * (r1 + rx)
+                };
+                Some([pair(1), pair(2), (x + spur / total) * round[2]])
+            })
+            .collect()
+    }
+
+    /// The band of one reading, or why there is none.
+    ///
+    /// # Errors
+    /// What would have to be known first.
+    pub fn band(&self, key: &Key) -> Result<Band, &'static str> {
+        match (key.test, &key.subject) {
+            (Test::RingEndToEnd { conductor }, _) => self.end_band(conductor),
+            (Test::R1Rn, Subject::Place { place, .. }) => self.point_band(place, key.line, 1),
+            (Test::R1R2, Subject::Place { place: Place::Board, .. }) => self.highest_band(key.line),
+            (Test::R1R2, Subject::Place { place, .. }) => self.point_band(place, key.line, 2),
+            (Test::R2, Subject::Place { place, .. }) => self.point_band(place, key.line, LONG_LEAD),
+            (Test::RingBoardCheck, _) => self.board_check_band(key.pair == Some(Pair::LINE_NEUTRAL)),
+            (Test::Insulation | Test::InsulationJoined, _) => Ok(self.insulation_band()),
+            (Test::Zs, Subject::Place { place, .. }) => self.zs_band(place, key.line),
+            (Test::LineNeutralLoop, _) => self.neutral_loop_band(),
+            _ => Err("the circuit does not determine this reading"),
+        }
+    }
+
+    fn end_band(&self, conductor: Conductor) -> Result<Band, &'static str> {
+        const WANT: &str = "give the length of the ring, or read r1 first";
+        let per_metre = self.per_metre.ok_or("the conductor size is in no table")?;
+        let index = match conductor {
+            Conductor::N => 1,
+            Conductor::E => 2,
+            _ => 0,
+        };
+        if let (Some(r1), true) = (self.end_to_end(Conductor::L), index > 0) {
+            let table = r1 * per_metre[index] / per_metre[0];
+            let cable = &self.circuit.cable;
+            let within = READING_WITHIN.get();
+            return Ok(if index == 1 {
+                Band::around(
+                    table,
+                    within,
+                    within,
+                    self.say(|| format!("rn within {within} of r1 {r1:.2}: {table:.2}")),
+                    ring::legs_source(),
+                )
+            } else {
+                let by_size = r1 * cable.line_mm2.get() / cable.cpc_mm2.get();
+                // What was uncertain in r1 is so by the same ratio in what follows from it.
+                let within = within + SCATTER.get() * per_metre[index] / per_metre[0];
+                let high = table.max(by_size) + within;
+                Band {
+                    low: (table.min(by_size) - within).max(0.0),
+                    high: Some(high),
+                    centre: Some(table),
+                    basis: self.say(|| {
+                        format!(
+                            "r1 {r1:.2} × {:.2} (resistances) = {table:.2}; × {:.2} (sizes) = {by_size:.2}; ± {within:.2}",
+                            per_metre[2] / per_metre[0],
+                            cable.line_mm2.get() / cable.cpc_mm2.get()
+                        )
+                    }),
+                    source: conductors::source(),
+                }
+            });
+        }
+        let length = self.circuit.whole_length().ok_or(WANT)?;
+        Ok(self.by_length(length, per_metre[index]))
+    }
+
+    fn by_length(&self, length: f64, per_metre: f64) -> Band {
+        let centre = length * per_metre;
+        let slack = LENGTH_UNCERTAINTY * centre + READING_WITHIN.get();
+        let basis = self.say(|| {
+            format!("{length} m × {:.2} mΩ/m = {centre:.2} ± 10 % ± {}", per_metre * 1000.0, READING_WITHIN.get())
+        });
+        Band::around(centre, slack, slack, basis, LENGTH)
+    }
+
+    fn point_band(&self, place: &Place, line: Option<Conductor>, other: usize) -> Result<Band, &'static str> {
+        let point = place.point().ok_or("not read at the board")?;
+        let index = self.circuit.points.iter().position(|p| p.id == point).ok_or("no such point")?;
+        if place.expects_open() {
+            return Ok(Band::open(self.say(|| "closed reads, open goes over range".to_owned())));
+        }
+        let mut band = if self.circuit.shape == Shape::Ring {
+            self.ring_band(index, other)
+        } else {
+            self.radial_band(index, line, other)
+        }?;
+        if self.metal_helps(place) && other != 1 {
+            // Metal may carry all that the CPC would: what is left is the line.
+            let per_metre = self.per_metre.unwrap_or([1.0; 3]);
+            let share = if other == LONG_LEAD { 0.0 } else { per_metre[0] / (per_metre[0] + per_metre[2]) };
+            band.low = (share * (band.low + READING_WITHIN.get()) - READING_WITHIN.get()).max(0.0);
+            band.basis.push_str(&self.say(|| "; metal beside the CPC may take its part off".to_owned()));
+        }
+        Ok(band)
+    }
+
+    /// The band of the highest R1+R2 of the circuit: that of the point that should read most.
+    fn highest_band(&self, line: Option<Conductor>) -> Result<Band, &'static str> {
+        let mut most: Result<Band, &'static str> = Err("it has no points");
+        for point in &self.circuit.points {
+            let Ok(band) = self.point_band(&Place::Point { point: point.id }, line, 2) else { continue };
+            let key = |band: &Band| band.centre.or(band.high).unwrap_or(f64::INFINITY);
+            if most.as_ref().map_or(true, |other| key(&band) > key(other)) {
+                most = Ok(band);
+            }
+        }
+        most
+    }
+
+    /// Whether metal other than the CPC is likely in a reading.
+    fn metal_helps(&self, place: &Place) -> bool {
+        self.parallel_earth || matches!(place, Place::Metalwork { .. })
+    }
+
+    /// Whether a reading is lower than the CPC's own copper would give, on a board where metal
+    /// runs beside the CPCs.
+    pub fn flattered_by_metal(&self, key: &Key, ohm: f64) -> bool {
+        if !self.parallel_earth {
+            return false;
+        }
+        let alone = Self { parallel_earth: false, ..self.again() };
+        alone.band(key).is_ok_and(|band| ohm < band.low)
+    }
+
+    fn again(&self) -> Self {
+        Self {
+            circuit: self.circuit,
+            settled: self.settled,
+            per_metre: self.per_metre,
+            ze: self.ze,
+            ze_name: self.ze_name,
+            neutral_above: self.neutral_above,
+            exact: self.exact.clone(),
+            parallel_earth: self.parallel_earth,
+            highest_r1_r2: self.highest_r1_r2,
+            r1_r2: self.r1_r2,
+            detailed: false,
+        }
+    }
+
+    fn board_check_band(&self, neutral: bool) -> Result<Band, &'static str> {
+        let [rn, r2] = self.board_check().ok_or("read r1, rn and r2 first, or give the length of the ring")?;
+        let (centre, name) = if neutral { (rn, "rn") } else { (r2, "r2") };
+        // Below half of it a leg is more likely linked to itself than the clips are good.
+        // A ring so short that scatter alone may halve it accuses nobody.
+        let below = (0.5 * centre).min(READING_WITHIN.get()).max(2.5 * SCATTER.get());
+        let basis = self.say(|| format!("r1 ∥ {name} = {centre:.3}; nothing when a leg is linked to itself"));
+        Ok(Band::around(centre, below, READING_WITHIN.get(), basis, ring::quarters_source()))
+    }
+
+    fn ring_band(&self, index: usize, other: usize) -> Result<Band, &'static str> {
+        let (round, basis) = self.round().ok_or("read r1, rn and r2 first, or give the length of the ring")?;
+        let within = READING_WITHIN.get();
+        let (r1, rx) = (round[0], round[other]);
+        let name = ["", "rn", "r2"][other];
+        // From the length alone no ring is known better than its length.
+        let unread = if self.end_to_end(Conductor::L).is_some() { 0.0 } else { LENGTH_UNCERTAINTY };
+        if let Some(exact) = &self.exact {
+            let centre = exact[index][other - 1];
+            let basis = self.say(|| {
+                format!("the drawn ring with {basis}: {centre:.3}; mid-ring (r1 + {name})/4 = {:.3}", quarter(r1, rx))
+            });
+            let slack = within + unread * centre;
+            return Ok(Band::around(centre, slack, slack, basis, ring::reading_source()));
+        }
+        let (least, most) = (at_fraction(r1, rx, 0.0), quarter(r1, rx));
+        let spur = self.spur_of(index, other);
+        let (extra, open) = match spur {
+            Spur::None => (0.0, false),
+            Spur::Adds(extra) => (extra, false),
+            Spur::Unknown => (0.0, true),
+        };
+        let basis = self.say(|| {
+            let mut text = format!(
+            "(r1 + {name})/4 = ({r1:.2} + {rx:.2})/4 = {most:.3} half-way round, down to r1 ∥ {name} = {least:.3} at the board"
+            );
+            if extra > 0.0 {
+                let _ = write!(text, "; spur adds {extra:.2}");
+            }
+            if open {
+                text.push_str("; a spur of unknown length adds its own");
+            }
+            format!("{text}; ± {within}")
+        });
+        Ok(Band {
+            low: ((1.0 - unread) * (least + extra) - within).max(0.0),
+            high: (!open).then_some((1.0 + unread) * (most + extra) + within),
+            centre: (!open).then_some(most + extra),
+            basis,
+            source: ring::quarters_source(),
+        })
+    }
+
+    /// What the spurs up to a point add.
+    fn spur_of(&self, index: usize, other: usize) -> Spur {
+        let mut at = &self.circuit.points[index];
+        let (Some(per_metre), Some(_)) = (self.per_metre, at.spur_from) else { return Spur::None };
+        let mut metres = 0.0;
+        // A circle of spurs is refused when a circuit is stored; this bound is for safety.
+        for _ in 0..self.circuit.points.len() {
+            let Some(parent) = at.spur_from.and_then(|from| self.circuit.point(from)) else { break };
+            let Some(leg) = at.leg_m else { return Spur::Unknown };
+            metres += leg.get();
+            at = parent;
+        }
+        Spur::Adds(metres * (per_metre[0] + per_metre[other]))
+    }
+
+    fn radial_band(&self, index: usize, line: Option<Conductor>, other: usize) -> Result<Band, &'static str> {
+        let per_metre = self.per_metre.ok_or("the conductor size is in no table")?;
+        let per_loop = if other == LONG_LEAD { per_metre[2] } else { per_metre[0] + per_metre[other] };
+        let within = READING_WITHIN.get();
+        let point = &self.circuit.points[index];
+        if other == 2 {
+            let key = Key::on_circuit(self.circuit.id, Place::Point { point: point.id }, Test::R1Rn).on_line(line);
+            if let Some(r1_rn) = self.settled.float(&key) {
+                let ratio = per_loop / (per_metre[0] + per_metre[1]);
+                let centre = r1_rn * ratio;
+                // The contact may have been in either reading.
+                let slack = within * ratio.max(1.0);
+                let basis = self.say(|| {
+                    format!("R1+Rn {r1_rn:.2} at this point × {ratio:.2} (resistances) = {centre:.2} ± {slack:.2}")
+                });
+                return Ok(Band::around(centre, slack, slack, basis, conductors::source()));
+            }
+        }
+        if let Some(exact) = &self.exact {
+            let centre = exact[index][other - 1];
+            let slack = LENGTH_UNCERTAINTY * centre + within;
+            let basis = self.say(|| format!("the drawn run: {centre:.3} ± 10 % ± {within}"));
+            return Ok(Band::around(centre, slack, slack, basis, LENGTH));
+        }
+        let (mut low, mut high, mut basis, mut bounded) = (0.0_f64, None, String::new(), false);
+        let last = self.circuit.main_points().last().is_some_and(|last| last.id == point.id);
+        if let Some(length) = self.circuit.whole_length() {
+            let far = self.by_length(length, per_loop);
+            high = far.high;
+            bounded = true;
+            basis = self.say(|| format!("not above the far end: {}", far.basis));
+            if self.circuit.points.len() == 1 || (last && self.circuit.runs_in_order()) {
+                return Ok(far);
+            }
+        }
+        if self.circuit.runs_in_order() && point.spur_from.is_none() {
+            let test = [Test::R1R2, Test::R1Rn, Test::R1R2, Test::R2][other];
+            let before = self.neighbours(index, test, line, true);
+            let after = self.neighbours(index, test, line, false);
+            if let Some(before) = before {
+                low = (before - within).max(0.0);
+                bounded = true;
+                basis = self.say(|| format!("{basis}; readings rise along the run: {before:.2} before it"));
+            }
+            if let Some(after) = after {
+                high = Some(high.map_or(after + within, |h: f64| h.min(after + within)));
+                bounded = true;
+                basis = self.say(|| format!("{basis}; {after:.2} after it"));
+            }
+        }
+        if !bounded {
+            return Err("give the length of the circuit, or its legs");
+        }
+        Ok(Band { low, high, centre: None, basis: basis.trim_start_matches("; ").to_owned(), source: LENGTH })
+    }
+
+    fn neighbours(&self, index: usize, test: Test, line: Option<Conductor>, before: bool) -> Option<f64> {
+        let points = &self.circuit.points;
+        let range = if before { 0..index } else { index + 1..points.len() };
+        points[range]
+            .iter()
+            .filter(|point| point.spur_from.is_none())
+            .filter_map(|point| {
+                let key = Key::on_circuit(self.circuit.id, Place::Point { point: point.id }, test).on_line(line);
+                self.settled.float(&key)
+            })
+            .reduce(if before { f64::max } else { f64::min })
+    }
+
+    fn insulation_band(&self) -> Band {
+        let (least, text, source) = match self.circuit.wiring {
+            crate::installation::Wiring::New => {
+                (LOOK_AGAIN_NEW.get(), "new wiring", crate::standard::insulation::new_source())
+            }
+            crate::installation::Wiring::Existing => {
+                (LOOK_AGAIN_OLD.get(), "older wiring", crate::standard::insulation::old_source())
+            }
+        };
+        Band {
+            low: least,
+            high: None,
+            centre: None,
+            basis: self.say(|| format!("{text}: {least} MΩ and up, or over range")),
+            source,
+        }
+    }
+
+    fn zs_band(&self, place: &Place, line: Option<Conductor>) -> Result<Band, &'static str> {
+        let ze = self.ze.ok_or("read Ze (or the Zs of the circuit that feeds this board) first")?;
+        let own = place.point().and_then(|point| {
+            let key = Key::on_circuit(self.circuit.id, Place::Point { point }, Test::R1R2).on_line(line);
+            self.settled.float(&key)
+        });
+        let r1_r2 = own.or(self.r1_r2).ok_or("read R1+R2 first")?;
+        let sum = ze + r1_r2;
+        let within = READING_WITHIN.get();
+        // A point without an R1+R2 of its own is anywhere between the board and the far end.
+        let paths = if place.point().is_some() && own.is_none() { 1.0 } else { PARALLEL_PATH_SHARE };
+        Ok(Band {
+            low: (ze + (1.0 - paths) * r1_r2 - within).max(ze),
+            high: Some(sum + within),
+            centre: Some(sum),
+            basis: self.say(|| {
+                format!("{} {ze:.2} + R1+R2 {r1_r2:.2} = {sum:.2}, a little less for parallel paths", self.ze_name)
+            }),
+            source: LOOP_SUM,
+        })
+    }
+
+    /// Line–neutral at the far point: the loop behind the fault current at this board, and R1+Rn.
+    fn neutral_loop_band(&self) -> Result<Band, &'static str> {
+        let above = self.neutral_above.ok_or("read the fault current line–neutral first")?;
+        let read = highest(self.circuit, self.settled, Test::R1Rn).and_then(|reading| reading.value.float());
+        let own = read.ok_or("read R1+Rn first")?;
+        let (sum, within) = (above + own, READING_WITHIN.get());
+        let basis = self.say(|| format!("loop at the board {above:.2} + R1+Rn {own:.2} = {sum:.2}"));
+        Ok(Band::around(sum, within + LENGTH_UNCERTAINTY * sum, within + LENGTH_UNCERTAINTY * sum, basis, LOOP_SUM))
+    }
+
+    /// r1 ∥ the other conductor: what line to that conductor of the same leg reads at the board
+    /// when the legs are crossed rightly. Rings only.
+    pub fn board_check(&self) -> Option<[f64; 2]> {
+        let (round, _) = self.round().filter(|_| self.circuit.shape == Shape::Ring)?;
+        Some([parallel(round[0], round[1]), parallel(round[0], round[2])])
+    }
+}
+
+/// What spurs add to a point on a ring, Ω.
+enum Spur {
+    /// It stands on the main line.
+    None,
+    /// So much.
+    Adds(f64),
+    /// Its own, of unknown length.
+    Unknown,
+}

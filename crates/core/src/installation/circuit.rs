@@ -1,0 +1,257 @@
+//! A circuit: its device, its cable, how it runs, what it feeds.
+
+use crate::conductor::{Conductor, Material};
+use crate::installation::{Lines, Point, PointId};
+use crate::quantity::{Celsius, Metres, SquareMillimetres};
+use crate::standard::capacity::ReferenceMethod;
+use crate::standard::devices::{DeviceStandard, Disconnection, TripType, disconnection_time};
+use crate::standard::supply::EarthingSystem;
+use rust_decimal::Decimal;
+use serde::{Deserialize, Serialize};
+use uuid::Uuid;
+
+/// New wiring, or an addition to existing wiring.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Wiring {
+    /// New.
+    #[default]
+    New,
+    /// Existing.
+    Existing,
+}
+
+/// An overcurrent device.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Device {
+    /// Product standard.
+    pub standard: DeviceStandard,
+    /// Type of a breaker.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub trip: Option<TripType>,
+    /// Rating, A.
+    pub rating_a: Decimal,
+    /// Breaking capacity, kA.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub breaking_ka: Option<Decimal>,
+}
+
+impl Device {
+    /// `B32`, or the standard and rating of a fuse.
+    pub fn shown(&self) -> String {
+        match self.trip {
+            Some(trip) => format!("{}{}", trip.letter(), self.rating_a.normalize()),
+            None => format!("{} {} A", self.standard.name(), self.rating_a.normalize()),
+        }
+    }
+}
+
+/// The cable of a circuit.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Cable {
+    /// Kind of cable, such as `twin-and-earth`.
+    pub kind: String,
+    /// Material.
+    #[serde(default)]
+    pub material: Material,
+    /// Line conductor.
+    pub line_mm2: SquareMillimetres,
+    /// Neutral conductor; none on a three-phase circuit that has no neutral.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub neutral_mm2: Option<SquareMillimetres>,
+    /// Circuit protective conductor.
+    pub cpc_mm2: SquareMillimetres,
+    /// How it is installed.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub method: Option<ReferenceMethod>,
+}
+
+/// How a circuit runs.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Shape {
+    /// Ring final circuit.
+    Ring,
+    /// Radial.
+    #[default]
+    Radial,
+}
+
+/// What a circuit feeds.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Feeds {
+    /// Socket-outlets.
+    #[default]
+    Sockets,
+    /// Lighting.
+    Lighting,
+    /// Fixed equipment only.
+    Fixed,
+    /// Another board.
+    Board,
+}
+
+impl Feeds {
+    /// In the order offered.
+    pub const ALL: [Self; 4] = [Self::Sockets, Self::Lighting, Self::Fixed, Self::Board];
+
+    /// Key in forms and files.
+    pub const fn key(self) -> &'static str {
+        match self {
+            Self::Sockets => "sockets",
+            Self::Lighting => "lighting",
+            Self::Fixed => "fixed",
+            Self::Board => "board",
+        }
+    }
+}
+
+/// A circuit.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Circuit {
+    /// Identity.
+    pub id: Uuid,
+    /// The board it leaves from.
+    pub board: Uuid,
+    /// Number of its way.
+    pub way: String,
+    /// What it is, as the chart says.
+    pub description: String,
+    /// Ring or radial.
+    pub shape: Shape,
+    /// What it feeds.
+    #[serde(default)]
+    pub feeds: Feeds,
+    /// Single or three phase.
+    #[serde(default)]
+    pub lines: Lines,
+    /// Its overcurrent device.
+    pub device: Device,
+    /// The RCD of the board that covers it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub rcd: Option<Uuid>,
+    /// Its cable.
+    pub cable: Cable,
+    /// Terminal of its neutral.
+    #[serde(default)]
+    pub neutral_terminal: String,
+    /// Terminal of its CPC.
+    #[serde(default)]
+    pub cpc_terminal: String,
+    /// Whole length of cable: round a ring, to the far end of a radial.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub length_m: Option<Metres>,
+    /// Last leg of a ring, back to the board.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub return_leg_m: Option<Metres>,
+    /// Its points.
+    #[serde(default)]
+    pub points: Vec<Point>,
+    /// The points are listed in the order of the cable.
+    #[serde(default)]
+    pub order_known: bool,
+    /// New or existing wiring.
+    #[serde(default)]
+    pub wiring: Wiring,
+    /// Temperature of the cable when it is read dead.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub cable_c: Option<Celsius>,
+    /// An arc fault detection device stands in its way.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub arc_detection: bool,
+    /// Remarks for the schedule.
+    #[serde(default)]
+    pub remarks: String,
+}
+
+impl Cable {
+    /// Line, neutral (a dash where there is none) and CPC, as `2.5/2.5/1.5`, mm².
+    pub fn sizes_shown(&self) -> String {
+        let neutral = self.neutral_mm2.map_or_else(|| "–".to_owned(), |mm2| mm2.get().to_string());
+        format!("{}/{neutral}/{}", self.line_mm2.get(), self.cpc_mm2.get())
+    }
+}
+
+impl Circuit {
+    /// Whether it has a neutral: a three-phase motor may have none.
+    pub const fn has_neutral(&self) -> bool {
+        self.cable.neutral_mm2.is_some()
+    }
+
+    /// Lines to be tested: one unnamed, or three.
+    pub fn line_conductors(&self) -> &'static [Option<Conductor>] {
+        match self.lines {
+            Lines::Single => &[None],
+            Lines::Three => &[Some(Conductor::L1), Some(Conductor::L2), Some(Conductor::L3)],
+        }
+    }
+
+    /// The point with this number.
+    pub fn point(&self, id: PointId) -> Option<&Point> {
+        self.points.iter().find(|point| point.id == id)
+    }
+
+    /// Points on the main line, in the order listed.
+    pub fn main_points(&self) -> impl Iterator<Item = &Point> {
+        self.points.iter().filter(|point| point.spur_from.is_none())
+    }
+
+    /// Disconnection time by the table, for the board's earthing.
+    pub fn disconnection(&self, system: EarthingSystem) -> Disconnection {
+        disconnection_time(system, self.device.rating_a, self.feeds == Feeds::Sockets, self.feeds != Feeds::Board)
+    }
+
+    /// Whole length of the main line: as given, or the sum of its legs when all are known.
+    pub fn whole_length(&self) -> Option<f64> {
+        self.length_m.map(Metres::get).or_else(|| self.legs().map(|legs| legs.iter().sum()))
+    }
+
+    /// Every leg of the main line (and of the return, on a ring), m, when all are known.
+    pub fn legs(&self) -> Option<Vec<f64>> {
+        let mut legs: Vec<f64> = Vec::with_capacity(self.points.len() + 1);
+        for point in self.main_points() {
+            legs.push(point.leg_m?.get());
+        }
+        if self.shape == Shape::Ring {
+            legs.push(self.return_leg_m?.get());
+        }
+        (!legs.is_empty()).then_some(legs)
+    }
+
+    /// Whether something hangs on it that stays during an insulation test.
+    pub fn has_what_stays(&self) -> bool {
+        self.points.iter().any(|point| point.carries.iter().any(|carried| carried.stays()))
+    }
+
+    /// Whether the listed order of points is the order of the cable.
+    pub fn runs_in_order(&self) -> bool {
+        self.order_known || self.legs().is_some()
+    }
+}
+
+/// Conductors of a circuit, lines first, earth last.
+pub const fn conductors(circuit: &Circuit) -> &'static [Conductor] {
+    if circuit.has_neutral() {
+        conductors_of(circuit.lines)
+    } else {
+        &[Conductor::L1, Conductor::L2, Conductor::L3, Conductor::E]
+    }
+}
+
+/// Conductors of so many lines, lines first, earth last.
+pub const fn conductors_of(lines: Lines) -> &'static [Conductor] {
+    match lines {
+        Lines::Single => &[Conductor::L, Conductor::N, Conductor::E],
+        Lines::Three => &[Conductor::L1, Conductor::L2, Conductor::L3, Conductor::N, Conductor::E],
+    }
+}

@@ -1,0 +1,112 @@
+//! The schedule of inspections: what is looked at before any test, by area, in our own words.
+
+use serde::{Deserialize, Serialize};
+
+/// One item.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Item {
+    /// Names the item in forms and files.
+    pub key: &'static str,
+    /// Area of the installation.
+    pub area: &'static str,
+    /// What is looked at.
+    pub text: &'static str,
+}
+
+const fn item(key: &'static str, area: &'static str, text: &'static str) -> Item {
+    Item { key, area, text }
+}
+
+/// The items in the order walked (common practice, no source: worded for this product).
+pub const ITEMS: &[Item] = &[
+    item("intake-condition", "Intake", "Service head, meter and tails sound, fixed and reachable"),
+    item("intake-isolation", "Intake", "A means to isolate the whole installation, marked and in reach"),
+    item("earthing-conductor", "Earthing", "Earthing conductor: size, route, terminations and its label"),
+    item("earthing-bonds", "Earthing", "Main bonds to every extraneous part: size, clamps, labels"),
+    item("earthing-electrode", "Earthing", "Earth electrode, where there is one: in place and protected"),
+    item("board-fixing", "Boards", "Enclosures fixed, undamaged, barriers in, blanks where ways are empty"),
+    item("board-devices", "Boards", "Devices of the right kind, type, rating and breaking capacity for their ways"),
+    item("board-terminations", "Boards", "Terminations tight to the maker's torque; no bare copper outside"),
+    item("board-neutrals", "Boards", "Neutral and protective conductors on the numbered terminals of their ways"),
+    item("board-rcd", "Boards", "RCDs where additional protection is asked for; surge and arc devices where chosen"),
+    item("board-labels", "Boards", "Circuit chart, RCD and next-inspection labels, warning notices in place"),
+    item("cable-routes", "Cables", "Cables in permitted zones or protected, supported, not strained"),
+    item("cable-identity", "Cables", "Conductors identified by colour or marking at every termination"),
+    item("cable-sizes", "Cables", "Sizes and reference methods as designed; no grouping beyond it"),
+    item("cable-barriers", "Cables", "Fire barriers made good and sealed where cables pass"),
+    item("cable-segregation", "Cables", "Low voltage kept apart from other services and extra-low voltage"),
+    item("points-fixing", "Points", "Accessories fixed, undamaged, right for their place and load"),
+    item("points-cpc", "Points", "Protective conductors sleeved and connected at every point and metal box"),
+    item("points-switching", "Points", "Single-pole switching in the line only; isolators beside fixed equipment"),
+    item("points-heat", "Points", "Lamps and heating clear of what could scorch"),
+    item("special-wet", "Special places", "Baths, showers and wet trades: zones, bonding and RCDs as required"),
+    item("special-outdoor", "Special places", "Outdoor and garden supplies: protection against water, soil and spades"),
+    item("special-machines", "Special places", "Machines: isolation, emergency stop and guards not interfered with"),
+];
+
+/// The areas in order.
+pub fn areas() -> Vec<&'static str> {
+    let mut areas: Vec<&'static str> = ITEMS.iter().map(|item| item.area).collect();
+    areas.dedup();
+    areas
+}
+
+/// Words of an item by its key.
+pub fn text(key: &str) -> &'static str {
+    ITEMS.iter().find(|item| item.key == key).map_or("unknown item", |item| item.text)
+}
+
+/// An item of the schedule of inspections, answered.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(deny_unknown_fields)]
+pub struct InspectionAnswer {
+    /// Key of the item.
+    pub item: String,
+    /// The outcome.
+    pub outcome: InspectionOutcome,
+    /// Reason of a departure or limitation.
+    #[serde(default)]
+    pub note: String,
+}
+
+/// Outcome of an inspection.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum InspectionOutcome {
+    /// Seen and right.
+    Yes,
+    /// Does not apply here.
+    NotApplicable,
+    /// Departs from the standard; the note says why it is no less safe.
+    Departure,
+}
+
+impl InspectionOutcome {
+    /// Key in forms.
+    pub const fn key(self) -> &'static str {
+        match self {
+            Self::Yes => "yes",
+            Self::NotApplicable => "not_applicable",
+            Self::Departure => "departure",
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn keys_are_unique_and_areas_stand_together() {
+        let mut keys: Vec<_> = ITEMS.iter().map(|item| item.key).collect();
+        keys.sort_unstable();
+        keys.dedup();
+        assert_eq!(keys.len(), ITEMS.len());
+        let mut sorted = areas();
+        sorted.sort_unstable();
+        sorted.dedup();
+        assert_eq!(sorted.len(), areas().len(), "an area is split");
+    }
+}

@@ -1,0 +1,490 @@
+//! One line that describes a circuit: `3 ring B32 2.5/1.5 54m 9pts "Press room benches"`.
+//!
+//! Words may stand in any order; the first bare number is the way. What is not understood is
+//! said, word by word, with what was expected. [`WORDS`] explains the language.
+
+use crate::conductor::Material;
+use crate::installation::{
+    Accessory, Cable, Circuit, Device, Feeds, Lines, Point, PointId, ResidualDevice, Shape, Wiring,
+};
+use crate::quantity::{Metres, SquareMillimetres, exact};
+use crate::standard::capacity::ReferenceMethod;
+use crate::standard::conductors::{COPPER_MOHM_PER_M, twin_and_earth_cpc};
+use crate::standard::devices::{DeviceStandard, TripType};
+use crate::standard::rcd::{RcdKind, RcdType};
+use rust_decimal::{Decimal, dec};
+use uuid::Uuid;
+
+/// The language, a word and what it says.
+pub const WORDS: &[(&str, &str)] = &[
+    ("3, 1L2", "way of the board (a number, or a number and its line)"),
+    (
+        "ring, radial, lights, board",
+        "how it runs and what it feeds; radial sockets if left out, fixed for fixed equipment",
+    ),
+    ("B32, C16, D10", "circuit-breaker to BS EN 60898, type and rating"),
+    ("RCBO B32, RCBO C16/100", "RCBO to BS EN 61009; 30 mA, or as given after the stroke"),
+    ("gG 63, 3036 30, 88-3 32, 1362 13", "fuse to BS 88-2, BS 3036, BS 88-3, BS 1362, and its rating"),
+    ("6kA", "breaking capacity"),
+    ("2.5/1.5, 2.5, 6/6/2.5", "line/CPC, or line/neutral/CPC, mm²; one size alone takes its twin-and-earth CPC"),
+    ("4/-/2.5", "line, no neutral, CPC: a three-phase circuit without a neutral"),
+    ("54m", "whole length of cable"),
+    ("9pts", "number of points"),
+    ("legs 6,9,4.5,11,12.5", "lengths of the legs in order, m; on a ring the last leads back to the board"),
+    ("ref C, ref 103", "reference method"),
+    ("N4 E4", "terminal of its neutral, terminal of its CPC"),
+    ("3ph", "three phase"),
+    ("existing", "existing wiring"),
+    ("\"Press room\"", "description, in quotes (or whatever words are left)"),
+];
+
+/// What a line says.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Line {
+    /// Way of the board.
+    pub way: String,
+    /// Ring or radial.
+    pub shape: Shape,
+    /// What it feeds.
+    pub feeds: Feeds,
+    /// Single or three phase.
+    pub lines: Lines,
+    /// Product standard of its device.
+    pub standard: DeviceStandard,
+    /// Type of a breaker.
+    pub trip: Option<TripType>,
+    /// Rating, A.
+    pub rating_a: Decimal,
+    /// Residual current of an RCBO, mA.
+    pub idn_ma: Option<Decimal>,
+    /// Breaking capacity, kA.
+    pub breaking_ka: Option<Decimal>,
+    /// Line, neutral (none on a three-phase circuit without one), CPC.
+    pub sizes: Sizes,
+    /// Whole length.
+    pub length: Option<Metres>,
+    /// Legs in order.
+    pub legs: Vec<Metres>,
+    /// Number of points.
+    pub points: u16,
+    /// Reference method.
+    pub method: Option<ReferenceMethod>,
+    /// Terminal of the neutral.
+    pub neutral_terminal: String,
+    /// Terminal of the CPC.
+    pub cpc_terminal: String,
+    /// Existing wiring.
+    pub existing: bool,
+    /// What it is.
+    pub description: String,
+}
+
+/// Line, neutral where there is one, CPC, mm².
+type Sizes = (SquareMillimetres, Option<SquareMillimetres>, SquareMillimetres);
+
+/// What was not understood, word by word.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+#[error("{}", .0.join(" "))]
+pub struct NotUnderstood(pub Vec<String>);
+
+/// Most points of one circuit.
+pub const MOST_POINTS: u16 = 500;
+
+#[derive(Default)]
+struct Draft {
+    way: Option<String>,
+    shape: Option<Shape>,
+    feeds: Option<Feeds>,
+    three: bool,
+    standard: Option<DeviceStandard>,
+    trip: Option<TripType>,
+    rating: Option<Decimal>,
+    rcbo: bool,
+    idn: Option<Decimal>,
+    breaking: Option<Decimal>,
+    sizes: Option<Sizes>,
+    length: Option<Metres>,
+    legs: Vec<Metres>,
+    points: Option<u16>,
+    method: Option<ReferenceMethod>,
+    neutral: String,
+    cpc: String,
+    existing: bool,
+    quoted: Option<String>,
+    left_over: Vec<String>,
+    problems: Vec<String>,
+}
+
+/// Reads one line.
+///
+/// # Errors
+/// [`NotUnderstood`] with every problem of the line and what would be understood.
+pub fn parse(line: &str) -> Result<Line, NotUnderstood> {
+    let mut draft = Draft::default();
+    let words = split(line, &mut draft);
+    let mut at = 0;
+    while at < words.len() {
+        let next = words.get(at + 1).map(String::as_str);
+        at += 1 + draft.take(&words[at], next);
+    }
+    draft.finish()
+}
+
+/// Splits at spaces; what stands in quotes is the description.
+fn split(line: &str, draft: &mut Draft) -> Vec<String> {
+    let line = line.replace(['“', '”'], "\"");
+    let mut words = Vec::new();
+    for (index, part) in line.split('"').enumerate() {
+        if index % 2 == 1 {
+            draft.quoted = Some(part.split_whitespace().collect::<Vec<_>>().join(" "));
+        } else {
+            words.extend(part.split_whitespace().map(str::to_owned));
+        }
+    }
+    if line.matches('"').count() % 2 == 1 {
+        draft.problems.push("A quote is opened and not closed: end the description with \".".to_owned());
+    }
+    words
+}
+
+impl Draft {
+    /// Takes one word; says how many further words it used.
+    fn take(&mut self, word: &str, next: Option<&str>) -> usize {
+        let lower = word.to_lowercase();
+        let lower = lower.trim_end_matches(',');
+        let again =
+            matches!(lower, "light" | "lights" | "lighting" | "socket" | "sockets" | "board") && self.feeds.is_some();
+        match lower {
+            // Said already: the word belongs to the description.
+            _ if again => self.left_over.push(word.to_owned()),
+            "ring" | "rfc" => self.shape = Some(Shape::Ring),
+            "radial" | "rad" => self.shape = Some(Shape::Radial),
+            "light" | "lights" | "lighting" => self.feeds = Some(Feeds::Lighting),
+            "socket" | "sockets" => self.feeds = Some(Feeds::Sockets),
+            "fixed" => self.feeds = Some(Feeds::Fixed),
+            "board" | "submain" | "sub-main" => self.feeds = Some(Feeds::Board),
+            "3ph" | "3-phase" | "tp" | "tpn" | "tp&n" => self.three = true,
+            "1ph" => self.three = false,
+            "existing" => self.existing = true,
+            "new" => self.existing = false,
+            "rcbo" => self.rcbo = true,
+            "mcb" => self.standard = Some(DeviceStandard::BsEn60898),
+            "ref" | "method" => return self.reference(next),
+            "legs" | "leg" => return self.leg_list(next),
+            "gg" | "88-2" | "bs88-2" => return self.fuse(DeviceStandard::Bs88Part2, word, next),
+            "88-3" | "bs88-3" => return self.fuse(DeviceStandard::Bs88Part3, word, next),
+            "3036" | "bs3036" => return self.fuse(DeviceStandard::Bs3036, word, next),
+            "1362" | "bs1362" => return self.fuse(DeviceStandard::Bs1362, word, next),
+            _ => {
+                if !(self.breaker(lower)
+                    || self.measure(lower)
+                    || self.cable(lower)
+                    || self.terminal(lower)
+                    || self.numbered(word, lower))
+                {
+                    self.left_over.push(word.to_owned());
+                }
+            }
+        }
+        0
+    }
+
+    fn reference(&mut self, next: Option<&str>) -> usize {
+        self.method = next.and_then(ReferenceMethod::from_name);
+        if self.method.is_none() {
+            let all = ReferenceMethod::ALL.map(ReferenceMethod::name).join(", ");
+            self.problems.push(format!("“ref {}”: the reference method is one of {all}.", next.unwrap_or_default()));
+        }
+        usize::from(next.is_some())
+    }
+
+    fn leg_list(&mut self, next: Option<&str>) -> usize {
+        let text = next.unwrap_or_default();
+        let legs: Option<Vec<Metres>> = text
+            .trim_end_matches('m')
+            .split(',')
+            .map(|leg| leg.trim_end_matches('m').parse::<f64>().ok().and_then(|m| Metres::new(m).ok()))
+            .collect();
+        match legs {
+            Some(legs) if !legs.is_empty() => self.legs = legs,
+            _ => self.problems.push(format!(
+                "“legs {text}”: give lengths in metres with commas and no spaces, such as legs 6,9,4.5."
+            )),
+        }
+        usize::from(next.is_some())
+    }
+
+    fn fuse(&mut self, standard: DeviceStandard, word: &str, next: Option<&str>) -> usize {
+        let rating = next.and_then(|text| text.trim_end_matches(['A', 'a']).parse::<Decimal>().ok());
+        let ratings = standard.ratings_a();
+        self.standard = Some(standard);
+        match rating {
+            Some(rating) if ratings.contains(&rating) => self.rating = Some(rating),
+            _ => {
+                let all = ratings.iter().map(ToString::to_string).collect::<Vec<_>>().join(", ");
+                self.problems.push(format!(
+                    "“{word} {}”: a {} fuse is rated {all} A.",
+                    next.unwrap_or_default(),
+                    standard.name()
+                ));
+            }
+        }
+        usize::from(next.is_some())
+    }
+
+    /// `b32`, `c16/100` (an RCBO's residual current after the stroke).
+    fn breaker(&mut self, lower: &str) -> bool {
+        let Some(trip) = lower.get(..1).and_then(TripType::from_letter) else { return false };
+        let rest = &lower[1..];
+        let (rating, idn) = rest.split_once('/').map_or((rest, None), |(rating, idn)| (rating, Some(idn)));
+        let Ok(rating_a) = rating.trim_end_matches('a').parse::<Decimal>() else { return false };
+        let known = crate::standard::devices::BREAKER_RATINGS_A;
+        if !known.contains(&rating_a) {
+            let all = known.map(|r| r.to_string()).join(", ");
+            self.problems.push(format!("“{lower}”: breakers are rated {all} A."));
+            return true;
+        }
+        self.trip = Some(trip);
+        self.rating = Some(rating_a);
+        if let Some(idn) = idn {
+            self.rcbo = true;
+            self.idn = idn.trim_end_matches("ma").parse().ok();
+            if self.idn.is_none_or(|idn| idn < crate::installation::validity::LEAST_IDN_MA || idn > dec!(30000)) {
+                self.problems.push(format!(
+                    "“{lower}”: after the stroke stands the RCBO's residual current in mA, such as B32/30."
+                ));
+            }
+        }
+        true
+    }
+
+    /// `54m`, `9pts`, `6ka`, `30ma`.
+    fn measure(&mut self, lower: &str) -> bool {
+        let number = |suffixes: &[&str]| {
+            suffixes.iter().find_map(|suffix| lower.strip_suffix(suffix)).and_then(|text| text.parse::<f64>().ok())
+        };
+        if let Some(ka) = number(&["ka"]) {
+            self.breaking = exact(ka).filter(|ka| *ka > Decimal::ZERO && *ka <= dec!(150));
+            if self.breaking.is_none() {
+                self.problems.push(format!("“{lower}”: a breaking capacity is above 0 and up to 150 kA."));
+            }
+        } else if let Some(ma) = number(&["ma"]) {
+            self.rcbo = true;
+            self.idn = exact(ma).filter(|ma| *ma >= crate::installation::validity::LEAST_IDN_MA && *ma <= dec!(30000));
+            if self.idn.is_none() {
+                self.problems.push(format!("“{lower}”: a residual current is above 0 and up to 30000 mA."));
+            }
+        } else if let Some(points) = number(&["points", "point", "pts", "pt", "p"]) {
+            if points.fract() == 0.0 && (0.0..=f64::from(MOST_POINTS)).contains(&points) {
+                self.points = Some(points as u16);
+            } else {
+                self.problems.push(format!("“{lower}”: a circuit has 0 to {MOST_POINTS} points."));
+            }
+        } else if let Some(metres) = number(&["metres", "m"]) {
+            match Metres::new(metres) {
+                Ok(metres) => self.length = Some(metres),
+                Err(error) => self.problems.push(format!("“{lower}”: {error}.")),
+            }
+        } else {
+            return false;
+        }
+        true
+    }
+
+    /// `2.5/1.5`, `6/6/2.5`, `2.5mm²`, or a lone size with decimals such as `2.5`.
+    fn cable(&mut self, lower: &str) -> bool {
+        let bare = lower.trim_end_matches("mm²").trim_end_matches("mm2").trim_end_matches("t&e");
+        let parts: Vec<&str> = bare.split('/').collect();
+        let marked = bare.len() != lower.len();
+        let lone = parts.len() == 1;
+        if lone && !marked && !bare.contains('.') {
+            return false;
+        }
+        let no_neutral = parts.len() == 3 && matches!(parts[1], "-" | "–" | "0");
+        let written = parts.iter().enumerate().filter(|(at, _)| !(no_neutral && *at == 1)).map(|(_, part)| part);
+        let sizes: Option<Vec<f64>> = written.map(|part| part.parse().ok()).collect();
+        let Some(sizes) = sizes else { return false };
+        let known = |mm2: f64| COPPER_MOHM_PER_M.iter().any(|(size, _)| *size == mm2);
+        let all = COPPER_MOHM_PER_M.map(|(size, _)| size.to_string()).join(", ");
+        if sizes.len() > 3 || !sizes.iter().all(|mm2| known(*mm2)) {
+            self.problems.push(format!("“{lower}”: conductors come in {all} mm², as line/CPC or line/neutral/CPC."));
+            return true;
+        }
+        let mm2 = |value: f64| SquareMillimetres::new(value).unwrap_or(SquareMillimetres::literal(1.0));
+        self.sizes = match sizes.as_slice() {
+            [line] => {
+                let cpc = twin_and_earth_cpc(mm2(*line));
+                if cpc.is_none() {
+                    self.problems.push(format!(
+                        "“{lower}”: {line} mm² twin-and-earth is not made: give line/CPC, such as {line}/{line}."
+                    ));
+                }
+                cpc.map(|cpc| (mm2(*line), Some(mm2(*line)), cpc))
+            }
+            [line, cpc] if no_neutral => Some((mm2(*line), None, mm2(*cpc))),
+            [line, cpc] => Some((mm2(*line), Some(mm2(*line)), mm2(*cpc))),
+            [line, neutral, cpc] => Some((mm2(*line), Some(mm2(*neutral)), mm2(*cpc))),
+            _ => None,
+        };
+        true
+    }
+
+    fn terminal(&mut self, lower: &str) -> bool {
+        let numbered = |rest: &str| !rest.is_empty() && rest.len() <= 4 && rest.bytes().all(|b| b.is_ascii_digit());
+        match (lower.strip_prefix('n'), lower.strip_prefix('e')) {
+            (Some(rest), _) if numbered(rest) => lower.to_uppercase().clone_into(&mut self.neutral),
+            (_, Some(rest)) if numbered(rest) => lower.to_uppercase().clone_into(&mut self.cpc),
+            _ => return false,
+        }
+        true
+    }
+
+    /// The first bare number is the way.
+    fn numbered(&mut self, word: &str, lower: &str) -> bool {
+        let lower = lower.trim_end_matches([':', ')']);
+        let (digits, line) = lower.split_once('l').unwrap_or((lower, ""));
+        let is_way = !digits.is_empty()
+            && digits.len() <= 3
+            && digits.bytes().all(|b| b.is_ascii_digit())
+            && matches!(line, "" | "1" | "2" | "3");
+        if !is_way {
+            return false;
+        }
+        if self.way.is_some() {
+            self.problems.push(format!(
+                "“{word}”: the way is already {}; give lengths as {digits}m, points as {digits}pts, sizes as {digits}mm².",
+                self.way.as_deref().unwrap_or_default()
+            ));
+        } else {
+            self.way = Some(lower.to_uppercase());
+        }
+        true
+    }
+
+    fn finish(mut self) -> Result<Line, NotUnderstood> {
+        let shape = self.shape.unwrap_or_default();
+        let rating = self.rating.filter(|_| self.trip.is_some() || self.standard.is_some_and(|s| !s.is_breaker()));
+        if rating.is_none() && self.problems.is_empty() {
+            self.problems.push("No device: give one such as B32, RCBO C16/30 or gG 63.".to_owned());
+        }
+        if self.sizes.is_none() && self.problems.is_empty() {
+            self.problems.push("No cable: give line/CPC in mm², such as 2.5/1.5.".to_owned());
+        }
+        if self.way.is_none() {
+            self.problems.push("No way: begin with its number, such as 3.".to_owned());
+        }
+        let description =
+            self.quoted.take().filter(|text| !text.is_empty()).unwrap_or_else(|| self.left_over.join(" "));
+        if description.chars().count() > 80 {
+            self.problems.push("The description is longer than 80 characters.".to_owned());
+        }
+        if !self.legs.is_empty() {
+            let from_legs = self.legs.len() - usize::from(shape == Shape::Ring);
+            if self.points.is_some_and(|points| usize::from(points) != from_legs) {
+                self.problems.push(format!(
+                    "{} legs make {from_legs} points, not {}.",
+                    self.legs.len(),
+                    self.points.unwrap_or_default()
+                ));
+            }
+            self.points = u16::try_from(from_legs).ok();
+        }
+        let standard = match (self.standard, self.rcbo) {
+            (Some(standard), false) => standard,
+            (Some(standard), true) if !standard.is_breaker() => {
+                self.problems.push(format!("A {} fuse is no RCBO.", standard.name()));
+                standard
+            }
+            (_, true) => DeviceStandard::BsEn61009,
+            (None, false) => DeviceStandard::BsEn60898,
+        };
+        let (Some(way), Some(rating_a), Some(sizes), true) = (self.way, rating, self.sizes, self.problems.is_empty())
+        else {
+            return Err(NotUnderstood(self.problems));
+        };
+        Ok(Line {
+            way,
+            shape,
+            feeds: self.feeds.unwrap_or_default(),
+            lines: if self.three { Lines::Three } else { Lines::Single },
+            standard,
+            trip: self.trip.filter(|_| standard.is_breaker()),
+            rating_a,
+            idn_ma: self.rcbo.then_some(self.idn.unwrap_or(dec!(30))),
+            breaking_ka: self.breaking,
+            sizes,
+            length: self.length,
+            points: self.points.unwrap_or(1),
+            legs: self.legs,
+            method: self.method,
+            neutral_terminal: self.neutral,
+            cpc_terminal: self.cpc,
+            existing: self.existing,
+            description,
+        })
+    }
+}
+
+impl Line {
+    /// The circuit that the line describes, and the RCD that it brings with it (an RCBO).
+    pub fn build(&self, board: Uuid, id: Uuid) -> (Circuit, Option<ResidualDevice>) {
+        let numbered = |index: usize| PointId(u32::try_from(index + 1).unwrap_or(u32::MAX));
+        let points = (0..usize::from(self.points))
+            .map(|index| Point {
+                id: numbered(index),
+                name: (index + 1).to_string(),
+                spur_from: None,
+                leg_m: self.legs.get(index).copied(),
+                accessory: Accessory::usual_for(self.feeds),
+                ..Point::default()
+            })
+            .collect();
+        let rcd = self.idn_ma.map(|idn_ma| ResidualDevice {
+            id: Uuid::new_v5(&id, b"rcbo"),
+            label: format!("RCBO, way {}", self.way),
+            idn_ma,
+            kind: RcdKind::General,
+            detects: RcdType::A,
+        });
+        let (line_mm2, neutral_mm2, cpc_mm2) = self.sizes;
+        let twin = twin_and_earth_cpc(line_mm2) == Some(cpc_mm2)
+            && self.lines == Lines::Single
+            && neutral_mm2 == Some(line_mm2);
+        let ring = self.shape == Shape::Ring;
+        let circuit = Circuit {
+            id,
+            board,
+            way: self.way.clone(),
+            description: self.description.clone(),
+            shape: self.shape,
+            feeds: self.feeds,
+            lines: self.lines,
+            device: Device {
+                standard: self.standard,
+                trip: self.trip,
+                rating_a: self.rating_a,
+                breaking_ka: self.breaking_ka,
+            },
+            rcd: rcd.as_ref().map(|rcd| rcd.id),
+            cable: Cable {
+                kind: if twin { "twin-and-earth" } else { "other" }.to_owned(),
+                material: Material::Copper,
+                line_mm2,
+                neutral_mm2,
+                cpc_mm2,
+                method: self.method,
+            },
+            neutral_terminal: self.neutral_terminal.clone(),
+            cpc_terminal: self.cpc_terminal.clone(),
+            length_m: self.length,
+            return_leg_m: self.legs.last().copied().filter(|_| ring),
+            points,
+            order_known: !self.legs.is_empty(),
+            wiring: if self.existing { Wiring::Existing } else { Wiring::New },
+            cable_c: None,
+            arc_detection: false,
+            remarks: String::new(),
+        };
+        (circuit, rcd)
+    }
+}

@@ -1,0 +1,226 @@
+//! Whether a described job makes sense as a whole: names that point somewhere, sizes, lengths of
+//! text, no circles. For forms and for files from outside.
+
+use crate::installation::{Circuit, Feed, Installation, Lines, Shape};
+use crate::standard::conductors::mohm_per_m;
+use std::collections::HashSet;
+use uuid::Uuid;
+
+/// Most points of one circuit.
+pub const MOST_POINTS: usize = 500;
+
+/// Most boards of a job.
+pub const MOST_BOARDS: usize = 50;
+
+/// Most circuits of a job.
+pub const MOST_CIRCUITS: usize = 1000;
+
+/// Longest line of text.
+pub const LONGEST_LINE: usize = 200;
+
+/// Longest paragraph.
+pub const LONGEST_TEXT: usize = 4000;
+
+/// Longest reference.
+pub const LONGEST_REFERENCE: usize = 40;
+
+/// Least residual current of an RCD, mA.
+pub const LEAST_IDN_MA: rust_decimal::Decimal = rust_decimal::dec!(0.1);
+
+/// A reference as it stands in certificate numbers.
+///
+/// # Errors
+/// What is allowed.
+pub fn reference(text: &str) -> Result<(), String> {
+    let allowed = |c: char| c.is_ascii_alphanumeric() || matches!(c, '.' | '_' | '-');
+    if text.is_empty() || text.len() > LONGEST_REFERENCE || !text.chars().all(allowed) {
+        return Err(format!(
+            "reference “{text}”: 1 to {LONGEST_REFERENCE} letters (a–z), digits, dots, dashes or underscores, such as G-104"
+        ));
+    }
+    Ok(())
+}
+
+pub(crate) fn line(problems: &mut Vec<String>, name: &str, text: &str) {
+    limited(problems, name, text, LONGEST_LINE);
+}
+
+fn limited(problems: &mut Vec<String>, name: &str, text: &str, longest: usize) {
+    if text.chars().count() > longest {
+        problems.push(format!("{name}: longer than {longest} characters"));
+    }
+    if text.chars().any(|c| c.is_control() && !matches!(c, '\n' | '\r' | '\t')) {
+        problems.push(format!("{name}: holds a control character"));
+    }
+}
+
+pub(crate) fn unique(problems: &mut Vec<String>, name: &str, ids: impl Iterator<Item = Uuid>) {
+    let mut seen = HashSet::new();
+    for id in ids {
+        if !seen.insert(id) {
+            problems.push(format!("{name} {id} stands twice"));
+        }
+    }
+}
+
+/// Problems of an installation.
+pub fn installation(installation: &Installation) -> Vec<String> {
+    let mut problems = Vec::new();
+    for (name, text) in [
+        ("client's name", &installation.client.name),
+        ("site's name", &installation.site.name),
+        ("supply device", &installation.supply.device),
+    ] {
+        line(&mut problems, name, text);
+    }
+    for (name, text) in [
+        ("client's address", &installation.client.address),
+        ("site's address", &installation.site.address),
+        ("extent", &installation.extent),
+        ("departures", &installation.departures),
+        ("comments on the existing installation", &installation.existing),
+        ("electrode", &installation.supply.electrode),
+    ] {
+        limited(&mut problems, name, text, LONGEST_TEXT);
+    }
+    if installation.boards.len() > MOST_BOARDS {
+        problems.push(format!("{} boards: at most {MOST_BOARDS}", installation.boards.len()));
+    }
+    if installation.circuits.len() > MOST_CIRCUITS {
+        problems.push(format!("{} circuits: at most {MOST_CIRCUITS}", installation.circuits.len()));
+    }
+    if installation.next_inspection_months.is_some_and(|months| !(1..=240).contains(&months)) {
+        problems.push("next inspection: 1 to 240 months".into());
+    }
+    unique(&mut problems, "board", installation.boards.iter().map(|board| board.id));
+    unique(&mut problems, "circuit", installation.circuits.iter().map(|circuit| circuit.id));
+    unique(&mut problems, "bond", installation.supply.bonds.iter().map(|bond| bond.id));
+    for board in &installation.boards {
+        line(&mut problems, "board's name", &board.name);
+        line(&mut problems, "board's location", &board.location);
+        line(&mut problems, "main switch", &board.main_switch.kind);
+        if board.name.trim().is_empty() {
+            problems.push("a board has no name".into());
+        }
+        unique(&mut problems, "RCD", board.rcds.iter().map(|rcd| rcd.id));
+        for rcd in &board.rcds {
+            line(&mut problems, "RCD's label", &rcd.label);
+            if rcd.idn_ma < LEAST_IDN_MA || rcd.idn_ma > rust_decimal::dec!(30000) {
+                problems.push(format!("RCD {}: IΔn from {LEAST_IDN_MA} to 30000 mA", rcd.label));
+            }
+        }
+        if let Feed::Circuit { circuit } = board.fed_by
+            && installation.circuit(circuit).is_none()
+        {
+            problems.push(format!("board {}: the circuit that feeds it is not known", board.name));
+        }
+        if fed_in_a_circle(installation, board.id) {
+            problems.push(format!("board {} feeds itself in a circle", board.name));
+        }
+    }
+    for one in &installation.circuits {
+        problems.extend(circuit(installation, one));
+    }
+    let known: HashSet<&str> = crate::installation::inspection::ITEMS.iter().map(|item| item.key).collect();
+    let mut answered = HashSet::new();
+    for answer in &installation.inspection {
+        limited(&mut problems, "note of an inspection", &answer.note, LONGEST_TEXT);
+        if !known.contains(answer.item.as_str()) {
+            problems.push(format!("inspection item “{}” is not known", answer.item));
+        } else if !answered.insert(answer.item.as_str()) {
+            problems.push(format!("inspection item “{}” is answered twice", answer.item));
+        }
+    }
+    problems
+}
+
+fn fed_in_a_circle(installation: &Installation, start: Uuid) -> bool {
+    let mut at = start;
+    for _ in 0..=installation.boards.len() {
+        let Some(Feed::Circuit { circuit }) = installation.board(at).map(|board| board.fed_by) else { return false };
+        let Some(feeder) = installation.circuit(circuit) else { return false };
+        at = feeder.board;
+        if at == start {
+            return true;
+        }
+    }
+    false
+}
+
+/// Problems of one circuit.
+pub fn circuit(installation: &Installation, circuit: &Circuit) -> Vec<String> {
+    let mut problems = Vec::new();
+    let about = format!("way {}", circuit.way);
+    for (name, text) in [
+        ("way", &circuit.way),
+        ("description", &circuit.description),
+        ("kind of cable", &circuit.cable.kind),
+        ("neutral terminal", &circuit.neutral_terminal),
+        ("CPC terminal", &circuit.cpc_terminal),
+    ] {
+        line(&mut problems, &format!("{about}: {name}"), text);
+    }
+    limited(&mut problems, &format!("{about}: remarks"), &circuit.remarks, LONGEST_TEXT);
+    if circuit.way.trim().is_empty() {
+        problems.push("a circuit has no way".into());
+    }
+    match installation.board(circuit.board) {
+        None => problems.push(format!("{about}: its board is not known")),
+        Some(board) => {
+            if circuit.rcd.is_some_and(|rcd| !board.rcds.iter().any(|other| other.id == rcd)) {
+                problems.push(format!("{about}: its RCD is not on its board"));
+            }
+            let twin =
+                installation.circuits_of(board.id).any(|other| other.id != circuit.id && other.way == circuit.way);
+            if twin {
+                problems.push(format!("{about}: two circuits of {} share this way", board.name));
+            }
+        }
+    }
+    let device = &circuit.device;
+    if device.rating_a <= rust_decimal::Decimal::ZERO || device.rating_a > rust_decimal::dec!(10000) {
+        problems.push(format!("{about}: a rating is above 0 and up to 10000 A"));
+    }
+    if device.standard.is_breaker() != device.trip.is_some() {
+        problems.push(format!("{about}: a breaker has a type (B, C, D), a fuse has none"));
+    }
+    if device.breaking_ka.is_some_and(|ka| ka <= rust_decimal::Decimal::ZERO || ka > rust_decimal::dec!(150)) {
+        problems.push(format!("{about}: a breaking capacity is above 0 and up to 150 kA"));
+    }
+    if !circuit.has_neutral() && (circuit.lines == Lines::Single || circuit.shape == Shape::Ring) {
+        problems.push(format!("{about}: only a three-phase radial may have no neutral"));
+    }
+    let cable = &circuit.cable;
+    for size in [Some(cable.line_mm2), cable.neutral_mm2, Some(cable.cpc_mm2)].into_iter().flatten() {
+        if let Err(error) = mohm_per_m(circuit.cable.material, size) {
+            problems.push(format!("{about}: {error}"));
+        }
+    }
+    if circuit.points.len() > MOST_POINTS {
+        problems.push(format!("{about}: {} points, at most {MOST_POINTS}", circuit.points.len()));
+    }
+    let mut numbers = HashSet::new();
+    for point in &circuit.points {
+        line(&mut problems, &format!("{about}: name of a point"), &point.name);
+        if !numbers.insert(point.id) {
+            problems.push(format!("{about}: two points are number {}", point.id.0));
+        }
+        let mut at = point;
+        let mut steps = 0;
+        while let Some(from) = at.spur_from {
+            steps += 1;
+            match circuit.point(from) {
+                Some(parent) if steps <= circuit.points.len() => at = parent,
+                Some(_) => {
+                    problems.push(format!("{about}: the spur at {} leads in a circle", point.name));
+                    break;
+                }
+                None => {
+                    problems.push(format!("{about}: the point that {} is a spur of is not known", point.name));
+                    break;
+                }
+            }
+        }
+    }
+    problems
+}

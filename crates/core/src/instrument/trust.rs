@@ -1,0 +1,74 @@
+//! Whether an instrument may be trusted on a day: by its calibration, or by regular checks against
+//! fixed values. Two schools; the house rule says which.
+
+use crate::house_rules::InstrumentTrust;
+use crate::instrument::{CheckOf, FixedCheck, Instrument};
+use crate::quantity::approximate;
+use crate::standard::Source;
+use jiff::civil::Date;
+
+/// Longest time between regular checks, days (common practice, no source: monthly).
+pub const CHECK_EVERY_DAYS: i32 = 31;
+
+/// A check may be off by this share of the fixed value … (common practice, no source).
+pub const CHECK_SHARE: f64 = 0.05;
+
+/// … and by this many ohms on the low ranges, which show hundredths.
+pub const CHECK_OHM: f64 = 0.02;
+
+/// Source of the rules of checks.
+pub const fn check_source() -> Source {
+    Source::practice("checked monthly against fixed values")
+}
+
+/// Why an instrument is not trusted; nothing: it is.
+pub fn distrust(instrument: &Instrument, rule: InstrumentTrust, of: CheckOf, on: Date) -> Option<String> {
+    let name = &instrument.reference;
+    match rule {
+        InstrumentTrust::Calibration => match instrument.calibration_due {
+            Some(due) if due < on => Some(format!("{name} was out of calibration: due {due}, read {on}")),
+            Some(_) => None,
+            None => Some(format!("{name} has no calibration date")),
+        },
+        InstrumentTrust::Checks => {
+            let last = instrument.checks.iter().filter(|check| check.of == of && check.on <= on).max_by_key(|c| c.on);
+            let Some(last) = last else { return Some(format!("{name} has no check of its {} range", of.key())) };
+            let days = (on - last.on).get_days();
+            if days > CHECK_EVERY_DAYS {
+                return Some(format!("{name} was last checked on {}, {days} days before", last.on));
+            }
+            (!is_right(last))
+                .then(|| format!("{name} showed {} {} for {} on {}", last.read, of.unit(), last.fixed, last.on))
+        }
+    }
+}
+
+/// Whether a check was within what an instrument may be off.
+pub fn is_right(check: &FixedCheck) -> bool {
+    let (fixed, read) = (approximate(check.fixed), approximate(check.read));
+    let floor = if check.of == CheckOf::Insulation { 0.0 } else { CHECK_OHM };
+    (read - fixed).abs() <= (CHECK_SHARE * fixed).max(floor) + 1e-9
+}
+
+/// Drift of a range in per cent of the fixed value a year, by least squares over its checks; `None`
+/// with fewer than three.
+pub fn drift_percent_a_year(instrument: &Instrument, of: CheckOf) -> Option<f64> {
+    let checks: Vec<&FixedCheck> =
+        instrument.checks.iter().filter(|check| check.of == of && approximate(check.fixed) > 0.0).collect();
+    if checks.len() < 3 {
+        return None;
+    }
+    let first = checks.iter().map(|check| check.on).min()?;
+    let points: Vec<(f64, f64)> = checks
+        .iter()
+        .map(|check| {
+            let years = f64::from((check.on - first).get_days()) / 365.25;
+            (years, 100.0 * (approximate(check.read) / approximate(check.fixed) - 1.0))
+        })
+        .collect();
+    let count = points.len() as f64;
+    let mean = |of: fn(&(f64, f64)) -> f64| points.iter().map(of).sum::<f64>() / count;
+    let (x, y) = (mean(|p| p.0), mean(|p| p.1));
+    let spread: f64 = points.iter().map(|p| (p.0 - x).powi(2)).sum();
+    (spread > 0.0).then(|| points.iter().map(|p| (p.0 - x) * (p.1 - y)).sum::<f64>() / spread)
+}

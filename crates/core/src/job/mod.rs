@@ -1,0 +1,42 @@
+//! A whole job: what is described, what was read, what happened.
+
+pub mod validity;
+
+use crate::installation::{Firm, Installation, Person};
+use crate::instrument::Instrument;
+use crate::reading::Reading;
+use crate::site::Event;
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use uuid::Uuid;
+
+/// A whole job.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Job {
+    /// Identity.
+    pub id: Uuid,
+    /// The firm's own reference.
+    pub reference: String,
+    /// What it is, in a line.
+    pub title: String,
+    /// When it was begun.
+    pub created_at: Timestamp,
+    /// The firm.
+    pub firm: Firm,
+    /// People named in it.
+    #[serde(default)]
+    pub people: Vec<Person>,
+    /// Instruments used in it.
+    #[serde(default)]
+    pub instruments: Vec<Instrument>,
+    /// The installation.
+    pub installation: Installation,
+    /// Every reading, in the order stored.
+    #[serde(default)]
+    pub readings: Vec<Reading>,
+    /// The log, in the order stored.
+    #[serde(default)]
+    pub events: Vec<Event>,
+}

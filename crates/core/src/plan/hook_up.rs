@@ -1,0 +1,227 @@
+//! The hook-up of one step: terminals, links, probes and adapter, as a list. Drawings are made
+//! from this list and from nothing else.
+
+use crate::conductor::Conductor;
+use crate::house_rules::LinkMethod;
+use crate::installation::{Circuit, Installation, Shape};
+use crate::plan::search::Lift;
+use crate::reading::{Method, Place, Stage, Step, Subject, Test};
+use crate::site::leads;
+
+/// Where a terminal is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub enum Side {
+    /// At the board, or the main earthing terminal.
+    Board,
+    /// At the point.
+    Point,
+}
+
+/// A terminal or the end of a conductor.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Terminal {
+    /// Where it is.
+    pub side: Side,
+    /// Which conductor.
+    pub conductor: Conductor,
+    /// First or second leg of a ring.
+    pub leg: Option<u8>,
+    /// Its own name, where it has one: `N3`, `MET`, `guillotine frame`.
+    pub name: String,
+    /// The conductor is out of its terminal.
+    pub out: bool,
+}
+
+/// What is connected for a step.
+#[derive(Debug, Clone, PartialEq, Eq, Default)]
+pub struct HookUp {
+    /// Where to stand.
+    pub stand: String,
+    /// Every terminal that matters.
+    pub terminals: Vec<Terminal>,
+    /// Links between terminals, by index.
+    pub links: Vec<(usize, usize)>,
+    /// What the two leads of the instrument are on, by index.
+    pub probes: Option<(usize, usize)>,
+    /// What goes between leads and terminals.
+    pub adapter: &'static str,
+    /// What else to see to.
+    pub notes: Vec<String>,
+}
+
+fn terminal_name(circuit: &Circuit, conductor: Conductor) -> String {
+    match conductor {
+        Conductor::N => circuit.neutral_terminal.clone(),
+        Conductor::E => circuit.cpc_terminal.clone(),
+        _ => format!("way {}", circuit.way),
+    }
+}
+
+struct Drawn(HookUp);
+
+impl Drawn {
+    fn terminal(&mut self, side: Side, conductor: Conductor, leg: Option<u8>, name: String, out: bool) -> usize {
+        self.0.terminals.push(Terminal { side, conductor, leg, name, out });
+        self.0.terminals.len() - 1
+    }
+}
+
+/// What to connect for a step.
+pub fn hook_up(installation: &Installation, step: &Step) -> HookUp {
+    let mut drawn = Drawn(HookUp::default());
+    match &step.key.subject {
+        Subject::Place { circuit, place } => {
+            let Some(circuit) = installation.circuit(*circuit) else { return drawn.0 };
+            let board = installation.board(circuit.board).map_or("the board", |board| board.name.as_str());
+            match step.stage {
+                Stage::EndToEnd | Stage::R1Rn | Stage::R1R2 => {
+                    continuity(&mut drawn, installation, circuit, step, place)
+                }
+                Stage::R2 => long_lead(&mut drawn, circuit, place),
+                Stage::Insulation => {
+                    let (a, b) = of_pair(step);
+                    insulation(&mut drawn, crate::installation::conductors(circuit), a, b, |conductor| {
+                        terminal_name(circuit, conductor)
+                    });
+                    drawn.0.notes.extend(crate::plan::preparation::prepare(circuit).into_iter().map(|one| one.what));
+                }
+                _ => drawn.0.notes.push("colours and terminal letters at every point".into()),
+            }
+            drawn.0.stand = match place.point().and_then(|id| circuit.point(id)) {
+                Some(point) if point.name.starts_with(|c: char| c.is_ascii_digit()) => format!("point {}", point.name),
+                Some(point) => point.name.clone(),
+                None => board.to_owned(),
+            };
+        }
+        Subject::CircuitSet { circuits } => {
+            let first = circuits.iter().find_map(|id| installation.circuit(*id));
+            let board = first.and_then(|circuit| installation.board(circuit.board));
+            let lines = board.map_or(installation.supply.lines, |board| board.lines);
+            let (a, b) = of_pair(step);
+            insulation(&mut drawn, crate::installation::conductors_of(lines), a, b, |_| "bar".to_owned());
+            if let Some(board) = board {
+                board.name.clone_into(&mut drawn.0.stand);
+                let off: Vec<&str> = installation
+                    .circuits_of(board.id)
+                    .filter(|circuit| !circuits.contains(&circuit.id))
+                    .map(|circuit| circuit.way.as_str())
+                    .collect();
+                let pair = if step.key.test == Test::InsulationJoined { None } else { step.key.pair };
+                drawn.0.notes.push("main switch off, supply locked off; all ways on but those named".into());
+                if !off.is_empty() {
+                    drawn.0.notes.push(format!("off the bar ({}): way {}", Lift::of(pair).off(), off.join(", ")));
+                }
+            }
+        }
+        Subject::Bond { bond } => {
+            let to = installation.supply.bonds.iter().find(|other| other.id == *bond).map_or("part", |bond| &bond.to);
+            bonding(&mut drawn, step, to);
+        }
+        Subject::Supply if step.stage == Stage::Bonding => bonding(&mut drawn, step, "means of earthing"),
+        _ => {}
+    }
+    drawn.0
+}
+
+fn of_pair(step: &Step) -> (Option<Conductor>, Conductor) {
+    step.key.pair.filter(|_| step.key.test != Test::InsulationJoined).map_or((None, Conductor::E), |pair| {
+        let (a, b) = pair.both();
+        (Some(a), b)
+    })
+}
+
+fn continuity(drawn: &mut Drawn, installation: &Installation, circuit: &Circuit, step: &Step, place: &Place) {
+    let line = step.key.line.unwrap_or(Conductor::L);
+    let other = match step.stage {
+        Stage::R1Rn => Conductor::N,
+        _ => Conductor::E,
+    };
+    if circuit.shape == Shape::Ring {
+        // Both legs out, line, neutral and CPC of each.
+        let mut at = Vec::new();
+        for leg in [1, 2] {
+            for conductor in [Conductor::L, Conductor::N, Conductor::E] {
+                let name = terminal_name(circuit, conductor);
+                at.push((leg, conductor, drawn.terminal(Side::Board, conductor, Some(leg), name, true)));
+            }
+        }
+        let end = |leg: u8, conductor: Conductor| {
+            at.iter().find(|(l, c, _)| *l == leg && *c == conductor).map_or(0, |(.., index)| *index)
+        };
+        if let Test::RingEndToEnd { conductor } = step.key.test {
+            drawn.0.probes = Some((end(1, conductor), end(2, conductor)));
+            return;
+        }
+        drawn.0.links = vec![(end(1, Conductor::L), end(2, other)), (end(2, Conductor::L), end(1, other))];
+        if *place == Place::Board {
+            drawn.0.probes = Some((end(1, Conductor::L), end(1, other)));
+            drawn.0.notes.push("line and the other conductor of the same leg".into());
+            return;
+        }
+    } else {
+        let out = installation.house_rules.link == LinkMethod::ConductorsOut;
+        let a = drawn.terminal(Side::Board, line, None, terminal_name(circuit, line), out);
+        let b = drawn.terminal(Side::Board, other, None, terminal_name(circuit, other), out);
+        drawn.0.links = vec![(a, b)];
+    }
+    let a = drawn.terminal(Side::Point, line, None, String::new(), false);
+    let name = match place {
+        Place::Metalwork { name, .. } => name.clone(),
+        _ => String::new(),
+    };
+    let b = drawn.terminal(Side::Point, other, None, name, false);
+    drawn.0.probes = Some((a, b));
+    drawn.0.adapter = match (leads(installation, step).set, place) {
+        ("plug-in lead", Place::Outlet { .. }) => "plug-in lead, in the second outlet",
+        ("plug-in lead", _) => "plug-in lead",
+        _ => "",
+    };
+    if let Place::Switch { position, .. } = place {
+        drawn.0.notes.push(format!("switch in position: {position}"));
+    }
+}
+
+fn long_lead(drawn: &mut Drawn, circuit: &Circuit, place: &Place) {
+    let a = drawn.terminal(Side::Board, Conductor::E, None, "main earthing terminal".into(), false);
+    let name = match place {
+        Place::Metalwork { name, .. } => name.clone(),
+        _ => format!("CPC, way {}", circuit.way),
+    };
+    let b = drawn.terminal(Side::Point, Conductor::E, None, name, false);
+    drawn.0.probes = Some((a, b));
+    drawn.0.adapter = "long lead, nulled first";
+}
+
+fn insulation(
+    drawn: &mut Drawn,
+    conductors: &[Conductor],
+    a: Option<Conductor>,
+    b: Conductor,
+    name: impl Fn(Conductor) -> String,
+) {
+    let at: Vec<(Conductor, usize)> = conductors
+        .iter()
+        .map(|conductor| (*conductor, drawn.terminal(Side::Board, *conductor, None, name(*conductor), false)))
+        .collect();
+    let index =
+        |wanted: Conductor| at.iter().find(|(conductor, _)| *conductor == wanted).map_or(0, |(_, index)| *index);
+    if let Some(a) = a {
+        drawn.0.probes = Some((index(a), index(b)));
+    } else {
+        // All live conductors joined together.
+        let live: Vec<usize> = at.iter().filter(|(c, _)| *c != Conductor::E).map(|(_, index)| *index).collect();
+        drawn.0.links = live.windows(2).map(|pair| (pair[0], pair[1])).collect();
+        drawn.0.probes = live.first().map(|first| (*first, index(Conductor::E)));
+    }
+}
+
+fn bonding(drawn: &mut Drawn, step: &Step, to: &str) {
+    drawn.0.stand = format!("{to}, at the clamp");
+    if step.key.method == Method::ByEye {
+        drawn.0.notes.push("seen throughout its length, clamp and label".into());
+        return;
+    }
+    let a = drawn.terminal(Side::Board, Conductor::E, None, "conductor, off at one end".into(), true);
+    let b = drawn.terminal(Side::Point, Conductor::E, None, format!("{to}, metal beyond the clamp"), false);
+    drawn.0.probes = Some((a, b));
+}

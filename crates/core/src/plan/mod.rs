@@ -1,0 +1,12 @@
+//! What is to be done, and in which order: the steps of a circuit, a board, the origin; what each
+//! alters and connects; the run that walks them; the search for a weak circuit.
+
+pub mod disturbance;
+pub mod hook_up;
+pub mod polarity;
+pub mod preparation;
+pub mod run;
+pub mod search;
+pub mod sequence;
+pub mod sets;
+pub mod standing;

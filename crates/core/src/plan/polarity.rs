@@ -1,0 +1,103 @@
+//! Polarity, earned: it falls out of readings at every point, or it is seen.
+//!
+//! R1+R2 alone cannot tell a line–CPC reversal at a three-pin point; two pairs right prove all
+//! three conductors (common practice, no source). Which of them earns the tick is a house rule.
+
+use crate::house_rules::PolarityBy;
+use crate::installation::{Circuit, Installation};
+use crate::plan::sequence::{by_long_lead, circuit_steps};
+use crate::reading::keys::polarity_key;
+use crate::reading::{Place, Settled, Step, Test, Value};
+
+/// How a circuit's polarity stands.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Polarity {
+    /// Right, and how it was earned.
+    Earned(&'static str),
+    /// Wrong, and why.
+    Wrong(String),
+    /// Not owed: a limitation or not applicable, as written.
+    Excused(String),
+    /// Owed, and what is wanting.
+    Owed(String),
+}
+
+impl Polarity {
+    /// Whether nothing is owed any more.
+    pub const fn settled(&self) -> bool {
+        !matches!(self, Self::Owed(_))
+    }
+
+    /// What stands in the box of the schedule; empty while it is owed.
+    pub fn boxed(&self) -> String {
+        match self {
+            Self::Earned(_) => "✓".to_owned(),
+            Self::Wrong(_) => "fail".to_owned(),
+            Self::Excused(shown) => shown.clone(),
+            Self::Owed(_) => String::new(),
+        }
+    }
+
+    /// How it was earned, or what is wanting.
+    pub fn said(&self) -> &str {
+        match self {
+            Self::Earned(how) => how,
+            Self::Wrong(text) | Self::Excused(text) | Self::Owed(text) => text,
+        }
+    }
+}
+
+/// How the polarity of a circuit stands.
+pub fn polarity(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Polarity {
+    polarity_of(installation, circuit, settled, &circuit_steps(installation, circuit))
+}
+
+/// The same, where the steps of the circuit are known.
+pub fn polarity_of(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>, steps: &[Step]) -> Polarity {
+    let seen = settled.value(&polarity_key(circuit.id));
+    if seen == Some(&Value::Fail) {
+        return Polarity::Wrong("seen wrong at a terminal".to_owned());
+    }
+    let by = installation.house_rules.polarity_by;
+    if by != PolarityBy::Eye && !by_long_lead(installation, circuit) {
+        // Without a neutral there is no second pair: each line is read to the CPC.
+        let both = by == PolarityBy::BothPairs && circuit.has_neutral();
+        match by_instrument(settled, steps, both) {
+            Polarity::Owed(_) if seen.is_some() => {}
+            found => return found,
+        }
+    }
+    match seen {
+        Some(Value::Pass) => Polarity::Earned("seen: colours and terminal letters at every point"),
+        Some(value) => Polarity::Excused(value.shown()),
+        None => Polarity::Owed("look at colours and terminal letters at every point".to_owned()),
+    }
+}
+
+fn by_instrument(settled: &Settled<'_>, steps: &[Step], both: bool) -> Polarity {
+    let counts = |step: &Step| match step.key.test {
+        Test::R1R2 => !step.expects_open() && !matches!(step.key.subject.place(), Some(Place::Metalwork { .. })),
+        Test::R1Rn => both,
+        _ => false,
+    };
+    let (mut missing, mut open, mut any) = (Vec::new(), Vec::new(), false);
+    for step in steps.iter().filter(|step| counts(step)) {
+        any = true;
+        let name = if step.key.test == Test::R1Rn { "R1+Rn" } else { "R1+R2" };
+        match settled.value(&step.key) {
+            Some(Value::Number(_) | Value::Walked) => {}
+            Some(Value::Open | Value::Over(_)) => open.push(format!("{name} open at {}", step.label)),
+            _ => missing.push(format!("{name} at {}", step.label)),
+        }
+    }
+    if !open.is_empty() {
+        return Polarity::Wrong(format!("{}: a switch that is off, or a reversal", open.join(", ")));
+    }
+    if !missing.is_empty() || !any {
+        let more = missing.len().saturating_sub(2);
+        missing.truncate(2);
+        let more = if more > 0 { format!(" and {more} more") } else { String::new() };
+        return Polarity::Owed(format!("read {}{more}", missing.join(", ")));
+    }
+    Polarity::Earned(if both { "R1+Rn and R1+R2 at every point" } else { "R1+R2 at every point" })
+}

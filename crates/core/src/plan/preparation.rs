@@ -1,0 +1,48 @@
+//! What is prepared before insulation is read, from what a circuit feeds; what comes out is put
+//! back afterwards. Common practice, no source.
+
+use crate::installation::{Accessory, Carried, Circuit};
+use crate::site::Alteration;
+
+/// One thing to see to.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Preparation {
+    /// What is altered, if anything: it goes on the put-back list.
+    pub alteration: Option<Alteration>,
+    /// What to do, and where.
+    pub what: String,
+}
+
+/// What to see to before a circuit's insulation is read.
+pub fn prepare(circuit: &Circuit) -> Vec<Preparation> {
+    let mut list = Vec::new();
+    let names = |carried: Carried| -> Vec<&str> {
+        circuit.points.iter().filter(|point| point.carries.contains(&carried)).map(|p| p.name.as_str()).collect()
+    };
+    for (carried, alteration, doing) in [
+        (Carried::Lamp, Some(Alteration::LampOut), "lamps out"),
+        (Carried::Neon, Some(Alteration::NeonOut), "neon indicators out: each reads about 0.25 MΩ"),
+        (Carried::Appliance, Some(Alteration::ApplianceOut), "appliances unplugged or isolated"),
+        (Carried::Spd, Some(Alteration::SpdOut), "SPD unplugged: it conducts at the test voltage"),
+        (Carried::Water, Some(Alteration::ApplianceOut), "anything with water in it isolated: first suspect"),
+        (Carried::Hidden, Some(Alteration::ApplianceOut), "loft and cupboards: amplifiers, alarms unplugged"),
+        (Carried::Dimmer, None, "the dimmer stays: line and neutral joined, to earth"),
+        (Carried::Electronics, None, "drivers and transformers stay: line and neutral joined, to earth"),
+        (Carried::Outdoors, None, "outdoors: first suspect if it reads low"),
+    ] {
+        let at = names(carried);
+        if !at.is_empty() {
+            list.push(Preparation { alteration, what: format!("{doing} ({})", at.join(", ")) });
+        }
+    }
+    let at = |accessory: fn(Accessory) -> bool| -> Vec<&str> {
+        circuit.points.iter().filter(|point| accessory(point.accessory)).map(|p| p.name.as_str()).collect()
+    };
+    let two_way = at(|one| matches!(one, Accessory::TwoWay | Accessory::Intermediate));
+    if !two_way.is_empty() {
+        let what = format!("read with two-way switches in one position, then in the other ({})", two_way.join(", "));
+        list.push(Preparation { alteration: None, what });
+    }
+    list.push(Preparation { alteration: None, what: "switches on, links off, the CPC back on the earth bar".into() });
+    list
+}

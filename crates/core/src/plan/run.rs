@@ -1,0 +1,455 @@
+//! The run: the order in which a job's dead tests are walked, and what is to be done now.
+//!
+//! Nothing of it is stored. What is to be read next follows from the readings and the log, so that
+//! a run that is opened again stands where it was, and a step taken out of turn is planned around.
+
+use crate::expectation::Known;
+use crate::house_rules::{InsulationBy, LeadCompensation};
+use crate::installation::{Board, Circuit, Feed, Installation, PointId};
+use crate::job::Job;
+use crate::plan::disturbance::{Disturbance, changes, goes_back_at_once, of_step, undo_first};
+use crate::plan::search::{Next, Search};
+use crate::plan::sequence::{circuit_steps, origin_steps};
+use crate::plan::sets::{board_pairs, set_step};
+use crate::plan::standing::{is_done, is_wanted};
+use crate::reading::{Key, Place, Settled, Stage, Step, Test, Value, is_low_ohm};
+use crate::site::{BoardState, LeadState, Leads, OpenItem, board_state, leads, open_items};
+use rustc_hash::FxHashSet;
+use uuid::Uuid;
+
+/// In which order a board is walked.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default)]
+pub enum Order {
+    /// Every test of a circuit, then the next circuit.
+    #[default]
+    CircuitByCircuit,
+    /// Every circuit of a test, then the next test.
+    TestByTest,
+}
+
+impl Order {
+    /// Both.
+    pub const ALL: [Self; 2] = [Self::CircuitByCircuit, Self::TestByTest];
+
+    /// Key in forms.
+    pub const fn key(self) -> &'static str {
+        match self {
+            Self::CircuitByCircuit => "circuit",
+            Self::TestByTest => "test",
+        }
+    }
+
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::CircuitByCircuit => "circuit by circuit",
+            Self::TestByTest => "test by test",
+        }
+    }
+}
+
+/// What a walk costs.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub struct Counts {
+    /// Readings to take.
+    pub readings: usize,
+    /// Times that a board is gone to.
+    pub board_visits: usize,
+    /// Points walked to.
+    pub points: usize,
+    /// Times that leads, adapter or pins change.
+    pub lead_changes: usize,
+    /// Times that the leads are nulled (or, where they are subtracted, measured).
+    pub nulls: usize,
+}
+
+/// A planned reading.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Planned {
+    /// The step.
+    pub step: Step,
+    /// The circuit that it is of, if of one.
+    pub circuit: Option<Uuid>,
+    /// The board that it belongs to.
+    pub board: Uuid,
+    /// It is wanted once more, though a reading stands.
+    pub again: bool,
+}
+
+impl Planned {
+    /// The circuit that it is of, else its board.
+    pub fn of(&self) -> Uuid {
+        self.circuit.unwrap_or(self.board)
+    }
+
+    fn place(&self) -> Option<&Place> {
+        self.step.key.subject.place()
+    }
+
+    fn at_board(&self) -> bool {
+        self.place().is_none_or(|place| *place == Place::Board) && self.step.stage != Stage::Polarity
+    }
+}
+
+/// What must be done before the reading in hand, in this order.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Need<'a> {
+    /// The board is not proved dead.
+    Prove(Uuid),
+    /// Open items go back first.
+    Undo(Vec<OpenItem<'a>>),
+    /// To be altered or connected; the open items named give way.
+    Make(Vec<Disturbance>, Vec<Uuid>),
+    /// The leads are nulled, or measured where they are subtracted.
+    Null(Leads),
+}
+
+/// Where a person stands: at a board, or at a point of a circuit.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Stand {
+    Board(Uuid),
+    Point(Option<Uuid>, PointId),
+}
+
+/// A job's run.
+pub struct Run<'a> {
+    job: &'a Job,
+    settled: &'a Settled<'a>,
+    open: Vec<OpenItem<'a>>,
+    order: Order,
+    /// Every dead reading that the job wants, in order, done or not.
+    pub planned: Vec<Planned>,
+}
+
+impl<'a> Run<'a> {
+    /// Plans a job in an order.
+    pub fn new(job: &'a Job, settled: &'a Settled<'a>, order: Order) -> Self {
+        let mut run = Self { job, settled, open: open_items(&job.events), order, planned: Vec::new() };
+        run.planned = run.plan();
+        run
+    }
+
+    const fn installation(&self) -> &'a Installation {
+        &self.job.installation
+    }
+
+    fn plan(&self) -> Vec<Planned> {
+        let installation = self.installation();
+        let mut all = Vec::new();
+        let origin = installation.boards.iter().find(|board| board.fed_by == Feed::Supply);
+        if let Some(board) = origin {
+            all.extend(
+                origin_steps(installation)
+                    .into_iter()
+                    .filter(|step| step.stage == Stage::Bonding)
+                    .map(|step| Planned { step, circuit: None, board: board.id, again: false }),
+            );
+        }
+        for board in &installation.boards {
+            let by_board = installation.house_rules.insulation == InsulationBy::Board;
+            let mut circuits: Vec<Planned> = Vec::new();
+            for circuit in installation.circuits_of(board.id) {
+                circuits.extend(self.of_circuit(circuit, by_board));
+            }
+            if self.order == Order::TestByTest {
+                // The links of a test are made in one visit, then all its points are walked.
+                let rank = |planned: &Planned| {
+                    let place = usize::from(!planned.at_board());
+                    (stage_rank(installation, planned.step.stage), place)
+                };
+                circuits.sort_by_key(rank);
+            }
+            all.extend(circuits);
+            if by_board {
+                all.extend(self.of_board(board));
+            }
+        }
+        all
+    }
+
+    fn of_circuit(&self, circuit: &Circuit, by_board: bool) -> Vec<Planned> {
+        let installation = self.installation();
+        let steps = circuit_steps(installation, circuit);
+        let walked = |stage: Stage| {
+            steps.iter().any(|step| {
+                step.stage == stage && step.key.test != Test::RingBoardCheck && self.settled.of(&step.key).is_some()
+            })
+        };
+        steps
+            .iter()
+            .filter(|step| step.stage < Stage::Zs)
+            .filter(|step| match step.key.test {
+                // The board check comes before the walk or not at all.
+                Test::RingBoardCheck => self.settled.of(&step.key).is_some() || !walked(step.stage),
+                // By the whole board: a circuit's own only once somebody began it.
+                Test::Insulation | Test::InsulationJoined => !by_board || self.settled.of(&step.key).is_some(),
+                Test::Polarity => is_wanted(step) && (step.required || self.settled.of(&step.key).is_some()),
+                _ => true,
+            })
+            .map(|step| Planned {
+                step: step.clone(),
+                circuit: Some(circuit.id),
+                board: circuit.board,
+                again: step.key.test == Test::RingBoardCheck
+                    && !walked(step.stage)
+                    && self.leg_with_itself(circuit, &step.key),
+            })
+            .collect()
+    }
+
+    /// Whether the board check says that a leg is linked to itself: it is read again before walking.
+    fn leg_with_itself(&self, circuit: &Circuit, key: &Key) -> bool {
+        let Some(ohm) = self.settled.float(key) else { return false };
+        let known = Known::brief(self.installation(), circuit, self.settled);
+        known.band(key).is_ok_and(|band| ohm < band.low)
+    }
+
+    /// The whole board, pair by pair, and what its search asks for.
+    fn of_board(&self, board: &Board) -> Vec<Planned> {
+        let installation = self.installation();
+        if installation.circuits_of(board.id).next().is_none() {
+            return Vec::new();
+        }
+        let planned = |step| Planned { step, circuit: None, board: board.id, again: false };
+        let mut all = Vec::new();
+        for pair in board_pairs(installation, board) {
+            let mut whole = planned(set_step(crate::plan::sets::whole(installation, board.id), pair));
+            let search = Search::of(installation, board, self.settled, pair);
+            match search.next() {
+                Next::Read(set) => {
+                    let mut next = set_step(set, pair);
+                    next.slug = format!("{}-{}", next.slug, search.taken());
+                    let more = (next.key != whole.step.key).then(|| planned(next));
+                    all.push(whole);
+                    all.extend(more);
+                }
+                // Mended, each of those at fault is read on its own; then the whole once more.
+                Next::Found(faulty) => {
+                    let own = self.own_readings(&faulty, &whole.step);
+                    whole.again = own.is_empty() && faulty.iter().all(|id| self.is_mended(*id, &whole.step));
+                    all.extend(own);
+                    all.push(whole);
+                }
+                Next::Sound | Next::TogetherOnly => all.push(whole),
+            }
+        }
+        all
+    }
+
+    /// Whether a circuit that the search found reads right on its own.
+    fn is_mended(&self, circuit: Uuid, whole: &Step) -> bool {
+        let mut own = Key::on_circuit(circuit, Place::Board, whole.key.test);
+        own.pair = whole.key.pair;
+        self.reads_right(&own) || self.reads_right(&Key::on_circuit(circuit, Place::Board, Test::InsulationJoined))
+    }
+
+    /// Whether an insulation reading stands and is not under the minimum.
+    fn reads_right(&self, key: &Key) -> bool {
+        match self.settled.value(key) {
+            Some(Value::Number(megohms) | Value::Over(megohms)) => *megohms >= crate::standard::insulation::least(),
+            Some(Value::Limitation(_) | Value::NotApplicable(_)) => true,
+            _ => false,
+        }
+    }
+
+    fn own_readings(&self, faulty: &[Uuid], whole: &Step) -> Vec<Planned> {
+        let installation = self.installation();
+        let bears = |step: &Step| {
+            step.key.test == whole.key.test && (step.key.pair == whole.key.pair || step.key.pair.is_none())
+        };
+        faulty
+            .iter()
+            .filter_map(|id| installation.circuit(*id))
+            .flat_map(|circuit| {
+                let mut steps = circuit_steps(installation, circuit);
+                steps.retain(|step| step.stage == Stage::Insulation && bears(step) && !self.reads_right(&step.key));
+                steps.into_iter().map(|step| Planned {
+                    again: self.settled.of(&step.key).is_some(),
+                    step,
+                    circuit: Some(circuit.id),
+                    board: circuit.board,
+                })
+            })
+            .collect()
+    }
+
+    /// Whether a planned reading wants nothing more.
+    pub fn done(&self, planned: &Planned) -> bool {
+        if planned.again {
+            return false;
+        }
+        if self.settled.of(&planned.step.key).is_some() {
+            return true;
+        }
+        let circuit = planned.circuit.and_then(|id| self.installation().circuit(id));
+        circuit.is_some_and(|circuit| is_done(self.installation(), circuit, self.settled, &planned.step))
+    }
+
+    /// Planned readings not taken yet, in order.
+    pub fn left(&self) -> impl Iterator<Item = &Planned> {
+        self.planned.iter().filter(|planned| !self.done(planned))
+    }
+
+    /// The reading in hand: the one asked for, else the first that is left.
+    pub fn in_hand(&self, asked: Option<(Uuid, &str)>) -> Option<&Planned> {
+        asked.and_then(|(of, slug)| self.find(of, slug)).or_else(|| self.left().next())
+    }
+
+    /// The planned reading of this circuit or board with this slug.
+    pub fn find(&self, of: Uuid, slug: &str) -> Option<&Planned> {
+        self.planned.iter().find(|planned| planned.step.slug == slug && planned.of() == of)
+    }
+
+    /// The reading after one, that is left; then the first of all.
+    pub fn after(&self, planned: &Planned) -> Option<&Planned> {
+        let at = self.planned.iter().position(|other| other == planned).map_or(0, |at| at + 1);
+        let (before, after) = self.planned.split_at(at);
+        after.iter().chain(before).find(|planned| !self.done(planned))
+    }
+
+    /// Circuits whose setting-up goes with one: in test order, all of the same stage on the board.
+    fn together<'b>(&'b self, planned: &'b Planned) -> Vec<&'b Planned> {
+        if self.order == Order::CircuitByCircuit || planned.circuit.is_none() {
+            return vec![planned];
+        }
+        let mut all: Vec<&Planned> = vec![planned];
+        for other in self.left() {
+            let same = other.board == planned.board && other.step.stage == planned.step.stage;
+            if same && !all.iter().any(|one| one.circuit == other.circuit) {
+                all.push(other);
+            }
+        }
+        all
+    }
+
+    /// What must be done before a reading, the first thing first.
+    pub fn needs(&self, planned: &Planned) -> Vec<Need<'a>> {
+        let installation = self.installation();
+        let mut needs = Vec::new();
+        if board_state(&self.job.events, planned.board).0 != BoardState::ProvedDead {
+            needs.push(Need::Prove(planned.board));
+        }
+        let undo = self.undo(planned);
+        if !undo.is_empty() {
+            needs.push(Need::Undo(undo));
+        }
+        let (mut make, mut replaced) = (Vec::new(), Vec::new());
+        for one in self.together(planned) {
+            let (more, gone) = changes(installation, &one.step, &self.open);
+            make.extend(more);
+            replaced.extend(gone);
+        }
+        if !make.is_empty() {
+            needs.push(Need::Make(make, replaced));
+        }
+        if let Some(leads) = self.null_wanted(planned) {
+            needs.push(Need::Null(leads));
+        }
+        needs
+    }
+
+    /// Open items that would falsify the reading, or that nothing left wants.
+    fn undo(&self, planned: &Planned) -> Vec<OpenItem<'a>> {
+        let installation = self.installation();
+        let mut undo: Vec<OpenItem<'a>> =
+            undo_first(installation, &planned.step, &self.open).into_iter().cloned().collect();
+        let wanted: Vec<Disturbance> =
+            std::iter::once(planned).chain(self.left()).flat_map(|left| of_step(installation, &left.step)).collect();
+        for item in self.open.iter().filter(|item| goes_back_at_once(item.alteration)) {
+            let still = wanted
+                .iter()
+                .any(|one| one.alteration == item.alteration && one.circuit == item.circuit && one.note == item.note);
+            let changes = wanted.iter().any(|one| one.circuit == item.circuit && joins(one) && joins_item(item));
+            if !still && !changes && !undo.iter().any(|other| other.item == item.item) {
+                undo.push(item.clone());
+            }
+        }
+        undo
+    }
+
+    /// The leads, when they are to be nulled or measured before this reading.
+    fn null_wanted(&self, planned: &Planned) -> Option<Leads> {
+        if !is_low_ohm(&planned.step) {
+            return None;
+        }
+        let leads = leads(self.installation(), &planned.step);
+        let state = LeadState::of(&self.job.events, &self.job.readings);
+        (!state.serves(self.installation().house_rules.leads, leads)).then_some(leads)
+    }
+
+    /// What the walk costs as planned, or what is left of it.
+    pub fn counts(&self, left_only: bool) -> Counts {
+        let mut counts = Counts::default();
+        let mut stood: Option<Stand> = None;
+        let mut held: Option<Leads> = None;
+        let mut measured: Vec<Leads> = Vec::new();
+        let rule = self.installation().house_rules.leads;
+        // Setting up a stage of a circuit is done at the board, whoever reads where.
+        let mut set_up: FxHashSet<(Stage, Option<Uuid>)> = FxHashSet::default();
+        for planned in self.planned.iter().filter(|planned| !left_only || !self.done(planned)) {
+            counts.readings += 1;
+            let fresh = !set_up.contains(&(planned.step.stage, planned.circuit))
+                && !of_step(self.installation(), &planned.step).is_empty();
+            let board = Stand::Board(planned.board);
+            if fresh && self.order == Order::TestByTest {
+                let with = |other: &&Planned| other.board == planned.board && other.step.stage == planned.step.stage;
+                set_up.extend(self.planned.iter().filter(with).map(|other| (other.step.stage, other.circuit)));
+            } else if fresh {
+                set_up.insert((planned.step.stage, planned.circuit));
+            }
+            if (fresh || planned.at_board()) && stood != Some(board) {
+                counts.board_visits += 1;
+                stood = Some(board);
+            }
+            if let Some(point) = planned.place().and_then(Place::point) {
+                let there = Stand::Point(planned.circuit, point);
+                if stood != Some(there) {
+                    counts.points += 1;
+                    stood = Some(there);
+                }
+            }
+            if is_low_ohm(&planned.step) {
+                let leads = leads(self.installation(), &planned.step);
+                let changed = held != Some(leads);
+                counts.lead_changes += usize::from(changed && held.is_some());
+                counts.nulls += usize::from(match rule {
+                    LeadCompensation::Hold => changed,
+                    LeadCompensation::EveryTest => true,
+                    LeadCompensation::Subtract => !measured.contains(&leads),
+                });
+                measured.push(leads);
+                held = Some(leads);
+            }
+        }
+        counts
+    }
+
+    /// Items of the put-back list that stand open.
+    pub fn open(&self) -> &[OpenItem<'a>] {
+        &self.open
+    }
+}
+
+fn joins(one: &Disturbance) -> bool {
+    use crate::site::Alteration::{CrossedLegs, Link};
+    matches!(one.alteration, Link | CrossedLegs)
+}
+
+fn joins_item(item: &OpenItem<'_>) -> bool {
+    use crate::site::Alteration::{CrossedLegs, Link};
+    matches!(item.alteration, Link | CrossedLegs)
+}
+
+fn stage_rank(installation: &Installation, stage: Stage) -> usize {
+    use crate::house_rules::PolarityWhen;
+    let late = installation.house_rules.polarity_when == PolarityWhen::AfterInsulation;
+    match stage {
+        Stage::EndToEnd => 0,
+        Stage::R1Rn => 1,
+        Stage::R1R2 => 2,
+        Stage::R2 => 3,
+        Stage::Polarity if !late => 4,
+        Stage::Insulation => 5,
+        _ => 6,
+    }
+}

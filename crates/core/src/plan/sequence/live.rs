@@ -1,0 +1,152 @@
+//! Live tests of a circuit: the loop to earth and to neutral, the RCD, what it is there for.
+
+use crate::house_rules::ZsMethod;
+use crate::installation::{Accessory, Circuit, Installation, Lines, Point};
+use crate::quantity::approximate;
+use crate::reading::entry::Field;
+use crate::reading::{GoesTo, Key, Place, Settled, Stage, Step, Test, highest_r1_r2};
+use crate::standard::edition::RcdSchool;
+use crate::standard::rcd::{ADDITIONAL_PROTECTION, HalfCycle, Multiple};
+
+pub(super) fn live_steps(installation: &Installation, circuit: &Circuit, at_points: bool, steps: &mut Vec<Step>) {
+    let at_board = |test: Test| Key::on_circuit(circuit.id, Place::Board, test);
+    if installation.house_rules.zs_method == ZsMethod::Measured {
+        for &line in circuit.line_conductors() {
+            let suffix = line.map(|line| format!("-{line}").to_lowercase()).unwrap_or_default();
+            let label = line.map_or_else(|| "Zs, far point".to_owned(), |line| format!("Zs {line}, far point"));
+            let goes_to = GoesTo::Extreme("Zs (the highest)");
+            let key = at_board(Test::Zs).on_line(line);
+            steps.push(Step::new(format!("zs{suffix}"), key, Stage::Zs, label, Field::Loop, goes_to));
+        }
+    }
+    loops(circuit, at_points, steps);
+    rcd_steps(installation, circuit, steps);
+    functional_steps(circuit, steps);
+}
+
+/// Every point may be read as well as the far one; line–neutral beside it.
+fn loops(circuit: &Circuit, at_points: bool, steps: &mut Vec<Step>) {
+    let single = circuit.lines == Lines::Single;
+    if single && at_points && circuit.points.len() > 1 {
+        for point in circuit.points.iter().filter(|point| !point.accessory.switches()) {
+            let key = Key::on_circuit(circuit.id, Place::Point { point: point.id }, Test::Zs);
+            let (slug, label) = (format!("zs-p{}", point.id.0), format!("Zs at {}", point.name));
+            steps.push(
+                Step::new(slug, key, Stage::Zs, label, Field::Loop, GoesTo::Extreme("Zs (the highest)")).optional(),
+            );
+        }
+    }
+    if single {
+        let key = Key::on_circuit(circuit.id, Place::Board, Test::LineNeutralLoop);
+        let goes_to = GoesTo::NotOnSchedule("the loop that an overload between line and neutral meets");
+        let label = "Line–neutral loop".to_owned();
+        steps.push(Step::new("zs-ln".into(), key, Stage::Zs, label, Field::Loop, goes_to).optional());
+    }
+}
+
+fn rcd_steps(installation: &Installation, circuit: &Circuit, steps: &mut Vec<Step>) {
+    let at_board = |test: Test| Key::on_circuit(circuit.id, Place::Board, test);
+    let Some(rcd) = installation.rcd_of(circuit) else { return };
+    for (slug, label, multiple, half_cycle, required) in rcd_series(installation.rcd_school(), approximate(rcd.idn_ma))
+    {
+        let goes_to = match multiple {
+            Multiple::Half => GoesTo::NotOnSchedule("it must not trip"),
+            Multiple::One => GoesTo::Extreme("RCD time at IΔn (the slower)"),
+            Multiple::Five => GoesTo::Extreme("RCD time at 5 IΔn (the slower)"),
+        };
+        let key = at_board(Test::RcdTrip { multiple, half_cycle });
+        let mut one = Step::new(slug.into(), key, Stage::Rcd, label.into(), Field::TripTime, goes_to);
+        one.required = required;
+        steps.push(one);
+    }
+    steps.push(Step::new(
+        "rcd-button".into(),
+        at_board(Test::RcdButton),
+        Stage::Rcd,
+        "Test button".into(),
+        Field::Outcome,
+        GoesTo::Column("RCD test button"),
+    ));
+}
+
+/// What a circuit is there for: its switches and isolators work, its arc detection trips by its button.
+fn functional_steps(circuit: &Circuit, steps: &mut Vec<Step>) {
+    let at_board = |test: Test| Key::on_circuit(circuit.id, Place::Board, test);
+    if circuit.arc_detection {
+        let label = "AFDD test button".to_owned();
+        let goes_to = GoesTo::Column("AFDD test button");
+        let key = at_board(Test::AfddButton);
+        steps.push(Step::new("afdd-button".into(), key, Stage::Functional, label, Field::Outcome, goes_to));
+    }
+    let worked = functional_list(circuit);
+    let label =
+        if worked.is_empty() { "Functional: plug something in".to_owned() } else { format!("Functional: {worked}") };
+    let goes_to = GoesTo::NotOnSchedule("kept: the declaration says that it was done");
+    let mut step =
+        Step::new("functional".into(), at_board(Test::Functional), Stage::Functional, label, Field::Outcome, goes_to);
+    step.required = !worked.is_empty();
+    steps.push(step);
+}
+
+/// What there is to be worked on a circuit, in words; empty where there are only outlets.
+fn functional_list(circuit: &Circuit) -> String {
+    let count = |wanted: fn(Accessory) -> bool| circuit.points.iter().filter(|point| wanted(point.accessory)).count();
+    let said = |count: usize, one: &str, many: &str| match count {
+        0 => None,
+        1 => Some(one.to_owned()),
+        n => Some(format!("{n} {many}")),
+    };
+    let switches = said(count(Accessory::switches), "the switch", "switches");
+    let isolators = said(count(|what| what == Accessory::Equipment), "the isolator", "isolators");
+    [switches, isolators].into_iter().flatten().collect::<Vec<_>>().join(", ")
+}
+
+/// Where a live test of a circuit is best read, in words: Zs at the point with the highest R1+R2,
+/// the RCD at the outlet nearest the board.
+pub fn proposed_place(circuit: &Circuit, settled: &Settled<'_>, step: &Step) -> Option<String> {
+    if step.key.subject.place() != Some(&Place::Board) {
+        return None;
+    }
+    match step.key.test {
+        Test::Zs | Test::LineNeutralLoop => match highest_r1_r2(circuit, settled) {
+            Some((ohm, point)) => {
+                Some(format!("at {}: the highest R1+R2, {ohm} Ω, was read there", circuit.point(point)?.name))
+            }
+            None => Some(format!("at {}: the last on the run", circuit.main_points().last()?.name)),
+        },
+        Test::RcdTrip { .. } | Test::RcdButton => {
+            let socket = |point: &&Point| !point.accessory.switches();
+            let by_order = circuit.main_points().find(socket).filter(|_| circuit.runs_in_order());
+            let read = |point: &&Point| {
+                let key = Key::on_circuit(circuit.id, Place::Point { point: point.id }, Test::R1R2);
+                settled.float(&key).unwrap_or(f64::INFINITY)
+            };
+            let nearest =
+                by_order.or_else(|| circuit.main_points().filter(socket).min_by(|a, b| read(a).total_cmp(&read(b))))?;
+            Some(format!("at {}: the outlet nearest the board", nearest.name))
+        }
+        _ => None,
+    }
+}
+
+type RcdStep = (&'static str, &'static str, Multiple, HalfCycle, bool);
+
+fn rcd_series(school: RcdSchool, idn_ma: f64) -> Vec<RcdStep> {
+    use HalfCycle::{Deg0, Deg180};
+    match school {
+        RcdSchool::Single => vec![("rcd-1", "Trip time at IΔn", Multiple::One, Deg0, true)],
+        RcdSchool::Series => {
+            let mut all = vec![
+                ("rcd-half-0", "½ IΔn at 0°", Multiple::Half, Deg0, true),
+                ("rcd-half-180", "½ IΔn at 180°", Multiple::Half, Deg180, true),
+                ("rcd-1", "IΔn at 0°", Multiple::One, Deg0, true),
+                ("rcd-1-180", "IΔn at 180°", Multiple::One, Deg180, true),
+            ];
+            if idn_ma <= ADDITIONAL_PROTECTION.get() {
+                all.push(("rcd-5-0", "5 IΔn at 0°", Multiple::Five, Deg0, true));
+                all.push(("rcd-5-180", "5 IΔn at 180°", Multiple::Five, Deg180, true));
+            }
+            all
+        }
+    }
+}

@@ -1,0 +1,187 @@
+//! The order of the tests: which readings a circuit and the origin want, in the order they are
+//! taken, and in which box of the schedule each goes.
+
+mod live;
+mod origin;
+
+pub use live::proposed_place;
+pub use origin::{board_steps, labels_wanted, origin_done, origin_steps};
+
+use crate::calc::insulation::pairs;
+use crate::conductor::{Conductor, Pair};
+use crate::house_rules::{ContinuityMethod, NeutralEarth, NeutralReading, PolarityBy, PolarityWhen, TwinOutlets};
+use crate::installation::{Accessory, Circuit, Installation, Point, Shape, conductors};
+use crate::reading::entry::Field;
+use crate::reading::keys::polarity_key;
+use crate::reading::{GoesTo, Key, Place, Settled, Stage, Step, Test};
+use crate::standard::insulation::{VoltageBand, test_voltage};
+
+/// Whether a radial is read by long lead instead of by a link.
+pub fn by_long_lead(installation: &Installation, circuit: &Circuit) -> bool {
+    circuit.shape == Shape::Radial && installation.house_rules.continuity == ContinuityMethod::R2
+}
+
+/// Whether line–neutral is read at the points.
+fn neutral_is_read(installation: &Installation, circuit: &Circuit) -> bool {
+    let rules = &installation.house_rules;
+    circuit.has_neutral()
+        && !by_long_lead(installation, circuit)
+        && (rules.neutral_reading == NeutralReading::Noted || rules.polarity_by == PolarityBy::BothPairs)
+}
+
+/// The places of a point that a walk reads, with what is added to slug and label.
+fn places(installation: &Installation, point: &Point, test: Test) -> Vec<(Place, String, String)> {
+    let id = point.id;
+    let switch = |position: &str| Place::Switch { point: id, position: position.to_owned() };
+    let slugged = |position: &str| format!("-{}", position.replace(' ', ""));
+    if point.accessory.switches() {
+        if test == Test::R1Rn {
+            return Vec::new();
+        }
+        let mut all: Vec<_> =
+            point.accessory.routes().iter().map(|route| (switch(route), slugged(route), format!(" {route}"))).collect();
+        if test == Test::R1R2 {
+            all.push((switch("open"), slugged("open"), " open".to_owned()));
+        } else {
+            // By long lead the CPC of the switch box is read once.
+            all.truncate(1);
+        }
+        return all;
+    }
+    let mut all = vec![(Place::Point { point: id }, String::new(), String::new())];
+    let twin = point.accessory == Accessory::Twin;
+    let rule = installation.house_rules.twin_outlets;
+    if twin && rule != TwinOutlets::One {
+        all.push((Place::Outlet { point: id, outlet: 2 }, "-o2".to_owned(), " outlet 2".to_owned()));
+    }
+    if twin && rule == TwinOutlets::BothAndSwitches && test == Test::R1R2 {
+        for position in ["off 1", "off 2"] {
+            all.push((switch(position), slugged(position), format!(" {position}")));
+        }
+    }
+    if !point.metalwork.is_empty() && test != Test::R1Rn {
+        let place = Place::Metalwork { point: id, name: point.metalwork.clone() };
+        all.push((place, "-metal".to_owned(), format!(" {}", point.metalwork)));
+    }
+    all
+}
+
+fn walk(installation: &Installation, circuit: &Circuit, test: Test, steps: &mut Vec<Step>) {
+    let (stage, prefix, goes_to) = match test {
+        Test::R1Rn => (Stage::R1Rn, "rn", GoesTo::NotOnSchedule("polarity and remarks")),
+        Test::R2 => (Stage::R2, "r2", GoesTo::Extreme("R2 (the highest of all points)")),
+        _ => (Stage::R1R2, "r2", GoesTo::Extreme("R1+R2 (the highest of all points)")),
+    };
+    if circuit.shape == Shape::Ring {
+        let other = if test == Test::R1Rn { Pair::LINE_NEUTRAL } else { Pair::LINE_EARTH };
+        let key = Key::on_circuit(circuit.id, Place::Board, Test::RingBoardCheck).between(other);
+        let goes_to = GoesTo::NotOnSchedule("it proves the cross before the walk");
+        let label = "board".to_owned();
+        steps.push(Step::new(format!("{prefix}-board"), key, stage, label, Field::Continuity, goes_to).optional());
+    }
+    let lines = if test == Test::R2 { &[None] } else { circuit.line_conductors() };
+    for point in &circuit.points {
+        for (place, slug, said) in places(installation, point, test) {
+            for &line in lines {
+                let suffix = line.map(|line| format!("-{line}")).unwrap_or_default();
+                let named = line.map(|line| format!(" {line}")).unwrap_or_default();
+                let slug = format!("{prefix}-p{}{slug}{suffix}", point.id.0);
+                let key = Key::on_circuit(circuit.id, place.clone(), test).on_line(line);
+                let label = format!("{}{said}{named}", point.name);
+                let step = Step::new(slug, key, stage, label, Field::Continuity, goes_to);
+                steps.push(if test == Test::R1Rn { step.optional() } else { step });
+            }
+        }
+    }
+}
+
+pub(crate) fn insulation(installation: &Installation, circuit: &Circuit, steps: &mut Vec<Step>) {
+    let at_board = |test: Test| Key::on_circuit(circuit.id, Place::Board, test);
+    let joined = circuit.has_what_stays();
+    if joined {
+        let goes_to = GoesTo::Extreme("insulation live–earth: line and neutral joined, since something stays");
+        let label = "live joined–E".to_owned();
+        let key = at_board(Test::InsulationJoined);
+        let mut step = Step::new("ir-joined".into(), key, Stage::Insulation, label, Field::Insulation, goes_to);
+        step.test_voltage = Some(test_voltage(VoltageBand::UpTo500));
+        steps.push(step);
+        return;
+    }
+    for (a, b) in pairs(conductors(circuit)) {
+        let Ok(pair) = Pair::new(a, b) else { continue };
+        let neutral_earth = pair == Pair::NEUTRAL_EARTH;
+        if neutral_earth && installation.house_rules.neutral_earth == NeutralEarth::Skipped {
+            continue;
+        }
+        let key = at_board(Test::Insulation).between(pair);
+        let slug = format!("ir-{a}-{b}").to_lowercase();
+        let mut one =
+            Step::new(slug, key, Stage::Insulation, format!("{pair}"), Field::Insulation, insulation_column(pair));
+        one.test_voltage = Some(test_voltage(VoltageBand::UpTo500));
+        one.required = !neutral_earth;
+        steps.push(one);
+    }
+}
+
+/// Where the insulation of a pair goes.
+pub const fn insulation_column(pair: Pair) -> GoesTo {
+    match pair.both() {
+        (Conductor::N, Conductor::E) => GoesTo::NotOnSchedule("kept: many schedules have no box for it"),
+        (_, Conductor::E) => GoesTo::Extreme("insulation live–earth (the lowest)"),
+        _ => GoesTo::Extreme("insulation live–live (the lowest)"),
+    }
+}
+
+/// The steps of a circuit in test order.
+pub fn circuit_steps(installation: &Installation, circuit: &Circuit) -> Vec<Step> {
+    steps_of(installation, circuit, true)
+}
+
+/// The same without Zs at each point where none was read: what a review looks at.
+pub fn reviewed_steps(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Vec<Step> {
+    let at_point = |reading: &crate::reading::Reading| {
+        reading.key.test == Test::Zs && reading.key.subject.place() != Some(&Place::Board)
+    };
+    steps_of(installation, circuit, settled.standing_of(circuit.id).any(at_point))
+}
+
+fn steps_of(installation: &Installation, circuit: &Circuit, zs_at_points: bool) -> Vec<Step> {
+    let rules = &installation.house_rules;
+    let mut steps = Vec::with_capacity(2 * circuit.points.len() + 16);
+    let at_board = |test: Test| Key::on_circuit(circuit.id, Place::Board, test);
+    if circuit.shape == Shape::Ring {
+        for (name, conductor, column) in [
+            ("r1", Conductor::L, "ring r1 (line)"),
+            ("rn", Conductor::N, "ring rn (neutral)"),
+            ("r2", Conductor::E, "ring r2 (CPC)"),
+        ] {
+            let key = at_board(Test::RingEndToEnd { conductor });
+            let goes_to = GoesTo::Column(column);
+            steps.push(Step::new(name.into(), key, Stage::EndToEnd, name.into(), Field::Continuity, goes_to));
+        }
+    }
+    if neutral_is_read(installation, circuit) {
+        walk(installation, circuit, Test::R1Rn, &mut steps);
+    }
+    let long_lead = by_long_lead(installation, circuit);
+    walk(installation, circuit, if long_lead { Test::R2 } else { Test::R1R2 }, &mut steps);
+    let mut polarity = Step::new(
+        "polarity".into(),
+        polarity_key(circuit.id),
+        Stage::Polarity,
+        "Polarity".into(),
+        Field::Outcome,
+        GoesTo::Column("polarity"),
+    );
+    // By instrument it falls out of the walk; see [`crate::plan::polarity`].
+    polarity.required = long_lead || rules.polarity_by == PolarityBy::Eye;
+    if rules.polarity_when == PolarityWhen::WithContinuity {
+        steps.push(polarity);
+        insulation(installation, circuit, &mut steps);
+    } else {
+        insulation(installation, circuit, &mut steps);
+        steps.push(polarity);
+    }
+    live::live_steps(installation, circuit, zs_at_points, &mut steps);
+    steps
+}

@@ -1,0 +1,179 @@
+//! The steps at the origin and at a board: earthing conductor and bonding dead; supply polarity, Ze
+//! and fault current live; phase sequence, functional tests and labels of a board.
+
+use crate::calc::fault_current::FaultSchool;
+use crate::conductor::{Conductor, Pair};
+use crate::house_rules::BondingBy;
+use crate::installation::{Board, Feed, Installation, Lines};
+use crate::reading::entry::Field;
+use crate::reading::keys::{
+    board_current_key, bond_key, current_key, earthing_key, electrode_key, line_pairs, lines_of, own_loop_key, ze_key,
+};
+use crate::reading::{GoesTo, Key, Settled, Stage, Step, Subject, Test};
+use crate::standard::supply::EarthingSystem;
+use crate::supply_chain::own_electrode;
+
+/// The steps at the origin: earthing conductor and bonding dead; supply polarity, Ze and fault
+/// current live.
+pub fn origin_steps(installation: &Installation) -> Vec<Step> {
+    let step = |slug: String, key: Key, stage: Stage, label: String, field: Field, place: &'static str| {
+        Step::new(slug, key, stage, label, field, GoesTo::Particulars(place))
+    };
+    let by = installation.house_rules.bonding;
+    let field = if by == BondingBy::Seen { Field::Outcome } else { Field::Continuity };
+    let label = "Earthing conductor".to_owned();
+    let mut steps = vec![step(
+        "earthing".into(),
+        earthing_key(by),
+        Stage::Bonding,
+        label,
+        field,
+        "continuity of the earthing conductor",
+    )];
+    steps.extend(installation.supply.bonds.iter().map(|bond| {
+        let slug = format!("bond-{}", bond.id.simple());
+        let kind = if bond.supplementary { "Supplementary bond to" } else { "Bond to" };
+        step(slug, bond_key(bond.id, by), Stage::Bonding, format!("{kind} {}", bond.to), field, "bonding continuity")
+    }));
+    steps.push(step(
+        "supply-polarity".into(),
+        Key::of_supply(Test::SupplyPolarity),
+        Stage::Origin,
+        "Polarity of the supply".into(),
+        Field::Outcome,
+        "supply polarity confirmed",
+    ));
+    live_steps(installation, &mut steps);
+    steps
+}
+
+/// A slug or label with its line.
+fn on(text: &str, line: Option<Conductor>, between: &str) -> String {
+    line.map_or_else(|| text.to_owned(), |line| format!("{text}{between}{line}"))
+}
+
+fn live_steps(installation: &Installation, steps: &mut Vec<Step>) {
+    let supply = &installation.supply;
+    let three = supply.lines == Lines::Three;
+    let line_line = three && installation.house_rules.fault_school == FaultSchool::LineLine;
+    let step = |slug: String, key: Key, label: String, field: Field, place: &'static str| {
+        Step::new(slug.to_lowercase(), key, Stage::Origin, label, field, GoesTo::Particulars(place))
+    };
+    for &line in lines_of(supply.lines) {
+        let (slug, label) = (on("ze", line, "-"), on("Ze", line, " "));
+        steps.push(step(slug, ze_key(line), label, Field::Loop, "external loop impedance Ze, the highest"));
+    }
+    if supply.system == EarthingSystem::Tt {
+        let label = "Electrode, Ra".to_owned();
+        let place = "resistance of the earth electrode";
+        steps.push(step("electrode".into(), electrode_key(None), label, Field::Loop, place).optional());
+    }
+    let pairs = [("ln", "line–neutral", Pair::LINE_NEUTRAL), ("le", "line–earth", Pair::LINE_EARTH)];
+    for (short, said, pair) in pairs {
+        for &line in lines_of(supply.lines) {
+            let (slug, label) =
+                (on(&format!("pfc-{short}"), line, "-"), on(&format!("Fault current {said}"), line, " "));
+            let place = "prospective fault current, the larger";
+            let mut current = step(slug, current_key(pair, line), label, Field::FaultCurrent, place);
+            current.required = !line_line;
+            steps.push(current);
+            let (slug, label) = (on(&format!("loop-{short}"), line, "-"), on(&format!("Its loop, {said}"), line, " "));
+            let mut own = step(slug, own_loop_key(pair, line), label, Field::Loop, "").optional();
+            own.goes_to = GoesTo::NotOnSchedule("the loop of the fault-current test is not Ze: paths are in it");
+            steps.push(own);
+        }
+    }
+    for (index, pair) in line_pairs().into_iter().enumerate().filter(|_| line_line) {
+        let slug = format!("pfc-{}-{}", pair.both().0, pair.both().1);
+        let place = "prospective fault current, the larger";
+        let mut current =
+            step(slug, current_key(pair, None), format!("Fault current {pair}"), Field::FaultCurrent, place);
+        current.required = index == 0;
+        steps.push(current);
+    }
+}
+
+/// Whether a step at the origin wants nothing more: read, or given by what was read beside it (a
+/// current by its own loop, Ze of a TT supply by its electrode).
+pub fn origin_done(settled: &Settled<'_>, step: &Step) -> bool {
+    let by = |key: &Key| settled.value(key).is_some_and(|value| value.number().is_some());
+    if settled.of(&step.key).is_some() {
+        return true;
+    }
+    match (step.key.test, step.key.pair, &step.key.subject) {
+        (Test::FaultCurrent, Some(pair), Subject::Supply) => by(&own_loop_key(pair, step.key.line)),
+        (Test::Ze, ..) => by(&electrode_key(None)),
+        _ => false,
+    }
+}
+
+/// The steps of a board as a whole: what is read or worked there and belongs to no one circuit.
+pub fn board_steps(installation: &Installation, board: &Board) -> Vec<Step> {
+    let mut steps = Vec::new();
+    let key = |test: Test| Key { subject: Subject::Board { board: board.id }, ..Key::of_supply(test) };
+    let mut push = |slug: &str, key: Key, label: String, field: Field, required: bool, goes_to: GoesTo| {
+        let mut step = Step::new(slug.to_owned(), key, Stage::Functional, label, field, goes_to);
+        step.required = required;
+        steps.push(step);
+    };
+    if own_electrode(installation, board) {
+        let goes_to = GoesTo::Particulars("resistance of this board's earth electrode");
+        push("electrode", electrode_key(Some(board.id)), "Electrode, Ra".into(), Field::Loop, true, goes_to);
+    }
+    if board.fed_by != Feed::Supply {
+        let goes_to = GoesTo::Particulars("fault level at this board");
+        for (slug, said, pair) in
+            [("pfc-ln", "line–neutral", Pair::LINE_NEUTRAL), ("pfc-le", "line–earth", Pair::LINE_EARTH)]
+        {
+            let label = format!("Fault current here, {said}");
+            push(slug, board_current_key(board.id, pair), label, Field::FaultCurrent, false, goes_to);
+        }
+    }
+    if board.lines == Lines::Three {
+        let label = "Phase sequence".to_owned();
+        let goes_to = GoesTo::Column("phase sequence confirmed");
+        push("phase-sequence", key(Test::PhaseSequence), label, Field::Outcome, true, goes_to);
+    }
+    let kept = GoesTo::NotOnSchedule("kept: the declaration says that it was done");
+    let what = if board.rcds.is_empty() { "main switch" } else { "main switch, devices off and on" };
+    push("functional", key(Test::Functional), format!("Functional: {what}"), Field::Outcome, true, kept);
+    if !board.surge.trim().is_empty() {
+        let label = format!("Surge protection {}: its indicator", board.surge.trim());
+        push("surge", key(Test::SurgeIndicator), label, Field::Outcome, true, GoesTo::Column("SPD status"));
+    }
+    let label = "Labels and chart in place".to_owned();
+    push("labels", key(Test::Labelling), label, Field::Outcome, true, kept);
+    steps
+}
+
+/// The labels and notices that a board wants, from what is installed (BS 7671 section 514, from
+/// memory: check against your own copy).
+pub fn labels_wanted(installation: &Installation, board: &Board) -> Vec<String> {
+    let circuits: Vec<_> = installation.circuits_of(board.id).collect();
+    let mut labels = vec![
+        format!("main switch of {} named as such", board.name),
+        format!("chart of {} circuits inside or beside the door", circuits.len()),
+        "date of the next inspection".to_owned(),
+    ];
+    if !board.rcds.is_empty() {
+        labels.push("RCD: press the button every six months".to_owned());
+    }
+    if circuits.iter().any(|circuit| circuit.arc_detection) {
+        labels.push("AFDD: press the button as its maker says".to_owned());
+    }
+    if !board.surge.trim().is_empty() {
+        labels.push("surge protection: what its indicator means".to_owned());
+    }
+    if board.lines == Lines::Three {
+        labels.push("400 V between lines, where two lines are in reach at once".to_owned());
+    }
+    if board.fed_by == Feed::Supply {
+        labels.push("safety electrical connection, do not remove: at the earthing conductor and each bond".to_owned());
+    } else {
+        labels.push("what this board is fed from, and where it is isolated".to_owned());
+    }
+    if circuits.iter().any(|circuit| circuit.wiring == crate::installation::Wiring::Existing) {
+        labels.push("two colours of wiring, where old and new meet".to_owned());
+    }
+    labels
+}

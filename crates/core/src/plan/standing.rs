@@ -1,0 +1,157 @@
+//! What stands for a step, and whether a circuit wants more.
+
+use crate::calc::insulation::pairs;
+use crate::conductor::{Conductor, Pair};
+use crate::house_rules::ZsMethod;
+use crate::installation::{Circuit, Installation, conductors_of};
+use crate::plan::polarity::{Polarity, polarity};
+use crate::quantity::exact;
+use crate::reading::{Key, Place, Settled, Stage, Step, Subject, Test, Value};
+use crate::standard::insulation::least;
+use crate::supply_chain::{external_loop, r1_r2_for_loop};
+use rust_decimal::Decimal;
+
+/// Whether a pair read on a board bears on a pair of a circuit. A single-phase circuit of a
+/// three-phase board hangs on one of its lines, and nothing says on which.
+fn bears(read: Option<Pair>, wanted: Option<Pair>) -> bool {
+    let line = |conductor| !matches!(conductor, Conductor::N | Conductor::E);
+    match (read, wanted) {
+        (None, None) => true,
+        // Joined to earth is below each to earth; it says nothing between live conductors.
+        (None, Some(wanted)) => wanted.both().1 == Conductor::E,
+        (Some(_), None) => false,
+        (Some(read), Some(wanted)) if read == wanted => true,
+        (Some(read), Some(wanted)) => {
+            let ((a, b), (c, d)) = (read.both(), wanted.both());
+            c == Conductor::L && b == d && line(a)
+        }
+    }
+}
+
+/// What readings of sets say of a circuit's pair: it is at least this. `None` when no set that
+/// stands holds it, or not every line that it may hang on was read.
+pub fn bound(
+    installation: &Installation,
+    circuit: &Circuit,
+    settled: &Settled<'_>,
+    wanted: Option<Pair>,
+) -> Option<Decimal> {
+    let lines = installation.board(circuit.board)?.lines;
+    let needed: Vec<Option<Pair>> = pairs(conductors_of(lines))
+        .into_iter()
+        .filter_map(|(a, b)| Pair::new(a, b).ok().map(Some))
+        .filter(|pair| bears(*pair, wanted))
+        .collect();
+    let mut best: Vec<Option<Decimal>> = vec![None; needed.len()];
+    let mut joined: Option<Decimal> = None;
+    for reading in settled.of_sets() {
+        let Subject::CircuitSet { circuits } = &reading.key.subject else { continue };
+        if !circuits.contains(&circuit.id) {
+            continue;
+        }
+        let (Value::Number(megohms) | Value::Over(megohms)) = &reading.value else { continue };
+        match reading.key.pair {
+            None if bears(None, wanted) => joined = joined.max(Some(*megohms)),
+            pair => {
+                for (index, needed) in needed.iter().enumerate() {
+                    if *needed == pair {
+                        best[index] = best[index].max(Some(*megohms));
+                    }
+                }
+            }
+        }
+    }
+    let apart: Option<Vec<Decimal>> = best.into_iter().collect();
+    apart.and_then(|all| all.into_iter().min()).max(joined)
+}
+
+/// Whether a step belongs to what a complete circuit wants. Polarity always does, also where it
+/// falls out of other readings.
+pub const fn is_wanted(step: &Step) -> bool {
+    step.required || matches!(step.stage, Stage::Polarity)
+}
+
+/// How many of the steps that a circuit wants are done, and how many there are.
+pub fn done_of(
+    installation: &Installation,
+    circuit: &Circuit,
+    settled: &Settled<'_>,
+    steps: &[Step],
+) -> (usize, usize) {
+    let wanted = steps.iter().filter(|step| is_wanted(step));
+    let done = wanted.clone().filter(|step| is_done(installation, circuit, settled, step)).count();
+    (done, wanted.count())
+}
+
+/// What stands for a step that has no reading of its own: polarity that fell out of other
+/// readings, insulation that a reading of the whole board bounds.
+pub fn stands_in(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>, step: &Step) -> Option<String> {
+    match step.key.test {
+        Test::Polarity => boxed(&polarity(installation, circuit, settled)),
+        _ => bounded(installation, circuit, settled, step),
+    }
+}
+
+/// The same, where the polarity of the circuit is known.
+pub fn stands_in_of(
+    installation: &Installation,
+    circuit: &Circuit,
+    settled: &Settled<'_>,
+    step: &Step,
+    polarity: &Polarity,
+) -> Option<String> {
+    match step.key.test {
+        Test::Polarity => boxed(polarity),
+        _ => bounded(installation, circuit, settled, step),
+    }
+}
+
+pub(crate) fn boxed(polarity: &Polarity) -> Option<String> {
+    Some(polarity.boxed()).filter(|text| !text.is_empty())
+}
+
+fn bounded(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>, step: &Step) -> Option<String> {
+    match step.key.test {
+        Test::Insulation | Test::InsulationJoined => bound(installation, circuit, settled, step.key.pair)
+            .filter(|bound| *bound >= least())
+            .map(|bound| format!("≥{}", bound.normalize())),
+        // From paper: the highest of all points, written once.
+        Test::R1R2 if !step.expects_open() => {
+            let whole = Key::on_circuit(circuit.id, Place::Board, Test::R1R2).on_line(step.key.line);
+            settled.value(&whole)?.number().map(|ohm| format!("≤{ohm}"))
+        }
+        Test::R1R2 => {
+            let whole = Key::on_circuit(circuit.id, Place::Board, Test::R1R2).on_line(step.key.line);
+            settled.value(&whole)?.number().map(|_| "paper".to_owned())
+        }
+        _ => None,
+    }
+}
+
+/// Whether a step wants nothing more: read, or earned or covered by other readings.
+pub fn is_done(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>, step: &Step) -> bool {
+    settled.of(&step.key).is_some() || stands_in(installation, circuit, settled, step).is_some()
+}
+
+/// Zs of a circuit for the schedule: highest measured, or summed by house rule.
+pub fn recorded_zs(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<Value> {
+    if installation.house_rules.zs_method == ZsMethod::Summed {
+        let ze = external_loop(installation, settled, circuit.board).and_then(exact)?;
+        let r1_r2 = r1_r2_for_loop(installation, circuit, settled)?;
+        let r1_r2 = (r1_r2 * 1000.0).round() / 1000.0;
+        return Some(Value::Number(ze + exact(r1_r2)?));
+    }
+    let mut highest: Option<&Value> = None;
+    let far = circuit.line_conductors().iter();
+    let far = far.map(|&line| Key::on_circuit(circuit.id, Place::Board, Test::Zs).on_line(line));
+    let points = circuit.points.iter();
+    let points = points.map(|point| Key::on_circuit(circuit.id, Place::Point { point: point.id }, Test::Zs));
+    for key in far.chain(points) {
+        highest = match (highest, settled.value(&key)) {
+            (Some(Value::Number(a)), Some(value @ Value::Number(b))) if b > a => Some(value),
+            (Some(Value::Limitation(_)), Some(value @ Value::Number(_))) | (None, Some(value)) => Some(value),
+            (kept, _) => kept,
+        };
+    }
+    highest.cloned()
+}

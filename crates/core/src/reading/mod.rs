@@ -1,0 +1,144 @@
+//! A reading: what it is of, what was typed, what it means, and in what context it was taken.
+//!
+//! Readings are appended, never changed. Which reading supersedes which is decided by [`Key`]:
+//! test, place, conductor pair, line, method, and for RCDs multiple and half-cycle.
+
+pub mod entry;
+mod highest;
+mod key;
+pub mod keys;
+mod settled;
+mod step;
+mod value;
+
+pub use highest::{highest, highest_r1_r2};
+pub use key::{Key, Method, Place, Subject, Test};
+pub use settled::{Settled, StrikeOuts};
+pub use step::{GoesTo, Stage, Step, is_low_ohm};
+pub use value::Value;
+
+use crate::quantity::{Celsius, Volts};
+use jiff::Timestamp;
+use rust_decimal::Decimal;
+use serde::{Deserialize, Serialize};
+use uuid::Uuid;
+
+/// State of the leads when a low resistance was read.
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(tag = "state", rename_all = "snake_case", deny_unknown_fields)]
+pub enum LeadNull {
+    /// Not said.
+    #[default]
+    Unknown,
+    /// Nulled for this lead set.
+    Nulled,
+    /// Not nulled: so many ohms are to be taken off.
+    Subtract {
+        /// Resistance of the leads, Ω.
+        ohm: Decimal,
+    },
+}
+
+/// How a reading came in.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Origin {
+    /// Typed on site.
+    #[default]
+    Typed,
+    /// Copied from paper; the time may be unknown.
+    Paper,
+    /// Received from an instrument.
+    Instrument,
+    /// Imported with a job file or a table.
+    Import,
+}
+
+/// The circumstances of a reading.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Context {
+    /// Which instrument.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub instrument: Option<Uuid>,
+    /// Which leads or adapter.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub lead_set: Option<String>,
+    /// Which pair of pins of the adapter.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub pins: Option<String>,
+    /// Whether the leads were nulled.
+    #[serde(default)]
+    pub null: LeadNull,
+    /// Insulation test voltage d.c.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub test_voltage_v: Option<Volts>,
+    /// Temperature of the cable.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub ambient_c: Option<Celsius>,
+    /// When it was taken; unknown for paper.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub taken_at: Option<Timestamp>,
+    /// When it was stored.
+    pub stored_at: Timestamp,
+    /// How it came in.
+    #[serde(default)]
+    pub origin: Origin,
+    /// Who held the probes.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub read_by: Option<String>,
+    /// Who wrote it down.
+    pub entered_by: String,
+}
+
+impl Context {
+    /// Copied from paper, where nothing else is said: the time is unknown.
+    pub fn of_paper(entered_by: &str, stored_at: Timestamp) -> Self {
+        Self {
+            instrument: None,
+            lead_set: None,
+            pins: None,
+            null: LeadNull::Unknown,
+            test_voltage_v: None,
+            ambient_c: None,
+            taken_at: None,
+            stored_at,
+            origin: Origin::Paper,
+            read_by: None,
+            entered_by: entered_by.to_owned(),
+        }
+    }
+}
+
+/// A reading as stored.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Reading {
+    /// Made by the client: the same id sent twice is stored once.
+    pub id: Uuid,
+    /// What it is a reading of.
+    pub key: Key,
+    /// What was typed or received.
+    pub typed: String,
+    /// What that means.
+    pub value: Value,
+    /// Taken from an unsteady display.
+    #[serde(default)]
+    pub unsteady: bool,
+    /// In what circumstances.
+    pub context: Context,
+}
+
+impl Reading {
+    /// Whether two readings with one id say the same: everything but when they were stored.
+    pub fn same_content(&self, other: &Self) -> bool {
+        let mut mine = self.clone();
+        mine.context.stored_at = other.context.stored_at;
+        mine.context.taken_at = other.context.taken_at;
+        mine == *other
+    }
+}

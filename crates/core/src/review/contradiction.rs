@@ -1,0 +1,211 @@
+//! Readings that contradict one another: within a circuit and across the circuits of a board.
+
+use crate::expectation::LENGTH_UNCERTAINTY;
+use crate::installation::{Circuit, Installation, Shape};
+use crate::network::copper::ohm_per_metre;
+use crate::plan::standing::recorded_zs;
+use crate::quantity::approximate;
+use crate::reading::keys::point_key;
+use crate::reading::{Key, Place, Settled, Test};
+use crate::review::{Finding, Kind, Severity, Where};
+use crate::standard::rcd::{HalfCycle, Multiple};
+use crate::standard::ring::READING_WITHIN;
+use rust_decimal::Decimal;
+use uuid::Uuid;
+
+/// Copper that differs by more than this reads differently: resolution, scatter and contacts of a
+/// low-ohm range (common practice, no source), Ω.
+const DIFFERS_BY: f64 = 0.1;
+
+/// A column is looked at from so many equal figures on.
+const ALIKE_FROM: usize = 3;
+
+/// The figures of a circuit that are compared with those of others.
+#[derive(Debug, Clone)]
+pub(super) struct Row {
+    circuit: Uuid,
+    board: Uuid,
+    /// Highest R1+R2 as recorded.
+    r1_r2: Option<Decimal>,
+    /// What its length gives for it, Ω.
+    by_length: Option<f64>,
+    /// Zs as recorded, where it was measured.
+    zs: Option<Decimal>,
+    way: String,
+}
+
+/// Contradictions within a circuit; its figures for the others.
+pub(super) fn within(
+    installation: &Installation,
+    circuit: &Circuit,
+    settled: &Settled<'_>,
+    about: &str,
+    findings: &mut Vec<Finding>,
+) -> Row {
+    let place = || Where::Circuit(circuit.id, None);
+    if let Some(what) = copied_down(installation, circuit, settled) {
+        let then = "Copper rises along a radial: read each point, the highest goes on the schedule.";
+        findings.push(Finding::new(Kind::CopiedDown, Severity::Odd, about, what, then, place()));
+    }
+    if let Some(what) = five_slower(circuit, settled) {
+        let then = "Read both again; if it stays, exchange the device.";
+        findings.push(Finding::new(Kind::FiveSlower, Severity::Odd, about, what, then, place()));
+    }
+    let highest = crate::reading::highest(circuit, settled, Test::R1R2).and_then(|reading| reading.value.number());
+    if let Some(what) = highest.and_then(|read| ring_cannot_give(installation, circuit, settled, read)) {
+        let then = "Read the ends and the sockets again; a spur is drawn, a joint is found.";
+        let told = |finding: &Finding| {
+            finding.circuit() == Some(circuit.id) && matches!(finding.kind, Kind::LookAgain | Kind::UnderLength)
+        };
+        // Where the point itself was found odd by the same ends, one word is enough.
+        if findings.iter().any(told) {
+            for finding in findings.iter_mut().filter(|finding| told(finding)) {
+                if matches!(&finding.place, Where::Circuit(_, Some(step)) if step.starts_with("r2-p")) {
+                    finding.kind = Kind::RingCannotGive;
+                }
+            }
+        } else {
+            findings.push(Finding::new(Kind::RingCannotGive, Severity::Odd, about, what, then, place()));
+        }
+    }
+    if let Some(what) = highest.and_then(|read| under_length(installation, circuit, read)) {
+        let said = |finding: &Finding| finding.circuit() == Some(circuit.id) && finding.kind == Kind::UnderLength;
+        if !findings.iter().any(said) {
+            let then = "Look for metal beside the CPC or a bridge; check the cable and its length; read again.";
+            findings.push(Finding::new(Kind::UnderLength, Severity::Odd, about, what, then, place()));
+        }
+    }
+    let measured = installation.house_rules.zs_method == crate::house_rules::ZsMethod::Measured;
+    Row {
+        circuit: circuit.id,
+        board: circuit.board,
+        r1_r2: highest,
+        by_length: by_length(installation, circuit),
+        zs: measured.then(|| recorded_zs(installation, circuit, settled)?.number()).flatten(),
+        way: circuit.way.clone(),
+    }
+}
+
+/// The highest R1+R2 of a circuit under what its length allows, whatever the other readings say: two
+/// that were lowered by the same cause agree with each other. Where metal runs beside the CPC it may.
+fn under_length(installation: &Installation, circuit: &Circuit, read: Decimal) -> Option<String> {
+    let metal = installation.board(circuit.board).and_then(|board| board.parallel_earth) == Some(true);
+    let expected = by_length(installation, circuit).filter(|_| !metal)?;
+    let least = expected * (1.0 - LENGTH_UNCERTAINTY) - READING_WITHIN.get();
+    (approximate(read) < least - 1e-9)
+        .then(|| format!("the highest R1+R2 is {read} Ω, and {expected:.2} Ω is what the length of its cable gives"))
+}
+
+/// What the length of a circuit gives for its highest R1+R2, Ω; nothing where it has spurs.
+fn by_length(installation: &Installation, circuit: &Circuit) -> Option<f64> {
+    if circuit.points.iter().any(|point| point.spur_from.is_some() || point.cable.is_some()) {
+        return None;
+    }
+    let [line, _, cpc] = ohm_per_metre(installation, circuit)?;
+    let whole = circuit.whole_length()? * (line + cpc);
+    Some(if circuit.shape == Shape::Ring { whole / 4.0 } else { whole })
+}
+
+/// Columns that are equal where the copper differs.
+pub(super) fn across(installation: &Installation, rows: &[Row], findings: &mut Vec<Finding>) {
+    for board in &installation.boards {
+        let of_board: Vec<&Row> = rows.iter().filter(|row| row.board == board.id).collect();
+        column(&of_board, &board.name, "R1+R2", |row| row.r1_r2, |row| row.by_length, findings);
+        let copper = |row: &Row| row.r1_r2.map(approximate);
+        column(&of_board, &board.name, "Zs", |row| row.zs, copper, findings);
+    }
+}
+
+fn column(
+    rows: &[&Row],
+    name: &str,
+    figure: &str,
+    read: impl Fn(&Row) -> Option<Decimal>,
+    copper: impl Fn(&Row) -> Option<f64>,
+    findings: &mut Vec<Finding>,
+) {
+    let mut figures: Vec<(Decimal, f64, &Row)> =
+        rows.iter().filter_map(|row| Some((read(row)?, copper(row)?, *row))).collect();
+    figures.sort_by_key(|figure| figure.0);
+    for alike in figures.chunk_by(|a, b| a.0 == b.0).filter(|alike| alike.len() >= ALIKE_FROM) {
+        let least = alike.iter().map(|(_, ohm, _)| *ohm).fold(f64::INFINITY, f64::min);
+        let most = alike.iter().map(|(_, ohm, _)| *ohm).fold(0.0, f64::max);
+        // A length is known to a tenth at best.
+        if most * 0.9 - least * 1.1 <= DIFFERS_BY {
+            continue;
+        }
+        let ways: Vec<&str> = alike.iter().map(|(.., row)| row.way.as_str()).collect();
+        let what = format!(
+            "{figure} is {} Ω on each of ways {}, and their copper lies between {least:.2} and {most:.2} Ω",
+            alike[0].0,
+            ways.join(", ")
+        );
+        let then = "Read each again: a figure was copied down the column.";
+        let place = Where::Circuit(alike[0].2.circuit, None);
+        findings.push(Finding::new(Kind::CopiedDown, Severity::Odd, name, what, then, place));
+    }
+}
+
+/// A radial whose readings do not rise: one figure copied down.
+fn copied_down(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<String> {
+    let points = circuit.main_points().count();
+    let per_metre = ohm_per_metre(installation, circuit)?;
+    let whole = circuit.whole_length()? * (per_metre[0] + per_metre[2]);
+    if circuit.shape == Shape::Ring || points < 3 || whole * (1.0 - 1.0 / points as f64) < DIFFERS_BY {
+        return None;
+    }
+    let line = circuit.line_conductors()[0];
+    let read: Option<Vec<_>> = circuit
+        .main_points()
+        .map(|point| settled.value(&point_key(circuit, point.id, Test::R1R2, line))?.number())
+        .collect();
+    let read = read?;
+    let first = *read.first()?;
+    read.iter().all(|ohm| *ohm == first).then(|| {
+        format!("R1+R2 is {first} Ω at each of {points} points, and {whole:.2} Ω of cable lies between board and end")
+    })
+}
+
+/// A trip at 5 IΔn slower than the one at IΔn in the same half-cycle.
+fn five_slower(circuit: &Circuit, settled: &Settled<'_>) -> Option<String> {
+    [HalfCycle::Deg0, HalfCycle::Deg180].into_iter().find_map(|half_cycle| {
+        let trip = |multiple| {
+            let test = Test::RcdTrip { multiple, half_cycle };
+            settled.value(&Key::on_circuit(circuit.id, Place::Board, test))?.number()
+        };
+        let (one, five) = (trip(Multiple::One)?, trip(Multiple::Five)?);
+        (five > one).then(|| format!("the RCD trips in {five} ms at 5 IΔn, slower than the {one} ms at IΔn"))
+    })
+}
+
+/// R1+R2 of a ring that its r1 and r2 cannot give: above the mid-ring value with every spur that
+/// is drawn, or below what a point beside the board reads.
+fn ring_cannot_give(
+    installation: &Installation,
+    circuit: &Circuit,
+    settled: &Settled<'_>,
+    read: Decimal,
+) -> Option<String> {
+    use crate::conductor::Conductor;
+    if circuit.shape != Shape::Ring {
+        return None;
+    }
+    let end = |conductor| settled.float(&Key::on_circuit(circuit.id, Place::Board, Test::RingEndToEnd { conductor }));
+    let (r1, r2) = (end(Conductor::L)?, end(Conductor::E)?);
+    let [line, _, cpc] = ohm_per_metre(installation, circuit)?;
+    let mut spurs = 0.0;
+    for point in circuit.points.iter().filter(|point| point.spur_from.is_some()) {
+        spurs += point.leg_m?.get() * (line + cpc);
+    }
+    let within = READING_WITHIN.get();
+    let most = (r1 + r2) / 4.0;
+    let least = if r1 + r2 > 0.0 { r1 * r2 / (r1 + r2) } else { 0.0 };
+    let ohm = approximate(read);
+    let low = if circuit.points.len() > 1 { most.min(least) } else { least };
+    (ohm > most + spurs + within + 1e-9 || ohm < low - within - 1e-9).then(|| {
+        format!(
+            "the highest R1+R2 is {read} Ω, and r1 {r1} with r2 {r2} give (r1 + r2)/4 = {most:.2} Ω{}",
+            if spurs > 0.0 { format!(", {spurs:.2} more on the spurs") } else { String::new() }
+        )
+    })
+}

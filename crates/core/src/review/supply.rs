@@ -1,0 +1,128 @@
+//! Findings at the origin and at the boards: what was read there, what stands open there, and every
+//! device against the fault level at its own board.
+
+use crate::installation::{Board, Feed, Installation};
+use crate::plan::sequence::{board_steps, origin_done, origin_steps};
+use crate::plan::sets::{set_step, whole};
+use crate::reading::{Key, Place, Settled, Stage, Step, Subject, Test};
+use crate::review::{Finding, Kind, Reviewed, Severity, Where, judged};
+use crate::site::{BoardState, board_state, open_items, owed};
+use crate::supply_chain::fault_level;
+use crate::verdict::{Limit, judge_origin, judge_set};
+
+/// The readings of the origin.
+pub(super) fn origin(installation: &Installation, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
+    for step in origin_steps(installation) {
+        let place = Where::Origin(step.slug.clone());
+        read(installation, settled, &step, "Origin", place, findings);
+    }
+}
+
+fn read(
+    installation: &Installation,
+    settled: &Settled<'_>,
+    step: &Step,
+    about: &str,
+    place: Where,
+    findings: &mut Vec<Finding>,
+) {
+    match settled.value(&step.key) {
+        None if step.required && !origin_done(settled, step) => {
+            let said = if step.field == crate::reading::entry::Field::Outcome { "not done" } else { "not read" };
+            let what = format!("{} is {said}", step.label);
+            let then = "Read it, or write a limitation with its reason.";
+            let mut finding = Finding::new(Kind::ReadingMissing, Severity::Missing, about, what, then, place);
+            finding.bars_energising = step.stage == Stage::Bonding;
+            findings.push(finding);
+        }
+        None => {}
+        Some(value) => {
+            let judgement = judge_origin(installation, settled, step, value);
+            findings.extend(judged(step, &judgement, value, about, &place));
+        }
+    }
+}
+
+/// Boards: put-back list, exposure, their own steps, their devices, insulation of the whole.
+pub(super) fn boards(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
+    let installation = reviewed.installation;
+    for item in open_items(reviewed.events) {
+        let what = format!("{} is not put back: {}", item.alteration.label(), item.note);
+        let then = "Put it back, then close the item.";
+        let place = Where::Board(item.board);
+        findings.push(Finding::new(Kind::NotPutBack, Severity::Fails, "Put-back list", what, then, place).barring());
+    }
+    for item in owed(reviewed.events) {
+        let about = installation.circuit(item.circuit).map_or_else(String::new, crate::review::circuit::about);
+        let what = format!("owed: {}; made safe: {}", item.thing, item.made_safe);
+        let then = "It is printed with the extent of the certificate.";
+        let place = Where::Circuit(item.circuit, None);
+        findings.push(Finding::new(Kind::Owed, Severity::Note, &about, what, then, place));
+    }
+    for board in &installation.boards {
+        if board_state(reviewed.events, board.id).0 == BoardState::SupplyExposed {
+            let what = "the earthing conductor is off (supply exposed)".to_owned();
+            let then = "Refit it, then say so where Ze is read.";
+            let place = Where::Board(board.id);
+            findings.push(Finding::new(Kind::SupplyExposed, Severity::Fails, &board.name, what, then, place).barring());
+        }
+        for step in board_steps(installation, board) {
+            let place = Where::BoardStep(board.id, step.slug.clone());
+            read(installation, settled, &step, &board.name, place, findings);
+        }
+        devices(installation, board, settled, findings);
+        whole_board(installation, board, settled, findings);
+    }
+}
+
+/// Every device against the fault level at its own board.
+fn devices(installation: &Installation, board: &Board, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
+    let Some(level) = fault_level(installation, settled, board.id) else { return };
+    let below: Vec<_> = installation
+        .circuits_of(board.id)
+        .filter_map(|circuit| Some((circuit, circuit.device.breaking_ka?)))
+        .filter(|(_, capacity)| *capacity < level.ka && board.conditional_ka.is_none_or(|most| most < level.ka))
+        .collect();
+    let Some((first, capacity)) = below.first() else { return };
+    let more = if below.len() > 1 { format!(" and {} more", below.len() - 1) } else { String::new() };
+    let what = format!(
+        "the fault level is {} kA ({}); way {} {} breaks {} kA{more}",
+        level.ka,
+        level.how,
+        first.way,
+        first.device.shown(),
+        capacity.normalize()
+    );
+    let then = "Fit devices that break it, or give the conditional rating that the maker of the assembly declares.";
+    // At the origin the reading itself has said so.
+    if board.fed_by != Feed::Supply || !findings.iter().any(|finding| finding.kind == Kind::BreakingCapacity) {
+        let place = Where::Board(board.id);
+        findings.push(Finding::new(Kind::BreakingCapacity, Severity::Fails, &board.name, what, then, place));
+    }
+}
+
+/// Insulation of a whole board as it stands. What a search read on the way is no finding, nor is a
+/// whole under the minimum whose circuits were since read one by one.
+fn whole_board(installation: &Installation, board: &Board, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
+    let all = whole(installation, board.id);
+    for reading in settled.of_sets() {
+        let Subject::CircuitSet { circuits } = &reading.key.subject else { continue };
+        if *circuits != all {
+            continue;
+        }
+        let mut step = set_step(all.clone(), reading.key.pair);
+        step.label = format!("the whole board, {}", step.label);
+        let judgement = judge_set(installation, settled, &step, &reading.value);
+        let each = || {
+            all.iter().all(|&circuit| {
+                let mut key = Key::on_circuit(circuit, Place::Board, Test::Insulation);
+                key.pair = reading.key.pair;
+                settled.value(&key).is_some()
+            })
+        };
+        if judgement.limit == Limit::Outside && reading.key.pair.is_some() && each() {
+            continue;
+        }
+        findings.extend(judged(&step, &judgement, &reading.value, &board.name, &Where::Board(board.id)));
+    }
+}

@@ -1,0 +1,88 @@
+//! Leads: which are in use for a step, and whether they are nulled.
+
+use crate::house_rules::LeadCompensation;
+use crate::installation::{Accessory, Installation};
+use crate::reading::{Place, Reading, Step, Subject, Test};
+use crate::site::{Event, EventKind};
+
+/// Leads in use, and the pair of pins of an adapter.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
+pub struct Leads {
+    /// Lead set.
+    pub set: &'static str,
+    /// Pair of pins; empty where there are no pins.
+    pub pins: &'static str,
+}
+
+/// The leads that a step is read with.
+pub fn leads(installation: &Installation, step: &Step) -> Leads {
+    let plain = |set| Leads { set, pins: "" };
+    let Subject::Place { circuit, place } = &step.key.subject else { return plain("clips") };
+    if step.key.test == Test::R2 {
+        return plain("long lead and probe");
+    }
+    let Some(point) = place.point() else { return plain("clips") };
+    let accessory = installation.circuit(*circuit).and_then(|circuit| circuit.point(point)).map(|p| p.accessory);
+    let plugged = matches!(accessory, Some(Accessory::Outlet | Accessory::Twin))
+        && matches!(place, Place::Point { .. } | Place::Outlet { .. } | Place::Switch { .. });
+    match (plugged, step.key.test) {
+        (true, Test::R1Rn) => Leads { set: "plug-in lead", pins: "L–N" },
+        (true, Test::R1R2) => Leads { set: "plug-in lead", pins: "L–E" },
+        _ => plain("probes"),
+    }
+}
+
+/// The state of the leads as the log and the readings leave it.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct LeadState {
+    /// Lead set and pins last nulled.
+    pub nulled: Option<(String, String)>,
+    /// A low-resistance reading was taken since.
+    pub read_since: bool,
+    /// Resistances of leads, noted to be subtracted: set, pins, Ω.
+    pub noted: Vec<(String, String, rust_decimal::Decimal)>,
+}
+
+impl LeadState {
+    /// From the log and the readings, both in the order stored.
+    pub fn of(events: &[Event], readings: &[Reading]) -> Self {
+        let mut state = Self::default();
+        let mut at = None;
+        for event in events {
+            if let EventKind::Nulled { lead_set, pins, subtract_ohm } = &event.kind {
+                if let Some(ohm) = subtract_ohm {
+                    state.noted.retain(|(set, p, _)| (set, p) != (lead_set, pins));
+                    state.noted.push((lead_set.clone(), pins.clone(), *ohm));
+                } else {
+                    state.nulled = Some((lead_set.clone(), pins.clone()));
+                    at = Some(event.at);
+                }
+            }
+        }
+        state.read_since = at.is_some_and(|at| {
+            readings.iter().any(|reading| {
+                let low = !matches!(reading.context.null, crate::reading::LeadNull::Unknown);
+                low && reading.context.stored_at > at
+            })
+        });
+        state
+    }
+
+    /// Whether these leads may be read with under a rule.
+    pub fn serves(&self, rule: LeadCompensation, leads: Leads) -> bool {
+        let these = |set: &str, pins: &str| set == leads.set && pins == leads.pins;
+        match rule {
+            LeadCompensation::Subtract => self.noted.iter().any(|(set, pins, _)| these(set, pins)),
+            LeadCompensation::Hold => self.nulled.as_ref().is_some_and(|(set, pins)| these(set, pins)),
+            LeadCompensation::EveryTest => {
+                !self.read_since && self.nulled.as_ref().is_some_and(|(set, pins)| these(set, pins))
+            }
+        }
+    }
+
+    /// What is subtracted for these leads, Ω.
+    pub fn subtract(&self, leads: Leads) -> Option<rust_decimal::Decimal> {
+        let found = self.noted.iter().find(|(set, pins, _)| set == leads.set && pins == leads.pins);
+        found.map(|(.., ohm)| *ohm)
+    }
+}

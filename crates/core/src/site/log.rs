@@ -1,0 +1,188 @@
+//!
+
+use crate::reading::StrikeOuts;
+use crate::site::Alteration;
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use uuid::Uuid;
+
+/// What happened.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(tag = "what", rename_all = "snake_case", deny_unknown_fields)]
+pub enum EventKind {
+    /// A board isolated and locked.
+    Isolated {
+        /// Which.
+        board: Uuid,
+        /// Only these of its circuits; none means the whole board.
+        #[serde(default, skip_serializing_if = "Vec::is_empty")]
+        circuits: Vec<Uuid>,
+        /// The lock, and who keeps the key.
+        lock: String,
+        /// Site paperwork where the site wants it: risk assessment, permit.
+        #[serde(default, skip_serializing_if = "String::is_empty")]
+        paperwork: String,
+    },
+    /// A board proved dead: indicator proved, every pair, indicator proved again.
+    ProvedDead {
+        /// Which.
+        board: Uuid,
+        /// Only these of its circuits; none means the whole board.
+        #[serde(default, skip_serializing_if = "Vec::is_empty")]
+        circuits: Vec<Uuid>,
+        /// How many pairs showed no indication.
+        pairs: u8,
+        /// What the indicator showed on each, V; none where it shows no figures.
+        #[serde(default, skip_serializing_if = "Vec::is_empty")]
+        shown: Vec<crate::site::isolation::PairShown>,
+        /// The indicator used.
+        #[serde(default, skip_serializing_if = "String::is_empty")]
+        indicator: String,
+    },
+    /// A board looked at and found not isolated.
+    NotIsolated {
+        /// Which.
+        board: Uuid,
+        /// What the indicator showed.
+        shown: Vec<crate::site::isolation::PairShown>,
+        /// What that means.
+        because: String,
+    },
+    /// Incoming terminals live, earth off, for Ze.
+    SupplyExposed {
+        /// At which board.
+        board: Uuid,
+    },
+    /// Exposure ended: the earth is refitted.
+    EarthRefitted {
+        /// At which board.
+        board: Uuid,
+    },
+    /// A board, or some of its circuits, energised.
+    Energised {
+        /// Which board.
+        board: Uuid,
+        /// Which circuits; none means all.
+        #[serde(default)]
+        circuits: Vec<Uuid>,
+    },
+    /// Circuits that stay dead and locked for a later stage of the work.
+    LeftDead {
+        /// At which board.
+        board: Uuid,
+        /// Which.
+        circuits: Vec<Uuid>,
+        /// The lock, and who keeps the key.
+        lock: String,
+        /// What they wait for.
+        reason: String,
+    },
+    /// A point that is owed: what has not come, and how its tail was made safe.
+    Owed {
+        /// The item.
+        item: Uuid,
+        /// On which circuit.
+        circuit: Uuid,
+        /// What is owed, and where.
+        thing: String,
+        /// How it was made safe.
+        made_safe: String,
+    },
+    /// What was owed is done.
+    OwedDone {
+        /// Which item.
+        item: Uuid,
+    },
+    /// A finding judged in writing by a named competent person.
+    Judged {
+        /// Names the finding.
+        finding: String,
+        /// What it said when it was judged: with other numbers it is another finding.
+        said: String,
+        /// Position or qualification of the person.
+        position: String,
+        /// The judgement.
+        reason: String,
+    },
+    /// Leads nulled.
+    Nulled {
+        /// Which lead set.
+        lead_set: String,
+        /// Which pair of its pins.
+        #[serde(default, skip_serializing_if = "String::is_empty")]
+        pins: String,
+        /// Resistance of the leads where it is subtracted rather than nulled, Ω.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        subtract_ohm: Option<rust_decimal::Decimal>,
+    },
+    /// Something altered: an item on the put-back list.
+    Altered {
+        /// The item.
+        item: Uuid,
+        /// At which board.
+        board: Uuid,
+        /// On which circuit, if on one.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        circuit: Option<Uuid>,
+        /// What.
+        alteration: Alteration,
+        /// Where exactly.
+        note: String,
+    },
+    /// An item put back.
+    PutBack {
+        /// Which item.
+        item: Uuid,
+    },
+    /// A reading struck out.
+    StruckOut {
+        /// Which.
+        reading: Uuid,
+        /// Why.
+        reason: String,
+    },
+}
+
+/// One line of the log.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Event {
+    /// Made by the client.
+    pub id: Uuid,
+    /// When.
+    pub at: Timestamp,
+    /// Who.
+    pub by: String,
+    /// What.
+    pub kind: EventKind,
+}
+
+impl Event {
+    /// An event with an id of its own.
+    pub fn new(by: &str, at: Timestamp, kind: EventKind) -> Self {
+        Self { id: Uuid::new_v4(), at, by: by.to_owned(), kind }
+    }
+}
+
+impl<'a> StrikeOuts<'a> for &'a [Event] {
+    fn strike_outs(self) -> impl Iterator<Item = (Uuid, &'a str)> {
+        self.iter().filter_map(|event| match &event.kind {
+            EventKind::StruckOut { reading, reason } => Some((*reading, reason.as_str())),
+            _ => None,
+        })
+    }
+}
+
+impl<'a> StrikeOuts<'a> for &'a Vec<Event> {
+    fn strike_outs(self) -> impl Iterator<Item = (Uuid, &'a str)> {
+        self.as_slice().strike_outs()
+    }
+}
+
+impl<'a, const N: usize> StrikeOuts<'a> for &'a [Event; N] {
+    fn strike_outs(self) -> impl Iterator<Item = (Uuid, &'a str)> {
+        self.as_slice().strike_outs()
+    }
+}

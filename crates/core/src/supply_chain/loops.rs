@@ -1,0 +1,93 @@
+//! The external loop at each board, from the origin down, Ω.
+
+use crate::house_rules::ZsMethod;
+use crate::installation::{Board, Circuit, Feed, Installation};
+use crate::network::copper::ohm_per_metre;
+use crate::quantity::approximate;
+use crate::reading::keys::{electrode_key, lines_of, ze_key};
+use crate::reading::{Key, Place, Settled, Test, highest};
+use crate::standard::supply::EarthingSystem;
+use rust_decimal::Decimal;
+use uuid::Uuid;
+
+/// Boards below one another at most: a longer chain is a circle.
+pub(crate) const DEEPEST: usize = crate::installation::validity::MOST_BOARDS;
+
+/// Ze at the origin: the highest of the lines, else the electrode of a TT supply, Ω.
+pub fn ze(installation: &Installation, settled: &Settled<'_>) -> Option<Decimal> {
+    let supply = &installation.supply;
+    let read = lines_of(supply.lines).iter().filter_map(|&line| settled.value(&ze_key(line))?.number()).max();
+    let electrode = || settled.value(&electrode_key(None))?.number();
+    read.or_else(|| settled.value(&ze_key(None))?.number())
+        .or_else(|| if supply.system == EarthingSystem::Tt { electrode() } else { None })
+}
+
+/// The external loop at a board: Ze at the origin; below it the Zs of the circuit that feeds it
+/// (measured, else summed), or the electrode of a board that is TT on its own, Ω.
+pub fn external_loop(installation: &Installation, settled: &Settled<'_>, board: Uuid) -> Option<f64> {
+    loop_at(installation, settled, board, DEEPEST)
+}
+
+fn loop_at(installation: &Installation, settled: &Settled<'_>, board: Uuid, deepest: usize) -> Option<f64> {
+    let board = installation.board(board)?;
+    let Feed::Circuit { circuit } = board.fed_by else { return ze(installation, settled).map(approximate) };
+    if own_electrode(installation, board) {
+        return settled.float(&electrode_key(Some(board.id)));
+    }
+    let feeder = installation.circuit(circuit)?;
+    let lines = feeder.line_conductors().iter();
+    let measured = lines
+        .filter_map(|&line| settled.float(&Key::on_circuit(feeder.id, Place::Board, Test::Zs).on_line(line)))
+        .reduce(f64::max);
+    let summed = installation.house_rules.zs_method == ZsMethod::Summed;
+    if let (Some(zs), false) = (measured, summed) {
+        return Some(zs);
+    }
+    let above = loop_at(installation, settled, feeder.board, deepest.checked_sub(1)?)?;
+    Some(above + r1_r2_for_loop(installation, feeder, settled)?)
+}
+
+/// The circuits between the supply and a board, the nearest first.
+pub fn feeders(installation: &Installation, board: Uuid) -> Vec<Uuid> {
+    let mut above = Vec::new();
+    let mut at = board;
+    while let Some(Feed::Circuit { circuit }) = installation.board(at).map(|board| board.fed_by) {
+        if above.contains(&circuit) || above.len() > DEEPEST {
+            break;
+        }
+        above.push(circuit);
+        let Some(feeder) = installation.circuit(circuit) else { break };
+        at = feeder.board;
+    }
+    above
+}
+
+/// Whether a board has an electrode of its own, apart from the earthing of what feeds it.
+pub fn own_electrode(installation: &Installation, board: &Board) -> bool {
+    let Feed::Circuit { circuit } = board.fed_by else { return false };
+    let above = installation.circuit(circuit).and_then(|feeder| installation.board(feeder.board));
+    board.system == EarthingSystem::Tt && above.is_some_and(|above| above.system != EarthingSystem::Tt)
+}
+
+/// R1+Rn of a circuit: the highest read, or from R1+R2 or the length by the resistances of its cores.
+pub(crate) fn r1_rn(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<f64> {
+    if let Some(ohm) = highest(circuit, settled, Test::R1Rn).and_then(|reading| reading.value.float()) {
+        return Some(ohm);
+    }
+    let [line, neutral, cpc] = ohm_per_metre(installation, circuit)?;
+    if let Some(r1_r2) = r1_r2_for_loop(installation, circuit, settled) {
+        return Some(r1_r2 * (line + neutral) / (line + cpc));
+    }
+    circuit.whole_length().map(|metres| metres * (line + neutral))
+}
+
+/// R1+R2 of a circuit: the highest read, or worked out from the highest R2 by long lead and the
+/// resistances of line and CPC.
+pub fn r1_r2_for_loop(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<f64> {
+    if let Some(ohm) = highest(circuit, settled, Test::R1R2).and_then(|reading| reading.value.float()) {
+        return Some(ohm);
+    }
+    let r2 = highest(circuit, settled, Test::R2)?.value.float()?;
+    let [line, _, cpc] = ohm_per_metre(installation, circuit)?;
+    Some(r2 * (1.0 + line / cpc))
+}

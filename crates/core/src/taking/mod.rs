@@ -1,0 +1,3 @@
+//! What a person did, taken: readings and events out, or a refusal.
+
+pub mod paper_row;

@@ -1,0 +1,227 @@
+//! The row of a circuit on a schedule brought in from paper: its boxes, what may stand in each, and
+//! where a number belongs that stands in the wrong one.
+
+use crate::conductor::Pair;
+use crate::installation::{Circuit, Installation, Lines, Shape};
+use crate::plan::sequence::circuit_steps;
+use crate::reading::entry::{Field, parse};
+use crate::reading::{GoesTo, Key, Place, Settled, Stage, Step, Subject, Test, Value};
+use rust_decimal::{Decimal, dec};
+
+/// A cell of the row.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub enum Cell {
+    /// Ring, line, end to end.
+    R1,
+    /// Ring, neutral.
+    Rn,
+    /// Ring, CPC.
+    R2,
+    /// Highest R1+R2.
+    R1R2,
+    /// Insulation between live conductors.
+    LiveLive,
+    /// Insulation to earth.
+    LiveEarth,
+    /// Polarity.
+    Polarity,
+    /// Highest Zs.
+    Zs,
+    /// RCD at IΔn.
+    RcdOne,
+    /// RCD at 5 IΔn.
+    RcdFive,
+    /// RCD button.
+    RcdButton,
+}
+
+impl Cell {
+    /// In the order of the schedule.
+    pub const ALL: [Self; 11] = [
+        Self::R1,
+        Self::Rn,
+        Self::R2,
+        Self::R1R2,
+        Self::LiveLive,
+        Self::LiveEarth,
+        Self::Polarity,
+        Self::Zs,
+        Self::RcdOne,
+        Self::RcdFive,
+        Self::RcdButton,
+    ];
+
+    /// Key in forms.
+    pub const fn key(self) -> &'static str {
+        match self {
+            Self::R1 => "r1",
+            Self::Rn => "rn",
+            Self::R2 => "r2",
+            Self::R1R2 => "r1r2",
+            Self::LiveLive => "ll",
+            Self::LiveEarth => "le",
+            Self::Polarity => "pol",
+            Self::Zs => "zs",
+            Self::RcdOne => "rcd1",
+            Self::RcdFive => "rcd5",
+            Self::RcdButton => "button",
+        }
+    }
+
+    /// Head of its column.
+    pub const fn head(self) -> &'static str {
+        match self {
+            Self::R1 => "r1 Ω",
+            Self::Rn => "rn Ω",
+            Self::R2 => "r2 Ω",
+            Self::R1R2 => "R1+R2 Ω",
+            Self::LiveLive => "Ins. L–L, L–N MΩ",
+            Self::LiveEarth => "Ins. L–E MΩ",
+            Self::Polarity => "Polarity",
+            Self::Zs => "Zs Ω",
+            Self::RcdOne => "RCD IΔn ms",
+            Self::RcdFive => "RCD 5 IΔn ms",
+            Self::RcdButton => "Button",
+        }
+    }
+
+    /// The step that its number is a reading of.
+    ///
+    /// # Errors
+    /// Why the circuit has no such box, with where a number would go.
+    pub fn step(self, installation: &Installation, circuit: &Circuit) -> Result<Step, &'static str> {
+        let ring = circuit.shape == Shape::Ring;
+        if !ring && matches!(self, Self::R1 | Self::Rn | Self::R2) {
+            return Err("it is a radial: its continuity goes in R1+R2");
+        }
+        let has_rcd = installation.rcd_of(circuit).is_some();
+        if !has_rcd && matches!(self, Self::RcdOne | Self::RcdFive | Self::RcdButton) {
+            return Err("no RCD covers it: name one under its details first");
+        }
+        if circuit.lines == Lines::Three && !matches!(self, Self::Polarity | Self::RcdOne | Self::RcdButton) {
+            return Err("it has three lines: enter each on the page of the circuit");
+        }
+        let at_board = |test: Test| Key::on_circuit(circuit.id, Place::Board, test);
+        if self == Self::R1R2 {
+            return Ok(Step {
+                slug: "r1r2".into(),
+                key: at_board(Test::R1R2),
+                stage: Stage::R1R2,
+                label: "R1+R2, the highest".into(),
+                field: Field::Continuity,
+                goes_to: GoesTo::Column("R1+R2"),
+                required: false,
+                test_voltage: None,
+            });
+        }
+        let steps = circuit_steps(installation, circuit);
+        let wanted = |step: &&Step| match self {
+            Self::R1 => step.slug == "r1",
+            Self::Rn => step.slug == "rn",
+            Self::R2 => step.slug == "r2",
+            Self::LiveLive => step.key.pair == Some(Pair::LINE_NEUTRAL) && step.key.test == Test::Insulation,
+            Self::LiveEarth => {
+                step.key.test == Test::InsulationJoined
+                    || step.key.pair == Some(Pair::LINE_EARTH) && step.key.test == Test::Insulation
+            }
+            Self::Polarity => step.key.test == Test::Polarity,
+            Self::Zs => step.slug == "zs",
+            Self::RcdOne => step.slug == "rcd-1",
+            Self::RcdFive => step.slug == "rcd-5-0",
+            Self::RcdButton => step.slug == "rcd-button",
+            Self::R1R2 => false,
+        };
+        steps.into_iter().find(|step| wanted(&step)).ok_or(match self {
+            Self::LiveLive => "something stays on it: line and neutral are read joined, to earth, in Ins. L–E",
+            Self::Zs => "by house rule its Zs is summed, not read",
+            Self::RcdFive => "by this job's school RCDs are timed once, at IΔn",
+            _ => "this job does not take it",
+        })
+    }
+
+    /// What was typed in the box.
+    ///
+    /// # Errors
+    /// What is wrong, and where the number belongs if it belongs elsewhere.
+    pub fn value(self, installation: &Installation, circuit: &Circuit, typed: &str) -> Result<Value, String> {
+        let step = self.step(installation, circuit).map_err(|why| format!("No such box: {why}."))?;
+        let text = typed.trim();
+        let right = matches!(text.to_lowercase().as_str(), "✓" | "y" | "yes" | "ok" | "right" | "correct");
+        let text = if step.field == Field::Outcome && right { "pass" } else { text };
+        let value = parse(text, step.field, dec!(999)).map_err(|refused| match (step.field, number(text)) {
+            (Field::Outcome, Some(number)) => format!("{number} is no outcome: {}.", belongs(number)),
+            _ => refused.to_string(),
+        })?;
+        self.misplaced(installation, &value).map_or(Ok(value), Err)
+    }
+
+    /// Why a value that its field takes does not belong here all the same.
+    fn misplaced(self, installation: &Installation, value: &Value) -> Option<String> {
+        let earth = installation.supply.system == crate::standard::supply::EarthingSystem::Tt;
+        match (self, value) {
+            (Self::R1 | Self::Rn | Self::R2 | Self::R1R2, Value::Number(number)) if *number > MOST_COPPER => {
+                Some(format!("{number} Ω is no copper of a circuit: {}.", belongs(*number)))
+            }
+            (Self::R1 | Self::Rn | Self::R2 | Self::R1R2 | Self::Zs, Value::Over(over)) => {
+                Some(format!(">{over} is how insulation over range is written: it belongs in Ins., MΩ."))
+            }
+            (Self::Zs, Value::Number(number)) if *number > MOST_LOOP && !earth => {
+                Some(format!("{number} Ω is no loop of this supply: {}.", belongs(*number)))
+            }
+            (Self::RcdOne | Self::RcdFive, Value::Number(number)) if *number < LEAST_TRIP => {
+                Some(format!("No RCD trips in {number} ms: a loop or copper belongs in Zs or R1+R2, Ω."))
+            }
+            _ => None,
+        }
+    }
+}
+
+/// Copper of a circuit and a loop of a supply with the distributor's earth are below these; no RCD
+/// trips faster than the last (common practice, no source).
+const MOST_COPPER: Decimal = dec!(20);
+
+const MOST_LOOP: Decimal = dec!(20);
+
+const LEAST_TRIP: Decimal = dec!(2);
+
+fn number(text: &str) -> Option<Decimal> {
+    text.replace(',', ".").parse().ok()
+}
+
+/// Where a number would belong by its size.
+fn belongs(number: Decimal) -> &'static str {
+    if number >= MOST_COPPER { "it belongs in Ins., MΩ, or in RCD, ms" } else { "it belongs in a box of ohms" }
+}
+
+/// Whether the box may be written here: not where points were read one by one, whose highest it is.
+pub fn is_open(circuit: &Circuit, settled: &Settled<'_>, of: Cell) -> bool {
+    of != Cell::R1R2
+        || !settled.standing_of(circuit.id).any(|reading| {
+            reading.key.test == Test::R1R2
+                && matches!(&reading.key.subject, Subject::Place { place, .. } if *place != Place::Board)
+        })
+}
+
+/// The box that the head of a column means, as schedules write it.
+pub fn by_head(head: &str) -> Option<Cell> {
+    let text: String = head.to_lowercase().chars().filter(|c| c.is_alphanumeric() || "+-½".contains(*c)).collect();
+    let has = |word: &str| text.contains(word);
+    Some(match () {
+        () if has("r1+r2") || has("r1r2") => Cell::R1R2,
+        () if has("button") => Cell::RcdButton,
+        () if has("5i") || has("fivetimes") || has("5x") || has("x5") => Cell::RcdFive,
+        () if has("rcd") || has("trip") => Cell::RcdOne,
+        () if has("zs") => Cell::Zs,
+        () if has("pol") => Cell::Polarity,
+        () if (has("ins") || has("mohm") || has("mω"))
+            && (has("l-e") || has("le") || has("earth") || has("live-e")) =>
+        {
+            Cell::LiveEarth
+        }
+        () if has("ins") || has("mohm") || has("mω") => Cell::LiveLive,
+        () if has("rn") => Cell::Rn,
+        () if has("r2") => Cell::R2,
+        () if has("r1") => Cell::R1,
+        () => return None,
+    })
+}

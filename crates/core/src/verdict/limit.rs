@@ -1,0 +1,37 @@
+//! The maximum Zs of a circuit: by its device, or by the RCD that disconnects in its place.
+
+use crate::installation::{Circuit, Installation};
+use crate::standard::devices::{MaximumZs, maximum_zs};
+use crate::standard::earthing::rcd_maximum_zs;
+use crate::standard::supply::EarthingSystem;
+use rust_decimal::Decimal;
+
+/// The maximum Zs of a circuit: by its device, or by its RCD where that is the protection (TT).
+pub struct CircuitLimit {
+    /// By the overcurrent device, where the tables hold one.
+    pub device: Result<MaximumZs, String>,
+    /// By the RCD: 50 V / IΔn, Ω.
+    pub rcd_ohm: Option<Decimal>,
+    /// The RCD is what disconnects a fault to earth.
+    pub by_rcd: bool,
+}
+
+/// Works out the maximum Zs of a circuit.
+pub fn circuit_limit(installation: &Installation, circuit: &Circuit) -> CircuitLimit {
+    let system = installation.board(circuit.board).map_or(installation.supply.system, |board| board.system);
+    let device = &circuit.device;
+    let found = maximum_zs(device.standard, device.trip, device.rating_a.normalize(), circuit.disconnection(system));
+    let rcd_ohm = installation.rcd_of(circuit).map(|rcd| rcd_maximum_zs(rcd.idn_ma));
+    CircuitLimit {
+        device: found.map_err(|error| error.to_string()),
+        rcd_ohm,
+        by_rcd: system == EarthingSystem::Tt && rcd_ohm.is_some(),
+    }
+}
+
+impl CircuitLimit {
+    /// The Zs that a cold reading is compared with under the 80 % rule, or the RCD's.
+    pub fn compared_ohm(&self) -> Option<Decimal> {
+        if self.by_rcd { self.rcd_ohm } else { self.device.as_ref().ok().map(|maximum| maximum.eighty_percent_ohm) }
+    }
+}

@@ -1,0 +1,119 @@
+//! What a certificate waits for, and what is frozen in it.
+
+use jiff::Timestamp;
+use proof_bench::demo;
+use proof_core::certificate::{
+    Application, Form, MOST_SIGNATURE_POINTS, NotIssued, Role, Signature, Stroke, blocking, draw_up, issue, strokes,
+};
+use proof_core::installation::Nature;
+use proof_core::job::Job;
+use proof_core::reading::Settled;
+use uuid::Uuid;
+
+fn signed() -> Vec<Signature> {
+    Role::ALL
+        .map(|role| Signature {
+            role,
+            name: "Maud Ferrow".into(),
+            position: "Supervisor".into(),
+            at: Timestamp::UNIX_EPOCH,
+            drawn: vec![],
+        })
+        .to_vec()
+}
+
+fn asked(number: &str, signatures: Vec<Signature>) -> Application {
+    let (form, replaces, key, now) = (Form::Installation, None, "k".into(), Timestamp::UNIX_EPOCH);
+    Application { form, number: number.into(), replaces, signatures, key, now }
+}
+
+#[test]
+fn nothing_is_issued_while_something_blocks_or_is_unsigned() {
+    let [finished, half, ..] = &demo::jobs()[..] else { panic!() };
+    let refused = issue(half, asked("X", signed())).unwrap_err();
+    assert!(matches!(&refused, NotIssued::Blocked(why) if !why.is_empty()), "{refused}");
+    for missing in 0..3 {
+        let mut signatures = signed();
+        signatures[missing].position = " ".into();
+        assert!(matches!(issue(finished, asked("X", signatures)), Err(NotIssued::Unsigned(_))));
+    }
+}
+
+#[test]
+fn the_schedule_shows_the_highest_the_lowest_the_slower() {
+    let job = demo::jobs().remove(0);
+    let certificate = draw_up(&job, asked("X", vec![]));
+    let row = certificate.results[0].rows.iter().find(|row| row.way == "3").unwrap();
+    let settled = Settled::new(&job.readings, &job.events);
+    let circuit = job.installation.circuits.iter().find(|c| c.way == "3").unwrap();
+    let highest = proof_core::reading::highest_r1_r2(circuit, &settled).unwrap();
+    assert_eq!(row.r1_r2, format!("{:.2}", highest.0));
+    assert_eq!((row.live_earth.as_str(), row.polarity.as_str(), row.test_v.as_str()), (">999", "✓", "500"));
+    assert_eq!(row.remarks, "spur: 5a; R1+R2 at 5a");
+    let radial = certificate.results[0].rows.iter().find(|row| row.way == "8").unwrap();
+    assert_eq!((radial.r1.as_str(), radial.rcd_one.as_str()), ("—", "—"));
+    // Industrial: three years (Guidance Note 3 Table 3.2, from memory).
+    assert_eq!(certificate.next_inspection, jiff::civil::date(1973, 1, 1));
+}
+
+#[test]
+fn minor_works_are_one_circuit_of_an_alteration() {
+    let [finished, _, altered, _] = &demo::jobs()[..] else { panic!() };
+    let circuit = finished.installation.circuits[2].id;
+    let minor = |job: &Job, circuit| {
+        let application = Application { form: Form::MinorWorks { circuit }, ..asked("M-1", signed()) };
+        issue(job, application)
+    };
+    assert!(matches!(minor(finished, circuit), Err(NotIssued::NotMinor(why)) if why.contains("new installation")));
+    assert!(
+        matches!(minor(altered, circuit), Err(NotIssued::NotMinor(why)) if why.contains("one circuit of this job"))
+    );
+    let mut job = finished.clone();
+    job.installation.nature = Nature::Addition;
+    // What is owed elsewhere does not hold it up.
+    let other = job.installation.circuits[6].id;
+    job.readings.retain(|reading| reading.key.subject.circuit() != Some(other));
+    job.readings.retain(|reading| reading.key.test != proof_core::reading::Test::Ze);
+    let certificate = minor(&job, circuit).unwrap();
+    let rows: Vec<&str> = certificate.results.iter().flat_map(|r| &r.rows).map(|row| row.way.as_str()).collect();
+    assert_eq!(rows, ["3"]);
+    assert!(issue(&job, asked("C", signed())).is_err(), "the whole is blocked");
+    job.readings.retain(|reading| reading.key.subject.circuit() != Some(circuit));
+    assert!(matches!(minor(&job, circuit), Err(NotIssued::Blocked(_))));
+}
+
+#[test]
+fn what_is_not_covered_and_who_judged_what_is_frozen_with_it() {
+    use proof_core::site::{Event, EventKind};
+    let mut job = demo::jobs().swap_remove(0);
+    let (board, dead, lamp) =
+        (job.installation.boards[0].id, job.installation.circuits[7].id, job.installation.circuits[0].id);
+    let mut log = |kind| job.events.push(Event::new("Maud Ferrow", Timestamp::UNIX_EPOCH, kind));
+    log(EventKind::LeftDead { board, circuits: vec![dead], lock: "key 9".into(), reason: "fan is late".into() });
+    let (thing, made_safe) = ("lamp, stair".to_owned(), "connector, boxed".to_owned());
+    log(EventKind::Owed { item: Uuid::nil(), circuit: lamp, thing, made_safe });
+    job.installation.circuits[6].rcd = None;
+    let finding = blocking(&job, Form::Installation).remove(0);
+    let (id, said) = (finding.id(), finding.what.clone());
+    let (position, reason) = ("Supervisor".to_owned(), "risk assessment 4".to_owned());
+    let judged = EventKind::Judged { finding: id, said, position, reason };
+    job.events.push(Event::new("Maud Ferrow", Timestamp::UNIX_EPOCH, judged));
+    let because = Some(("G-101-C1".to_owned(), "a rating was wrong".to_owned()));
+    let certificate = issue(&job, Application { replaces: because, ..asked("G-101-C2", signed()) }).unwrap();
+    assert_eq!(certificate.left_out.len(), 2, "{:?}", certificate.left_out);
+    assert!(certificate.left_out[0].contains("way 8 Extractor fan; fan is late"));
+    assert_eq!(certificate.judged[0].reason, "risk assessment 4");
+    assert_eq!(certificate.replaces_because, "a rating was wrong");
+    let row = certificate.results[0].rows.iter().find(|row| row.way == "8").unwrap();
+    assert!(row.remarks.starts_with("left dead and locked"));
+}
+
+#[test]
+fn a_drawn_signature_is_bounded() {
+    assert_eq!(strokes("1,2 3,4;5,6").unwrap(), [vec![(1, 2), (3, 4)], vec![(5, 6)]]);
+    assert_eq!(strokes(" ; ").unwrap(), Vec::<Stroke>::new());
+    let many = "1,1 ".repeat(MOST_SIGNATURE_POINTS + 1);
+    for bad in ["1", "1,x", "-1,2", "601,2", "1,161", "70000,1", many.as_str()] {
+        assert!(strokes(bad).unwrap_err().contains("at most"), "{}", &bad[..bad.len().min(20)]);
+    }
+}

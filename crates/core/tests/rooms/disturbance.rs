@@ -1,0 +1,94 @@
+//! What a step alters and hands over.
+
+use jiff::Timestamp;
+use proof_bench::demo;
+use proof_core::house_rules::{FlyLead, LinkMethod};
+use proof_core::installation::Installation;
+use proof_core::plan::disturbance::{Disturbance, changes, of_step, undo_first};
+use proof_core::plan::sequence::circuit_steps;
+use proof_core::reading::Step;
+use proof_core::site::{Alteration, OpenItem};
+use uuid::Uuid;
+
+fn step(installation: &Installation, way: usize, slug: &str) -> Step {
+    let circuit = &installation.circuits[way];
+    circuit_steps(installation, circuit).into_iter().find(|step| step.slug == slug).unwrap()
+}
+
+fn item(one: &Disturbance, note: &'static str) -> OpenItem<'static> {
+    OpenItem {
+        item: Uuid::new_v4(),
+        board: one.board,
+        circuit: one.circuit,
+        alteration: one.alteration,
+        note,
+        since: Timestamp::UNIX_EPOCH,
+        by: "A. Fitter",
+    }
+}
+
+#[test]
+fn the_steps_of_a_ring_hand_over() {
+    let installation = demo::jobs().swap_remove(0).installation;
+    let (first, _) = changes(&installation, &step(&installation, 2, "r1"), &[]);
+    assert_eq!(first.iter().map(|one| one.alteration).collect::<Vec<_>>(), [Alteration::EndsOut]);
+    let ends = item(&first[0], "way 3, both legs out of their terminals");
+    let (second, replaced) = changes(&installation, &step(&installation, 2, "rn-p1"), std::slice::from_ref(&ends));
+    assert_eq!((second.len(), replaced.len()), (1, 0), "the ends stay out");
+    let cross = item(&second[0], "way 3, line of each leg with neutral of the other");
+    let open = [ends, cross];
+    let (third, replaced) = changes(&installation, &step(&installation, 2, "r2-p1"), &open);
+    assert_eq!(third.len(), 1);
+    assert_eq!(replaced, [open[1].item], "the cross is made anew");
+    let insulation = step(&installation, 2, "ir-e-l");
+    assert_eq!(undo_first(&installation, &insulation, &open).len(), 2, "ends and cross go back before insulation");
+}
+
+#[test]
+fn all_conductors_out_is_two_items_and_a_link_one() {
+    let mut installation = demo::jobs().swap_remove(0).installation;
+    let step = step(&installation, 4, "r2-p1");
+    assert_eq!(of_step(&installation, &step).len(), 1);
+    installation.house_rules.link = LinkMethod::ConductorsOut;
+    let all: Vec<Alteration> = of_step(&installation, &step).iter().map(|one| one.alteration).collect();
+    assert_eq!(all, [Alteration::WayOut, Alteration::Link]);
+}
+
+#[test]
+fn metal_beside_the_cpc_comes_away_for_the_walk() {
+    let mut installation = demo::jobs().swap_remove(0).installation;
+    installation.boards[0].parallel_earth = Some(true);
+    let step = step(&installation, 4, "r2-p1");
+    let all = |i: &Installation| of_step(i, &step).iter().map(|one| one.alteration).collect::<Vec<_>>();
+    assert!(all(&installation).contains(&Alteration::FlyLeadOff));
+    installation.house_rules.fly_lead = FlyLead::NotWithTwoLugs;
+    assert!(!all(&installation).contains(&Alteration::FlyLeadOff));
+    assert!(all(&installation).contains(&Alteration::AccessoryOff));
+}
+
+#[test]
+fn a_bond_is_off_only_when_it_is_measured() {
+    use proof_core::house_rules::BondingBy;
+    use proof_core::plan::sequence::origin_steps;
+    let mut installation = demo::jobs().swap_remove(0).installation;
+    let of = |i: &Installation| origin_steps(i).iter().flat_map(|step| of_step(i, step)).collect::<Vec<_>>();
+    assert_eq!(
+        of(&installation).iter().map(|one| one.alteration).collect::<Vec<_>>(),
+        [Alteration::EarthOff, Alteration::BondOff, Alteration::BondOff]
+    );
+    installation.house_rules.bonding = BondingBy::Seen;
+    assert_eq!(of(&installation), []);
+}
+
+#[test]
+fn neutrals_off_the_bar_are_items() {
+    use proof_core::conductor::Pair;
+    use proof_core::plan::sets::set_step;
+    let installation = demo::jobs().swap_remove(0).installation;
+    let all: Vec<Uuid> = installation.circuits.iter().map(|circuit| circuit.id).collect();
+    let lifted = |pair| {
+        let step = set_step(all[2..].to_vec(), Some(pair));
+        of_step(&installation, &step).iter().filter(|one| one.alteration == Alteration::NeutralOut).count()
+    };
+    assert_eq!((lifted(Pair::NEUTRAL_EARTH), lifted(Pair::LINE_EARTH)), (2, 0));
+}

@@ -1,0 +1,217 @@
+//! Bands before readings.
+
+use jiff::Timestamp;
+use proof_bench::meter::Meter;
+use proof_bench::site::{Visit, read_circuit};
+use proof_core::conductor::Conductor;
+use proof_core::expectation::{Band, Known};
+use proof_core::installation::{Circuit, Feed, Installation, PointId, Shape, shorthand};
+use proof_core::quantity::{Celsius, Metres};
+use proof_core::reading::{Key, Place, Reading, Settled, Stage, Test};
+use uuid::Uuid;
+
+fn circuit(line: &str) -> (Installation, Circuit) {
+    let board = proof_core::installation::Board {
+        id: Uuid::nil(),
+        name: "board".into(),
+        location: String::new(),
+        fed_by: Feed::Supply,
+        system: proof_core::standard::supply::EarthingSystem::TnCS,
+        lines: proof_core::installation::Lines::Single,
+        main_switch: proof_core::installation::MainSwitch::default(),
+        parallel_earth: None,
+        conditional_ka: None,
+        surge: String::new(),
+        rcds: vec![],
+    };
+    let (circuit, rcd) = shorthand::parse(line).unwrap().build(board.id, Uuid::from_u128(7));
+    let mut installation =
+        Installation { boards: vec![board], circuits: vec![circuit.clone()], ..Installation::default() };
+    installation.boards[0].rcds.extend(rcd);
+    (installation, circuit)
+}
+
+fn visit() -> Visit {
+    Visit {
+        instrument: Uuid::nil(),
+        read_by: "A".into(),
+        entered_by: "A".into(),
+        clock: Timestamp::UNIX_EPOCH,
+        ze: 0.2,
+        neutral: 0.16,
+    }
+}
+
+fn read(installation: &Installation, circuit: &Circuit, upto: Stage) -> Vec<Reading> {
+    read_circuit(installation, circuit, vec![], &mut visit(), &mut Meter::new(3), |step| step.stage < upto)
+}
+
+fn key(circuit: &Circuit, point: u32, test: Test) -> Key {
+    Key::on_circuit(circuit.id, Place::Point { point: PointId(point) }, test)
+}
+
+#[test]
+fn nothing_known_gives_no_band_and_says_what_would() {
+    let (installation, circuit) = circuit("1 ring B32 2.5/1.5 9pts");
+    let settled = Settled::default();
+    let known = Known::new(&installation, &circuit, &settled);
+    let r1 = Key::on_circuit(circuit.id, Place::Board, Test::RingEndToEnd { conductor: Conductor::L });
+    assert!(known.band(&r1).unwrap_err().contains("length"));
+    assert!(known.band(&key(&circuit, 4, Test::R1R2)).unwrap_err().contains("r1"));
+}
+
+#[test]
+fn the_length_gives_r1_and_r1_gives_the_others() {
+    let (installation, circuit) = circuit("1 ring B32 2.5/1.5 54m 9pts");
+    let settled = Settled::default();
+    let end = |conductor| Key::on_circuit(circuit.id, Place::Board, Test::RingEndToEnd { conductor });
+    let known = Known::new(&installation, &circuit, &settled);
+    let band = known.band(&end(Conductor::L)).unwrap();
+    assert!((band.centre.unwrap() - 54.0 * 7.41e-3).abs() < 1e-9 && band.holds(0.40) && !band.holds(0.52));
+    let readings: Vec<Reading> = read(&installation, &circuit, Stage::R1Rn).into_iter().take(1).collect();
+    let settled = Settled::new(&readings, &[]);
+    let known = Known::new(&installation, &circuit, &settled);
+    let r1 = settled.float(&end(Conductor::L)).unwrap();
+    let rn = known.band(&end(Conductor::N)).unwrap();
+    assert!(rn.holds(r1 + 0.05) && !rn.holds(r1 + 0.06));
+    let r2 = known.band(&end(Conductor::E)).unwrap();
+    // 1.63 by the resistance table, 1.67 by the sizes: both stand inside.
+    assert!(r2.holds(1.6329 * r1) && r2.holds(1.6667 * r1) && !r2.holds(r1));
+}
+
+#[test]
+fn from_the_length_alone_the_band_is_as_wide_as_the_length_is_unsure() {
+    let (installation, ring) = circuit("1 ring B32 2.5/1.5 180m 9pts");
+    let at = key(&ring, 4, Test::R1Rn);
+    let unread = Known::new(&installation, &ring, &Settled::default()).band(&at).unwrap();
+    let readings = read(&installation, &ring, Stage::R1Rn);
+    let settled = Settled::new(&readings, &[]);
+    let read = Known::new(&installation, &ring, &settled).band(&at).unwrap();
+    let centre = unread.centre.unwrap();
+    assert!(unread.holds(centre * 1.09 + 0.05) && unread.holds(centre * 0.91 - 0.05));
+    assert!(read.high.unwrap() - read.low < unread.high.unwrap() - unread.low - 0.1);
+}
+
+#[test]
+fn a_drawn_ring_is_solved_exactly_and_an_undrawn_one_is_wider() {
+    let (installation, drawn) = circuit("1 ring B32 2.5/1.5 legs 2,20,20,20");
+    let readings = read(&installation, &drawn, Stage::R1Rn);
+    let settled = Settled::new(&readings, &[]);
+    let at = key(&drawn, 1, Test::R1R2);
+    let exact = Known::new(&installation, &drawn, &settled).band(&at).unwrap();
+    let mut undrawn = drawn.clone();
+    undrawn.points.iter_mut().for_each(|point| point.leg_m = None);
+    undrawn.return_leg_m = None;
+    let wide = Known::new(&installation, &undrawn, &settled).band(&at).unwrap();
+    let width = |band: &Band| band.high.unwrap() - band.low;
+    assert!(width(&wide) > width(&exact) + 0.005);
+    // Near the board the exact value is under the quarter, and the wide band holds both.
+    assert!(exact.centre.unwrap() < wide.centre.unwrap());
+    assert!(wide.holds(exact.centre.unwrap()));
+}
+
+/// The closed forms of a healthy circuit against the network, spurs of spurs included.
+#[test]
+fn the_drawn_circuit_agrees_with_the_network() {
+    for line in ["1 ring B32 2.5/1.5 legs 6,9,4.5,11,12.5,3,0", "2 radial B20 2.5/1.5 legs 6,9,4.5,11,3,2"] {
+        let (installation, mut circuit) = circuit(line);
+        circuit.points[4].spur_from = Some(PointId(2));
+        circuit.points[5].spur_from = Some(PointId(5));
+        circuit.points[5].leg_m = Some(Metres::literal(2.5));
+        let settled = Settled::default();
+        let known = Known::new(&installation, &circuit, &settled);
+        let built = proof_bench::site::as_built(&installation, &circuit, vec![], &mut Meter::new(1)).unwrap();
+        let truth = proof_core::network::circuit::expect(&built).unwrap();
+        for (exact, truth) in known.exact().unwrap().iter().zip(&truth.points) {
+            for (closed, network) in exact.iter().zip([truth.r1_rn, truth.r1_r2]) {
+                assert!((closed - network.unwrap()).abs() < 1e-12, "{line}: {closed} {network:?}");
+            }
+        }
+    }
+}
+
+#[test]
+fn spurs_add_their_length_and_unknown_ones_leave_the_band_open() {
+    let (installation, mut ring) = circuit("1 ring B32 2.5/1.5 60m 5pts");
+    ring.points[4].spur_from = Some(PointId(2));
+    let readings = read(&installation, &ring, Stage::R1Rn);
+    let settled = Settled::new(&readings, &[]);
+    let at = key(&ring, 5, Test::R1R2);
+    let open = Known::new(&installation, &ring, &settled).band(&at).unwrap();
+    assert!(open.high.is_none() && open.centre.is_none());
+    ring.points[4].leg_m = Some(Metres::literal(10.0));
+    let known = Known::new(&installation, &ring, &settled).band(&at).unwrap();
+    let main = Known::new(&installation, &ring, &settled).band(&key(&ring, 2, Test::R1R2)).unwrap();
+    let added = known.centre.unwrap() - main.centre.unwrap();
+    assert!((added - 10.0 * (7.41e-3 + 12.10e-3)).abs() < 1e-9);
+}
+
+#[test]
+fn a_radial_rises_only_where_the_order_is_known() {
+    let (installation, mut radial) = circuit("1 radial B20 2.5/1.5 40m 4pts");
+    let readings: Vec<Reading> = read(&installation, &radial, Stage::R1R2)
+        .into_iter()
+        .filter(|r| r.key == key(&radial, 2, Test::R1Rn))
+        .collect();
+    let settled = Settled::new(&readings, &[]);
+    let read_at_2 = settled.float(&key(&radial, 2, Test::R1Rn)).unwrap();
+    let unordered = Known::new(&installation, &radial, &settled).band(&key(&radial, 3, Test::R1Rn)).unwrap();
+    assert_eq!(unordered.low, 0.0);
+    radial.order_known = true;
+    let ordered = Known::new(&installation, &radial, &settled).band(&key(&radial, 3, Test::R1Rn)).unwrap();
+    assert!((ordered.low - (read_at_2 - 0.05).max(0.0)).abs() < 1e-9);
+    // The last point in order is the far end: it must read what the whole length gives.
+    let far = Known::new(&installation, &radial, &settled).band(&key(&radial, 4, Test::R1Rn)).unwrap();
+    assert!(far.low > 0.4 && far.holds(40.0 * 2.0 * 7.41e-3));
+}
+
+#[test]
+fn the_neutral_reading_of_a_radial_point_foretells_its_cpc_reading() {
+    let (installation, radial) = circuit("1 radial B20 2.5/1.5 40m 4pts");
+    let readings = read(&installation, &radial, Stage::R1R2);
+    let settled = Settled::new(&readings, &[]);
+    let r1_rn = settled.float(&key(&radial, 3, Test::R1Rn)).unwrap();
+    let band = Known::new(&installation, &radial, &settled).band(&key(&radial, 3, Test::R1R2)).unwrap();
+    assert!((band.centre.unwrap() - r1_rn * (7.41 + 12.10) / 14.82).abs() < 1e-9);
+}
+
+#[test]
+fn cold_copper_reads_low() {
+    let (installation, mut ring) = circuit("1 ring B32 2.5/1.5 54m 9pts");
+    let settled = Settled::default();
+    let r1 = Key::on_circuit(ring.id, Place::Board, Test::RingEndToEnd { conductor: Conductor::L });
+    let warm = Known::new(&installation, &ring, &settled).band(&r1).unwrap().centre.unwrap();
+    ring.cable_c = Some(Celsius::literal(5.0));
+    let cold = Known::new(&installation, &ring, &settled).band(&r1).unwrap().centre.unwrap();
+    assert!((cold / warm - 0.94).abs() < 1e-9);
+}
+
+#[test]
+fn a_healthy_simulated_circuit_is_within_its_bands() {
+    for line in [
+        "1 ring B32 2.5/1.5 54m 9pts",
+        "2 ring B32 2.5/1.5 legs 6,9,4.5,11,12.5",
+        "3 radial C20 4/1.5 30m 3pts",
+        "4 lights B6 1.5/1.0 28m 9pts",
+    ] {
+        let (installation, circuit) = circuit(line);
+        for seed in 0..40 {
+            let readings = read_circuit(&installation, &circuit, vec![], &mut visit(), &mut Meter::new(seed), |step| {
+                step.stage <= Stage::R1R2
+            });
+            let settled = Settled::new(&readings, &[]);
+            let known = Known::new(&installation, &circuit, &settled);
+            for reading in &readings {
+                let band = known.band(&reading.key).unwrap();
+                assert!(
+                    band.holds(reading.value.float().unwrap()),
+                    "{line} {seed} {:?} {} {}",
+                    reading.key.test,
+                    reading.typed,
+                    band.shown()
+                );
+            }
+        }
+        assert_eq!(circuit.shape == Shape::Ring, line.contains("ring"));
+    }
+}

@@ -1,0 +1,153 @@
+//! What may be done now.
+
+use jiff::Timestamp;
+use proof_bench::demo;
+use proof_core::gate::{broken_gates, in_the_way, may_alter, may_energise, may_expose, may_read, to_energise};
+use proof_core::job::Job;
+use proof_core::plan::sequence::{board_steps, circuit_steps, origin_steps};
+use proof_core::reading::{Settled, Test, Value};
+use proof_core::site::{Alteration, Event, EventKind};
+use uuid::Uuid;
+
+fn finished() -> Job {
+    demo::jobs().swap_remove(0)
+}
+
+/// A finished job as it stood before it was energised.
+fn dead() -> Job {
+    let mut job = finished();
+    job.events.retain(|event| !matches!(event.kind, EventKind::Energised { .. }));
+    job
+}
+
+fn log(job: &mut Job, kind: EventKind) {
+    job.events.push(Event::new("A. Fitter", Timestamp::now(), kind));
+}
+
+fn refused(job: &Job, slug: &str) -> Option<String> {
+    let settled = Settled::new(&job.readings, &job.events);
+    let board = &job.installation.boards[0];
+    let circuit = &job.installation.circuits[2];
+    let steps = circuit_steps(&job.installation, circuit)
+        .into_iter()
+        .chain(origin_steps(&job.installation))
+        .chain(board_steps(&job.installation, board));
+    let step = steps.into_iter().find(|step| step.slug == slug).unwrap();
+    may_read(job.into(), &settled, &step).err().map(|refusal| refusal.why)
+}
+
+#[test]
+fn each_reading_waits_for_its_state() {
+    let mut job = dead();
+    let board = job.installation.boards[0].id;
+    let open = |job: &Job| {
+        ["r1", "ze", "supply-polarity", "pfc-ln", "zs", "rcd-1", "labels"].map(|slug| refused(job, slug).is_none())
+    };
+    assert_eq!(open(&job), [true, false, true, true, false, false, true], "proved dead");
+    log(&mut job, EventKind::SupplyExposed { board });
+    assert_eq!(open(&job), [false, true, true, false, false, false, true], "supply exposed");
+    log(&mut job, EventKind::EarthRefitted { board });
+    log(&mut job, EventKind::Energised { board, circuits: vec![] });
+    assert_eq!(open(&job), [false, false, true, true, true, true, true], "energised");
+    let circuits = vec![job.installation.circuits[2].id];
+    let isolated = EventKind::Isolated { board, circuits, lock: "key 4".into(), paperwork: String::new() };
+    log(&mut job, isolated);
+    assert_eq!(open(&job), [false, false, true, true, false, false, true], "its own circuit isolated, not proved");
+    job.events.clear();
+    assert_eq!(open(&job), [false, false, false, false, false, false, true], "nothing is known");
+}
+
+#[test]
+fn energising_wants_every_dead_test_in_and_right_and_everything_back() {
+    let job = dead();
+    let board = job.installation.boards[0].id;
+    assert_eq!(may_energise((&job).into(), board, &[], true), Ok(()));
+    assert!(may_energise((&job).into(), board, &[], false).unwrap_err().why.contains("covers"));
+    type Change = fn(&mut Job);
+    let changes: [(&str, Change); 6] = [
+        ("a reading missing", |job| job.readings.retain(|r| r.key.test != Test::InsulationJoined)),
+        ("insulation under the minimum", |job| {
+            let one = job.readings.iter_mut().find(|r| r.key.test == Test::Insulation).unwrap();
+            one.value = Value::Number(rust_decimal::dec!(0.4));
+        }),
+        ("a CPC open", |job| {
+            let one = job.readings.iter_mut().find(|r| r.key.test == Test::R1R2 && r.value != Value::Open).unwrap();
+            one.value = Value::Open;
+        }),
+        ("a bond not read", |job| job.readings.retain(|r| r.key.test != Test::BondContinuity)),
+        ("the earth off", |job| {
+            let board = job.installation.boards[0].id;
+            log(job, EventKind::SupplyExposed { board });
+        }),
+        ("a link left in", |job| {
+            let board = job.installation.boards[0].id;
+            let alteration = Alteration::Link;
+            log(job, EventKind::Altered { item: Uuid::nil(), board, circuit: None, alteration, note: "way 3".into() });
+        }),
+    ];
+    for (what, change) in changes {
+        let mut changed = dead();
+        change(&mut changed);
+        let refusal = may_energise((&changed).into(), board, &[], true).unwrap_err();
+        assert!(!refusal.in_the_way.is_empty(), "{what}");
+    }
+}
+
+#[test]
+fn only_the_circuits_concerned_are_asked_for() {
+    let mut job = dead();
+    let board = job.installation.boards[0].id;
+    let (left_out, wanted) = (job.installation.circuits[7].id, job.installation.circuits[2].id);
+    job.readings.retain(|reading| reading.key.subject.circuit() != Some(left_out));
+    assert!(may_energise((&job).into(), board, &[], true).is_err());
+    assert_eq!(may_energise((&job).into(), board, &[wanted], true), Ok(()));
+    let (lock, reason) = ("padlock 9".to_owned(), "fan comes later".to_owned());
+    log(&mut job, EventKind::LeftDead { board, circuits: vec![left_out], lock, reason });
+    assert!(!to_energise(&job.installation, &job.events, board).contains(&left_out));
+    log(&mut job, EventKind::Energised { board, circuits: vec![wanted] });
+    assert_eq!(refused(&job, "zs"), None);
+}
+
+#[test]
+fn a_judgement_opens_only_what_may_be_judged() {
+    let mut job = dead();
+    let board = job.installation.boards[0].id;
+    let one = job.readings.iter_mut().find(|reading| reading.key.test == Test::BondContinuity).unwrap();
+    one.value = Value::Number(rust_decimal::dec!(0.11));
+    let judge = |job: &mut Job| {
+        let finding = in_the_way((&*job).into(), board, &[]).remove(0);
+        let (position, reason) = ("Supervisor".to_owned(), "long run, looked at".to_owned());
+        log(job, EventKind::Judged { finding: finding.id(), said: finding.what, position, reason });
+    };
+    judge(&mut job);
+    assert_eq!(in_the_way((&job).into(), board, &[]), [], "a bond over its limit is judged");
+    let one = job.readings.iter_mut().find(|reading| reading.key.test == Test::Insulation).unwrap();
+    one.value = Value::Number(rust_decimal::dec!(0.4));
+    judge(&mut job);
+    assert_eq!(in_the_way((&job).into(), board, &[]).len(), 1, "insulation under the minimum is not");
+}
+
+/// A file that says "energised" opens no live test without its dead tests.
+#[test]
+fn what_a_file_says_opens_no_gate() {
+    let mut job = finished();
+    let ring = job.installation.circuits[2].id;
+    job.readings.retain(|reading| reading.key.subject.circuit() != Some(ring) || reading.key.test != Test::Insulation);
+    assert!(refused(&job, "zs").unwrap().contains("do not bear it"));
+    assert!(broken_gates(&job.installation, &job.events).is_empty());
+    let board = job.installation.boards[0].id;
+    let exposed = Event::new("A", Timestamp::now(), EventKind::SupplyExposed { board });
+    let live = Event::new("A", Timestamp::now(), EventKind::Energised { board, circuits: vec![] });
+    let broken = broken_gates(&job.installation, &[exposed, live]);
+    assert_eq!(broken.len(), 2, "{broken:?}");
+}
+
+#[test]
+fn nothing_is_altered_and_no_earth_taken_off_on_a_live_board() {
+    let (live, dead) = (finished(), dead());
+    let board = live.installation.boards[0].id;
+    assert!(may_alter(&live.installation, &live.events, board, None).is_err());
+    assert_eq!(may_alter(&dead.installation, &dead.events, board, None), Ok(()));
+    assert!(may_expose(&live.installation, &live.events, board).is_err());
+    assert_eq!(may_expose(&dead.installation, &dead.events, board), Ok(()));
+}

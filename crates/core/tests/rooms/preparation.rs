@@ -1,0 +1,23 @@
+//! What is prepared before insulation is read.
+
+use proof_bench::demo;
+use proof_core::installation::{Accessory, Carried};
+use proof_core::plan::preparation::prepare;
+use proof_core::site::Alteration;
+
+#[test]
+fn what_comes_out_is_named_and_what_stays_is_joined() {
+    let mut circuit = demo::jobs().swap_remove(0).installation.circuits.swap_remove(1);
+    for point in &mut circuit.points {
+        point.carries.clear();
+    }
+    circuit.points[1].carries = vec![Carried::Lamp, Carried::Neon];
+    circuit.points[2].carries = vec![Carried::Dimmer];
+    circuit.points[0].accessory = Accessory::TwoWay;
+    let list = prepare(&circuit);
+    let altered: Vec<Alteration> = list.iter().filter_map(|one| one.alteration).collect();
+    assert_eq!(altered, [Alteration::LampOut, Alteration::NeonOut]);
+    let all: String = list.iter().map(|one| one.what.as_str()).collect();
+    assert!(all.contains("dimmer stays") && all.contains("one position, then in the other"), "{all}");
+    assert!(circuit.has_what_stays());
+}

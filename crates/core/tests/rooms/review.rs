@@ -1,0 +1,241 @@
+//! Findings across a job.
+
+use jiff::Timestamp;
+use proof_bench::demo;
+use proof_core::installation::PointId;
+use proof_core::installation::inspection::{InspectionAnswer, InspectionOutcome};
+use proof_core::job::Job;
+use proof_core::reading::{Place, Reading, Test};
+use proof_core::review::{Finding, Kind, Severity, Where, nothing_blocks, review};
+use proof_core::site::{Alteration, Event, EventKind};
+use uuid::Uuid;
+
+fn finished() -> Job {
+    demo::jobs().remove(0)
+}
+
+/// The findings that `change` brings into a job that has none.
+fn after(change: impl FnOnce(&mut Job)) -> Vec<Finding> {
+    let mut job = finished();
+    change(&mut job);
+    review((&job).into())
+}
+
+fn one(findings: &[Finding], severity: Severity, words: &str) {
+    let found = findings
+        .iter()
+        .any(|finding| finding.severity == severity && format!("{} {}", finding.about, finding.what).contains(words));
+    assert!(found, "no {severity:?} “{words}” in {findings:#?}");
+}
+
+#[test]
+fn a_finished_job_has_no_finding() {
+    assert_eq!(after(|_| {}), Vec::new());
+    assert!(nothing_blocks(&[]));
+}
+
+#[test]
+fn what_is_missing_is_named_with_its_place() {
+    let on_the_spur = |reading: &Reading| {
+        reading.key.test == Test::R1R2 && reading.key.subject.place().and_then(Place::point) == Some(PointId(10))
+    };
+    let findings = after(|job| job.readings.retain(|reading| !on_the_spur(reading)));
+    one(&findings, Severity::Fails, "polarity is not earned: read R1+R2 at 5a");
+    one(&findings, Severity::Fails, "energised with a dead test missing: R1+R2 at each point: 5a not read");
+    assert!(!nothing_blocks(&findings));
+    assert!(findings.iter().any(|f| matches!(&f.place, Where::Circuit(_, Some(step)) if step == "r2-p10")));
+    one(&after(|job| job.installation.extent.clear()), Severity::Missing, "extent");
+    one(&after(|job| job.firm.name.clear()), Severity::Missing, "firm that issues");
+    one(&after(|job| job.installation.inspection.truncate(3)), Severity::Missing, "20 of 23 items");
+    one(&after(|job| job.installation.supply.bonds.clear()), Severity::Missing, "bonding");
+    one(&after(|job| job.installation.circuits.clear()), Severity::Missing, "no circuit");
+}
+
+#[test]
+fn what_stands_open_blocks() {
+    let open = |job: &mut Job| {
+        let board = job.installation.boards[0].id;
+        let altered = EventKind::Altered {
+            item: Uuid::nil(),
+            board,
+            circuit: None,
+            alteration: Alteration::BondOff,
+            note: "water".into(),
+        };
+        job.events.push(Event::new("A", Timestamp::UNIX_EPOCH, altered));
+    };
+    one(&after(open), Severity::Fails, "bond off is not put back");
+    let exposed = |job: &mut Job| {
+        let board = job.installation.boards[0].id;
+        job.events.push(Event::new("A", Timestamp::UNIX_EPOCH, EventKind::SupplyExposed { board }));
+    };
+    one(&after(exposed), Severity::Fails, "earthing conductor is off");
+}
+
+#[test]
+fn a_departure_wants_its_reason() {
+    let depart = |note: &'static str| {
+        after(move |job| {
+            job.installation.inspection[0] = InspectionAnswer {
+                item: proof_core::installation::inspection::ITEMS[0].key.into(),
+                outcome: InspectionOutcome::Departure,
+                note: note.into(),
+            };
+        })
+    };
+    one(&depart(""), Severity::Missing, "departure without its reason");
+    assert_eq!(depart("Head is the distributor's; reported."), Vec::new());
+}
+
+#[test]
+fn breaker_cable_and_outlet_match() {
+    one(
+        &after(|job| {
+            job.installation.circuits[6].cable.method = Some(proof_core::standard::capacity::ReferenceMethod::M103)
+        }),
+        Severity::Odd,
+        "behind cable of 13.5 A",
+    );
+    one(
+        &after(|job| {
+            job.installation.circuits[2].cable.method = Some(proof_core::standard::capacity::ReferenceMethod::M101)
+        }),
+        Severity::Odd,
+        "each leg carries 17 A",
+    );
+    one(&after(|job| job.installation.circuits[6].rcd = None), Severity::Odd, "without an RCD");
+    one(&after(|job| job.installation.circuits[0].device.breaking_ka = None), Severity::Odd, "breaking capacity");
+}
+
+#[test]
+fn findings_stand_worst_first() {
+    let findings = after(|job| {
+        job.installation.extent.clear();
+        job.installation.circuits[0].device.breaking_ka = None;
+        job.events.push(Event::new(
+            "A",
+            Timestamp::UNIX_EPOCH,
+            EventKind::SupplyExposed { board: job.installation.boards[0].id },
+        ));
+    });
+    assert!(findings.windows(2).all(|w| w[0].severity <= w[1].severity));
+    assert_eq!(findings[0].severity, Severity::Fails);
+}
+
+#[test]
+fn a_judgement_settles_what_may_be_judged_while_its_words_stand() {
+    let mut job = finished();
+    job.installation.circuits[6].rcd = None;
+    let odd = |job: &Job| {
+        review(job.into()).into_iter().find(|finding| finding.kind == Kind::NoAdditionalProtection).unwrap()
+    };
+    let finding = odd(&job);
+    assert!(finding.blocks() && finding.may_be_judged());
+    let judged = |said: &str| EventKind::Judged {
+        finding: finding.id(),
+        said: said.into(),
+        position: "Supervisor".into(),
+        reason: "documented risk assessment 4".into(),
+    };
+    let mut other = job.clone();
+    other.events.push(Event::new("Maud Ferrow", Timestamp::UNIX_EPOCH, judged("something else")));
+    assert!(odd(&other).blocks(), "a judgement of other words is of another finding");
+    job.events.push(Event::new("Maud Ferrow", Timestamp::UNIX_EPOCH, judged(&finding.what)));
+    let settled = odd(&job);
+    assert!(!settled.blocks());
+    assert_eq!(settled.judged.map(|written| written.by).as_deref(), Some("Maud Ferrow"));
+}
+
+#[test]
+fn what_kills_is_not_settled_by_any_words() {
+    let mut job = finished();
+    for reading in &mut job.readings {
+        if matches!(reading.key.test, Test::RcdTrip { .. }) {
+            reading.value = proof_core::reading::Value::NoTrip;
+        }
+    }
+    let fails: Vec<Finding> = review((&job).into()).into_iter().filter(|f| f.kind == Kind::RcdFails).collect();
+    assert!(fails.len() > 5);
+    for finding in &fails {
+        let (id, said) = (finding.id(), finding.what.clone());
+        let (position, reason) = ("Supervisor".to_owned(), "it tripped yesterday".to_owned());
+        let kind = EventKind::Judged { finding: id, said, position, reason };
+        job.events.push(Event::new("Maud Ferrow", Timestamp::UNIX_EPOCH, kind));
+    }
+    let still = review((&job).into()).into_iter().filter(|f| f.kind == Kind::RcdFails && f.blocks()).count();
+    assert_eq!(still, fails.len());
+}
+
+#[test]
+fn an_rcd_must_see_what_hangs_on_its_circuit() {
+    use proof_core::installation::Carried;
+    use proof_core::standard::rcd::RcdType;
+    let with = |carried, detects| {
+        after(move |job| {
+            job.installation.circuits[4].points[0].carries = vec![carried];
+            let id = job.installation.circuits[4].rcd;
+            for rcd in job.installation.boards[0].rcds.iter_mut().filter(|rcd| Some(rcd.id) == id) {
+                rcd.detects = detects;
+            }
+        })
+    };
+    let blinded = |carried, detects| with(carried, detects).iter().any(|finding| finding.kind == Kind::RcdType);
+    assert!(blinded(Carried::Electronics, RcdType::AC) && !blinded(Carried::Electronics, RcdType::A));
+    assert!(blinded(Carried::Drive, RcdType::A) && !blinded(Carried::Drive, RcdType::F));
+    assert!(blinded(Carried::VehicleCharger, RcdType::F) && !blinded(Carried::VehicleCharger, RcdType::B));
+    assert!(!blinded(Carried::Lamp, RcdType::AC));
+}
+
+#[test]
+fn a_limitation_is_accepted_by_name_and_a_dead_circuit_is_not_accused() {
+    let limited = after(|job| {
+        let one = job.readings.iter_mut().find(|reading| reading.key.test == Test::Insulation).unwrap();
+        one.value = proof_core::reading::Value::Limitation("ceiling closed".into());
+    });
+    one(&limited, Severity::Odd, "limitation: ceiling closed");
+    assert!(limited.iter().all(|finding| finding.kind == Kind::Limitation && finding.may_be_judged()));
+    let left = after(|job| {
+        let circuit = job.installation.circuits[7].id;
+        job.readings.retain(|reading| reading.key.subject.circuit() != Some(circuit));
+        let board = job.installation.boards[0].id;
+        let kind = EventKind::LeftDead { board, circuits: vec![circuit], lock: "key 9".into(), reason: "fan".into() };
+        job.events.push(Event::new("A", Timestamp::UNIX_EPOCH, kind));
+    });
+    assert_eq!(left, Vec::new(), "left dead and locked: not on this certificate");
+}
+
+#[test]
+fn a_device_is_held_against_the_level_at_its_own_board() {
+    let breaks = |change: fn(&mut Job)| {
+        let findings = after(change);
+        findings.iter().filter(|finding| finding.kind == Kind::BreakingCapacity).count()
+    };
+    let high = |job: &mut Job| {
+        for reading in job.readings.iter_mut().filter(|reading| reading.key.test == Test::FaultCurrent) {
+            reading.value = proof_core::reading::Value::Number(rust_decimal::dec!(9.2));
+        }
+    };
+    assert_eq!(breaks(|_| {}), 0);
+    assert!(breaks(high) > 0);
+    let conditional = |job: &mut Job| {
+        for reading in job.readings.iter_mut().filter(|reading| reading.key.test == Test::FaultCurrent) {
+            reading.value = proof_core::reading::Value::Number(rust_decimal::dec!(9.2));
+        }
+        job.installation.boards[0].conditional_ka = Some(rust_decimal::dec!(16));
+    };
+    assert_eq!(breaks(conditional), 0, "the assembly stands it conditionally");
+}
+
+/// The whole review of the two unfinished demo jobs, as a person reads it.
+#[test]
+fn the_review_reads_well() {
+    for (job, name) in [(&demo::jobs()[1], "half done"), (&demo::jobs()[2], "fault in the ring")] {
+        let text: Vec<String> = review(job.into())
+            .iter()
+            .map(|finding| format!("{} | {} | {}", finding.severity.label(), finding.about, finding.what))
+            .collect();
+        insta::with_settings!({ description => format!("review of the demo job “{name}”"), omit_expression => true }, {
+            insta::assert_snapshot!(name.replace(' ', "_"), text.join("\n"));
+        });
+    }
+}

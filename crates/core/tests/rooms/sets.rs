@@ -1,0 +1,78 @@
+//! The whole board read at once.
+
+use proof_bench::demo;
+use proof_core::conductor::{Conductor, Pair};
+use proof_core::installation::Lines;
+use proof_core::plan::sets::{board_steps, whole};
+use proof_core::plan::standing::bound;
+use proof_core::reading::keys::set_key;
+use proof_core::reading::{Key, Reading, Settled, Value};
+use rust_decimal::dec;
+use uuid::Uuid;
+
+fn read(template: &Reading, key: Key, value: Value) -> Reading {
+    Reading { id: Uuid::new_v4(), key, typed: value.shown(), value, ..template.clone() }
+}
+
+#[test]
+fn a_sound_whole_is_a_bound_under_each_circuit() {
+    let job = demo::jobs().swap_remove(1);
+    let mut installation = job.installation;
+    for point in installation.circuits.iter_mut().flat_map(|circuit| &mut circuit.points) {
+        point.carries.clear();
+    }
+    let board = installation.boards[0].clone();
+    let all = whole(&installation, board.id);
+    let step = &board_steps(&installation, &board)[0];
+    assert_eq!(step.key.pair, Some(Pair::LINE_EARTH), "the methodical order begins with earth");
+    let template = &job.readings[0];
+    let readings = [
+        read(template, set_key(all.clone(), Some(Pair::LINE_EARTH)), Value::Number(dec!(88))),
+        read(template, set_key(all[..2].to_vec(), Some(Pair::LINE_EARTH)), Value::Over(dec!(999))),
+    ];
+    let settled = Settled::new(&readings, &[]);
+    let circuit = |id: Uuid| installation.circuit(id).unwrap();
+    let bound = |id, pair| bound(&installation, circuit(id), &settled, Some(pair));
+    assert_eq!(bound(all[0], Pair::LINE_EARTH), Some(dec!(999)), "the smaller set says more");
+    assert_eq!(bound(all[5], Pair::LINE_EARTH), Some(dec!(88)));
+    assert_eq!(bound(all[5], Pair::LINE_NEUTRAL), None);
+}
+
+#[test]
+fn on_three_phases_every_line_must_be_read_before_one_circuit_is_covered() {
+    let job = demo::jobs().swap_remove(1);
+    let mut installation = job.installation;
+    installation.boards[0].lines = Lines::Three;
+    let all = whole(&installation, installation.boards[0].id);
+    let template = &job.readings[0];
+    let mut readings = Vec::new();
+    for line in [Conductor::L1, Conductor::L2, Conductor::L3] {
+        assert_eq!(
+            bound(
+                &installation,
+                installation.circuit(all[0]).unwrap(),
+                &Settled::new(&readings, &[]),
+                Some(Pair::LINE_EARTH)
+            ),
+            None
+        );
+        let pair = Pair::new(line, Conductor::E).unwrap();
+        readings.push(read(template, set_key(all.clone(), Some(pair)), Value::Over(dec!(999))));
+    }
+    let settled = Settled::new(&readings, &[]);
+    let circuit = installation.circuit(all[0]).unwrap();
+    assert_eq!(bound(&installation, circuit, &settled, Some(Pair::LINE_EARTH)), Some(dec!(999)));
+}
+
+#[test]
+fn joined_to_earth_bounds_each_to_earth_and_nothing_else() {
+    let job = demo::jobs().swap_remove(1);
+    let all = whole(&job.installation, job.installation.boards[0].id);
+    let readings = [read(&job.readings[0], set_key(all.clone(), None), Value::Number(dec!(150)))];
+    let settled = Settled::new(&readings, &[]);
+    let circuit = job.installation.circuit(all[0]).unwrap();
+    let bound = |pair| bound(&job.installation, circuit, &settled, pair);
+    assert_eq!(bound(Some(Pair::NEUTRAL_EARTH)), Some(dec!(150)));
+    assert_eq!(bound(None), Some(dec!(150)));
+    assert_eq!(bound(Some(Pair::LINE_NEUTRAL)), None);
+}

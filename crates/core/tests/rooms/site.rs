@@ -1,0 +1,85 @@
+//! The log, the state that follows from it, the put-back list.
+
+use jiff::Timestamp;
+use proof_core::site::{
+    Alteration, BoardState, Event, EventKind, board_state, circuit_state, left_dead, open_items, owed,
+};
+use uuid::Uuid;
+
+fn proved(board: Uuid) -> EventKind {
+    EventKind::ProvedDead { board, circuits: vec![], pairs: 3, shown: Vec::new(), indicator: String::new() }
+}
+
+fn log(kinds: Vec<EventKind>) -> Vec<Event> {
+    kinds.into_iter().map(|kind| Event::new("A. Fitter", Timestamp::UNIX_EPOCH, kind)).collect()
+}
+
+#[test]
+fn isolation_alone_proves_nothing() {
+    let board = Uuid::new_v4();
+    let isolated = EventKind::Isolated { board, circuits: vec![], lock: "key 4".into(), paperwork: String::new() };
+    assert_eq!(board_state(&log(vec![isolated.clone()]), board).0, BoardState::NotProved);
+    let proved = log(vec![isolated.clone(), proved(board)]);
+    assert_eq!(board_state(&proved, board).0, BoardState::ProvedDead);
+    assert_eq!(board_state(&proved, Uuid::new_v4()).0, BoardState::NotProved);
+}
+
+#[test]
+fn energising_ends_proved_dead_and_exposure_is_a_state_of_its_own() {
+    let board = Uuid::new_v4();
+    let mut events = log(vec![proved(board), EventKind::SupplyExposed { board }]);
+    assert_eq!(board_state(&events, board).0, BoardState::SupplyExposed);
+    events.extend(log(vec![EventKind::EarthRefitted { board }]));
+    assert_eq!(board_state(&events, board).0, BoardState::ProvedDead);
+    events.extend(log(vec![EventKind::Energised { board, circuits: vec![] }]));
+    assert_eq!(board_state(&events, board).0, BoardState::Energised);
+}
+
+#[test]
+fn one_circuit_may_be_live_and_another_locked_off() {
+    let (board, live, dead) = (Uuid::new_v4(), Uuid::new_v4(), Uuid::new_v4());
+    let mut events = log(vec![proved(board), EventKind::Energised { board, circuits: vec![live] }]);
+    assert_eq!(board_state(&events, board).0, BoardState::Energised);
+    assert_eq!(circuit_state(&events, board, live).0, BoardState::Energised);
+    assert_eq!(circuit_state(&events, board, dead).0, BoardState::ProvedDead);
+    let locked = EventKind::LeftDead { board, circuits: vec![dead], lock: "key 9".into(), reason: "heater".into() };
+    events.extend(log(vec![locked]));
+    assert_eq!(left_dead(&events).iter().map(|left| left.circuit).collect::<Vec<_>>(), [dead]);
+    // One circuit isolated again: the board stays energised, the circuit is not dead until proved.
+    let isolated = |circuits| EventKind::Isolated { board, circuits, lock: "key 4".into(), paperwork: String::new() };
+    events.extend(log(vec![isolated(vec![live])]));
+    assert_eq!(board_state(&events, board).0, BoardState::Energised);
+    assert_eq!(circuit_state(&events, board, live).0, BoardState::NotProved);
+    events.extend(log(vec![isolated(vec![])]));
+    assert_eq!(board_state(&events, board).0, BoardState::NotProved);
+    events.extend(log(vec![proved(board), EventKind::Energised { board, circuits: vec![] }]));
+    assert_eq!(circuit_state(&events, board, dead).0, BoardState::Energised);
+    assert_eq!(left_dead(&events), []);
+}
+
+#[test]
+fn a_point_is_owed_until_it_is_done() {
+    let (item, circuit) = (Uuid::new_v4(), Uuid::new_v4());
+    let what = EventKind::Owed { item, circuit, thing: "lamp, stair".into(), made_safe: "connector, boxed".into() };
+    let mut events = log(vec![what]);
+    assert_eq!(owed(&events).len(), 1);
+    events.extend(log(vec![EventKind::OwedDone { item }]));
+    assert_eq!(owed(&events), []);
+}
+
+#[test]
+fn items_stand_open_until_each_is_put_back() {
+    let board = Uuid::new_v4();
+    let items = [Uuid::new_v4(), Uuid::new_v4()];
+    let altered = |item| EventKind::Altered {
+        item,
+        board,
+        circuit: None,
+        alteration: Alteration::Link,
+        note: "L to CPC, way 3".into(),
+    };
+    let events = log(vec![altered(items[0]), altered(items[1]), EventKind::PutBack { item: items[0] }]);
+    let open = open_items(&events);
+    assert_eq!(open.len(), 1);
+    assert_eq!(open[0].item, items[1]);
+}

@@ -1,0 +1,163 @@
+//! Down the boards: Zdb, the line–neutral loop, the fault level.
+
+use jiff::Timestamp;
+use proof_bench::demo;
+use proof_core::calc::fault_current::FaultSchool;
+use proof_core::conductor::{Conductor, Pair};
+use proof_core::installation::{Board, Feed, Feeds, Lines, shorthand};
+use proof_core::job::Job;
+use proof_core::reading::keys::{board_current_key, current_key, electrode_key, line_pairs, own_loop_key, ze_key};
+use proof_core::reading::{Context, Key, Place, Reading, Settled, Test, Value};
+use proof_core::standard::supply::EarthingSystem;
+use proof_core::supply_chain::{external_loop, fault_level, feeders, matches_loop, recorded};
+use rust_decimal::{Decimal, dec};
+use uuid::Uuid;
+
+fn reading(key: Key, value: Decimal) -> Reading {
+    Reading {
+        id: Uuid::new_v4(),
+        key,
+        typed: value.to_string(),
+        value: Value::Number(value),
+        unsteady: false,
+        context: Context::of_paper("A. Fitter", Timestamp::UNIX_EPOCH),
+    }
+}
+
+/// Main board, sub-board, board of the garden studio: a chain of three.
+fn chain() -> Job {
+    let mut job = demo::jobs().swap_remove(0);
+    job.readings.clear();
+    let main = job.installation.boards[0].clone();
+    let feed = |from: Uuid, way: &str, metres: u32, name: &str, job: &mut Job| {
+        let line = shorthand::parse(&format!("{way} radial B40 6kA 10/4 fixed {metres}m 1pt \"{name}\"")).unwrap();
+        let (mut circuit, _) = line.build(from, Uuid::new_v4());
+        circuit.feeds = Feeds::Board;
+        let board = Board {
+            id: Uuid::new_v4(),
+            name: name.into(),
+            fed_by: Feed::Circuit { circuit: circuit.id },
+            rcds: vec![],
+            ..main.clone()
+        };
+        let id = board.id;
+        job.installation.circuits.push(circuit);
+        job.installation.boards.push(board);
+        id
+    };
+    let sub = feed(main.id, "20", 20, "Sub-board", &mut job);
+    feed(sub, "21", 30, "Studio", &mut job);
+    job
+}
+
+fn feeder_zs(job: &Job, name: &str) -> Key {
+    let circuit = job.installation.circuits.iter().find(|circuit| circuit.description == name).unwrap();
+    Key::on_circuit(circuit.id, Place::Board, Test::Zs)
+}
+
+fn feeder_r1_r2(job: &Job, name: &str) -> Key {
+    let circuit = job.installation.circuits.iter().find(|circuit| circuit.description == name).unwrap();
+    Key::on_circuit(circuit.id, Place::Point { point: circuit.points[0].id }, Test::R1R2)
+}
+
+#[test]
+fn zdb_of_one_is_the_ze_of_the_next() {
+    let job = chain();
+    let [main, sub, studio] = [0, 1, 2].map(|at| job.installation.boards[at].id);
+    let mut readings = vec![reading(ze_key(None), dec!(0.20)), reading(feeder_r1_r2(&job, "Sub-board"), dec!(0.13))];
+    let external = |readings: &[Reading], board| external_loop(&job.installation, &Settled::new(readings, &[]), board);
+    assert_eq!(external(&readings, main), Some(0.20));
+    assert!((external(&readings, sub).unwrap() - 0.33).abs() < 1e-9, "summed until it is measured");
+    assert_eq!(external(&readings, studio), None, "its own feeder is not read");
+    readings.push(reading(feeder_zs(&job, "Sub-board"), dec!(0.31)));
+    readings.push(reading(feeder_r1_r2(&job, "Studio"), dec!(0.19)));
+    assert_eq!(external(&readings, sub), Some(0.31));
+    assert!((external(&readings, studio).unwrap() - 0.50).abs() < 1e-9);
+    // One reading changes every board below it.
+    readings.push(reading(feeder_zs(&job, "Sub-board"), dec!(0.41)));
+    assert!((external(&readings, studio).unwrap() - 0.60).abs() < 1e-9);
+    assert_eq!(feeders(&job.installation, studio).len(), 2);
+}
+
+#[test]
+fn an_electrode_of_its_own_ends_the_chain_of_earths() {
+    let mut job = chain();
+    let studio = job.installation.boards[2].id;
+    job.installation.boards[2].system = EarthingSystem::Tt;
+    let readings = [reading(ze_key(None), dec!(0.20)), reading(feeder_zs(&job, "Studio"), dec!(0.5))];
+    assert_eq!(external_loop(&job.installation, &Settled::new(&readings, &[]), studio), None);
+    let readings = [reading(electrode_key(Some(studio)), dec!(86))];
+    assert_eq!(external_loop(&job.installation, &Settled::new(&readings, &[]), studio), Some(86.0));
+}
+
+#[test]
+fn a_circle_of_boards_ends() {
+    let mut job = chain();
+    let studio = job.installation.circuits.iter().find(|circuit| circuit.description == "Studio").unwrap().id;
+    job.installation.boards[0].fed_by = Feed::Circuit { circuit: studio };
+    let settled = Settled::default();
+    for board in &job.installation.boards {
+        assert_eq!(external_loop(&job.installation, &settled, board.id), None);
+        assert_eq!(fault_level(&job.installation, &settled, board.id), None);
+        assert!(feeders(&job.installation, board.id).len() < 10);
+    }
+}
+
+/// U0 over the loops: 230 V / (230 V/1.5 kA + 2 · 20 m · 1.83 mΩ/m).
+#[test]
+fn the_fault_level_falls_down_the_chain() {
+    let job = chain();
+    let [main, sub, studio] = [0, 1, 2].map(|at| job.installation.boards[at].id);
+    let readings = [
+        reading(current_key(Pair::LINE_NEUTRAL, None), dec!(1.5)),
+        reading(current_key(Pair::LINE_EARTH, None), dec!(1.2)),
+    ];
+    let level = |board| fault_level(&job.installation, &Settled::new(&readings, &[]), board).unwrap().ka;
+    assert_eq!(level(main), dec!(1.5));
+    // 0.1533 + 0.0732 = 0.2265 Ω; 0.2265 + 0.1098 = 0.3363 Ω.
+    assert_eq!(level(sub), dec!(1.02));
+    assert_eq!(level(studio), dec!(0.69));
+    let mut measured = readings.to_vec();
+    measured.push(reading(board_current_key(sub, Pair::LINE_NEUTRAL), dec!(0.97)));
+    assert_eq!(fault_level(&job.installation, &Settled::new(&measured, &[]), sub).unwrap().ka, dec!(0.97));
+}
+
+#[test]
+fn three_phases_by_the_schools_and_a_current_by_its_loop() {
+    let mut job = chain();
+    job.installation.supply.lines = Lines::Three;
+    let on = |line| Some(line);
+    let mut readings = vec![
+        reading(own_loop_key(Pair::LINE_NEUTRAL, on(Conductor::L1)), dec!(0.20)),
+        reading(current_key(Pair::LINE_NEUTRAL, on(Conductor::L2)), dec!(1.10)),
+        reading(current_key(Pair::LINE_NEUTRAL, on(Conductor::L3)), dec!(1.05)),
+        reading(current_key(Pair::LINE_EARTH, on(Conductor::L1)), dec!(1.4)),
+    ];
+    let mut ka = |school, readings: &[Reading]| {
+        job.installation.house_rules.fault_school = school;
+        recorded(&job.installation, &Settled::new(readings, &[]))
+    };
+    // 230 / 0.20 = 1.15 kA, doubled.
+    assert_eq!(ka(FaultSchool::Double, &readings), Some((dec!(2.30), "three-phase")));
+    assert_eq!(ka(FaultSchool::Root3, &readings), Some((dec!(2.00), "three-phase")));
+    assert_eq!(ka(FaultSchool::LineLine, &readings), None, "the school wants its loop");
+    readings.push(reading(current_key(line_pairs()[0], None), dec!(2.0)));
+    // 2.0 kA line–line · 2/√3.
+    assert_eq!(ka(FaultSchool::LineLine, &readings), Some((dec!(2.31), "three-phase")));
+}
+
+#[test]
+fn a_current_belongs_to_its_loop_within_the_voltage_of_the_supply() {
+    let pair = Some(Pair::LINE_EARTH);
+    for (ka, ohm, right) in [
+        (dec!(1.48), dec!(0.16), true),
+        (dec!(1.44), dec!(0.16), true),
+        (dec!(1.48), dec!(0.31), false),
+        (dec!(0.15), dec!(1.48), true),
+        (dec!(0.01), dec!(23.0), true),
+        (dec!(0.16), dec!(0.16), false),
+    ] {
+        assert_eq!(matches_loop(ka, ohm, pair), right, "{ka} kA, {ohm} Ω");
+    }
+    assert!(matches_loop(dec!(2.0), dec!(0.20), Some(line_pairs()[0])), "400 V between lines");
+}

@@ -1,0 +1,246 @@
+//! Readings judged.
+
+use proof_bench::demo;
+use proof_core::house_rules::ZsLimit;
+use proof_core::installation::{Installation, Wiring};
+use proof_core::job::Job;
+use proof_core::plan::sequence::{circuit_steps, origin_steps};
+use proof_core::reading::{Reading, Settled, Value};
+use proof_core::standard::EditionId;
+use proof_core::standard::supply::EarthingSystem;
+use proof_core::supply_chain::{recorded, ze};
+use proof_core::verdict::{CircuitJudge, Judgement, Limit, Plausibility, judge_origin};
+use rust_decimal::dec;
+use uuid::Uuid;
+
+fn job() -> Job {
+    demo::jobs().remove(0)
+}
+
+/// Judges `value` for a step of a way, after `change` was made to the job.
+fn judged(way: &str, slug: &str, value: &str, change: impl FnOnce(&mut Job)) -> Judgement {
+    let mut job = job();
+    change(&mut job);
+    let settled = Settled::new(&job.readings, &job.events);
+    let circuit = job.installation.circuits.iter().find(|circuit| circuit.way == way).unwrap();
+    let steps = circuit_steps(&job.installation, circuit);
+    let step = steps.iter().find(|step| step.slug == slug).unwrap_or_else(|| panic!("{slug}"));
+    let value = proof_core::reading::entry::parse(value, step.field, dec!(999)).unwrap();
+    CircuitJudge::new(&job.installation, circuit, &settled).judge(step, &value)
+}
+
+fn as_is(way: &str, slug: &str, value: &str) -> (Limit, Plausibility) {
+    let judgement = judged(way, slug, value, |_| {});
+    (judgement.limit, judgement.plausibility)
+}
+
+#[test]
+fn the_two_verdicts_are_independent() {
+    assert_eq!(as_is("3", "r2-p1", "0.29"), (Limit::Within, Plausibility::Within));
+    assert_eq!(as_is("3", "r2-p1", "0.60"), (Limit::Within, Plausibility::LookAgain));
+    assert_eq!(as_is("3", "r2-p1", "1.20"), (Limit::Outside, Plausibility::LookAgain));
+    assert_eq!(as_is("3", "r2-p1", "open"), (Limit::Outside, Plausibility::LookAgain));
+    assert_eq!(as_is("3", "r2-p1", "lim behind the press"), (Limit::NotJudged, Plausibility::NotJudged));
+}
+
+#[test]
+fn r1_and_rn_are_alike_within_005_and_in_proportion() {
+    let beside = |rn: &str| judged("3", "rn", rn, |job| set(job, "3", "r1", "0.45")).plausibility;
+    assert_eq!((beside("0.50"), beside("0.51")), (Plausibility::Within, Plausibility::LookAgain));
+    // practice.md: 0.04 beside 0.09 deserves a second look.
+    let short = judged("3", "rn", "0.09", |job| set(job, "3", "r1", "0.04"));
+    assert_eq!(short.plausibility, Plausibility::LookAgain);
+    assert!(short.notes.iter().any(|note| note.contains("proportion")), "{:?}", short.notes);
+}
+
+/// Replaces the reading of a step.
+fn set(job: &mut Job, way: &str, slug: &str, value: &str) {
+    let circuit = job.installation.circuits.iter().find(|circuit| circuit.way == way).unwrap();
+    let steps = circuit_steps(&job.installation, circuit);
+    let step = steps.iter().find(|step| step.slug == slug).unwrap();
+    let mut reading: Reading = job.readings.iter().find(|reading| reading.key == step.key).unwrap().clone();
+    reading.id = Uuid::new_v4();
+    reading.value = proof_core::reading::entry::parse(value, step.field, dec!(999)).unwrap();
+    job.readings.push(reading);
+}
+
+#[test]
+fn insulation_minimum_and_look_again() {
+    assert_eq!(as_is("3", "ir-e-l", ">999"), (Limit::Within, Plausibility::Within));
+    assert_eq!(as_is("3", "ir-e-l", "150"), (Limit::Within, Plausibility::LookAgain));
+    assert_eq!(as_is("3", "ir-e-l", "1.00"), (Limit::Within, Plausibility::LookAgain));
+    assert_eq!(as_is("3", "ir-e-l", "0.99"), (Limit::Outside, Plausibility::LookAgain));
+    assert_eq!(as_is("3", "ir-e-l", ">0.5").0, Limit::Outside);
+    let neon = judged("3", "ir-n-l", "0.25", |_| {});
+    assert!(neon.notes.iter().any(|note| note.contains("neon")));
+    let old =
+        |value| judged("3", "ir-e-l", value, |job| job.installation.circuits[2].wiring = Wiring::Existing).plausibility;
+    assert_eq!(old("12"), Plausibility::Within);
+    assert_eq!(old("9.9"), Plausibility::LookAgain);
+}
+
+#[test]
+fn zs_by_eighty_percent_by_temperature_and_below_ze() {
+    assert_eq!(as_is("3", "zs", "0.54").0, Limit::Within);
+    assert_eq!(as_is("3", "zs", "1.10").0, Limit::Within);
+    assert_eq!(as_is("3", "zs", "1.11").0, Limit::Outside);
+    let below = judged("3", "zs", "0.16", |_| {});
+    assert_eq!((below.limit, below.plausibility), (Limit::NotJudged, Plausibility::LookAgain));
+    let warm =
+        |value| judged("3", "zs", value, |job| job.installation.house_rules.zs_limit = ZsLimit::Temperature).limit;
+    // 0.17 + (1.17 − 0.17)·1.2 = 1.37: the limit itself is within.
+    assert_eq!(warm("1.17"), Limit::Within);
+    assert_eq!(warm("1.18"), Limit::Outside);
+}
+
+#[test]
+fn a_tt_board_is_judged_by_its_rcd() {
+    let tt = |value| {
+        judged("3", "zs", value, |job| {
+            job.installation.supply.system = EarthingSystem::Tt;
+            job.installation.boards[0].system = EarthingSystem::Tt;
+        })
+    };
+    assert_eq!(tt("120").limit, Limit::Within);
+    assert_eq!(tt("1667").limit, Limit::Within);
+    assert_eq!(tt("1668").limit, Limit::Outside);
+    assert!(tt("120").working.iter().any(|line| line.source.contains("Table 41.5")));
+}
+
+#[test]
+fn rcd_by_kind_and_school() {
+    assert_eq!(as_is("3", "rcd-1", "300").0, Limit::Within);
+    assert_eq!(as_is("3", "rcd-1", "301").0, Limit::Outside);
+    assert_eq!(as_is("3", "rcd-1", "no trip").0, Limit::Outside);
+    assert_eq!(as_is("3", "rcd-1", ">300").0, Limit::Outside);
+    let series =
+        |slug, value| judged("3", slug, value, |job| job.installation.edition = EditionId::Bs7671Y2008A3).limit;
+    assert_eq!(series("rcd-half-0", "no trip"), Limit::Within);
+    assert_eq!(series("rcd-half-0", "22"), Limit::Outside);
+    assert_eq!(series("rcd-5-180", "40"), Limit::Within);
+    assert_eq!(series("rcd-5-180", "41"), Limit::Outside);
+}
+
+#[test]
+fn every_line_of_working_that_judges_names_its_source() {
+    let mut count = 0;
+    for job in demo::jobs() {
+        let settled = Settled::new(&job.readings, &job.events);
+        for circuit in &job.installation.circuits {
+            let judge = CircuitJudge::new(&job.installation, circuit, &settled);
+            for step in circuit_steps(&job.installation, circuit) {
+                for line in judge.step(&step).into_iter().flat_map(|judgement| judgement.working) {
+                    assert!(line.formula == "not judged" || !line.source.is_empty(), "{} {}", step.slug, line.formula);
+                    count += 1;
+                }
+            }
+        }
+    }
+    assert!(count > 200, "{count}");
+}
+
+#[test]
+fn the_origin() {
+    let job = job();
+    let settled = Settled::new(&job.readings, &job.events);
+    let steps = origin_steps(&job.installation);
+    let at = |slug: &str, value: &str| {
+        let step = steps.iter().find(|step| step.slug.starts_with(slug)).unwrap();
+        let value = proof_core::reading::entry::parse(value, step.field, dec!(999)).unwrap();
+        judge_origin(&job.installation, &settled, step, &value)
+    };
+    assert_eq!(at("ze", "0.35").limit, Limit::Within);
+    assert_eq!(at("ze", "0.36").limit, Limit::Outside);
+    assert_eq!(at("bond-", "0.05").limit, Limit::Within);
+    assert_eq!(at("bond-", "0.06").limit, Limit::Outside);
+    assert_eq!(at("pfc-ln", "6").limit, Limit::Within);
+    assert_eq!(at("pfc-ln", "6.01").limit, Limit::Outside);
+    // With Ze 0.17 Ω the line–earth current cannot be a fifth of 230 V / 0.17 Ω.
+    assert_eq!(at("pfc-le", "0.25").plausibility, Plausibility::LookAgain);
+    assert_eq!(ze(&job.installation, &settled), Some(dec!(0.17)));
+    assert_eq!(recorded(&job.installation, &settled), Some((dec!(1.48), "line–earth")));
+}
+
+/// Working as a person reads it: formula, numbers, result, source.
+#[test]
+fn the_working_reads_well() {
+    let mut text = Vec::new();
+    for (way, slug, value) in [
+        ("3", "rn", "0.58"),
+        ("3", "r2-p10", "0.40"),
+        ("7", "r2-p3", "0.35"),
+        ("3", "ir-e-l", "0.25"),
+        ("3", "zs", "1.11"),
+        ("3", "rcd-1", "24.6"),
+    ] {
+        let judgement = judged(way, slug, value, |_| {});
+        text.push(format!(
+            "way {way} {slug} {value}: {:?}, {:?} {:?}",
+            judgement.limit, judgement.plausibility, judgement.notes
+        ));
+        for line in judgement.working {
+            text.push(format!(
+                "    {} | {} | {} | {} | {}",
+                line.part, line.formula, line.numbers, line.result, line.source
+            ));
+        }
+    }
+    insta::with_settings!({ description => "verdicts on the finished demo job", omit_expression => true }, {
+        insta::assert_snapshot!("working", text.join("\n"));
+    });
+}
+
+/// BS 7671 411.5.3, Table 41.5 and its note: 50 V / IΔn, and 200 Ω for stability.
+#[test]
+fn an_electrode_is_judged_by_the_rcd_that_relies_on_it() {
+    use proof_core::standard::supply::EarthingSystem;
+    let mut job = job();
+    job.installation.supply.system = EarthingSystem::Tt;
+    job.installation.boards[0].system = EarthingSystem::Tt;
+    let settled = Settled::default();
+    let steps = origin_steps(&job.installation);
+    let at = |slug: &str, value: &str| {
+        let step = steps.iter().find(|step| step.slug == slug).unwrap();
+        let value = proof_core::reading::entry::parse(value, step.field, dec!(999)).unwrap();
+        judge_origin(&job.installation, &settled, step, &value)
+    };
+    for slug in ["electrode", "ze"] {
+        assert_eq!(at(slug, "1667").limit, Limit::Within, "{slug}");
+        assert_eq!(at(slug, "1668").limit, Limit::Outside, "{slug}");
+        assert_eq!(at(slug, "200").plausibility, Plausibility::Within, "{slug}");
+        let dry = at(slug, "201");
+        assert!(dry.limit == Limit::Within && dry.notes[0].contains("may not be stable"), "{slug}");
+    }
+    assert_eq!(at("electrode", "open").limit, Limit::Outside);
+    let bare = Installation { boards: vec![], ..job.installation.clone() };
+    let step = steps.iter().find(|step| step.slug == "electrode").unwrap();
+    let judged = judge_origin(&bare, &settled, step, &Value::Number(dec!(40)));
+    assert_eq!(judged.limit, Limit::NotJudged, "no RCD relies on it");
+}
+
+#[test]
+fn a_current_and_its_own_loop_are_held_against_each_other_and_not_against_ze() {
+    let job = job();
+    let settled = Settled::new(&job.readings, &job.events);
+    let steps = origin_steps(&job.installation);
+    let at = |slug: &str, value: &str| {
+        let step = steps.iter().find(|step| step.slug == slug).unwrap();
+        let value = proof_core::reading::entry::parse(value, step.field, dec!(999)).unwrap();
+        judge_origin(&job.installation, &settled, step, &value)
+    };
+    // Ze is 0.17 Ω, the line–earth current 1.48 kA: a loop of 0.15 Ω with paths in parallel.
+    assert_eq!(at("loop-le", "0.15").plausibility, Plausibility::Within, "it may lawfully differ from Ze");
+    assert_eq!(at("loop-le", "0.15").limit, Limit::NotJudged, "it has no limit of its own");
+    let another = at("loop-le", "0.20");
+    assert!(another.plausibility == Plausibility::LookAgain && another.notes[0].contains("own loop"), "{another:?}");
+    assert!(at("loop-le", "0.31").notes[0].contains("above Ze"), "paths in parallel only lower it");
+    assert_eq!(at("loop-ln", "0.16").plausibility, Plausibility::Within);
+}
+
+#[test]
+fn the_line_neutral_loop_of_a_circuit_is_what_its_copper_gives() {
+    let read = |value| judged("3", "zs-ln", value, |_| {});
+    assert_eq!(read("0.43").plausibility, Plausibility::Within, "0.16 at the board and R1+Rn 0.28");
+    assert_eq!(read("0.43").limit, Limit::NotJudged);
+    assert_eq!(read("0.90").plausibility, Plausibility::LookAgain);
+}
