@@ -86,6 +86,11 @@ impl Pair {
     /// Neutral to earth.
     pub const NEUTRAL_EARTH: Self = Self(Conductor::N, Conductor::E);
 
+    /// Key in forms: `L-E`.
+    pub fn key(self) -> String {
+        format!("{}-{}", self.0, self.1)
+    }
+
     /// The two conductors, line before neutral before earth.
     pub const fn both(self) -> (Conductor, Conductor) {
         (self.0, self.1)

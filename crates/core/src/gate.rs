@@ -6,48 +6,125 @@
 //! "energised" without its dead tests opens no live test.
 
 use crate::installation::{Feed, Installation};
-use crate::reading::{Key, Settled, Stage, Step, Subject, Test};
+use crate::reading::{Settled, Step, Subject};
 use crate::review::{Finding, Kind, Reviewed, Where, of_circuit, review};
-use crate::site::{BoardState, Event, EventKind, board_state, circuit_state, left_dead, open_items};
+use crate::site::{BoardState, Event, EventKind, Site, Wanted, taken_on};
+use std::fmt;
 use uuid::Uuid;
+
+/// Why something may not be done now, typed.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Because {
+    /// A test wants another state.
+    State {
+        /// Board or way.
+        of: String,
+        /// How it stands.
+        state: BoardState,
+        /// What the test wants.
+        wanted: Wanted,
+    },
+    /// It is live, and its dead tests do not bear that.
+    NotBorne {
+        /// Board or way.
+        of: String,
+    },
+    /// Findings stand in the way of energising.
+    InTheWay {
+        /// The board.
+        board: String,
+    },
+    /// Nobody said that the covers are on.
+    CoversOff,
+    /// Ze is read at the origin only.
+    FedByCircuit {
+        /// The board.
+        board: String,
+    },
+    /// The earthing conductor comes off only when everything is dead.
+    ExposeWantsDead {
+        /// The board.
+        board: String,
+        /// How it stands.
+        state: BoardState,
+    },
+    /// Items stand open that must be back before the supply is exposed.
+    OpenItems {
+        /// The board.
+        board: String,
+        /// How many.
+        count: usize,
+    },
+    /// Nothing is touched that is live.
+    AlterLive {
+        /// The board.
+        board: String,
+    },
+}
 
 /// Why something may not be done now.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Refusal {
-    /// In a sentence without its full stop.
-    pub why: String,
+    /// Why.
+    pub because: Because,
     /// What stands in the way, each with where it is mended; empty where it is the state alone.
     pub in_the_way: Vec<Finding>,
 }
 
-impl Refusal {
-    fn state(why: String) -> Self {
-        Self { why, in_the_way: Vec::new() }
+impl From<Because> for Refusal {
+    fn from(because: Because) -> Self {
+        Self { because, in_the_way: Vec::new() }
     }
 }
 
-/// The board, and the circuit if it is one, that a step is taken on. The origin is its first board.
-pub fn taken_on(installation: &Installation, key: &Key) -> Option<(Uuid, Option<Uuid>)> {
-    match &key.subject {
-        Subject::Place { circuit, .. } => Some((installation.circuit(*circuit)?.board, Some(*circuit))),
-        Subject::CircuitSet { circuits } => {
-            Some((circuits.iter().find_map(|id| installation.circuit(*id))?.board, None))
-        }
-        Subject::Board { board } => Some((*board, None)),
-        Subject::Bond { .. } | Subject::Supply => {
-            let first = installation.boards.iter().find(|board| board.fed_by == Feed::Supply)?;
-            Some((first.id, None))
+/// In a sentence without its full stop.
+impl fmt::Display for Refusal {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let count = self.in_the_way.len();
+        match &self.because {
+            Because::State { of, state, wanted } => write!(f, "{of} {}: {}", state.said(), asked(*wanted, *state)),
+            Because::NotBorne { of } => {
+                let first = self.in_the_way.first().map(|finding| finding.what.as_str()).unwrap_or_default();
+                write!(f, "{of} is energised, and its dead tests do not bear it: {first}")
+            }
+            Because::InTheWay { board } => {
+                let things = if count == 1 { "thing stands" } else { "things stand" };
+                write!(f, "{count} {things} in the way of energising {board}")
+            }
+            Because::CoversOff => f.write_str("say that the covers are on"),
+            Because::FedByCircuit { board } => write!(f, "{board} is fed by a circuit: Ze is read at the origin"),
+            Because::ExposeWantsDead { board, state } => write!(
+                f,
+                "{board} {}: the earthing conductor comes off only when the installation is proved dead",
+                state.said()
+            ),
+            Because::OpenItems { board, count } => {
+                write!(f, "{count} items stand open on the put-back list of {board}: put them back first")
+            }
+            Because::AlterLive { board } => {
+                write!(f, "{board} is energised: isolate it and prove it dead before touching anything")
+            }
         }
     }
 }
 
-const fn said(state: BoardState) -> &'static str {
-    match state {
-        BoardState::NotProved => "is not proved dead",
-        BoardState::ProvedDead => "is proved dead",
-        BoardState::SupplyExposed => "has its incoming terminals exposed, earth off",
-        BoardState::Energised => "is energised",
+/// What a test asks for that is taken in the wrong state.
+const fn asked(wanted: Wanted, state: BoardState) -> &'static str {
+    match (wanted, state) {
+        (Wanted::Dead, _) => "this is a dead test. Isolate and prove it dead first (the band above leads there)",
+        (Wanted::Exposed, _) => {
+            "Ze is read with the earthing conductor off, from proved dead, and filed when it is back on"
+        }
+        (Wanted::EarthOn, BoardState::SupplyExposed) => {
+            "the fault current is read with the earthing conductor back on"
+        }
+        (Wanted::EarthOn | Wanted::Incoming, _) => "isolate and prove the outgoing side dead first",
+        (Wanted::Live | Wanted::Nothing, _) => "this is a live test. Energise first",
     }
+}
+
+fn board_name(installation: &Installation, board: Uuid) -> String {
+    installation.board(board).map_or_else(|| "the board".to_owned(), |board| board.name.clone())
 }
 
 /// Whether a step may be read now, on site. What is copied from paper asks no gate.
@@ -56,54 +133,28 @@ const fn said(state: BoardState) -> &'static str {
 /// Why not, with what stands in the way.
 pub fn may_read(reviewed: Reviewed<'_>, settled: &Settled<'_>, step: &Step) -> Result<(), Refusal> {
     let installation = reviewed.installation;
-    let Some((board, circuit)) = taken_on(installation, &step.key) else { return Ok(()) };
-    let (state, name) = match circuit.and_then(|id| installation.circuit(id)) {
+    let Some((board, circuit)) = taken_on(installation, &step.key.subject) else { return Ok(()) };
+    let site = Site::after(reviewed.events);
+    let circuit = circuit.and_then(|id| installation.circuit(id));
+    let (state, of) = match circuit {
         Some(circuit) => (
-            circuit_state(reviewed.events, board, circuit.id).0,
+            site.circuit(board, circuit.id).0,
             format!("way {} of {}", circuit.way, board_name(installation, board)),
         ),
-        None => (board_state(reviewed.events, board).0, board_name(installation, board).to_owned()),
+        None => (site.board(board).0, board_name(installation, board)),
     };
-    let refuse = |what: &str| Err(Refusal::state(format!("{name} {}: {what}", said(state))));
-    if step.stage.is_dead() {
-        return match state {
-            BoardState::ProvedDead => Ok(()),
-            _ => refuse("this is a dead test. Isolate and prove it dead first (the band above leads there)"),
-        };
+    let wanted = Wanted::of(&step.key);
+    if !wanted.allows(state) {
+        return Err(Because::State { of, state, wanted }.into());
     }
-    match (&step.key.subject, step.key.test) {
-        (Subject::Supply, Test::Ze) => match state {
-            BoardState::SupplyExposed => Ok(()),
-            _ => refuse("Ze is read with the earthing conductor off, from proved dead, and filed when it is back on"),
-        },
-        // The incoming terminals are live while the board is dead.
-        (Subject::Supply, Test::SupplyPolarity | Test::Electrode) => match state {
-            BoardState::NotProved => refuse("isolate and prove the outgoing side dead first"),
-            _ => Ok(()),
-        },
-        (Subject::Supply, _) => match state {
-            BoardState::ProvedDead | BoardState::Energised => Ok(()),
-            BoardState::SupplyExposed => refuse("the fault current is read with the earthing conductor back on"),
-            BoardState::NotProved => refuse("isolate and prove the outgoing side dead first"),
-        },
-        (_, Test::Labelling) => Ok(()),
-        _ if state != BoardState::Energised => refuse("this is a live test. Energise first"),
-        (Subject::Place { .. }, _) => {
-            let Some(circuit) = circuit.and_then(|id| installation.circuit(id)) else { return Ok(()) };
-            let mut in_the_way = of_circuit(reviewed, settled, circuit);
-            in_the_way.retain(|finding| finding.bars_energising && finding.blocks());
-            if in_the_way.is_empty() {
-                return Ok(());
-            }
-            let why = format!("{name} is energised, and its dead tests do not bear it: {}", in_the_way[0].what);
-            Err(Refusal { why, in_the_way })
+    if let (Wanted::Live, Subject::Place { .. }, Some(circuit)) = (wanted, &step.key.subject, circuit) {
+        let mut in_the_way = of_circuit(reviewed, settled, circuit);
+        in_the_way.retain(|finding| finding.bars_energising && finding.blocks());
+        if !in_the_way.is_empty() {
+            return Err(Refusal { because: Because::NotBorne { of }, in_the_way });
         }
-        _ => Ok(()),
     }
-}
-
-fn board_name(installation: &Installation, board: Uuid) -> &str {
-    installation.board(board).map_or("the board", |board| board.name.as_str())
+    Ok(())
 }
 
 /// What stands in the way of energising some circuits of a board (none: all of it): what is not put
@@ -113,10 +164,9 @@ pub fn in_the_way(reviewed: Reviewed<'_>, board: Uuid, circuits: &[Uuid]) -> Vec
         let of_board = reviewed.installation.circuit(id).is_some_and(|circuit| circuit.board == board);
         of_board && (circuits.is_empty() || circuits.contains(&id))
     };
-    let open: Vec<Option<Uuid>> =
-        open_items(reviewed.events).iter().filter(|item| item.board == board).map(|item| item.circuit).collect();
+    let site = Site::after(reviewed.events);
     // An item of a circuit that stays dead waits with it; one of the board waits for nobody.
-    let mine = open.iter().any(|circuit| circuit.is_none_or(concerned));
+    let mine = site.open().iter().filter(|item| item.board == board).any(|item| item.circuit.is_none_or(concerned));
     review(reviewed)
         .into_iter()
         .filter(|finding| finding.bars_energising && finding.blocks())
@@ -135,21 +185,12 @@ pub fn in_the_way(reviewed: Reviewed<'_>, board: Uuid, circuits: &[Uuid]) -> Vec
 /// # Errors
 /// Why not, with what stands in the way, each with where it is mended.
 pub fn may_energise(reviewed: Reviewed<'_>, board: Uuid, circuits: &[Uuid], covers_on: bool) -> Result<(), Refusal> {
-    let name = board_name(reviewed.installation, board);
     let in_the_way = in_the_way(reviewed, board, circuits);
     if !in_the_way.is_empty() {
-        let one = in_the_way.len() == 1;
-        let why = format!(
-            "{} {} in the way of energising {name}",
-            in_the_way.len(),
-            if one { "thing stands" } else { "things stand" }
-        );
-        return Err(Refusal { why, in_the_way });
+        let because = Because::InTheWay { board: board_name(reviewed.installation, board) };
+        return Err(Refusal { because, in_the_way });
     }
-    if !covers_on {
-        return Err(Refusal::state("say that the covers are on".to_owned()));
-    }
-    Ok(())
+    if covers_on { Ok(()) } else { Err(Because::CoversOff.into()) }
 }
 
 /// Whether the supply may be exposed for Ze at a board.
@@ -157,22 +198,19 @@ pub fn may_energise(reviewed: Reviewed<'_>, board: Uuid, circuits: &[Uuid], cove
 /// # Errors
 /// Why not.
 pub fn may_expose(installation: &Installation, events: &[Event], board: Uuid) -> Result<(), Refusal> {
-    let state = board_state(events, board).0;
+    let site = Site::after(events);
     let name = board_name(installation, board);
     if installation.board(board).is_some_and(|board| board.fed_by != Feed::Supply) {
-        return Err(Refusal::state(format!("{name} is fed by a circuit: Ze is read at the origin")));
+        return Err(Because::FedByCircuit { board: name }.into());
     }
+    let state = site.board(board).0;
     if state != BoardState::ProvedDead {
-        return Err(Refusal::state(format!(
-            "{name} {}: the earthing conductor comes off only when the installation is proved dead",
-            said(state)
-        )));
+        return Err(Because::ExposeWantsDead { board: name, state }.into());
     }
-    let bonds = open_items(events).iter().filter(|item| item.board == board && !item.alteration.is_small()).count();
-    if bonds > 0 {
-        return Err(Refusal::state(format!(
-            "{bonds} items stand open on the put-back list of {name}: put them back first"
-        )));
+    let large = |item: &&crate::site::OpenItem<'_>| item.board == board && !item.alteration.is_small();
+    let count = site.open().iter().filter(large).count();
+    if count > 0 {
+        return Err(Because::OpenItems { board: name, count }.into());
     }
     Ok(())
 }
@@ -187,61 +225,67 @@ pub fn may_alter(
     board: Uuid,
     circuit: Option<Uuid>,
 ) -> Result<(), Refusal> {
-    let state = match circuit {
-        Some(circuit) => circuit_state(events, board, circuit).0,
-        None => board_state(events, board).0,
-    };
+    let site = Site::after(events);
+    let state = circuit.map_or_else(|| site.board(board).0, |circuit| site.circuit(board, circuit).0);
     if state == BoardState::Energised {
-        let name = board_name(installation, board);
-        return Err(Refusal::state(format!(
-            "{name} is energised: isolate it and prove it dead before touching anything"
-        )));
+        return Err(Because::AlterLive { board: board_name(installation, board) }.into());
     }
     Ok(())
 }
 
+/// What a log does that no gate would have let through.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+pub enum Breach {
+    /// Energised while the earth is off.
+    #[error("{0} is energised while its earthing conductor is off")]
+    EarthOff(String),
+    /// Energised with items open.
+    #[error("{board} is energised with {count} items not put back")]
+    ItemsOpen {
+        /// The board.
+        board: String,
+        /// How many.
+        count: usize,
+    },
+    /// The earth off on a board that is not dead.
+    #[error("{0} has its earth taken off without being proved dead")]
+    ExposedNotDead(String),
+}
+
 /// What a log does that no gate would have let through: energised or exposed with items open, live
 /// while the earth is off. For files from outside.
-pub fn broken_gates(installation: &Installation, events: &[Event]) -> Vec<String> {
+pub fn broken_gates(installation: &Installation, events: &[Event]) -> Vec<Breach> {
     let mut broken = Vec::new();
-    for (at, event) in events.iter().enumerate() {
-        let before = &events[..at];
+    let mut site = Site::default();
+    for event in events {
         match &event.kind {
             EventKind::Energised { board, circuits } => {
                 let name = board_name(installation, *board);
-                if board_state(before, *board).0 == BoardState::SupplyExposed {
-                    broken.push(format!("{name} is energised while its earthing conductor is off"));
+                if site.board(*board).0 == BoardState::SupplyExposed {
+                    broken.push(Breach::EarthOff(name.clone()));
                 }
                 let concerned = |item: &&crate::site::OpenItem<'_>| {
                     item.board == *board
                         && (circuits.is_empty() || item.circuit.is_none_or(|circuit| circuits.contains(&circuit)))
                 };
-                let open = open_items(before).iter().filter(concerned).count();
-                if open > 0 {
-                    broken.push(format!("{name} is energised with {open} items not put back"));
+                let count = site.open().iter().filter(concerned).count();
+                if count > 0 {
+                    broken.push(Breach::ItemsOpen { board: name, count });
                 }
             }
-            EventKind::SupplyExposed { board } if board_state(before, *board).0 != BoardState::ProvedDead => {
-                let name = board_name(installation, *board);
-                broken.push(format!("{name} has its earth taken off without being proved dead"));
+            EventKind::SupplyExposed { board } if site.board(*board).0 != BoardState::ProvedDead => {
+                broken.push(Breach::ExposedNotDead(board_name(installation, *board)));
             }
             _ => {}
         }
+        site.apply(event);
     }
     broken
 }
 
 /// Circuits of a board that are to be energised: all but those left dead and locked.
 pub fn to_energise(installation: &Installation, events: &[Event], board: Uuid) -> Vec<Uuid> {
-    let left = left_dead(events);
-    installation
-        .circuits_of(board)
-        .map(|circuit| circuit.id)
-        .filter(|id| !left.iter().any(|left| left.circuit == *id))
-        .collect()
-}
-
-/// Whether a stage is read with the supply on.
-pub fn is_live(stage: Stage) -> bool {
-    !stage.is_dead()
+    let site = Site::after(events);
+    let left = |id: Uuid| site.left_dead().iter().any(|left| left.circuit == id);
+    installation.circuits_of(board).map(|circuit| circuit.id).filter(|id| !left(*id)).collect()
 }

@@ -7,6 +7,8 @@
 
 pub mod quantity;
 
+pub mod text;
+
 pub mod conductor;
 
 pub mod standard;

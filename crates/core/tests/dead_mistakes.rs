@@ -77,7 +77,7 @@ fn leads_not_nulled() {
 #[test]
 fn pins_changed_without_nulling() {
     let nulled = EventKind::Nulled { lead_set: "plug-in lead".into(), pins: "L–N".into(), subtract_ohm: None };
-    let state = LeadState::of(&[Event::new("A", jiff::Timestamp::UNIX_EPOCH, nulled)], &[]);
+    let state = LeadState::of(&[Event::new(uuid::Uuid::new_v4(), "A", jiff::Timestamp::UNIX_EPOCH, nulled)], &[]);
     let held = |pins| Leads { set: "plug-in lead", pins };
     for rule in [LeadCompensation::Hold, LeadCompensation::EveryTest] {
         assert!(state.serves(rule, held("L–N")) && !state.serves(rule, held("L–E")), "the run asks for a null");
@@ -203,7 +203,7 @@ fn a_link_left_in() {
     let walk = steps.iter().find(|step| step.stage == Stage::R1R2).unwrap();
     let (made, _) = changes(&job.installation, walk, &[]);
     for one in made {
-        job.events.push(Event::new("A", jiff::Timestamp::UNIX_EPOCH, one.opened(Uuid::new_v4())));
+        job.events.push(Event::new(uuid::Uuid::new_v4(), "A", jiff::Timestamp::UNIX_EPOCH, one.opened(Uuid::new_v4())));
     }
     assert_eq!(caught(&job, "link at the board is not put back").severity, Severity::Fails);
     let insulation = steps.iter().find(|step| step.stage == Stage::Insulation).unwrap();
@@ -222,7 +222,7 @@ fn a_torque_not_done() {
         alteration: Alteration::Torque,
         note: "main switch, 3.5 N m".into(),
     };
-    job.events.push(Event::new("A", jiff::Timestamp::UNIX_EPOCH, kind));
+    job.events.push(Event::new(uuid::Uuid::new_v4(), "A", jiff::Timestamp::UNIX_EPOCH, kind));
     assert!(caught(&job, "torque owed").blocks());
 }
 

@@ -451,7 +451,7 @@ pub(crate) fn circuit_row(installation: &Installation, board: &Board, circuit: &
         ),
         circuit.device.breaking_ka.map(|ka| ka.normalize().to_string()).unwrap_or_default(),
         rcd,
-        circuit.cable.kind.clone(),
+        circuit.cable.kind.to_string(),
         circuit.cable.line_mm2.get().to_string(),
         circuit.cable.neutral_mm2.map_or_else(|| "—".to_owned(), |mm2| mm2.get().to_string()),
         circuit.cable.cpc_mm2.get().to_string(),

@@ -1,5 +1,6 @@
 //! The job file: a whole job as JSON, out and in without loss. Its schema is made from the types.
 
+use proof_core::installation::Circuit;
 use proof_core::job::Job;
 use proof_core::job::validity;
 use proof_seal::{NotSealed, PublicKey, Seal};
@@ -48,7 +49,7 @@ pub enum NotAJob {
     #[error("the file is of version {0}: this program reads versions 1 to {VERSION}; use a newer one")]
     Version(u64),
     /// It says what its version cannot.
-    #[error("the file is of version {given} and says what only version {wanted} can: a circuit without a neutral")]
+    #[error("the file is of version {given} and says what only version {wanted} can: a circuit without a neutral, or the insulation of a cable")]
     Beyond {
         /// The version that it names.
         given: u64,
@@ -61,9 +62,10 @@ pub enum NotAJob {
 }
 
 /// The version that a job is written in: the first, unless it says what that cannot (a circuit
-/// without a neutral). Version 1 is read for ever, and by every program that reads job files.
+/// without a neutral, the insulation of a cable). Version 1 is read for ever.
 pub fn version_of(job: &Job) -> u32 {
-    if job.installation.circuits.iter().any(|circuit| !circuit.has_neutral()) { 2 } else { 1 }
+    let says_more = |circuit: &Circuit| !circuit.has_neutral() || circuit.cable.insulation.is_some();
+    if job.installation.circuits.iter().any(says_more) { 2 } else { 1 }
 }
 
 /// Writes a job file.
@@ -151,7 +153,8 @@ pub fn read(bytes: &[u8]) -> Result<Job, NotAJob> {
         return Err(NotAJob::Beyond { given, wanted });
     }
     let mut problems = validity::job(&file.job);
-    problems.extend(proof_core::gate::broken_gates(&file.job.installation, &file.job.events));
+    let breaches = proof_core::gate::broken_gates(&file.job.installation, &file.job.events);
+    problems.extend(breaches.iter().map(ToString::to_string));
     if problems.is_empty() {
         return Ok(file.job);
     }

@@ -205,18 +205,24 @@ impl Store {
         let mut connection = self.connection()?;
         // One snapshot for all reads.
         let transaction = connection.transaction()?;
-        let version = read_version(&transaction, id)?;
+        self.job_in(&transaction, id)
+    }
+
+    /// The whole job as a transaction sees it: what is kept from before, grown by what is new.
+    pub(crate) fn job_in(&self, transaction: &Transaction<'_>, id: Uuid) -> Result<Arc<JobHead>> {
+        let version = read_version(transaction, id)?;
         let kept = self.recent.lock().unwrap_or_else(PoisonError::into_inner).get(id);
         let job = match kept {
             Some((same, job)) if same == version => return Ok(job),
-            // Readings and events are appended only: what is kept grows by what is new.
-            Some((before, job)) if before.revision == version.revision => {
+            // Readings and events are appended only: what is kept grows by what is new. What is kept may
+            // be newer than this snapshot; then it is read anew.
+            Some((before, job)) if before.is_before(version) => {
                 let mut job = Arc::unwrap_or_clone(job);
-                job.job.readings.extend(readings::read_after(&transaction, id, before.reading)?);
-                job.job.events.extend(read_events_after(&transaction, id, before.event)?);
+                job.job.readings.extend(readings::read_after(transaction, id, before.reading)?);
+                job.job.events.extend(read_events_after(transaction, id, before.event)?);
                 job
             }
-            _ => read_job(&transaction, id)?,
+            _ => read_job(transaction, id)?,
         };
         let job = Arc::new(job);
         self.recent.lock().unwrap_or_else(PoisonError::into_inner).put(id, version, job.clone());

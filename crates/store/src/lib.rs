@@ -9,20 +9,24 @@ mod keys;
 mod readings;
 mod recent;
 mod registers;
+mod taking;
 
 pub use certificates::{Asked, CertificateRow, Papers, Status};
 pub use jobs::{JobHead, JobRow};
 pub use keys::KeyEvent;
 pub use readings::Appended;
+pub use taking::Stored;
 
+use jiff::Timestamp;
 use r2d2::{Pool, PooledConnection};
 use r2d2_sqlite::SqliteConnectionManager;
 use recent::Recent;
-use rusqlite::{Connection, Transaction, TransactionBehavior};
+use rusqlite::{Connection, OptionalExtension, Transaction, TransactionBehavior};
 use rusqlite_migration::{M, Migrations};
 use std::path::Path;
 use std::sync::{Arc, Mutex};
 use std::time::Duration;
+use uuid::Uuid;
 
 /// How long a writer waits for another.
 const BUSY: Duration = Duration::from_secs(10);
@@ -41,6 +45,9 @@ pub enum StoreError {
     /// Somebody else changed it meanwhile.
     #[error("somebody changed this job meanwhile: your change was not stored; look at it as it is now and repeat it")]
     Conflict,
+    /// It was sent before, under the same id and with the same content: it is done.
+    #[error("this was sent before and is stored")]
+    SentBefore,
     /// What is asked would lose something.
     #[error("{0}")]
     Refused(String),
@@ -66,7 +73,19 @@ fn migrations() -> Migrations<'static> {
         M::up(include_str!("../migrations/0001_first.sql")),
         M::up(include_str!("../migrations/0002_rules_and_checks.sql")),
         M::up(include_str!("../migrations/0003_keys_and_papers.sql")),
+        M::up(include_str!("../migrations/0004_sent.sql")),
     ])
+}
+
+/// What a client sends: the id that it made, and a digest of what it says.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Sent {
+    /// Made by the client.
+    pub id: Uuid,
+    /// Digest of the form.
+    pub digest: String,
+    /// When.
+    pub at: Timestamp,
 }
 
 /// The database.
@@ -74,6 +93,23 @@ fn migrations() -> Migrations<'static> {
 pub struct Store {
     pool: Pool<SqliteConnectionManager>,
     recent: Arc<Mutex<Recent>>,
+    /// What the next writes are sent with.
+    sent: Option<Sent>,
+}
+
+/// Whether something was sent before under its id; with other content that is a mistake.
+fn is_sent(connection: &Connection, sent: &Sent) -> Result<bool> {
+    let before: Option<String> = connection
+        .prepare_cached("SELECT digest FROM sent WHERE id = ?1")?
+        .query_row([sent.id.to_string()], |row| row.get(0))
+        .optional()?;
+    match before {
+        None => Ok(false),
+        Some(digest) if digest == sent.digest => Ok(true),
+        Some(_) => Err(StoreError::Differs(
+            "this form was sent before with other content: load the page again, nothing was stored".into(),
+        )),
+    }
 }
 
 fn prepare(connection: &mut Connection) -> rusqlite::Result<()> {
@@ -96,17 +132,50 @@ impl Store {
         drop(first);
         let manager = SqliteConnectionManager::file(path).with_init(prepare);
         let pool = Pool::builder().max_size(CONNECTIONS).connection_timeout(BUSY).build(manager)?;
-        Ok(Self { pool, recent: Arc::default() })
+        Ok(Self { pool, recent: Arc::default(), sent: None })
     }
 
     fn connection(&self) -> Result<PooledConnection<SqliteConnectionManager>> {
         Ok(self.pool.get()?)
     }
 
+    /// The same database for one thing that a client sends: sent twice under one id it is written once,
+    /// and the second time is told by [`StoreError::SentBefore`].
+    #[must_use]
+    pub fn with(&self, sent: Option<Sent>) -> Self {
+        Self { sent, ..self.clone() }
+    }
+
+    /// Whether what this store is asked with was sent before and is done.
+    ///
+    /// # Errors
+    /// [`StoreError::Differs`] when the id was sent with other content.
+    pub fn was_sent(&self) -> Result<bool> {
+        match &self.sent {
+            Some(sent) => is_sent(&*self.connection()?, sent),
+            None => Ok(false),
+        }
+    }
+
+    /// Notes what was sent, in the transaction that does it.
+    fn note_sent(&self, transaction: &Transaction<'_>) -> Result<()> {
+        let Some(sent) = &self.sent else { return Ok(()) };
+        if is_sent(transaction, sent)? {
+            return Err(StoreError::SentBefore);
+        }
+        transaction.prepare_cached("INSERT INTO sent (id, digest, at) VALUES (?1, ?2, ?3)")?.execute([
+            sent.id.to_string(),
+            sent.digest.clone(),
+            sent.at.to_string(),
+        ])?;
+        Ok(())
+    }
+
     /// Runs one immediate transaction: committed when `work` succeeds, rolled back otherwise.
     fn write<T>(&self, work: impl FnOnce(&Transaction<'_>) -> Result<T>) -> Result<T> {
         let mut connection = self.connection()?;
         let transaction = connection.transaction_with_behavior(TransactionBehavior::Immediate)?;
+        self.note_sent(&transaction)?;
         let done = work(&transaction)?;
         transaction.commit()?;
         Ok(done)

@@ -19,6 +19,13 @@ pub struct Version {
     pub event: i64,
 }
 
+impl Version {
+    /// Whether another holds the same description and at least as many readings and events.
+    pub const fn is_before(self, other: Self) -> bool {
+        self.revision == other.revision && self.reading <= other.reading && self.event <= other.event
+    }
+}
+
 /// The jobs kept, the latest used last.
 #[derive(Debug, Default)]
 pub struct Recent(Vec<(Uuid, Version, Arc<JobHead>)>);

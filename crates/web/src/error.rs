@@ -4,6 +4,7 @@ use crate::frame::Frame;
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, ResponseError};
 use askama::Template;
+use proof_core::taking::Refusal;
 use proof_store::StoreError;
 use std::fmt;
 
@@ -16,6 +17,8 @@ pub enum WebError {
     Bad(String),
     /// It clashes with what is stored.
     Clash(String),
+    /// It was sent before, and is done.
+    SentBefore,
     /// Our fault.
     Inside(String),
 }
@@ -24,6 +27,7 @@ impl fmt::Display for WebError {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         match self {
             Self::NotFound(text) | Self::Bad(text) | Self::Clash(text) | Self::Inside(text) => f.write_str(text),
+            Self::SentBefore => f.write_str("This was sent before and is stored."),
         }
     }
 }
@@ -33,10 +37,22 @@ impl From<StoreError> for WebError {
         let text = error.to_string();
         match error {
             StoreError::Unknown(_) => Self::NotFound(text),
+            StoreError::SentBefore => Self::SentBefore,
             StoreError::Differs(_) | StoreError::Conflict | StoreError::Refused(_) => Self::Clash(text),
             StoreError::Unreadable(_) | StoreError::Sqlite(_) | StoreError::Pool(_) | StoreError::Migration(_) => {
                 Self::Inside(text)
             }
+        }
+    }
+}
+
+impl From<Refusal> for WebError {
+    fn from(refusal: Refusal) -> Self {
+        let text = refusal.to_string();
+        match refusal {
+            Refusal::NoSuchReading(_) => Self::NotFound(text),
+            refusal if refusal.is_of_state() => Self::Clash(text),
+            _ => Self::Bad(text),
         }
     }
 }
@@ -60,7 +76,7 @@ impl ResponseError for WebError {
         match self {
             Self::NotFound(_) => StatusCode::NOT_FOUND,
             Self::Bad(_) => StatusCode::UNPROCESSABLE_ENTITY,
-            Self::Clash(_) => StatusCode::CONFLICT,
+            Self::Clash(_) | Self::SentBefore => StatusCode::CONFLICT,
             Self::Inside(_) => StatusCode::INTERNAL_SERVER_ERROR,
         }
     }
@@ -70,6 +86,7 @@ impl ResponseError for WebError {
             Self::NotFound(_) => "Not here",
             Self::Bad(_) => "Not understood",
             Self::Clash(_) => "Not stored",
+            Self::SentBefore => "Stored already",
             Self::Inside(_) => "Something went wrong in the program",
         };
         if let Self::Inside(text) = self {
@@ -80,6 +97,11 @@ impl ResponseError for WebError {
         let body = page.render().unwrap_or_else(|_| format!("{heading}: {text}"));
         HttpResponse::build(self.status_code()).content_type("text/html; charset=utf-8").body(body)
     }
+}
+
+/// The status of a form that is given back with a refusal.
+pub fn status_of(refusal: &Refusal) -> StatusCode {
+    if refusal.is_of_state() { StatusCode::CONFLICT } else { StatusCode::UNPROCESSABLE_ENTITY }
 }
 
 /// Result of a handler.

@@ -6,10 +6,13 @@
 mod assets;
 mod draw;
 mod error;
-mod fields;
+mod forms;
 mod frame;
 mod guard;
 mod pages;
+mod request;
+mod routes;
+mod words;
 
 use actix_web::middleware::{Compress, from_fn};
 use actix_web::web::{self, Data};
@@ -67,5 +70,5 @@ pub fn application(
         .wrap(from_fn(guard::check))
         .wrap(Compress::default())
         .wrap(from_fn(guard::log))
-        .configure(pages::routes)
+        .configure(routes::all)
 }

@@ -301,8 +301,7 @@ fn a_judgement_names_a_person_and_holds_for_its_words() {
     let job = site.job(FAULTY);
     let page = format!("/jobs/{}/review", job.id);
     let odd = review((&job).into()).into_iter().find(|finding| finding.what.starts_with("r2 ")).unwrap();
-    let said = proof_seal::digest(format!("{}{}", odd.id(), odd.what).as_bytes());
-    let tick = format!("j-{}", &said[..16]);
+    let tick = odd.mark();
     assert!(site.get(&page).contains(&tick));
     let judge = |position: &str, tick: &str| {
         let form =

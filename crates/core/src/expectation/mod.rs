@@ -15,7 +15,6 @@ pub use sets::set_band;
 
 use crate::calc::ring::{at_fraction, parallel, quarter};
 use crate::conductor::{Conductor, Pair};
-use crate::house_rules::ArmourAndTray;
 use crate::installation::{Circuit, Installation, PointId, Shape};
 use crate::network::copper::ohm_per_metre;
 use crate::quantity::Ohms;
@@ -43,14 +42,6 @@ const LONG_LEAD: usize = 3;
 const LENGTH: Source = Source::practice("length known to 10 % at best");
 
 const LOOP_SUM: Source = Source::practice("a measured Zs is normally a little under the sum");
-
-/// Whether metal may carry what the CPC of a circuit would: by the answer for its board, or because
-/// the armour of its own cable is connected to the CPC (a house rule).
-fn metal_beside(installation: &Installation, circuit: &Circuit) -> bool {
-    let armoured = ["armour", "steel wire", "swa"].iter().any(|word| circuit.cable.kind.to_lowercase().contains(word));
-    installation.board(circuit.board).and_then(|board| board.parallel_earth) == Some(true)
-        || armoured && installation.house_rules.armour == ArmourAndTray::Connected
-}
 
 /// Everything that is known about a circuit before its next reading.
 pub struct Known<'a> {
@@ -90,7 +81,7 @@ impl<'a> Known<'a> {
             circuit,
             settled,
             per_metre: ohm_per_metre(installation, circuit),
-            parallel_earth: metal_beside(installation, circuit),
+            parallel_earth: installation.metal_beside(circuit),
             ze: crate::supply_chain::external_loop(installation, settled, circuit.board),
             exact: None,
             ze_name: match installation.board(circuit.board).map(|board| board.fed_by) {

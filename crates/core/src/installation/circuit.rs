@@ -1,9 +1,9 @@
 //! A circuit: its device, its cable, how it runs, what it feeds.
 
-use crate::conductor::{Conductor, Material};
+use super::cable::Cable;
+use crate::conductor::Conductor;
 use crate::installation::{Lines, Point, PointId};
-use crate::quantity::{Celsius, Metres, SquareMillimetres};
-use crate::standard::capacity::ReferenceMethod;
+use crate::quantity::{Celsius, Metres};
 use crate::standard::devices::{DeviceStandard, Disconnection, TripType, disconnection_time};
 use crate::standard::supply::EarthingSystem;
 use rust_decimal::Decimal;
@@ -47,28 +47,6 @@ impl Device {
             None => format!("{} {} A", self.standard.name(), self.rating_a.normalize()),
         }
     }
-}
-
-/// The cable of a circuit.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
-#[serde(deny_unknown_fields)]
-pub struct Cable {
-    /// Kind of cable, such as `twin-and-earth`.
-    pub kind: String,
-    /// Material.
-    #[serde(default)]
-    pub material: Material,
-    /// Line conductor.
-    pub line_mm2: SquareMillimetres,
-    /// Neutral conductor; none on a three-phase circuit that has no neutral.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub neutral_mm2: Option<SquareMillimetres>,
-    /// Circuit protective conductor.
-    pub cpc_mm2: SquareMillimetres,
-    /// How it is installed.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub method: Option<ReferenceMethod>,
 }
 
 /// How a circuit runs.
@@ -174,14 +152,6 @@ pub struct Circuit {
     pub remarks: String,
 }
 
-impl Cable {
-    /// Line, neutral (a dash where there is none) and CPC, as `2.5/2.5/1.5`, mm².
-    pub fn sizes_shown(&self) -> String {
-        let neutral = self.neutral_mm2.map_or_else(|| "–".to_owned(), |mm2| mm2.get().to_string());
-        format!("{}/{neutral}/{}", self.line_mm2.get(), self.cpc_mm2.get())
-    }
-}
-
 impl Circuit {
     /// Whether it has a neutral: a three-phase motor may have none.
     pub const fn has_neutral(&self) -> bool {
@@ -194,6 +164,15 @@ impl Circuit {
             Lines::Single => &[None],
             Lines::Three => &[Some(Conductor::L1), Some(Conductor::L2), Some(Conductor::L3)],
         }
+    }
+
+    /// Adds a remark for the schedule, once.
+    pub fn remark(&mut self, remark: &str) {
+        if self.remarks.contains(remark) {
+            return;
+        }
+        let before = self.remarks.trim();
+        self.remarks = if before.is_empty() { remark.to_owned() } else { format!("{before}; {remark}") };
     }
 
     /// The point with this number.

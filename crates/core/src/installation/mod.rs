@@ -5,6 +5,7 @@
 //! ways. A board is fed by the supply or by a circuit of another board, and has its own earthing.
 
 mod board;
+mod cable;
 mod circuit;
 pub mod inspection;
 mod people;
@@ -14,12 +15,13 @@ mod supply;
 pub mod validity;
 
 pub use board::{Board, Feed, MainSwitch, ResidualDevice};
-pub use circuit::{Cable, Circuit, Device, Feeds, Shape, Wiring, conductors, conductors_of};
+pub use cable::{Cable, CableFamily, CableKind, Insulation};
+pub use circuit::{Circuit, Device, Feeds, Shape, Wiring, conductors, conductors_of};
 pub use people::{Firm, Person};
 pub use point::{Accessory, Carried, Point, PointId};
 pub use supply::{Bond, Supply};
 
-use crate::house_rules::HouseRules;
+use crate::house_rules::{ArmourAndTray, HouseRules};
 use crate::installation::inspection::InspectionAnswer;
 use crate::quantity::Celsius;
 use crate::standard::edition::{EditionId, RcdSchool};
@@ -154,6 +156,19 @@ impl Installation {
     pub fn rcd_of(&self, circuit: &Circuit) -> Option<&ResidualDevice> {
         let id = circuit.rcd?;
         self.board(circuit.board)?.rcds.iter().find(|rcd| rcd.id == id)
+    }
+
+    /// Puts circuits in the order of their ways: 2 before 10, 1L1 before 1L2.
+    pub fn sort_ways(&mut self) {
+        self.circuits.sort_by(|a, b| natord::compare(&a.way, &b.way));
+    }
+
+    /// Whether metal may carry what the CPC of a circuit would: by the answer for its board, or because
+    /// the armour of its own cable is connected to the CPC (a house rule). The one rule for it.
+    pub fn metal_beside(&self, circuit: &Circuit) -> bool {
+        self.board(circuit.board).and_then(|board| board.parallel_earth) == Some(true)
+            || circuit.cable.kind.family() == CableFamily::Armoured
+                && self.house_rules.armour == ArmourAndTray::Connected
     }
 
     /// RCD school of this job.

@@ -4,7 +4,7 @@
 //! said, word by word, with what was expected. [`WORDS`] explains the language.
 
 use crate::conductor::Material;
-use crate::installation::{
+use crate::installation::{CableFamily, 
     Accessory, Cable, Circuit, Device, Feeds, Lines, Point, PointId, ResidualDevice, Shape, Wiring,
 };
 use crate::quantity::{Metres, SquareMillimetres, exact};
@@ -467,7 +467,8 @@ impl Line {
             },
             rcd: rcd.as_ref().map(|rcd| rcd.id),
             cable: Cable {
-                kind: if twin { "twin-and-earth" } else { "other" }.to_owned(),
+                kind: if twin { CableFamily::TwinAndEarth } else { CableFamily::Other }.into(),
+                insulation: None,
                 material: Material::Copper,
                 line_mm2,
                 neutral_mm2,

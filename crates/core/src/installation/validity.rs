@@ -134,7 +134,8 @@ pub fn installation(installation: &Installation) -> Vec<String> {
     problems
 }
 
-fn fed_in_a_circle(installation: &Installation, start: Uuid) -> bool {
+/// Whether a board feeds itself through the circuits of others.
+pub fn fed_in_a_circle(installation: &Installation, start: Uuid) -> bool {
     let mut at = start;
     for _ in 0..=installation.boards.len() {
         let Some(Feed::Circuit { circuit }) = installation.board(at).map(|board| board.fed_by) else { return false };
@@ -152,9 +153,9 @@ pub fn circuit(installation: &Installation, circuit: &Circuit) -> Vec<String> {
     let mut problems = Vec::new();
     let about = format!("way {}", circuit.way);
     for (name, text) in [
-        ("way", &circuit.way),
+        ("way", circuit.way.as_str()),
         ("description", &circuit.description),
-        ("kind of cable", &circuit.cable.kind),
+        ("kind of cable", circuit.cable.kind.text()),
         ("neutral terminal", &circuit.neutral_terminal),
         ("CPC terminal", &circuit.cpc_terminal),
     ] {

@@ -13,7 +13,7 @@ use crate::plan::sequence::{circuit_steps, origin_steps};
 use crate::plan::sets::{board_pairs, set_step};
 use crate::plan::standing::{is_done, is_wanted};
 use crate::reading::{Key, Place, Settled, Stage, Step, Test, Value, is_low_ohm};
-use crate::site::{BoardState, LeadState, Leads, OpenItem, board_state, leads, open_items};
+use crate::site::{BoardState, LeadState, Leads, OpenItem, Site, leads};
 use rustc_hash::FxHashSet;
 use uuid::Uuid;
 
@@ -115,7 +115,7 @@ enum Stand {
 pub struct Run<'a> {
     job: &'a Job,
     settled: &'a Settled<'a>,
-    open: Vec<OpenItem<'a>>,
+    site: Site<'a>,
     order: Order,
     /// Every dead reading that the job wants, in order, done or not.
     pub planned: Vec<Planned>,
@@ -124,7 +124,7 @@ pub struct Run<'a> {
 impl<'a> Run<'a> {
     /// Plans a job in an order.
     pub fn new(job: &'a Job, settled: &'a Settled<'a>, order: Order) -> Self {
-        let mut run = Self { job, settled, open: open_items(&job.events), order, planned: Vec::new() };
+        let mut run = Self { job, settled, site: Site::after(&job.events), order, planned: Vec::new() };
         run.planned = run.plan();
         run
     }
@@ -300,6 +300,16 @@ impl<'a> Run<'a> {
         self.planned.iter().find(|planned| planned.step.slug == slug && planned.of() == of)
     }
 
+    /// The same insulation reading between another pair, named by its key.
+    pub fn on_pair(&self, planned: &Planned, pair: &str) -> Option<&Planned> {
+        self.planned.iter().find(|other| {
+            other.of() == planned.of()
+                && other.step.key.test == planned.step.key.test
+                && other.step.key.subject == planned.step.key.subject
+                && other.step.key.pair.is_some_and(|other| other.key() == pair)
+        })
+    }
+
     /// The reading after one, that is left; then the first of all.
     pub fn after(&self, planned: &Planned) -> Option<&Planned> {
         let at = self.planned.iter().position(|other| other == planned).map_or(0, |at| at + 1);
@@ -326,7 +336,7 @@ impl<'a> Run<'a> {
     pub fn needs(&self, planned: &Planned) -> Vec<Need<'a>> {
         let installation = self.installation();
         let mut needs = Vec::new();
-        if board_state(&self.job.events, planned.board).0 != BoardState::ProvedDead {
+        if self.site.board(planned.board).0 != BoardState::ProvedDead {
             needs.push(Need::Prove(planned.board));
         }
         let undo = self.undo(planned);
@@ -335,7 +345,7 @@ impl<'a> Run<'a> {
         }
         let (mut make, mut replaced) = (Vec::new(), Vec::new());
         for one in self.together(planned) {
-            let (more, gone) = changes(installation, &one.step, &self.open);
+            let (more, gone) = changes(installation, &one.step, self.site.open());
             make.extend(more);
             replaced.extend(gone);
         }
@@ -352,10 +362,10 @@ impl<'a> Run<'a> {
     fn undo(&self, planned: &Planned) -> Vec<OpenItem<'a>> {
         let installation = self.installation();
         let mut undo: Vec<OpenItem<'a>> =
-            undo_first(installation, &planned.step, &self.open).into_iter().cloned().collect();
+            undo_first(installation, &planned.step, self.site.open()).into_iter().cloned().collect();
         let wanted: Vec<Disturbance> =
             std::iter::once(planned).chain(self.left()).flat_map(|left| of_step(installation, &left.step)).collect();
-        for item in self.open.iter().filter(|item| goes_back_at_once(item.alteration)) {
+        for item in self.site.open().iter().filter(|item| goes_back_at_once(item.alteration)) {
             let still = wanted
                 .iter()
                 .any(|one| one.alteration == item.alteration && one.circuit == item.circuit && one.note == item.note);
@@ -426,7 +436,7 @@ impl<'a> Run<'a> {
 
     /// Items of the put-back list that stand open.
     pub fn open(&self) -> &[OpenItem<'a>] {
-        &self.open
+        self.site.open()
     }
 }
 

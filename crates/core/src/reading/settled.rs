@@ -25,11 +25,18 @@ pub struct Settled<'a> {
 impl<'a> Settled<'a> {
     /// Sorts readings (in the order stored), without those that were struck out.
     pub fn new(readings: &'a [Reading], strikes: impl StrikeOuts<'a>) -> Self {
+        Self::only(readings, strikes, |_| true)
+    }
+
+    /// The same of some of the readings: what judging one circuit needs is its own and those of what
+    /// feeds it.
+    pub fn only(readings: &'a [Reading], strikes: impl StrikeOuts<'a>, wanted: impl Fn(&Reading) -> bool) -> Self {
         let struck: FxHashMap<Uuid, &str> = strikes.strike_outs().collect();
+        let readings: Vec<&'a Reading> = readings.iter().filter(|reading| wanted(reading)).collect();
         let mut by_key: FxHashMap<&Key, Vec<&Reading>> = FxHashMap::default();
         let mut of_circuit: FxHashMap<Uuid, Vec<&Reading>> = FxHashMap::default();
         let mut sets: Vec<&Key> = Vec::new();
-        for reading in readings {
+        for &reading in &readings {
             if matches!(reading.key.subject, Subject::CircuitSet { .. }) && !by_key.contains_key(&reading.key) {
                 sets.push(&reading.key);
             }
@@ -37,7 +44,7 @@ impl<'a> Settled<'a> {
         }
         let mut all = Self { by_key, of_circuit: FxHashMap::default(), struck, sets, standing: Vec::new() };
         let mut standing = Vec::with_capacity(readings.len());
-        for reading in readings {
+        for &reading in &readings {
             if all.of(&reading.key).is_none_or(|stands| stands.id != reading.id) {
                 continue;
             }

@@ -1,6 +1,6 @@
 //! Findings of one circuit: what is not read, what fails, what is odd.
 
-use crate::installation::Circuit;
+use crate::installation::{Circuit, Installation};
 use crate::plan::polarity::{Polarity, polarity_of};
 use crate::plan::sequence::reviewed_steps;
 use crate::plan::standing::stands_in_of;
@@ -8,8 +8,7 @@ use crate::quantity::exact;
 use crate::reading::keys::polarity_key;
 use crate::reading::{Key, Place, Settled, Stage, Step, Test, Value};
 use crate::review::contradiction::Row;
-use crate::review::{Finding, Kind, Reviewed, Severity, Where, contradiction, described, judged};
-use crate::site::{BoardState, circuit_state};
+use crate::review::{Finding, Kind, Severity, Where, contradiction, described, judged};
 use crate::verdict::{CircuitJudge, Limit};
 
 /// How a circuit is spoken of.
@@ -19,17 +18,16 @@ pub(super) fn about(circuit: &Circuit) -> String {
 
 /// Findings of a circuit, and its figures for comparison with other circuits.
 pub(super) fn findings(
-    reviewed: Reviewed<'_>,
+    installation: &Installation,
     circuit: &Circuit,
     settled: &Settled<'_>,
+    live: bool,
     findings: &mut Vec<Finding>,
 ) -> Row {
-    let installation = reviewed.installation;
     let about = about(circuit);
     let judge = CircuitJudge::brief(installation, circuit, settled);
     let steps = reviewed_steps(installation, circuit, settled);
     let polarity = polarity_of(installation, circuit, settled, &steps);
-    let live = circuit_state(reviewed.events, circuit.board, circuit.id).0 == BoardState::Energised;
     let first = findings.len();
     let mut absent: Vec<&Step> = Vec::new();
     for step in &steps {

@@ -3,7 +3,7 @@
 
 use crate::design::wants_additional_protection;
 use crate::installation::inspection::{ITEMS, InspectionOutcome};
-use crate::installation::{Carried, Circuit, Feed, Feeds, Installation, Shape};
+use crate::installation::{CableFamily, Carried, Circuit, Feed, Feeds, Installation, Shape};
 use crate::quantity::{Amps, approximate, exact};
 use crate::review::{Finding, Kind, Reviewed, Severity, Where};
 use crate::standard::capacity::twin_and_earth;
@@ -54,7 +54,7 @@ pub(super) fn circuit(installation: &Installation, circuit: &Circuit, about: &st
     let rating = approximate(circuit.device.rating_a);
     let capacity = circuit.cable.method.and_then(|method| twin_and_earth(circuit.cable.line_mm2, method));
     if circuit.shape == Shape::Ring {
-        let mineral = circuit.cable.kind.contains("mineral");
+        let mineral = circuit.cable.kind.family() == CableFamily::MineralInsulated;
         let least = if mineral { LEAST_SIZE_MINERAL } else { LEAST_SIZE };
         if circuit.cable.line_mm2 < least {
             let size = circuit.cable.line_mm2.get();

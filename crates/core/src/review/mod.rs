@@ -16,7 +16,7 @@ use crate::installation::{Circuit, Firm, Installation};
 use crate::instrument::Instrument;
 use crate::job::Job;
 use crate::reading::{Reading, Settled, Step, Test, Value};
-use crate::site::{Event, EventKind, left_dead};
+use crate::site::{BoardState, Event, EventKind, Site};
 use crate::verdict::{Judgement, Limit, Plausibility};
 use jiff::Timestamp;
 use uuid::Uuid;
@@ -150,6 +150,13 @@ impl Finding {
         format!("{}:{}", self.kind.code(), self.place.code())
     }
 
+    /// Marks the finding in forms: what it says is in it, so that a finding that changed meanwhile is not
+    /// the one that was ticked.
+    pub fn mark(&self) -> String {
+        let said = format!("{}{}", self.id(), self.what);
+        format!("j-{}", Uuid::new_v5(&Uuid::NAMESPACE_OID, said.as_bytes()).simple())
+    }
+
     /// Why it matters.
     pub const fn why(&self) -> &'static str {
         self.kind.why()
@@ -210,11 +217,13 @@ pub fn review(reviewed: Reviewed<'_>) -> Vec<Finding> {
     let mut findings = Vec::new();
     described::particulars(reviewed, &mut findings);
     supply::origin(reviewed.installation, &settled, &mut findings);
-    supply::boards(reviewed, &settled, &mut findings);
-    let left: Vec<Uuid> = left_dead(reviewed.events).iter().map(|left| left.circuit).collect();
+    let site = Site::after(reviewed.events);
+    supply::boards(reviewed, &site, &settled, &mut findings);
+    let left: Vec<Uuid> = site.left_dead().iter().map(|left| left.circuit).collect();
     let mut rows = Vec::with_capacity(reviewed.installation.circuits.len());
     for circuit in reviewed.installation.circuits.iter().filter(|circuit| !left.contains(&circuit.id)) {
-        rows.push(circuit::findings(reviewed, circuit, &settled, &mut findings));
+        let live = is_live(&site, circuit);
+        rows.push(circuit::findings(reviewed.installation, circuit, &settled, live, &mut findings));
     }
     contradiction::across(reviewed.installation, &rows, &mut findings);
     record::findings(reviewed, &settled, &mut findings);
@@ -227,9 +236,15 @@ pub fn review(reviewed: Reviewed<'_>) -> Vec<Finding> {
 /// What stands in the way of one circuit being live: its own dead tests and what is not put back.
 pub fn of_circuit(reviewed: Reviewed<'_>, settled: &Settled<'_>, circuit: &Circuit) -> Vec<Finding> {
     let mut findings = Vec::new();
-    circuit::findings(reviewed, circuit, settled, &mut findings);
+    let live = is_live(&Site::after(reviewed.events), circuit);
+    circuit::findings(reviewed.installation, circuit, settled, live, &mut findings);
     written(reviewed.events, &mut findings);
     findings
+}
+
+/// Whether a circuit is energised.
+fn is_live(site: &Site<'_>, circuit: &Circuit) -> bool {
+    site.circuit(circuit.board, circuit.id).0 == BoardState::Energised
 }
 
 /// Joins judgements to the findings that they were written about.

@@ -1,12 +1,10 @@
 //! The record itself: readings out of order with the isolation, instruments that were not to be
 //! trusted, leads whose state nobody said.
 
-use crate::installation::Feed;
 use crate::instrument::{CheckOf, distrust};
-use crate::reading::{LeadNull, Origin, Reading, Settled, Subject, Test};
+use crate::reading::{LeadNull, Origin, Settled, Test};
 use crate::review::{Finding, Kind, Reviewed, Severity, Where};
-use crate::site::{BoardState, Event, EventKind};
-use jiff::Timestamp;
+use crate::site::{BoardState, Timeline, Wanted, taken_on};
 use rustc_hash::FxHashMap;
 use uuid::Uuid;
 
@@ -82,52 +80,14 @@ fn instruments(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec
     }
 }
 
-/// A state that a board or some of its circuits entered.
-struct Change<'a> {
-    at: Timestamp,
-    circuits: &'a [Uuid],
-    state: BoardState,
-}
-
-/// What the log says of each board, a change after another.
-fn changes(events: &[Event]) -> FxHashMap<Uuid, Vec<Change<'_>>> {
-    let mut all: FxHashMap<Uuid, Vec<Change<'_>>> = FxHashMap::default();
-    for event in events {
-        let (board, circuits, state): (_, &[Uuid], _) = match &event.kind {
-            EventKind::Isolated { board, circuits, .. } => (board, circuits, BoardState::NotProved),
-            EventKind::NotIsolated { board, .. } => (board, &[], BoardState::NotProved),
-            EventKind::ProvedDead { board, circuits, .. } => (board, circuits, BoardState::ProvedDead),
-            EventKind::EarthRefitted { board } => (board, &[], BoardState::ProvedDead),
-            EventKind::SupplyExposed { board } => (board, &[], BoardState::SupplyExposed),
-            EventKind::Energised { board, circuits } => (board, circuits, BoardState::Energised),
-            _ => continue,
-        };
-        all.entry(*board).or_default().push(Change { at: event.at, circuits, state });
-    }
-    all
-}
-
-/// What a test wants of the circuit or board that it is taken on.
-fn wanted(test: Test) -> Option<(&'static [BoardState], &'static str)> {
-    use BoardState::{Energised, NotProved, ProvedDead, SupplyExposed};
-    match test {
-        Test::RingEndToEnd { .. }
-        | Test::RingBoardCheck
-        | Test::R1Rn
-        | Test::R1R2
-        | Test::R2
-        | Test::Insulation
-        | Test::InsulationJoined
-        | Test::BondContinuity
-        | Test::EarthingConductor => Some((&[ProvedDead], "a dead test")),
-        Test::Ze => Some((&[SupplyExposed], "Ze, read with the earthing conductor off")),
-        Test::FaultCurrent => {
-            Some((&[ProvedDead, Energised, NotProved], "a fault current, read with the earth back on"))
-        }
-        Test::Zs | Test::LineNeutralLoop | Test::RcdTrip { .. } | Test::RcdButton | Test::AfddButton => {
-            Some((&[Energised], "a live test"))
-        }
-        _ => None,
+/// What a test is called that was taken in the wrong state; `None`: any state will do.
+const fn called(wanted: Wanted) -> Option<&'static str> {
+    match wanted {
+        Wanted::Dead => Some("a dead test"),
+        Wanted::Exposed => Some("Ze, read with the earthing conductor off"),
+        Wanted::EarthOn => Some("a fault current, read with the earth back on"),
+        Wanted::Live => Some("a live test"),
+        Wanted::Incoming | Wanted::Nothing => None,
     }
 }
 
@@ -143,28 +103,17 @@ const fn said(state: BoardState) -> &'static str {
 /// Readings out of order with the record of isolation. What came from paper has no time and is not
 /// accused; nor is a job whose log says nothing of the board.
 fn order(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
-    let changes = changes(reviewed.events);
-    let board_of: FxHashMap<Uuid, Uuid> =
-        reviewed.installation.circuits.iter().map(|circuit| (circuit.id, circuit.board)).collect();
-    let origin = reviewed.installation.boards.iter().find(|board| board.fed_by == Feed::Supply).map(|board| board.id);
+    let timeline = Timeline::of(reviewed.events);
     let mut found: Vec<(Uuid, Option<Uuid>, &'static str, &'static str, usize)> = Vec::new();
     for reading in settled.standing() {
         if !matches!(reading.context.origin, Origin::Typed | Origin::Instrument) {
             continue;
         }
-        let (Some(at), Some((states, what))) = (reading.context.taken_at, wanted(reading.key.test)) else { continue };
-        // The loop behind a fault current at the supply is no circuit's.
-        if reading.key.subject == Subject::Supply && matches!(reading.key.test, Test::Zs | Test::LineNeutralLoop) {
-            continue;
-        }
-        let Some((board, circuit)) = taken_on(&board_of, reading, origin) else { continue };
-        let Some(changes) = changes.get(&board) else { continue };
-        let concerns = |change: &&Change<'_>| {
-            change.at <= at
-                && (change.circuits.is_empty() || circuit.is_some_and(|circuit| change.circuits.contains(&circuit)))
-        };
-        let state = changes.iter().rev().find(concerns).map_or(BoardState::NotProved, |change| change.state);
-        if states.contains(&state) {
+        let wanted = Wanted::of(&reading.key);
+        let (Some(at), Some(what)) = (reading.context.taken_at, called(wanted)) else { continue };
+        let Some((board, circuit)) = taken_on(reviewed.installation, &reading.key.subject) else { continue };
+        let Some(state) = timeline.at(board, circuit, at) else { continue };
+        if wanted.allows(state) {
             continue;
         }
         match found.iter_mut().find(|(b, c, w, s, _)| (*b, *c, *w, *s) == (board, circuit, what, said(state))) {
@@ -182,15 +131,5 @@ fn order(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec<Findi
         let what = format!("{readings} of {what}, taken while the log has {name} {state}");
         let then = "Read again in the right state, or say what the log leaves out.";
         findings.push(Finding::new(Kind::OutOfOrder, Severity::Odd, &about, what, then, place));
-    }
-}
-
-/// The board, and the circuit if it is one, that a reading was taken on.
-fn taken_on(board_of: &FxHashMap<Uuid, Uuid>, reading: &Reading, origin: Option<Uuid>) -> Option<(Uuid, Option<Uuid>)> {
-    match &reading.key.subject {
-        Subject::Place { circuit, .. } => Some((*board_of.get(circuit)?, Some(*circuit))),
-        Subject::CircuitSet { circuits } => Some((*circuits.iter().find_map(|id| board_of.get(id))?, None)),
-        Subject::Board { board } => Some((*board, None)),
-        Subject::Supply | Subject::Bond { .. } => Some((origin?, None)),
     }
 }

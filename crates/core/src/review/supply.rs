@@ -6,7 +6,7 @@ use crate::plan::sequence::{board_steps, origin_done, origin_steps};
 use crate::plan::sets::{set_step, whole};
 use crate::reading::{Key, Place, Settled, Stage, Step, Subject, Test};
 use crate::review::{Finding, Kind, Reviewed, Severity, Where, judged};
-use crate::site::{BoardState, board_state, open_items, owed};
+use crate::site::Site;
 use crate::supply_chain::fault_level;
 use crate::verdict::{Limit, judge_origin, judge_set};
 
@@ -44,15 +44,15 @@ fn read(
 }
 
 /// Boards: put-back list, exposure, their own steps, their devices, insulation of the whole.
-pub(super) fn boards(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
+pub(super) fn boards(reviewed: Reviewed<'_>, site: &Site<'_>, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
     let installation = reviewed.installation;
-    for item in open_items(reviewed.events) {
+    for item in site.open() {
         let what = format!("{} is not put back: {}", item.alteration.label(), item.note);
         let then = "Put it back, then close the item.";
         let place = Where::Board(item.board);
         findings.push(Finding::new(Kind::NotPutBack, Severity::Fails, "Put-back list", what, then, place).barring());
     }
-    for item in owed(reviewed.events) {
+    for item in site.owed() {
         let about = installation.circuit(item.circuit).map_or_else(String::new, crate::review::circuit::about);
         let what = format!("owed: {}; made safe: {}", item.thing, item.made_safe);
         let then = "It is printed with the extent of the certificate.";
@@ -60,7 +60,7 @@ pub(super) fn boards(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &m
         findings.push(Finding::new(Kind::Owed, Severity::Note, &about, what, then, place));
     }
     for board in &installation.boards {
-        if board_state(reviewed.events, board.id).0 == BoardState::SupplyExposed {
+        if site.earth_off(board.id).is_some() {
             let what = "the earthing conductor is off (supply exposed)".to_owned();
             let then = "Refit it, then say so where Ze is read.";
             let place = Where::Board(board.id);

@@ -47,6 +47,11 @@ pub fn pairs(lines: Lines) -> Vec<Pair> {
     all
 }
 
+/// Names the figure of a pair in forms: `v-l-n`.
+pub fn field_of(pair: Pair) -> String {
+    format!("v-{}", pair.key()).to_lowercase()
+}
+
 /// What the pairs mean.
 pub fn interpret(lines: Lines, shown: &[PairShown]) -> Isolation {
     let volts = |pair: Pair| shown.iter().find(|one| one.pair == pair).map(|one| approximate(one.volts));

@@ -160,9 +160,9 @@ pub struct Event {
 }
 
 impl Event {
-    /// An event with an id of its own.
-    pub fn new(by: &str, at: Timestamp, kind: EventKind) -> Self {
-        Self { id: Uuid::new_v4(), at, by: by.to_owned(), kind }
+    /// An event.
+    pub fn new(id: Uuid, by: &str, at: Timestamp, kind: EventKind) -> Self {
+        Self { id, at, by: by.to_owned(), kind }
     }
 }
 

@@ -1,4 +1,5 @@
-//! What is live and what stands altered.
+//! What is live and what stands altered, for the whole supply: the log, the state that follows from
+//! it, isolation, the put-back list, leads, and the state that each test wants.
 
 mod alteration;
 pub mod isolation;
@@ -6,9 +7,13 @@ mod leads;
 mod log;
 mod put_back;
 mod state;
+mod wanted;
 
 pub use alteration::Alteration;
 pub use leads::{LeadState, Leads, leads};
 pub use log::{Event, EventKind};
-pub use put_back::{OpenItem, Owed, open_items, owed};
-pub use state::{BoardState, LeftDead, board_state, circuit_state, left_dead};
+pub use put_back::{OpenItem, Owed};
+pub use state::{
+    BoardState, LeftDead, Now, Since, Site, Timeline, Transition, board_state, circuit_state, left_dead, open_items, owed,
+};
+pub use wanted::{Wanted, taken_on};

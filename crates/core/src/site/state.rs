@@ -1,14 +1,17 @@
-//! The one append-only log of what happened on site, and the state that follows from it.
+//! The state machine of the site: what the log says of every board and circuit of the supply.
 //!
-//! Isolation, proving dead, exposure of the supply, energising, nulling, alterations and putting
-//! back, strike-outs. Group actions log each item.
+//! One value for the whole supply, so that "earth off here" and "energised there" can stand at once,
+//! one circuit be isolated apart, and a board be dead and locked below a live one. Everything that is
+//! asked of the log (pages, run, review, gates, files) is asked of it.
 
-use crate::site::{Event, EventKind};
+use super::log::{Event, EventKind};
+use super::put_back::{OpenItem, Owed};
 use jiff::Timestamp;
+use rustc_hash::FxHashMap;
 use uuid::Uuid;
 
 /// State of a board, as every page's frame says it.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
 pub enum BoardState {
     /// Nothing says it is dead: treat it as live.
     NotProved,
@@ -20,69 +23,56 @@ pub enum BoardState {
     Energised,
 }
 
-/// What the log says of a board, or of one of its circuits.
-fn state_of(
-    events: &[Event],
-    board: Uuid,
-    concerns: impl Fn(&[Uuid]) -> bool,
-) -> (BoardState, Option<(Timestamp, &str)>) {
-    let mut state = (BoardState::NotProved, None);
-    for event in events {
-        let next = match &event.kind {
-            EventKind::Isolated { board: b, circuits, .. } if *b == board && concerns(circuits) => {
-                BoardState::NotProved
-            }
-            EventKind::NotIsolated { board: b, .. } if *b == board => BoardState::NotProved,
-            EventKind::ProvedDead { board: b, circuits, .. } if *b == board && concerns(circuits) => {
-                BoardState::ProvedDead
-            }
-            EventKind::EarthRefitted { board: b } if *b == board => BoardState::ProvedDead,
-            EventKind::SupplyExposed { board: b } if *b == board => BoardState::SupplyExposed,
-            EventKind::Energised { board: b, circuits } if *b == board && concerns(circuits) => BoardState::Energised,
-            _ => continue,
-        };
-        state = (next, Some((event.at, event.by.as_str())));
-    }
-    state
-}
-
-/// The state of a board, since when, and by whose word. A board with some of its circuits live is
-/// energised; isolating one circuit alone leaves it so.
-pub fn board_state(events: &[Event], board: Uuid) -> (BoardState, Option<(Timestamp, &str)>) {
-    let mut state = state_of(events, board, <[Uuid]>::is_empty);
-    let partly = events.iter().rev().find(|event| {
-        matches!(&event.kind, EventKind::Energised { board: b, circuits } if *b == board && !circuits.is_empty())
-    });
-    if let Some(event) = partly
-        && !proved_after(events, board, event)
-    {
-        state = (BoardState::Energised, Some((event.at, event.by.as_str())));
-    }
-    state
-}
-
-/// Whether the whole board was isolated or proved dead after an event, in the order of the log.
-fn proved_after(events: &[Event], board: Uuid, event: &Event) -> bool {
-    events.iter().rev().take_while(|other| other.id != event.id).any(|other| match &other.kind {
-        EventKind::Isolated { board: b, circuits, .. } | EventKind::ProvedDead { board: b, circuits, .. } => {
-            *b == board && circuits.is_empty()
+impl BoardState {
+    /// What is said of a board in it, after its name.
+    pub const fn said(self) -> &'static str {
+        match self {
+            Self::NotProved => "is not proved dead",
+            Self::ProvedDead => "is proved dead",
+            Self::SupplyExposed => "has its incoming terminals exposed, earth off",
+            Self::Energised => "is energised",
         }
-        EventKind::NotIsolated { board: b, .. }
-        | EventKind::EarthRefitted { board: b }
-        | EventKind::SupplyExposed { board: b } => *b == board,
-        _ => false,
-    })
+    }
 }
 
-/// The state of one circuit of a board: its own where it was energised, or isolated, apart from
-/// the others.
-pub fn circuit_state(events: &[Event], board: Uuid, circuit: Uuid) -> (BoardState, Option<(Timestamp, &str)>) {
-    state_of(events, board, |circuits| circuits.is_empty() || circuits.contains(&circuit))
+/// Since when, and by whose word.
+pub type Since<'a> = (Timestamp, &'a str);
+
+/// A state with since when; `None`: since ever.
+pub type Now<'a> = (BoardState, Option<Since<'a>>);
+
+/// What an event does to the state of a board.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Transition<'a> {
+    /// Which board.
+    pub board: Uuid,
+    /// Which of its circuits; empty: the board as a whole.
+    pub circuits: &'a [Uuid],
+    /// The state that it, or they, enter.
+    pub enters: BoardState,
+}
+
+impl<'a> Transition<'a> {
+    /// What an event does, if it changes a state.
+    pub const fn of(kind: &'a EventKind) -> Option<Self> {
+        let (board, circuits, enters): (Uuid, &'a [Uuid], _) = match kind {
+            EventKind::Isolated { board, circuits, .. } => (*board, circuits.as_slice(), BoardState::NotProved),
+            EventKind::NotIsolated { board, .. } => (*board, &[], BoardState::NotProved),
+            EventKind::ProvedDead { board, circuits, .. } => (*board, circuits.as_slice(), BoardState::ProvedDead),
+            EventKind::EarthRefitted { board } => (*board, &[], BoardState::ProvedDead),
+            EventKind::SupplyExposed { board } => (*board, &[], BoardState::SupplyExposed),
+            EventKind::Energised { board, circuits } => (*board, circuits.as_slice(), BoardState::Energised),
+            _ => return None,
+        };
+        Some(Self { board, circuits, enters })
+    }
 }
 
 /// A circuit that stays dead and locked for a later stage.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct LeftDead<'a> {
+    /// At which board.
+    pub board: Uuid,
     /// Which circuit.
     pub circuit: Uuid,
     /// The lock, and who keeps the key.
@@ -91,22 +81,201 @@ pub struct LeftDead<'a> {
     pub reason: &'a str,
 }
 
-/// Circuits left dead and locked, in the order of the log, without those energised since.
-pub fn left_dead(events: &[Event]) -> Vec<LeftDead<'_>> {
-    let mut left: Vec<(Uuid, LeftDead<'_>)> = Vec::new();
-    for event in events {
-        match &event.kind {
-            EventKind::LeftDead { board, circuits, lock, reason } => {
-                for circuit in circuits {
-                    left.retain(|(_, other)| other.circuit != *circuit);
-                    left.push((*board, LeftDead { circuit: *circuit, lock, reason }));
-                }
-            }
-            EventKind::Energised { board, circuits } => {
-                left.retain(|(at, other)| at != board || !(circuits.is_empty() || circuits.contains(&other.circuit)));
-            }
-            _ => {}
+/// A board: as a whole, and those of its circuits that stand otherwise.
+#[derive(Debug, Clone)]
+struct BoardNow<'a> {
+    whole: Now<'a>,
+    circuits: FxHashMap<Uuid, Now<'a>>,
+    /// Some of its circuits were energised since it was last dead as a whole.
+    partly_live: Option<Since<'a>>,
+    /// The earthing conductor is off: only refitting it ends this.
+    earth_off: Option<Since<'a>>,
+}
+
+impl BoardNow<'_> {
+    fn new() -> Self {
+        Self {
+            whole: (BoardState::NotProved, None),
+            circuits: FxHashMap::default(),
+            partly_live: None,
+            earth_off: None,
         }
     }
-    left.into_iter().map(|(_, left)| left).collect()
+}
+
+/// The site as the log leaves it.
+#[derive(Debug, Clone, Default)]
+pub struct Site<'a> {
+    boards: FxHashMap<Uuid, BoardNow<'a>>,
+    open: Vec<OpenItem<'a>>,
+    left: Vec<LeftDead<'a>>,
+    owed: Vec<Owed<'a>>,
+}
+
+impl<'a> Site<'a> {
+    /// The site after the events of a log, in their order.
+    pub fn after(events: &'a [Event]) -> Self {
+        let mut site = Self::default();
+        for event in events {
+            site.apply(event);
+        }
+        site
+    }
+
+    /// Takes the next event of the log in.
+    pub fn apply(&mut self, event: &'a Event) {
+        if let Some(transition) = Transition::of(&event.kind) {
+            self.enter(transition, (event.at, event.by.as_str()));
+        }
+        match &event.kind {
+            EventKind::SupplyExposed { board } => {
+                self.board_mut(*board).earth_off = Some((event.at, event.by.as_str()));
+            }
+            EventKind::EarthRefitted { board } => self.board_mut(*board).earth_off = None,
+            EventKind::Energised { board, circuits } => {
+                let live = |left: &LeftDead<'_>| circuits.is_empty() || circuits.contains(&left.circuit);
+                self.left.retain(|left| left.board != *board || !live(left));
+            }
+            EventKind::LeftDead { board, circuits, lock, reason } => {
+                for circuit in circuits {
+                    self.left.retain(|left| left.circuit != *circuit);
+                    self.left.push(LeftDead { board: *board, circuit: *circuit, lock, reason });
+                }
+            }
+            EventKind::Altered { item, board, circuit, alteration, note } => self.open.push(OpenItem {
+                item: *item,
+                board: *board,
+                circuit: *circuit,
+                alteration: *alteration,
+                note,
+                since: event.at,
+                by: &event.by,
+            }),
+            EventKind::PutBack { item } => self.open.retain(|other| other.item != *item),
+            EventKind::Owed { item, circuit, thing, made_safe } => {
+                self.owed.push(Owed { item: *item, circuit: *circuit, thing, made_safe });
+            }
+            EventKind::OwedDone { item } => self.owed.retain(|other| other.item != *item),
+            EventKind::Isolated { .. }
+            | EventKind::ProvedDead { .. }
+            | EventKind::NotIsolated { .. }
+            | EventKind::Judged { .. }
+            | EventKind::Nulled { .. }
+            | EventKind::StruckOut { .. } => {}
+        }
+    }
+
+    fn board_mut(&mut self, board: Uuid) -> &mut BoardNow<'a> {
+        self.boards.entry(board).or_insert_with(BoardNow::new)
+    }
+
+    fn enter(&mut self, transition: Transition<'_>, since: Since<'a>) {
+        let Transition { board, circuits, enters } = transition;
+        let board = self.board_mut(board);
+        if circuits.is_empty() {
+            board.whole = (enters, Some(since));
+            board.circuits.clear();
+            board.partly_live = None;
+            return;
+        }
+        for circuit in circuits {
+            board.circuits.insert(*circuit, (enters, Some(since)));
+        }
+        if enters == BoardState::Energised {
+            board.partly_live = Some(since);
+        }
+    }
+
+    /// The state of a board, since when, and by whose word. A board with some of its circuits live is
+    /// energised; isolating one circuit alone leaves it so.
+    pub fn board(&self, board: Uuid) -> Now<'a> {
+        let Some(now) = self.boards.get(&board) else { return (BoardState::NotProved, None) };
+        now.partly_live.map_or(now.whole, |since| (BoardState::Energised, Some(since)))
+    }
+
+    /// The state of one circuit of a board: its own where it was energised, or isolated, apart from
+    /// the others.
+    pub fn circuit(&self, board: Uuid, circuit: Uuid) -> Now<'a> {
+        let Some(now) = self.boards.get(&board) else { return (BoardState::NotProved, None) };
+        now.circuits.get(&circuit).copied().unwrap_or(now.whole)
+    }
+
+    /// Whether the earthing conductor is off at a board, since when and by whose word, whatever else
+    /// was said of the board since.
+    pub fn earth_off(&self, board: Uuid) -> Option<Since<'a>> {
+        self.boards.get(&board)?.earth_off
+    }
+
+    /// What was altered and not yet put back, oldest first.
+    pub fn open(&self) -> &[OpenItem<'a>] {
+        &self.open
+    }
+
+    /// Circuits left dead and locked, in the order of the log, without those energised since.
+    pub fn left_dead(&self) -> &[LeftDead<'a>] {
+        &self.left
+    }
+
+    /// Points owed and not yet done, oldest first.
+    pub fn owed(&self) -> &[Owed<'a>] {
+        &self.owed
+    }
+
+    /// The same, when nothing else is asked.
+    pub fn into_open(self) -> Vec<OpenItem<'a>> {
+        self.open
+    }
+}
+
+/// The state of a board, since when, and by whose word.
+pub fn board_state(events: &[Event], board: Uuid) -> Now<'_> {
+    Site::after(events).board(board)
+}
+
+/// The state of one circuit of a board.
+pub fn circuit_state(events: &[Event], board: Uuid, circuit: Uuid) -> Now<'_> {
+    Site::after(events).circuit(board, circuit)
+}
+
+/// Circuits left dead and locked, in the order of the log, without those energised since.
+pub fn left_dead(events: &[Event]) -> Vec<LeftDead<'_>> {
+    Site::after(events).left
+}
+
+/// Points owed and not yet done, oldest first.
+pub fn owed(events: &[Event]) -> Vec<Owed<'_>> {
+    Site::after(events).owed
+}
+
+/// What was altered and not yet put back, oldest first.
+pub fn open_items(events: &[Event]) -> Vec<OpenItem<'_>> {
+    Site::after(events).into_open()
+}
+
+/// What the log said of each board at any moment.
+#[derive(Debug, Default)]
+pub struct Timeline<'a>(FxHashMap<Uuid, Vec<(Timestamp, Transition<'a>)>>);
+
+impl<'a> Timeline<'a> {
+    /// From a log.
+    pub fn of(events: &'a [Event]) -> Self {
+        let mut all: FxHashMap<Uuid, Vec<(Timestamp, Transition<'a>)>> = FxHashMap::default();
+        for event in events {
+            if let Some(transition) = Transition::of(&event.kind) {
+                all.entry(transition.board).or_default().push((event.at, transition));
+            }
+        }
+        Self(all)
+    }
+
+    /// The state of a board, or of one of its circuits, at a moment; `None` where the log says nothing
+    /// of the board at all.
+    pub fn at(&self, board: Uuid, circuit: Option<Uuid>, at: Timestamp) -> Option<BoardState> {
+        let concerns = |(when, transition): &&(Timestamp, Transition<'_>)| {
+            let all = transition.circuits;
+            *when <= at && (all.is_empty() || circuit.is_some_and(|circuit| all.contains(&circuit)))
+        };
+        let last = self.0.get(&board)?.iter().rev().find(concerns);
+        Some(last.map_or(BoardState::NotProved, |(_, transition)| transition.enters))
+    }
 }

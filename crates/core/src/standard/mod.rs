@@ -70,6 +70,15 @@ impl Source {
     }
 }
 
+/// A limit or constant: what it is, and where it comes from. No value stands without its source.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Row<T> {
+    /// The value, in the unit that the name of its accessor or its type says.
+    pub value: T,
+    /// Where it comes from.
+    pub source: Source,
+}
+
 /// Every source in the tables, with the name of its table: for the reference pages and the
 /// test that none is empty.
 pub fn sources() -> Vec<(&'static str, Source)> {

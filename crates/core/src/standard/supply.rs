@@ -1,7 +1,7 @@
 //! The supply: nominal voltage, voltage factors, declared maxima of the distributors.
 
 use crate::quantity::{Kiloamps, Ohms};
-use crate::standard::Source;
+use crate::standard::{Row, Source};
 use rust_decimal::{Decimal, dec};
 use serde::{Deserialize, Serialize};
 
@@ -41,6 +41,16 @@ pub const VOLTAGE_TOLERANCE: Decimal = dec!(0.10);
 
 /// Declared maximum prospective fault current up to 100 A single phase.
 pub const DECLARED_PFC_KA: Kiloamps = Kiloamps::literal(16.0);
+
+const MOST_OF_TN: Row<Decimal> = Row {
+    value: dec!(10),
+    source: Source::practice("above 10 Ω a loop of a supply with the distributor's earth is more likely a current"),
+};
+
+/// Above this a loop of a supply with the distributor's earth is more likely a current, Ω.
+pub const fn most_of_tn_loop() -> Row<Decimal> {
+    MOST_OF_TN
+}
 
 /// Earthing arrangement of a supply or of a board.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]

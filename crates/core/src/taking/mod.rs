@@ -1,3 +1,172 @@
-//! What a person did, taken: readings and events out, or a refusal.
+//! Taking what a person did: one function in, readings and events out, or a typed refusal.
+//!
+//! A deed is a reading, a series, a walk of points, Ze, the cells of a sheet, an isolation, an
+//! alteration: what one person did at one moment. It is taken whole or not at all, against the job as
+//! it stands at that moment; whoever stores the result asks inside the transaction that writes it.
+//! Lead compensation, the line-to-line rule, "that is a current and no loop", the gates, what is
+//! altered and what is nulled are all here. Ids of what a deed makes follow from the id of the deed,
+//! which the client made: sent twice, it makes the same.
 
+mod act;
+mod judging;
+mod on_site;
 pub mod paper_row;
+mod reading;
+mod refusal;
+mod series;
+mod sheet;
+mod walk;
+mod ze;
+
+pub use act::{Act, Card};
+pub use on_site::{Energising, Isolating};
+pub use reading::{Figure, With, leads_said};
+pub use refusal::{NotZe, Refusal};
+pub use series::{Series, SeriesOrder};
+pub use sheet::{SheetCell, Sheet};
+pub use walk::{Opened, Walk};
+pub use ze::{Ze, ze_steps};
+
+use crate::job::Job;
+use crate::reading::Reading;
+use crate::site::{Alteration, Event, EventKind};
+use jiff::Timestamp;
+use std::cell::Cell;
+use uuid::Uuid;
+
+/// Whose hand it is, and when; the id of the deed was made by the client.
+#[derive(Debug, Clone)]
+pub struct Hand {
+    /// Names the deed: the same id sent twice is the same deed.
+    pub id: Uuid,
+    /// Who did it, or writes it down.
+    pub by: String,
+    /// When.
+    pub at: Timestamp,
+    made: Cell<u32>,
+}
+
+impl Hand {
+    /// A hand.
+    pub fn new(id: Uuid, by: impl Into<String>, at: Timestamp) -> Self {
+        Self { id, by: by.into(), at, made: Cell::new(0) }
+    }
+
+    /// The next id that the deed makes: it follows from the deed's own.
+    pub fn next_id(&self) -> Uuid {
+        let number = self.made.get();
+        self.made.set(number + 1);
+        Uuid::new_v5(&self.id, &number.to_be_bytes())
+    }
+
+    pub(crate) fn event(&self, kind: EventKind) -> Event {
+        Event::new(self.next_id(), &self.by, self.at, kind)
+    }
+}
+
+/// What a person did.
+#[derive(Debug, Clone)]
+pub enum Deed {
+    /// One reading.
+    Read(Figure),
+    /// The automatic series of an RCD.
+    Series(Series),
+    /// Every point walked, only the highest written down.
+    Walk(Walk),
+    /// A reading of the search inside a circuit: the run open at a point.
+    Opened(Opened),
+    /// The cells of a schedule sheet, from paper.
+    Sheet(Sheet),
+    /// Ze filed, with the word that the earthing conductor is back on; or only that word.
+    Ze(Ze),
+    /// The earthing conductor taken off.
+    Expose,
+    /// A board isolated and the indicator tried on every pair.
+    Isolate(Isolating),
+    /// Ways of a board energised, the others left dead and locked.
+    Energise(Energising),
+    /// A point owed.
+    Owe {
+        /// On which circuit.
+        circuit: Uuid,
+        /// What is owed, and where.
+        thing: String,
+        /// How it was made safe.
+        made_safe: String,
+    },
+    /// What was owed is done.
+    OwedDone(Uuid),
+    /// Something altered.
+    Alter {
+        /// At which board.
+        board: Uuid,
+        /// On which circuit, if on one.
+        circuit: Option<Uuid>,
+        /// What.
+        alteration: Alteration,
+        /// Where exactly.
+        note: String,
+    },
+    /// One item put back.
+    PutBack(Uuid),
+    /// The items of a list put back together: those of the list that still stand open.
+    PutBackAll(Vec<Uuid>),
+    /// What the card of the run says, done.
+    Act(Act),
+    /// A reading struck out.
+    StrikeOut {
+        /// Which.
+        reading: Uuid,
+        /// Why.
+        reason: String,
+    },
+    /// The last entry taken back at once.
+    TakeBack(Uuid),
+    /// Findings judged in writing, by the marks that they were ticked with.
+    Judge {
+        /// Marks of the findings.
+        ticked: Vec<String>,
+        /// Position or qualification.
+        position: String,
+        /// The judgement.
+        reason: String,
+    },
+}
+
+/// What a deed brings.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Taken {
+    /// Readings, in order.
+    pub readings: Vec<Reading>,
+    /// Events, in order.
+    pub events: Vec<Event>,
+}
+
+/// Takes what a person did, against the job as it stands.
+///
+/// # Errors
+/// [`Refusal`]: nothing of the deed is taken, and why.
+pub fn take(job: &Job, deed: &Deed, hand: &Hand) -> Result<Taken, Refusal> {
+    match deed {
+        Deed::Read(figure) => reading::read(job, figure, hand),
+        Deed::Series(series) => series::take(job, series, hand),
+        Deed::Walk(walked) => walk::take(job, walked, hand),
+        Deed::Opened(opened) => walk::opened(job, opened, hand),
+        Deed::Sheet(given) => sheet::take(job, given, hand),
+        Deed::Ze(given) => ze::file(job, given, hand),
+        Deed::Expose => ze::expose(job, hand),
+        Deed::Isolate(given) => on_site::isolate(job, given, hand),
+        Deed::Energise(given) => on_site::energise(job, given, hand),
+        Deed::Owe { circuit, thing, made_safe } => on_site::owe(job, *circuit, [thing, made_safe], hand),
+        Deed::OwedDone(item) => on_site::owed_done(job, *item, hand),
+        Deed::Alter { board, circuit, alteration, note } => {
+            on_site::alter(job, (*board, *circuit), (*alteration, note), hand)
+        }
+        Deed::PutBack(item) => on_site::put_back(job, *item, hand),
+        Deed::PutBackAll(items) => Ok(on_site::put_back_all(job, items, hand)),
+        Deed::Act(asked) => act::take(job, asked, hand),
+        Deed::StrikeOut { reading, reason } => judging::strike_out(job, *reading, reason, hand),
+        Deed::TakeBack(reading) => judging::take_back(job, *reading, hand),
+        Deed::Judge { ticked, position, reason } => judging::judge(job, ticked, [position, reason], hand),
+    }
+}

@@ -89,17 +89,17 @@ impl Cell {
     ///
     /// # Errors
     /// Why the circuit has no such box, with where a number would go.
-    pub fn step(self, installation: &Installation, circuit: &Circuit) -> Result<Step, &'static str> {
+    pub fn step(self, installation: &Installation, circuit: &Circuit) -> Result<Step, NoBox> {
         let ring = circuit.shape == Shape::Ring;
         if !ring && matches!(self, Self::R1 | Self::Rn | Self::R2) {
-            return Err("it is a radial: its continuity goes in R1+R2");
+            return Err(NoBox::EndsOfRadial);
         }
         let has_rcd = installation.rcd_of(circuit).is_some();
         if !has_rcd && matches!(self, Self::RcdOne | Self::RcdFive | Self::RcdButton) {
-            return Err("no RCD covers it: name one under its details first");
+            return Err(NoBox::NoRcd);
         }
         if circuit.lines == Lines::Three && !matches!(self, Self::Polarity | Self::RcdOne | Self::RcdButton) {
-            return Err("it has three lines: enter each on the page of the circuit");
+            return Err(NoBox::ThreeLines);
         }
         let at_board = |test: Test| Key::on_circuit(circuit.id, Place::Board, test);
         if self == Self::R1R2 {
@@ -132,10 +132,10 @@ impl Cell {
             Self::R1R2 => false,
         };
         steps.into_iter().find(|step| wanted(&step)).ok_or(match self {
-            Self::LiveLive => "something stays on it: line and neutral are read joined, to earth, in Ins. L–E",
-            Self::Zs => "by house rule its Zs is summed, not read",
-            Self::RcdFive => "by this job's school RCDs are timed once, at IΔn",
-            _ => "this job does not take it",
+            Self::LiveLive => NoBox::Joined,
+            Self::Zs => NoBox::Summed,
+            Self::RcdFive => NoBox::TimedOnce,
+            _ => NoBox::NotTaken,
         })
     }
 
@@ -143,37 +143,90 @@ impl Cell {
     ///
     /// # Errors
     /// What is wrong, and where the number belongs if it belongs elsewhere.
-    pub fn value(self, installation: &Installation, circuit: &Circuit, typed: &str) -> Result<Value, String> {
-        let step = self.step(installation, circuit).map_err(|why| format!("No such box: {why}."))?;
+    pub fn value(self, installation: &Installation, circuit: &Circuit, typed: &str) -> Result<Value, NotInBox> {
+        let step = self.step(installation, circuit)?;
         let text = typed.trim();
         let right = matches!(text.to_lowercase().as_str(), "✓" | "y" | "yes" | "ok" | "right" | "correct");
         let text = if step.field == Field::Outcome && right { "pass" } else { text };
         let value = parse(text, step.field, dec!(999)).map_err(|refused| match (step.field, number(text)) {
-            (Field::Outcome, Some(number)) => format!("{number} is no outcome: {}.", belongs(number)),
-            _ => refused.to_string(),
+            (Field::Outcome, Some(number)) => NotInBox::NoOutcome(number),
+            _ => NotInBox::Typed(refused),
         })?;
         self.misplaced(installation, &value).map_or(Ok(value), Err)
     }
 
     /// Why a value that its field takes does not belong here all the same.
-    fn misplaced(self, installation: &Installation, value: &Value) -> Option<String> {
-        let earth = installation.supply.system == crate::standard::supply::EarthingSystem::Tt;
+    fn misplaced(self, installation: &Installation, value: &Value) -> Option<NotInBox> {
+        let own_earth = installation.supply.system == crate::standard::supply::EarthingSystem::Tt;
         match (self, value) {
             (Self::R1 | Self::Rn | Self::R2 | Self::R1R2, Value::Number(number)) if *number > MOST_COPPER => {
-                Some(format!("{number} Ω is no copper of a circuit: {}.", belongs(*number)))
+                Some(NotInBox::NoCopper(*number))
             }
             (Self::R1 | Self::Rn | Self::R2 | Self::R1R2 | Self::Zs, Value::Over(over)) => {
-                Some(format!(">{over} is how insulation over range is written: it belongs in Ins., MΩ."))
+                Some(NotInBox::OverRange(*over))
             }
-            (Self::Zs, Value::Number(number)) if *number > MOST_LOOP && !earth => {
-                Some(format!("{number} Ω is no loop of this supply: {}.", belongs(*number)))
-            }
+            (Self::Zs, Value::Number(number)) if *number > MOST_LOOP && !own_earth => Some(NotInBox::NoLoop(*number)),
             (Self::RcdOne | Self::RcdFive, Value::Number(number)) if *number < LEAST_TRIP => {
-                Some(format!("No RCD trips in {number} ms: a loop or copper belongs in Zs or R1+R2, Ω."))
+                Some(NotInBox::NoTrip(*number))
             }
             _ => None,
         }
     }
+}
+
+/// Why a circuit has no such box, with where a number would go.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
+pub enum NoBox {
+    /// The ends of a ring on a radial.
+    #[error("it is a radial: its continuity goes in R1+R2")]
+    EndsOfRadial,
+    /// No residual device.
+    #[error("no RCD covers it: name one under its details first")]
+    NoRcd,
+    /// Three lines in one box.
+    #[error("it has three lines: enter each on the page of the circuit")]
+    ThreeLines,
+    /// Live conductors joined.
+    #[error("something stays on it: line and neutral are read joined, to earth, in Ins. L–E")]
+    Joined,
+    /// Zs summed by house rule.
+    #[error("by house rule its Zs is summed, not read")]
+    Summed,
+    /// Timed once.
+    #[error("by this job's school RCDs are timed once, at IΔn")]
+    TimedOnce,
+    /// This job does not take it.
+    #[error("this job does not take it")]
+    NotTaken,
+}
+
+/// Why something does not belong in a box.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+pub enum NotInBox {
+    /// There is no such box.
+    #[error("No such box: {0}.")]
+    NoBox(#[from] NoBox),
+    /// Its field does not take it.
+    #[error("{0}")]
+    Typed(crate::reading::entry::Refused),
+    /// A number where right or wrong is asked.
+    #[error("{} is no outcome: {}.", .0, belongs(*.0))]
+    NoOutcome(Decimal),
+    /// Too high for copper, Ω.
+    #[error("{} Ω is no copper of a circuit: {}.", .0, belongs(*.0))]
+    NoCopper(Decimal),
+    /// Over range in a box of ohms.
+    #[error(">{0} is how insulation over range is written: it belongs in Ins., MΩ.")]
+    OverRange(Decimal),
+    /// Too high for a loop, Ω.
+    #[error("{} Ω is no loop of this supply: {}.", .0, belongs(*.0))]
+    NoLoop(Decimal),
+    /// Too fast for a trip, ms.
+    #[error("No RCD trips in {0} ms: a loop or copper belongs in Zs or R1+R2, Ω.")]
+    NoTrip(Decimal),
+    /// Read point by point.
+    #[error("Not taken here: read point by point: the highest of them.")]
+    ReadPointByPoint,
 }
 
 /// Copper of a circuit and a loop of a supply with the distributor's earth are below these; no RCD

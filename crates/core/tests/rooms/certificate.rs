@@ -88,7 +88,7 @@ fn what_is_not_covered_and_who_judged_what_is_frozen_with_it() {
     let mut job = demo::jobs().swap_remove(0);
     let (board, dead, lamp) =
         (job.installation.boards[0].id, job.installation.circuits[7].id, job.installation.circuits[0].id);
-    let mut log = |kind| job.events.push(Event::new("Maud Ferrow", Timestamp::UNIX_EPOCH, kind));
+    let mut log = |kind| job.events.push(Event::new(uuid::Uuid::new_v4(), "Maud Ferrow", Timestamp::UNIX_EPOCH, kind));
     log(EventKind::LeftDead { board, circuits: vec![dead], lock: "key 9".into(), reason: "fan is late".into() });
     let (thing, made_safe) = ("lamp, stair".to_owned(), "connector, boxed".to_owned());
     log(EventKind::Owed { item: Uuid::nil(), circuit: lamp, thing, made_safe });
@@ -97,7 +97,7 @@ fn what_is_not_covered_and_who_judged_what_is_frozen_with_it() {
     let (id, said) = (finding.id(), finding.what.clone());
     let (position, reason) = ("Supervisor".to_owned(), "risk assessment 4".to_owned());
     let judged = EventKind::Judged { finding: id, said, position, reason };
-    job.events.push(Event::new("Maud Ferrow", Timestamp::UNIX_EPOCH, judged));
+    job.events.push(Event::new(uuid::Uuid::new_v4(), "Maud Ferrow", Timestamp::UNIX_EPOCH, judged));
     let because = Some(("G-101-C1".to_owned(), "a rating was wrong".to_owned()));
     let certificate = issue(&job, Application { replaces: because, ..asked("G-101-C2", signed()) }).unwrap();
     assert_eq!(certificate.left_out.len(), 2, "{:?}", certificate.left_out);

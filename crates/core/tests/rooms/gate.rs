@@ -2,7 +2,7 @@
 
 use jiff::Timestamp;
 use proof_bench::demo;
-use proof_core::gate::{broken_gates, in_the_way, may_alter, may_energise, may_expose, may_read, to_energise};
+use proof_core::gate::{Because, broken_gates, in_the_way, may_alter, may_energise, may_expose, may_read, to_energise};
 use proof_core::job::Job;
 use proof_core::plan::sequence::{board_steps, circuit_steps, origin_steps};
 use proof_core::reading::{Settled, Test, Value};
@@ -21,7 +21,7 @@ fn dead() -> Job {
 }
 
 fn log(job: &mut Job, kind: EventKind) {
-    job.events.push(Event::new("A. Fitter", Timestamp::now(), kind));
+    job.events.push(Event::new(uuid::Uuid::new_v4(), "A. Fitter", Timestamp::now(), kind));
 }
 
 fn refused(job: &Job, slug: &str) -> Option<String> {
@@ -33,7 +33,7 @@ fn refused(job: &Job, slug: &str) -> Option<String> {
         .chain(origin_steps(&job.installation))
         .chain(board_steps(&job.installation, board));
     let step = steps.into_iter().find(|step| step.slug == slug).unwrap();
-    may_read(job.into(), &settled, &step).err().map(|refusal| refusal.why)
+    may_read(job.into(), &settled, &step).err().map(|refusal| refusal.to_string())
 }
 
 #[test]
@@ -62,7 +62,7 @@ fn energising_wants_every_dead_test_in_and_right_and_everything_back() {
     let job = dead();
     let board = job.installation.boards[0].id;
     assert_eq!(may_energise((&job).into(), board, &[], true), Ok(()));
-    assert!(may_energise((&job).into(), board, &[], false).unwrap_err().why.contains("covers"));
+    assert_eq!(may_energise((&job).into(), board, &[], false).unwrap_err().because, Because::CoversOff);
     type Change = fn(&mut Job);
     let changes: [(&str, Change); 6] = [
         ("a reading missing", |job| job.readings.retain(|r| r.key.test != Test::InsulationJoined)),
@@ -136,8 +136,8 @@ fn what_a_file_says_opens_no_gate() {
     assert!(refused(&job, "zs").unwrap().contains("do not bear it"));
     assert!(broken_gates(&job.installation, &job.events).is_empty());
     let board = job.installation.boards[0].id;
-    let exposed = Event::new("A", Timestamp::now(), EventKind::SupplyExposed { board });
-    let live = Event::new("A", Timestamp::now(), EventKind::Energised { board, circuits: vec![] });
+    let exposed = Event::new(uuid::Uuid::new_v4(), "A", Timestamp::now(), EventKind::SupplyExposed { board });
+    let live = Event::new(uuid::Uuid::new_v4(), "A", Timestamp::now(), EventKind::Energised { board, circuits: vec![] });
     let broken = broken_gates(&job.installation, &[exposed, live]);
     assert_eq!(broken.len(), 2, "{broken:?}");
 }

@@ -18,7 +18,7 @@ fn installation() -> Installation {
 fn of(way: &str, wanted: Cell, typed: &str) -> Result<Value, String> {
     let installation = installation();
     let circuit = installation.circuits.iter().find(|circuit| circuit.way == way).unwrap();
-    wanted.value(&installation, circuit, typed)
+    wanted.value(&installation, circuit, typed).map_err(|why| why.to_string())
 }
 
 #[test]

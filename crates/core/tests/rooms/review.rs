@@ -62,12 +62,12 @@ fn what_stands_open_blocks() {
             alteration: Alteration::BondOff,
             note: "water".into(),
         };
-        job.events.push(Event::new("A", Timestamp::UNIX_EPOCH, altered));
+        job.events.push(Event::new(uuid::Uuid::new_v4(), "A", Timestamp::UNIX_EPOCH, altered));
     };
     one(&after(open), Severity::Fails, "bond off is not put back");
     let exposed = |job: &mut Job| {
         let board = job.installation.boards[0].id;
-        job.events.push(Event::new("A", Timestamp::UNIX_EPOCH, EventKind::SupplyExposed { board }));
+        job.events.push(Event::new(uuid::Uuid::new_v4(), "A", Timestamp::UNIX_EPOCH, EventKind::SupplyExposed { board }));
     };
     one(&after(exposed), Severity::Fails, "earthing conductor is off");
 }
@@ -112,7 +112,7 @@ fn findings_stand_worst_first() {
     let findings = after(|job| {
         job.installation.extent.clear();
         job.installation.circuits[0].device.breaking_ka = None;
-        job.events.push(Event::new(
+        job.events.push(Event::new(uuid::Uuid::new_v4(), 
             "A",
             Timestamp::UNIX_EPOCH,
             EventKind::SupplyExposed { board: job.installation.boards[0].id },
@@ -138,9 +138,9 @@ fn a_judgement_settles_what_may_be_judged_while_its_words_stand() {
         reason: "documented risk assessment 4".into(),
     };
     let mut other = job.clone();
-    other.events.push(Event::new("Maud Ferrow", Timestamp::UNIX_EPOCH, judged("something else")));
+    other.events.push(Event::new(uuid::Uuid::new_v4(), "Maud Ferrow", Timestamp::UNIX_EPOCH, judged("something else")));
     assert!(odd(&other).blocks(), "a judgement of other words is of another finding");
-    job.events.push(Event::new("Maud Ferrow", Timestamp::UNIX_EPOCH, judged(&finding.what)));
+    job.events.push(Event::new(uuid::Uuid::new_v4(), "Maud Ferrow", Timestamp::UNIX_EPOCH, judged(&finding.what)));
     let settled = odd(&job);
     assert!(!settled.blocks());
     assert_eq!(settled.judged.map(|written| written.by).as_deref(), Some("Maud Ferrow"));
@@ -160,7 +160,7 @@ fn what_kills_is_not_settled_by_any_words() {
         let (id, said) = (finding.id(), finding.what.clone());
         let (position, reason) = ("Supervisor".to_owned(), "it tripped yesterday".to_owned());
         let kind = EventKind::Judged { finding: id, said, position, reason };
-        job.events.push(Event::new("Maud Ferrow", Timestamp::UNIX_EPOCH, kind));
+        job.events.push(Event::new(uuid::Uuid::new_v4(), "Maud Ferrow", Timestamp::UNIX_EPOCH, kind));
     }
     let still = review((&job).into()).into_iter().filter(|f| f.kind == Kind::RcdFails && f.blocks()).count();
     assert_eq!(still, fails.len());
@@ -199,7 +199,7 @@ fn a_limitation_is_accepted_by_name_and_a_dead_circuit_is_not_accused() {
         job.readings.retain(|reading| reading.key.subject.circuit() != Some(circuit));
         let board = job.installation.boards[0].id;
         let kind = EventKind::LeftDead { board, circuits: vec![circuit], lock: "key 9".into(), reason: "fan".into() };
-        job.events.push(Event::new("A", Timestamp::UNIX_EPOCH, kind));
+        job.events.push(Event::new(uuid::Uuid::new_v4(), "A", Timestamp::UNIX_EPOCH, kind));
     });
     assert_eq!(left, Vec::new(), "left dead and locked: not on this certificate");
 }

@@ -104,7 +104,7 @@ fn walk(job: &mut Job, order: Order) -> Walked {
             });
             (log, reading)
         };
-        job.events.extend(events.into_iter().map(|kind| Event::new("Idris Kell", clock, kind)));
+        job.events.extend(events.into_iter().map(|kind| Event::new(uuid::Uuid::new_v4(), "Idris Kell", clock, kind)));
         walked.readings += usize::from(reading.is_some());
         job.readings.extend(reading);
     }
@@ -183,7 +183,7 @@ fn pins_changed_ask_for_a_null_and_the_same_leads_do_not() {
     let leads = |pins| Leads { set: "plug-in lead", pins };
     let nulled = |pins: &str| {
         let kind = EventKind::Nulled { lead_set: "plug-in lead".into(), pins: pins.into(), subtract_ohm: None };
-        Event::new("A", Timestamp::UNIX_EPOCH, kind)
+        Event::new(uuid::Uuid::new_v4(), "A", Timestamp::UNIX_EPOCH, kind)
     };
     let state = LeadState::of(&[nulled("L–N")], &[]);
     assert!(state.serves(LeadCompensation::Hold, leads("L–N")));

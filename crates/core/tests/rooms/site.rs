@@ -11,7 +11,7 @@ fn proved(board: Uuid) -> EventKind {
 }
 
 fn log(kinds: Vec<EventKind>) -> Vec<Event> {
-    kinds.into_iter().map(|kind| Event::new("A. Fitter", Timestamp::UNIX_EPOCH, kind)).collect()
+    kinds.into_iter().map(|kind| Event::new(uuid::Uuid::new_v4(), "A. Fitter", Timestamp::UNIX_EPOCH, kind)).collect()
 }
 
 #[test]

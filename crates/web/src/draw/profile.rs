@@ -4,7 +4,8 @@
 //! R1+R2 as triangles, each in front of the band it should fall in. Ohms; units of the view box.
 
 use super::{escape, shortened};
-use crate::pages::readings::{Bench, worse};
+use crate::pages::entry::Bench;
+use crate::words::worse;
 use proof_core::expectation::Band;
 use proof_core::installation::{Circuit, Point, Shape};
 use proof_core::reading::{Key, Place, Test, Value};

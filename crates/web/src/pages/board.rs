@@ -1,11 +1,12 @@
 //! A board: its ways, its state, what stands open, a new circuit in one line.
 
-use super::{blocking, find_board, framed, remembered};
+use super::framed;
+use crate::request::{once, blocking, find_board, remembered};
 use crate::Shared;
 use crate::error::{Handled, WebError, go, page_with};
-use crate::fields::Fields;
+use crate::forms::Fields;
 use crate::frame::{Frame, moment};
-use crate::pages::readings::{Chip, worse};
+use crate::words::{Chip, worse};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use actix_web::{HttpRequest, HttpResponse};
@@ -197,9 +198,9 @@ pub async fn add(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handl
             validity::LONGEST_LINE
         )));
     }
-    let board = Uuid::new_v4();
-    blocking(move || {
-        let head = shared.store.head(id)?;
+    let board = f.made_id("board");
+    once(&shared, &f, move |store| {
+        let head = store.head(id)?;
         let mut job = head.job;
         if job.installation.boards.len() >= validity::MOST_BOARDS {
             return Err(WebError::Bad(format!("A job has at most {} boards.", validity::MOST_BOARDS)));
@@ -217,7 +218,7 @@ pub async fn add(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handl
             conditional_ka: None,
             surge: String::new(),
         });
-        Ok(shared.store.save_description(&job, head.revision)?)
+        Ok(store.save_description(&job, head.revision)?)
     })
     .await?;
     Ok(go(&format!("/jobs/{id}/boards/{board}")))
@@ -248,16 +249,13 @@ pub async fn save(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpR
     if f.trimmed("name").is_empty() {
         f.wrong("name", "A board has a name.");
     }
-    for problem in validity::installation(&job.installation) {
-        if problem.contains("circle") {
-            f.wrong("fed", "A board cannot feed itself.");
-        }
+    if validity::fed_in_a_circle(&job.installation, board_id) {
+        f.wrong("fed", "A board cannot feed itself.");
     }
     if f.any_wrong() {
         return drawn(shared, &request, id, board_id, Asked { f, status: StatusCode::UNPROCESSABLE_ENTITY }).await;
     }
-    let store = shared.store.clone();
-    match blocking(move || Ok(store.save_description(&job, revision)?)).await {
+    match once(&shared, &f, move |store| Ok(store.save_description(&job, revision)?)).await {
         Ok(_) => Ok(go(&format!("/jobs/{id}/boards/{board_id}"))),
         Err(WebError::Clash(problem)) => {
             f.wrong("name", problem);
@@ -283,10 +281,9 @@ pub async fn add_circuit(
             return again(f, StatusCode::UNPROCESSABLE_ENTITY).await;
         }
     };
-    let (circuit, rcd) = line.build(board_id, Uuid::new_v4());
+    let (circuit, rcd) = line.build(board_id, f.made_id("circuit"));
     let circuit_id = circuit.id;
-    let store = shared.store.clone();
-    let done = blocking(move || {
+    let done = once(&shared, &f, move |store| {
         let head = store.head(id)?;
         let mut job = head.job;
         find_board(&job, board_id)?;
@@ -294,7 +291,7 @@ pub async fn add_circuit(
             board.rcds.extend(rcd);
         }
         job.installation.circuits.push(circuit.clone());
-        sort_ways(&mut job);
+        job.installation.sort_ways();
         let mut problems = validity::circuit(&job.installation, &circuit);
         if job.installation.circuits.len() > validity::MOST_CIRCUITS {
             problems.push(format!("at most {} circuits a job", validity::MOST_CIRCUITS));
@@ -333,12 +330,4 @@ pub async fn paper(shared: Data<Shared>, path: Path<(Uuid, Uuid, String)>) -> Ha
     })
     .await?;
     Ok(HttpResponse::Ok().content_type("application/pdf").insert_header(("cache-control", "no-store")).body(bytes))
-}
-
-/// Puts circuits in the order of their ways: 2 before 10, 1L1 before 1L2.
-pub fn sort_ways(job: &mut Job) {
-    let number = |way: &str| -> u32 {
-        way.chars().take_while(char::is_ascii_digit).collect::<String>().parse().unwrap_or(u32::MAX)
-    };
-    job.installation.circuits.sort_by(|a, b| (number(&a.way), &a.way).cmp(&(number(&b.way), &b.way)));
 }

@@ -1,11 +1,12 @@
 //! The certificate: what blocks it, the draft, signing and issuing, what was issued.
 
-use super::{blocking, framed, remembered};
+use super::framed;
+use crate::request::{once, blocking, remembered};
 use crate::Shared;
 use crate::error::{Handled, WebError, go, page_with};
-use crate::fields::Fields;
+use crate::forms::Fields;
 use crate::frame::Frame;
-use crate::pages::review::{Group, grouped};
+use crate::pages::findings::{Group, grouped};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpRequest, HttpResponse};
@@ -185,17 +186,16 @@ pub async fn issue(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Han
         let problem = "Not issued: see what is marked.".into();
         return drawn(shared, id, f, String::new(), problem, StatusCode::UNPROCESSABLE_ENTITY).await;
     }
-    let store = shared.store.clone();
     let asked = Asked { form: form_of(f.get("form")), signatures, because };
-    let done = blocking(move || {
+    let done = once(&shared, &f, move |store| {
         Ok(store.issue_certificate(id, asked, now, |certificate, issued, key| {
             let made = sealed::papers(certificate, issued, key).map_err(|error| error.to_string())?;
             Ok(Papers { seal: made.seal, pdf: made.pdf, job_file: made.job_file })
         })?)
     });
     match done.await {
-        Ok(Ok(_)) => Ok(go(&format!("/jobs/{id}/certificate#issued"))),
-        Ok(Err(why)) => drawn(shared, id, f, String::new(), format!("Not issued: {why}."), StatusCode::CONFLICT).await,
+        Ok(None | Some(Ok(_))) => Ok(go(&format!("/jobs/{id}/certificate#issued"))),
+        Ok(Some(Err(why))) => drawn(shared, id, f, String::new(), format!("Not issued: {why}."), StatusCode::CONFLICT).await,
         Err(WebError::Clash(why)) => {
             if why.contains("replaced") {
                 f.wrong("because", "Say why the one that stands is replaced.");

@@ -1,34 +1,31 @@
 //! The circuit page: the drawing, the profile of readings against the expected band, the entry.
 
-use super::readings::{Asked, Bench, Sheet, Site, Taken, leads_said, next_open, remember_entry, take};
-use super::{blocking, find_circuit, framed, is_partial};
+use super::entry::{Asked, Bench, Sheet, figure, next_open, remember_entry};
+use super::framed;
 use crate::Shared;
 use crate::draw::{live, profile};
-use crate::error::{Handled, WebError, go};
-use crate::fields::Fields;
+use crate::error::{Handled, WebError, go, status_of};
+use crate::forms::Fields;
 use crate::frame::Frame;
+use crate::request::{did, find_circuit, is_partial, load, once};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
-use jiff::Timestamp;
 use proof_core::conductor::Core;
 use proof_core::diagnosis::of_circuit::{SpurVerdict, case_of, name, spur_metres};
 use proof_core::diagnosis::{Kind, diagnose};
 use proof_core::house_rules::LeadCompensation;
-use proof_core::installation::PointId;
-use proof_core::installation::validity::LONGEST_LINE;
-use proof_core::installation::{Circuit, Shape};
+use proof_core::installation::{Circuit, PointId, Shape};
 use proof_core::job::Job;
 use proof_core::plan::sequence::{circuit_steps, proposed_place};
 use proof_core::plan::standing::{is_done, stands_in};
-use proof_core::reading::Stage;
-use proof_core::reading::{Reading, Settled};
+use proof_core::reading::{Settled, Stage};
 use proof_core::schedule::{ResultRow, result_row};
-use proof_core::site::LeadState;
-use proof_core::site::leads;
-use proof_core::site::{Event, EventKind};
+use proof_core::site::{LeadState, leads};
 use proof_core::standard::edition::RcdSchool;
+use proof_core::supply_chain::feeders;
+use proof_core::taking::{Deed, SeriesOrder, leads_said};
 use proof_core::verdict::CircuitJudge;
 use serde::Deserialize;
 use uuid::Uuid;
@@ -38,27 +35,6 @@ pub struct Wanted {
     at: Option<String>,
     last: Option<String>,
     diagnose: Option<String>,
-}
-
-/// What a circuit page is drawn from.
-pub struct Loaded {
-    pub job: Job,
-    pub events: Vec<Event>,
-    pub readings: Vec<Reading>,
-}
-
-async fn load(shared: &Data<Shared>, job: Uuid, circuit: Uuid) -> Result<Loaded, WebError> {
-    let store = shared.store.clone();
-    blocking(move || {
-        let job = store.head(job)?.job;
-        let board = find_circuit(&job, circuit)?.board;
-        let mut circuits = proof_core::supply_chain::feeders(&job.installation, board);
-        circuits.push(circuit);
-        let readings = store.readings_for(job.id, &circuits)?;
-        let events = store.events(job.id)?;
-        Ok(Loaded { job, events, readings })
-    })
-    .await
 }
 
 /// Labels and what they say.
@@ -246,24 +222,33 @@ struct CircuitPage {
     after: Option<(Uuid, String)>,
 }
 
-fn work(loaded: &Loaded, circuit: &Circuit, request: &HttpRequest, asked: &Asked) -> Result<(String, Facts), WebError> {
-    let settled = Settled::new(&loaded.readings, &loaded.events);
-    let judge = CircuitJudge::new(&loaded.job.installation, circuit, &settled);
-    let state = LeadState::of(&loaded.events, &loaded.readings);
+/// Readings that judging a circuit needs: its own, those of what feeds it, and those of no circuit.
+fn settled<'a>(job: &'a Job, circuit: &Circuit) -> Settled<'a> {
+    let mut circuits = feeders(&job.installation, circuit.board);
+    circuits.push(circuit.id);
+    Settled::only(&job.readings, &job.events, |reading| {
+        reading.key.subject.circuit().is_none_or(|of| circuits.contains(&of))
+    })
+}
+
+fn work(job: &Job, circuit: &Circuit, request: &HttpRequest, asked: &Asked) -> Result<(String, Facts), WebError> {
+    let settled = settled(job, circuit);
+    let judge = CircuitJudge::new(&job.installation, circuit, &settled);
+    let state = LeadState::of(&job.events, &job.readings);
     let bench = Bench {
-        steps: circuit_steps(&loaded.job.installation, circuit),
+        steps: circuit_steps(&job.installation, circuit),
         settled: &settled,
         judge: Box::new(|step, value| judge.judge(step, value)),
         band: Box::new(|step| judge.known.band(&step.key)),
-        stands_in: Box::new(|step| stands_in(&loaded.job.installation, circuit, &settled, step)),
-        leads: Box::new(|step| leads_said(&loaded.job.installation, step)),
+        stands_in: Box::new(|step| stands_in(&job.installation, circuit, &settled, step)),
+        leads: Box::new(|step| leads_said(&job.installation, step)),
         proposed: Box::new(|step| proposed_place(circuit, &settled, step)),
-        nulled: Box::new(|step| state.serves(LeadCompensation::Hold, leads(&loaded.job.installation, step))),
-        base: format!("/jobs/{}/circuits/{}", loaded.job.id, circuit.id),
+        nulled: Box::new(|step| state.serves(LeadCompensation::Hold, leads(&job.installation, step))),
+        base: format!("/jobs/{}/circuits/{}", job.id, circuit.id),
         ring: circuit.shape == Shape::Ring,
         of_what: "this circuit",
     };
-    let sheet = bench.sheet(&loaded.job, request, asked);
+    let sheet = bench.sheet(job, request, asked);
     let here = sheet.entry.as_ref().map(|entry| entry.slug.clone()).unwrap_or_default();
     let profile = profile::of(circuit, &bench, &here);
     let highest = judge
@@ -278,26 +263,26 @@ fn work(loaded: &Loaded, circuit: &Circuit, request: &HttpRequest, asked: &Asked
         .flat_map(|group| &group.cells)
         .any(|cell| cell.chip.is_some_and(|chip| chip.look == "again" || chip.look == "outside"));
     let few = circuit.points.len() <= DIAGNOSED_UNASKED;
-    let explained = ((odd && few) || asked.diagnose).then(|| explained(&loaded.job, circuit, &settled)).flatten();
+    let explained = ((odd && few) || asked.diagnose).then(|| explained(job, circuit, &settled)).flatten();
     let (diagnosed, overlay) = explained.unzip();
     let work = Work {
-        spurs: spur_rows(&loaded.job, circuit, &settled),
-        may_diagnose: diagnosed.is_none() && case_of(&loaded.job.installation, circuit, &settled).is_some(),
+        spurs: spur_rows(job, circuit, &settled),
+        may_diagnose: diagnosed.is_none() && case_of(&job.installation, circuit, &settled).is_some(),
         diagnosed,
         drawing: profile.drawing(overlay.as_ref()),
         twin: profile.twin(),
-        row: result_row(&loaded.job.installation, circuit, &settled),
+        row: result_row(&job.installation, circuit, &settled),
         highest,
         ring: circuit.shape == Shape::Ring,
-        live: drawings_of_live(&loaded.job, circuit, &settled, &sheet),
+        live: drawings_of_live(job, circuit, &settled, &sheet),
         series: sheet.entry.as_ref().is_some_and(|entry| entry.stage == Stage::Rcd)
-            && loaded.job.installation.rcd_school() == RcdSchool::Series,
+            && job.installation.rcd_school() == RcdSchool::Series,
         series_typed: asked.given_back.as_ref().map(|f| f.get("series").to_owned()).unwrap_or_default(),
-        orders: super::series::ORDERS,
+        orders: SeriesOrder::ALL.map(|order| (order.key(), order.label())),
         lone_board_check: judge.known.board_check().map(|[rn, r2]| (format!("{rn:.2}"), format!("{r2:.2}"))),
         sheet,
     };
-    let facts = facts(&loaded.job, circuit, &judge);
+    let facts = facts(job, circuit, &judge);
     Ok((work.render()?, facts))
 }
 
@@ -311,18 +296,18 @@ fn drawings_of_live(job: &Job, circuit: &Circuit, settled: &Settled<'_>, sheet: 
     budget.into_iter().chain(trips).collect()
 }
 
-fn respond(loaded: &Loaded, circuit: &Circuit, request: &HttpRequest, asked: &Asked, status: StatusCode) -> Handled {
-    let (work, facts) = work(loaded, circuit, request, asked)?;
+fn respond(job: &Job, circuit: &Circuit, request: &HttpRequest, asked: &Asked, status: StatusCode) -> Handled {
+    let (work, facts) = work(job, circuit, request, asked)?;
     let body = if is_partial(request) {
-        work + &framed("", "overview", &loaded.job, &loaded.events).bands_beside()
+        work + &framed("", "overview", job, &job.events).bands_beside()
     } else {
-        let all: Vec<&Circuit> = loaded.job.installation.circuits_of(circuit.board).collect();
+        let all: Vec<&Circuit> = job.installation.circuits_of(circuit.board).collect();
         let at = all.iter().position(|other| other.id == circuit.id).unwrap_or(0);
         let beside = |other: &&Circuit| (other.id, other.way.clone());
         let title = format!("Way {} {}", circuit.way, circuit.description);
         CircuitPage {
-            frame: framed(&title, "overview", &loaded.job, &loaded.events),
-            job: loaded.job.id,
+            frame: framed(&title, "overview", job, &job.events),
+            job: job.id,
             facts,
             work,
             owed: owed(circuit).join(", "),
@@ -347,11 +332,12 @@ pub async fn given_back(
     error: String,
     status: StatusCode,
 ) -> Handled {
-    let loaded = load(shared, path.0, path.1).await?;
-    let circuit = find_circuit(&loaded.job, path.1)?;
-    let steps = circuit_steps(&loaded.job.installation, circuit);
+    let head = load(shared, path.0).await?;
+    let job = &head.job;
+    let circuit = find_circuit(job, path.1)?;
+    let steps = circuit_steps(&job.installation, circuit);
     let at = steps.iter().find(|step| step.stage == Stage::Rcd).map(|step| step.slug.clone());
-    respond(&loaded, circuit, request, &Asked { at, given_back: Some(f), error, ..Asked::default() }, status)
+    respond(job, circuit, request, &Asked { at, given_back: Some(f), error, ..Asked::default() }, status)
 }
 
 pub async fn show(
@@ -361,86 +347,73 @@ pub async fn show(
     request: HttpRequest,
 ) -> Handled {
     let (job, circuit) = path.into_inner();
-    let loaded = load(&shared, job, circuit).await?;
+    let head = load(&shared, job).await?;
     let Wanted { at, last, diagnose } = query.into_inner();
     let asked = Asked { at, last, diagnose: diagnose.is_some(), ..Asked::default() };
-    respond(&loaded, find_circuit(&loaded.job, circuit)?, &request, &asked, StatusCode::OK)
+    respond(&head.job, find_circuit(&head.job, circuit)?, &request, &asked, StatusCode::OK)
 }
 
 pub async fn enter(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, f: Fields) -> Handled {
-    let (job, circuit_id) = path.into_inner();
-    let mut loaded = load(&shared, job, circuit_id).await?;
-    let circuit = find_circuit(&loaded.job, circuit_id)?.clone();
-    let steps = circuit_steps(&loaded.job.installation, &circuit);
+    let (id, circuit_id) = path.into_inner();
     let slug = f.get("step").to_owned();
-    let step = steps.iter().find(|step| step.slug == slug);
+    let step = {
+        let head = load(&shared, id).await?;
+        let steps = circuit_steps(&head.job.installation, find_circuit(&head.job, circuit_id)?);
+        steps.into_iter().find(|step| step.slug == slug)
+    };
     let step = step.ok_or_else(|| {
         WebError::Bad(format!(
             "“{slug}” is no step of this circuit: it may have been described anew; load the page again."
         ))
     })?;
-    let again = |loaded: &Loaded, error: String, status| {
-        let asked = Asked { at: Some(slug.clone()), given_back: Some(f.clone()), error, ..Asked::default() };
-        respond(loaded, &circuit, &request, &asked, status)
-    };
-    let site = Site { job: &loaded.job, events: &loaded.events, readings: &loaded.readings };
-    match take(&shared, site, &f, step).await? {
-        Taken::Stored(reading, log) => {
-            loaded.readings.extend(reading.map(|boxed| *boxed));
-            loaded.events.extend(log);
-        }
-        Taken::GivenBack(error, status) => return again(&loaded, error, status),
+    let done = did(&shared, id, &f, f.trimmed("entered_by"), Deed::Read(figure(&f, &step))).await?;
+    let head = load(&shared, id).await?;
+    let job = &head.job;
+    let circuit = find_circuit(job, circuit_id)?;
+    if let Err(why) = done {
+        let status = status_of(&why);
+        let asked = Asked { at: Some(slug), given_back: Some(f), error: why.to_string(), ..Asked::default() };
+        return respond(job, circuit, &request, &asked, status);
     }
-    let settled = Settled::new(&loaded.readings, &loaded.events);
-    let next = next_open(&steps, |step| is_done(&loaded.job.installation, &circuit, &settled, step), &slug);
-    drop(settled);
-    let to = format!("/jobs/{job}/circuits/{circuit_id}?at={}&last={slug}", next.as_deref().unwrap_or(&slug));
-    let mut response = if is_partial(&request) {
-        let asked = Asked { at: next.or(Some(slug.clone())), last: Some(slug.clone()), ..Asked::default() };
-        let mut response = respond(&loaded, &circuit, &request, &asked, StatusCode::OK)?;
-        if let Ok(to) = to.parse() {
-            response.headers_mut().insert(actix_web::http::header::HeaderName::from_static("hx-replace-url"), to);
-        }
-        response
-    } else {
-        go(&to)
-    };
-    set_cookies(&mut response, remember_entry(&f));
+    let mut response = stored(job, circuit, &request, &slug)?;
+    remember_entry(&mut response, &f);
     Ok(response)
 }
 
-/// Puts cookies on an answer.
-pub fn set_cookies(response: &mut HttpResponse, cookies: Vec<(&'static str, String)>) {
-    for (_, cookie) in cookies {
-        if let Ok(value) = cookie.parse() {
-            response.headers_mut().append(actix_web::http::header::SET_COOKIE, value);
-        }
+/// What follows a reading that is stored: the next that is wanted, with the verdict on this one.
+fn stored(job: &Job, circuit: &Circuit, request: &HttpRequest, slug: &str) -> Handled {
+    let steps = circuit_steps(&job.installation, circuit);
+    let next = {
+        let settled = settled(job, circuit);
+        next_open(&steps, |step| is_done(&job.installation, circuit, &settled, step), slug)
+    };
+    let to = format!("/jobs/{}/circuits/{}?at={}&last={slug}", job.id, circuit.id, next.as_deref().unwrap_or(slug));
+    if !is_partial(request) {
+        return Ok(go(&to));
     }
+    let asked = Asked { at: Some(next.unwrap_or_else(|| slug.to_owned())), last: Some(slug.to_owned()), ..Asked::default() };
+    let mut response = respond(job, circuit, request, &asked, StatusCode::OK)?;
+    if let Ok(to) = to.parse() {
+        response.headers_mut().insert(actix_web::http::header::HeaderName::from_static("hx-replace-url"), to);
+    }
+    Ok(response)
 }
 
 /// Strikes a reading out, for a page that goes back to `to`.
 pub async fn strike_out(shared: Data<Shared>, job: Uuid, request: &HttpRequest, f: &Fields, to: String) -> Handled {
+    let remembered = crate::request::remembered(request, "writer");
+    let by = if remembered.is_empty() { f.trimmed("by").to_owned() } else { remembered };
     let reason = f.trimmed("reason").to_owned();
-    let by = super::remembered(request, "writer");
-    let by = if by.is_empty() { f.trimmed("by").to_owned() } else { by };
-    if reason.is_empty() || reason.chars().count() > LONGEST_LINE {
-        return Err(WebError::Bad(format!(
-            "Striking out wants its reason, up to {LONGEST_LINE} characters. Go back; nothing was struck out."
-        )));
+    if reason.is_empty() {
+        return Err(proof_core::taking::Refusal::NoReason.into());
     }
     if by.is_empty() {
         return Err(WebError::Bad(
             "Striking out wants the name of who does it. Go back; nothing was struck out.".into(),
         ));
     }
-    let reading: Uuid =
-        f.get("reading").parse().map_err(|_| WebError::Bad("Say which reading is struck out.".into()))?;
-    blocking(move || {
-        shared.store.reading(job, reading)?;
-        let event = Event::new(&by, Timestamp::now(), EventKind::StruckOut { reading, reason });
-        Ok(shared.store.append_events(job, &[event])?)
-    })
-    .await?;
+    let reading = f.get("reading").parse().map_err(|_| WebError::Bad("Say which reading is struck out.".into()))?;
+    did(&shared, job, f, &by, Deed::StrikeOut { reading, reason }).await??;
     Ok(go(&to))
 }
 
@@ -456,14 +429,12 @@ pub async fn cables(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fields) -
     let (job_id, circuit_id) = path.into_inner();
     let point = f.get("point").parse().ok().map(PointId);
     let one = f.is("cables", "one");
-    blocking(move || {
-        let head = shared.store.head(job_id)?;
-        let readings = shared.store.readings_for(job_id, &[circuit_id])?;
-        let events = shared.store.events(job_id)?;
-        let mut job = head.job;
-        let circuit = find_circuit(&job, circuit_id)?.clone();
-        let settled = Settled::new(&readings, &events);
-        let row = spur_metres(&job.installation, &circuit, &settled).into_iter().find(|row| Some(row.point) == point);
+    once(&shared, &f, move |store| {
+        let head = store.job(job_id)?;
+        let circuit = find_circuit(&head.job, circuit_id)?;
+        let settled = settled(&head.job, circuit);
+        let rows = spur_metres(&head.job.installation, circuit, &settled);
+        let row = rows.into_iter().find(|row| Some(row.point) == point);
         let (Some(row), Some(point)) = (row, point.and_then(|id| circuit.point(id))) else {
             return Err(WebError::Bad("That point does not read like a spur. Nothing was stored.".into()));
         };
@@ -473,16 +444,11 @@ pub async fn cables(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fields) -
         } else {
             format!("{} reads high with two cables behind it: contacts or a joint to be found", point.name)
         };
-        if let Some(circuit) = job.installation.circuits.iter_mut().find(|other| other.id == circuit_id)
-            && !circuit.remarks.contains(&remark)
-        {
-            circuit.remarks = if circuit.remarks.trim().is_empty() {
-                remark
-            } else {
-                format!("{}; {remark}", circuit.remarks.trim())
-            };
+        let mut job = store.head(job_id)?.job;
+        if let Some(circuit) = job.installation.circuits.iter_mut().find(|other| other.id == circuit_id) {
+            circuit.remark(&remark);
         }
-        Ok(shared.store.save_description(&job, head.revision)?)
+        Ok(store.save_description(&job, head.revision)?)
     })
     .await?;
     Ok(go(&format!("/jobs/{job_id}/circuits/{circuit_id}")))

@@ -1,10 +1,11 @@
 //! A circuit described in full: device, cable, points with their legs and spurs.
 
-use super::jobs::by_key;
-use super::{blocking, find_circuit, framed};
+use crate::forms::by_key;
+use super::framed;
+use crate::request::{once, blocking, find_circuit};
 use crate::Shared;
 use crate::error::{Handled, WebError, go, page_with};
-use crate::fields::Fields;
+use crate::forms::Fields;
 use crate::frame::Frame;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
@@ -12,7 +13,7 @@ use askama::Template;
 use proof_core::conductor::Material;
 use proof_core::installation::PointId;
 use proof_core::installation::validity;
-use proof_core::installation::{
+use proof_core::installation::{CableFamily, CableKind, Insulation, 
     Accessory, Cable, Carried, Circuit, Device, Feeds, Lines, Point, ResidualDevice, Shape, Wiring,
 };
 use proof_core::job::Job;
@@ -39,6 +40,8 @@ struct FormPage {
     rows: Vec<usize>,
     spurs: Vec<(String, String)>,
     rcds: Vec<(String, String)>,
+    kinds: Vec<(String, String)>,
+    insulations: Vec<(&'static str, &'static str)>,
     accessories: Vec<(&'static str, &'static str)>,
     carried: Vec<(&'static str, &'static str)>,
     problem: String,
@@ -61,7 +64,8 @@ fn filled(circuit: &Circuit) -> Fields {
         ("rating", circuit.device.rating_a.normalize().to_string()),
         ("breaking", text(circuit.device.breaking_ka.map(|ka| ka.normalize()))),
         ("rcd", text(circuit.rcd)),
-        ("cable", cable.kind.clone()),
+        ("cable", cable.kind.to_string()),
+        ("insulation", cable.insulation.map_or("", Insulation::key).to_owned()),
         ("line_mm2", cable.line_mm2.get().to_string()),
         ("neutral_mm2", cable.neutral_mm2.map_or_else(|| NO_NEUTRAL.to_owned(), |mm2| mm2.get().to_string())),
         ("cpc_mm2", cable.cpc_mm2.get().to_string()),
@@ -164,7 +168,8 @@ fn taken(f: &mut Fields, before: &Circuit) -> Circuit {
         device: Device { standard, trip, rating_a, breaking_ka: f.decimal("breaking", "kA such as 6") },
         rcd: f.get("rcd").parse().ok(),
         cable: Cable {
-            kind: f.line("cable", validity::LONGEST_LINE),
+            kind: CableKind::from(f.line("cable", validity::LONGEST_LINE)),
+            insulation: by_key(&Insulation::ALL, f.get("insulation"), Insulation::key),
             material: Material::Copper,
             line_mm2,
             neutral_mm2,
@@ -180,7 +185,7 @@ fn taken(f: &mut Fields, before: &Circuit) -> Circuit {
         wiring: if f.is("wiring", "existing") { Wiring::Existing } else { Wiring::New },
         cable_c: f.quantity("cable_c", "degrees Celsius such as 12"),
         arc_detection: f.is("arc", "yes"),
-        remarks: f.line("remarks", validity::LONGEST_TEXT),
+        remarks: f.paragraph("remarks", validity::LONGEST_TEXT),
     }
 }
 
@@ -207,7 +212,7 @@ fn new_rcd(f: &mut Fields, job: &mut Job, circuit: &mut Circuit) {
     }
     let label = f.line("rcd_label", validity::LONGEST_LINE);
     let rcd = ResidualDevice {
-        id: Uuid::new_v4(),
+        id: f.made_id("rcd"),
         label: if label.is_empty() { format!("RCD {idn_ma} mA") } else { label },
         idn_ma,
         kind: RcdKind::from_name(f.get("rcd_kind")).unwrap_or_default(),
@@ -242,6 +247,12 @@ fn drawn(
     let spurs = std::iter::once((String::new(), "main line".to_owned()))
         .chain(circuit.points.iter().map(|point| (point.id.0.to_string(), format!("spur from {}", point.name))))
         .collect();
+    let mut kinds: Vec<(String, String)> =
+        CableFamily::ALL.map(|family| (family.key().to_owned(), family.label().to_owned())).to_vec();
+    let typed = circuit.cable.kind.text();
+    if !kinds.iter().any(|(key, _)| key == typed) {
+        kinds.push((typed.to_owned(), format!("“{typed}”, as it was typed")));
+    }
     let frame = framed(&format!("Way {} described", circuit.way), "overview", job, events);
     page_with(
         status,
@@ -254,6 +265,10 @@ fn drawn(
             rows: (0..rows).collect(),
             spurs,
             rcds,
+            kinds,
+            insulations: std::iter::once(("", "not said"))
+                .chain(Insulation::ALL.map(|one| (one.key(), one.label())))
+                .collect(),
             accessories: std::iter::once(("", "as the circuit feeds"))
                 .chain(Accessory::ALL.map(|one| (one.key(), one.label())))
                 .collect(),
@@ -281,7 +296,7 @@ pub async fn save(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, mut f: Fields)
     if let Some(place) = job.installation.circuits.iter_mut().find(|other| other.id == circuit_id) {
         place.clone_from(&circuit);
     }
-    super::board::sort_ways(&mut job);
+    job.installation.sort_ways();
     let mut problems = validity::circuit(&job.installation, &circuit);
     if f.any_wrong() {
         problems.insert(0, "see what is marked".to_owned());
@@ -290,7 +305,7 @@ pub async fn save(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, mut f: Fields)
         let problem = format!("Not stored: {}.", problems.join("; "));
         return drawn(f, &head.job, &events, circuit_id, revision, problem, StatusCode::UNPROCESSABLE_ENTITY);
     }
-    match blocking(move || Ok(shared.store.save_description(&job, revision)?)).await {
+    match once(&shared, &f, move |store| Ok(store.save_description(&job, revision)?)).await {
         Ok(_) => Ok(go(&format!("/jobs/{job_id}/circuits/{circuit_id}"))),
         Err(WebError::Clash(problem)) => {
             drawn(f, &head.job, &events, circuit_id, head.revision, problem, StatusCode::CONFLICT)
@@ -300,16 +315,17 @@ pub async fn save(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, mut f: Fields)
 }
 
 /// Takes a circuit without readings out.
-pub async fn remove(shared: Data<Shared>, path: Path<(Uuid, Uuid)>) -> Handled {
+pub async fn remove(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fields) -> Handled {
     let (job_id, circuit_id) = path.into_inner();
-    let board = blocking(move || {
-        let head = shared.store.head(job_id)?;
+    let board = once(&shared, &f, move |store| {
+        let head = store.head(job_id)?;
         let mut job = head.job;
         let board = find_circuit(&job, circuit_id)?.board;
         job.installation.circuits.retain(|circuit| circuit.id != circuit_id);
-        shared.store.save_description(&job, head.revision)?;
+        store.save_description(&job, head.revision)?;
         Ok(board)
     })
     .await?;
-    Ok(go(&format!("/jobs/{job_id}/boards/{board}")))
+    let to = board.map_or_else(|| format!("/jobs/{job_id}"), |board| format!("/jobs/{job_id}/boards/{board}"));
+    Ok(go(&to))
 }

@@ -1,11 +1,11 @@
 //! Circuits from a CSV table or a spreadsheet: looked at first, each bad cell named, then taken.
 
-use super::board::sort_ways;
 use super::import::uploaded;
-use super::{blocking, find_board, framed};
+use super::framed;
+use crate::request::{find_board, load, once};
 use crate::Shared;
 use crate::error::{Handled, WebError, go, page_with};
-use crate::fields::Fields;
+use crate::forms::Fields;
 use crate::frame::Frame;
 use actix_multipart::Multipart;
 use actix_web::http::StatusCode;
@@ -46,31 +46,26 @@ fn drawn(job: &Job, board: Uuid, looked: Looked, status: StatusCode) -> Handled 
     page_with(status, &CircuitsInPage { frame, job: job.id, board, name, heads, rows, bad, lines, problem })
 }
 
-async fn load(shared: &Data<Shared>, job: Uuid) -> Result<Job, WebError> {
-    let store = shared.store.clone();
-    blocking(move || Ok(store.job(job)?.job.clone())).await
-}
-
 pub async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>) -> Handled {
     let (id, board) = path.into_inner();
-    let job = load(&shared, id).await?;
+    let head = load(&shared, id).await?;
     let looked = Looked { heads: Vec::new(), rows: Vec::new(), problem: String::new() };
-    drawn(&job, board, looked, StatusCode::OK)
+    drawn(&head.job, board, looked, StatusCode::OK)
 }
 
 /// Looks at a table without taking anything.
 pub async fn look(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, parts: Multipart) -> Handled {
     let (id, board) = path.into_inner();
-    let job = load(&shared, id).await?;
+    let head = load(&shared, id).await?;
     let read = uploaded(parts).await.and_then(|bytes| read(&bytes).map_err(|error| format!("{error}.")));
     match read {
         Ok(table) => {
             let looked = Looked { heads: table.heads, rows: table.rows, problem: String::new() };
-            drawn(&job, board, looked, StatusCode::OK)
+            drawn(&head.job, board, looked, StatusCode::OK)
         }
         Err(problem) => {
             let looked = Looked { heads: Vec::new(), rows: Vec::new(), problem };
-            drawn(&job, board, looked, StatusCode::UNPROCESSABLE_ENTITY)
+            drawn(&head.job, board, looked, StatusCode::UNPROCESSABLE_ENTITY)
         }
     }
 }
@@ -79,14 +74,14 @@ pub async fn look(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, parts: Multipa
 pub async fn take(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fields) -> Handled {
     let (id, board_id) = path.into_inner();
     let lines = f.get("lines").to_owned();
-    let store = shared.store.clone();
-    let done = blocking(move || {
+    let made = f.clone();
+    let done = once(&shared, &f, move |store| {
         let head = store.head(id)?;
         let mut job = head.job;
         find_board(&job, board_id)?;
-        for text in lines.lines().filter(|line| !line.trim().is_empty()) {
+        for (number, text) in lines.lines().filter(|line| !line.trim().is_empty()).enumerate() {
             let line = shorthand::parse(text).map_err(|error| WebError::Clash(format!("“{text}”: {error}")))?;
-            let (circuit, rcd) = line.build(board_id, Uuid::new_v4());
+            let (circuit, rcd) = line.build(board_id, made.made_id(&number.to_string()));
             if let Some(board) = job.installation.boards.iter_mut().find(|board| board.id == board_id) {
                 board.rcds.extend(rcd);
             }
@@ -98,16 +93,16 @@ pub async fn take(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fields) -> 
         if job.installation.circuits.len() > validity::MOST_CIRCUITS {
             return Err(WebError::Clash(format!("at most {} circuits a job", validity::MOST_CIRCUITS)));
         }
-        sort_ways(&mut job);
+        job.installation.sort_ways();
         Ok(store.save_description(&job, head.revision)?)
     })
     .await;
     match done {
         Ok(_) => Ok(go(&format!("/jobs/{id}/boards/{board_id}"))),
         Err(WebError::Clash(problem)) => {
-            let job = load(&shared, id).await?;
+            let head = load(&shared, id).await?;
             let problem = format!("Nothing was taken: {problem}. Mend the table and give it again.");
-            drawn(&job, board_id, Looked { heads: Vec::new(), rows: Vec::new(), problem }, StatusCode::CONFLICT)
+            drawn(&head.job, board_id, Looked { heads: Vec::new(), rows: Vec::new(), problem }, StatusCode::CONFLICT)
         }
         Err(other) => Err(other),
     }

@@ -1,9 +1,9 @@
 //! Copies: a circuit on the next free way, a whole board with its circuits. Nothing that was read is copied.
 
-use super::board::sort_ways;
-use super::{blocking, find_board, find_circuit};
+use crate::request::{find_board, find_circuit, once};
 use crate::Shared;
 use crate::error::{Handled, WebError, go};
+use crate::forms::Fields;
 use actix_web::web::{Data, Path};
 use proof_core::installation::validity;
 use proof_core::installation::{Circuit, Feed, Installation, ResidualDevice};
@@ -19,7 +19,7 @@ fn next_way(installation: &Installation, board: Uuid) -> String {
 }
 
 /// A circuit as copied: an RCBO is a device of its own, an RCD over several ways covers the copy too.
-fn copied(circuit: &Circuit, board: Uuid, way: String, rcds: &mut Vec<ResidualDevice>) -> Circuit {
+fn copied(circuit: &Circuit, id: Uuid, way: String, rcds: &mut Vec<ResidualDevice>) -> Circuit {
     let own = circuit.device.standard == proof_core::standard::devices::DeviceStandard::BsEn61009;
     let rcd = match circuit.rcd {
         Some(id) if own => rcds.iter().find(|rcd| rcd.id == id).cloned().map(|rcd| {
@@ -38,8 +38,7 @@ fn copied(circuit: &Circuit, board: Uuid, way: String, rcds: &mut Vec<ResidualDe
         }
     };
     Circuit {
-        id: Uuid::new_v4(),
-        board,
+        id,
         rcd,
         neutral_terminal: terminal(&circuit.neutral_terminal),
         cpc_terminal: terminal(&circuit.cpc_terminal),
@@ -61,34 +60,34 @@ fn too_many(job: &Job) -> Result<(), WebError> {
     Ok(())
 }
 
-pub async fn circuit(shared: Data<Shared>, path: Path<(Uuid, Uuid)>) -> Handled {
+pub async fn circuit(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fields) -> Handled {
     let (id, circuit_id) = path.into_inner();
-    let new = blocking(move || {
-        let head = shared.store.head(id)?;
+    let new = f.made_id("circuit");
+    once(&shared, &f, move |store| {
+        let head = store.head(id)?;
         let mut job = head.job;
         let circuit = find_circuit(&job, circuit_id)?.clone();
         let way = next_way(&job.installation, circuit.board);
         let board = job.installation.boards.iter_mut().find(|board| board.id == circuit.board);
         let Some(board) = board else { return Err(WebError::NotFound("Its board is not described.".into())) };
-        let copy = copied(&circuit, circuit.board, way, &mut board.rcds);
-        let new = copy.id;
+        let copy = copied(&circuit, new, way, &mut board.rcds);
         job.installation.circuits.push(copy);
-        sort_ways(&mut job);
+        job.installation.sort_ways();
         too_many(&job)?;
-        shared.store.save_description(&job, head.revision)?;
-        Ok(new)
+        Ok(store.save_description(&job, head.revision)?)
     })
     .await?;
     Ok(go(&format!("/jobs/{id}/circuits/{new}/edit")))
 }
 
-pub async fn board(shared: Data<Shared>, path: Path<(Uuid, Uuid)>) -> Handled {
+pub async fn board(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fields) -> Handled {
     let (id, board_id) = path.into_inner();
-    let new = blocking(move || {
-        let head = shared.store.head(id)?;
+    let new = f.made_id("board");
+    once(&shared, &f, move |store| {
+        let head = store.head(id)?;
         let mut job = head.job;
         let mut board = find_board(&job, board_id)?.clone();
-        board.id = Uuid::new_v4();
+        board.id = new;
         board.name = format!("{}, copy", board.name).chars().take(validity::LONGEST_LINE).collect();
         // Two boards on one feeding circuit would be a guess: the copy waits for its own.
         board.fed_by = Feed::Supply;
@@ -109,13 +108,11 @@ pub async fn board(shared: Data<Shared>, path: Path<(Uuid, Uuid)>) -> Handled {
                 ..circuit.clone()
             })
             .collect();
-        let new = board.id;
         job.installation.boards.push(board);
         job.installation.circuits.extend(circuits);
-        sort_ways(&mut job);
+        job.installation.sort_ways();
         too_many(&job)?;
-        shared.store.save_description(&job, head.revision)?;
-        Ok(new)
+        Ok(store.save_description(&job, head.revision)?)
     })
     .await?;
     Ok(go(&format!("/jobs/{id}/boards/{new}")))

@@ -1,6 +1,6 @@
 //! A job file in: whole or not at all.
 
-use super::blocking;
+use crate::request::blocking;
 use crate::Shared;
 use crate::error::{Handled, WebError, go, page, page_with};
 use crate::frame::Frame;

@@ -1,9 +1,10 @@
 //! The schedule of inspections: before any test, by area.
 
-use super::{blocking, framed};
+use super::framed;
+use crate::request::{blocking, once};
 use crate::Shared;
 use crate::error::{Handled, WebError, go, page_with};
-use crate::fields::Fields;
+use crate::forms::Fields;
 use crate::frame::Frame;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
@@ -92,7 +93,7 @@ fn answers(f: &mut Fields) -> Vec<InspectionAnswer> {
     let area = f.get("area").to_owned();
     let mut answers = Vec::new();
     for item in ITEMS {
-        let note = f.trimmed(&format!("{}-note", item.key)).to_owned();
+        let note = f.paragraph(&format!("{}-note", item.key), LONGEST_TEXT);
         let given = f.get(item.key).to_owned();
         let outcome = outcomes.into_iter().find(|outcome| outcome.key() == given);
         let seen = all || item.area == area;
@@ -127,7 +128,7 @@ pub async fn save(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Hand
     let revision = f.get("revision").parse().unwrap_or(head.revision);
     head.job.installation.inspection = answers;
     let job = head.job.clone();
-    match blocking(move || Ok(shared.store.save_description(&job, revision)?)).await {
+    match once(&shared, &f, move |store| Ok(store.save_description(&job, revision)?)).await {
         Ok(_) if !f.get("area").is_empty() => Ok(go(&format!("/jobs/{id}/inspection"))),
         Ok(_) => Ok(go(&format!("/jobs/{id}"))),
         Err(WebError::Clash(problem)) => again(&f, &head.job, head.revision, StatusCode::CONFLICT, problem),

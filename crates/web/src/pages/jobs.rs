@@ -1,9 +1,9 @@
 //! The list of jobs, and a new one.
 
-use super::blocking;
+use crate::request::{blocking, once};
 use crate::Shared;
 use crate::error::{Handled, WebError, go, page, page_with};
-use crate::fields::Fields;
+use crate::forms::{Fields, by_key};
 use crate::frame::Frame;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Query};
@@ -16,7 +16,6 @@ use proof_core::standard::inspection::Premises;
 use proof_core::standard::supply::EarthingSystem;
 use proof_store::JobRow;
 use serde::Deserialize;
-use uuid::Uuid;
 
 /// Most jobs of one list.
 const MOST_LISTED: u32 = 100;
@@ -63,11 +62,6 @@ pub async fn new(shared: Data<Shared>) -> Handled {
     page(&NewJobPage { frame: Frame::outside("New job"), f })
 }
 
-/// One of a list by its key.
-pub fn by_key<T: Copy>(all: &[T], key: &str, of: impl Fn(T) -> &'static str) -> Option<T> {
-    all.iter().copied().find(|one| of(*one) == key)
-}
-
 fn described(f: &mut Fields) -> Option<Job> {
     let reference = f.trimmed("reference").to_owned();
     if let Err(problem) = validity::reference(&reference) {
@@ -92,7 +86,7 @@ fn described(f: &mut Fields) -> Option<Job> {
             parallel_earth: None,
             conditional_ka: None,
             surge: String::new(),
-            id: Uuid::new_v4(),
+            id: f.made_id("board"),
             name: board,
             location: String::new(),
             fed_by: proof_core::installation::Feed::Supply,
@@ -112,7 +106,7 @@ fn described(f: &mut Fields) -> Option<Job> {
         ..Installation::default()
     };
     Some(Job {
-        id: Uuid::new_v4(),
+        id: f.made_id("job"),
         reference,
         title,
         created_at: Timestamp::now(),
@@ -130,16 +124,16 @@ pub async fn create(shared: Data<Shared>, mut f: Fields) -> Handled {
         |f: Fields| page_with(StatusCode::UNPROCESSABLE_ENTITY, &NewJobPage { frame: Frame::outside("New job"), f });
     let Some(mut job) = described(&mut f) else { return again(f) };
     let id = job.id;
-    let done = blocking(move || {
-        job.firm = shared.store.firm()?;
+    let done = once(&shared, &f, move |store| {
+        job.firm = store.firm()?;
         job.installation.house_rules = job.firm.house_rules.clone();
-        job.people = shared.store.people()?;
-        job.instruments = shared.store.instruments()?;
-        Ok(shared.store.create_job(&job)?)
+        job.people = store.people()?;
+        job.instruments = store.instruments()?;
+        Ok(store.create_job(&job)?)
     })
     .await;
     match done {
-        Ok(()) => Ok(go(&format!("/jobs/{id}"))),
+        Ok(_) => Ok(go(&format!("/jobs/{id}"))),
         Err(WebError::Clash(_)) => {
             f.wrong("reference", "There is a job of this reference already: give another.");
             again(f)

@@ -1,10 +1,9 @@
 //! The firm's signing key: made, exported, restored from a backup, replaced with a record.
 
-use super::state::{remember_writer, who};
-use super::{blocking, remembered};
+use crate::request::{blocking, once, remember, remembered, who};
 use crate::Shared;
 use crate::error::{Handled, WebError, go, page_with};
-use crate::fields::Fields;
+use crate::forms::Fields;
 use crate::frame::{Frame, day};
 use actix_web::http::StatusCode;
 use actix_web::web::Data;
@@ -14,7 +13,6 @@ use jiff::Timestamp;
 use proof_core::installation::validity::LONGEST_LINE;
 use proof_seal::FirmKey;
 use proof_store::KeyEvent;
-use sha2::Digest;
 
 #[derive(Template)]
 #[template(path = "keys.html")]
@@ -49,12 +47,10 @@ pub async fn show(shared: Data<Shared>, request: HttpRequest) -> Handled {
 }
 
 /// Random bytes of the system.
-fn seed() -> [u8; 32] {
+fn seed() -> Result<[u8; 32], WebError> {
     let mut seed = [0; 32];
-    // A version 4 UUID holds 122 random bits of the system's generator; eight of them, hashed, hold more than a key needs.
-    let bits: Vec<u8> = (0..8).flat_map(|_| uuid::Uuid::new_v4().into_bytes()).collect();
-    seed.copy_from_slice(&sha2::Sha256::digest(&bits));
-    seed
+    getrandom::fill(&mut seed).map_err(|error| WebError::Inside(error.to_string()))?;
+    Ok(seed)
 }
 
 /// Makes a key, or takes one back from its backup; the one before it is replaced, with the reason.
@@ -74,14 +70,13 @@ pub async fn put(shared: Data<Shared>, request: HttpRequest, mut f: Fields) -> H
             }
         }
     } else {
-        (FirmKey::from_seed(&seed()), "made")
+        (FirmKey::from_seed(&seed()?), "made")
     };
-    let store = shared.store.clone();
     let writer = by.clone();
-    match blocking(move || Ok(store.use_key(&key, what, &writer, &reason, Timestamp::now())?)).await {
-        Ok(()) => {
+    match once(&shared, &f, move |store| Ok(store.use_key(&key, what, &writer, &reason, Timestamp::now())?)).await {
+        Ok(_) => {
             let mut response = go("/firm/key");
-            remember_writer(&mut response, &by);
+            remember(&mut response, &[("writer", &by)]);
             Ok(response)
         }
         Err(WebError::Clash(problem)) => {

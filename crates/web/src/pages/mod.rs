@@ -1,178 +1,37 @@
 //! The pages, a file a page. Handlers extract, call, render.
 
-mod board;
-mod certificate;
-mod circuit;
-mod circuit_form;
-mod circuits_in;
-mod copies;
-mod energise;
-mod import;
-mod inspection;
-mod isolate;
-mod job;
-mod jobs;
-mod keys;
-mod origin;
-mod particulars;
-pub mod readings;
+pub mod board;
+pub mod certificate;
+pub mod circuit;
+pub mod circuit_form;
+pub mod circuits_in;
+pub mod copies;
+pub mod energise;
+pub mod entry;
+pub mod findings;
+pub mod import;
+pub mod inspection;
+pub mod isolate;
+pub mod job;
+pub mod jobs;
+pub mod keys;
+pub mod origin;
+pub mod particulars;
 pub mod reference;
-mod registers;
-mod review;
-mod run;
-mod series;
-mod sheet;
-mod state;
-mod verify;
-mod ze;
+pub mod registers;
+pub mod review;
+pub mod run;
+pub mod series;
+pub mod sheet;
+pub mod state;
+pub mod verify;
+pub mod ze;
 
-use crate::Shared;
-use crate::assets;
-use crate::error::WebError;
 use crate::frame::Frame;
-use actix_web::web::{self, Data};
-use actix_web::{HttpRequest, HttpResponse};
 use proof_core::job::Job;
 use proof_core::site::Event;
-use uuid::Uuid;
-
-/// Every route.
-pub fn routes(config: &mut web::ServiceConfig) {
-    config
-        .route("/healthz", web::get().to(health))
-        .route("/static/{path:.*}", web::get().to(assets::file))
-        .route("/", web::get().to(jobs::list))
-        .route("/jobs/new", web::get().to(jobs::new))
-        .route("/jobs", web::post().to(jobs::create))
-        .route("/import", web::get().to(import::form))
-        .route("/import", web::post().to(import::receive))
-        .route("/firm", web::get().to(registers::show))
-        .route("/firm", web::post().to(registers::save_firm))
-        .route("/firm/people", web::post().to(registers::save_person))
-        .route("/firm/instruments", web::post().to(registers::save_instrument))
-        .route("/firm/rules", web::post().to(registers::save_rules))
-        .route("/firm/instruments/{instrument}", web::get().to(registers::instrument))
-        .route("/firm/instruments/{instrument}", web::post().to(registers::change_instrument))
-        .route("/firm/instruments/{instrument}/checks", web::post().to(registers::add_check))
-        .route("/firm/key", web::get().to(keys::show))
-        .route("/firm/key", web::post().to(keys::put))
-        .route("/firm/key/export", web::post().to(keys::export))
-        .route("/firm/key/FIRM.pub", web::get().to(keys::public))
-        .route("/reference", web::get().to(reference::show))
-        .route("/reference/calc/{name}", web::get().to(reference::calculator))
-        .route("/verify", web::get().to(verify::show))
-        .route("/verify", web::post().to(verify::receive))
-        .route("/look", web::post().to(registers::look))
-        .route("/look.css", web::get().to(registers::look_sheet))
-        .service(
-            web::scope("/jobs/{job}")
-                .route("", web::get().to(job::show))
-                .route("/job.json", web::get().to(job::export))
-                .route("/particulars", web::get().to(particulars::show))
-                .route("/particulars", web::post().to(particulars::save))
-                .route("/boards", web::post().to(board::add))
-                .route("/boards/{board}", web::get().to(board::show))
-                .route("/boards/{board}", web::post().to(board::save))
-                .route("/boards/{board}/circuits", web::post().to(board::add_circuit))
-                .route("/boards/{board}/energise", web::get().to(energise::show))
-                .route("/boards/{board}/energise", web::post().to(energise::record))
-                .route("/boards/{board}/tests", web::get().to(origin::show_board))
-                .route("/boards/{board}/tests/readings", web::post().to(origin::enter_board))
-                .route("/boards/{board}/tests/strike", web::post().to(origin::strike_board))
-                .route("/boards/{board}/isolate", web::get().to(isolate::show))
-                .route("/boards/{board}/isolate", web::post().to(isolate::record))
-                .route("/boards/{board}/put-back", web::post().to(state::put_back))
-                .route("/circuits/{circuit}", web::get().to(circuit::show))
-                .route("/circuits/{circuit}/readings", web::post().to(circuit::enter))
-                .route("/circuits/{circuit}/strike", web::post().to(circuit::strike))
-                .route("/circuits/{circuit}/cables", web::post().to(circuit::cables))
-                .route("/circuits/{circuit}/edit", web::get().to(circuit_form::show))
-                .route("/circuits/{circuit}/edit", web::post().to(circuit_form::save))
-                .route("/circuits/{circuit}/copy", web::post().to(copies::circuit))
-                .route("/circuits/{circuit}/series", web::post().to(series::enter))
-                .route("/boards/{board}/sheet", web::get().to(sheet::show))
-                .route("/boards/{board}/sheet", web::post().to(sheet::receive))
-                .route("/boards/{board}/circuits-in", web::get().to(circuits_in::show))
-                .route("/boards/{board}/circuits-in", web::post().to(circuits_in::look))
-                .route("/boards/{board}/circuits-in/take", web::post().to(circuits_in::take))
-                .route("/boards/{board}/copy", web::post().to(copies::board))
-                .route("/boards/{board}/paper/{kind}", web::get().to(board::paper))
-                .route("/circuits/{circuit}/remove", web::post().to(circuit_form::remove))
-                .route("/run", web::get().to(run::show))
-                .route("/run/order", web::post().to(run::order))
-                .route("/run/answer", web::post().to(run::answer))
-                .route("/run/act", web::post().to(run::act))
-                .route("/run/readings", web::post().to(run::enter))
-                .route("/run/walked", web::post().to(run::walked))
-                .route("/run/opened", web::post().to(run::opened))
-                .route("/run/take-back", web::post().to(run::take_back))
-                .route("/origin", web::get().to(origin::show))
-                .route("/origin/readings", web::post().to(origin::enter))
-                .route("/origin/strike", web::post().to(origin::strike))
-                .route("/origin/ze", web::get().to(ze::show))
-                .route("/origin/ze", web::post().to(ze::file))
-                .route("/origin/expose", web::post().to(ze::expose))
-                .route("/inspection", web::get().to(inspection::show))
-                .route("/inspection", web::post().to(inspection::save))
-                .route("/review", web::get().to(review::show))
-                .route("/review/judge", web::post().to(review::judge))
-                .route("/certificate", web::get().to(certificate::show))
-                .route("/certificate", web::post().to(certificate::issue))
-                .route("/certificate/draft.pdf", web::get().to(certificate::draft))
-                .route("/certificates/{number}/{kind}", web::get().to(certificate::paper)),
-        )
-        .default_service(web::to(nothing_here));
-}
-
-async fn nothing_here(request: HttpRequest) -> Result<HttpResponse, WebError> {
-    Err(WebError::NotFound(format!("There is no page {}.", request.path())))
-}
-
-async fn health(shared: Data<Shared>) -> Result<HttpResponse, WebError> {
-    blocking(move || Ok(shared.store.health()?)).await?;
-    Ok(HttpResponse::Ok().content_type("application/json").body("{\"status\":\"ok\"}\n"))
-}
-
-/// Runs work that touches the database off the workers' threads.
-pub async fn blocking<T: Send + 'static>(
-    work: impl FnOnce() -> Result<T, WebError> + Send + 'static,
-) -> Result<T, WebError> {
-    web::block(work).await.map_err(|error| WebError::Inside(error.to_string()))?
-}
 
 /// The frame of a page of a job.
 pub fn framed(title: &str, here: &'static str, job: &Job, events: &[Event]) -> Frame {
     Frame::of_job(title, here, job, events)
-}
-
-/// The circuit of a job, or why there is none.
-pub fn find_circuit(job: &Job, id: Uuid) -> Result<&proof_core::installation::Circuit, WebError> {
-    job.installation.circuit(id).ok_or_else(|| WebError::NotFound("There is no such circuit in this job.".into()))
-}
-
-/// The board of a job, or why there is none.
-pub fn find_board(job: &Job, id: Uuid) -> Result<&proof_core::installation::Board, WebError> {
-    job.installation.board(id).ok_or_else(|| WebError::NotFound("There is no such board in this job.".into()))
-}
-
-/// Whether htmx asks, for the changed part only.
-pub fn is_partial(request: &HttpRequest) -> bool {
-    request.headers().contains_key("hx-request")
-}
-
-/// A remembered choice of this browser.
-pub fn remembered(request: &HttpRequest, name: &str) -> String {
-    let Some(cookie) = request.cookie(name) else { return String::new() };
-    serde_urlencoded::from_str::<Vec<(String, String)>>(&format!("v={}", cookie.value()))
-        .ok()
-        .and_then(|pairs| pairs.into_iter().next())
-        .map(|(_, value)| value)
-        .unwrap_or_default()
-}
-
-/// A cookie that remembers a choice of this browser for a year.
-pub fn remember(name: &str, value: &str) -> (&'static str, String) {
-    let encoded = serde_urlencoded::to_string([("v", value)]).unwrap_or_default();
-    let encoded = encoded.strip_prefix("v=").unwrap_or_default();
-    ("set-cookie", format!("{name}={encoded}; Path=/; Max-Age=31536000; SameSite=Strict; HttpOnly"))
 }

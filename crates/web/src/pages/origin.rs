@@ -1,14 +1,14 @@
 //! The origin: bonds dead; supply polarity, Ze and fault current live. And a board as a whole: phase
 //! sequence, functional tests, labels.
 
-use super::circuit::{set_cookies, strike_out};
-use super::readings::{Asked, Bench, Sheet, Site, Taken, leads_said, next_open, remember_entry, take};
-use super::ze::not_ze;
-use super::{blocking, find_board, framed, is_partial};
+use super::circuit::strike_out;
+use super::entry::{Asked, Bench, Sheet, figure, next_open, remember_entry};
+use super::framed;
 use crate::Shared;
-use crate::error::{Handled, WebError, go};
-use crate::fields::Fields;
+use crate::error::{Handled, WebError, go, status_of};
+use crate::forms::Fields;
 use crate::frame::Frame;
+use crate::request::{did, find_board, is_partial, load};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpRequest, HttpResponse};
@@ -17,14 +17,12 @@ use proof_core::expectation::{Band, bond_band, earthing_band};
 use proof_core::house_rules::LeadCompensation;
 use proof_core::job::Job;
 use proof_core::plan::sequence::{board_steps, labels_wanted, origin_done, origin_steps};
-use proof_core::reading::Step;
 use proof_core::reading::entry::Field;
-use proof_core::reading::{Reading, Settled, Subject, Test, Value};
-use proof_core::site::Event;
-use proof_core::site::LeadState;
-use proof_core::site::leads;
+use proof_core::reading::{Settled, Step, Subject, Test};
+use proof_core::site::{LeadState, leads};
 use proof_core::standard::Source;
 use proof_core::supply_chain::{fault_level, recorded};
+use proof_core::taking::{Deed, leads_said};
 use proof_core::verdict::judge_origin;
 use serde::Deserialize;
 use uuid::Uuid;
@@ -83,13 +81,6 @@ impl Of {
     }
 }
 
-type Loaded = (Job, Vec<Event>, Vec<Reading>);
-
-async fn load(shared: &Data<Shared>, job: Uuid) -> Result<Loaded, WebError> {
-    let store = shared.store.clone();
-    blocking(move || Ok((store.head(job)?.job, store.events(job)?, store.job(job)?.job.readings.clone()))).await
-}
-
 pub fn band(job: &Job, step: &Step) -> Result<Band, &'static str> {
     match (step.key.test, &step.key.subject) {
         (Test::BondContinuity, Subject::Bond { bond }) => job
@@ -116,11 +107,10 @@ pub fn band(job: &Job, step: &Step) -> Result<Band, &'static str> {
     }
 }
 
-fn respond(loaded: &Loaded, of: Of, request: &HttpRequest, asked: &Asked, status: StatusCode) -> Handled {
-    let (job, events, readings) = loaded;
+fn respond(job: &Job, of: Of, request: &HttpRequest, asked: &Asked, status: StatusCode) -> Handled {
     let installation = &job.installation;
-    let settled = Settled::new(readings, events);
-    let state = LeadState::of(events, readings);
+    let settled = Settled::new(&job.readings, &job.events);
+    let state = LeadState::of(&job.events, &job.readings);
     let bench = Bench {
         steps: of.steps(job),
         settled: &settled,
@@ -150,7 +140,7 @@ fn respond(loaded: &Loaded, of: Of, request: &HttpRequest, asked: &Asked, status
     }
     .render()?;
     let body = if is_partial(request) {
-        work + &framed("", "origin", job, events).bands_beside()
+        work + &framed("", "origin", job, &job.events).bands_beside()
     } else {
         let system = installation.supply.system;
         let board = match of {
@@ -169,7 +159,7 @@ fn respond(loaded: &Loaded, of: Of, request: &HttpRequest, asked: &Asked, status
             .map(|(name, level)| (name, format!("{} kA, {}", level.ka, level.how)))
             .collect();
         OriginPage {
-            frame: framed(&heading, "origin", job, events),
+            frame: framed(&heading, "origin", job, &job.events),
             heading,
             system: system.name(),
             declared: system.declared_ze().get(),
@@ -191,12 +181,12 @@ fn respond(loaded: &Loaded, of: Of, request: &HttpRequest, asked: &Asked, status
 }
 
 async fn shown(shared: Data<Shared>, job: Uuid, of: Of, query: Wanted, request: HttpRequest) -> Handled {
-    let loaded = load(&shared, job).await?;
+    let head = load(&shared, job).await?;
     if let Of::Board(board) = of {
-        find_board(&loaded.0, board)?;
+        find_board(&head.job, board)?;
     }
-    let Wanted { at, last, .. } = query;
-    respond(&loaded, of, &request, &Asked { at, last, ..Asked::default() }, StatusCode::OK)
+    let Wanted { at, last } = query;
+    respond(&head.job, of, &request, &Asked { at, last, ..Asked::default() }, StatusCode::OK)
 }
 
 pub async fn show(shared: Data<Shared>, path: Path<Uuid>, query: Query<Wanted>, request: HttpRequest) -> Handled {
@@ -213,60 +203,32 @@ pub async fn show_board(
     shown(shared, job, Of::Board(board), query.into_inner(), request).await
 }
 
-/// Why a figure that is typed here as Ze is not taken: Ze on site is filed with the word that the
-/// earth is back on; from paper it wants the word that the earth was off.
-fn ze_refused(loaded: &Loaded, f: &Fields, step: &Step) -> Option<String> {
-    if step.key.test != Test::Ze {
-        return None;
-    }
-    if !f.ticked("paper") {
-        return Some(format!(
-            "Ze is read with the earthing conductor off and filed when it is back on: use the page Ze (/jobs/{}/origin/ze). What you typed is kept.",
-            loaded.0.id
-        ));
-    }
-    let settled = Settled::new(&loaded.2, &loaded.1);
-    let value = proof_core::reading::entry::parse(f.get("typed"), step.field, rust_decimal::dec!(999)).ok();
-    let ohm = value.as_ref().and_then(Value::number)?;
-    not_ze(&loaded.0, &settled, step, ohm).map(|why| format!("{why}."))
-}
-
 async fn entered(shared: Data<Shared>, id: Uuid, of: Of, request: HttpRequest, f: Fields) -> Handled {
-    let mut loaded = load(&shared, id).await?;
+    let before = load(&shared, id).await?;
     if let Of::Board(board) = of {
-        find_board(&loaded.0, board)?;
+        find_board(&before.job, board)?;
     }
-    let steps = of.steps(&loaded.0);
+    let steps = of.steps(&before.job);
     let slug = f.get("step").to_owned();
     let step = steps.iter().find(|step| step.slug == slug);
     let step = step.ok_or_else(|| WebError::Bad(format!("“{slug}” is no step here: load the page again.")))?;
-    let again = |loaded: &Loaded, error: String, status| {
-        let asked = Asked { at: Some(slug.clone()), given_back: Some(f.clone()), error, ..Asked::default() };
-        respond(loaded, of, &request, &asked, status)
-    };
-    if let Some(why) = ze_refused(&loaded, &f, step) {
-        return again(&loaded, why, StatusCode::CONFLICT);
+    let done = did(&shared, id, &f, f.trimmed("entered_by"), Deed::Read(figure(&f, step))).await?;
+    let head = load(&shared, id).await?;
+    if let Err(why) = done {
+        let status = status_of(&why);
+        let asked = Asked { at: Some(slug), given_back: Some(f), error: why.to_string(), ..Asked::default() };
+        return respond(&head.job, of, &request, &asked, status);
     }
-    let site = Site { job: &loaded.0, events: &loaded.1, readings: &loaded.2 };
-    match take(&shared, site, &f, step).await? {
-        Taken::Stored(reading, log) => {
-            loaded.2.extend(reading.map(|boxed| *boxed));
-            loaded.1.extend(log);
-        }
-        Taken::GivenBack(error, status) => return again(&loaded, error, status),
-    }
-    let settled = Settled::new(&loaded.2, &loaded.1);
-    let wants = |step: &Step| settled.of(&step.key).is_some() || origin_done(&settled, step);
-    let next = next_open(&steps, wants, &slug);
-    drop(settled);
+    let settled = Settled::new(&head.job.readings, &head.job.events);
+    let next = next_open(&steps, |step| origin_done(&settled, step), &slug);
     let to = format!("{}?at={}&last={slug}", of.base(id), next.as_deref().unwrap_or(&slug));
     let mut response = if is_partial(&request) {
-        let asked = Asked { at: next.or(Some(slug.clone())), last: Some(slug.clone()), ..Asked::default() };
-        respond(&loaded, of, &request, &asked, StatusCode::OK)?
+        let asked = Asked { at: next.or(Some(slug.clone())), last: Some(slug), ..Asked::default() };
+        respond(&head.job, of, &request, &asked, StatusCode::OK)?
     } else {
         go(&to)
     };
-    set_cookies(&mut response, remember_entry(&f));
+    remember_entry(&mut response, &f);
     Ok(response)
 }
 

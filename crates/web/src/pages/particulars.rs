@@ -1,15 +1,17 @@
 //! Particulars of a job: client and site, extent, supply and earthing, bonds, house rules.
 
-use super::jobs::by_key;
-use super::{blocking, framed};
+use crate::forms::by_key;
+use super::framed;
+use crate::request::{blocking, once};
 use crate::Shared;
 use crate::error::{Handled, WebError, go, page_with};
-use crate::fields::Fields;
+use crate::forms::Fields;
 use crate::frame::Frame;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
-use proof_core::house_rules::{HouseRules, RULES};
+use crate::forms::house_rules::{house_rules, rule_fields};
+use proof_core::house_rules::RULES;
 use proof_core::installation::validity;
 use proof_core::installation::{Bond, Installation, Lines, Nature, Party};
 use proof_core::job::Job;
@@ -101,13 +103,13 @@ fn taken(f: &mut Fields, job: &mut Job) {
     let installation = &mut job.installation;
     installation.client = Party {
         name: f.line("client", validity::LONGEST_LINE),
-        address: f.line("client_address", validity::LONGEST_TEXT),
+        address: f.paragraph("client_address", validity::LONGEST_TEXT),
     };
     installation.site =
-        Party { name: f.line("site", validity::LONGEST_LINE), address: f.line("site_address", validity::LONGEST_TEXT) };
-    installation.extent = f.line("extent", validity::LONGEST_TEXT);
-    installation.departures = f.line("departures", validity::LONGEST_TEXT);
-    installation.existing = f.line("existing", validity::LONGEST_TEXT);
+        Party { name: f.paragraph("site", validity::LONGEST_LINE), address: f.line("site_address", validity::LONGEST_TEXT) };
+    installation.extent = f.paragraph("extent", validity::LONGEST_TEXT);
+    installation.departures = f.paragraph("departures", validity::LONGEST_TEXT);
+    installation.existing = f.paragraph("existing", validity::LONGEST_TEXT);
     installation.premises = by_key(&Premises::ALL, f.get("premises"), Premises::key).unwrap_or_default();
     installation.nature = by_key(&Nature::ALL, f.get("nature"), Nature::key).unwrap_or_default();
     installation.edition =
@@ -119,21 +121,6 @@ fn taken(f: &mut Fields, job: &mut Job) {
     }
     supply(f, installation);
     house_rules(f, &mut installation.house_rules);
-}
-
-/// Takes the choices that the form holds; one it does not hold stays as it was.
-pub fn house_rules(f: &mut Fields, rules: &mut HouseRules) {
-    for rule in RULES {
-        let key = f.get(rule.key).to_owned();
-        if !key.is_empty() && !(rule.choose)(rules, &key) {
-            f.wrong(rule.key, format!("“{key}” is none of the ways of this rule."));
-        }
-    }
-}
-
-/// The house rules as fields of a form.
-pub fn rule_fields(f: &Fields) -> Vec<String> {
-    RULES.iter().map(|rule| f.choice(rule.key, rule.question, rule.why, &(rule.ways)())).collect()
 }
 
 fn supply(f: &mut Fields, installation: &mut Installation) {
@@ -154,7 +141,7 @@ fn supply(f: &mut Fields, installation: &mut Installation) {
     supply.tails_mm2 = f.quantity("tails", SIZE);
     supply.neutral_mm2 = f.quantity("neutral", SIZE);
     supply.earthing_mm2 = f.quantity("earthing", SIZE);
-    supply.electrode = f.line("electrode", validity::LONGEST_TEXT);
+    supply.electrode = f.paragraph("electrode", validity::LONGEST_TEXT);
     let kept: Vec<Uuid> = supply.bonds.iter().map(|bond| bond.id).collect();
     supply.bonds = (0..BOND_ROWS)
         .filter_map(|index| {
@@ -172,7 +159,7 @@ fn supply(f: &mut Fields, installation: &mut Installation) {
                 .parse()
                 .ok()
                 .filter(|id| kept.contains(id))
-                .unwrap_or_else(Uuid::new_v4);
+                .unwrap_or_else(|| f.made_id(&format!("bond {index}")));
             Some(Bond { id, to, supplementary: f.ticked(&format!("bond{index}_supp")), mm2, length_m })
         })
         .collect();
@@ -229,7 +216,7 @@ pub async fn save(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Hand
         let problem = "Not stored: see what is marked.".to_owned();
         return drawn(f, &head.job, revision, &events, problem, StatusCode::UNPROCESSABLE_ENTITY);
     }
-    match blocking(move || Ok(shared.store.save_description(&job, revision)?)).await {
+    match once(&shared, &f, move |store| Ok(store.save_description(&job, revision)?)).await {
         Ok(_) => Ok(go(&format!("/jobs/{id}"))),
         Err(WebError::Clash(problem)) => drawn(f, &head.job, head.revision, &events, problem, StatusCode::CONFLICT),
         Err(other) => Err(other),

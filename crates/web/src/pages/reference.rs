@@ -2,7 +2,7 @@
 //! the same contracts as the command line.
 
 use crate::error::{Handled, WebError, page, page_with};
-use crate::fields::Fields;
+use crate::forms::Fields;
 use crate::frame::Frame;
 use actix_web::http::StatusCode;
 use actix_web::web::{Path, Query};

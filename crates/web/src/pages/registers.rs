@@ -1,10 +1,10 @@
 //! Firm, people, instruments; the look of the pages.
 
-use super::{blocking, remember};
+use crate::request::{blocking, once, remember};
 use crate::Shared;
 use crate::draw::trend;
 use crate::error::{Handled, WebError, go, page_with};
-use crate::fields::Fields;
+use crate::forms::Fields;
 use crate::frame::Frame;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
@@ -52,7 +52,7 @@ async fn drawn(shared: Data<Shared>, f: Fields, status: StatusCode) -> Handled {
             f.put(rule.key, (rule.chosen)(&firm.house_rules));
         }
     }
-    let rules = super::particulars::rule_fields(&f);
+    let rules = crate::forms::house_rules::rule_fields(&f);
     page_with(status, &FirmPage { frame: Frame::outside("Firm"), f, people, instruments, rules })
 }
 
@@ -73,9 +73,9 @@ pub async fn save_firm(shared: Data<Shared>, mut f: Fields) -> Handled {
     if f.any_wrong() {
         return drawn(shared, f, StatusCode::UNPROCESSABLE_ENTITY).await;
     }
-    blocking(move || {
-        let house_rules = shared.store.firm()?.house_rules;
-        Ok(shared.store.set_firm(&Firm { house_rules, ..firm })?)
+    once(&shared, &f, move |store| {
+        let house_rules = store.firm()?.house_rules;
+        Ok(store.set_firm(&Firm { house_rules, ..firm })?)
     })
     .await?;
     Ok(go("/firm"))
@@ -85,17 +85,17 @@ pub async fn save_firm(shared: Data<Shared>, mut f: Fields) -> Handled {
 pub async fn save_rules(shared: Data<Shared>, mut f: Fields) -> Handled {
     let store = shared.store.clone();
     let mut firm = blocking(move || Ok(store.firm()?)).await?;
-    super::particulars::house_rules(&mut f, &mut firm.house_rules);
+    crate::forms::house_rules::house_rules(&mut f, &mut firm.house_rules);
     if f.any_wrong() {
         return drawn(shared, f, StatusCode::UNPROCESSABLE_ENTITY).await;
     }
-    blocking(move || Ok(shared.store.set_firm(&firm)?)).await?;
+    once(&shared, &f, move |store| Ok(store.set_firm(&firm)?)).await?;
     Ok(go("/firm#rules"))
 }
 
 pub async fn save_person(shared: Data<Shared>, mut f: Fields) -> Handled {
     let person = Person {
-        id: Uuid::new_v4(),
+        id: f.made_id("person"),
         name: f.line("person_name", LONGEST_LINE),
         position: f.line("person_position", LONGEST_LINE),
     };
@@ -105,7 +105,7 @@ pub async fn save_person(shared: Data<Shared>, mut f: Fields) -> Handled {
     if f.any_wrong() {
         return drawn(shared, f, StatusCode::UNPROCESSABLE_ENTITY).await;
     }
-    blocking(move || Ok(shared.store.save_person(&person)?)).await?;
+    once(&shared, &f, move |store| Ok(store.save_person(&person)?)).await?;
     Ok(go("/firm"))
 }
 
@@ -157,13 +157,13 @@ fn instrument_of(f: &mut Fields, before: Instrument) -> Instrument {
 }
 
 pub async fn save_instrument(shared: Data<Shared>, mut f: Fields) -> Handled {
-    let instrument = instrument_of(&mut f, Instrument { id: Uuid::new_v4(), ..Instrument::default() });
+    let blank = Instrument { id: f.made_id("instrument"), ..Instrument::default() };
+    let instrument = instrument_of(&mut f, blank);
     if f.any_wrong() {
         return drawn(shared, f, StatusCode::UNPROCESSABLE_ENTITY).await;
     }
-    let store = shared.store.clone();
-    match blocking(move || Ok(store.save_instrument(&instrument)?)).await {
-        Ok(()) => Ok(go("/firm")),
+    match once(&shared, &f, move |store| Ok(store.save_instrument(&instrument)?)).await {
+        Ok(_) => Ok(go("/firm")),
         Err(WebError::Clash(problem)) => {
             f.wrong("instrument_reference", problem);
             drawn(shared, f, StatusCode::CONFLICT).await
@@ -270,9 +270,8 @@ pub async fn change_instrument(shared: Data<Shared>, path: Path<Uuid>, mut f: Fi
     if f.any_wrong() {
         return instrument_drawn(shared, id, f, StatusCode::UNPROCESSABLE_ENTITY).await;
     }
-    let store = shared.store.clone();
-    match blocking(move || Ok(store.save_instrument(&changed)?)).await {
-        Ok(()) => Ok(go(&format!("/firm/instruments/{id}"))),
+    match once(&shared, &f, move |store| Ok(store.save_instrument(&changed)?)).await {
+        Ok(_) => Ok(go(&format!("/firm/instruments/{id}"))),
         Err(WebError::Clash(problem)) => {
             f.wrong("instrument_reference", problem);
             instrument_drawn(shared, id, f, StatusCode::CONFLICT).await
@@ -310,7 +309,7 @@ pub async fn add_check(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) ->
     }
     one.checks.push(FixedCheck { on, of, fixed, read, by });
     one.checks.sort_by_key(|check| check.on);
-    blocking(move || Ok(shared.store.save_instrument(&one)?)).await?;
+    once(&shared, &f, move |store| Ok(store.save_instrument(&one)?)).await?;
     Ok(go(&format!("/firm/instruments/{id}#checks")))
 }
 
@@ -327,12 +326,14 @@ pub async fn look(request: HttpRequest, f: Fields) -> Handled {
         .and_then(|referer| referer.split_once("://"))
         .and_then(|(_, rest)| rest.find('/').map(|at| rest[at..].to_owned()))
         .unwrap_or_else(|| "/".to_owned());
-    Ok(HttpResponse::SeeOther().insert_header(("location", back)).insert_header(remember("look", look)).finish())
+    let mut response = go(&back);
+    remember(&mut response, &[("look", look)]);
+    Ok(response)
 }
 
 /// The look that this browser remembers, as a style sheet: works without scripts.
 pub async fn look_sheet(request: HttpRequest) -> HttpResponse {
-    let sheet = match super::remembered(&request, "look").as_str() {
+    let sheet = match crate::request::remembered(&request, "look").as_str() {
         "night" => include_str!("../../styles/night.css"),
         "paper" => include_str!("../../styles/paper.css"),
         _ => "",

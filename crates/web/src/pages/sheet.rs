@@ -1,24 +1,23 @@
 //! The schedule sheet: a whole board as one grid, for results brought in from paper. A block of
 //! cells is pasted and looked at before it is stored; each cell has its expectation and verdict.
 
-use super::readings::{Chip, worse};
-use super::state::{remember_writer, who};
-use super::{blocking, find_board, framed, remembered};
+use super::framed;
 use crate::Shared;
-use crate::error::{Handled, WebError, go, page_with};
-use crate::fields::Fields;
+use crate::error::{Handled, go, page_with, status_of};
+use crate::forms::Fields;
 use crate::frame::Frame;
+use crate::request::{did, find_board, load, remember, remembered, who};
+use crate::words::{Chip, worse};
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
-use jiff::Timestamp;
 use proof_core::installation::Circuit;
 use proof_core::job::Job;
-use proof_core::reading::Step;
-use proof_core::reading::{Context, Reading, Settled, Value};
+use proof_core::reading::Settled;
 use proof_core::schedule::{ResultRow, result_row};
 use proof_core::taking::paper_row::{Cell, by_head, is_open};
+use proof_core::taking::{Deed, Sheet, SheetCell};
 use proof_core::verdict::CircuitJudge;
 use uuid::Uuid;
 
@@ -35,7 +34,7 @@ pub struct Shown {
     pub chip: Option<Chip>,
     pub error: String,
     /// Why nothing may be written here; empty where something may.
-    pub closed: &'static str,
+    pub closed: String,
 }
 
 /// A row of it.
@@ -83,15 +82,8 @@ fn standing(row: &ResultRow, cell: Cell) -> String {
     if text == "—" { String::new() } else { text.clone() }
 }
 
-/// A cell that was changed, as a reading to be.
-struct Change {
-    step: Step,
-    value: Value,
-    typed: String,
-}
-
 /// The grid, and what was changed in it. What is wrong with a cell stands in the cell.
-fn grid(job: &Job, board: Uuid, f: &Fields) -> (Vec<Row>, Vec<Change>) {
+fn grid(job: &Job, board: Uuid, f: &Fields) -> (Vec<Row>, Vec<SheetCell>) {
     let installation = &job.installation;
     let settled = Settled::new(&job.readings, &job.events);
     let mut changes = Vec::new();
@@ -115,16 +107,18 @@ fn grid(job: &Job, board: Uuid, f: &Fields) -> (Vec<Row>, Vec<Change>) {
                         chip: None,
                         error: String::new(),
                         closed: match &step {
-                            Err(why) => why,
-                            Ok(_) if !is_open(circuit, &settled, cell) => "read point by point: the highest of them",
-                            Ok(_) => "",
+                            Err(why) => why.to_string(),
+                            Ok(_) if !is_open(circuit, &settled, cell) => {
+                                "read point by point: the highest of them".to_owned()
+                            }
+                            Ok(_) => String::new(),
                         },
                         stands,
                     };
                     let changed = !typed.is_empty() && typed != shown.stands;
                     let Ok(step) = step else {
                         if let (true, Err(why)) = (changed, cell.value(installation, circuit, &typed)) {
-                            shown.error = why;
+                            shown.error = why.to_string();
                         }
                         return shown;
                     };
@@ -135,9 +129,9 @@ fn grid(job: &Job, board: Uuid, f: &Fields) -> (Vec<Row>, Vec<Change>) {
                         match cell.value(installation, circuit, &typed) {
                             Ok(value) => {
                                 shown.chip = Some(worse(&judge.judge(&step, &value)));
-                                changes.push(Change { step, value, typed });
+                                changes.push(SheetCell { field: shown.field.clone(), circuit: circuit.id, cell, typed });
                             }
-                            Err(why) => shown.error = why,
+                            Err(why) => shown.error = why.to_string(),
                         }
                     } else {
                         shown.chip = judge.step(&step).map(|judgement| worse(&judgement));
@@ -169,53 +163,46 @@ fn drawn(job: &Job, board: Uuid, f: Fields, problem: String, status: StatusCode)
     page_with(status, &page)
 }
 
-async fn load(shared: &Data<Shared>, job: Uuid) -> Result<Job, WebError> {
-    let store = shared.store.clone();
-    blocking(move || Ok(store.job(job)?.job.clone())).await
-}
-
 pub async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest) -> Handled {
     let (id, board) = path.into_inner();
-    let job = load(&shared, id).await?;
+    let head = load(&shared, id).await?;
     let mut f = Fields::default();
     f.put("by", remembered(&request, "writer"));
-    drawn(&job, board, f, String::new(), StatusCode::OK)
+    drawn(&head.job, board, f, String::new(), StatusCode::OK)
+}
+
+/// The lines of a pasted block, cell by cell: tabs, semicolons or commas between them, quotes as
+/// spreadsheets write them.
+fn lines_of(block: &str) -> Vec<Vec<String>> {
+    let first = block.lines().find(|line| !line.trim().is_empty()).unwrap_or_default();
+    let by = [b'\t', b';'].into_iter().find(|by| first.as_bytes().contains(by)).unwrap_or(b',');
+    let mut reader = csv::ReaderBuilder::new();
+    let mut reader = reader.delimiter(by).has_headers(false).flexible(true).trim(csv::Trim::All).from_reader(block.as_bytes());
+    let rows = reader.records().filter_map(Result::ok).map(|row| row.iter().map(str::to_owned).collect::<Vec<_>>());
+    rows.filter(|row| row.iter().any(|cell| !cell.is_empty())).collect()
 }
 
 /// Puts a pasted block into the cells of a form: by the heads of its columns where it has them, by the
 /// order of the schedule where it has none. Says what was not understood.
 fn pasted(job: &Job, board: Uuid, f: &mut Fields) -> Vec<String> {
-    let block = f.get("block").to_owned();
-    let split = |line: &str| -> Vec<String> {
-        let by = if line.contains('\t') {
-            '\t'
-        } else if line.contains(';') {
-            ';'
-        } else {
-            ','
-        };
-        line.split(by).map(|cell| cell.trim().trim_matches('"').to_owned()).collect()
-    };
-    let mut lines = block.lines().filter(|line| !line.trim().is_empty()).peekable();
+    let mut lines = lines_of(f.get("block"));
     let mut problems = Vec::new();
     let mut way_at = 0;
-    let heads: Vec<Option<Cell>> = match lines.peek().map(|line| split(line)) {
-        Some(first) if first.iter().filter(|head| by_head(head).is_some()).count() >= 2 => {
-            lines.next();
-            let is_way = |head: &String| head.to_lowercase().starts_with("way");
-            way_at = first.iter().position(is_way).unwrap_or(0);
-            first.iter().map(|head| by_head(head)).collect()
-        }
+    let headed = |row: &Vec<String>| row.iter().filter(|head| by_head(head).is_some()).count() >= 2;
+    let heads: Vec<Option<Cell>> = if lines.first().is_some_and(headed) {
+        let first = lines.remove(0);
+        way_at = first.iter().position(|head| head.to_lowercase().starts_with("way")).unwrap_or(0);
+        first.iter().map(|head| by_head(head)).collect()
+    } else {
         // Way first, then the columns of the schedule.
-        _ => std::iter::once(None).chain(Cell::ALL.into_iter().map(Some)).collect(),
+        std::iter::once(None).chain(Cell::ALL.into_iter().map(Some)).collect()
     };
-    for (number, line) in (1..).zip(lines) {
-        let cells = split(line);
+    for (number, cells) in (1..).zip(lines) {
         let circuit = cells.get(way_at).and_then(|text| {
             job.installation.circuits_of(board).find(|circuit| circuit.way.eq_ignore_ascii_case(text))
         });
         let Some(circuit) = circuit else {
-            problems.push(format!("line {number} of the block names no way of this board: “{}”", line.trim()));
+            problems.push(format!("line {number} of the block names no way of this board: “{}”", cells.join(" ").trim()));
             continue;
         };
         for (cell, text) in heads.iter().zip(&cells) {
@@ -228,53 +215,44 @@ fn pasted(job: &Job, board: Uuid, f: &mut Fields) -> Vec<String> {
     problems
 }
 
-pub async fn receive(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, mut f: Fields) -> Handled {
-    let (id, board) = path.into_inner();
-    let job = load(&shared, id).await?;
-    find_board(&job, board)?;
-    if f.is("what", "paste") {
-        if f.get("block").len() > MOST_PASTED {
-            let problem = format!("The block is longer than {MOST_PASTED} letters: paste one board at a time.");
-            return drawn(&job, board, f, problem, StatusCode::UNPROCESSABLE_ENTITY);
-        }
-        let problems = pasted(&job, board, &mut f);
-        let status = if problems.is_empty() { StatusCode::OK } else { StatusCode::UNPROCESSABLE_ENTITY };
-        return drawn(&job, board, f, problems.join("; "), status);
+/// Looks at a pasted block; nothing is stored.
+fn paste(job: &Job, board: Uuid, mut f: Fields) -> Handled {
+    if f.get("block").len() > MOST_PASTED {
+        let problem = format!("The block is longer than {MOST_PASTED} letters: paste one board at a time.");
+        return drawn(job, board, f, problem, StatusCode::UNPROCESSABLE_ENTITY);
     }
-    let (rows, changes) = grid(&job, board, &f);
+    let problems = pasted(job, board, &mut f);
+    let status = if problems.is_empty() { StatusCode::OK } else { StatusCode::UNPROCESSABLE_ENTITY };
+    drawn(job, board, f, problems.join("; "), status)
+}
+
+pub async fn receive(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, f: Fields) -> Handled {
+    let (id, board) = path.into_inner();
+    let head = load(&shared, id).await?;
+    let job = &head.job;
+    find_board(job, board)?;
+    if f.is("what", "paste") {
+        return paste(job, board, f);
+    }
+    let (rows, cells) = grid(job, board, &f);
     let wrong = rows.iter().flat_map(|row| &row.cells).filter(|cell| !cell.error.is_empty()).count();
     let by = match who(&request, &f) {
         Ok(by) => by,
-        Err(error) => return drawn(&job, board, f, error.to_string(), StatusCode::UNPROCESSABLE_ENTITY),
+        Err(error) => return drawn(job, board, f, error.to_string(), StatusCode::UNPROCESSABLE_ENTITY),
     };
+    let refused = |wrong: usize| format!("Nothing was stored: {wrong} cells are marked. What you typed stands here.");
     if wrong > 0 {
-        let problem = format!("Nothing was stored: {wrong} cells are marked. What you typed stands here.");
-        return drawn(&job, board, f, problem, StatusCode::UNPROCESSABLE_ENTITY);
+        return drawn(job, board, f, refused(wrong), StatusCode::UNPROCESSABLE_ENTITY);
     }
-    if f.is("what", "look") || changes.is_empty() {
-        return drawn(&job, board, f, String::new(), StatusCode::OK);
+    if f.is("what", "look") || cells.is_empty() {
+        return drawn(job, board, f, String::new(), StatusCode::OK);
     }
-    let now = Timestamp::now();
-    let instrument = f.get("instrument").parse().ok().filter(|id| job.instruments.iter().any(|one| one.id == *id));
-    let readings: Vec<Reading> = changes
-        .into_iter()
-        .map(|change| Reading {
-            id: Uuid::new_v4(),
-            key: change.step.key,
-            typed: change.typed,
-            value: change.value,
-            unsteady: false,
-            context: Context {
-                instrument,
-                test_voltage_v: change.step.test_voltage,
-                read_by: Some(f.trimmed("read_by").to_owned()).filter(|name| !name.is_empty()),
-                ..Context::of_paper(&by, now)
-            },
-        })
-        .collect();
-    let store = shared.store.clone();
-    blocking(move || Ok(store.append_readings_with(id, &readings, &[])?)).await?;
+    if let Err(why) = did(&shared, id, &f, &by, Deed::Sheet(Sheet { cells, with: f.with() })).await? {
+        let problem = if why.fields().is_empty() { why.to_string() } else { refused(why.fields().len()) };
+        let head = load(&shared, id).await?;
+        return drawn(&head.job, board, f, problem, status_of(&why));
+    }
     let mut response = go(&format!("/jobs/{id}/boards/{board}/sheet"));
-    remember_writer(&mut response, &by);
+    remember(&mut response, &[("writer", &by)]);
     Ok(response)
 }

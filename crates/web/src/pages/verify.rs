@@ -1,6 +1,6 @@
 //! Is this document, or this job file, the one that was issued? And does it still stand?
 
-use super::blocking;
+use crate::request::blocking;
 use super::import::uploaded;
 use crate::Shared;
 use crate::error::{Handled, page_with};

@@ -1,7 +1,8 @@
 //! What the cards of a run show, worked out from the plan, the readings and the log.
 
 use crate::pages::origin;
-use crate::pages::readings::{Bench, leads_said};
+use crate::pages::entry::Bench;
+use proof_core::taking::leads_said;
 use proof_core::conductor::Pair;
 use proof_core::expectation::set_band;
 use proof_core::installation::PointId;
@@ -53,7 +54,7 @@ pub struct Question {
 }
 
 /// What must be done before the reading.
-pub enum Card {
+pub enum CardShown {
     /// Isolate and prove.
     Prove(Uuid, String),
     /// Put back.
@@ -300,13 +301,8 @@ pub fn found_in(circuit: &Circuit, settled: &Settled<'_>, pair: Option<Pair>, sa
         looks: first_looks(circuit, None),
         inside,
         open_at,
-        pair: pair.map_or_else(|| "joined".to_owned(), pair_key),
+        pair: pair.map_or_else(|| "joined".to_owned(), Pair::key),
     }
-}
-
-pub fn pair_key(pair: Pair) -> String {
-    let (a, b) = pair.both();
-    format!("{a}-{b}")
 }
 
 pub fn groups(job: &Job, run: &Run<'_>, settled: &Settled<'_>, in_hand: Option<&Planned>) -> Vec<JumpGroup> {
@@ -384,6 +380,6 @@ pub fn pairs_left(run: &Run<'_>, planned: &Planned) -> Vec<(String, bool)> {
     run.planned
         .iter()
         .filter(beside)
-        .filter_map(|other| Some((pair_key(other.step.key.pair?), other.step.key == planned.step.key)))
+        .filter_map(|other| Some((other.step.key.pair?.key(), other.step.key == planned.step.key)))
         .collect()
 }

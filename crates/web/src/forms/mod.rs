@@ -1,14 +1,33 @@
 //! Forms: what was typed is kept, by name, with what is wrong with it.
 
+pub mod house_rules;
+
 use crate::error::WebError;
 use actix_web::dev::Payload;
 use actix_web::web::Bytes;
 use actix_web::{FromRequest, HttpMessage};
+use jiff::Timestamp;
+use proof_core::taking::{Refusal, With};
+use proof_store::Sent;
 use rust_decimal::Decimal;
 use std::collections::HashMap;
 use std::future::Future;
 use std::pin::Pin;
 use std::str::FromStr;
+use uuid::Uuid;
+
+/// The field that holds the id of what is sent.
+const SENT: &str = "sent";
+
+/// A hidden field with an id for what its form sends: sent twice, it is done once.
+pub fn sent() -> String {
+    format!("<input type=\"hidden\" name=\"{SENT}\" value=\"{}\">", Uuid::new_v4())
+}
+
+/// A field's name as it is spoken of.
+fn spoken(name: &str) -> String {
+    name.replace('_', " ")
+}
 
 /// The fields of a form, as typed, and the errors of those that are wrong.
 #[derive(Debug, Clone, Default)]
@@ -44,6 +63,11 @@ impl Fields {
     /// Whether a box was ticked.
     pub fn ticked(&self, name: &str) -> bool {
         self.values.iter().any(|(key, value)| key == name && !value.is_empty())
+    }
+
+    /// The names of the fields that hold something.
+    pub fn names(&self) -> impl Iterator<Item = &str> {
+        self.values.iter().filter(|(_, value)| !value.is_empty()).map(|(name, _)| name.as_str())
     }
 
     /// Whether a choice stands at a value.
@@ -104,11 +128,56 @@ impl Fields {
 
     /// A line of text of at most `longest` characters.
     pub fn line(&mut self, name: &str, longest: usize) -> String {
-        let text = self.trimmed(name).to_owned();
-        if text.chars().count() > longest {
-            self.wrong(name, format!("That is longer than {longest} characters."));
+        let taken = proof_core::text::line(&spoken(name), self.get(name), longest);
+        self.text(name, taken)
+    }
+
+    /// A paragraph of at most `longest` characters.
+    pub fn paragraph(&mut self, name: &str, longest: usize) -> String {
+        let taken = proof_core::text::paragraph(&spoken(name), self.get(name), longest);
+        self.text(name, taken)
+    }
+
+    fn text(&mut self, name: &str, taken: Result<String, proof_core::text::BadText>) -> String {
+        taken.unwrap_or_else(|why| {
+            self.wrong(name, why.to_string());
+            self.trimmed(name).to_owned()
+        })
+    }
+
+    /// What the form is sent with: the id that its page made for it, and a digest of what it says.
+    pub fn sent(&self, at: Timestamp) -> Option<Sent> {
+        let id = self.get(SENT).parse().ok()?;
+        let body = serde_urlencoded::to_string(&self.values).unwrap_or_default();
+        Some(Sent { id, digest: proof_seal::digest(body.as_bytes()), at })
+    }
+
+    /// The id of something that the form makes: the same however often the form is sent.
+    pub fn made_id(&self, what: &str) -> Uuid {
+        self.get(SENT).parse().map_or_else(|_| Uuid::new_v4(), |sent: Uuid| Uuid::new_v5(&sent, what.as_bytes()))
+    }
+
+    /// Ids with commas between them; what is none is left out.
+    pub fn ids(&self, name: &str) -> Vec<Uuid> {
+        self.get(name).split(',').filter_map(|id| id.trim().parse().ok()).collect()
+    }
+
+    /// How something was read, as the form says it.
+    pub fn with(&self) -> With {
+        With {
+            instrument: self.get("instrument").parse().ok(),
+            read_by: self.trimmed("read_by").to_owned(),
+            paper: self.ticked("paper"),
+            unsteady: self.ticked("unsteady"),
+            nulled: self.ticked("nulled"),
         }
-        text
+    }
+
+    /// Marks what a refusal says of each field.
+    pub fn marked(&mut self, refusal: &Refusal) {
+        for (name, why) in refusal.fields() {
+            self.wrong(name, why.to_string());
+        }
     }
 }
 
@@ -129,6 +198,11 @@ impl FromRequest for Fields {
             Ok(Self { values, errors: HashMap::new() })
         })
     }
+}
+
+/// One of a list by its key.
+pub fn by_key<T: Copy>(all: &[T], key: &str, of: impl Fn(T) -> &'static str) -> Option<T> {
+    all.iter().copied().find(|one| of(*one) == key)
 }
 
 /// How a field is drawn.

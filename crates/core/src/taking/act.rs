@@ -1,0 +1,67 @@
+//! What the card of the run says, done: put back, made, nulled. What that is, is worked out here.
+
+use super::{Hand, Refusal, Taken, on_site};
+use crate::house_rules::LeadCompensation;
+use crate::job::Job;
+use crate::plan::run::{Need, Order, Run};
+use crate::reading::Settled;
+use crate::site::EventKind;
+use rust_decimal::Decimal;
+use uuid::Uuid;
+
+/// What is done.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Card {
+    /// The listed items are back.
+    Undo(Vec<Uuid>),
+    /// What the step wants is made.
+    Make,
+    /// The leads are nulled; or what they read, where they are subtracted, Ω.
+    Null(Option<Decimal>),
+}
+
+/// A card that was answered.
+#[derive(Debug, Clone)]
+pub struct Act {
+    /// The circuit or board of the reading in hand, and its step; none: the first that is left.
+    pub asked: Option<(Uuid, String)>,
+    /// The order of the run.
+    pub order: Order,
+    /// What is done.
+    pub card: Card,
+}
+
+pub(super) fn take(job: &Job, act: &Act, hand: &Hand) -> Result<Taken, Refusal> {
+    if hand.by.trim().is_empty() {
+        return Err(Refusal::Nobody);
+    }
+    if let Card::Undo(items) = &act.card {
+        return Ok(on_site::put_back_all(job, items, hand));
+    }
+    let settled = Settled::new(&job.readings, &job.events);
+    let run = Run::new(job, &settled, act.order);
+    let planned = run.in_hand(act.asked.as_ref().map(|(of, slug)| (*of, slug.as_str())));
+    let mut events = Vec::new();
+    for need in planned.map(|planned| run.needs(planned)).unwrap_or_default() {
+        match (need, &act.card) {
+            (Need::Make(made, replaced), Card::Make) => {
+                events.extend(replaced.into_iter().map(|item| hand.event(EventKind::PutBack { item })));
+                events.extend(made.into_iter().map(|one| {
+                    let item = hand.next_id();
+                    hand.event(one.opened(item))
+                }));
+            }
+            (Need::Null(leads), Card::Null(ohm)) => {
+                let measured = job.installation.house_rules.leads == LeadCompensation::Subtract;
+                if measured && ohm.is_none() {
+                    return Err(Refusal::LeadsUnread);
+                }
+                let (lead_set, pins) = (leads.set.to_owned(), leads.pins.to_owned());
+                let subtract_ohm = ohm.filter(|_| measured);
+                events.push(hand.event(EventKind::Nulled { lead_set, pins, subtract_ohm }));
+            }
+            _ => {}
+        }
+    }
+    Ok(Taken { events, ..Taken::default() })
+}

@@ -1,0 +1,80 @@
+//! A reading struck out, the last entry taken back, findings judged in writing.
+
+use super::refusal::Wanting;
+use super::{Hand, Refusal, Taken};
+use crate::installation::validity::{LONGEST_LINE, LONGEST_TEXT};
+use crate::job::Job;
+use crate::text;
+use crate::reading::{Origin, Settled};
+use crate::review::review;
+use crate::site::EventKind;
+use uuid::Uuid;
+
+/// Why an entry was taken back, in the log.
+const AT_ONCE: &str = "taken back at once";
+
+pub(super) fn strike_out(job: &Job, reading: Uuid, reason: &str, hand: &Hand) -> Result<Taken, Refusal> {
+    let reason = reason.trim();
+    if reason.is_empty() || reason.chars().count() > LONGEST_LINE {
+        return Err(Refusal::NoReason);
+    }
+    let reason = text::line("reason", reason, LONGEST_LINE)?;
+    if hand.by.trim().is_empty() {
+        return Err(Refusal::Nobody);
+    }
+    if !job.readings.iter().any(|one| one.id == reading) {
+        return Err(Refusal::NoSuchReading(reading));
+    }
+    Ok(Taken { events: vec![hand.event(EventKind::StruckOut { reading, reason })], ..Taken::default() })
+}
+
+pub(super) fn take_back(job: &Job, reading: Uuid, hand: &Hand) -> Result<Taken, Refusal> {
+    if hand.by.trim().is_empty() {
+        return Err(Refusal::Nobody);
+    }
+    let settled = Settled::new(&job.readings, &job.events);
+    let last = job.readings.last().filter(|last| last.context.origin == Origin::Typed && last.id == reading);
+    let stands = last.and_then(|last| settled.of(&last.key)).is_some_and(|stands| stands.id == reading);
+    if !stands {
+        return Err(Refusal::NotLast);
+    }
+    let kind = EventKind::StruckOut { reading, reason: AT_ONCE.to_owned() };
+    Ok(Taken { events: vec![hand.event(kind)], ..Taken::default() })
+}
+
+pub(super) fn judge(
+    job: &Job,
+    ticked: &[String],
+    [position, reason]: [&String; 2],
+    hand: &Hand,
+) -> Result<Taken, Refusal> {
+    let position = text::line("position", position, LONGEST_LINE)?;
+    let reason = text::paragraph("judgement", reason, LONGEST_TEXT)?;
+    let findings = review(job.into());
+    let judged: Vec<_> =
+        findings.iter().filter(|one| one.may_be_judged() && ticked.contains(&one.mark())).collect();
+    let mut wrong = Vec::new();
+    if hand.by.trim().is_empty() {
+        wrong.push(("by".to_owned(), Refusal::Nobody));
+    }
+    for (empty, field, what) in [
+        (position.is_empty(), "position", Wanting::Position),
+        (reason.is_empty(), "judgement", Wanting::Judgement),
+        (judged.is_empty(), "judgement", Wanting::Ticked),
+    ] {
+        if empty {
+            wrong.push((field.to_owned(), Refusal::Wanting(what)));
+        }
+    }
+    if !wrong.is_empty() {
+        return Err(Refusal::Fields(wrong));
+    }
+    let events = judged
+        .into_iter()
+        .map(|finding| {
+            let (position, reason) = (position.clone(), reason.clone());
+            hand.event(EventKind::Judged { finding: finding.id(), said: finding.what.clone(), position, reason })
+        })
+        .collect();
+    Ok(Taken { events, ..Taken::default() })
+}

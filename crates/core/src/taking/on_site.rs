@@ -1,0 +1,179 @@
+//! What is done on site: isolating, energising, altering, putting back, what is owed.
+
+use super::refusal::Wanting;
+use super::{Hand, Refusal, Taken};
+use crate::gate::{may_alter, may_energise};
+use crate::installation::validity::LONGEST_LINE;
+use crate::job::Job;
+use crate::text;
+use crate::review::Reviewed;
+use crate::site::isolation::{Isolation, PairShown, field_of, interpret, pairs};
+use crate::site::{Alteration, BoardState, EventKind, OpenItem, Site};
+use uuid::Uuid;
+
+/// A board isolated, as the form says it.
+#[derive(Debug, Clone, Default)]
+pub struct Isolating {
+    /// Which board.
+    pub board: Uuid,
+    /// The lock, and who keeps its key.
+    pub lock: String,
+    /// Risk assessment, permit.
+    pub paperwork: String,
+    /// The indicator.
+    pub indicator: String,
+    /// Loads came off by the ways first.
+    pub loads_off: bool,
+    /// Main switch off and locked.
+    pub locked: bool,
+    /// Indicator proved before.
+    pub before: bool,
+    /// And after.
+    pub after: bool,
+    /// What it showed on each pair.
+    pub shown: Vec<PairShown>,
+}
+
+/// What shows voltage is said and kept, whatever else is left out: the events then hold that the
+/// board is not isolated.
+pub(super) fn isolate(job: &Job, given: &Isolating, hand: &Hand) -> Result<Taken, Refusal> {
+    let board = job.installation.board(given.board).ok_or(Refusal::NoSuchBoard)?;
+    let meaning = interpret(board.lines, &given.shown);
+    let named = !hand.by.trim().is_empty();
+    if let (Isolation::NotIsolated(because), true) = (&meaning, named) {
+        let shown = given.shown.clone();
+        let kind = EventKind::NotIsolated { board: board.id, shown, because: (*because).to_owned() };
+        return Ok(Taken { events: vec![hand.event(kind)], ..Taken::default() });
+    }
+    let mut wrong: Vec<(String, Refusal)> = Vec::new();
+    let mut want = |there: bool, field: &str, what: Wanting| {
+        if !there {
+            wrong.push((field.to_owned(), Refusal::Wanting(what)));
+        }
+    };
+    want(!given.lock.trim().is_empty(), "lock", Wanting::Lock);
+    want(given.loads_off, "loads", Wanting::Loads);
+    want(given.locked, "locked", Wanting::Locked);
+    want(given.before, "before", Wanting::Before);
+    want(given.after, "after", Wanting::After);
+    for pair in pairs(board.lines) {
+        want(given.shown.iter().any(|shown| shown.pair == pair), &field_of(pair), Wanting::Pair);
+    }
+    if !named {
+        wrong.push(("by".to_owned(), Refusal::Nobody));
+    }
+    if !wrong.is_empty() {
+        return Err(Refusal::Fields(wrong));
+    }
+    let line = |name, typed: &str| text::line(name, typed, LONGEST_LINE);
+    let (lock, paperwork) = (line("lock", &given.lock)?, line("paperwork", &given.paperwork)?);
+    let indicator = line("indicator", &given.indicator)?;
+    let count = u8::try_from(given.shown.len()).unwrap_or(u8::MAX);
+    let (board, circuits, shown) = (board.id, Vec::new(), given.shown.clone());
+    let events = [
+        EventKind::Isolated { board, circuits: Vec::new(), lock, paperwork },
+        EventKind::ProvedDead { board, circuits, pairs: count, shown, indicator },
+    ];
+    Ok(Taken { events: events.map(|kind| hand.event(kind)).to_vec(), ..Taken::default() })
+}
+
+/// Ways energised, as the form says it.
+#[derive(Debug, Clone, Default)]
+pub struct Energising {
+    /// Of which board.
+    pub board: Uuid,
+    /// Which circuits.
+    pub circuits: Vec<Uuid>,
+    /// The covers are on.
+    pub covers_on: bool,
+    /// The lock of those that stay dead, and who keeps its key.
+    pub lock: String,
+    /// What they wait for.
+    pub reason: String,
+}
+
+pub(super) fn energise(job: &Job, given: &Energising, hand: &Hand) -> Result<Taken, Refusal> {
+    let board = given.board;
+    let site = Site::after(&job.events);
+    let all: Vec<Uuid> = job.installation.circuits_of(board).map(|circuit| circuit.id).collect();
+    let wanted: Vec<Uuid> = all.iter().copied().filter(|id| given.circuits.contains(id)).collect();
+    let stays = |id: &Uuid| !wanted.contains(id) && site.circuit(board, *id).0 != BoardState::Energised;
+    let left: Vec<Uuid> = all.into_iter().filter(stays).collect();
+    if wanted.is_empty() {
+        return Err(Refusal::NoWays);
+    }
+    may_energise(Reviewed::from(job), board, &wanted, given.covers_on).map_err(Refusal::Gate)?;
+    let lock = text::line("lock", &given.lock, LONGEST_LINE)?;
+    let reason = text::line("reason", &given.reason, LONGEST_LINE)?;
+    if !left.is_empty() && (lock.is_empty() || reason.is_empty()) {
+        let wanting = [(lock.is_empty(), "lock", Wanting::LockOfRest), (reason.is_empty(), "reason", Wanting::ReasonOfRest)];
+        let fields = wanting.into_iter().filter(|(empty, ..)| *empty);
+        return Err(Refusal::LeftUnsaid(
+            fields.map(|(_, field, what)| (field.to_owned(), Refusal::Wanting(what))).collect(),
+        ));
+    }
+    let circuits = if left.is_empty() { Vec::new() } else { wanted };
+    let mut events = vec![hand.event(EventKind::Energised { board, circuits })];
+    if !left.is_empty() {
+        events.push(hand.event(EventKind::LeftDead { board, circuits: left, lock, reason }));
+    }
+    Ok(Taken { events, ..Taken::default() })
+}
+
+pub(super) fn owe(job: &Job, circuit: Uuid, [thing, made_safe]: [&String; 2], hand: &Hand) -> Result<Taken, Refusal> {
+    let thing = text::line("thing", thing, LONGEST_LINE)?;
+    let made_safe = text::line("made safe", made_safe, LONGEST_LINE)?;
+    let mut wrong = Vec::new();
+    for (empty, field, what) in
+        [(thing.is_empty(), "thing", Wanting::Thing), (made_safe.is_empty(), "made_safe", Wanting::MadeSafe)]
+    {
+        if empty {
+            wrong.push((field.to_owned(), Refusal::Wanting(what)));
+        }
+    }
+    if !wrong.is_empty() || job.installation.circuit(circuit).is_none() {
+        return Err(Refusal::OwedUnsaid(wrong));
+    }
+    let item = hand.next_id();
+    Ok(Taken { events: vec![hand.event(EventKind::Owed { item, circuit, thing, made_safe })], ..Taken::default() })
+}
+
+pub(super) fn owed_done(job: &Job, item: Uuid, hand: &Hand) -> Result<Taken, Refusal> {
+    if !Site::after(&job.events).owed().iter().any(|owed| owed.item == item) {
+        return Err(Refusal::NotOwed);
+    }
+    Ok(Taken { events: vec![hand.event(EventKind::OwedDone { item })], ..Taken::default() })
+}
+
+pub(super) fn alter(
+    job: &Job,
+    (board, circuit): (Uuid, Option<Uuid>),
+    (alteration, note): (Alteration, &str),
+    hand: &Hand,
+) -> Result<Taken, Refusal> {
+    let known = circuit.is_none_or(|id| job.installation.circuit(id).is_some_and(|one| one.board == board));
+    if job.installation.board(board).is_none() || !known {
+        return Err(Refusal::NoSuchBoard);
+    }
+    may_alter(&job.installation, &job.events, board, circuit).map_err(Refusal::Gate)?;
+    let note = text::line("where exactly", note, LONGEST_LINE)?;
+    let item = hand.next_id();
+    let kind = EventKind::Altered { item, board, circuit, alteration, note };
+    Ok(Taken { events: vec![hand.event(kind)], ..Taken::default() })
+}
+
+pub(super) fn put_back(job: &Job, item: Uuid, hand: &Hand) -> Result<Taken, Refusal> {
+    if !Site::after(&job.events).open().iter().any(|open| open.item == item) {
+        return Err(Refusal::ClosedAlready);
+    }
+    Ok(Taken { events: vec![hand.event(EventKind::PutBack { item })], ..Taken::default() })
+}
+
+/// Only what was listed is closed, and of it what is still open: somebody may have altered more
+/// meanwhile, or closed some.
+pub(super) fn put_back_all(job: &Job, items: &[Uuid], hand: &Hand) -> Taken {
+    let site = Site::after(&job.events);
+    let listed = |open: &&OpenItem<'_>| items.contains(&open.item);
+    let back = |open: &OpenItem<'_>| hand.event(EventKind::PutBack { item: open.item });
+    Taken { events: site.open().iter().filter(listed).map(back).collect(), ..Taken::default() }
+}

@@ -1,0 +1,246 @@
+//! Why a deed is not taken.
+
+use super::paper_row::NotInBox;
+use crate::gate;
+use crate::installation::validity::LONGEST_LINE;
+use crate::reading::entry;
+use rust_decimal::Decimal;
+
+/// Why a figure is no Ze, where something says so.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+pub enum NotZe {
+    /// It is the current that was shown beside it.
+    #[error(
+        "{0} is the fault current in kA: the current shown beside Ze is not recorded, and it is not Ze. Type the ohms."
+    )]
+    Current(Decimal),
+    /// No loop of a supply with the distributor's earth is so high.
+    #[error("{ohm} Ω is no loop of a {system} supply: it looks like a current. Type the ohms, such as 0.21.")]
+    TooHigh {
+        /// As typed, Ω.
+        ohm: Decimal,
+        /// Earthing arrangement.
+        system: &'static str,
+    },
+    /// It is the loop of the fault-current test.
+    #[error(
+        "{0} Ω is the loop of the fault-current test, read with the earth on: paths in parallel are in it. Ze is read with the earthing conductor off."
+    )]
+    OwnLoop(Decimal),
+}
+
+/// What a field of a deed lacks.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
+#[non_exhaustive]
+pub enum Wanting {
+    /// A lock.
+    #[error("Name the lock, and who keeps its key.")]
+    Lock,
+    /// The lock of what stays dead.
+    #[error("What stays dead is locked: name the lock and who keeps its key.")]
+    LockOfRest,
+    /// What it waits for.
+    #[error("Say what it waits for.")]
+    ReasonOfRest,
+    /// Loads off first.
+    #[error("Loads come off by the ways first.")]
+    Loads,
+    /// Main switch off.
+    #[error("Main switch off, and locked.")]
+    Locked,
+    /// Proved before.
+    #[error("The indicator is proved before.")]
+    Before,
+    /// Proved after.
+    #[error("The indicator is proved again after: without it nothing is proved.")]
+    After,
+    /// A pair.
+    #[error("Every pair is tested: write 0 for no indication.")]
+    Pair,
+    /// What is owed.
+    #[error("Say what is owed, and where.")]
+    Thing,
+    /// How the tail was made safe.
+    #[error("Say how the tail was made safe.")]
+    MadeSafe,
+    /// The earth back on.
+    #[error("Refit the earthing conductor now; the figures stay here and are filed when it is back on.")]
+    Refitted,
+    /// Ze read.
+    #[error("Read it, or write lim and the reason.")]
+    Ze,
+    /// Who judges.
+    #[error("Say by what right: position or qualification.")]
+    Position,
+    /// The judgement.
+    #[error("Write why it may stand as it is.")]
+    Judgement,
+    /// Findings ticked.
+    #[error("Tick what is judged: what it said when you ticked it is what the judgement holds for.")]
+    Ticked,
+}
+
+/// Why a deed is not taken. Nothing of it is stored.
+#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+pub enum Refusal {
+    /// What was typed is no reading.
+    #[error("{0}")]
+    Typed(#[from] entry::Refused),
+    /// A button and the field say two things.
+    #[error(
+        "“{typed}” stands in the field and {pressed} was pressed: empty the field, or press Store to keep what stands in it."
+    )]
+    TwoAnswers {
+        /// What stands in the field.
+        typed: String,
+        /// The button.
+        pressed: String,
+    },
+    /// Nobody writes.
+    #[error("Who writes this down? Give a name under “written by”.")]
+    NobodyWrites,
+    /// Nobody does it.
+    #[error("Give the name of the person who did this.")]
+    Nobody,
+    /// A text is too long or holds what no text may.
+    #[error("{0}")]
+    Text(#[from] crate::text::BadText),
+    /// A reading between lines without an instrument for it.
+    #[error("A reading between lines is taken only with an instrument rated for it: name one whose register says so.")]
+    LineToLine,
+    /// Less than the leads alone.
+    #[error("{ohm} Ω is less than the leads alone, {leads} Ω: measure the leads again, or read again.")]
+    BelowLeads {
+        /// As typed.
+        ohm: Decimal,
+        /// The leads.
+        leads: Decimal,
+    },
+    /// What it is a reading of is not there any more.
+    #[error("That is no reading of this job any more: load the page again.")]
+    NoSuchStep,
+    /// The id was used for another reading.
+    #[error(
+        "the reading {0} is stored already with other content: nothing was stored. Press Enter again to store what stands here as a repeat."
+    )]
+    OtherContent(uuid::Uuid),
+    /// The state of the site forbids it.
+    #[error("{0}; or tick “from paper” if it was read in the right state. What you typed is kept.")]
+    NotNow(gate::Refusal),
+    /// The state of the site forbids a deed.
+    #[error("{0}.")]
+    Gate(gate::Refusal),
+    /// Ze is filed in its own state.
+    #[error(
+        "Ze is read with the earthing conductor off and filed when it is back on: use the page Ze (Origin, then Ze). What you typed is kept."
+    )]
+    ZeInItsOwnState,
+    /// It is no Ze.
+    #[error("{0}")]
+    NotZe(#[from] NotZe),
+    /// The earthing conductor is not off.
+    #[error("Nothing was filed: the earthing conductor is not off, so this is no Ze.")]
+    NotExposed,
+    /// No board is fed by the supply.
+    #[error("No board is fed by the supply: describe it first. Nothing was stored.")]
+    NoOrigin,
+    /// The board is not described.
+    #[error("There is no such board in this job. Nothing was stored.")]
+    NoSuchBoard,
+    /// A series of another length.
+    #[error("The series has {} figures and {given} were typed: {}; write nt where it did not trip.", .wanted.len(), .wanted.join(", "))]
+    SeriesLength {
+        /// Labels in the order of the series.
+        wanted: Vec<String>,
+        /// How many were typed.
+        given: usize,
+    },
+    /// One figure of several is refused.
+    #[error("{label}: {why}")]
+    One {
+        /// Which.
+        label: String,
+        /// Why.
+        why: Box<Refusal>,
+    },
+    /// Fields are wanting or wrong, by name.
+    #[error("see what is marked")]
+    Fields(Vec<(String, Refusal)>),
+    /// Something is wanting.
+    #[error("{0}")]
+    Wanting(Wanting),
+    /// A number that its box does not take.
+    #[error("{0}")]
+    Box(#[from] NotInBox),
+    /// It is no walk of this circuit.
+    #[error("That is no walk of this run: load the page again.")]
+    NoWalk,
+    /// The place of the highest.
+    #[error("Say at which point the highest was read.")]
+    NoPoint,
+    /// Open at no point.
+    #[error("Say which circuit is open at which of its points. Nothing was stored.")]
+    OpenNowhere,
+    /// No such pair.
+    #[error("“{0}” is no pair of this circuit. Nothing was stored.")]
+    NoSuchPair(String),
+    /// Closed meanwhile.
+    #[error("That item is closed already.")]
+    ClosedAlready,
+    /// Not owed.
+    #[error("That is not owed: load the page again. Nothing was stored.")]
+    NotOwed,
+    /// Which circuit is it on.
+    #[error("not stored: say which circuit, what is owed, and how it was made safe")]
+    OwedUnsaid(Vec<(String, Refusal)>),
+    /// No way is ticked.
+    #[error("tick the ways that are energised")]
+    NoWays,
+    /// What is left dead is unsaid.
+    #[error("say of what stays dead how it is locked, and what it waits for")]
+    LeftUnsaid(Vec<(String, Refusal)>),
+    /// The measured leads.
+    #[error("Give what the leads alone read, such as 0.07.")]
+    LeadsUnread,
+    /// The step of the card is gone.
+    #[error("“{0}” is no step of this run any more: load the page again.")]
+    NoCard(String),
+    /// Striking out wants a reason.
+    #[error("Striking out wants its reason, up to {LONGEST_LINE} characters. Go back; nothing was struck out.")]
+    NoReason,
+    /// No such reading.
+    #[error("reading {0} is not known here")]
+    NoSuchReading(uuid::Uuid),
+    /// It is not the last entry any more.
+    #[error("That is not the last entry any more: strike it out on the page of its circuit.")]
+    NotLast,
+}
+
+impl Refusal {
+    /// Whether the state of the job forbids it, rather than what was given.
+    pub fn is_of_state(&self) -> bool {
+        match self {
+            Self::NotNow(_)
+            | Self::Gate(_)
+            | Self::ZeInItsOwnState
+            | Self::NotExposed
+            | Self::NoOrigin
+            | Self::OtherContent(_)
+            | Self::ClosedAlready
+            | Self::NotLast
+            | Self::NoWays
+            | Self::LeftUnsaid(_)
+            | Self::OwedUnsaid(_) => true,
+            Self::One { why, .. } => why.is_of_state(),
+            _ => false,
+        }
+    }
+
+    /// What is wrong with each field, where fields are named.
+    pub fn fields(&self) -> &[(String, Self)] {
+        match self {
+            Self::Fields(fields) | Self::OwedUnsaid(fields) | Self::LeftUnsaid(fields) => fields,
+            _ => &[],
+        }
+    }
+}

@@ -1,0 +1,88 @@
+//! A walk of points of which only the highest is written down; and a circuit read with its run open.
+
+use super::{Figure, Hand, Refusal, Taken, With, reading};
+use crate::installation::{Circuit, PointId};
+use crate::job::Job;
+use crate::plan::sequence::circuit_steps;
+use crate::reading::keys::broken_key;
+use crate::reading::{Place, Settled, Stage, Step};
+use uuid::Uuid;
+
+/// A walk as typed.
+#[derive(Debug, Clone)]
+pub struct Walk {
+    /// Of which circuit.
+    pub circuit: Uuid,
+    /// Which round: R1+Rn, R1+R2 or R2.
+    pub stage: Stage,
+    /// Where the highest was read.
+    pub point: Option<PointId>,
+    /// The highest.
+    pub typed: String,
+    /// How it was read.
+    pub with: With,
+}
+
+/// The plain readings of a round, one a point, that are not taken yet.
+pub(crate) fn unread(job: &Job, circuit: &Circuit, stage: Stage, settled: &Settled<'_>) -> Vec<Step> {
+    let plain = |step: &Step| matches!(step.key.subject.place(), Some(Place::Point { .. }));
+    let mut steps = circuit_steps(&job.installation, circuit);
+    steps.retain(|step| step.stage == stage && plain(step) && settled.of(&step.key).is_none());
+    steps
+}
+
+/// All points of the walk or none: what one of them is refused for, all are.
+pub(super) fn take(job: &Job, walk: &Walk, hand: &Hand) -> Result<Taken, Refusal> {
+    let circuit = job.installation.circuit(walk.circuit).ok_or(Refusal::NoWalk)?;
+    if !matches!(walk.stage, Stage::R1Rn | Stage::R1R2 | Stage::R2) {
+        return Err(Refusal::NoWalk);
+    }
+    let settled = Settled::new(&job.readings, &job.events);
+    let mut steps = unread(job, circuit, walk.stage, &settled);
+    let of = |step: &Step| step.key.subject.place().and_then(Place::point);
+    let at = walk.point.and_then(|point| steps.iter().position(|step| of(step) == Some(point)));
+    let highest = steps.remove(at.ok_or(Refusal::NoPoint)?);
+    let typed = std::iter::once((highest, walk.typed.clone()));
+    let walked = steps.into_iter().map(|step| (step, "walked".to_owned()));
+    let mut taken = Taken::default();
+    let mut now = job.clone();
+    for (step, typed) in typed.chain(walked) {
+        let figure = Figure { step, typed, pressed: String::new(), with: walk.with.clone() };
+        let one = reading::one(&now, &settled, &figure, hand, hand.next_id())?;
+        // What the first point finds altered is altered for the others.
+        now.events.extend(one.events.iter().cloned());
+        taken.readings.extend(one.readings);
+        taken.events.extend(one.events);
+    }
+    Ok(taken)
+}
+
+/// A circuit's insulation with its run open at a point.
+#[derive(Debug, Clone)]
+pub struct Opened {
+    /// Which circuit.
+    pub circuit: Option<Uuid>,
+    /// Open beyond which point.
+    pub point: Option<PointId>,
+    /// Between which pair: `L-E`, or `joined`.
+    pub pair: String,
+    /// What was typed.
+    pub typed: String,
+    /// How it was read.
+    pub with: With,
+}
+
+pub(super) fn opened(job: &Job, opened: &Opened, hand: &Hand) -> Result<Taken, Refusal> {
+    let circuit = opened.circuit.and_then(|id| job.installation.circuit(id));
+    let point = opened.point.filter(|id| circuit.is_some_and(|circuit| circuit.point(*id).is_some()));
+    let (Some(circuit), Some(point)) = (circuit, point) else { return Err(Refusal::OpenNowhere) };
+    let named = |step: &Step| step.key.pair.map_or("joined".to_owned(), crate::conductor::Pair::key);
+    let step = circuit_steps(&job.installation, circuit)
+        .into_iter()
+        .find(|step| step.stage == Stage::Insulation && named(step) == opened.pair);
+    let mut step = step.ok_or_else(|| Refusal::NoSuchPair(opened.pair.clone()))?;
+    step.key = broken_key(circuit.id, point, step.key.pair);
+    let figure =
+        Figure { step, typed: opened.typed.clone(), pressed: String::new(), with: opened.with.clone() };
+    reading::read(job, &figure, hand)
+}

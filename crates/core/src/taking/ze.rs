@@ -1,0 +1,112 @@
+//! Ze in its own state: the supply exposed, filed only when the earthing conductor is back on.
+
+use super::refusal::Wanting;
+use super::{Figure, Hand, NotZe, Refusal, Taken, With, reading};
+use crate::conductor::Pair;
+use crate::gate::may_expose;
+use crate::installation::{Feed, Installation};
+use crate::job::Job;
+use crate::plan::sequence::origin_steps;
+use crate::reading::keys::{current_key, own_loop_key};
+use crate::reading::{Settled, Step, Test, Value};
+use crate::site::{BoardState, EventKind, Site};
+use crate::standard::supply::{EarthingSystem, most_of_tn_loop};
+use crate::supply_chain::at_origin;
+use rust_decimal::Decimal;
+use uuid::Uuid;
+
+/// Ze as typed.
+#[derive(Debug, Clone, Default)]
+pub struct Ze {
+    /// What was typed for each line, by the slug of its step, with the id of the reading.
+    pub figures: Vec<(String, String, Uuid)>,
+    /// The earthing conductor is back on.
+    pub refitted: bool,
+    /// Nothing was read: only the word that it is back on.
+    pub only_refitted: bool,
+    /// How it was read.
+    pub with: With,
+}
+
+/// The steps that read Ze: one a line.
+pub fn ze_steps(installation: &Installation) -> Vec<Step> {
+    origin_steps(installation).into_iter().filter(|step| step.key.test == Test::Ze).collect()
+}
+
+/// The board at the origin.
+fn origin_board(installation: &Installation) -> Result<Uuid, Refusal> {
+    let fed = installation.boards.iter().find(|board| board.fed_by == Feed::Supply);
+    fed.map(|board| board.id).ok_or(Refusal::NoOrigin)
+}
+
+/// Takes the earthing conductor off: nothing else is open, everything is proved dead.
+pub(super) fn expose(job: &Job, hand: &Hand) -> Result<Taken, Refusal> {
+    let board = origin_board(&job.installation)?;
+    may_expose(&job.installation, &job.events, board).map_err(Refusal::Gate)?;
+    Ok(Taken { events: vec![hand.event(EventKind::SupplyExposed { board })], ..Taken::default() })
+}
+
+/// Files the figures with the word that the earthing conductor is back on; or only that word.
+pub(super) fn file(job: &Job, ze: &Ze, hand: &Hand) -> Result<Taken, Refusal> {
+    let board = origin_board(&job.installation)?;
+    if Site::after(&job.events).board(board).0 != BoardState::SupplyExposed {
+        return Err(Refusal::NotExposed);
+    }
+    let mut wrong: Vec<(String, Refusal)> = Vec::new();
+    if hand.by.trim().is_empty() {
+        wrong.push(("entered_by".to_owned(), Refusal::NobodyWrites));
+    }
+    if !ze.refitted {
+        wrong.push(("refitted".to_owned(), Refusal::Wanting(Wanting::Refitted)));
+    }
+    let settled = Settled::new(&job.readings, &job.events);
+    let mut readings = Vec::new();
+    for step in ze_steps(&job.installation) {
+        let slug = step.slug.clone();
+        let figure = ze.figures.iter().find(|(name, typed, _)| *name == slug && !typed.trim().is_empty());
+        let Some((_, typed, id)) = figure else {
+            if !ze.only_refitted {
+                wrong.push((slug, Refusal::Wanting(Wanting::Ze)));
+            }
+            continue;
+        };
+        match line(job, &settled, (step, typed, *id), (&ze.with, hand)) {
+            Ok(reading) => readings.push(reading),
+            Err(why) => wrong.push((slug, why)),
+        }
+    }
+    if !wrong.is_empty() {
+        return Err(Refusal::Fields(wrong));
+    }
+    Ok(Taken { readings, events: vec![hand.event(EventKind::EarthRefitted { board })] })
+}
+
+fn line(
+    job: &Job,
+    settled: &Settled<'_>,
+    (step, typed, id): (Step, &str, Uuid),
+    (with, hand): (&With, &Hand),
+) -> Result<crate::reading::Reading, Refusal> {
+    let figure = Figure { step, typed: typed.to_owned(), pressed: String::new(), with: with.clone() };
+    let reading = reading::made(job, &figure, hand, id)?;
+    if let Some(ohm) = reading.value.number() {
+        not_ze(job, settled, &figure.step, ohm)?;
+    }
+    Ok(reading)
+}
+
+/// Why a figure is not Ze, where something says so. A loop of several ohms on a supply with the
+/// distributor's earth is a current; what equals the current is the current.
+pub(super) fn not_ze(job: &Job, settled: &Settled<'_>, step: &Step, ohm: Decimal) -> Result<(), NotZe> {
+    let installation = &job.installation;
+    let system = installation.supply.system;
+    let current = settled.value(&current_key(Pair::LINE_EARTH, step.key.line)).and_then(Value::number);
+    if current == Some(ohm) || at_origin(installation, settled).is_some_and(|found| found.recorded_ka == ohm) {
+        return Err(NotZe::Current(ohm));
+    }
+    if system != EarthingSystem::Tt && ohm > most_of_tn_loop().value {
+        return Err(NotZe::TooHigh { ohm, system: system.name() });
+    }
+    let own = settled.value(&own_loop_key(Pair::LINE_EARTH, step.key.line)).and_then(Value::number);
+    if own == Some(ohm) { Err(NotZe::OwnLoop(ohm)) } else { Ok(()) }
+}

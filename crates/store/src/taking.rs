@@ -1,0 +1,57 @@
+//! What a person did, taken inside the transaction that stores it: against the job as it is there.
+
+use crate::jobs::insert_event;
+use crate::readings::append;
+use crate::{Result, Store, StoreError};
+use proof_core::job::Job;
+use proof_core::taking::Taken;
+use uuid::Uuid;
+
+/// What became of a deed.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Stored {
+    /// It is stored now.
+    Now,
+    /// It was sent before and is stored already.
+    Before,
+}
+
+impl Store {
+    /// Stores what `deed` makes of the job as it stands inside the transaction, whole or not at all.
+    /// The inner error: it refused, and nothing was stored.
+    ///
+    /// # Errors
+    /// [`StoreError::Unknown`] without such a job; [`StoreError::Differs`] when an id was used for
+    /// something else.
+    pub fn take<R>(
+        &self,
+        job: Uuid,
+        deed: impl FnOnce(&Job) -> std::result::Result<Taken, R>,
+    ) -> Result<std::result::Result<Stored, R>> {
+        // A refusal leaves no trace: the id may be sent again with what was mended.
+        let mut refused = None;
+        let done = self.write(|transaction| {
+            let head = self.job_in(transaction, job)?;
+            let taken = match deed(&head.job) {
+                Ok(taken) => taken,
+                Err(why) => {
+                    refused = Some(why);
+                    return Err(StoreError::Conflict);
+                }
+            };
+            drop(head);
+            for reading in &taken.readings {
+                append(transaction, job, reading)?;
+            }
+            for event in &taken.events {
+                insert_event(transaction, job, event)?;
+            }
+            Ok(Stored::Now)
+        });
+        match (done, refused) {
+            (Err(StoreError::Conflict), Some(why)) => Ok(Err(why)),
+            (Err(StoreError::SentBefore), _) => Ok(Ok(Stored::Before)),
+            (done, _) => done.map(Ok),
+        }
+    }
+}

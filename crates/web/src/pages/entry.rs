@@ -1,0 +1,309 @@
+//! Entering readings, the same at a circuit and at the origin: the steps in test order, the one in
+//! hand with what it should read, the verdict on the last.
+
+use crate::forms::Fields;
+use crate::frame::moment;
+use crate::request::{remember, remembered};
+use crate::words::{Chip, limit_chip, plausibility_chip, worse};
+use actix_web::{HttpRequest, HttpResponse};
+use proof_core::expectation::Band;
+use proof_core::job::Job;
+use proof_core::reading::entry::Field;
+use proof_core::reading::{Settled, Stage, Step, Value};
+use proof_core::taking::Figure;
+use proof_core::verdict::{Judgement, Working};
+use uuid::Uuid;
+
+/// Judges a value for a step.
+pub type Judging<'a> = Box<dyn Fn(&Step, &Value) -> Judgement + 'a>;
+/// The band of a step, or what would have to be known first.
+pub type Expecting<'a> = Box<dyn Fn(&Step) -> Result<Band, &'static str> + 'a>;
+
+/// What stands for a step without a reading of its own.
+pub type StandingIn<'a> = Box<dyn Fn(&Step) -> Option<String> + 'a>;
+
+/// What judging and expecting need, for whichever place the readings are of.
+pub struct Bench<'a> {
+    pub steps: Vec<Step>,
+    pub settled: &'a Settled<'a>,
+    pub judge: Judging<'a>,
+    pub band: Expecting<'a>,
+    /// What stands for a step without a reading of its own.
+    pub stands_in: StandingIn<'a>,
+    /// The leads that a low-resistance step is read with, in words.
+    pub leads: Box<dyn Fn(&Step) -> String + 'a>,
+    /// Where the step is best read, in words.
+    pub proposed: StandingIn<'a>,
+    /// Whether the leads that the step is read with are nulled, as the log has it.
+    pub nulled: Box<dyn Fn(&Step) -> bool + 'a>,
+    /// Where the page and its forms are.
+    pub base: String,
+    pub ring: bool,
+    /// What the second verdict asks of: `this circuit`, `this supply`.
+    pub of_what: &'static str,
+}
+
+/// A step in the list.
+pub struct Cell {
+    pub slug: String,
+    pub label: String,
+    pub value: String,
+    pub chip: Option<Chip>,
+    pub here: bool,
+    pub unsteady: bool,
+}
+
+/// A stage of the list.
+pub struct Group {
+    pub stage: Stage,
+    pub unit: &'static str,
+    pub cells: Vec<Cell>,
+    pub done: usize,
+}
+
+/// An earlier reading of the step in hand.
+pub struct Earlier {
+    pub id: Uuid,
+    pub value: String,
+    pub when: String,
+    pub who: String,
+    pub unsteady: bool,
+    pub struck: Option<String>,
+}
+
+/// A judged reading.
+pub struct Verdict {
+    pub label: String,
+    pub value: String,
+    pub unit: &'static str,
+    pub limit: Chip,
+    pub plausibility: Chip,
+    pub notes: Vec<String>,
+    pub working: Vec<Working>,
+}
+
+/// The step in hand.
+pub struct Entry {
+    pub slug: String,
+    pub label: String,
+    pub stage: Stage,
+    pub hook_up: &'static str,
+    pub proposed: String,
+    pub caution: Option<&'static str>,
+    pub unit: &'static str,
+    pub allowed: &'static str,
+    pub goes_to: String,
+    pub expected: String,
+    pub basis: String,
+    pub outcome: bool,
+    pub leads: Option<String>,
+    pub voltage: Option<String>,
+    pub typed: String,
+    pub error: String,
+    pub id: Uuid,
+    pub position: usize,
+    pub earlier: Vec<Earlier>,
+    pub previous: Option<String>,
+    pub following: Option<String>,
+}
+
+/// The whole of it.
+pub struct Sheet {
+    pub base: String,
+    pub groups: Vec<Group>,
+    pub entry: Option<Entry>,
+    pub verdict: Option<Verdict>,
+    pub of: usize,
+    pub people: Vec<String>,
+    pub instruments: Vec<(Uuid, String)>,
+    pub writer: String,
+    pub reader: String,
+    pub instrument: String,
+    pub nulled: bool,
+    pub unsteady: bool,
+    pub of_what: &'static str,
+}
+
+/// What the page was asked to show.
+#[derive(Debug, Default)]
+pub struct Asked {
+    pub at: Option<String>,
+    pub last: Option<String>,
+    /// The form as it was sent, when it is given back with an error.
+    pub given_back: Option<Fields>,
+    pub error: String,
+    /// An explanation of the readings is asked for.
+    pub diagnose: bool,
+}
+
+/// A point that is only numbered is spoken of as a point.
+fn spoken(label: &str) -> String {
+    if label.starts_with(|c: char| c.is_ascii_digit()) { format!("point {label}") } else { label.to_owned() }
+}
+
+/// The step after `slug` that still wants something, in test order; then the first of all.
+pub fn next_open(steps: &[Step], done: impl Fn(&Step) -> bool, slug: &str) -> Option<String> {
+    let at = steps.iter().position(|step| step.slug == slug).map_or(0, |at| at + 1);
+    let (before, after) = steps.split_at(at);
+    after.iter().chain(before).find(|step| !done(step)).map(|step| step.slug.clone())
+}
+
+impl Sheet {
+    /// A small mark beside a figure when its reading is to be looked at again or is outside.
+    pub fn mark(&self, slug: &str) -> String {
+        let chip =
+            self.groups.iter().flat_map(|group| &group.cells).find(|cell| cell.slug == slug).and_then(|cell| cell.chip);
+        match chip.filter(|chip| chip.look == "again" || chip.look == "outside") {
+            Some(chip) => format!(
+                " <b class=\"{}\" aria-hidden=\"true\">{}</b><span class=\"sr-only\">{}</span>",
+                chip.look, chip.shape, chip.word
+            ),
+            None => String::new(),
+        }
+    }
+}
+
+impl Bench<'_> {
+    fn done(&self, step: &Step) -> bool {
+        self.settled.of(&step.key).is_some() || (self.stands_in)(step).is_some()
+    }
+
+    pub fn verdict(&self, step: &Step) -> Option<Verdict> {
+        let value = self.settled.value(&step.key)?;
+        let judgement = (self.judge)(step, value);
+        Some(Verdict {
+            label: spoken(&step.label),
+            value: value.reason().map_or_else(|| value.shown(), |reason| format!("{} ({reason})", value.shown())),
+            unit: if matches!(value, Value::Number(_) | Value::Over(_)) { step.field.unit() } else { "" },
+            limit: limit_chip(judgement.limit),
+            plausibility: plausibility_chip(judgement.plausibility),
+            notes: judgement.notes,
+            working: judgement.working,
+        })
+    }
+
+    pub fn entry(&self, step: &Step, asked: &Asked) -> Entry {
+        let at = self.steps.iter().position(|other| other.slug == step.slug).unwrap_or(0);
+        let band = (self.band)(step);
+        let (expected, basis) = match &band {
+            Ok(band) => (band.in_unit(step.field.unit()), band.basis.clone()),
+            Err(why) => ("—".to_owned(), (*why).to_owned()),
+        };
+        let earlier = self
+            .settled
+            .history(&step.key)
+            .into_iter()
+            .rev()
+            .map(|(reading, struck)| Earlier {
+                id: reading.id,
+                value: format!("{} {}", reading.value.shown(), reading.value.reason().unwrap_or_default())
+                    .trim()
+                    .to_owned(),
+                when: reading.context.taken_at.map_or_else(|| "time unknown".to_owned(), moment),
+                who: reading.context.read_by.clone().unwrap_or_else(|| reading.context.entered_by.clone()),
+                unsteady: reading.unsteady,
+                struck: struck.map(str::to_owned),
+            })
+            .collect();
+        let beside = |step: &Step| step.slug.clone();
+        Entry {
+            slug: step.slug.clone(),
+            label: spoken(&step.label),
+            stage: step.stage,
+            hook_up: step.stage.hook_up(self.ring),
+            proposed: (self.proposed)(step).unwrap_or_default(),
+            caution: step.stage.caution(),
+            unit: step.field.unit(),
+            allowed: step.field.allowed(),
+            goes_to: step.goes_to.shown(),
+            expected,
+            basis,
+            outcome: step.field == Field::Outcome,
+            leads: (step.field == Field::Continuity).then(|| (self.leads)(step)),
+            voltage: step.test_voltage.map(|volts| format!("{} V d.c.", volts.get())),
+            typed: asked.given_back.as_ref().map(|f| f.get("typed").to_owned()).unwrap_or_default(),
+            error: asked.error.clone(),
+            id: Uuid::new_v4(),
+            position: at + 1,
+            earlier,
+            previous: at.checked_sub(1).and_then(|at| self.steps.get(at)).map(beside),
+            following: self.steps.get(at + 1).map(beside),
+        }
+    }
+
+    /// Draws the whole of it.
+    pub fn sheet(&self, job: &Job, request: &HttpRequest, asked: &Asked) -> Sheet {
+        let in_hand = asked
+            .at
+            .as_deref()
+            .and_then(|slug| self.steps.iter().find(|step| step.slug == slug))
+            .or_else(|| self.steps.iter().find(|step| !self.done(step)));
+        let mut groups: Vec<Group> = Vec::new();
+        for step in &self.steps {
+            if groups.last().is_none_or(|group| group.stage != step.stage) {
+                groups.push(Group { stage: step.stage, unit: step.field.unit(), cells: Vec::new(), done: 0 });
+            }
+            let reading = self.settled.of(&step.key);
+            let Some(group) = groups.last_mut() else { continue };
+            group.done += usize::from(self.done(step));
+            group.cells.push(Cell {
+                slug: step.slug.clone(),
+                label: step.label.clone(),
+                value: reading
+                    .map(|reading| reading.value.shown())
+                    .or_else(|| (self.stands_in)(step))
+                    .unwrap_or_default(),
+                chip: reading.map(|reading| worse(&(self.judge)(step, &reading.value))),
+                here: in_hand.is_some_and(|here| here.slug == step.slug),
+                unsteady: reading.is_some_and(|reading| reading.unsteady),
+            });
+        }
+        let choice = |field: &str, cookie: &str| match &asked.given_back {
+            Some(f) => f.get(field).to_owned(),
+            None => remembered(request, cookie),
+        };
+        let judged = asked
+            .last
+            .as_deref()
+            .or(asked.at.as_deref())
+            .and_then(|slug| self.steps.iter().find(|step| step.slug == slug));
+        Sheet {
+            base: self.base.clone(),
+            of_what: self.of_what,
+            entry: in_hand.map(|step| self.entry(step, asked)),
+            verdict: judged.and_then(|step| self.verdict(step)),
+            of: self.steps.len(),
+            groups,
+            people: job.people.iter().map(|person| person.name.clone()).collect(),
+            instruments: job
+                .instruments
+                .iter()
+                .map(|one| (one.id, format!("{} {}", one.reference, one.kind)))
+                .collect(),
+            writer: choice("entered_by", "writer"),
+            reader: choice("read_by", "reader"),
+            instrument: choice("instrument", "instrument"),
+            nulled: match &asked.given_back {
+                Some(f) => f.ticked("nulled"),
+                None => in_hand.is_some_and(|step| (self.nulled)(step)),
+            },
+            unsteady: asked.given_back.as_ref().is_some_and(|f| f.ticked("unsteady")),
+        }
+    }
+}
+
+/// The figure that a form holds for a step.
+pub fn figure(f: &Fields, step: &Step) -> Figure {
+    Figure {
+        step: step.clone(),
+        typed: f.get("typed").to_owned(),
+        pressed: f.get("outcome").to_owned(),
+        with: f.with(),
+    }
+}
+
+/// Remembers who writes, who reads, with what.
+pub fn remember_entry(response: &mut HttpResponse, f: &Fields) {
+    let choices = ["entered_by", "read_by", "instrument"].map(|name| f.trimmed(name));
+    remember(response, &[("writer", choices[0]), ("reader", choices[1]), ("instrument", choices[2])]);
+}

@@ -1,0 +1,81 @@
+//! Findings as pages list them: grouped, each with where it is mended.
+
+use proof_core::review::{Finding, Severity, Where};
+use uuid::Uuid;
+
+/// A finding as listed.
+pub struct Line {
+    pub finding: Finding,
+    pub link: String,
+    /// Why it matters, said once for those of a kind that stand together.
+    pub why: &'static str,
+    /// The first of its kind: the place that others link to.
+    pub first: bool,
+}
+
+/// Findings as listed, in their order.
+pub fn lines(job: Uuid, findings: impl Iterator<Item = Finding>) -> Vec<Line> {
+    let mut lines: Vec<Line> = Vec::new();
+    for finding in findings {
+        let again = lines.last().is_some_and(|line| line.finding.kind == finding.kind);
+        let why = if again { "" } else { finding.why() };
+        let first = !lines.iter().any(|line| line.finding.kind == finding.kind);
+        lines.push(Line { link: link(job, &finding.place), why, first, finding });
+    }
+    lines
+}
+
+pub struct Group {
+    pub severity: Severity,
+    pub explanation: &'static str,
+    pub findings: Vec<Line>,
+    pub open: usize,
+}
+
+/// The page where a finding is mended.
+pub fn link(job: Uuid, place: &Where) -> String {
+    match place {
+        Where::Firm => "/firm".to_owned(),
+        Where::Particulars => format!("/jobs/{job}/particulars"),
+        Where::Origin(step) => format!("/jobs/{job}/origin?at={step}"),
+        Where::Board(board) => format!("/jobs/{job}/boards/{board}"),
+        Where::BoardStep(board, step) => format!("/jobs/{job}/boards/{board}/tests?at={step}"),
+        Where::Circuit(circuit, Some(step)) => format!("/jobs/{job}/circuits/{circuit}?at={step}"),
+        Where::Circuit(circuit, None) => format!("/jobs/{job}/circuits/{circuit}/edit"),
+        Where::Inspection => format!("/jobs/{job}/inspection"),
+    }
+}
+
+/// Findings by severity, worst first.
+pub fn grouped(job: Uuid, findings: Vec<Finding>) -> Vec<Group> {
+    [
+        (Severity::Fails, "Outside a limit or not put back. A certificate waits for each."),
+        (Severity::Missing, "Not read or not written. A certificate waits for each."),
+        (
+            Severity::Odd,
+            "Inside its limit, but not what it should be. Look again; what stays is judged in writing by a named person, and printed.",
+        ),
+        (Severity::Note, "To be known, and printed. Nothing is asked."),
+    ]
+    .into_iter()
+    .map(|(severity, explanation)| Group {
+        severity,
+        explanation,
+        open: findings.iter().filter(|finding| finding.severity == severity && finding.blocks()).count(),
+        findings: lines(job, findings.iter().filter(|finding| finding.severity == severity).cloned()),
+    })
+    .filter(|group| !group.findings.is_empty())
+    .collect()
+}
+
+impl Group {
+    /// Shape and look of its heading.
+    pub const fn look(&self) -> (&'static str, &'static str) {
+        match self.severity {
+            Severity::Fails => ("outside", "×"),
+            Severity::Missing => ("unjudged", "○"),
+            Severity::Odd => ("again", "▲"),
+            Severity::Note => ("unjudged", "·"),
+        }
+    }
+}

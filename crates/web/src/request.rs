@@ -1,0 +1,141 @@
+//! What a handler asks of a request: the job loaded once and shared, who it is, what the browser
+//! remembers; and a deed done inside the transaction that stores it.
+
+use crate::Shared;
+use crate::error::WebError;
+use crate::forms::Fields;
+use actix_web::cookie::{Cookie, SameSite, time::Duration};
+use actix_web::web::{self, Data};
+use actix_web::{HttpRequest, HttpResponse};
+use jiff::Timestamp;
+use proof_core::installation::validity::LONGEST_LINE;
+use proof_core::installation::{Board, Circuit};
+use proof_core::job::Job;
+use proof_core::taking::{Deed, Hand, Refusal, take};
+use proof_store::{JobHead, Store};
+use std::sync::Arc;
+use uuid::Uuid;
+
+/// How long a browser remembers a choice: a year.
+const REMEMBERED: Duration = Duration::days(365);
+
+/// Runs work that touches the database off the workers' threads.
+pub async fn blocking<T: Send + 'static>(
+    work: impl FnOnce() -> Result<T, WebError> + Send + 'static,
+) -> Result<T, WebError> {
+    web::block(work).await.map_err(|error| WebError::Inside(error.to_string()))?
+}
+
+/// Does what a form asks of the database, once: `None` when it was sent before and is done.
+pub async fn once<T: Send + 'static>(
+    shared: &Data<Shared>,
+    f: &Fields,
+    work: impl FnOnce(&Store) -> Result<T, WebError> + Send + 'static,
+) -> Result<Option<T>, WebError> {
+    let store = shared.store.with(f.sent(Timestamp::now()));
+    blocking(move || {
+        if store.was_sent()? {
+            return Ok(None);
+        }
+        match work(&store) {
+            Ok(done) => Ok(Some(done)),
+            Err(WebError::SentBefore) => Ok(None),
+            Err(other) => Err(other),
+        }
+    })
+    .await
+}
+
+/// The whole job, shared with whoever else reads it.
+pub async fn load(shared: &Data<Shared>, job: Uuid) -> Result<Arc<JobHead>, WebError> {
+    let store = shared.store.clone();
+    blocking(move || Ok(store.job(job)?)).await
+}
+
+/// Does what a form says, once, inside the transaction that stores it. The inner error: it was refused.
+pub async fn did(
+    shared: &Data<Shared>,
+    job: Uuid,
+    f: &Fields,
+    by: &str,
+    deed: Deed,
+) -> Result<Result<(), Refusal>, WebError> {
+    let now = Timestamp::now();
+    // A reading is known by its own id, whatever else its form holds.
+    let (id, sent) = match &deed {
+        Deed::Read(_) => (reading_id(f)?, None),
+        _ => {
+            let sent = f.sent(now);
+            (sent.as_ref().map_or_else(Uuid::new_v4, |sent| sent.id), sent)
+        }
+    };
+    let hand = Hand::new(id, by, now);
+    let store = shared.store.with(sent);
+    blocking(move || Ok(store.take(job, |job| take(job, &deed, &hand))?.map(|_| ()))).await
+}
+
+fn reading_id(f: &Fields) -> Result<Uuid, WebError> {
+    f.get("id")
+        .parse()
+        .map_err(|_| WebError::Bad("The form has no id for its reading: load the page again.".into()))
+}
+
+/// The circuit of a job, or why there is none.
+pub fn find_circuit(job: &Job, id: Uuid) -> Result<&Circuit, WebError> {
+    job.installation.circuit(id).ok_or_else(|| WebError::NotFound("There is no such circuit in this job.".into()))
+}
+
+/// The board of a job, or why there is none.
+pub fn find_board(job: &Job, id: Uuid) -> Result<&Board, WebError> {
+    job.installation.board(id).ok_or_else(|| WebError::NotFound("There is no such board in this job.".into()))
+}
+
+/// Whether htmx asks, for the changed part only.
+pub fn is_partial(request: &HttpRequest) -> bool {
+    request.headers().contains_key("hx-request")
+}
+
+/// A remembered choice of this browser.
+pub fn remembered(request: &HttpRequest, name: &str) -> String {
+    let Some(cookie) = request.cookie(name) else { return String::new() };
+    serde_urlencoded::from_str::<Vec<(String, String)>>(&format!("v={}", cookie.value()))
+        .ok()
+        .and_then(|pairs| pairs.into_iter().next())
+        .map(|(_, value)| value)
+        .unwrap_or_default()
+}
+
+/// Remembers choices in this browser.
+pub fn remember(response: &mut HttpResponse, choices: &[(&'static str, &str)]) {
+    for (name, value) in choices {
+        let encoded = serde_urlencoded::to_string([("v", value)]).unwrap_or_default();
+        let encoded = encoded.strip_prefix("v=").unwrap_or_default().to_owned();
+        let cookie = Cookie::build(*name, encoded)
+            .path("/")
+            .max_age(REMEMBERED)
+            .same_site(SameSite::Strict)
+            .http_only(true)
+            .finish();
+        if let Err(error) = response.add_cookie(&cookie) {
+            tracing::warn!(%error, name, "a choice could not be remembered");
+        }
+    }
+}
+
+/// Who did it: as typed, else as this browser remembers; empty where nobody is named.
+pub fn named(request: &HttpRequest, f: &Fields) -> String {
+    let typed = f.trimmed("by");
+    if typed.is_empty() { remembered(request, "writer") } else { typed.to_owned() }
+}
+
+/// Who did it.
+///
+/// # Errors
+/// Without a name.
+pub fn who(request: &HttpRequest, f: &Fields) -> Result<String, WebError> {
+    let by = named(request, f);
+    if by.is_empty() {
+        return Err(WebError::Bad("Give the name of the person who did this; go back, nothing was stored.".into()));
+    }
+    proof_core::text::line("by", &by, LONGEST_LINE).map_err(|why| WebError::Bad(format!("{why} Nothing was stored.")))
+}
