@@ -115,9 +115,7 @@ const fn asked(wanted: Wanted, state: BoardState) -> &'static str {
         (Wanted::Exposed, _) => {
             "Ze is read with the earthing conductor off, from proved dead, and filed when it is back on"
         }
-        (Wanted::EarthOn, BoardState::SupplyExposed) => {
-            "the fault current is read with the earthing conductor back on"
-        }
+        (Wanted::EarthOn, BoardState::SupplyExposed) => "the fault current is read with the earthing conductor back on",
         (Wanted::EarthOn | Wanted::Incoming, _) => "isolate and prove the outgoing side dead first",
         (Wanted::Live | Wanted::Nothing, _) => "this is a live test. Energise first",
     }
@@ -137,10 +135,9 @@ pub fn may_read(reviewed: Reviewed<'_>, settled: &Settled<'_>, step: &Step) -> R
     let site = Site::after(reviewed.events);
     let circuit = circuit.and_then(|id| installation.circuit(id));
     let (state, of) = match circuit {
-        Some(circuit) => (
-            site.circuit(board, circuit.id).0,
-            format!("way {} of {}", circuit.way, board_name(installation, board)),
-        ),
+        Some(circuit) => {
+            (site.circuit(board, circuit.id).0, format!("way {} of {}", circuit.way, board_name(installation, board)))
+        }
         None => (site.board(board).0, board_name(installation, board)),
     };
     let wanted = Wanted::of(&step.key);

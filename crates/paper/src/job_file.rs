@@ -49,7 +49,9 @@ pub enum NotAJob {
     #[error("the file is of version {0}: this program reads versions 1 to {VERSION}; use a newer one")]
     Version(u64),
     /// It says what its version cannot.
-    #[error("the file is of version {given} and says what only version {wanted} can: a circuit without a neutral, or the insulation of a cable")]
+    #[error(
+        "the file is of version {given} and says what only version {wanted} can: a circuit without a neutral, or the insulation of a cable"
+    )]
     Beyond {
         /// The version that it names.
         given: u64,

@@ -126,7 +126,8 @@ fn a_repeat_supersedes_and_a_strike_out_brings_the_earlier_back() {
     store.append_reading(job.id, &repeat).unwrap();
     let now = store.job(job.id).unwrap().job.clone();
     assert_eq!(Settled::new(&now.readings, &now.events).value(&repeat.key), Some(&Value::Open));
-    let strike = Event::new(uuid::Uuid::new_v4(), 
+    let strike = Event::new(
+        uuid::Uuid::new_v4(),
         "Maud Ferrow",
         Timestamp::UNIX_EPOCH,
         EventKind::StruckOut { reading: repeat.id, reason: "wrong point".into() },

@@ -75,9 +75,7 @@ pub async fn did(
 }
 
 fn reading_id(f: &Fields) -> Result<Uuid, WebError> {
-    f.get("id")
-        .parse()
-        .map_err(|_| WebError::Bad("The form has no id for its reading: load the page again.".into()))
+    f.get("id").parse().map_err(|_| WebError::Bad("The form has no id for its reading: load the page again.".into()))
 }
 
 /// The circuit of a job, or why there is none.

@@ -3,7 +3,10 @@
 use crate::Shared;
 use crate::assets;
 use crate::error::WebError;
-use crate::pages::{board, certificate, circuit, circuit_form, circuits_in, copies, energise, import, inspection, isolate, job, jobs, keys, origin, particulars, reference, registers, review, run, series, sheet, verify, ze, state};
+use crate::pages::{
+    board, certificate, circuit, circuit_form, circuits_in, copies, energise, import, inspection, isolate, job, jobs,
+    keys, origin, particulars, reference, registers, review, run, series, sheet, state, verify, ze,
+};
 use crate::request::blocking;
 use actix_web::web::{self, Data};
 use actix_web::{HttpRequest, HttpResponse};

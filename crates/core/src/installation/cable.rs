@@ -192,4 +192,3 @@ impl Cable {
         format!("{}/{neutral}/{}", self.line_mm2.get(), self.cpc_mm2.get())
     }
 }
-

@@ -4,8 +4,8 @@
 //! said, word by word, with what was expected. [`WORDS`] explains the language.
 
 use crate::conductor::Material;
-use crate::installation::{CableFamily, 
-    Accessory, Cable, Circuit, Device, Feeds, Lines, Point, PointId, ResidualDevice, Shape, Wiring,
+use crate::installation::{
+    Accessory, Cable, CableFamily, Circuit, Device, Feeds, Lines, Point, PointId, ResidualDevice, Shape, Wiring,
 };
 use crate::quantity::{Metres, SquareMillimetres, exact};
 use crate::standard::capacity::ReferenceMethod;

@@ -4,10 +4,10 @@ use super::refusal::Wanting;
 use super::{Hand, Refusal, Taken};
 use crate::installation::validity::{LONGEST_LINE, LONGEST_TEXT};
 use crate::job::Job;
-use crate::text;
 use crate::reading::{Origin, Settled};
 use crate::review::review;
 use crate::site::EventKind;
+use crate::text;
 use uuid::Uuid;
 
 /// Why an entry was taken back, in the log.
@@ -51,8 +51,7 @@ pub(super) fn judge(
     let position = text::line("position", position, LONGEST_LINE)?;
     let reason = text::paragraph("judgement", reason, LONGEST_TEXT)?;
     let findings = review(job.into());
-    let judged: Vec<_> =
-        findings.iter().filter(|one| one.may_be_judged() && ticked.contains(&one.mark())).collect();
+    let judged: Vec<_> = findings.iter().filter(|one| one.may_be_judged() && ticked.contains(&one.mark())).collect();
     let mut wrong = Vec::new();
     if hand.by.trim().is_empty() {
         wrong.push(("by".to_owned(), Refusal::Nobody));

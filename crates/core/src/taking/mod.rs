@@ -23,7 +23,7 @@ pub use on_site::{Energising, Isolating};
 pub use reading::{Figure, With, leads_said};
 pub use refusal::{NotZe, Refusal};
 pub use series::{Series, SeriesOrder};
-pub use sheet::{SheetCell, Sheet};
+pub use sheet::{Sheet, SheetCell};
 pub use walk::{Opened, Walk};
 pub use ze::{Ze, ze_steps};
 

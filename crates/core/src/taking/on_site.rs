@@ -5,10 +5,10 @@ use super::{Hand, Refusal, Taken};
 use crate::gate::{may_alter, may_energise};
 use crate::installation::validity::LONGEST_LINE;
 use crate::job::Job;
-use crate::text;
 use crate::review::Reviewed;
 use crate::site::isolation::{Isolation, PairShown, field_of, interpret, pairs};
 use crate::site::{Alteration, BoardState, EventKind, OpenItem, Site};
+use crate::text;
 use uuid::Uuid;
 
 /// A board isolated, as the form says it.
@@ -106,7 +106,8 @@ pub(super) fn energise(job: &Job, given: &Energising, hand: &Hand) -> Result<Tak
     let lock = text::line("lock", &given.lock, LONGEST_LINE)?;
     let reason = text::line("reason", &given.reason, LONGEST_LINE)?;
     if !left.is_empty() && (lock.is_empty() || reason.is_empty()) {
-        let wanting = [(lock.is_empty(), "lock", Wanting::LockOfRest), (reason.is_empty(), "reason", Wanting::ReasonOfRest)];
+        let wanting =
+            [(lock.is_empty(), "lock", Wanting::LockOfRest), (reason.is_empty(), "reason", Wanting::ReasonOfRest)];
         let fields = wanting.into_iter().filter(|(empty, ..)| *empty);
         return Err(Refusal::LeftUnsaid(
             fields.map(|(_, field, what)| (field.to_owned(), Refusal::Wanting(what))).collect(),

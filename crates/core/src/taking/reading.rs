@@ -9,11 +9,11 @@ use crate::installation::Installation;
 use crate::installation::validity::LONGEST_LINE;
 use crate::job::Job;
 use crate::plan::disturbance::changes;
-use crate::text;
 use crate::reading::entry::{Field, parse};
 use crate::reading::{Context, LeadNull, Origin, Reading, Settled, Step, Subject, Test, Value};
 use crate::review::Reviewed;
 use crate::site::{EventKind, LeadState, Site, Wanted, leads};
+use crate::text;
 use rust_decimal::dec;
 use uuid::Uuid;
 
@@ -58,13 +58,7 @@ pub(super) fn read(job: &Job, figure: &Figure, hand: &Hand) -> Result<Taken, Ref
 }
 
 /// The same under an id of its own, where a deed is of several.
-pub(super) fn one(
-    job: &Job,
-    settled: &Settled<'_>,
-    figure: &Figure,
-    hand: &Hand,
-    id: Uuid,
-) -> Result<Taken, Refusal> {
+pub(super) fn one(job: &Job, settled: &Settled<'_>, figure: &Figure, hand: &Hand, id: Uuid) -> Result<Taken, Refusal> {
     let step = &figure.step;
     if !is_offered(&job.installation, &step.key.subject) {
         return Err(Refusal::NoSuchStep);

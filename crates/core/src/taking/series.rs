@@ -93,8 +93,7 @@ pub(super) fn take(job: &Job, series: &Series, hand: &Hand) -> Result<Taken, Ref
     let mut taken = Taken::default();
     for (step, typed) in steps.into_iter().zip(words) {
         let label = step.label.clone();
-        let figure =
-            Figure { step, typed: word(typed).to_owned(), pressed: String::new(), with: series.with.clone() };
+        let figure = Figure { step, typed: word(typed).to_owned(), pressed: String::new(), with: series.with.clone() };
         let one = reading::one(job, &settled, &figure, hand, hand.next_id());
         let one = one.map_err(|why| match why {
             Refusal::NotNow(gate) => Refusal::Gate(gate),

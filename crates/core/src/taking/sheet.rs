@@ -2,10 +2,10 @@
 
 use super::paper_row::{Cell, NotInBox, is_open};
 use super::{Hand, Refusal, Taken, With};
-use crate::job::Job;
 use crate::installation::validity::LONGEST_LINE;
-use crate::text;
+use crate::job::Job;
 use crate::reading::{Context, Reading, Settled};
+use crate::text;
 use uuid::Uuid;
 
 /// A cell as typed.
@@ -44,7 +44,9 @@ pub(super) fn take(job: &Job, sheet: &Sheet, hand: &Hand) -> Result<Taken, Refus
         let box_of = one.cell.step(&job.installation, circuit).map_err(NotInBox::from);
         let value = one.cell.value(&job.installation, circuit, &one.typed);
         match (box_of, value) {
-            _ if !is_open(circuit, &settled, one.cell) => wrong.push((one.field.clone(), NotInBox::ReadPointByPoint.into())),
+            _ if !is_open(circuit, &settled, one.cell) => {
+                wrong.push((one.field.clone(), NotInBox::ReadPointByPoint.into()))
+            }
             (Err(why), _) | (_, Err(why)) => wrong.push((one.field.clone(), Refusal::Box(why))),
             (Ok(step), Ok(value)) => readings.push(Reading {
                 id: hand.next_id(),

@@ -82,7 +82,6 @@ pub(super) fn opened(job: &Job, opened: &Opened, hand: &Hand) -> Result<Taken, R
         .find(|step| step.stage == Stage::Insulation && named(step) == opened.pair);
     let mut step = step.ok_or_else(|| Refusal::NoSuchPair(opened.pair.clone()))?;
     step.key = broken_key(circuit.id, point, step.key.pair);
-    let figure =
-        Figure { step, typed: opened.typed.clone(), pressed: String::new(), with: opened.with.clone() };
+    let figure = Figure { step, typed: opened.typed.clone(), pressed: String::new(), with: opened.with.clone() };
     reading::read(job, &figure, hand)
 }

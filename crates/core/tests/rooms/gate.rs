@@ -137,7 +137,8 @@ fn what_a_file_says_opens_no_gate() {
     assert!(broken_gates(&job.installation, &job.events).is_empty());
     let board = job.installation.boards[0].id;
     let exposed = Event::new(uuid::Uuid::new_v4(), "A", Timestamp::now(), EventKind::SupplyExposed { board });
-    let live = Event::new(uuid::Uuid::new_v4(), "A", Timestamp::now(), EventKind::Energised { board, circuits: vec![] });
+    let live =
+        Event::new(uuid::Uuid::new_v4(), "A", Timestamp::now(), EventKind::Energised { board, circuits: vec![] });
     let broken = broken_gates(&job.installation, &[exposed, live]);
     assert_eq!(broken.len(), 2, "{broken:?}");
 }

@@ -26,7 +26,8 @@ fn the_latest_stands_until_it_is_struck_out() {
     let key = Key::on_circuit(circuit, Place::Point { point: PointId(1) }, Test::R1R2);
     let readings = [reading(key.clone(), dec!(0.31)), reading(key.clone(), dec!(0.24))];
     assert_eq!(Settled::new(&readings, &[]).value(&key), Some(&Value::Number(dec!(0.24))));
-    let strike = [Event::new(uuid::Uuid::new_v4(), 
+    let strike = [Event::new(
+        uuid::Uuid::new_v4(),
         "A. Fitter",
         Timestamp::UNIX_EPOCH,
         EventKind::StruckOut { reading: readings[1].id, reason: "wrong point".into() },

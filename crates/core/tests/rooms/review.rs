@@ -67,7 +67,12 @@ fn what_stands_open_blocks() {
     one(&after(open), Severity::Fails, "bond off is not put back");
     let exposed = |job: &mut Job| {
         let board = job.installation.boards[0].id;
-        job.events.push(Event::new(uuid::Uuid::new_v4(), "A", Timestamp::UNIX_EPOCH, EventKind::SupplyExposed { board }));
+        job.events.push(Event::new(
+            uuid::Uuid::new_v4(),
+            "A",
+            Timestamp::UNIX_EPOCH,
+            EventKind::SupplyExposed { board },
+        ));
     };
     one(&after(exposed), Severity::Fails, "earthing conductor is off");
 }
@@ -112,7 +117,8 @@ fn findings_stand_worst_first() {
     let findings = after(|job| {
         job.installation.extent.clear();
         job.installation.circuits[0].device.breaking_ka = None;
-        job.events.push(Event::new(uuid::Uuid::new_v4(), 
+        job.events.push(Event::new(
+            uuid::Uuid::new_v4(),
             "A",
             Timestamp::UNIX_EPOCH,
             EventKind::SupplyExposed { board: job.installation.boards[0].id },

@@ -1,11 +1,11 @@
 //! A board: its ways, its state, what stands open, a new circuit in one line.
 
 use super::framed;
-use crate::request::{once, blocking, find_board, remembered};
 use crate::Shared;
 use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::Fields;
 use crate::frame::{Frame, moment};
+use crate::request::{blocking, find_board, once, remembered};
 use crate::words::{Chip, worse};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};

@@ -1,12 +1,12 @@
 //! The certificate: what blocks it, the draft, signing and issuing, what was issued.
 
 use super::framed;
-use crate::request::{once, blocking, remembered};
 use crate::Shared;
 use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::pages::findings::{Group, grouped};
+use crate::request::{blocking, once, remembered};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpRequest, HttpResponse};
@@ -195,7 +195,9 @@ pub async fn issue(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Han
     });
     match done.await {
         Ok(None | Some(Ok(_))) => Ok(go(&format!("/jobs/{id}/certificate#issued"))),
-        Ok(Some(Err(why))) => drawn(shared, id, f, String::new(), format!("Not issued: {why}."), StatusCode::CONFLICT).await,
+        Ok(Some(Err(why))) => {
+            drawn(shared, id, f, String::new(), format!("Not issued: {why}."), StatusCode::CONFLICT).await
+        }
         Err(WebError::Clash(why)) => {
             if why.contains("replaced") {
                 f.wrong("because", "Say why the one that stands is replaced.");

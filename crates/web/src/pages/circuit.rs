@@ -391,7 +391,8 @@ fn stored(job: &Job, circuit: &Circuit, request: &HttpRequest, slug: &str) -> Ha
     if !is_partial(request) {
         return Ok(go(&to));
     }
-    let asked = Asked { at: Some(next.unwrap_or_else(|| slug.to_owned())), last: Some(slug.to_owned()), ..Asked::default() };
+    let asked =
+        Asked { at: Some(next.unwrap_or_else(|| slug.to_owned())), last: Some(slug.to_owned()), ..Asked::default() };
     let mut response = respond(job, circuit, request, &asked, StatusCode::OK)?;
     if let Ok(to) = to.parse() {
         response.headers_mut().insert(actix_web::http::header::HeaderName::from_static("hx-replace-url"), to);

@@ -1,20 +1,21 @@
 //! A circuit described in full: device, cable, points with their legs and spurs.
 
-use crate::forms::by_key;
 use super::framed;
-use crate::request::{once, blocking, find_circuit};
 use crate::Shared;
 use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::Fields;
+use crate::forms::by_key;
 use crate::frame::Frame;
+use crate::request::{blocking, find_circuit, once};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
 use proof_core::conductor::Material;
 use proof_core::installation::PointId;
 use proof_core::installation::validity;
-use proof_core::installation::{CableFamily, CableKind, Insulation, 
-    Accessory, Cable, Carried, Circuit, Device, Feeds, Lines, Point, ResidualDevice, Shape, Wiring,
+use proof_core::installation::{
+    Accessory, Cable, CableFamily, CableKind, Carried, Circuit, Device, Feeds, Insulation, Lines, Point,
+    ResidualDevice, Shape, Wiring,
 };
 use proof_core::job::Job;
 use proof_core::quantity::{Metres, SquareMillimetres};

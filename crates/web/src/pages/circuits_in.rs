@@ -1,12 +1,12 @@
 //! Circuits from a CSV table or a spreadsheet: looked at first, each bad cell named, then taken.
 
-use super::import::uploaded;
 use super::framed;
-use crate::request::{find_board, load, once};
+use super::import::uploaded;
 use crate::Shared;
 use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::Fields;
 use crate::frame::Frame;
+use crate::request::{find_board, load, once};
 use actix_multipart::Multipart;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};

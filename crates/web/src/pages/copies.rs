@@ -1,9 +1,9 @@
 //! Copies: a circuit on the next free way, a whole board with its circuits. Nothing that was read is copied.
 
-use crate::request::{find_board, find_circuit, once};
 use crate::Shared;
 use crate::error::{Handled, WebError, go};
 use crate::forms::Fields;
+use crate::request::{find_board, find_circuit, once};
 use actix_web::web::{Data, Path};
 use proof_core::installation::validity;
 use proof_core::installation::{Circuit, Feed, Installation, ResidualDevice};

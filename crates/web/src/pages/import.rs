@@ -1,9 +1,9 @@
 //! A job file in: whole or not at all.
 
-use crate::request::blocking;
 use crate::Shared;
 use crate::error::{Handled, WebError, go, page, page_with};
 use crate::frame::Frame;
+use crate::request::blocking;
 use actix_multipart::Multipart;
 use actix_web::http::StatusCode;
 use actix_web::web::Data;

@@ -1,11 +1,11 @@
 //! The schedule of inspections: before any test, by area.
 
 use super::framed;
-use crate::request::{blocking, once};
 use crate::Shared;
 use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::Fields;
 use crate::frame::Frame;
+use crate::request::{blocking, once};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;

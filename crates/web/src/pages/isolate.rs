@@ -51,14 +51,7 @@ fn own_sheet(job: Uuid, board: Uuid, then: &str) -> String {
     if then == "run" { format!("/jobs/{job}/run") } else { format!("/jobs/{job}/boards/{board}#state") }
 }
 
-fn drawn(
-    job: &Job,
-    board: Uuid,
-    then: &str,
-    found: String,
-    f: Fields,
-    status: StatusCode,
-) -> Handled {
+fn drawn(job: &Job, board: Uuid, then: &str, found: String, f: Fields, status: StatusCode) -> Handled {
     let board = find_board(job, board)?.clone();
     let ways: Vec<_> = job.installation.circuits_of(board.id).collect();
     let lights = ways.iter().find(|circuit| circuit.feeds == Feeds::Lighting);

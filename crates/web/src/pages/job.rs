@@ -1,12 +1,12 @@
 //! A job at a glance: what is done, what is next, its boards and circuits.
 
 use super::framed;
-use crate::request::blocking;
 use crate::Shared;
 use crate::draw::chain;
 use crate::error::{Handled, page};
 use crate::frame::Frame;
 use crate::pages::findings::link;
+use crate::request::blocking;
 use actix_web::HttpResponse;
 use actix_web::web::{Data, Path};
 use askama::Template;

@@ -1,10 +1,10 @@
 //! The firm's signing key: made, exported, restored from a backup, replaced with a record.
 
-use crate::request::{blocking, once, remember, remembered, who};
 use crate::Shared;
 use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::Fields;
 use crate::frame::{Frame, day};
+use crate::request::{blocking, once, remember, remembered, who};
 use actix_web::http::StatusCode;
 use actix_web::web::Data;
 use actix_web::{HttpRequest, HttpResponse};

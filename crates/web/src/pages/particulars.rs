@@ -1,16 +1,16 @@
 //! Particulars of a job: client and site, extent, supply and earthing, bonds, house rules.
 
-use crate::forms::by_key;
 use super::framed;
-use crate::request::{blocking, once};
 use crate::Shared;
 use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::Fields;
+use crate::forms::by_key;
+use crate::forms::house_rules::{house_rules, rule_fields};
 use crate::frame::Frame;
+use crate::request::{blocking, once};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
-use crate::forms::house_rules::{house_rules, rule_fields};
 use proof_core::house_rules::RULES;
 use proof_core::installation::validity;
 use proof_core::installation::{Bond, Installation, Lines, Nature, Party};
@@ -105,8 +105,10 @@ fn taken(f: &mut Fields, job: &mut Job) {
         name: f.line("client", validity::LONGEST_LINE),
         address: f.paragraph("client_address", validity::LONGEST_TEXT),
     };
-    installation.site =
-        Party { name: f.paragraph("site", validity::LONGEST_LINE), address: f.line("site_address", validity::LONGEST_TEXT) };
+    installation.site = Party {
+        name: f.paragraph("site", validity::LONGEST_LINE),
+        address: f.line("site_address", validity::LONGEST_TEXT),
+    };
     installation.extent = f.paragraph("extent", validity::LONGEST_TEXT);
     installation.departures = f.paragraph("departures", validity::LONGEST_TEXT);
     installation.existing = f.paragraph("existing", validity::LONGEST_TEXT);

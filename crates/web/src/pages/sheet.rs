@@ -129,7 +129,12 @@ fn grid(job: &Job, board: Uuid, f: &Fields) -> (Vec<Row>, Vec<SheetCell>) {
                         match cell.value(installation, circuit, &typed) {
                             Ok(value) => {
                                 shown.chip = Some(worse(&judge.judge(&step, &value)));
-                                changes.push(SheetCell { field: shown.field.clone(), circuit: circuit.id, cell, typed });
+                                changes.push(SheetCell {
+                                    field: shown.field.clone(),
+                                    circuit: circuit.id,
+                                    cell,
+                                    typed,
+                                });
                             }
                             Err(why) => shown.error = why.to_string(),
                         }
@@ -177,7 +182,8 @@ fn lines_of(block: &str) -> Vec<Vec<String>> {
     let first = block.lines().find(|line| !line.trim().is_empty()).unwrap_or_default();
     let by = [b'\t', b';'].into_iter().find(|by| first.as_bytes().contains(by)).unwrap_or(b',');
     let mut reader = csv::ReaderBuilder::new();
-    let mut reader = reader.delimiter(by).has_headers(false).flexible(true).trim(csv::Trim::All).from_reader(block.as_bytes());
+    let mut reader =
+        reader.delimiter(by).has_headers(false).flexible(true).trim(csv::Trim::All).from_reader(block.as_bytes());
     let rows = reader.records().filter_map(Result::ok).map(|row| row.iter().map(str::to_owned).collect::<Vec<_>>());
     rows.filter(|row| row.iter().any(|cell| !cell.is_empty())).collect()
 }
@@ -202,7 +208,8 @@ fn pasted(job: &Job, board: Uuid, f: &mut Fields) -> Vec<String> {
             job.installation.circuits_of(board).find(|circuit| circuit.way.eq_ignore_ascii_case(text))
         });
         let Some(circuit) = circuit else {
-            problems.push(format!("line {number} of the block names no way of this board: “{}”", cells.join(" ").trim()));
+            problems
+                .push(format!("line {number} of the block names no way of this board: “{}”", cells.join(" ").trim()));
             continue;
         };
         for (cell, text) in heads.iter().zip(&cells) {

@@ -1,11 +1,11 @@
 //! Is this document, or this job file, the one that was issued? And does it still stand?
 
-use crate::request::blocking;
 use super::import::uploaded;
 use crate::Shared;
 use crate::error::{Handled, page_with};
 use crate::frame::{Frame, day};
 use crate::pages::certificate::standing;
+use crate::request::blocking;
 use actix_multipart::Multipart;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Query};

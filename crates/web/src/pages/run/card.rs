@@ -1,8 +1,7 @@
 //! What the cards of a run show, worked out from the plan, the readings and the log.
 
-use crate::pages::origin;
 use crate::pages::entry::Bench;
-use proof_core::taking::leads_said;
+use crate::pages::origin;
 use proof_core::conductor::Pair;
 use proof_core::expectation::set_band;
 use proof_core::installation::PointId;
@@ -19,6 +18,7 @@ use proof_core::reading::{Key, Origin, Place, Settled, Subject, Test, Value};
 use proof_core::reading::{Stage, Step};
 use proof_core::site::Leads;
 use proof_core::site::OpenItem;
+use proof_core::taking::leads_said;
 use proof_core::verdict::{CircuitJudge, judge_origin, judge_set};
 use uuid::Uuid;
 

@@ -109,9 +109,10 @@ pub fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handled {
     let question = asked_of.and_then(|planned| question(job, planned));
     let rule = job.installation.house_rules.leads;
     let card = needs.first().map(|need| match need {
-        Need::Prove(board) => {
-            CardShown::Prove(*board, job.installation.board(*board).map_or_else(String::new, |board| board.name.clone()))
-        }
+        Need::Prove(board) => CardShown::Prove(
+            *board,
+            job.installation.board(*board).map_or_else(String::new, |board| board.name.clone()),
+        ),
         Need::Undo(open) => CardShown::Undo(items(open), ids(open)),
         Need::Make(make, _) => CardShown::Make(made(make)),
         Need::Null(leads) => CardShown::Null(*leads, rule == LeadCompensation::Subtract),
@@ -192,4 +193,3 @@ pub fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handled {
         .insert_header(("cache-control", "no-store"))
         .body(body))
 }
-
