@@ -147,7 +147,7 @@ test("every form gives back what was typed and says what is allowed", async () =
     [`${job}/run/take-back`, { reading: "x", by: "x" }, 409, "not the last entry"],
     [`${job}/run/answer`, { what: "ambient", celsius: "warm" }, 422, "“warm” is not understood"],
     [`${job}/run/answer`, { what: "colour" }, 422, "no question"],
-    [`${job}/run/act`, { what: "make", by: "" }, 422, "Give a name"],
+    [`${job}/run/act`, { what: "make", by: "" }, 422, "name"],
     [`${job}/run/opened`, { circuit: "x", point: "1" }, 422, "which circuit"],
     [`${board}/energise`, { what: "live", by: "" }, 422, "Give the name"],
     [`${board}/energise`, { what: "live", by: "x" }, 409, "tick the ways"],

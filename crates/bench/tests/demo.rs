@@ -23,7 +23,7 @@ fn one_is_finished_one_half_done_one_odd() {
     let findings = review(half.into());
     assert!(findings.iter().any(|f| f.severity == Severity::Missing));
     let findings = review(faulty.into());
-    assert!(findings.iter().any(|f| f.severity == Severity::Odd && f.what.contains("apart")), "{findings:#?}");
+    assert!(findings.iter().any(|f| f.severity == Severity::Odd && f.what().contains("apart")), "{findings:#?}");
     let whole = searched.readings.iter().filter(|r| matches!(r.key.subject, Subject::CircuitSet { .. })).count();
     assert!(whole > 4, "the whole board, then the search");
     assert!(

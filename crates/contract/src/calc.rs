@@ -239,7 +239,7 @@ fn fault(input: &Json) -> Result<Value, Refused> {
         "pefc_ka": found.pefc_ka.map(number),
         "recorded_ka": number(found.recorded_ka),
         "within": found.within,
-        "warnings": found.warnings,
+        "warnings": found.warnings.iter().map(ToString::to_string).collect::<Vec<_>>(),
     }))
 }
 

@@ -6,7 +6,7 @@
 use crate::installation::{Circuit, Nature};
 use crate::job::Job;
 use crate::reading::Settled;
-use crate::review::{Finding, Severity, Where, review};
+use crate::review::{Finding, Kind, Particular, Reason, Severity, Where, review};
 use crate::schedule::{ResultRow, result_row};
 use crate::site::{left_dead, owed};
 use jiff::Timestamp;
@@ -95,7 +95,7 @@ impl Form {
             Where::Board(id) => Some(*id) == board,
             Where::BoardStep(..) => false,
             Where::Origin(_) => finding.severity != Severity::Missing,
-            Where::Particulars => !finding.what.contains("bonding"),
+            Where::Particulars => finding.reason != Reason::Particulars { missing: Particular::Bonds },
             Where::Firm | Where::Inspection => true,
         }
     }
@@ -316,16 +316,17 @@ pub fn draw_up(job: &Job, application: Application) -> Certificate {
         review(job.into()).into_iter().filter(|finding| form.waits_for(job, finding)).collect();
     let remarks = findings
         .iter()
-        .filter(|finding| finding.severity == Severity::Note && finding.kind != crate::review::Kind::Owed)
-        .map(|finding| format!("{}: {}", finding.about, finding.what))
+        .filter(|finding| finding.severity == Severity::Note && finding.kind() != Kind::Owed)
+        .map(|finding| format!("{}: {}", finding.about, finding.what()))
         .collect();
     let judged = findings
         .into_iter()
         .filter_map(|finding| {
+            let what = finding.what();
             let written = finding.judged?;
             Some(JudgedFinding {
                 about: finding.about,
-                what: finding.what,
+                what,
                 reason: written.reason,
                 by: written.by,
                 position: written.position,
@@ -374,7 +375,7 @@ pub fn issue(job: &Job, application: Application) -> Result<Certificate, NotIssu
     }
     let blocking: Vec<String> = blocking(job, application.form)
         .into_iter()
-        .map(|finding| format!("{}: {}", finding.about, finding.what))
+        .map(|finding| format!("{}: {}", finding.about, finding.what()))
         .collect();
     if !blocking.is_empty() {
         return Err(NotIssued::Blocked(blocking));

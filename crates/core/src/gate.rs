@@ -63,7 +63,7 @@ pub enum Because {
 }
 
 /// Why something may not be done now.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq)]
 pub struct Refusal {
     /// Why.
     pub because: Because,
@@ -84,7 +84,7 @@ impl fmt::Display for Refusal {
         match &self.because {
             Because::State { of, state, wanted } => write!(f, "{of} {}: {}", state.said(), asked(*wanted, *state)),
             Because::NotBorne { of } => {
-                let first = self.in_the_way.first().map(|finding| finding.what.as_str()).unwrap_or_default();
+                let first = self.in_the_way.first().map(Finding::what).unwrap_or_default();
                 write!(f, "{of} is energised, and its dead tests do not bear it: {first}")
             }
             Because::InTheWay { board } => {
@@ -167,7 +167,7 @@ pub fn in_the_way(reviewed: Reviewed<'_>, board: Uuid, circuits: &[Uuid]) -> Vec
     review(reviewed)
         .into_iter()
         .filter(|finding| finding.bars_energising && finding.blocks())
-        .filter(|finding| match (&finding.place, finding.kind) {
+        .filter(|finding| match (&finding.place, finding.kind()) {
             (Where::Board(other), Kind::NotPutBack) => *other == board && mine,
             (Where::Board(other) | Where::BoardStep(other, _), _) => *other == board,
             (Where::Circuit(circuit, _), _) => concerned(*circuit),

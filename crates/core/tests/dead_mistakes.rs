@@ -45,7 +45,7 @@ fn point(reading: &Reading) -> Option<PointId> {
 
 fn caught(job: &Job, words: &str) -> Finding {
     let findings = review(job.into());
-    let found = findings.iter().find(|finding| finding.what.contains(words)).cloned();
+    let found = findings.iter().find(|finding| finding.what().contains(words)).cloned();
     found.unwrap_or_else(|| panic!("nothing says “{words}”: {findings:#?}"))
 }
 
@@ -239,7 +239,7 @@ fn an_instrument_out_of_calibration() {
     let mut job = right();
     job.instruments[0].calibration_due = Some(jiff::civil::date(2026, 9, 30));
     let found = caught(&job, "out of calibration");
-    assert!(found.what.contains("readings that stand"), "{}", found.what);
+    assert!(found.what().contains("readings that stand"), "{}", found.what());
     // By the other school, without a recent regular check.
     job.installation.house_rules.instruments = InstrumentTrust::Checks;
     job.instruments[0].checks.retain(|check| check.on < jiff::civil::date(2026, 8, 1));

@@ -259,7 +259,7 @@ fn mistakes() -> Vec<(&'static str, Mistake, &'static [Kind])> {
 }
 
 fn is_found(findings: &[Finding], kinds: &[Kind], of: Option<Uuid>) -> bool {
-    findings.iter().any(|finding| kinds.contains(&finding.kind) && (of.is_none() || finding.circuit() == of))
+    findings.iter().any(|finding| kinds.contains(&finding.kind()) && (of.is_none() || finding.circuit() == of))
 }
 
 fn job(seed: u64) -> Job {
@@ -337,7 +337,7 @@ fn what_the_instrument_cannot_tell_is_no_finding() {
                 *zs -= dec!(0.01).min(*zs * dec!(0.01)).round_dp(2);
             }
         }
-        let apart = review((&job).into()).into_iter().filter(|finding| finding.kind == Kind::SumAndMeasured).count();
+        let apart = review((&job).into()).into_iter().filter(|finding| finding.kind() == Kind::SumAndMeasured).count();
         assert_eq!(apart, 0, "seed {seed}");
     }
     assert!(approximate(dec!(0.01)) < 0.02);

@@ -114,6 +114,6 @@ fn a_step_left_out_is_missing_and_nothing_else() {
         let findings = review((&job).into());
         assert_eq!(findings.len(), 1, "{findings:#?}");
         assert!(findings[0].severity <= Severity::Missing);
-        assert!(findings[0].what.contains(&left_out.label), "{}", findings[0].what);
+        assert!(findings[0].what().contains(&left_out.label), "{}", findings[0].what());
     }
 }

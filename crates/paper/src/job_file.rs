@@ -3,6 +3,7 @@
 use proof_core::installation::Circuit;
 use proof_core::job::Job;
 use proof_core::job::validity;
+use proof_core::site::{Event, EventKind};
 use proof_seal::{NotSealed, PublicKey, Seal};
 use proof_seal::{canonical_job, digest};
 use serde::{Deserialize, Serialize};
@@ -64,10 +65,12 @@ pub enum NotAJob {
 }
 
 /// The version that a job is written in: the first, unless it says what that cannot (a circuit
-/// without a neutral, the insulation of a cable). Version 1 is read for ever.
+/// without a neutral, the insulation of a cable, a judgement bound to numbers). Version 1 is read for
+/// ever.
 pub fn version_of(job: &Job) -> u32 {
     let says_more = |circuit: &Circuit| !circuit.has_neutral() || circuit.cable.insulation.is_some();
-    if job.installation.circuits.iter().any(says_more) { 2 } else { 1 }
+    let binds = |event: &Event| matches!(event.kind, EventKind::Judged { bound: Some(_), .. });
+    if job.installation.circuits.iter().any(says_more) || job.events.iter().any(binds) { 2 } else { 1 }
 }
 
 /// Writes a job file.

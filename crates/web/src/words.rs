@@ -2,18 +2,35 @@
 
 use proof_core::verdict::{Judgement, Limit, Plausibility};
 
+/// How a reading, or a way, stands: the worst first.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Mark {
+    Outside,
+    Again,
+    Unjudged,
+    Within,
+}
+
 /// A verdict as shown: shape, word, class of its look.
 #[derive(Debug, Clone, Copy)]
 pub struct Chip {
+    pub mark: Mark,
     pub shape: &'static str,
     pub word: &'static str,
     pub look: &'static str,
 }
 
-const WITHIN: Chip = Chip { shape: "✓", word: "within", look: "within" };
-const OUTSIDE: Chip = Chip { shape: "×", word: "outside", look: "outside" };
-const LOOK_AGAIN: Chip = Chip { shape: "▲", word: "look again", look: "again" };
-const NOT_JUDGED: Chip = Chip { shape: "○", word: "not judged", look: "unjudged" };
+const WITHIN: Chip = Chip { mark: Mark::Within, shape: "✓", word: "within", look: "within" };
+const OUTSIDE: Chip = Chip { mark: Mark::Outside, shape: "×", word: "outside", look: "outside" };
+const LOOK_AGAIN: Chip = Chip { mark: Mark::Again, shape: "▲", word: "look again", look: "again" };
+const NOT_JUDGED: Chip = Chip { mark: Mark::Unjudged, shape: "○", word: "not judged", look: "unjudged" };
+
+impl Chip {
+    /// Whether the reading is to be looked at again, or is outside its limit.
+    pub const fn is_odd(self) -> bool {
+        matches!(self.mark, Mark::Outside | Mark::Again)
+    }
+}
 
 pub const fn limit_chip(limit: Limit) -> Chip {
     match limit {

@@ -233,7 +233,7 @@ fn the_sheet_looks_first_and_stores_what_changed_from_paper() {
     assert_eq!(send("store", "0.24").0, StatusCode::OK, "what stands is not stored again");
     assert_eq!(site.job(HALF).readings.len(), before + 3);
     let missing = review((&job).into()).into_iter().filter(|f| f.circuit() == Some(circuit.id));
-    assert!(missing.filter(|f| f.what.contains("R1+R2")).count() == 0, "the highest stands for its points");
+    assert!(missing.filter(|f| f.what().contains("R1+R2")).count() == 0, "the highest stands for its points");
 }
 
 #[test]
@@ -300,7 +300,7 @@ fn a_judgement_names_a_person_and_holds_for_its_words() {
     let site = site();
     let job = site.job(FAULTY);
     let page = format!("/jobs/{}/review", job.id);
-    let odd = review((&job).into()).into_iter().find(|finding| finding.what.starts_with("r2 ")).unwrap();
+    let odd = review((&job).into()).into_iter().find(|finding| finding.what().starts_with("r2 ")).unwrap();
     let tick = odd.mark();
     assert!(site.get(&page).contains(&tick));
     let judge = |position: &str, tick: &str| {
@@ -313,7 +313,9 @@ fn a_judgement_names_a_person_and_holds_for_its_words() {
     assert_eq!(judge("Supervisor", &tick).0, StatusCode::SEE_OTHER);
     let judged = |job: &Job| review(job.into()).into_iter().filter(|finding| finding.judged.is_some()).count();
     let mut job = site.job(FAULTY);
-    assert!(job.events.iter().any(|event| matches!(&event.kind, EventKind::Judged { said, .. } if *said == odd.what)));
+    assert!(
+        job.events.iter().any(|event| matches!(&event.kind, EventKind::Judged { said, .. } if *said == odd.what()))
+    );
     assert_eq!(judged(&job), 1);
     for reading in &mut job.readings {
         if matches!(reading.key.test, Test::RingEndToEnd { conductor: proof_core::conductor::Conductor::E }) {
@@ -321,7 +323,7 @@ fn a_judgement_names_a_person_and_holds_for_its_words() {
         }
     }
     assert_eq!(judged(&job), 0, "another figure is another finding");
-    assert!(review((&job).into()).iter().any(|finding| finding.kind == Kind::LookAgain && finding.blocks()));
+    assert!(review((&job).into()).iter().any(|finding| finding.kind() == Kind::LookAgain && finding.blocks()));
 }
 
 #[test]

@@ -24,7 +24,7 @@ struct One {
     about: String,
     what: String,
     why: &'static str,
-    settle: String,
+    settle: &'static str,
     place: String,
     may_be_judged: bool,
     #[serde(skip_serializing_if = "Option::is_none")]
@@ -43,12 +43,14 @@ impl From<Finding> for One {
     fn from(finding: Finding) -> Self {
         Self {
             id: finding.id(),
-            code: finding.kind.code(),
+            code: finding.kind().code(),
             severity: finding.severity.key(),
             blocks: finding.blocks(),
             why: finding.why(),
             place: finding.place.code(),
             may_be_judged: finding.may_be_judged(),
+            what: finding.what(),
+            settle: finding.then(),
             judged: finding.judged.map(|written| Judged {
                 by: written.by,
                 position: written.position,
@@ -56,8 +58,6 @@ impl From<Finding> for One {
                 at: written.at.to_string(),
             }),
             about: finding.about,
-            what: finding.what,
-            settle: finding.then,
         }
     }
 }

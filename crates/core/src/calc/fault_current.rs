@@ -58,6 +58,38 @@ pub enum Phases {
     Three(FaultSchool, Option<Decimal>),
 }
 
+/// What to bear in mind of a fault current.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, thiserror::Error)]
+#[serde(tag = "warning", rename_all = "snake_case")]
+pub enum Warning {
+    /// Twice line–neutral.
+    #[error(
+        "twice line–neutral is exact when line and neutral are alike and safe when the neutral is larger; with a reduced neutral it is low"
+    )]
+    Doubled,
+    /// √3 times line–neutral.
+    #[error("√3 × line–neutral is 13 % low when line and neutral are alike: doubling is the safe side")]
+    Root3,
+    /// Line–line gives less than line–neutral.
+    #[error(
+        "line–line gives {line_line_ka} kA, less than the {line_neutral_ka} kA of line–neutral: one of the two readings is wrong"
+    )]
+    LineLineLow {
+        /// By the line–line loop, kA.
+        line_line_ka: Decimal,
+        /// Line to neutral, kA.
+        line_neutral_ka: Decimal,
+    },
+    /// Above what the device breaks.
+    #[error("the fault current {recorded_ka} kA is above the breaking capacity {capacity_ka} kA")]
+    AboveCapacity {
+        /// The fault current, kA.
+        recorded_ka: Decimal,
+        /// The breaking capacity, kA.
+        capacity_ka: Decimal,
+    },
+}
+
 /// The currents found.
 #[derive(Debug, Clone, PartialEq)]
 pub struct FaultCurrent {
@@ -70,7 +102,7 @@ pub struct FaultCurrent {
     /// Not above the breaking capacity; `None` without one.
     pub within: Option<bool>,
     /// What to bear in mind.
-    pub warnings: Vec<String>,
+    pub warnings: Vec<Warning>,
 }
 
 /// Works the currents out.
@@ -88,28 +120,19 @@ pub fn fault_current(
     let pscc_ka = match phases {
         Phases::Single => single,
         Phases::Three(FaultSchool::Double, _) => {
-            warnings.push(
-                "twice line–neutral is exact when line and neutral are alike and safe when the neutral is larger; \
-                 with a reduced neutral it is low"
-                    .to_owned(),
-            );
+            warnings.push(Warning::Doubled);
             single * dec!(2)
         }
         Phases::Three(FaultSchool::Root3, _) => {
-            warnings.push(
-                "√3 × line–neutral is 13 % low when line and neutral are alike: doubling is the safe side".to_owned(),
-            );
+            warnings.push(Warning::Root3);
             single * ROOT_3
         }
         Phases::Three(FaultSchool::LineLine, loop_ohm) => {
             let loop_ohm = loop_ohm.ok_or(LineLineWanted)?;
             let three = kiloamps(U_LINE_LINE_V, loop_ohm) * dec!(2) / ROOT_3;
             if three < single {
-                warnings.push(format!(
-                    "line–line gives {} kA, less than the {} kA of line–neutral: one of the two readings is wrong",
-                    three.round_dp(2),
-                    single.round_dp(2)
-                ));
+                let (line_line_ka, line_neutral_ka) = (three.round_dp(2), single.round_dp(2));
+                warnings.push(Warning::LineLineLow { line_line_ka, line_neutral_ka });
             }
             three
         }
@@ -117,11 +140,8 @@ pub fn fault_current(
     let pefc_ka = line_earth.map(Measured::highest_ka);
     let recorded_ka = round_up(pscc_ka.max(pefc_ka.unwrap_or_default()), 2);
     let within = breaking_capacity_ka.map(|capacity| recorded_ka <= capacity);
-    if within == Some(false) {
-        warnings.push(format!(
-            "the fault current {recorded_ka} kA is above the breaking capacity {} kA",
-            breaking_capacity_ka.unwrap_or_default()
-        ));
+    if let Some(capacity_ka) = breaking_capacity_ka.filter(|_| within == Some(false)) {
+        warnings.push(Warning::AboveCapacity { recorded_ka, capacity_ka });
     }
     Ok(FaultCurrent { pscc_ka, pefc_ka, recorded_ka, within, warnings })
 }
@@ -163,7 +183,7 @@ mod tests {
         assert!((line_line / double - Decimal::ONE).abs() < dec!(0.005), "{line_line} {double}");
         let root3 = three(FaultSchool::Root3, None);
         assert!((root3.pscc_ka / double - dec!(0.866)).abs() < dec!(0.001));
-        assert!(root3.warnings[0].contains("13 %"));
+        assert_eq!(root3.warnings, [Warning::Root3]);
         assert_eq!(fault_current(&ln, None, Phases::Three(FaultSchool::LineLine, None), None), Err(LineLineWanted));
     }
 

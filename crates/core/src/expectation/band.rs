@@ -1,6 +1,8 @@
 //! Where a reading should fall.
 
 use crate::standard::Source;
+use rust_decimal::Decimal;
+use serde::Serialize;
 
 const OPEN: Source = Source::practice("closed reads, open goes over range");
 
@@ -39,26 +41,47 @@ impl Band {
         value >= self.low - 1e-9 && self.high.is_none_or(|high| value <= high + 1e-9)
     }
 
-    /// `0.35–0.45 Ω`, or `200 MΩ or more`.
-    pub fn in_unit(&self, unit: &str) -> String {
-        if self.is_open() {
-            return "open".to_owned();
-        }
-        match self.high {
-            Some(_) => format!("{} {unit}", self.shown()),
-            None => format!("{} {unit} or more", self.shown().trim_end_matches(" or more")),
-        }
+    /// The band as it is shown: with so many digits as a reading has.
+    pub fn expected(&self, unit: &'static str) -> Expected {
+        let places = if self.low >= 10.0 { 0 } else { 2 };
+        let low = (!self.is_open()).then(|| with_places(self.low, places));
+        Expected { low, high: self.high.map(|high| with_places(high, places)), unit }
+    }
+
+    /// `0.35–0.45 Ω`, `200 MΩ or more`, or `open`.
+    pub fn in_unit(&self, unit: &'static str) -> String {
+        self.expected(unit).to_string()
     }
 
     /// `0.35–0.45`, or `0.35 or more`.
     pub fn shown(&self) -> String {
-        if self.is_open() {
-            return "open".to_owned();
-        }
-        let places = if self.low >= 10.0 { 0 } else { 2 };
-        match self.high {
-            Some(high) => format!("{:.places$}–{:.places$}", self.low, high),
-            None => format!("{:.places$} or more", self.low),
+        self.expected("").to_string().replace("  ", " ").trim_end().to_owned()
+    }
+}
+
+/// A float with the digits that are shown of it.
+pub(crate) fn with_places(number: f64, places: usize) -> Decimal {
+    format!("{number:.places$}").parse().unwrap_or_default()
+}
+
+/// What a circuit should give, with the digits that are shown.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct Expected {
+    /// Not below this; `None`: open.
+    pub low: Option<Decimal>,
+    /// Not above this.
+    pub high: Option<Decimal>,
+    /// Its unit.
+    pub unit: &'static str,
+}
+
+impl std::fmt::Display for Expected {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        let unit = self.unit;
+        match (self.low, self.high) {
+            (None, _) => f.write_str("open"),
+            (Some(low), Some(high)) => write!(f, "{low}–{high} {unit}"),
+            (Some(low), None) => write!(f, "{low} {unit} or more"),
         }
     }
 }

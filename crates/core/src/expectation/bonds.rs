@@ -1,6 +1,6 @@
 //! Bands of bonds and of the earthing conductor, Ω.
 
-use crate::expectation::Band;
+use crate::expectation::{Band, Unknown};
 use crate::standard::conductors;
 use crate::standard::conductors::mohm_per_m;
 use crate::standard::earthing::bond_reading;
@@ -22,11 +22,11 @@ pub fn earthing_band() -> Band {
 ///
 /// # Errors
 /// What would have to be known first.
-pub fn bond_band(bond: &crate::installation::Bond) -> Result<Band, &'static str> {
+pub fn bond_band(bond: &crate::installation::Bond) -> Result<Band, Unknown> {
     let (Some(mm2), Some(length)) = (bond.mm2, bond.length_m) else {
-        return Err("give the bond's size and length");
+        return Err(Unknown::BondSize);
     };
-    let per_metre = mohm_per_m(crate::conductor::Material::Copper, mm2).map_err(|_| "the size is in no table")?;
+    let per_metre = mohm_per_m(crate::conductor::Material::Copper, mm2).map_err(|_| Unknown::BondSizeNotInTable)?;
     let (expected, limit) = bond_reading(per_metre, length);
     Ok(Band {
         low: (expected * 0.8 - 0.02).max(0.0),

@@ -8,10 +8,13 @@
 mod band;
 mod bonds;
 mod sets;
+mod unknown;
 
-pub use band::Band;
+pub(crate) use band::with_places;
+pub use band::{Band, Expected};
 pub use bonds::{bond_band, earthing_band};
 pub use sets::set_band;
+pub use unknown::Unknown;
 
 use crate::calc::ring::{at_fraction, parallel, quarter};
 use crate::conductor::{Conductor, Pair};
@@ -179,7 +182,7 @@ impl<'a> Known<'a> {
     ///
     /// # Errors
     /// What would have to be known first.
-    pub fn band(&self, key: &Key) -> Result<Band, &'static str> {
+    pub fn band(&self, key: &Key) -> Result<Band, Unknown> {
         match (key.test, &key.subject) {
             (Test::RingEndToEnd { conductor }, _) => self.end_band(conductor),
             (Test::R1Rn, Subject::Place { place, .. }) => self.point_band(place, key.line, 1),
@@ -190,13 +193,13 @@ impl<'a> Known<'a> {
             (Test::Insulation | Test::InsulationJoined, _) => Ok(self.insulation_band()),
             (Test::Zs, Subject::Place { place, .. }) => self.zs_band(place, key.line),
             (Test::LineNeutralLoop, _) => self.neutral_loop_band(),
-            _ => Err("the circuit does not determine this reading"),
+            _ => Err(Unknown::NotDetermined),
         }
     }
 
-    fn end_band(&self, conductor: Conductor) -> Result<Band, &'static str> {
-        const WANT: &str = "give the length of the ring, or read r1 first";
-        let per_metre = self.per_metre.ok_or("the conductor size is in no table")?;
+    fn end_band(&self, conductor: Conductor) -> Result<Band, Unknown> {
+        const WANT: Unknown = Unknown::LengthOrR1;
+        let per_metre = self.per_metre.ok_or(Unknown::SizeNotInTable)?;
         let index = match conductor {
             Conductor::N => 1,
             Conductor::E => 2,
@@ -247,9 +250,9 @@ impl<'a> Known<'a> {
         Band::around(centre, slack, slack, basis, LENGTH)
     }
 
-    fn point_band(&self, place: &Place, line: Option<Conductor>, other: usize) -> Result<Band, &'static str> {
-        let point = place.point().ok_or("not read at the board")?;
-        let index = self.circuit.points.iter().position(|p| p.id == point).ok_or("no such point")?;
+    fn point_band(&self, place: &Place, line: Option<Conductor>, other: usize) -> Result<Band, Unknown> {
+        let point = place.point().ok_or(Unknown::NotAtBoard)?;
+        let index = self.circuit.points.iter().position(|p| p.id == point).ok_or(Unknown::NoSuchPoint)?;
         if place.expects_open() {
             return Ok(Band::open(self.say(|| "closed reads, open goes over range".to_owned())));
         }
@@ -269,8 +272,8 @@ impl<'a> Known<'a> {
     }
 
     /// The band of the highest R1+R2 of the circuit: that of the point that should read most.
-    fn highest_band(&self, line: Option<Conductor>) -> Result<Band, &'static str> {
-        let mut most: Result<Band, &'static str> = Err("it has no points");
+    fn highest_band(&self, line: Option<Conductor>) -> Result<Band, Unknown> {
+        let mut most: Result<Band, Unknown> = Err(Unknown::NoPoints);
         for point in &self.circuit.points {
             let Ok(band) = self.point_band(&Place::Point { point: point.id }, line, 2) else { continue };
             let key = |band: &Band| band.centre.or(band.high).unwrap_or(f64::INFINITY);
@@ -312,8 +315,8 @@ impl<'a> Known<'a> {
         }
     }
 
-    fn board_check_band(&self, neutral: bool) -> Result<Band, &'static str> {
-        let [rn, r2] = self.board_check().ok_or("read r1, rn and r2 first, or give the length of the ring")?;
+    fn board_check_band(&self, neutral: bool) -> Result<Band, Unknown> {
+        let [rn, r2] = self.board_check().ok_or(Unknown::EndsOrLength)?;
         let (centre, name) = if neutral { (rn, "rn") } else { (r2, "r2") };
         // Below half of it a leg is more likely linked to itself than the clips are good.
         // A ring so short that scatter alone may halve it accuses nobody.
@@ -322,8 +325,8 @@ impl<'a> Known<'a> {
         Ok(Band::around(centre, below, READING_WITHIN.get(), basis, ring::quarters_source()))
     }
 
-    fn ring_band(&self, index: usize, other: usize) -> Result<Band, &'static str> {
-        let (round, basis) = self.round().ok_or("read r1, rn and r2 first, or give the length of the ring")?;
+    fn ring_band(&self, index: usize, other: usize) -> Result<Band, Unknown> {
+        let (round, basis) = self.round().ok_or(Unknown::EndsOrLength)?;
         let within = READING_WITHIN.get();
         let (r1, rx) = (round[0], round[other]);
         let name = ["", "rn", "r2"][other];
@@ -380,8 +383,8 @@ impl<'a> Known<'a> {
         Spur::Adds(metres * (per_metre[0] + per_metre[other]))
     }
 
-    fn radial_band(&self, index: usize, line: Option<Conductor>, other: usize) -> Result<Band, &'static str> {
-        let per_metre = self.per_metre.ok_or("the conductor size is in no table")?;
+    fn radial_band(&self, index: usize, line: Option<Conductor>, other: usize) -> Result<Band, Unknown> {
+        let per_metre = self.per_metre.ok_or(Unknown::SizeNotInTable)?;
         let per_loop = if other == LONG_LEAD { per_metre[2] } else { per_metre[0] + per_metre[other] };
         let within = READING_WITHIN.get();
         let point = &self.circuit.points[index];
@@ -431,7 +434,7 @@ impl<'a> Known<'a> {
             }
         }
         if !bounded {
-            return Err("give the length of the circuit, or its legs");
+            return Err(Unknown::Length);
         }
         Ok(Band { low, high, centre: None, basis: basis.trim_start_matches("; ").to_owned(), source: LENGTH })
     }
@@ -467,13 +470,13 @@ impl<'a> Known<'a> {
         }
     }
 
-    fn zs_band(&self, place: &Place, line: Option<Conductor>) -> Result<Band, &'static str> {
-        let ze = self.ze.ok_or("read Ze (or the Zs of the circuit that feeds this board) first")?;
+    fn zs_band(&self, place: &Place, line: Option<Conductor>) -> Result<Band, Unknown> {
+        let ze = self.ze.ok_or(Unknown::ZeFirst)?;
         let own = place.point().and_then(|point| {
             let key = Key::on_circuit(self.circuit.id, Place::Point { point }, Test::R1R2).on_line(line);
             self.settled.float(&key)
         });
-        let r1_r2 = own.or(self.r1_r2).ok_or("read R1+R2 first")?;
+        let r1_r2 = own.or(self.r1_r2).ok_or(Unknown::R1R2First)?;
         let sum = ze + r1_r2;
         let within = READING_WITHIN.get();
         // A point without an R1+R2 of its own is anywhere between the board and the far end.
@@ -490,10 +493,10 @@ impl<'a> Known<'a> {
     }
 
     /// Line–neutral at the far point: the loop behind the fault current at this board, and R1+Rn.
-    fn neutral_loop_band(&self) -> Result<Band, &'static str> {
-        let above = self.neutral_above.ok_or("read the fault current line–neutral first")?;
+    fn neutral_loop_band(&self) -> Result<Band, Unknown> {
+        let above = self.neutral_above.ok_or(Unknown::CurrentFirst)?;
         let read = highest(self.circuit, self.settled, Test::R1Rn).and_then(|reading| reading.value.float());
-        let own = read.ok_or("read R1+Rn first")?;
+        let own = read.ok_or(Unknown::R1RnFirst)?;
         let (sum, within) = (above + own, READING_WITHIN.get());
         let basis = self.say(|| format!("loop at the board {above:.2} + R1+Rn {own:.2} = {sum:.2}"));
         Ok(Band::around(sum, within + LENGTH_UNCERTAINTY * sum, within + LENGTH_UNCERTAINTY * sum, basis, LOOP_SUM))

@@ -186,6 +186,11 @@ pub struct Cable {
 }
 
 impl Cable {
+    /// The temperature that its conductors work at: by its insulation, thermoplastic where nobody said.
+    pub fn working(&self) -> Celsius {
+        self.insulation.unwrap_or(Insulation::Thermoplastic70).working()
+    }
+
     /// Line, neutral (a dash where there is none) and CPC, as `2.5/2.5/1.5`, mm².
     pub fn sizes_shown(&self) -> String {
         let neutral = self.neutral_mm2.map_or_else(|| "–".to_owned(), |mm2| mm2.get().to_string());

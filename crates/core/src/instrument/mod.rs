@@ -3,7 +3,9 @@
 
 mod trust;
 
-pub use trust::{CHECK_EVERY_DAYS, CHECK_OHM, CHECK_SHARE, check_source, distrust, drift_percent_a_year, is_right};
+pub use trust::{
+    CHECK_EVERY_DAYS, CHECK_OHM, CHECK_SHARE, Distrust, check_source, distrust, drift_percent_a_year, is_right,
+};
 
 use jiff::civil::Date;
 use rust_decimal::Decimal;

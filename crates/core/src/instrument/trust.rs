@@ -6,6 +6,8 @@ use crate::instrument::{CheckOf, FixedCheck, Instrument};
 use crate::quantity::approximate;
 use crate::standard::Source;
 use jiff::civil::Date;
+use rust_decimal::Decimal;
+use serde::Serialize;
 
 /// Longest time between regular checks, days (common practice, no source: monthly).
 pub const CHECK_EVERY_DAYS: i32 = 31;
@@ -21,24 +23,83 @@ pub const fn check_source() -> Source {
     Source::practice("checked monthly against fixed values")
 }
 
+/// Why an instrument is not trusted.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, thiserror::Error)]
+#[serde(tag = "distrust", rename_all = "snake_case")]
+pub enum Distrust {
+    /// Out of calibration.
+    #[error("{name} was out of calibration: due {due}, read {on}")]
+    OutOfCalibration {
+        /// Its own reference.
+        name: String,
+        /// Due then.
+        due: Date,
+        /// Read then.
+        on: Date,
+    },
+    /// No date.
+    #[error("{name} has no calibration date")]
+    NoDate {
+        /// Its own reference.
+        name: String,
+    },
+    /// Never checked.
+    #[error("{name} has no check of its {} range", .of.key())]
+    NeverChecked {
+        /// Its own reference.
+        name: String,
+        /// Which range.
+        of: CheckOf,
+    },
+    /// Not checked lately.
+    #[error("{name} was last checked on {on}, {days} days before")]
+    CheckedLongAgo {
+        /// Its own reference.
+        name: String,
+        /// Checked then.
+        on: Date,
+        /// So many days before.
+        days: i32,
+    },
+    /// A check that failed.
+    #[error("{name} showed {read} {} for {fixed} on {on}", .of.unit())]
+    ShowedWrong {
+        /// Its own reference.
+        name: String,
+        /// Which range.
+        of: CheckOf,
+        /// What it showed.
+        read: Decimal,
+        /// The fixed value.
+        fixed: Decimal,
+        /// When.
+        on: Date,
+    },
+}
+
 /// Why an instrument is not trusted; nothing: it is.
-pub fn distrust(instrument: &Instrument, rule: InstrumentTrust, of: CheckOf, on: Date) -> Option<String> {
-    let name = &instrument.reference;
+pub fn distrust(instrument: &Instrument, rule: InstrumentTrust, of: CheckOf, on: Date) -> Option<Distrust> {
+    let name = || instrument.reference.clone();
     match rule {
         InstrumentTrust::Calibration => match instrument.calibration_due {
-            Some(due) if due < on => Some(format!("{name} was out of calibration: due {due}, read {on}")),
+            Some(due) if due < on => Some(Distrust::OutOfCalibration { name: name(), due, on }),
             Some(_) => None,
-            None => Some(format!("{name} has no calibration date")),
+            None => Some(Distrust::NoDate { name: name() }),
         },
         InstrumentTrust::Checks => {
             let last = instrument.checks.iter().filter(|check| check.of == of && check.on <= on).max_by_key(|c| c.on);
-            let Some(last) = last else { return Some(format!("{name} has no check of its {} range", of.key())) };
+            let Some(last) = last else { return Some(Distrust::NeverChecked { name: name(), of }) };
             let days = (on - last.on).get_days();
             if days > CHECK_EVERY_DAYS {
-                return Some(format!("{name} was last checked on {}, {days} days before", last.on));
+                return Some(Distrust::CheckedLongAgo { name: name(), on: last.on, days });
             }
-            (!is_right(last))
-                .then(|| format!("{name} showed {} {} for {} on {}", last.read, of.unit(), last.fixed, last.on))
+            (!is_right(last)).then(|| Distrust::ShowedWrong {
+                name: name(),
+                of,
+                read: last.read,
+                fixed: last.fixed,
+                on: last.on,
+            })
         }
     }
 }

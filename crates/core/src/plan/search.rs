@@ -297,7 +297,7 @@ pub fn first_looks(circuit: &Circuit, megohms: Option<f64>) -> Vec<String> {
         }
     }
     if let Some(megohms) = megohms {
-        looks.insert(0, crate::verdict::tell_tale(megohms).to_owned());
+        looks.insert(0, crate::verdict::tell_tale(megohms).to_string());
     }
     if circuit.shape == Shape::Ring {
         looks.push("read the ring from one end, the other out".to_owned());

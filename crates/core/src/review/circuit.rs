@@ -8,7 +8,7 @@ use crate::quantity::exact;
 use crate::reading::keys::polarity_key;
 use crate::reading::{Key, Place, Settled, Stage, Step, Test, Value};
 use crate::review::contradiction::Row;
-use crate::review::{Finding, Kind, Severity, Where, contradiction, described, judged};
+use crate::review::{Circumstances, Finding, Reason, Severity, Where, contradiction, described, judged};
 use crate::verdict::{CircuitJudge, Limit};
 
 /// How a circuit is spoken of.
@@ -28,7 +28,10 @@ pub(super) fn findings(
     let judge = CircuitJudge::brief(installation, circuit, settled);
     let steps = reviewed_steps(installation, circuit, settled);
     let polarity = polarity_of(installation, circuit, settled, &steps);
-    let first = findings.len();
+    let known = Circumstances {
+        rcd_disconnects: rcd_disconnects(&judge, settled, circuit),
+        ring_cannot_give: contradiction::ring_cannot_give(installation, circuit, settled).is_some(),
+    };
     let mut absent: Vec<&Step> = Vec::new();
     for step in &steps {
         let Some(value) = settled.value(&step.key) else {
@@ -46,45 +49,23 @@ pub(super) fn findings(
             continue;
         }
         let place = Where::Circuit(circuit.id, Some(step.slug.clone()));
-        findings.extend(judged(step, &judgement, value, &about, &place).map(|mut finding| {
-            if finding.kind == Kind::LoopOverLimit && rcd_disconnects(&judge, settled, circuit) {
-                finding.kind = Kind::LoopByRcd;
-                "Shorten or enlarge the run, or let a competent person write that the RCD disconnects."
-                    .clone_into(&mut finding.then);
-                finding.bars_energising = false;
-            }
-            finding
-        }));
+        findings.extend(judged((step, value), judgement, (&about, &place), known));
     }
-    absent.chunk_by(|a, b| a.stage == b.stage).for_each(|steps| {
-        let names: Vec<&str> = steps.iter().map(|step| step.label.as_str()).collect();
+    for steps in absent.chunk_by(|a, b| a.stage == b.stage) {
         let stage = steps[0].stage;
-        let what = match stage {
-            Stage::Polarity | Stage::Zs => format!("{} not read", shortened(&names)),
-            Stage::Functional => format!("{} not done", shortened(&names)),
-            stage => format!("{}: {} not read", stage.label(), shortened(&names)),
-        };
-        let then = "Read it, or write a limitation with its reason.";
-        let place = Where::Circuit(circuit.id, Some(steps[0].slug.clone()));
-        let mut finding = Finding::new(Kind::ReadingMissing, Severity::Missing, &about, what, then, place);
-        finding.bars_energising = stage.is_dead();
-        findings.push(finding);
-    });
-    findings.extend(of_polarity(circuit, settled, &steps, &polarity, &about));
-    if live {
+        let labels = steps.iter().map(|step| step.label.clone()).collect();
+        let dead = stage.is_dead();
         // The supply came before the dead test.
-        for finding in findings[first..].iter_mut().filter(|f| f.bars_energising && f.severity == Severity::Missing) {
-            finding.kind = Kind::EnergisedUntested;
-            finding.severity = Severity::Fails;
-            finding.what = format!("energised with a dead test missing: {}", finding.what);
-            "Isolate, prove dead, and read it.".clone_into(&mut finding.then);
-        }
+        let severity = if live && dead { Severity::Fails } else { Severity::Missing };
+        let place = Where::Circuit(circuit.id, Some(steps[0].slug.clone()));
+        let mut finding = Finding::new(severity, &about, Reason::NotRead { stage, labels, live }, place);
+        finding.bars_energising = dead;
+        findings.push(finding);
     }
+    findings.extend(of_polarity((circuit, settled), &steps, &polarity, &about, live));
     if circuit.points.is_empty() {
-        let then = "Give its points, so that R1+R2 has places to be read at.";
         let place = Where::Circuit(circuit.id, None);
-        let what = "it has no points".to_owned();
-        findings.push(Finding::new(Kind::ParticularsMissing, Severity::Missing, &about, what, then, place).barring());
+        findings.push(Finding::new(Severity::Missing, &about, Reason::NoPoints, place).barring());
     }
     described::circuit(installation, circuit, &about, findings);
     contradiction::within(installation, circuit, settled, &about, findings)
@@ -103,29 +84,24 @@ fn rcd_disconnects(judge: &CircuitJudge<'_>, settled: &Settled<'_>, circuit: &Ci
 }
 
 fn of_polarity(
-    circuit: &Circuit,
-    settled: &Settled<'_>,
+    (circuit, settled): (&Circuit, &Settled<'_>),
     steps: &[Step],
     polarity: &Polarity,
     about: &str,
+    live: bool,
 ) -> Option<Finding> {
     let step = steps.iter().find(|step| step.stage == Stage::Polarity);
     let place = Where::Circuit(circuit.id, step.map(|step| step.slug.clone()));
     match polarity {
         Polarity::Owed(wanting) if step.is_some_and(|step| !step.required) && !circuit.points.is_empty() => {
-            let what = format!("polarity is not earned: {wanting}");
-            let then = "Read it, or look at every terminal and say so.";
-            Some(Finding::new(Kind::PolarityOwed, Severity::Missing, about, what, then, place).barring())
+            let reason = Reason::PolarityOwed { wanting: wanting.clone(), live };
+            let severity = if live { Severity::Fails } else { Severity::Missing };
+            Some(Finding::new(severity, about, reason, place).barring())
         }
         Polarity::Wrong(why) if settled.value(&polarity_key(circuit.id)) != Some(&Value::Fail) => {
-            let then = "Find it, mend it, and read again; the latest reading stands.";
-            let what = format!("polarity: {why}");
-            Some(Finding::new(Kind::PolarityWrong, Severity::Fails, about, what, then, place).barring())
+            let reason = Reason::PolarityWrong { because: why.clone() };
+            Some(Finding::new(Severity::Fails, about, reason, place).barring())
         }
         _ => None,
     }
-}
-
-fn shortened(names: &[&str]) -> String {
-    if names.len() > 4 { format!("{}, {} and {} more", names[0], names[1], names.len() - 2) } else { names.join(", ") }
 }

@@ -1,13 +1,13 @@
 //! Readings that contradict one another: within a circuit and across the circuits of a board.
 
-use crate::expectation::LENGTH_UNCERTAINTY;
+use crate::expectation::{LENGTH_UNCERTAINTY, with_places};
 use crate::installation::{Circuit, Installation, Shape};
 use crate::network::copper::ohm_per_metre;
 use crate::plan::standing::recorded_zs;
 use crate::quantity::approximate;
 use crate::reading::keys::point_key;
 use crate::reading::{Key, Place, Settled, Test};
-use crate::review::{Finding, Kind, Severity, Where};
+use crate::review::{Finding, Kind, Reason, Severity, Where};
 use crate::standard::rcd::{HalfCycle, Multiple};
 use crate::standard::ring::READING_WITHIN;
 use rust_decimal::Decimal;
@@ -42,38 +42,26 @@ pub(super) fn within(
     about: &str,
     findings: &mut Vec<Finding>,
 ) -> Row {
-    let place = || Where::Circuit(circuit.id, None);
-    if let Some(what) = copied_down(installation, circuit, settled) {
-        let then = "Copper rises along a radial: read each point, the highest goes on the schedule.";
-        findings.push(Finding::new(Kind::CopiedDown, Severity::Odd, about, what, then, place()));
+    let odd = |reason: Reason, findings: &mut Vec<Finding>| {
+        findings.push(Finding::new(Severity::Odd, about, reason, Where::Circuit(circuit.id, None)));
+    };
+    for found in [copied_down(installation, circuit, settled), five_slower(circuit, settled)].into_iter().flatten() {
+        odd(found, findings);
     }
-    if let Some(what) = five_slower(circuit, settled) {
-        let then = "Read both again; if it stays, exchange the device.";
-        findings.push(Finding::new(Kind::FiveSlower, Severity::Odd, about, what, then, place()));
+    // Where the point itself was found odd by the same ends or length, one word is enough.
+    let told = |findings: &[Finding], kinds: &[Kind]| {
+        findings.iter().any(|finding| finding.circuit() == Some(circuit.id) && kinds.contains(&finding.kind()))
+    };
+    let highest = highest(circuit, settled);
+    if let Some(found) = ring_cannot_give(installation, circuit, settled)
+        && !told(findings, &[Kind::LookAgain, Kind::UnderLength, Kind::RingCannotGive])
+    {
+        odd(found, findings);
     }
-    let highest = crate::reading::highest(circuit, settled, Test::R1R2).and_then(|reading| reading.value.number());
-    if let Some(what) = highest.and_then(|read| ring_cannot_give(installation, circuit, settled, read)) {
-        let then = "Read the ends and the sockets again; a spur is drawn, a joint is found.";
-        let told = |finding: &Finding| {
-            finding.circuit() == Some(circuit.id) && matches!(finding.kind, Kind::LookAgain | Kind::UnderLength)
-        };
-        // Where the point itself was found odd by the same ends, one word is enough.
-        if findings.iter().any(told) {
-            for finding in findings.iter_mut().filter(|finding| told(finding)) {
-                if matches!(&finding.place, Where::Circuit(_, Some(step)) if step.starts_with("r2-p")) {
-                    finding.kind = Kind::RingCannotGive;
-                }
-            }
-        } else {
-            findings.push(Finding::new(Kind::RingCannotGive, Severity::Odd, about, what, then, place()));
-        }
-    }
-    if let Some(what) = highest.and_then(|read| under_length(installation, circuit, read)) {
-        let said = |finding: &Finding| finding.circuit() == Some(circuit.id) && finding.kind == Kind::UnderLength;
-        if !findings.iter().any(said) {
-            let then = "Look for metal beside the CPC or a bridge; check the cable and its length; read again.";
-            findings.push(Finding::new(Kind::UnderLength, Severity::Odd, about, what, then, place()));
-        }
+    if let Some(found) = highest.and_then(|read| under_length(installation, circuit, read))
+        && !told(findings, &[Kind::UnderLength])
+    {
+        odd(found, findings);
     }
     let measured = installation.house_rules.zs_method == crate::house_rules::ZsMethod::Measured;
     Row {
@@ -88,12 +76,11 @@ pub(super) fn within(
 
 /// The highest R1+R2 of a circuit under what its length allows, whatever the other readings say: two
 /// that were lowered by the same cause agree with each other. Where metal runs beside the CPC it may.
-fn under_length(installation: &Installation, circuit: &Circuit, read: Decimal) -> Option<String> {
-    let metal = installation.board(circuit.board).and_then(|board| board.parallel_earth) == Some(true);
-    let expected = by_length(installation, circuit).filter(|_| !metal)?;
+fn under_length(installation: &Installation, circuit: &Circuit, read: Decimal) -> Option<Reason> {
+    let expected = by_length(installation, circuit).filter(|_| !installation.metal_beside(circuit))?;
     let least = expected * (1.0 - LENGTH_UNCERTAINTY) - READING_WITHIN.get();
-    (approximate(read) < least - 1e-9)
-        .then(|| format!("the highest R1+R2 is {read} Ω, and {expected:.2} Ω is what the length of its cable gives"))
+    let short = approximate(read) < least - 1e-9;
+    short.then(|| Reason::UnderLength { read, expected: with_places(expected, 2) })
 }
 
 /// What the length of a circuit gives for its highest R1+R2, Ω; nothing where it has spurs.
@@ -110,16 +97,15 @@ fn by_length(installation: &Installation, circuit: &Circuit) -> Option<f64> {
 pub(super) fn across(installation: &Installation, rows: &[Row], findings: &mut Vec<Finding>) {
     for board in &installation.boards {
         let of_board: Vec<&Row> = rows.iter().filter(|row| row.board == board.id).collect();
-        column(&of_board, &board.name, "R1+R2", |row| row.r1_r2, |row| row.by_length, findings);
+        column(&of_board, (&board.name, false), |row| row.r1_r2, |row| row.by_length, findings);
         let copper = |row: &Row| row.r1_r2.map(approximate);
-        column(&of_board, &board.name, "Zs", |row| row.zs, copper, findings);
+        column(&of_board, (&board.name, true), |row| row.zs, copper, findings);
     }
 }
 
 fn column(
     rows: &[&Row],
-    name: &str,
-    figure: &str,
+    (name, zs): (&str, bool),
     read: impl Fn(&Row) -> Option<Decimal>,
     copper: impl Fn(&Row) -> Option<f64>,
     findings: &mut Vec<Finding>,
@@ -134,20 +120,19 @@ fn column(
         if most * 0.9 - least * 1.1 <= DIFFERS_BY {
             continue;
         }
-        let ways: Vec<&str> = alike.iter().map(|(.., row)| row.way.as_str()).collect();
-        let what = format!(
-            "{figure} is {} Ω on each of ways {}, and their copper lies between {least:.2} and {most:.2} Ω",
-            alike[0].0,
-            ways.join(", ")
-        );
-        let then = "Read each again: a figure was copied down the column.";
-        let place = Where::Circuit(alike[0].2.circuit, None);
-        findings.push(Finding::new(Kind::CopiedDown, Severity::Odd, name, what, then, place));
+        let reason = Reason::SameOnWays {
+            zs,
+            ohm: alike[0].0,
+            ways: alike.iter().map(|(.., row)| row.way.clone()).collect(),
+            least_ohm: with_places(least, 2),
+            most_ohm: with_places(most, 2),
+        };
+        findings.push(Finding::new(Severity::Odd, name, reason, Where::Circuit(alike[0].2.circuit, None)));
     }
 }
 
 /// A radial whose readings do not rise: one figure copied down.
-fn copied_down(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<String> {
+fn copied_down(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<Reason> {
     let points = circuit.main_points().count();
     let per_metre = ohm_per_metre(installation, circuit)?;
     let whole = circuit.whole_length()? * (per_metre[0] + per_metre[2]);
@@ -161,32 +146,31 @@ fn copied_down(installation: &Installation, circuit: &Circuit, settled: &Settled
         .collect();
     let read = read?;
     let first = *read.first()?;
-    read.iter().all(|ohm| *ohm == first).then(|| {
-        format!("R1+R2 is {first} Ω at each of {points} points, and {whole:.2} Ω of cable lies between board and end")
-    })
+    let same = read.iter().all(|ohm| *ohm == first);
+    same.then(|| Reason::SameAtEveryPoint { ohm: first, points, cable_ohm: with_places(whole, 2) })
 }
 
 /// A trip at 5 IΔn slower than the one at IΔn in the same half-cycle.
-fn five_slower(circuit: &Circuit, settled: &Settled<'_>) -> Option<String> {
+fn five_slower(circuit: &Circuit, settled: &Settled<'_>) -> Option<Reason> {
     [HalfCycle::Deg0, HalfCycle::Deg180].into_iter().find_map(|half_cycle| {
         let trip = |multiple| {
             let test = Test::RcdTrip { multiple, half_cycle };
             settled.value(&Key::on_circuit(circuit.id, Place::Board, test))?.number()
         };
-        let (one, five) = (trip(Multiple::One)?, trip(Multiple::Five)?);
-        (five > one).then(|| format!("the RCD trips in {five} ms at 5 IΔn, slower than the {one} ms at IΔn"))
+        let (one_ms, five_ms) = (trip(Multiple::One)?, trip(Multiple::Five)?);
+        (five_ms > one_ms).then_some(Reason::FiveSlower { one_ms, five_ms })
     })
 }
 
 /// R1+R2 of a ring that its r1 and r2 cannot give: above the mid-ring value with every spur that
 /// is drawn, or below what a point beside the board reads.
-fn ring_cannot_give(
+pub(super) fn ring_cannot_give(
     installation: &Installation,
     circuit: &Circuit,
     settled: &Settled<'_>,
-    read: Decimal,
-) -> Option<String> {
+) -> Option<Reason> {
     use crate::conductor::Conductor;
+    let read = highest(circuit, settled)?;
     if circuit.shape != Shape::Ring {
         return None;
     }
@@ -202,10 +186,16 @@ fn ring_cannot_give(
     let least = if r1 + r2 > 0.0 { r1 * r2 / (r1 + r2) } else { 0.0 };
     let ohm = approximate(read);
     let low = if circuit.points.len() > 1 { most.min(least) } else { least };
-    (ohm > most + spurs + within + 1e-9 || ohm < low - within - 1e-9).then(|| {
-        format!(
-            "the highest R1+R2 is {read} Ω, and r1 {r1} with r2 {r2} give (r1 + r2)/4 = {most:.2} Ω{}",
-            if spurs > 0.0 { format!(", {spurs:.2} more on the spurs") } else { String::new() }
-        )
+    (ohm > most + spurs + within + 1e-9 || ohm < low - within - 1e-9).then(|| Reason::RingCannotGive {
+        read,
+        r1,
+        r2,
+        quarter: with_places(most, 2),
+        spurs: (spurs > 0.0).then(|| with_places(spurs, 2)),
     })
+}
+
+/// The highest R1+R2 as recorded, Ω.
+fn highest(circuit: &Circuit, settled: &Settled<'_>) -> Option<Decimal> {
+    crate::reading::highest(circuit, settled, Test::R1R2).and_then(|reading| reading.value.number())
 }

@@ -7,10 +7,13 @@ mod circuit;
 mod contradiction;
 mod described;
 mod kind;
+mod reason;
 mod record;
 mod supply;
+mod wording_1;
 
 pub use kind::Kind;
+pub use reason::{OddReading, Particular, Reason};
 
 use crate::installation::{Circuit, Firm, Installation};
 use crate::instrument::Instrument;
@@ -106,18 +109,14 @@ pub struct Written {
 }
 
 /// One finding.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq)]
 pub struct Finding {
-    /// What kind it is.
-    pub kind: Kind,
+    /// What was found, with its numbers.
+    pub reason: Reason,
     /// How it stands.
     pub severity: Severity,
     /// What it is about, such as `Way 3 Press room benches`.
     pub about: String,
-    /// What was found, with the numbers.
-    pub what: String,
-    /// What would settle it.
-    pub then: String,
     /// Where it is mended.
     pub place: Where,
     /// It stands in the way of energising what it is about.
@@ -127,17 +126,8 @@ pub struct Finding {
 }
 
 impl Finding {
-    fn new(kind: Kind, severity: Severity, about: &str, what: String, then: &str, place: Where) -> Self {
-        Self {
-            kind,
-            severity,
-            about: about.to_owned(),
-            what,
-            then: then.to_owned(),
-            place,
-            bars_energising: false,
-            judged: None,
-        }
+    fn new(severity: Severity, about: &str, reason: Reason, place: Where) -> Self {
+        Self { reason, severity, about: about.to_owned(), place, bars_energising: false, judged: None }
     }
 
     const fn barring(mut self) -> Self {
@@ -145,28 +135,49 @@ impl Finding {
         self
     }
 
-    /// Names the finding, so that a judgement can be written about it.
-    pub fn id(&self) -> String {
-        format!("{}:{}", self.kind.code(), self.place.code())
+    /// What kind it is.
+    pub fn kind(&self) -> Kind {
+        self.reason.kind()
     }
 
-    /// Marks the finding in forms: what it says is in it, so that a finding that changed meanwhile is not
+    /// What was found, with the numbers.
+    pub fn what(&self) -> String {
+        wording_1::what(&self.reason)
+    }
+
+    /// What would settle it.
+    pub fn then(&self) -> &'static str {
+        self.reason.then()
+    }
+
+    /// Names the finding and where it is, in files.
+    pub fn id(&self) -> String {
+        format!("{}:{}", self.kind().code(), self.place.code())
+    }
+
+    /// What a judgement binds to: the reason with its numbers, as JSON. With other numbers it is
+    /// another finding.
+    pub fn bound(&self) -> String {
+        serde_json::to_string(&self.reason).unwrap_or_default()
+    }
+
+    /// Marks the finding in forms: its numbers are in it, so that a finding that changed meanwhile is not
     /// the one that was ticked.
     pub fn mark(&self) -> String {
-        let said = format!("{}{}", self.id(), self.what);
+        let said = format!("{}{}", self.id(), self.bound());
         format!("j-{}", Uuid::new_v5(&Uuid::NAMESPACE_OID, said.as_bytes()).simple())
     }
 
     /// Why it matters.
-    pub const fn why(&self) -> &'static str {
-        self.kind.why()
+    pub fn why(&self) -> &'static str {
+        self.kind().why()
     }
 
     /// Whether a judgement in writing may settle it.
-    pub const fn may_be_judged(&self) -> bool {
+    pub fn may_be_judged(&self) -> bool {
         match self.severity {
             Severity::Missing | Severity::Note => false,
-            Severity::Fails | Severity::Odd => self.kind.may_be_judged(),
+            Severity::Fails | Severity::Odd => self.kind().may_be_judged(),
         }
     }
 
@@ -250,8 +261,12 @@ fn is_live(site: &Site<'_>, circuit: &Circuit) -> bool {
 /// Joins judgements to the findings that they were written about.
 fn written(events: &[Event], findings: &mut [Finding]) {
     for event in events {
-        let EventKind::Judged { finding, said, position, reason } = &event.kind else { continue };
-        let about = |one: &&mut Finding| one.may_be_judged() && one.what == *said && one.id() == *finding;
+        let EventKind::Judged { finding, said, bound, position, reason } = &event.kind else { continue };
+        // What was written before judgements bound to numbers is found by the words of its time.
+        let same = |one: &Finding| {
+            bound.as_ref().map_or_else(|| wording_1::what(&one.reason) == *said, |to| one.bound() == *to)
+        };
+        let about = |one: &&mut Finding| one.may_be_judged() && one.id() == *finding && same(one);
         for one in findings.iter_mut().filter(about) {
             one.judged = Some(Written {
                 by: event.by.clone(),
@@ -263,68 +278,53 @@ fn written(events: &[Event], findings: &mut [Finding]) {
     }
 }
 
-/// What a reading that fails or is odd is a finding of.
-fn kind_of(step: &Step, value: &Value, outside: bool, judgement: &Judgement) -> Kind {
-    let says = |words: &str| judgement.notes.iter().any(|note| note.contains(words));
-    let open = matches!(value, Value::Open) || matches!(value, Value::Over(_)) && step.stage.is_dead();
-    match (step.key.test, outside) {
-        (Test::Insulation | Test::InsulationJoined, true) => Kind::InsulationLow,
-        (Test::Insulation | Test::InsulationJoined, false) if says("never above its lowest") => Kind::WholeAboveCircuit,
-        (Test::Insulation | Test::InsulationJoined, false) => Kind::InsulationDoubtful,
-        (Test::Zs | Test::R1R2 | Test::Electrode, true) if !open => Kind::LoopOverLimit,
-        (Test::Zs, false) if says("Zs below") => Kind::ZsBelowZe,
-        (Test::Zs, false) if step.key.subject.circuit().is_some() => Kind::SumAndMeasured,
-        (Test::Zs | Test::LineNeutralLoop | Test::FaultCurrent, false) if says("own loop") => Kind::CurrentAndLoop,
-        (Test::FaultCurrent, true) => Kind::BreakingCapacity,
-        (Test::RcdTrip { .. } | Test::RcdButton | Test::AfddButton, true) => Kind::RcdFails,
-        (Test::Ze, true) if !open => Kind::ZeOverDeclared,
-        (Test::BondContinuity, true) if !open => Kind::BondOverLimit,
-        (Test::Polarity | Test::SupplyPolarity, true) => Kind::PolarityWrong,
-        (_, true) if open => Kind::NotContinuous,
-        (_, true) => Kind::OutcomeFailed,
-        (Test::R1R2, false) if says("lower than") => Kind::UnderLength,
-        _ => Kind::LookAgain,
-    }
+/// What else is known of a circuit whose readings are looked at.
+#[derive(Debug, Clone, Copy, Default)]
+struct Circumstances {
+    /// An RCD disconnects where the device does not.
+    rcd_disconnects: bool,
+    /// The ends of its ring cannot give its highest R1+R2.
+    ring_cannot_give: bool,
 }
 
 /// The finding of a reading that stands, if there is one.
-fn judged(step: &Step, judgement: &Judgement, value: &Value, about: &str, place: &Where) -> Option<Finding> {
-    let unit = if matches!(value, Value::Number(_) | Value::Over(_)) { step.field.unit() } else { "" };
-    let what = if step.label.starts_with(|c: char| c.is_ascii_digit()) {
-        format!("{} at {}", step.stage.figure(), step.label)
-    } else {
-        step.label.clone()
-    };
-    if let (true, Some(reason)) = (step.required, value.reason()) {
-        let said = if matches!(value, Value::Limitation(_)) { "limitation" } else { "not applicable" };
-        let then = "Take the reading after all, or let the person who accepts the limitation say so by name.";
-        let what = format!("{what}: {said}: {reason}");
-        return Some(Finding::new(Kind::Limitation, Severity::Odd, about, what, then, place.clone()));
+fn judged(
+    (step, value): (&Step, &Value),
+    judgement: Judgement,
+    (about, place): (&str, &Where),
+    known: Circumstances,
+) -> Option<Finding> {
+    let (label, figure) = (step.label.clone(), step.stage.figure());
+    if step.required && value.reason().is_some() {
+        let reason = Reason::NotTested { label, figure, value: value.clone() };
+        return Some(Finding::new(Severity::Odd, about, reason, place.clone()));
     }
     let severity = match (judgement.limit, judgement.plausibility) {
         (Limit::Outside, _) => Severity::Fails,
         (_, Plausibility::LookAgain) => Severity::Odd,
         _ => return None,
     };
-    let reading = format!("{what} {} {unit}", value.shown());
-    let notes = judgement.notes.join("; ");
-    let kind = kind_of(step, value, severity == Severity::Fails, judgement);
-    let limit = judgement.working.iter().rev().find(|working| working.part == "limit").map(|w| w.result.as_str());
-    let (what, then) = match severity {
-        Severity::Fails => (
-            format!(
-                "{}: outside its limit ({}){}{notes}",
-                reading.trim(),
-                limit.unwrap_or_default(),
-                if notes.is_empty() { "" } else { "; " }
-            ),
-            "Find the cause, mend it, and read again; the latest reading stands.",
-        ),
-        _ => (format!("{}: {notes}", reading.trim()), "Read it again; if it stays, say why, by name."),
+    let reading = OddReading {
+        label,
+        figure,
+        test: step.key.test,
+        stage: step.stage,
+        on_circuit: step.key.subject.circuit().is_some(),
+        value: value.clone(),
+        unit: if matches!(value, Value::Number(_) | Value::Over(_)) { step.field.unit() } else { "" },
+        outside: (severity == Severity::Fails).then(|| judgement.bound()),
+        reasons: judgement.reasons,
+        rcd_disconnects: known.rcd_disconnects,
+        ring_cannot_give: known.ring_cannot_give && point_of_ring(step),
     };
-    let mut finding = Finding::new(kind, severity, about, what, then, place.clone());
-    finding.bars_energising = severity == Severity::Fails && step.stage.is_dead();
+    let mut finding = Finding::new(severity, about, Reason::Reading(reading), place.clone());
+    finding.bars_energising = severity == Severity::Fails && step.stage.is_dead() && finding.kind() != Kind::LoopByRcd;
     Some(finding)
+}
+
+/// Whether R1+R2 is read at a point.
+fn point_of_ring(step: &Step) -> bool {
+    step.key.test == Test::R1R2 && step.key.subject.place().is_some_and(|place| place.point().is_some())
 }
 
 /// Whether nothing blocks a certificate.

@@ -5,7 +5,7 @@ use crate::installation::{Board, Feed, Installation};
 use crate::plan::sequence::{board_steps, origin_done, origin_steps};
 use crate::plan::sets::{set_step, whole};
 use crate::reading::{Key, Place, Settled, Stage, Step, Subject, Test};
-use crate::review::{Finding, Kind, Reviewed, Severity, Where, judged};
+use crate::review::{Circumstances, Finding, Kind, Reason, Reviewed, Severity, Where, judged};
 use crate::site::Site;
 use crate::supply_chain::fault_level;
 use crate::verdict::{Limit, judge_origin, judge_set};
@@ -28,17 +28,16 @@ fn read(
 ) {
     match settled.value(&step.key) {
         None if step.required && !origin_done(settled, step) => {
-            let said = if step.field == crate::reading::entry::Field::Outcome { "not done" } else { "not read" };
-            let what = format!("{} is {said}", step.label);
-            let then = "Read it, or write a limitation with its reason.";
-            let mut finding = Finding::new(Kind::ReadingMissing, Severity::Missing, about, what, then, place);
+            let seen = step.field == crate::reading::entry::Field::Outcome;
+            let reason = Reason::NotTaken { label: step.label.clone(), seen, stage: step.stage };
+            let mut finding = Finding::new(Severity::Missing, about, reason, place);
             finding.bars_energising = step.stage == Stage::Bonding;
             findings.push(finding);
         }
         None => {}
         Some(value) => {
             let judgement = judge_origin(installation, settled, step, value);
-            findings.extend(judged(step, &judgement, value, about, &place));
+            findings.extend(judged((step, value), judgement, (about, &place), Circumstances::default()));
         }
     }
 }
@@ -47,24 +46,20 @@ fn read(
 pub(super) fn boards(reviewed: Reviewed<'_>, site: &Site<'_>, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
     let installation = reviewed.installation;
     for item in site.open() {
-        let what = format!("{} is not put back: {}", item.alteration.label(), item.note);
-        let then = "Put it back, then close the item.";
+        let reason = Reason::NotPutBack { alteration: item.alteration, note: item.note.to_owned() };
         let place = Where::Board(item.board);
-        findings.push(Finding::new(Kind::NotPutBack, Severity::Fails, "Put-back list", what, then, place).barring());
+        findings.push(Finding::new(Severity::Fails, "Put-back list", reason, place).barring());
     }
     for item in site.owed() {
         let about = installation.circuit(item.circuit).map_or_else(String::new, crate::review::circuit::about);
-        let what = format!("owed: {}; made safe: {}", item.thing, item.made_safe);
-        let then = "It is printed with the extent of the certificate.";
+        let reason = Reason::Owed { thing: item.thing.to_owned(), made_safe: item.made_safe.to_owned() };
         let place = Where::Circuit(item.circuit, None);
-        findings.push(Finding::new(Kind::Owed, Severity::Note, &about, what, then, place));
+        findings.push(Finding::new(Severity::Note, &about, reason, place));
     }
     for board in &installation.boards {
         if site.earth_off(board.id).is_some() {
-            let what = "the earthing conductor is off (supply exposed)".to_owned();
-            let then = "Refit it, then say so where Ze is read.";
             let place = Where::Board(board.id);
-            findings.push(Finding::new(Kind::SupplyExposed, Severity::Fails, &board.name, what, then, place).barring());
+            findings.push(Finding::new(Severity::Fails, &board.name, Reason::EarthOff, place).barring());
         }
         for step in board_steps(installation, board) {
             let place = Where::BoardStep(board.id, step.slug.clone());
@@ -84,20 +79,18 @@ fn devices(installation: &Installation, board: &Board, settled: &Settled<'_>, fi
         .filter(|(_, capacity)| *capacity < level.ka && board.conditional_ka.is_none_or(|most| most < level.ka))
         .collect();
     let Some((first, capacity)) = below.first() else { return };
-    let more = if below.len() > 1 { format!(" and {} more", below.len() - 1) } else { String::new() };
-    let what = format!(
-        "the fault level is {} kA ({}); way {} {} breaks {} kA{more}",
-        level.ka,
-        level.how,
-        first.way,
-        first.device.shown(),
-        capacity.normalize()
-    );
-    let then = "Fit devices that break it, or give the conditional rating that the maker of the assembly declares.";
+    let reason = Reason::DevicesBelow {
+        ka: level.ka,
+        how: level.how,
+        way: first.way.clone(),
+        device: first.device.shown(),
+        breaks_ka: capacity.normalize(),
+        more: below.len() - 1,
+    };
     // At the origin the reading itself has said so.
-    if board.fed_by != Feed::Supply || !findings.iter().any(|finding| finding.kind == Kind::BreakingCapacity) {
+    if board.fed_by != Feed::Supply || !findings.iter().any(|finding| finding.kind() == Kind::BreakingCapacity) {
         let place = Where::Board(board.id);
-        findings.push(Finding::new(Kind::BreakingCapacity, Severity::Fails, &board.name, what, then, place));
+        findings.push(Finding::new(Severity::Fails, &board.name, reason, place));
     }
 }
 
@@ -123,6 +116,7 @@ fn whole_board(installation: &Installation, board: &Board, settled: &Settled<'_>
         if judgement.limit == Limit::Outside && reading.key.pair.is_some() && each() {
             continue;
         }
-        findings.extend(judged(&step, &judgement, &reading.value, &board.name, &Where::Board(board.id)));
+        let place = Where::Board(board.id);
+        findings.extend(judged((&step, &reading.value), judgement, (&board.name, &place), Circumstances::default()));
     }
 }

@@ -98,8 +98,12 @@ pub enum EventKind {
     Judged {
         /// Names the finding.
         finding: String,
-        /// What it said when it was judged: with other numbers it is another finding.
+        /// What it said when it was judged.
         said: String,
+        /// What was found, with its numbers, as JSON: with other numbers it is another finding. `None`:
+        /// written when judgements were bound to what the finding said.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        bound: Option<String>,
         /// Position or qualification of the person.
         position: String,
         /// The judgement.

@@ -127,12 +127,16 @@ pub const LONG_BOND_EXTRA: Ohms = Ohms::literal(0.01);
 /// What a bond should read and the most it may, from its size's mΩ/m and length.
 pub fn bond_reading(mohm_per_m: f64, length: Metres) -> (f64, f64) {
     let expected = mohm_per_m * length.get() / 1000.0;
-    let limit = if expected > BOND_LIMIT.get() {
-        LONG_BOND_FACTOR * expected + LONG_BOND_EXTRA.get()
+    (expected, bond_limit(expected).0)
+}
+
+/// The most that a bond may read whose own copper is so much, Ω, and where that comes from.
+pub fn bond_limit(own_ohm: f64) -> (f64, Source) {
+    if own_ohm > BOND_LIMIT.get() {
+        (LONG_BOND_FACTOR * own_ohm + LONG_BOND_EXTRA.get(), LONG_BOND)
     } else {
-        BOND_LIMIT.get()
-    };
-    (expected, limit)
+        (BOND_LIMIT.get(), BOND_READING)
+    }
 }
 
 /// Touch voltage limit, V.

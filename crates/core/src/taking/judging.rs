@@ -72,7 +72,8 @@ pub(super) fn judge(
         .into_iter()
         .map(|finding| {
             let (position, reason) = (position.clone(), reason.clone());
-            hand.event(EventKind::Judged { finding: finding.id(), said: finding.what.clone(), position, reason })
+            let (finding, said, bound) = (finding.id(), finding.what(), Some(finding.bound()));
+            hand.event(EventKind::Judged { finding, said, bound, position, reason })
         })
         .collect();
     Ok(Taken { events, ..Taken::default() })

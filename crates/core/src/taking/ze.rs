@@ -9,9 +9,10 @@ use crate::job::Job;
 use crate::plan::sequence::origin_steps;
 use crate::reading::keys::{current_key, own_loop_key};
 use crate::reading::{Settled, Step, Test, Value};
-use crate::site::{BoardState, EventKind, Site};
+use crate::site::{BoardState, Event, EventKind, Site};
 use crate::standard::supply::{EarthingSystem, most_of_tn_loop};
 use crate::supply_chain::at_origin;
+use jiff::ToSpan;
 use rust_decimal::Decimal;
 use uuid::Uuid;
 
@@ -78,7 +79,9 @@ pub(super) fn file(job: &Job, ze: &Ze, hand: &Hand) -> Result<Taken, Refusal> {
     if !wrong.is_empty() {
         return Err(Refusal::Fields(wrong));
     }
-    Ok(Taken { readings, events: vec![hand.event(EventKind::EarthRefitted { board })] })
+    // The figures were read before the conductor went back on, though both are told at one moment.
+    let refitted = Event { at: hand.at + 1.microsecond(), ..hand.event(EventKind::EarthRefitted { board }) };
+    Ok(Taken { readings, events: vec![refitted] })
 }
 
 fn line(

@@ -12,11 +12,13 @@ use crate::network::copper::read_at;
 use crate::quantity::{approximate, exact};
 use crate::reading::{Key, Place, Settled, Step, Test, Value};
 use crate::standard::devices::MaximumZs;
-use crate::standard::insulation::VoltageBand;
-use crate::standard::rcd::{TripWindow, source as rcd_source, window};
+use crate::standard::rcd::{source as rcd_source, window};
 use crate::standard::ring::{LEGS_PROPORTION, LEGS_WITHIN, PROPORTION_FROM, legs_source, proportion_source};
 use crate::standard::{devices, earthing, insulation};
-use crate::verdict::{CircuitLimit, Judgement, Plausibility, circuit_limit, outcome, tell_tale};
+use crate::verdict::{
+    Above, CircuitLimit, Judgement, NotJudged, Part, Path, Plausibility, Reason, Rule, circuit_limit, outcome,
+    tell_tale,
+};
 use rust_decimal::{Decimal, dec};
 
 /// Judges the readings of one circuit.
@@ -61,100 +63,86 @@ impl<'a> CircuitJudge<'a> {
     /// Judges a value for a step.
     pub fn judge(&self, step: &Step, value: &Value) -> Judgement {
         let mut judgement = Judgement::blank(self.known.detailed());
-        match value {
-            Value::Limitation(reason) => judgement.not_judged("limit", &format!("limitation: {reason}")),
-            Value::NotApplicable(reason) => judgement.not_judged("limit", &format!("not applicable: {reason}")),
-            value => match step.key.test {
-                Test::RingEndToEnd { conductor } => self.end(&mut judgement, step, conductor, value),
-                Test::R1Rn | Test::R1R2 | Test::R2 => self.continuity(&mut judgement, step, value),
-                Test::RingBoardCheck => self.board_check(&mut judgement, step, value),
-                Test::Insulation | Test::InsulationJoined => self.insulation(&mut judgement, step, value),
-                Test::Zs => self.zs(&mut judgement, step, value),
-                Test::LineNeutralLoop => self.neutral_loop(&mut judgement, step, value),
-                Test::RcdTrip { .. } => self.rcd(&mut judgement, step, value),
-                _ => outcome(&mut judgement, value, self.installation.edition.rules().polarity),
-            },
+        if judgement.excused(value) {
+            return judgement;
+        }
+        match step.key.test {
+            Test::RingEndToEnd { conductor } => self.end(&mut judgement, step, conductor, value),
+            Test::R1Rn | Test::R1R2 | Test::R2 => self.continuity(&mut judgement, step, value),
+            Test::RingBoardCheck => self.board_check(&mut judgement, step, value),
+            Test::Insulation | Test::InsulationJoined => self.insulation(&mut judgement, step, value),
+            Test::Zs => self.zs(&mut judgement, step, value),
+            Test::LineNeutralLoop => self.neutral_loop(&mut judgement, step, value),
+            Test::RcdTrip { .. } => self.rcd(&mut judgement, step, value),
+            _ => outcome(&mut judgement, value, self.installation.edition.rules().polarity),
         }
         judgement
     }
 
+    /// The number of a conductor that should be continuous; none where it is open.
     fn continuous(&self, judgement: &mut Judgement, value: &Value) -> Option<f64> {
-        let source = self.installation.edition.rules().continuity;
-        if *value == Value::Open || matches!(value, Value::Over(_)) {
-            judgement.limit(false, || {
-                ["conductors are continuous".to_owned(), "open".into(), "not continuous".into(), source.line()]
-            });
-            judgement.look_again("open: a switch that is off, a reversal, or a broken conductor".into());
+        let open = *value == Value::Open || matches!(value, Value::Over(_));
+        if open {
+            judgement.look_again(Reason::Open);
+        }
+        if open || value.number().is_some() {
+            judgement.complete(Path::Conductors, value, !open, &[self.installation.edition.rules().continuity]);
         }
         value.float()
     }
 
     fn end(&self, judgement: &mut Judgement, step: &Step, conductor: Conductor, value: &Value) {
         let Some(ohm) = self.continuous(judgement, value) else { return };
-        let source = self.installation.edition.rules().continuity;
-        judgement.limit(true, || {
-            ["conductors are continuous".to_owned(), format!("{ohm} Ω"), "continuous".into(), source.line()]
-        });
-        match self.known.band(&step.key) {
-            Ok(band) => judgement.against(&band, ohm, "Ω"),
-            Err(why) => judgement.not_judged("expected", why),
-        }
+        judgement.against_known(self.known.band(&step.key), ohm, "Ω");
         let other = match conductor {
             Conductor::L => Conductor::N,
             Conductor::N => Conductor::L,
             _ => return,
         };
         let key = Key::on_circuit(self.circuit.id, Place::Board, Test::RingEndToEnd { conductor: other });
-        let Some(other_ohm) = self.settled.float(&key) else { return };
-        let (least, most) = (ohm.min(other_ohm), ohm.max(other_ohm));
-        let apart = exact(most).zip(exact(least)).map_or(0.0, |(most, least)| approximate(most - least));
-        judgement.work("expected", || {
-            [
-                format!("r1 and rn within {} Ω and alike in proportion", LEGS_WITHIN.get()),
-                format!("{most} − {least} = {apart} Ω"),
-                format!("{:.0} % of the larger", if most > 0.0 { 100.0 * least / most } else { 100.0 }),
-                format!("{}; {}", legs_source().line(), proportion_source().line()),
-            ]
+        let (Some(own), Some(other)) = (value.number(), self.settled.value(&key).and_then(Value::number)) else {
+            return;
+        };
+        let (least_ohm, most_ohm) = (own.min(other).normalize(), own.max(other).normalize());
+        let by_ohm = (most_ohm - least_ohm).normalize();
+        judgement.work(Part::Expected, &[legs_source(), proportion_source()], || Rule::LegsAlike {
+            within: LEGS_WITHIN.get(),
+            least: least_ohm,
+            most: most_ohm,
         });
+        let (apart, least, most) = (approximate(by_ohm), approximate(least_ohm), approximate(most_ohm));
         let same_size = Some(self.circuit.cable.line_mm2) == self.circuit.cable.neutral_mm2;
         if same_size && apart > LEGS_WITHIN.get() {
-            judgement.look_again(format!("r1 and rn are {apart} Ω apart: a poor joint in the higher one"));
+            judgement.look_again(Reason::LegsApart { by_ohm });
         } else if same_size && apart >= PROPORTION_FROM.get() && least < LEGS_PROPORTION * most {
-            judgement.look_again(format!("r1 and rn are not alike in proportion: {least} beside {most}"));
+            judgement.look_again(Reason::LegsOutOfProportion { least_ohm, most_ohm });
         }
     }
 
     /// Line to the other conductor of the same leg, before walking.
     fn board_check(&self, judgement: &mut Judgement, step: &Step, value: &Value) {
-        let Some(ohm) = self.continuous(judgement, value) else { return };
-        match self.known.band(&step.key) {
-            Ok(band) => {
-                judgement.against(&band, ohm, "Ω");
-                if ohm < band.low {
-                    judgement.notes.push(
-                        "a leg is linked to itself: change one leg over, and read here again before walking".into(),
-                    );
-                }
-            }
-            Err(why) => judgement.not_judged("expected", why),
+        let open = *value == Value::Open || matches!(value, Value::Over(_));
+        if open {
+            self.continuous(judgement, value);
+        }
+        let Some(ohm) = value.float() else { return };
+        let band = self.known.band(&step.key);
+        let own_leg = band.as_ref().is_ok_and(|band| ohm < band.low);
+        judgement.against_known(band, ohm, "Ω");
+        if own_leg {
+            judgement.reasons.push(Reason::OwnLeg);
         }
     }
 
     /// A switch in its open position: nothing should be read through it.
     fn open_position(&self, judgement: &mut Judgement, value: &Value) {
-        let source = self.installation.edition.rules().polarity;
         let open = *value == Value::Open || matches!(value, Value::Over(_));
-        judgement.limit(open, || {
-            let said = if open { "open" } else { "not open" };
-            ["closed reads, open goes over range".to_owned(), value.shown(), said.into(), source.line()]
-        });
+        judgement
+            .limit(open, &[self.installation.edition.rules().polarity], || Rule::Opens { read: value.clone(), open });
         if open {
             judgement.plausibility = Plausibility::Within;
         } else {
-            judgement.look_again(
-                "it reads with the switch open: the switch does not break this line, or line and CPC meet elsewhere"
-                    .into(),
-            );
+            judgement.look_again(Reason::ReadsWithSwitchOpen);
         }
     }
 
@@ -163,194 +151,144 @@ impl<'a> CircuitJudge<'a> {
             self.open_position(judgement, value);
             return;
         }
-        let source = self.installation.edition.rules().continuity;
         if *value == Value::Walked {
-            judgement.limit(true, || {
-                ["conductors are continuous".to_owned(), "walked".into(), "continuous".into(), source.line()]
-            });
-            judgement.not_judged("expected", "no figure was kept: every figure buys diagnosis");
+            judgement.complete(Path::Conductors, value, true, &[self.installation.edition.rules().continuity]);
+            judgement.not_judged(Part::Expected, NotJudged::NoFigure);
             return;
         }
         let Some(ohm) = self.continuous(judgement, value) else { return };
-        judgement.limit(true, || {
-            ["conductors are continuous".to_owned(), format!("{ohm} Ω"), "continuous".into(), source.line()]
-        });
         if step.key.test == Test::R1R2 {
             self.r1_r2_limit(judgement, value);
         }
-        match self.known.band(&step.key) {
-            Ok(band) => {
-                judgement.against(&band, ohm, "Ω");
-                if ohm < band.low {
-                    judgement.notes.push("too low: a parallel path, a bridged ring, or not the cable you think".into());
-                } else if step.key.test != Test::R1Rn && self.known.flattered_by_metal(&step.key, ohm) {
-                    judgement.notes.push(
-                        "lower than its own copper: metal beside the CPC is in the reading; take the accessory off the metal, fly lead off, and read again"
-                            .into(),
-                    );
-                }
-            }
-            Err(why) => judgement.not_judged("expected", why),
+        let band = self.known.band(&step.key);
+        let low = band.as_ref().ok().map(|band| ohm < band.low);
+        judgement.against_known(band, ohm, "Ω");
+        if low == Some(true) {
+            judgement.reasons.push(Reason::TooLow);
+        } else if low == Some(false) && step.key.test != Test::R1Rn && self.known.flattered_by_metal(&step.key, ohm) {
+            judgement.reasons.push(Reason::MetalInReading);
         }
+    }
+
+    /// Which loop stands above this circuit.
+    fn above(&self) -> Above {
+        if self.known.ze_name == "Ze" { Above::Ze } else { Above::Zdb }
     }
 
     /// R1+R2 may use what the maximum Zs leaves above Ze.
     fn r1_r2_limit(&self, judgement: &mut Judgement, value: &Value) {
         let (Some(r1_r2), Some(maximum)) = (value.number(), self.limit.compared_ohm()) else {
             if let Err(why) = &self.limit.device {
-                judgement.not_judged("limit", why);
+                judgement.not_judged(Part::Limit, why.clone());
             }
             return;
         };
-        let (ze, said) = match self.known.ze.and_then(exact) {
-            Some(ze) => (ze, if self.known.ze_name == "Ze" { "Ze as read" } else { "Zdb" }),
-            None => (exact(self.installation.supply.system.declared_ze().get()).unwrap_or_default(), "declared Ze"),
+        let (ze, above) = match self.known.ze.and_then(exact) {
+            Some(ze) => (ze, self.above()),
+            None => (exact(self.installation.supply.system.declared_ze().get()).unwrap_or_default(), Above::Declared),
         };
-        let room = maximum - ze;
-        let source = || match (&self.limit.device, self.limit.by_rcd) {
-            (_, true) => earthing::rcd_zs_source().line(),
-            (Ok(found), false) => format!("{}; {}", found.source.line(), devices::eighty_percent_source().line()),
-            (Err(_), false) => String::new(),
+        let sources = match (&self.limit.device, self.limit.by_rcd) {
+            (_, true) => vec![earthing::rcd_zs_source()],
+            (Ok(found), false) => vec![found.source, devices::eighty_percent_source()],
+            (Err(_), false) => Vec::new(),
         };
-        judgement.limit(r1_r2 <= room, || {
-            [
-                "R1+R2 ≤ maximum Zs (compared cold) − Ze".to_owned(),
-                format!("{r1_r2} ≤ {maximum} − {ze} ({said})"),
-                format!("{room} Ω"),
-                source(),
-            ]
-        });
-        if r1_r2 > room {
-            judgement.notes.push(format!("with {said} {ze} Ω the loop would exceed {maximum} Ω"));
+        let within = r1_r2 <= maximum - ze;
+        judgement.limit(within, &sources, || Rule::RoomForCopper { r1_r2, maximum, ze, above });
+        if !within {
+            judgement.reasons.push(Reason::LoopWouldExceed { above, above_ohm: ze, maximum_ohm: maximum });
         }
     }
 
     fn insulation(&self, judgement: &mut Judgement, step: &Step, value: &Value) {
-        let minimum = exact(insulation::minimum(VoltageBand::UpTo500).get()).unwrap_or(Decimal::ONE);
-        let shown = value.shown();
-        let reads = match value {
-            Value::Number(megohms) | Value::Over(megohms) => *megohms,
-            _ => return,
-        };
-        judgement.limit(reads >= minimum, || {
-            [
-                "insulation resistance ≥ minimum".to_owned(),
-                format!("{shown} MΩ at {} V d.c.", step.test_voltage.map_or(0.0, crate::quantity::Volts::get)),
-                format!("minimum {minimum} MΩ"),
-                self.installation.edition.rules().insulation.line(),
-            ]
+        let (Value::Number(reads) | Value::Over(reads)) = value else { return };
+        let minimum = exact(minimum_float()).unwrap_or(Decimal::ONE);
+        judgement.limit(*reads >= minimum, &[self.installation.edition.rules().insulation], || Rule::Insulation {
+            read: value.clone(),
+            volts: Some(step.test_voltage.map_or(0.0, crate::quantity::Volts::get)),
+            minimum,
         });
         let Ok(band) = self.known.band(&step.key) else { return };
         if matches!(value, Value::Over(_)) {
             judgement.plausibility = Plausibility::Within;
-            judgement.work("expected", || {
-                [band.basis.clone(), format!("over range, {shown} MΩ"), "over range".into(), band.source.line()]
-            });
+            let rule = || Rule::OverRange { basis: band.basis.clone(), read: value.clone() };
+            judgement.work(Part::Expected, &[band.source], rule);
             return;
         }
-        let megohms = approximate(reads);
+        let megohms = approximate(*reads);
         judgement.against(&band, megohms, "MΩ");
         if megohms < minimum_float() {
-            judgement.notes.push(tell_tale(megohms).to_owned());
+            judgement.reasons.push(Reason::InsulationLow { commonly: tell_tale(megohms) });
         } else if megohms < insulation::LOOK_AGAIN_ANY.get() {
-            judgement
-                .notes
-                .push(format!("under {} MΩ: it may be below the minimum tomorrow", insulation::LOOK_AGAIN_ANY.get()));
+            let under_mohm = exact(insulation::LOOK_AGAIN_ANY.get()).unwrap_or_default();
+            judgement.reasons.push(Reason::MayFall { under_mohm });
         } else if megohms < band.low && self.circuit.wiring == Wiring::New {
-            judgement.notes.push("new wiring should be over range; fresh plaster lowers it and dries in days".into());
+            judgement.reasons.push(Reason::NewWiringLow);
         }
     }
 
     fn zs(&self, judgement: &mut Judgement, step: &Step, value: &Value) {
         let Some(zs) = value.number() else {
             if *value == Value::Open {
-                judgement.limit(false, || {
-                    ["the loop is complete".to_owned(), "open".into(), "no loop".into(), String::new()]
-                });
+                judgement.complete(Path::Loop, value, false, &[]);
             }
             return;
         };
-        let ze = self.known.ze;
-        if ze.and_then(exact).is_some_and(|ze| zs < ze) {
-            judgement.look_again(format!(
-                "Zs below {} {} Ω: not judged; one of the two is wrong",
-                self.known.ze_name,
-                ze.unwrap_or_default()
-            ));
-            judgement.not_judged("limit", "a measured Zs below Ze is a finding, not a pass");
+        if let Some(ze) = self.known.ze.filter(|ze| exact(*ze).is_some_and(|ze| zs < ze)) {
+            let above_ohm = format!("{ze}").parse().unwrap_or_default();
+            judgement.look_again(Reason::ZsBelow { above: self.above(), above_ohm });
+            judgement.not_judged(Part::Limit, NotJudged::BelowZe);
             return;
         }
         if self.limit.by_rcd {
             let limit = self.limit.rcd_ohm.unwrap_or_default();
-            judgement.limit(zs <= limit, || {
-                [
-                    "Zs ≤ 50 V / IΔn".to_owned(),
-                    format!("{zs} ≤ {limit}"),
-                    format!("{limit} Ω"),
-                    earthing::rcd_zs_source().line(),
-                ]
-            });
+            judgement.limit(zs <= limit, &[earthing::rcd_zs_source()], || Rule::ZsByRcd { zs, limit });
         } else {
             match &self.limit.device {
-                Err(why) => judgement.not_judged("limit", why),
+                Err(why) => judgement.not_judged(Part::Limit, why.clone()),
                 Ok(maximum) => self.zs_by_device(judgement, zs, maximum),
             }
         }
-        match self.known.band(&step.key) {
-            Ok(band) => judgement.against(&band, approximate(zs), "Ω"),
-            Err(why) => judgement.not_judged("expected", why),
-        }
+        judgement.against_known(self.known.band(&step.key), approximate(zs), "Ω");
     }
 
     /// Line–neutral has no limit of its own; it should be what the copper gives.
     fn neutral_loop(&self, judgement: &mut Judgement, step: &Step, value: &Value) {
         let Some(ohm) = value.float() else { return };
-        judgement.not_judged("limit", "the standard sets no limit to the line–neutral loop of a circuit");
-        match self.known.band(&step.key) {
-            Ok(band) => judgement.against(&band, ohm, "Ω"),
-            Err(why) => judgement.not_judged("expected", why),
-        }
+        judgement.not_judged(Part::Limit, NotJudged::NeutralLoop);
+        judgement.against_known(self.known.band(&step.key), ohm, "Ω");
     }
 
     fn zs_by_device(&self, judgement: &mut Judgement, zs: Decimal, maximum: &MaximumZs) {
-        let device = self.circuit.device.shown();
+        let (device, printed) = (self.circuit.device.shown(), maximum.printed_ohm);
         if self.installation.house_rules.zs_limit == ZsLimit::EightyPercent {
-            judgement.limit(zs <= maximum.eighty_percent_ohm, || {
-                [
-                    "Zs ≤ 0.8 × printed maximum".to_owned(),
-                    format!("{zs} ≤ 0.8 × {} ({device})", maximum.printed_ohm),
-                    format!("{} Ω", maximum.eighty_percent_ohm),
-                    format!("{}; {}", maximum.source.line(), devices::eighty_percent_source().line()),
-                ]
-            });
+            let limit = maximum.eighty_percent_ohm;
+            let sources = [maximum.source, devices::eighty_percent_source()];
+            judgement.limit(zs <= limit, &sources, || Rule::EightyPercent { zs, printed, limit, device });
             return;
         }
         let (Some(ze), Some((r1_r2, _))) = (self.known.ze.and_then(exact), self.known.highest_r1_r2()) else {
-            judgement.not_judged("limit", "the temperature rule wants Ze and R1+R2");
+            judgement.not_judged(Part::Limit, NotJudged::TemperatureRule);
             return;
         };
         let given = Loop {
             ze,
             r1_r2: exact(r1_r2).unwrap_or_default(),
             measured_zs: Some(zs),
-            working_c: dec!(70),
+            working_c: exact(self.circuit.cable.working().get()).unwrap_or_default(),
             test_c: exact(read_at(self.installation, self.circuit).get()).unwrap_or(dec!(20)),
         };
         let judged = loop_impedance::judge(&given, maximum);
-        judgement.limit(judged.within_temperature == Some(true), || {
-            [
-                "Ze + (R1+R2) at working temperature ≤ printed maximum".to_owned(),
-                format!("{} ≤ {} ({device})", judged.zs_at_working.round_dp(3), maximum.printed_ohm),
-                format!("{} Ω", maximum.printed_ohm),
-                maximum.source.line(),
-            ]
+        judgement.limit(judged.within_temperature == Some(true), &[maximum.source], || Rule::AtWorkingTemperature {
+            zs: judged.zs_at_working,
+            printed,
+            device,
         });
     }
 
     fn rcd(&self, judgement: &mut Judgement, step: &Step, value: &Value) {
         let Test::RcdTrip { multiple, .. } = step.key.test else { return };
         let Some(rcd) = self.installation.rcd_of(self.circuit) else {
-            judgement.not_judged("limit", "no RCD covers this circuit");
+            judgement.not_judged(Part::Limit, NotJudged::NoRcd);
             return;
         };
         let trip = match value {
@@ -360,19 +298,13 @@ impl<'a> CircuitJudge<'a> {
             _ => return,
         };
         let window = window(rcd.kind, multiple);
-        let result = match window {
-            TripWindow::NoTrip => "no trip".to_owned(),
-            TripWindow::Between { min_ms: Some(min), max_ms } => format!("{min} to {max_ms} ms"),
-            TripWindow::Between { min_ms: None, max_ms } => format!("up to {max_ms} ms"),
-        };
-        judgement.limit(trips_rightly(window, trip), || {
-            [
-                "trip time within its window".to_owned(),
-                format!("{} ({} mA, {})", value.shown(), rcd.idn_ma.normalize(), rcd.kind.name()),
-                result,
-                rcd_source(rcd.kind).line(),
-            ]
+        let (kind, idn_ma) = (rcd.kind, rcd.idn_ma);
+        judgement.limit(trips_rightly(window, trip), &[rcd_source(kind)], || Rule::TripTime {
+            read: value.clone(),
+            idn_ma,
+            kind,
+            window,
         });
-        judgement.not_judged("expected", "the circuit does not say how quickly an RCD trips");
+        judgement.not_judged(Part::Expected, NotJudged::TripTime);
     }
 }

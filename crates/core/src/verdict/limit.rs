@@ -1,7 +1,7 @@
 //! The maximum Zs of a circuit: by its device, or by the RCD that disconnects in its place.
 
 use crate::installation::{Circuit, Installation};
-use crate::standard::devices::{MaximumZs, maximum_zs};
+use crate::standard::devices::{MaximumZs, NoMaximum, maximum_zs};
 use crate::standard::earthing::rcd_maximum_zs;
 use crate::standard::supply::EarthingSystem;
 use rust_decimal::Decimal;
@@ -9,7 +9,7 @@ use rust_decimal::Decimal;
 /// The maximum Zs of a circuit: by its device, or by its RCD where that is the protection (TT).
 pub struct CircuitLimit {
     /// By the overcurrent device, where the tables hold one.
-    pub device: Result<MaximumZs, String>,
+    pub device: Result<MaximumZs, NoMaximum>,
     /// By the RCD: 50 V / IΔn, Ω.
     pub rcd_ohm: Option<Decimal>,
     /// The RCD is what disconnects a fault to earth.
@@ -22,11 +22,7 @@ pub fn circuit_limit(installation: &Installation, circuit: &Circuit) -> CircuitL
     let device = &circuit.device;
     let found = maximum_zs(device.standard, device.trip, device.rating_a.normalize(), circuit.disconnection(system));
     let rcd_ohm = installation.rcd_of(circuit).map(|rcd| rcd_maximum_zs(rcd.idn_ma));
-    CircuitLimit {
-        device: found.map_err(|error| error.to_string()),
-        rcd_ohm,
-        by_rcd: system == EarthingSystem::Tt && rcd_ohm.is_some(),
-    }
+    CircuitLimit { device: found, rcd_ohm, by_rcd: system == EarthingSystem::Tt && rcd_ohm.is_some() }
 }
 
 impl CircuitLimit {

@@ -3,17 +3,25 @@
 //!
 //! Verdicts are derived, never stored. What could not be judged is *not judged*, never a pass.
 
+mod bound;
 mod circuit;
 mod insulation;
 mod limit;
 mod origin;
+mod reason;
+pub(crate) mod wording_1;
+mod words;
+mod working;
 
+pub use bound::{Above, Bound, Path};
 pub use circuit::CircuitJudge;
-pub use insulation::{judge_set, tell_tale};
+pub use insulation::judge_set;
 pub use limit::{CircuitLimit, circuit_limit};
 pub use origin::judge_origin;
+pub use reason::{LowInsulation, Reason, tell_tale};
+pub use working::{NotJudged, Part, Rule, Working};
 
-use crate::expectation::Band;
+use crate::expectation::{Band, Unknown};
 use crate::reading::Value;
 use crate::standard::Source;
 use rust_decimal::{Decimal, dec};
@@ -47,30 +55,15 @@ pub enum Plausibility {
     NotJudged,
 }
 
-/// One line of working.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Working {
-    /// `limit` or `expected`.
-    pub part: &'static str,
-    /// Formula or rule.
-    pub formula: String,
-    /// The numbers put in.
-    pub numbers: String,
-    /// What came out.
-    pub result: String,
-    /// Where the rule comes from.
-    pub source: String,
-}
-
 /// A reading judged.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq)]
 pub struct Judgement {
     /// Against its limit.
     pub limit: Limit,
     /// Against what the circuit should give.
     pub plausibility: Plausibility,
-    /// What is odd or wrong, in a line each.
-    pub notes: Vec<String>,
+    /// What is odd or wrong.
+    pub reasons: Vec<Reason>,
     /// How it was judged; empty in brief.
     pub working: Vec<Working>,
     detailed: bool,
@@ -82,7 +75,7 @@ impl Judgement {
             detailed,
             limit: Limit::NotJudged,
             plausibility: Plausibility::NotJudged,
-            notes: Vec::new(),
+            reasons: Vec::new(),
             working: Vec::new(),
         }
     }
@@ -92,50 +85,82 @@ impl Judgement {
         self.limit != Limit::Outside && self.plausibility != Plausibility::LookAgain
     }
 
-    fn limit(&mut self, within: bool, working: impl FnOnce() -> [String; 4]) {
-        self.limit = if within && self.limit != Limit::Outside { Limit::Within } else { Limit::Outside };
-        self.work("limit", working);
+    /// What failed, if something did: the limit that was judged last.
+    pub fn bound(&self) -> Option<Bound> {
+        self.working.iter().rev().find(|line| line.part == Part::Limit)?.rule.bound()
     }
 
-    fn work(&mut self, part: &'static str, working: impl FnOnce() -> [String; 4]) {
+    fn limit(&mut self, within: bool, sources: &[Source], rule: impl FnOnce() -> Rule) {
+        self.limit = if within && self.limit != Limit::Outside { Limit::Within } else { Limit::Outside };
+        self.work(Part::Limit, sources, rule);
+    }
+
+    fn work(&mut self, part: Part, sources: &[Source], rule: impl FnOnce() -> Rule) {
         if self.detailed {
-            let [formula, numbers, result, source] = working();
-            self.working.push(Working { part, formula, numbers, result, source });
+            self.working.push(Working { part, rule: rule(), sources: sources.to_vec() });
         }
     }
 
-    fn look_again(&mut self, note: String) {
+    fn look_again(&mut self, reason: Reason) {
         self.plausibility = Plausibility::LookAgain;
-        self.notes.push(note);
+        self.reasons.push(reason);
     }
 
-    fn against(&mut self, band: &Band, value: f64, unit: &str) {
+    fn against(&mut self, band: &Band, value: f64, unit: &'static str) {
         if band.holds(value) {
             if self.plausibility == Plausibility::NotJudged {
                 self.plausibility = Plausibility::Within;
             }
         } else {
-            let side = if value < band.low { "lower" } else { "higher" };
-            self.look_again(format!("{side} than this circuit should give: expected {}", band.in_unit(unit)));
+            let expected = band.expected(unit);
+            let lower = value < band.low;
+            self.look_again(if lower { Reason::Lower { expected } } else { Reason::Higher { expected } });
         }
-        self.work("expected", || {
-            let expected = format!("expected {}", band.in_unit(unit));
-            [band.basis.clone(), format!("reading {value} {unit}"), expected, band.source.line()]
+        self.work(Part::Expected, &[band.source], || Rule::Expected {
+            basis: band.basis.clone(),
+            read: value,
+            expected: band.expected(unit),
         });
     }
 
-    fn not_judged(&mut self, part: &'static str, why: &str) {
-        self.work(part, || ["not judged".to_owned(), String::new(), why.to_owned(), String::new()]);
+    /// Held to the band of what is expected, where there is one.
+    fn against_known(&mut self, band: Result<Band, Unknown>, value: f64, unit: &'static str) {
+        match band {
+            Ok(band) => self.against(&band, value, unit),
+            Err(why) => self.not_judged(Part::Expected, why),
+        }
+    }
+
+    fn not_judged(&mut self, part: Part, why: impl Into<NotJudged>) {
+        if self.detailed {
+            self.working.push(Working { part, rule: Rule::NotJudged(why.into()), sources: Vec::new() });
+        }
+    }
+
+    /// A limitation, or what does not apply, is not judged.
+    fn excused(&mut self, value: &Value) -> bool {
+        match value {
+            Value::Limitation(reason) => self.not_judged(Part::Limit, NotJudged::Limitation(reason.clone())),
+            Value::NotApplicable(reason) => self.not_judged(Part::Limit, NotJudged::NotApplicable(reason.clone())),
+            _ => return false,
+        }
+        true
+    }
+
+    /// Whether a path is complete, by its value.
+    fn complete(&mut self, path: Path, value: &Value, complete: bool, sources: &[Source]) {
+        self.limit(complete, sources, || Rule::Complete { path, read: value.clone(), complete });
     }
 }
 
 pub(crate) fn outcome(judgement: &mut Judgement, value: &Value, source: Source) {
-    match value {
-        Value::Pass => judgement.limit(true, || ["right".to_owned(), "pass".into(), "pass".into(), source.line()]),
+    let right = match value {
+        Value::Pass => true,
         Value::Fail => {
-            judgement.limit(false, || ["right".to_owned(), "fail".into(), "fail".into(), source.line()]);
-            judgement.notes.push("wrong: isolate and prove dead before touching it".into());
+            judgement.reasons.push(Reason::Wrong);
+            false
         }
-        _ => {}
-    }
+        _ => return,
+    };
+    judgement.limit(right, &[source], || Rule::Outcome { right });
 }

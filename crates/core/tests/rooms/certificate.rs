@@ -94,9 +94,9 @@ fn what_is_not_covered_and_who_judged_what_is_frozen_with_it() {
     log(EventKind::Owed { item: Uuid::nil(), circuit: lamp, thing, made_safe });
     job.installation.circuits[6].rcd = None;
     let finding = blocking(&job, Form::Installation).remove(0);
-    let (id, said) = (finding.id(), finding.what.clone());
+    let (id, said, bound) = (finding.id(), finding.what(), Some(finding.bound()));
     let (position, reason) = ("Supervisor".to_owned(), "risk assessment 4".to_owned());
-    let judged = EventKind::Judged { finding: id, said, position, reason };
+    let judged = EventKind::Judged { finding: id, said, bound, position, reason };
     job.events.push(Event::new(uuid::Uuid::new_v4(), "Maud Ferrow", Timestamp::UNIX_EPOCH, judged));
     let because = Some(("G-101-C1".to_owned(), "a rating was wrong".to_owned()));
     let certificate = issue(&job, Application { replaces: because, ..asked("G-101-C2", signed()) }).unwrap();

@@ -4,7 +4,7 @@ use jiff::Timestamp;
 use proof_bench::meter::Meter;
 use proof_bench::site::{Visit, read_circuit};
 use proof_core::conductor::Conductor;
-use proof_core::expectation::{Band, Known};
+use proof_core::expectation::{Band, Known, Unknown};
 use proof_core::installation::{Circuit, Feed, Installation, PointId, Shape, shorthand};
 use proof_core::quantity::{Celsius, Metres};
 use proof_core::reading::{Key, Place, Reading, Settled, Stage, Test};
@@ -56,8 +56,8 @@ fn nothing_known_gives_no_band_and_says_what_would() {
     let settled = Settled::default();
     let known = Known::new(&installation, &circuit, &settled);
     let r1 = Key::on_circuit(circuit.id, Place::Board, Test::RingEndToEnd { conductor: Conductor::L });
-    assert!(known.band(&r1).unwrap_err().contains("length"));
-    assert!(known.band(&key(&circuit, 4, Test::R1R2)).unwrap_err().contains("r1"));
+    assert_eq!(known.band(&r1).unwrap_err(), Unknown::LengthOrR1);
+    assert_eq!(known.band(&key(&circuit, 4, Test::R1R2)).unwrap_err(), Unknown::EndsOrLength);
 }
 
 #[test]

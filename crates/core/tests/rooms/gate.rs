@@ -117,7 +117,8 @@ fn a_judgement_opens_only_what_may_be_judged() {
     let judge = |job: &mut Job| {
         let finding = in_the_way((&*job).into(), board, &[]).remove(0);
         let (position, reason) = ("Supervisor".to_owned(), "long run, looked at".to_owned());
-        log(job, EventKind::Judged { finding: finding.id(), said: finding.what, position, reason });
+        let (id, said, bound) = (finding.id(), finding.what(), Some(finding.bound()));
+        log(job, EventKind::Judged { finding: id, said, bound, position, reason });
     };
     judge(&mut job);
     assert_eq!(in_the_way((&job).into(), board, &[]), [], "a bond over its limit is judged");

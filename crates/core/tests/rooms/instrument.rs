@@ -3,7 +3,7 @@
 use jiff::civil::date;
 use proof_bench::demo;
 use proof_core::house_rules::InstrumentTrust;
-use proof_core::instrument::{CheckOf, FixedCheck, Instrument, distrust, drift_percent_a_year};
+use proof_core::instrument::{CheckOf, Distrust, FixedCheck, Instrument, distrust, drift_percent_a_year};
 use rust_decimal::dec;
 
 fn tester() -> Instrument {
@@ -16,7 +16,7 @@ fn calibration_is_trusted_until_its_day() {
     let rule = InstrumentTrust::Calibration;
     assert_eq!(distrust(&one, rule, CheckOf::Continuity, date(2027, 6, 30)), None);
     let why = distrust(&one, rule, CheckOf::Continuity, date(2027, 7, 1)).unwrap();
-    assert!(why.contains("out of calibration"), "{why}");
+    assert!(matches!(why, Distrust::OutOfCalibration { .. }), "{why}");
 }
 
 #[test]
@@ -26,9 +26,9 @@ fn regular_checks_must_be_recent_and_right() {
     one.calibration_due = None;
     assert_eq!(distrust(&one, rule, CheckOf::Continuity, date(2026, 11, 20)), None);
     let old = distrust(&one, rule, CheckOf::Continuity, date(2027, 1, 20)).unwrap();
-    assert!(old.contains("last checked"), "{old}");
+    assert!(matches!(old, Distrust::CheckedLongAgo { days: 60.., .. }), "{old}");
     let none = distrust(&one, rule, CheckOf::Loop, date(2026, 11, 20)).unwrap();
-    assert!(none.contains("no check"), "{none}");
+    assert!(matches!(none, Distrust::NeverChecked { of: CheckOf::Loop, .. }), "{none}");
     let off = FixedCheck {
         on: date(2026, 11, 18),
         of: CheckOf::Continuity,
@@ -37,7 +37,8 @@ fn regular_checks_must_be_recent_and_right() {
         by: "A".into(),
     };
     one.checks.push(off);
-    assert!(distrust(&one, rule, CheckOf::Continuity, date(2026, 11, 20)).unwrap().contains("showed 1.09"));
+    let wrong = distrust(&one, rule, CheckOf::Continuity, date(2026, 11, 20)).unwrap();
+    assert!(matches!(wrong, Distrust::ShowedWrong { read, .. } if read == dec!(1.09)), "{wrong}");
 }
 
 #[test]

@@ -24,7 +24,7 @@ fn after(change: impl FnOnce(&mut Job)) -> Vec<Finding> {
 fn one(findings: &[Finding], severity: Severity, words: &str) {
     let found = findings
         .iter()
-        .any(|finding| finding.severity == severity && format!("{} {}", finding.about, finding.what).contains(words));
+        .any(|finding| finding.severity == severity && format!("{} {}", finding.about, finding.what()).contains(words));
     assert!(found, "no {severity:?} “{words}” in {findings:#?}");
 }
 
@@ -133,20 +133,34 @@ fn a_judgement_settles_what_may_be_judged_while_its_words_stand() {
     let mut job = finished();
     job.installation.circuits[6].rcd = None;
     let odd = |job: &Job| {
-        review(job.into()).into_iter().find(|finding| finding.kind == Kind::NoAdditionalProtection).unwrap()
+        review(job.into()).into_iter().find(|finding| finding.kind() == Kind::NoAdditionalProtection).unwrap()
     };
     let finding = odd(&job);
     assert!(finding.blocks() && finding.may_be_judged());
-    let judged = |said: &str| EventKind::Judged {
+    let judged = |said: &str, bound: Option<String>| EventKind::Judged {
         finding: finding.id(),
         said: said.into(),
+        bound,
         position: "Supervisor".into(),
         reason: "documented risk assessment 4".into(),
     };
     let mut other = job.clone();
-    other.events.push(Event::new(uuid::Uuid::new_v4(), "Maud Ferrow", Timestamp::UNIX_EPOCH, judged("something else")));
+    other.events.push(Event::new(
+        uuid::Uuid::new_v4(),
+        "Maud Ferrow",
+        Timestamp::UNIX_EPOCH,
+        judged("something else", None),
+    ));
     assert!(odd(&other).blocks(), "a judgement of other words is of another finding");
-    job.events.push(Event::new(uuid::Uuid::new_v4(), "Maud Ferrow", Timestamp::UNIX_EPOCH, judged(&finding.what)));
+    let mut bound = job.clone();
+    let to_others = judged(&finding.what(), Some("{\"found\":\"capacity_unknown\"}".to_owned()));
+    bound.events.push(Event::new(uuid::Uuid::new_v4(), "Maud Ferrow", Timestamp::UNIX_EPOCH, to_others));
+    assert!(odd(&bound).blocks(), "bound to other numbers, whatever the words");
+    let to_these = judged("worded otherwise since", Some(finding.bound()));
+    bound.events.push(Event::new(uuid::Uuid::new_v4(), "Maud Ferrow", Timestamp::UNIX_EPOCH, to_these));
+    assert!(!odd(&bound).blocks(), "bound to its numbers, whatever the words");
+    let by_words = judged(&finding.what(), None);
+    job.events.push(Event::new(uuid::Uuid::new_v4(), "Maud Ferrow", Timestamp::UNIX_EPOCH, by_words));
     let settled = odd(&job);
     assert!(!settled.blocks());
     assert_eq!(settled.judged.map(|written| written.by).as_deref(), Some("Maud Ferrow"));
@@ -160,15 +174,15 @@ fn what_kills_is_not_settled_by_any_words() {
             reading.value = proof_core::reading::Value::NoTrip;
         }
     }
-    let fails: Vec<Finding> = review((&job).into()).into_iter().filter(|f| f.kind == Kind::RcdFails).collect();
+    let fails: Vec<Finding> = review((&job).into()).into_iter().filter(|f| f.kind() == Kind::RcdFails).collect();
     assert!(fails.len() > 5);
     for finding in &fails {
-        let (id, said) = (finding.id(), finding.what.clone());
+        let (id, said, bound) = (finding.id(), finding.what(), Some(finding.bound()));
         let (position, reason) = ("Supervisor".to_owned(), "it tripped yesterday".to_owned());
-        let kind = EventKind::Judged { finding: id, said, position, reason };
+        let kind = EventKind::Judged { finding: id, said, bound, position, reason };
         job.events.push(Event::new(uuid::Uuid::new_v4(), "Maud Ferrow", Timestamp::UNIX_EPOCH, kind));
     }
-    let still = review((&job).into()).into_iter().filter(|f| f.kind == Kind::RcdFails && f.blocks()).count();
+    let still = review((&job).into()).into_iter().filter(|f| f.kind() == Kind::RcdFails && f.blocks()).count();
     assert_eq!(still, fails.len());
 }
 
@@ -185,7 +199,7 @@ fn an_rcd_must_see_what_hangs_on_its_circuit() {
             }
         })
     };
-    let blinded = |carried, detects| with(carried, detects).iter().any(|finding| finding.kind == Kind::RcdType);
+    let blinded = |carried, detects| with(carried, detects).iter().any(|finding| finding.kind() == Kind::RcdType);
     assert!(blinded(Carried::Electronics, RcdType::AC) && !blinded(Carried::Electronics, RcdType::A));
     assert!(blinded(Carried::Drive, RcdType::A) && !blinded(Carried::Drive, RcdType::F));
     assert!(blinded(Carried::VehicleCharger, RcdType::F) && !blinded(Carried::VehicleCharger, RcdType::B));
@@ -199,7 +213,7 @@ fn a_limitation_is_accepted_by_name_and_a_dead_circuit_is_not_accused() {
         one.value = proof_core::reading::Value::Limitation("ceiling closed".into());
     });
     one(&limited, Severity::Odd, "limitation: ceiling closed");
-    assert!(limited.iter().all(|finding| finding.kind == Kind::Limitation && finding.may_be_judged()));
+    assert!(limited.iter().all(|finding| finding.kind() == Kind::Limitation && finding.may_be_judged()));
     let left = after(|job| {
         let circuit = job.installation.circuits[7].id;
         job.readings.retain(|reading| reading.key.subject.circuit() != Some(circuit));
@@ -214,7 +228,7 @@ fn a_limitation_is_accepted_by_name_and_a_dead_circuit_is_not_accused() {
 fn a_device_is_held_against_the_level_at_its_own_board() {
     let breaks = |change: fn(&mut Job)| {
         let findings = after(change);
-        findings.iter().filter(|finding| finding.kind == Kind::BreakingCapacity).count()
+        findings.iter().filter(|finding| finding.kind() == Kind::BreakingCapacity).count()
     };
     let high = |job: &mut Job| {
         for reading in job.readings.iter_mut().filter(|reading| reading.key.test == Test::FaultCurrent) {
@@ -238,7 +252,7 @@ fn the_review_reads_well() {
     for (job, name) in [(&demo::jobs()[1], "half done"), (&demo::jobs()[2], "fault in the ring")] {
         let text: Vec<String> = review(job.into())
             .iter()
-            .map(|finding| format!("{} | {} | {}", finding.severity.label(), finding.about, finding.what))
+            .map(|finding| format!("{} | {} | {}", finding.severity.label(), finding.about, finding.what()))
             .collect();
         insta::with_settings!({ description => format!("review of the demo job “{name}”"), omit_expression => true }, {
             insta::assert_snapshot!(name.replace(' ', "_"), text.join("\n"));

@@ -7,9 +7,10 @@ use proof_core::job::Job;
 use proof_core::plan::sequence::{circuit_steps, origin_steps};
 use proof_core::reading::{Reading, Settled, Value};
 use proof_core::standard::EditionId;
+use proof_core::standard::Source;
 use proof_core::standard::supply::EarthingSystem;
 use proof_core::supply_chain::{recorded, ze};
-use proof_core::verdict::{CircuitJudge, Judgement, Limit, Plausibility, judge_origin};
+use proof_core::verdict::{CircuitJudge, Judgement, Limit, LowInsulation, Plausibility, Reason, Rule, judge_origin};
 use rust_decimal::dec;
 use uuid::Uuid;
 
@@ -50,7 +51,7 @@ fn r1_and_rn_are_alike_within_005_and_in_proportion() {
     // practice.md: 0.04 beside 0.09 deserves a second look.
     let short = judged("3", "rn", "0.09", |job| set(job, "3", "r1", "0.04"));
     assert_eq!(short.plausibility, Plausibility::LookAgain);
-    assert!(short.notes.iter().any(|note| note.contains("proportion")), "{:?}", short.notes);
+    assert!(short.reasons.iter().any(|why| matches!(why, Reason::LegsOutOfProportion { .. })), "{:?}", short.reasons);
 }
 
 /// Replaces the reading of a step.
@@ -72,7 +73,7 @@ fn insulation_minimum_and_look_again() {
     assert_eq!(as_is("3", "ir-e-l", "0.99"), (Limit::Outside, Plausibility::LookAgain));
     assert_eq!(as_is("3", "ir-e-l", ">0.5").0, Limit::Outside);
     let neon = judged("3", "ir-n-l", "0.25", |_| {});
-    assert!(neon.notes.iter().any(|note| note.contains("neon")));
+    assert!(neon.reasons.contains(&Reason::InsulationLow { commonly: LowInsulation::Neon }));
     let old =
         |value| judged("3", "ir-e-l", value, |job| job.installation.circuits[2].wiring = Wiring::Existing).plausibility;
     assert_eq!(old("12"), Plausibility::Within);
@@ -104,7 +105,7 @@ fn a_tt_board_is_judged_by_its_rcd() {
     assert_eq!(tt("120").limit, Limit::Within);
     assert_eq!(tt("1667").limit, Limit::Within);
     assert_eq!(tt("1668").limit, Limit::Outside);
-    assert!(tt("120").working.iter().any(|line| line.source.contains("Table 41.5")));
+    assert!(tt("120").working.iter().any(|line| line.sources.iter().any(|source| source.place.contains("Table 41.5"))));
 }
 
 #[test]
@@ -130,7 +131,8 @@ fn every_line_of_working_that_judges_names_its_source() {
             let judge = CircuitJudge::new(&job.installation, circuit, &settled);
             for step in circuit_steps(&job.installation, circuit) {
                 for line in judge.step(&step).into_iter().flat_map(|judgement| judgement.working) {
-                    assert!(line.formula == "not judged" || !line.source.is_empty(), "{} {}", step.slug, line.formula);
+                    let unjudged = matches!(line.rule, Rule::NotJudged(_));
+                    assert!(unjudged || !line.sources.is_empty(), "{} {}", step.slug, line.rule.formula());
                     count += 1;
                 }
             }
@@ -176,12 +178,18 @@ fn the_working_reads_well() {
         let judgement = judged(way, slug, value, |_| {});
         text.push(format!(
             "way {way} {slug} {value}: {:?}, {:?} {:?}",
-            judgement.limit, judgement.plausibility, judgement.notes
+            judgement.limit,
+            judgement.plausibility,
+            judgement.reasons.iter().map(ToString::to_string).collect::<Vec<_>>()
         ));
         for line in judgement.working {
             text.push(format!(
                 "    {} | {} | {} | {} | {}",
-                line.part, line.formula, line.numbers, line.result, line.source
+                line.part.label(),
+                line.rule.formula(),
+                line.rule.numbers(),
+                line.rule.result(),
+                line.sources.iter().map(Source::line).collect::<Vec<_>>().join("; ")
             ));
         }
     }
@@ -209,7 +217,7 @@ fn an_electrode_is_judged_by_the_rcd_that_relies_on_it() {
         assert_eq!(at(slug, "1668").limit, Limit::Outside, "{slug}");
         assert_eq!(at(slug, "200").plausibility, Plausibility::Within, "{slug}");
         let dry = at(slug, "201");
-        assert!(dry.limit == Limit::Within && dry.notes[0].contains("may not be stable"), "{slug}");
+        assert!(dry.limit == Limit::Within && matches!(dry.reasons[0], Reason::MayNotBeStable { .. }), "{slug}");
     }
     assert_eq!(at("electrode", "open").limit, Limit::Outside);
     let bare = Installation { boards: vec![], ..job.installation.clone() };
@@ -232,8 +240,11 @@ fn a_current_and_its_own_loop_are_held_against_each_other_and_not_against_ze() {
     assert_eq!(at("loop-le", "0.15").plausibility, Plausibility::Within, "it may lawfully differ from Ze");
     assert_eq!(at("loop-le", "0.15").limit, Limit::NotJudged, "it has no limit of its own");
     let another = at("loop-le", "0.20");
-    assert!(another.plausibility == Plausibility::LookAgain && another.notes[0].contains("own loop"), "{another:?}");
-    assert!(at("loop-le", "0.31").notes[0].contains("above Ze"), "paths in parallel only lower it");
+    assert!(
+        another.plausibility == Plausibility::LookAgain && matches!(another.reasons[0], Reason::NotItsLoop { .. }),
+        "{another:?}"
+    );
+    assert!(matches!(at("loop-le", "0.31").reasons[0], Reason::AboveZe { .. }), "paths in parallel only lower it");
     assert_eq!(at("loop-ln", "0.16").plausibility, Plausibility::Within);
 }
 

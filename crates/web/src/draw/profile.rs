@@ -5,7 +5,7 @@
 
 use super::{escape, shortened};
 use crate::pages::entry::Bench;
-use crate::words::worse;
+use crate::words::{Chip, worse};
 use proof_core::expectation::Band;
 use proof_core::installation::{Circuit, Point, Shape};
 use proof_core::reading::{Key, Place, Test, Value};
@@ -28,6 +28,7 @@ struct Series {
     band: Option<Band>,
     value: Option<Value>,
     look: &'static str,
+    odd: bool,
     word: &'static str,
     unsteady: bool,
 }
@@ -122,6 +123,7 @@ pub fn of(circuit: &Circuit, bench: &Bench<'_>, here: &str) -> Profile {
                     band: step.and_then(|step| (bench.band)(step).ok()),
                     value: reading.map(|reading| reading.value.clone()),
                     look: chip.map_or("none", |chip| chip.look),
+                    odd: chip.is_some_and(Chip::is_odd),
                     word: chip.map_or("not read", |chip| chip.word),
                     unsteady: reading.is_some_and(|reading| reading.unsteady),
                 }
@@ -395,7 +397,7 @@ impl Profile {
             return;
         };
         let at = y(ohm);
-        if series.look == "again" || series.look == "outside" {
+        if series.odd {
             let _ = write!(
                 svg,
                 "<path class=\"alarm {}\" d=\"M{x:.1} {:.1}l11 11l-11 11l-11 -11z\"/>",

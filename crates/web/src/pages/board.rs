@@ -6,7 +6,7 @@ use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::Fields;
 use crate::frame::{Frame, moment};
 use crate::request::{blocking, find_board, once, remembered};
-use crate::words::{Chip, worse};
+use crate::words::{Chip, Mark, worse};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use actix_web::{HttpRequest, HttpResponse};
@@ -75,10 +75,9 @@ pub fn ways(job: &Job, board: Uuid, settled: &Settled<'_>) -> Vec<Way> {
             let steps = circuit_steps(installation, circuit);
             let judged: Vec<Judgement> = steps.iter().filter_map(|step| judge.step(step)).collect();
             let (done, of) = done_of(installation, circuit, settled, &steps);
-            let order =
-                |chip: &Chip| ["outside", "again", "unjudged", "within"].iter().position(|look| *look == chip.look);
             // A reading without a limit says nothing of the way as a whole.
-            let worst = judged.iter().map(worse).filter(|chip| chip.look != "unjudged").min_by_key(order);
+            let worst =
+                judged.iter().map(worse).filter(|chip| chip.mark != Mark::Unjudged).min_by_key(|chip| chip.mark);
             Way {
                 ring: circuit.shape == Shape::Ring,
                 device: circuit.device.shown(),

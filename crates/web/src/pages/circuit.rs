@@ -8,6 +8,7 @@ use crate::error::{Handled, WebError, go, status_of};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::request::{did, find_circuit, is_partial, load, once};
+use crate::words::Chip;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpRequest, HttpResponse};
@@ -261,7 +262,7 @@ fn work(job: &Job, circuit: &Circuit, request: &HttpRequest, asked: &Asked) -> R
         .iter()
         .filter(|group| group.stage < Stage::R2)
         .flat_map(|group| &group.cells)
-        .any(|cell| cell.chip.is_some_and(|chip| chip.look == "again" || chip.look == "outside"));
+        .any(|cell| cell.chip.is_some_and(Chip::is_odd));
     let few = circuit.points.len() <= DIAGNOSED_UNASKED;
     let explained = ((odd && few) || asked.diagnose).then(|| explained(job, circuit, &settled)).flatten();
     let (diagnosed, overlay) = explained.unzip();

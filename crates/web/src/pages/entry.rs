@@ -6,7 +6,7 @@ use crate::frame::moment;
 use crate::request::{remember, remembered};
 use crate::words::{Chip, limit_chip, plausibility_chip, worse};
 use actix_web::{HttpRequest, HttpResponse};
-use proof_core::expectation::Band;
+use proof_core::expectation::{Band, Unknown};
 use proof_core::job::Job;
 use proof_core::reading::entry::Field;
 use proof_core::reading::{Settled, Stage, Step, Value};
@@ -17,7 +17,7 @@ use uuid::Uuid;
 /// Judges a value for a step.
 pub type Judging<'a> = Box<dyn Fn(&Step, &Value) -> Judgement + 'a>;
 /// The band of a step, or what would have to be known first.
-pub type Expecting<'a> = Box<dyn Fn(&Step) -> Result<Band, &'static str> + 'a>;
+pub type Expecting<'a> = Box<dyn Fn(&Step) -> Result<Band, Unknown> + 'a>;
 
 /// What stands for a step without a reading of its own.
 pub type StandingIn<'a> = Box<dyn Fn(&Step) -> Option<String> + 'a>;
@@ -153,7 +153,7 @@ impl Sheet {
     pub fn mark(&self, slug: &str) -> String {
         let chip =
             self.groups.iter().flat_map(|group| &group.cells).find(|cell| cell.slug == slug).and_then(|cell| cell.chip);
-        match chip.filter(|chip| chip.look == "again" || chip.look == "outside") {
+        match chip.filter(|chip| chip.is_odd()) {
             Some(chip) => format!(
                 " <b class=\"{}\" aria-hidden=\"true\">{}</b><span class=\"sr-only\">{}</span>",
                 chip.look, chip.shape, chip.word
@@ -177,7 +177,7 @@ impl Bench<'_> {
             unit: if matches!(value, Value::Number(_) | Value::Over(_)) { step.field.unit() } else { "" },
             limit: limit_chip(judgement.limit),
             plausibility: plausibility_chip(judgement.plausibility),
-            notes: judgement.notes,
+            notes: judgement.reasons.iter().map(ToString::to_string).collect(),
             working: judgement.working,
         })
     }
@@ -187,7 +187,7 @@ impl Bench<'_> {
         let band = (self.band)(step);
         let (expected, basis) = match &band {
             Ok(band) => (band.in_unit(step.field.unit()), band.basis.clone()),
-            Err(why) => ("—".to_owned(), (*why).to_owned()),
+            Err(why) => ("—".to_owned(), why.to_string()),
         };
         let earlier = self
             .settled

@@ -17,9 +17,9 @@ pub struct Line {
 pub fn lines(job: Uuid, findings: impl Iterator<Item = Finding>) -> Vec<Line> {
     let mut lines: Vec<Line> = Vec::new();
     for finding in findings {
-        let again = lines.last().is_some_and(|line| line.finding.kind == finding.kind);
+        let again = lines.last().is_some_and(|line| line.finding.kind() == finding.kind());
         let why = if again { "" } else { finding.why() };
-        let first = !lines.iter().any(|line| line.finding.kind == finding.kind);
+        let first = !lines.iter().any(|line| line.finding.kind() == finding.kind());
         lines.push(Line { link: link(job, &finding.place), why, first, finding });
     }
     lines
@@ -69,6 +69,11 @@ pub fn grouped(job: Uuid, findings: Vec<Finding>) -> Vec<Group> {
 }
 
 impl Group {
+    /// Whether it only tells.
+    pub fn is_note(&self) -> bool {
+        self.severity == Severity::Note
+    }
+
     /// Shape and look of its heading.
     pub const fn look(&self) -> (&'static str, &'static str) {
         match self.severity {

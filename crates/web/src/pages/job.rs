@@ -106,7 +106,7 @@ pub async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
     let count = |severity| findings.iter().filter(|finding| finding.severity == severity).count();
     let counts = [count(Severity::Fails), count(Severity::Missing), count(Severity::Odd)];
     let next =
-        findings.first().map(|finding| (finding.about.clone(), finding.what.clone(), link(job.id, &finding.place)));
+        findings.first().map(|finding| (finding.about.clone(), finding.what().clone(), link(job.id, &finding.place)));
     let page_data = JobPage {
         frame: framed(&job.title, "overview", &job, &job.events),
         progress: progress(&job, &findings, !certificates.is_empty()),

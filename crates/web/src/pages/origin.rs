@@ -13,7 +13,7 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
-use proof_core::expectation::{Band, bond_band, earthing_band};
+use proof_core::expectation::{Band, Unknown, bond_band, earthing_band};
 use proof_core::house_rules::LeadCompensation;
 use proof_core::job::Job;
 use proof_core::plan::sequence::{board_steps, labels_wanted, origin_done, origin_steps};
@@ -81,7 +81,7 @@ impl Of {
     }
 }
 
-pub fn band(job: &Job, step: &Step) -> Result<Band, &'static str> {
+pub fn band(job: &Job, step: &Step) -> Result<Band, Unknown> {
     match (step.key.test, &step.key.subject) {
         (Test::BondContinuity, Subject::Bond { bond }) => job
             .installation
@@ -89,7 +89,7 @@ pub fn band(job: &Job, step: &Step) -> Result<Band, &'static str> {
             .bonds
             .iter()
             .find(|other| other.id == *bond)
-            .ok_or("no such bond")
+            .ok_or(Unknown::BondSize)
             .and_then(bond_band),
         (Test::EarthingConductor, _) if step.field == Field::Continuity => Ok(earthing_band()),
         (Test::Ze, _) => {
@@ -103,7 +103,7 @@ pub fn band(job: &Job, step: &Step) -> Result<Band, &'static str> {
                 source: Source::practice("a supply is usually well under its declared maximum"),
             })
         }
-        _ => Err("the supply decides this reading"),
+        _ => Err(Unknown::Supply),
     }
 }
 

@@ -219,7 +219,10 @@ async fn instrument_drawn(shared: Data<Shared>, id: Uuid, mut f: Fields, status:
             f.put(name, value);
         }
     }
-    let standing = CheckOf::ALL.into_iter().filter_map(|of| distrust(&one, rule, of, today)).collect::<Vec<_>>();
+    let mut standing: Vec<String> =
+        CheckOf::ALL.into_iter().filter_map(|of| distrust(&one, rule, of, today)).map(|why| why.to_string()).collect();
+    // Without a date every range says the same.
+    standing.dedup();
     let page = InstrumentPage {
         frame: Frame::outside(&one.reference),
         checks: one
@@ -240,17 +243,12 @@ async fn instrument_drawn(shared: Data<Shared>, id: Uuid, mut f: Fields, status:
             .into_iter()
             .filter_map(|of| Some(format!("{} {:+.1} % a year", of.key(), drift_percent_a_year(&one, of)?)))
             .collect(),
-        standing: deduplicated(standing),
+        standing,
         every_days: CHECK_EVERY_DAYS,
         f,
         one,
     };
     page_with(status, &page)
-}
-
-fn deduplicated(mut lines: Vec<String>) -> Vec<String> {
-    lines.dedup();
-    lines
 }
 
 pub async fn instrument(shared: Data<Shared>, path: Path<Uuid>) -> Handled {

@@ -11,6 +11,7 @@ use proof_core::installation::Circuit;
 use proof_core::job::Job;
 use proof_store::Store;
 use proof_web::{Shared, application};
+use std::path::Path;
 use tempfile::TempDir;
 use uuid::Uuid;
 
@@ -39,6 +40,19 @@ pub fn site() -> Site {
 }
 
 impl Site {
+    /// Over a copy of the database that was written on 2026-11-25.
+    pub fn frozen() -> Self {
+        let folder = tempfile::tempdir().unwrap();
+        let path = folder.path().join("site.db");
+        let frozen = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../fixtures/2026-11-25/proof.db");
+        std::fs::copy(frozen, &path).unwrap();
+        let store = Store::open(&path).unwrap();
+        let mut jobs: Vec<Job> =
+            store.jobs("", 100).unwrap().iter().map(|row| store.job(row.id).unwrap().job.clone()).collect();
+        jobs.sort_by(|a, b| a.reference.cmp(&b.reference));
+        Self { _folder: folder, store, jobs }
+    }
+
     pub fn ask(&self, request: TestRequest) -> (StatusCode, Vec<u8>) {
         self.ask_as(request.insert_header(("hx-request", "true")))
     }

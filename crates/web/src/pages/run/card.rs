@@ -3,7 +3,7 @@
 use crate::pages::entry::Bench;
 use crate::pages::origin;
 use proof_core::conductor::Pair;
-use proof_core::expectation::set_band;
+use proof_core::expectation::{Unknown, set_band};
 use proof_core::installation::PointId;
 use proof_core::installation::{Circuit, Shape};
 use proof_core::job::Job;
@@ -150,9 +150,7 @@ pub fn at_bench<T>(
                 _ => judge_origin(installation, settled, step, value),
             }),
             band: Box::new(|step| match step.key.subject {
-                Subject::CircuitSet { .. } => {
-                    set_band(installation, settled, &step.key).ok_or("nothing says what it should be")
-                }
+                Subject::CircuitSet { .. } => set_band(installation, settled, &step.key).ok_or(Unknown::Nothing),
                 _ => origin::band(job, step),
             }),
             stands_in: Box::new(|_| None),

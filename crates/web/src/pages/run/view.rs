@@ -132,9 +132,9 @@ pub fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handled {
     // Read is not right: what fails its limit keeps power away whatever else is done.
     let failing: Vec<(String, String)> = review(job.into())
         .into_iter()
-        .filter(|finding| finding.severity == Severity::Fails && finding.kind != Kind::NotPutBack)
+        .filter(|finding| finding.severity == Severity::Fails && finding.kind() != Kind::NotPutBack)
         .filter(|finding| !matches!(finding.place, Where::Firm))
-        .map(|finding| (finding.about, finding.what))
+        .map(|finding| (finding.about.clone(), finding.what()))
         .collect();
     let free = job.installation.house_rules.pair_order == PairOrder::Free;
     let work = Work {

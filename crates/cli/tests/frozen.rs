@@ -1,0 +1,84 @@
+//! What was written on 2026-11-25 is read as it was then: job files come in and go out byte for byte,
+//! findings and judgements stand, the certificate verifies and shows.
+
+use proof_core::certificate::Certificate;
+use proof_paper::job_file;
+use serde_json::Value;
+use std::path::{Path, PathBuf};
+use std::process::{Command, Output};
+
+fn frozen(name: &str) -> PathBuf {
+    Path::new(env!("CARGO_MANIFEST_DIR")).join("../../fixtures/2026-11-25").join(name)
+}
+
+fn proof(arguments: &[&str], files: &[&Path]) -> Output {
+    Command::new(env!("CARGO_BIN_EXE_proof")).args(arguments).args(files).output().expect("the program runs")
+}
+
+const JOBS: [&str; 4] = ["G-101", "G-102", "G-103", "G-104"];
+
+#[test]
+fn job_files_come_in_and_go_out_byte_for_byte() {
+    for reference in JOBS {
+        let bytes = std::fs::read(frozen(&format!("job-{reference}.json"))).unwrap();
+        let job = job_file::read(&bytes).unwrap();
+        assert_eq!(job.reference, reference);
+        assert!(job_file::write(&job).unwrap() == bytes, "{reference} is written otherwise");
+    }
+}
+
+/// Ids, codes, words and judgements: the judgements were bound to the words of that day.
+#[test]
+fn every_finding_says_what_it_said_and_every_judgement_stands() {
+    let mut judged = 0;
+    for reference in JOBS {
+        let then: Value =
+            serde_json::from_slice(&std::fs::read(frozen(&format!("check-{reference}.json"))).unwrap()).unwrap();
+        let output = proof(&["check"], &[&frozen(&format!("job-{reference}.json"))]);
+        let now: Value = serde_json::from_slice(&output.stdout).unwrap();
+        assert_eq!(now, then, "{reference}");
+        judged += then["findings"].as_array().unwrap().iter().filter(|one| !one["judged"].is_null()).count();
+    }
+    assert!(judged >= 3, "only {judged} judgements are frozen");
+}
+
+#[test]
+fn the_certificate_verifies_and_one_byte_altered_does_not() {
+    let key = frozen("FIRM.pub");
+    let folder = tempfile::tempdir().unwrap();
+    for name in ["G-101-C2.pdf", "G-101-C2.job.json"] {
+        let output = Command::new(env!("CARGO_BIN_EXE_proof"))
+            .arg("verify")
+            .arg(frozen(name))
+            .arg("--key")
+            .arg(&key)
+            .output()
+            .unwrap();
+        assert!(output.status.success(), "{name}: {}", String::from_utf8_lossy(&output.stderr));
+        let mut bytes = std::fs::read(frozen(name)).unwrap();
+        let at = bytes.len() / 3;
+        bytes[at] ^= 1;
+        let altered = folder.path().join(name);
+        std::fs::write(&altered, bytes).unwrap();
+        let output = Command::new(env!("CARGO_BIN_EXE_proof"))
+            .arg("verify")
+            .arg(&altered)
+            .arg("--key")
+            .arg(&key)
+            .output()
+            .unwrap();
+        assert!(!output.status.success(), "{name} altered at byte {at}");
+    }
+}
+
+#[test]
+fn the_frozen_certificate_is_read_with_its_rows() {
+    let bytes = std::fs::read(frozen("G-101-C2.json")).unwrap();
+    let certificate: Certificate = serde_json::from_slice(&bytes).unwrap();
+    assert_eq!((certificate.number.as_str(), certificate.replaces.as_deref()), ("G-101-C2", Some("G-101-C1")));
+    assert_eq!(
+        certificate.results.iter().map(|board| board.rows.len()).sum::<usize>(),
+        certificate.job.installation.circuits.len()
+    );
+    assert!(!certificate.judged.is_empty());
+}

@@ -1,0 +1,201 @@
+//! The words of findings, as they were when judgements still bound to words.
+//!
+//! Frozen: judgements written then are found by these lines. Whoever words a finding anew does so
+//! where it is displayed, and leaves this file alone; a test holds it to a job of that time.
+
+use crate::installation::inspection;
+use crate::instrument::Distrust;
+use crate::reading::{Stage, Value};
+use crate::review::reason::{OddReading, Particular, Reason};
+use crate::site::{BoardState, Wanted};
+use crate::standard::rcd::type_source;
+use crate::standard::ring::cable_source;
+use crate::verdict::wording_1;
+
+/// What was found, with the numbers.
+pub(super) fn what(reason: &Reason) -> String {
+    match reason {
+        Reason::Particulars { missing } => particular(*missing).to_owned(),
+        Reason::NoPoints => "it has no points".to_owned(),
+        Reason::NotRead { stage, labels, live } => {
+            let said = not_read(*stage, labels);
+            if *live && stage.is_dead() { format!("energised with a dead test missing: {said}") } else { said }
+        }
+        Reason::NotTaken { label, seen, .. } => {
+            format!("{label} is {}", if *seen { "not done" } else { "not read" })
+        }
+        Reason::PolarityOwed { wanting, live } => {
+            let said = format!("polarity is not earned: {wanting}");
+            if *live { format!("energised with a dead test missing: {said}") } else { said }
+        }
+        Reason::PolarityWrong { because } => format!("polarity: {because}"),
+        Reason::InspectionOpen { open, of } => {
+            format!("{open} of {of} items of the schedule of inspections are not answered")
+        }
+        Reason::DepartureUnexplained { item } => {
+            format!("a departure without its reason: {}", inspection::text(item))
+        }
+        Reason::NotPutBack { alteration, note } => format!("{} is not put back: {note}", alteration.label()),
+        Reason::Owed { thing, made_safe } => format!("owed: {thing}; made safe: {made_safe}"),
+        Reason::EarthOff => "the earthing conductor is off (supply exposed)".to_owned(),
+        Reason::DevicesBelow { ka, how, way, device, breaks_ka, more } => {
+            let more = if *more > 0 { format!(" and {more} more") } else { String::new() };
+            format!("the fault level is {ka} kA ({how}); way {way} {device} breaks {breaks_ka} kA{more}")
+        }
+        Reason::Reading(reading) => odd_reading(reading),
+        Reason::NotTested { label, figure, value } => {
+            let said = if matches!(value, Value::Limitation(_)) { "limitation" } else { "not applicable" };
+            format!("{}: {said}: {}", called(label, figure), value.reason().unwrap_or_default())
+        }
+        Reason::RingTooThin { .. }
+        | Reason::LegCarries { .. }
+        | Reason::DeviceOverCable { .. }
+        | Reason::NoAdditionalProtection
+        | Reason::CapacityUnknown
+        | Reason::RcdBlind { .. }
+        | Reason::TripTogether { .. } => of_description(reason),
+        Reason::SameAtEveryPoint { .. }
+        | Reason::SameOnWays { .. }
+        | Reason::FiveSlower { .. }
+        | Reason::RingCannotGive { .. }
+        | Reason::UnderLength { .. } => of_comparison(reason),
+        Reason::InstrumentDoubtful { why, readings } => {
+            format!("{}: it took {readings} of the readings that stand", distrust(why))
+        }
+        Reason::LeadsUnsaid { readings } => {
+            format!("{readings} low-resistance readings with leads neither nulled nor subtracted")
+        }
+        Reason::OutOfOrder { readings, wanted, board, state } => {
+            let count = if *readings == 1 { "1 reading".to_owned() } else { format!("{readings} readings") };
+            format!("{count} of {}, taken while the log has {board} {}", test_of(*wanted), standing(*state))
+        }
+    }
+}
+
+fn of_description(reason: &Reason) -> String {
+    match reason {
+        Reason::RingTooThin { mm2, least_mm2 } => {
+            format!("a ring in {mm2} mm²: at least {least_mm2} mm² ({})", cable_source().line())
+        }
+        Reason::LegCarries { amps } => {
+            format!("each leg carries {amps} A by its reference method, less than 20 A")
+        }
+        Reason::DeviceOverCable { device, amps } => {
+            format!("{device} behind cable of {amps} A (no grouping or ambient factors)")
+        }
+        Reason::NoAdditionalProtection => {
+            "socket-outlets up to 32 A without an RCD of 30 mA or less (BS 7671 411.3.3, from memory)".to_owned()
+        }
+        Reason::CapacityUnknown => "the breaking capacity of its device is not given".to_owned(),
+        Reason::RcdBlind { rcd, detects, carries, wanted } => format!(
+            "RCD {rcd} is type {detects:?}, and the circuit feeds a {}: type {wanted:?} ({})",
+            carries.label(),
+            type_source().line()
+        ),
+        Reason::TripTogether { rcd, idn_ma, board } => format!(
+            "RCD {rcd} ({idn_ma} mA, not delayed) feeds {board}, whose circuits have RCDs of their own: a fault there may trip both"
+        ),
+        _ => String::new(),
+    }
+}
+
+fn of_comparison(reason: &Reason) -> String {
+    match reason {
+        Reason::SameAtEveryPoint { ohm, points, cable_ohm } => format!(
+            "R1+R2 is {ohm} Ω at each of {points} points, and {cable_ohm} Ω of cable lies between board and end"
+        ),
+        Reason::SameOnWays { zs, ohm, ways, least_ohm, most_ohm } => format!(
+            "{} is {ohm} Ω on each of ways {}, and their copper lies between {least_ohm} and {most_ohm} Ω",
+            if *zs { "Zs" } else { "R1+R2" },
+            ways.join(", ")
+        ),
+        Reason::FiveSlower { one_ms, five_ms } => {
+            format!("the RCD trips in {five_ms} ms at 5 IΔn, slower than the {one_ms} ms at IΔn")
+        }
+        Reason::RingCannotGive { read, r1, r2, quarter, spurs } => {
+            let more = spurs.map(|ohm| format!(", {ohm} Ω more on the spurs")).unwrap_or_default();
+            format!("the highest R1+R2 is {read} Ω, and r1 {r1} with r2 {r2} give (r1 + r2)/4 = {quarter} Ω{more}")
+        }
+        Reason::UnderLength { read, expected } => {
+            format!("the highest R1+R2 is {read} Ω, and {expected} Ω is what the length of its cable gives")
+        }
+        _ => String::new(),
+    }
+}
+
+const fn particular(missing: Particular) -> &'static str {
+    match missing {
+        Particular::Client => "the client's name is not given",
+        Particular::Address => "the address of the site is not given",
+        Particular::Extent => "the extent of the work that the certificate covers is not given",
+        Particular::Board => "no board is described",
+        Particular::Circuit => "no circuit is described",
+        Particular::Bonds => "no main bonding conductor is described",
+        Particular::Firm => "the firm that issues the certificate is not named",
+    }
+}
+
+fn not_read(stage: Stage, labels: &[String]) -> String {
+    let all = match labels {
+        [first, second, .., _] if labels.len() > 4 => format!("{first}, {second} and {} more", labels.len() - 2),
+        few => few.join(", "),
+    };
+    match stage {
+        Stage::Polarity | Stage::Zs => format!("{all} not read"),
+        Stage::Functional => format!("{all} not done"),
+        stage => format!("{}: {all} not read", stage.label()),
+    }
+}
+
+fn distrust(why: &Distrust) -> String {
+    match why {
+        Distrust::OutOfCalibration { name, due, on } => {
+            format!("{name} was out of calibration: due {due}, read {on}")
+        }
+        Distrust::NoDate { name } => format!("{name} has no calibration date"),
+        Distrust::NeverChecked { name, of } => format!("{name} has no check of its {} range", of.key()),
+        Distrust::CheckedLongAgo { name, on, days } => format!("{name} was last checked on {on}, {days} days before"),
+        Distrust::ShowedWrong { name, of, read, fixed, on } => {
+            format!("{name} showed {read} {} for {fixed} on {on}", of.unit())
+        }
+    }
+}
+
+/// A point that is only numbered is spoken of with what is read at it.
+fn called(label: &str, figure: &str) -> String {
+    if label.starts_with(|c: char| c.is_ascii_digit()) { format!("{figure} at {label}") } else { label.to_owned() }
+}
+
+fn odd_reading(reading: &OddReading) -> String {
+    let what = called(&reading.label, reading.figure);
+    let said = format!("{what} {} {}", reading.value.shown(), reading.unit);
+    let notes = reading.reasons.iter().map(wording_1::reason).collect::<Vec<_>>().join("; ");
+    match &reading.outside {
+        Some(bound) => format!(
+            "{}: outside its limit ({}){}{notes}",
+            said.trim(),
+            bound.as_ref().map(wording_1::bound).unwrap_or_default(),
+            if notes.is_empty() { "" } else { "; " }
+        ),
+        None => format!("{}: {notes}", said.trim()),
+    }
+}
+
+/// What a test is called that was taken in the wrong state.
+const fn test_of(wanted: Wanted) -> &'static str {
+    match wanted {
+        Wanted::Dead => "a dead test",
+        Wanted::Exposed => "Ze, read with the earthing conductor off",
+        Wanted::EarthOn => "a fault current, read with the earth back on",
+        Wanted::Live | Wanted::Incoming | Wanted::Nothing => "a live test",
+    }
+}
+
+const fn standing(state: BoardState) -> &'static str {
+    match state {
+        BoardState::NotProved => "not proved dead",
+        BoardState::ProvedDead => "proved dead",
+        BoardState::SupplyExposed => "exposed",
+        BoardState::Energised => "energised",
+    }
+}
