@@ -21,8 +21,11 @@ const LINES = [
   '8 radial B16 6kA 2.5/1.5 fixed 11m 1pt ref C N8 E8 "Extractor"',
 ];
 
+/** A motor without a neutral, on a board whose rules are as they come. */
+const MOTOR = '9 radial 3ph C16 6kA 4/-/2.5 fixed 12m 1pt ref C E9 "Guillotine"';
+
 /** Describes the job over HTTP: what a person types, without the browser. */
-async function described(base) {
+async function described(base, asItComes) {
   const post = async (path, body, want = 303) => {
     const answer = await fetch(base + path, { method: "POST", redirect: "manual", body: new URLSearchParams(body), headers: { origin: base } });
     assert.equal(answer.status, want, `${path}: ${want === answer.status ? "" : (await answer.text()).slice(0, 3000)}`);
@@ -31,16 +34,16 @@ async function described(base) {
   const file = async (job) => (await (await fetch(`${base}${job}/job.json`)).json()).job;
   const job = await post("/jobs", { reference: "W-1", title: "Workshop", client: "Halyard Press & Bindery", site: "Sluice Lane", board: "Workshop board", system: "TN-C-S", lines: "three", premises: "industrial", nature: "new" });
   const board = (await file(job)).installation.boards[0].id;
-  for (const line of LINES) await post(`${job}/boards/${board}/circuits`, { line, then: "more" });
+  for (const line of asItComes ? [...LINES, MOTOR] : LINES) await post(`${job}/boards/${board}/circuits`, { line, then: "more" });
   let now = await file(job);
   const lights = now.installation.circuits[0];
   const edit = { way: "1", description: "Workshop lights", shape: "radial", feeds: "lighting", lines: "single", standard: "BS EN 60898", trip: "B", rating: "6", breaking: "6", cable: lights.cable.kind, line_mm2: "1.5", neutral_mm2: "1.5", cpc_mm2: "1", method: "C", neutral_terminal: "N1", cpc_terminal: "E1", length: "20", order: "no", wiring: "new" };
   ["two_way", "two_way", "lamp", "lamp"].forEach((what, row) => Object.assign(edit, { [`p${row}_id`]: String(row + 1), [`p${row}_name`]: ["door", "bench end", "lamp 1", "lamp 2"][row], [`p${row}_what`]: what, [`p${row}_asked`]: "yes" }));
   await post(`${job}/circuits/${lights.id}/edit`, edit);
-  await post(`${job}/particulars`, { reference: "W-1", title: "Workshop", bond0_to: "water", bond0_mm2: "10", bond0_m: "9", insulation: "board", search: "in_order", sign: "heard" });
+  await post(`${job}/particulars`, { reference: "W-1", title: "Workshop", bond0_to: "water", bond0_mm2: "10", bond0_m: "9", ...(asItComes ? {} : { insulation: "board", search: "in_order", sign: "heard" }) });
   now = await file(job);
-  assert.equal(now.installation.circuits.length, 8);
-  assert.equal(now.installation.house_rules.insulation, "board");
+  assert.equal(now.installation.circuits.length, asItComes ? 9 : 8);
+  if (!asItComes) assert.equal(now.installation.house_rules.insulation, "board");
   return { job, board, weak: now.installation.circuits[6], circuits: now.installation.circuits };
 }
 
@@ -64,10 +67,10 @@ function answers(text, { of, step }, site, state) {
   return "0.30";
 }
 
-async function walked(viewport, touch) {
+async function walked(viewport, touch, asItComes = false) {
   const server = await start("serve");
   try {
-    const site = await described(server.base);
+    const site = await described(server.base, asItComes);
     const context = await chrome.newContext({ viewport, hasTouch: touch, isMobile: touch });
     const page = await context.newPage();
     const wrong = watch(page, server.base);
@@ -194,3 +197,20 @@ for (const [name, viewport, touch] of [["laptop", { width: 1280, height: 800 }, 
     assert.ok(of("r1_r2").every((one) => one.context.ambient_c === 5));
   });
 }
+
+test("the same with the rules as they come, and a motor without a neutral", async () => {
+  const { job, wrong, site } = await walked({ width: 1280, height: 800 }, false, true);
+  assert.deepEqual(wrong, []);
+  const of = (test, circuit) => job.readings.filter((one) => one.key.test.test === test && one.key.subject.circuit === circuit.id);
+  const motor = site.circuits.find((circuit) => circuit.way === "9");
+  assert.equal(motor.cable.neutral_mm2, undefined, "it has no neutral");
+  assert.deepEqual(of("r1_r2", motor).map((one) => one.key.line).sort(), ["L1", "L2", "L3"]);
+  assert.equal(of("r1_rn", motor).length, 0, "and no R1+Rn");
+  for (const circuit of site.circuits) {
+    const kinds = new Set(of("insulation", circuit).concat(of("insulation_joined", circuit)).map((one) => one.value.is));
+    assert.ok(kinds.has("over"), `way ${circuit.way} has its insulation, filed as insulation`);
+    assert.equal(of("ring_board_check", circuit).filter((one) => one.value.is === "over").length, 0, "and none as a board check");
+  }
+  const pairs = of("insulation", motor).flatMap((one) => one.key.pair);
+  assert.equal(pairs.includes("N"), false, "no pair to a neutral that is not there");
+});

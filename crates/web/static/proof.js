@@ -60,6 +60,21 @@
   document.addEventListener("htmx:afterSettle", prepare);
   document.addEventListener("DOMContentLoaded", prepare);
 
+  // What else is sent carries an id as well. Sent again as it was, it is the same deed; altered after it
+  // was sent, or come back to by the back key, it is another.
+  const said = (form) => new URLSearchParams([...new FormData(form)].filter(([name, value]) => name !== "sent" && typeof value === "string")).toString();
+  document.addEventListener("submit", (event) => {
+    const id = event.target.elements && event.target.elements.namedItem("sent");
+    if (!id || event.defaultPrevented) return;
+    const now = said(event.target);
+    if (event.target.dataset.said !== undefined && event.target.dataset.said !== now) id.value = newId();
+    event.target.dataset.said = now;
+  });
+  window.addEventListener("pageshow", (event) => {
+    if (!event.persisted) return;
+    for (const id of document.querySelectorAll("input[name=sent]")) id.value = newId();
+  });
+
   // The run: our own pad, so that one thumb reaches every digit; the phone's keyboard stays down.
   function pad() {
     const keys = document.querySelector(".pad");

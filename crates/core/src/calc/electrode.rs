@@ -18,12 +18,12 @@ pub struct Electrode {
 
 /// Judges an electrode of `ra_ohm` behind an RCD of `idn_ma`.
 pub fn electrode(ra_ohm: Decimal, idn_ma: Decimal) -> Electrode {
-    let limit_ohm = rcd_maximum_zs(idn_ma);
+    let limit_ohm = *rcd_maximum_zs(idn_ma);
     Electrode {
         touch_v: ra_ohm * idn_ma / dec!(1000),
         limit_ohm,
         within_50v: ra_ohm <= limit_ohm,
-        stable: ra_ohm <= STABLE_ELECTRODE_OHM,
+        stable: ra_ohm <= *STABLE_ELECTRODE_OHM,
     }
 }
 

@@ -38,7 +38,7 @@ impl Measured {
     /// The highest current, kA.
     fn highest_ka(&self) -> Decimal {
         let highest = match self {
-            Self::Ohms(loops) => loops.iter().map(|ohm| kiloamps(U0_V, *ohm)).max(),
+            Self::Ohms(loops) => loops.iter().map(|ohm| kiloamps(*U0_V, *ohm)).max(),
             Self::Kiloamps(currents) => currents.iter().copied().max(),
         };
         highest.unwrap_or_default()
@@ -129,7 +129,7 @@ pub fn fault_current(
         }
         Phases::Three(FaultSchool::LineLine, loop_ohm) => {
             let loop_ohm = loop_ohm.ok_or(LineLineWanted)?;
-            let three = kiloamps(U_LINE_LINE_V, loop_ohm) * dec!(2) / ROOT_3;
+            let three = kiloamps(*U_LINE_LINE_V, loop_ohm) * dec!(2) / ROOT_3;
             if three < single {
                 let (line_line_ka, line_neutral_ka) = (three.round_dp(2), single.round_dp(2));
                 warnings.push(Warning::LineLineLow { line_line_ka, line_neutral_ka });

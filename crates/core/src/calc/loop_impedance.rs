@@ -58,7 +58,7 @@ pub fn judge(given: &Loop, maximum: &MaximumZs) -> LoopJudgement {
 
 /// 1 + 0.004·(θ − 20), in decimals.
 pub fn factor(celsius: Decimal) -> Decimal {
-    let coefficient = exact(COEFFICIENT_PER_C).unwrap_or(dec!(0.004));
+    let coefficient = exact(*COEFFICIENT_PER_C).unwrap_or(dec!(0.004));
     Decimal::ONE + coefficient * (celsius - dec!(20))
 }
 

@@ -102,7 +102,7 @@ pub fn judge(kind: RcdKind, idn_ma: Decimal, school: RcdSchool, readings: &[(Rcd
         .iter()
         .filter_map(|&test| {
             let value = taken(&test)?;
-            let window = window(kind, test.multiple);
+            let window = *window(kind, test.multiple);
             Some(RcdFinding { test, window, value, ok: trips_rightly(window, value) })
         })
         .collect();

@@ -3,7 +3,7 @@
 use crate::expectation::{Band, Unknown};
 use crate::standard::conductors;
 use crate::standard::conductors::mohm_per_m;
-use crate::standard::earthing::bond_reading;
+use crate::standard::earthing::{BOND_CLAMPS, BOND_LENGTH_WITHIN, bond_reading};
 
 /// The band of the earthing conductor: its length is seldom known, so it is held to what a bond of
 /// ordinary length is.
@@ -14,7 +14,7 @@ pub fn earthing_band() -> Band {
         high: Some(limit),
         centre: None,
         basis: format!("held to {limit} like a bond of ordinary length"),
-        source: crate::standard::earthing::bond_source(),
+        source: crate::standard::earthing::BOND_READING,
     }
 }
 
@@ -29,10 +29,10 @@ pub fn bond_band(bond: &crate::installation::Bond) -> Result<Band, Unknown> {
     let per_metre = mohm_per_m(crate::conductor::Material::Copper, mm2).map_err(|_| Unknown::BondSizeNotInTable)?;
     let (expected, limit) = bond_reading(per_metre, length);
     Ok(Band {
-        low: (expected * 0.8 - 0.02).max(0.0),
-        high: Some((expected + 0.02).max(limit)),
+        low: (expected * (1.0 - *BOND_LENGTH_WITHIN) - BOND_CLAMPS.get()).max(0.0),
+        high: Some((expected + BOND_CLAMPS.get()).max(limit)),
         centre: Some(expected),
         basis: format!("{} m of {} mm²: {expected:.3}", length.get(), mm2.get()),
-        source: conductors::source(),
+        source: conductors::RESISTANCE,
     })
 }

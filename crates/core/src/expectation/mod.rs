@@ -215,7 +215,7 @@ impl<'a> Known<'a> {
                     within,
                     within,
                     self.say(|| format!("rn within {within} of r1 {r1:.2}: {table:.2}")),
-                    ring::legs_source(),
+                    ring::LEGS_ALIKE,
                 )
             } else {
                 let by_size = r1 * cable.line_mm2.get() / cable.cpc_mm2.get();
@@ -233,7 +233,7 @@ impl<'a> Known<'a> {
                             cable.line_mm2.get() / cable.cpc_mm2.get()
                         )
                     }),
-                    source: conductors::source(),
+                    source: conductors::RESISTANCE,
                 }
             });
         }
@@ -322,7 +322,7 @@ impl<'a> Known<'a> {
         // A ring so short that scatter alone may halve it accuses nobody.
         let below = (0.5 * centre).min(READING_WITHIN.get()).max(2.5 * SCATTER.get());
         let basis = self.say(|| format!("r1 ∥ {name} = {centre:.3}; nothing when a leg is linked to itself"));
-        Ok(Band::around(centre, below, READING_WITHIN.get(), basis, ring::quarters_source()))
+        Ok(Band::around(centre, below, READING_WITHIN.get(), basis, ring::QUARTERS))
     }
 
     fn ring_band(&self, index: usize, other: usize) -> Result<Band, Unknown> {
@@ -338,7 +338,7 @@ impl<'a> Known<'a> {
                 format!("the drawn ring with {basis}: {centre:.3}; mid-ring (r1 + {name})/4 = {:.3}", quarter(r1, rx))
             });
             let slack = within + unread * centre;
-            return Ok(Band::around(centre, slack, slack, basis, ring::reading_source()));
+            return Ok(Band::around(centre, slack, slack, basis, ring::AS_EXPECTED));
         }
         let (least, most) = (at_fraction(r1, rx, 0.0), quarter(r1, rx));
         let spur = self.spur_of(index, other);
@@ -364,7 +364,7 @@ impl<'a> Known<'a> {
             high: (!open).then_some((1.0 + unread) * (most + extra) + within),
             centre: (!open).then_some(most + extra),
             basis,
-            source: ring::quarters_source(),
+            source: ring::QUARTERS,
         })
     }
 
@@ -398,7 +398,7 @@ impl<'a> Known<'a> {
                 let basis = self.say(|| {
                     format!("R1+Rn {r1_rn:.2} at this point × {ratio:.2} (resistances) = {centre:.2} ± {slack:.2}")
                 });
-                return Ok(Band::around(centre, slack, slack, basis, conductors::source()));
+                return Ok(Band::around(centre, slack, slack, basis, conductors::RESISTANCE));
             }
         }
         if let Some(exact) = &self.exact {
@@ -453,20 +453,17 @@ impl<'a> Known<'a> {
     }
 
     fn insulation_band(&self) -> Band {
-        let (least, text, source) = match self.circuit.wiring {
-            crate::installation::Wiring::New => {
-                (LOOK_AGAIN_NEW.get(), "new wiring", crate::standard::insulation::new_source())
-            }
-            crate::installation::Wiring::Existing => {
-                (LOOK_AGAIN_OLD.get(), "older wiring", crate::standard::insulation::old_source())
-            }
+        let (row, text) = match self.circuit.wiring {
+            crate::installation::Wiring::New => (LOOK_AGAIN_NEW, "new wiring"),
+            crate::installation::Wiring::Existing => (LOOK_AGAIN_OLD, "older wiring"),
         };
+        let least = row.get();
         Band {
             low: least,
             high: None,
             centre: None,
             basis: self.say(|| format!("{text}: {least} MΩ and up, or over range")),
-            source,
+            source: row.source,
         }
     }
 

@@ -5,11 +5,8 @@ use crate::expectation::Band;
 use crate::installation::{Circuit, Installation, Wiring};
 use crate::quantity::approximate;
 use crate::reading::{Key, Settled, Subject, Value};
-use crate::standard::Source;
-use crate::standard::insulation::{LOOK_AGAIN_NEW, LOOK_AGAIN_OLD};
+use crate::standard::insulation::{LOOK_AGAIN_NEW, LOOK_AGAIN_OLD, PARALLEL_WITHIN};
 use rust_decimal::Decimal;
-
-const PARALLEL: Source = Source::practice("readings in parallel add as 1/Σ(1/R)");
 
 /// What a set of circuits should read between a pair: the parallel sum of what their own readings
 /// say, else what its wiring should give.
@@ -34,11 +31,11 @@ pub fn set_band(installation: &Installation, settled: &Settled<'_>, key: &Key) -
         let (low, high) = combine(&own);
         if high.is_some() {
             return Some(Band {
-                low: 0.8 * low,
-                high: high.map(|high| 1.2 * high),
+                low: (1.0 - *PARALLEL_WITHIN) * low,
+                high: high.map(|high| (1.0 + *PARALLEL_WITHIN) * high),
                 centre: Some(low),
                 basis: format!("the parallel sum of {} circuits read one by one", own.len()),
-                source: PARALLEL,
+                source: PARALLEL_WITHIN.source,
             });
         }
     }
@@ -49,6 +46,6 @@ pub fn set_band(installation: &Installation, settled: &Settled<'_>, key: &Key) -
         high: None,
         centre: None,
         basis: format!("{said}: {usual} MΩ and up for each of {} in parallel", members.len()),
-        source: PARALLEL,
+        source: PARALLEL_WITHIN.source,
     })
 }

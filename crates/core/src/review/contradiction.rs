@@ -116,8 +116,7 @@ fn column(
     for alike in figures.chunk_by(|a, b| a.0 == b.0).filter(|alike| alike.len() >= ALIKE_FROM) {
         let least = alike.iter().map(|(_, ohm, _)| *ohm).fold(f64::INFINITY, f64::min);
         let most = alike.iter().map(|(_, ohm, _)| *ohm).fold(0.0, f64::max);
-        // A length is known to a tenth at best.
-        if most * 0.9 - least * 1.1 <= DIFFERS_BY {
+        if most * (1.0 - LENGTH_UNCERTAINTY) - least * (1.0 + LENGTH_UNCERTAINTY) <= DIFFERS_BY {
             continue;
         }
         let reason = Reason::SameOnWays {

@@ -62,11 +62,11 @@ fn cable(circuit: &Circuit, odd: &mut impl FnMut(Reason)) {
     let capacity = circuit.cable.method.and_then(|method| twin_and_earth(circuit.cable.line_mm2, method));
     if circuit.shape == Shape::Ring {
         let mineral = circuit.cable.kind.family() == CableFamily::MineralInsulated;
-        let least = if mineral { LEAST_SIZE_MINERAL } else { LEAST_SIZE };
+        let least = if mineral { *LEAST_SIZE_MINERAL } else { *LEAST_SIZE };
         if circuit.cable.line_mm2 < least {
             odd(Reason::RingTooThin { mm2: circuit.cable.line_mm2.get(), least_mm2: least.get() });
         }
-        if let Some(amps) = capacity.filter(|amps| *amps < LEAST_LEG_CAPACITY) {
+        if let Some(amps) = capacity.filter(|amps| *amps < *LEAST_LEG_CAPACITY) {
             odd(Reason::LegCarries { amps: amps.get() });
         }
     } else if let Some(amps) = capacity.filter(|amps| amps.get() < rating) {
@@ -75,7 +75,7 @@ fn cable(circuit: &Circuit, odd: &mut impl FnMut(Reason)) {
 }
 
 /// The least type of RCD that sees the residual current of what hangs on a circuit; source:
-/// [`crate::standard::rcd::type_source`].
+/// [`crate::standard::rcd::TYPES`].
 const fn wanted_type(carried: Carried) -> Option<RcdType> {
     match carried {
         Carried::Electronics | Carried::Dimmer => Some(RcdType::A),

@@ -8,8 +8,6 @@ use crate::instrument::Distrust;
 use crate::reading::{Stage, Value};
 use crate::review::reason::{OddReading, Particular, Reason};
 use crate::site::{BoardState, Wanted};
-use crate::standard::rcd::type_source;
-use crate::standard::ring::cable_source;
 use crate::verdict::wording_1;
 
 /// What was found, with the numbers.
@@ -75,7 +73,9 @@ pub(super) fn what(reason: &Reason) -> String {
 fn of_description(reason: &Reason) -> String {
     match reason {
         Reason::RingTooThin { mm2, least_mm2 } => {
-            format!("a ring in {mm2} mm²: at least {least_mm2} mm² ({})", cable_source().line())
+            format!(
+                "a ring in {mm2} mm²: at least {least_mm2} mm² (BS 7671 433.1.204 (30/32 A ring: at least 2.5 mm² (1.5 mineral-insulated), each leg 20 A))"
+            )
         }
         Reason::LegCarries { amps } => {
             format!("each leg carries {amps} A by its reference method, less than 20 A")
@@ -88,9 +88,8 @@ fn of_description(reason: &Reason) -> String {
         }
         Reason::CapacityUnknown => "the breaking capacity of its device is not given".to_owned(),
         Reason::RcdBlind { rcd, detects, carries, wanted } => format!(
-            "RCD {rcd} is type {detects:?}, and the circuit feeds a {}: type {wanted:?} ({})",
-            carries.label(),
-            type_source().line()
+            "RCD {rcd} is type {detects:?}, and the circuit feeds a {}: type {wanted:?} (BS 7671 531.3.3 (type of RCD by the residual current of what it feeds), from memory: check against your own copy)",
+            carries.label()
         ),
         Reason::TripTogether { rcd, idn_ma, board } => format!(
             "RCD {rcd} ({idn_ma} mA, not delayed) feeds {board}, whose circuits have RCDs of their own: a fault there may trip both"

@@ -271,9 +271,12 @@ impl<'a> Timeline<'a> {
     /// The state of a board, or of one of its circuits, at a moment; `None` where the log says nothing
     /// of the board at all.
     pub fn at(&self, board: Uuid, circuit: Option<Uuid>, at: Timestamp) -> Option<BoardState> {
+        // As of a board now: with some of its circuits live it is energised, and isolating one alone
+        // leaves it so.
         let concerns = |(when, transition): &&(Timestamp, Transition<'_>)| {
             let all = transition.circuits;
-            *when <= at && (all.is_empty() || circuit.is_some_and(|circuit| all.contains(&circuit)))
+            let of_board = || transition.enters == BoardState::Energised;
+            *when <= at && (all.is_empty() || circuit.map_or_else(of_board, |circuit| all.contains(&circuit)))
         };
         let last = self.0.get(&board)?.iter().rev().find(concerns);
         Some(last.map_or(BoardState::NotProved, |(_, transition)| transition.enters))

@@ -3,14 +3,12 @@
 //! No grouping or ambient factors: those are the designer's matter.
 
 use crate::quantity::{Amps, SquareMillimetres};
-use crate::standard::Source;
+use crate::standard::{Row, Source};
 use serde::{Deserialize, Serialize};
 
-const TABLE: Source =
-    Source::memory("BS 7671", "Table 4D5", "twin-and-earth, copper, PVC 70 °C, no grouping or ambient factors");
-const OUTLET: Source = Source::practice("an outlet is not rated below its device unless it is a BS 1363 socket");
-
-pub(super) const SOURCES: &[(&str, Source)] = &[("current-carrying capacity", TABLE), ("outlet rating", OUTLET)];
+sources! {
+    TABLE: "current-carrying capacity" = Source::memory("BS 7671", "Table 4D5", "twin-and-earth, copper, PVC 70 °C, no grouping or ambient factors");
+}
 
 /// How a cable is installed (BS 7671 Table 4A2).
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
@@ -79,30 +77,23 @@ impl ReferenceMethod {
 }
 
 /// mm², then A by method C, A, 100, 101, 102, 103.
-pub const TWIN_AND_EARTH_A: [(f64, [f64; 6]); 7] = [
-    (1.0, [16.0, 11.5, 13.0, 10.5, 13.0, 8.0]),
-    (1.5, [20.0, 14.5, 16.0, 13.0, 16.0, 10.0]),
-    (2.5, [27.0, 20.0, 21.0, 17.0, 21.0, 13.5]),
-    (4.0, [37.0, 26.0, 27.0, 22.0, 27.0, 17.5]),
-    (6.0, [47.0, 32.0, 34.0, 27.0, 35.0, 23.5]),
-    (10.0, [64.0, 44.0, 45.0, 36.0, 47.0, 32.0]),
-    (16.0, [85.0, 57.0, 57.0, 46.0, 63.0, 42.5]),
-];
+pub const TWIN_AND_EARTH_A: Row<[(f64, [f64; 6]); 7]> = Row::new(
+    [
+        (1.0, [16.0, 11.5, 13.0, 10.5, 13.0, 8.0]),
+        (1.5, [20.0, 14.5, 16.0, 13.0, 16.0, 10.0]),
+        (2.5, [27.0, 20.0, 21.0, 17.0, 21.0, 13.5]),
+        (4.0, [37.0, 26.0, 27.0, 22.0, 27.0, 17.5]),
+        (6.0, [47.0, 32.0, 34.0, 27.0, 35.0, 23.5]),
+        (10.0, [64.0, 44.0, 45.0, 36.0, 47.0, 32.0]),
+        (16.0, [85.0, 57.0, 57.0, 46.0, 63.0, 42.5]),
+    ],
+    TABLE,
+);
 
 /// Capacity of twin-and-earth, or `None` where Table 4D5 has no such column or row.
 pub fn twin_and_earth(size: SquareMillimetres, method: ReferenceMethod) -> Option<Amps> {
     let column = method.column()?;
     TWIN_AND_EARTH_A.iter().find(|(mm2, _)| *mm2 == size.get()).map(|(_, row)| Amps::literal(row[column]))
-}
-
-/// Source of [`twin_and_earth`].
-pub const fn source() -> Source {
-    TABLE
-}
-
-/// Source of the outlet rule.
-pub const fn outlet_source() -> Source {
-    OUTLET
 }
 
 #[cfg(test)]

@@ -2,51 +2,50 @@
 
 use crate::conductor::Material;
 use crate::quantity::{Celsius, Metres, Ohms, SquareMillimetres};
-use crate::standard::Source;
+use crate::standard::{Row, Source};
 
-const RESISTANCE: Source = Source::published("BS EN 60228", "class 1/2 (IEC 60228), maximum resistance", "at 20 °C");
-
-const TEMPERATURE: Source =
-    Source::memory("BS 7671 On-Site Guide", "Table I3 and the coefficient above it", "0.004 per °C from 20 °C");
-const PAIRS: Source = Source::practice("sizes in which twin-and-earth cable is made");
-
-pub(super) const SOURCES: &[(&str, Source)] = &[
-    ("conductor resistance", RESISTANCE),
-    ("temperature of conductors", TEMPERATURE),
-    ("twin-and-earth sizes", PAIRS),
-];
+sources! {
+    RESISTANCE: "conductor resistance" = Source::published("BS EN 60228", "class 1/2 (IEC 60228), maximum resistance", "at 20 °C");
+    TEMPERATURE: "temperature of conductors" = Source::memory("BS 7671 On-Site Guide", "Table I3 and the coefficient above it", "0.004 per °C from 20 °C");
+    PAIRS: "twin-and-earth sizes" = Source::practice("sizes in which twin-and-earth cable is made");
+}
 
 /// mm² and mΩ/m at 20 °C.
-pub const COPPER_MOHM_PER_M: [(f64, f64); 12] = [
-    (1.0, 18.10),
-    (1.5, 12.10),
-    (2.5, 7.41),
-    (4.0, 4.61),
-    (6.0, 3.08),
-    (10.0, 1.83),
-    (16.0, 1.15),
-    (25.0, 0.727),
-    (35.0, 0.524),
-    (50.0, 0.387),
-    (70.0, 0.268),
-    (95.0, 0.193),
-];
+pub const COPPER_MOHM_PER_M: Row<[(f64, f64); 12]> = Row::new(
+    [
+        (1.0, 18.10),
+        (1.5, 12.10),
+        (2.5, 7.41),
+        (4.0, 4.61),
+        (6.0, 3.08),
+        (10.0, 1.83),
+        (16.0, 1.15),
+        (25.0, 0.727),
+        (35.0, 0.524),
+        (50.0, 0.387),
+        (70.0, 0.268),
+        (95.0, 0.193),
+    ],
+    RESISTANCE,
+);
 
 /// mm² and mΩ/m at 20 °C.
-pub const ALUMINIUM_MOHM_PER_M: [(f64, f64); 6] =
-    [(16.0, 1.91), (25.0, 1.20), (35.0, 0.868), (50.0, 0.641), (70.0, 0.443), (95.0, 0.320)];
+pub const ALUMINIUM_MOHM_PER_M: Row<[(f64, f64); 6]> =
+    Row::new([(16.0, 1.91), (25.0, 1.20), (35.0, 0.868), (50.0, 0.641), (70.0, 0.443), (95.0, 0.320)], RESISTANCE);
 
 /// Temperature coefficient of resistance used by the guides, per °C from 20 °C.
-pub const COEFFICIENT_PER_C: f64 = 0.004;
+pub const COEFFICIENT_PER_C: Row<f64> = Row::new(0.004, TEMPERATURE);
 
 /// Conductor size behind the CPC of common flat twin-and-earth, mm².
-pub const TWIN_AND_EARTH_MM2: [(f64, f64); 7] =
-    [(1.0, 1.0), (1.5, 1.0), (2.5, 1.5), (4.0, 1.5), (6.0, 2.5), (10.0, 4.0), (16.0, 6.0)];
+pub const TWIN_AND_EARTH_MM2: Row<[(f64, f64); 7]> =
+    Row::new([(1.0, 1.0), (1.5, 1.0), (2.5, 1.5), (4.0, 1.5), (6.0, 2.5), (10.0, 4.0), (16.0, 6.0)], PAIRS);
 
 /// Factors from 20 °C to working temperature (OSG Table I3, from memory): 70 °C cable with the
 /// CPC inside it, 70 °C with a separate CPC, 90 °C with the CPC inside.
-pub const WORKING_FACTORS: [(&str, f64); 3] =
-    [("70 °C, CPC in the cable", 1.20), ("70 °C, separate CPC", 1.04), ("90 °C, CPC in the cable", 1.28)];
+pub const WORKING_FACTORS: Row<[(&str, f64); 3]> = Row::new(
+    [("70 °C, CPC in the cable", 1.20), ("70 °C, separate CPC", 1.04), ("90 °C, CPC in the cable", 1.28)],
+    TEMPERATURE,
+);
 
 /// A size that the table does not hold.
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
@@ -60,21 +59,11 @@ pub struct UnknownSize {
     pub allowed: String,
 }
 
-/// The source of the resistance table.
-pub const fn source() -> Source {
-    RESISTANCE
-}
-
-/// The source of the temperature coefficient.
-pub const fn temperature_source() -> Source {
-    TEMPERATURE
-}
-
 /// The table of a material.
 pub const fn table(material: Material) -> &'static [(f64, f64)] {
     match material {
-        Material::Copper => &COPPER_MOHM_PER_M,
-        Material::Aluminium => &ALUMINIUM_MOHM_PER_M,
+        Material::Copper => const { &COPPER_MOHM_PER_M.value },
+        Material::Aluminium => const { &ALUMINIUM_MOHM_PER_M.value },
     }
 }
 
@@ -96,7 +85,7 @@ pub fn mohm_per_m(material: Material, size: SquareMillimetres) -> Result<f64, Un
 
 /// R(θ)/R20 = 1 + 0.004·(θ − 20).
 pub fn temperature_factor(temperature: Celsius) -> f64 {
-    1.0 + COEFFICIENT_PER_C * (temperature.get() - 20.0)
+    1.0 + *COEFFICIENT_PER_C * (temperature.get() - 20.0)
 }
 
 /// Resistance of a length at a temperature.
@@ -152,7 +141,7 @@ mod tests {
         for rows in [&COPPER_MOHM_PER_M[..], &ALUMINIUM_MOHM_PER_M[..]] {
             assert!(rows.windows(2).all(|w| w[0].0 < w[1].0 && w[0].1 > w[1].1));
         }
-        for (size, aluminium) in ALUMINIUM_MOHM_PER_M {
+        for (size, aluminium) in ALUMINIUM_MOHM_PER_M.value {
             assert!(aluminium > mohm_per_m(Material::Copper, mm2(size)).unwrap());
         }
     }

@@ -4,36 +4,21 @@
 //! up to 2 decimals, fuses as in the tables. Type D at 5 s keeps its 0.4 s value (safe side).
 
 use crate::quantity::round_half_up;
-use crate::standard::Source;
 use crate::standard::supply::{C_MIN, EarthingSystem, U0_V};
+use crate::standard::{Row, Source};
 use rust_decimal::{Decimal, dec};
 use serde::{Deserialize, Serialize};
 
-const BREAKERS: Source = Source::published("BS 7671", "Table 41.3", "Zs = U0·Cmin/Ia, rounded half up to 2 decimals");
-
-const FUSES_04: Source = Source::memory("BS 7671", "Table 41.2", "0.4 s");
-
-const FUSES_5: Source = Source::memory("BS 7671", "Table 41.4", "5 s");
-
-const TIMES: Source = Source::published("BS 7671", "Table 41.1, 411.3.2.2 to 411.3.2.4", "U0 230 V a.c.");
-
-const EIGHTY: Source =
-    Source::published("BS 7671", "Appendix 3; On-Site Guide Appendix B", "measured cold: 0.8 × printed value");
-const CAPACITY_BREAKERS: Source =
-    Source::memory("BS EN 60898, BS EN 61009", "rated short-circuit capacity", "6 or 10 kA as marked");
-const CAPACITY_FUSES: Source = Source::memory("BS 88, BS 1361, BS 1362, BS 3036", "rated breaking capacity", "");
-const CONSUMER_UNIT: Source = Source::memory("BS EN 61439-3", "conditional rating", "consumer unit, 16 kA");
-
-pub(super) const SOURCES: &[(&str, Source)] = &[
-    ("maximum Zs of circuit-breakers", BREAKERS),
-    ("maximum Zs of fuses at 0.4 s", FUSES_04),
-    ("maximum Zs of fuses at 5 s", FUSES_5),
-    ("disconnection times", TIMES),
-    ("80 % of the printed Zs", EIGHTY),
-    ("breaking capacity of breakers", CAPACITY_BREAKERS),
-    ("breaking capacity of fuses", CAPACITY_FUSES),
-    ("conditional rating of a consumer unit", CONSUMER_UNIT),
-];
+sources! {
+    BREAKERS: "maximum Zs of circuit-breakers" = Source::published("BS 7671", "Table 41.3", "Zs = U0·Cmin/Ia, rounded half up to 2 decimals");
+    FUSES_04: "maximum Zs of fuses at 0.4 s" = Source::memory("BS 7671", "Table 41.2", "0.4 s");
+    FUSES_5: "maximum Zs of fuses at 5 s" = Source::memory("BS 7671", "Table 41.4", "5 s");
+    TIMES: "disconnection times" = Source::published("BS 7671", "Table 41.1, 411.3.2.2 to 411.3.2.4", "U0 230 V a.c.");
+    EIGHTY: "80 % of the printed Zs" = Source::published("BS 7671", "Appendix 3; On-Site Guide Appendix B", "measured cold: 0.8 × printed value");
+    CAPACITY_BREAKERS: "breaking capacity of breakers" = Source::memory("BS EN 60898, BS EN 61009", "rated short-circuit capacity", "6 or 10 kA as marked");
+    CAPACITY_FUSES: "breaking capacity of fuses" = Source::memory("BS 88, BS 1361, BS 1362, BS 3036", "rated breaking capacity", "");
+    CONSUMER_UNIT: "conditional rating of a consumer unit" = Source::memory("BS EN 61439-3", "conditional rating", "consumer unit, 16 kA");
+}
 
 /// Product standard of an overcurrent device.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
@@ -125,10 +110,11 @@ impl DeviceStandard {
 }
 
 /// Breaking capacities of devices met in older boards, kA (from memory).
-pub const OLDER_CAPACITIES_KA: [(&str, Decimal); 2] = [("BS 1361 type 1", dec!(16.5)), ("BS 1361 type 2", dec!(33))];
+pub const OLDER_CAPACITIES_KA: Row<[(&str, Decimal); 2]> =
+    Row::new([("BS 1361 type 1", dec!(16.5)), ("BS 1361 type 2", dec!(33))], CAPACITY_FUSES);
 
 /// Conditional rating of a consumer unit to BS EN 61439-3, kA (from memory).
-pub const CONSUMER_UNIT_KA: Decimal = dec!(16);
+pub const CONSUMER_UNIT_KA: Row<Decimal> = Row::new(dec!(16), CONSUMER_UNIT);
 
 /// Preferred ratings of breakers, A.
 pub const BREAKER_RATINGS_A: [Decimal; 24] = [
@@ -158,9 +144,9 @@ pub const BREAKER_RATINGS_A: [Decimal; 24] = [
     dec!(125),
 ];
 
-type Row = (Decimal, Decimal);
+type FuseRow = (Decimal, Decimal);
 
-const BS88_2_04: [Row; 8] = [
+const BS88_2_04: [FuseRow; 8] = [
     (dec!(2), dec!(33.1)),
     (dec!(4), dec!(15.6)),
     (dec!(6), dec!(7.80)),
@@ -171,7 +157,7 @@ const BS88_2_04: [Row; 8] = [
     (dec!(32), dec!(0.99)),
 ];
 
-const BS88_2_5: [Row; 16] = [
+const BS88_2_5: [FuseRow; 16] = [
     (dec!(2), dec!(44)),
     (dec!(4), dec!(21)),
     (dec!(6), dec!(12.0)),
@@ -190,9 +176,9 @@ const BS88_2_5: [Row; 16] = [
     (dec!(200), dec!(0.18)),
 ];
 
-const BS88_3_04: [Row; 4] =
+const BS88_3_04: [FuseRow; 4] =
     [(dec!(5), dec!(9.93)), (dec!(16), dec!(2.30)), (dec!(20), dec!(1.93)), (dec!(32), dec!(0.91))];
-const BS88_3_5: [Row; 8] = [
+const BS88_3_5: [FuseRow; 8] = [
     (dec!(5), dec!(14.6)),
     (dec!(16), dec!(3.9)),
     (dec!(20), dec!(3.2)),
@@ -203,9 +189,9 @@ const BS88_3_5: [Row; 8] = [
     (dec!(100), dec!(0.38)),
 ];
 
-const BS3036_04: [Row; 4] =
+const BS3036_04: [FuseRow; 4] =
     [(dec!(5), dec!(9.10)), (dec!(15), dec!(2.43)), (dec!(20), dec!(1.68)), (dec!(30), dec!(1.04))];
-const BS3036_5: [Row; 7] = [
+const BS3036_5: [FuseRow; 7] = [
     (dec!(5), dec!(16.8)),
     (dec!(15), dec!(5.08)),
     (dec!(20), dec!(3.64)),
@@ -215,9 +201,9 @@ const BS3036_5: [Row; 7] = [
     (dec!(100), dec!(0.51)),
 ];
 
-const BS1362_04: [Row; 2] = [(dec!(3), dec!(15.6)), (dec!(13), dec!(2.30))];
+const BS1362_04: [FuseRow; 2] = [(dec!(3), dec!(15.6)), (dec!(13), dec!(2.30))];
 
-const BS1362_5: [Row; 2] = [(dec!(3), dec!(22.0)), (dec!(13), dec!(3.64))];
+const BS1362_5: [FuseRow; 2] = [(dec!(3), dec!(22.0)), (dec!(13), dec!(3.64))];
 
 /// Instantaneous tripping characteristic of a breaker.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
@@ -383,7 +369,7 @@ pub fn maximum_zs(
             return Err(unknown(BREAKER_RATINGS_A.to_vec()));
         }
         let ia = trip.multiple() * rating_a;
-        (round_half_up(U0_V * C_MIN / ia, 2), Some(ia), BREAKERS)
+        (round_half_up(*U0_V * *C_MIN / ia, 2), Some(ia), BREAKERS)
     } else {
         if trip.is_some() {
             return Err(NoMaximum::TypeOnFuse(device));
@@ -403,16 +389,6 @@ pub fn maximum_zs(
 /// 0.8 × a printed value, rounded half up to 2 decimals.
 pub fn eighty_percent(printed: Decimal) -> Decimal {
     round_half_up(dec!(0.8) * printed, 2)
-}
-
-/// Source of [`eighty_percent`].
-pub const fn eighty_percent_source() -> Source {
-    EIGHTY
-}
-
-/// Source of [`disconnection_time`].
-pub const fn disconnection_source() -> Source {
-    TIMES
 }
 
 /// Source of a device's breaking capacity.

@@ -1,41 +1,24 @@
 //! Earthing and bonding conductors: sizes by table and by the adiabatic equation; electrodes.
 
 use crate::quantity::{Metres, Ohms, round_half_up};
-use crate::standard::Source;
 use crate::standard::supply::EarthingSystem;
+use crate::standard::{Row, Source};
 use rust_decimal::{Decimal, dec};
 
-const TABLE_54_7: Source = Source::published("BS 7671", "Table 54.7", "same material as the line conductor");
-
-const BONDING: Source =
-    Source::published("BS 7671", "544.1.1", "TN-S and TT: half the earthing conductor, 6 to 25 mm² copper");
-const TABLE_54_8: Source = Source::memory("BS 7671", "Table 54.8", "PME: by the neutral of the supply");
-const PME_EARTHING: Source =
-    Source::memory("BS 7671", "544.1.1", "PME: earthing conductor not smaller than the main bond");
-const SEPARATE_CPC: Source = Source::memory("BS 7671", "543.1.1", "separate CPC: 2.5 mm² protected, 4 mm² not");
-const ADIABATIC: Source = Source::published("BS 7671", "543.1.3", "S = √(I²t)/k");
-const K: Source = Source::memory("BS 7671", "Tables 54.2 and 54.3", "copper");
-const BURIED: Source = Source::memory("BS 7671", "Table 54.1", "buried earthing conductor");
-const BOND_READING: Source = Source::practice("bond of ordinary length: 0.05 Ω or less, what 27 m of 10 mm² gives");
-const LONG_BOND: Source = Source::practice("long bond: 1.1 × its own copper + 0.01 Ω");
-const TOUCH: Source = Source::published("BS 7671", "411.5.3", "50 V / IΔn");
-const ELECTRODE: Source =
-    Source::published("BS 7671", "411.5.3, Table 41.5", "Zs ≤ 50 V / IΔn as printed; above 200 Ω may not be stable");
-
-pub(super) const SOURCES: &[(&str, Source)] = &[
-    ("protective conductor by table", TABLE_54_7),
-    ("main bonding TN-S and TT", BONDING),
-    ("main bonding PME", TABLE_54_8),
-    ("earthing conductor PME", PME_EARTHING),
-    ("separate CPC", SEPARATE_CPC),
-    ("adiabatic equation", ADIABATIC),
-    ("factor k", K),
-    ("buried earthing conductor", BURIED),
-    ("bond reading", BOND_READING),
-    ("long bond reading", LONG_BOND),
-    ("touch voltage", TOUCH),
-    ("RCD loop and electrode", ELECTRODE),
-];
+sources! {
+    TABLE_54_7: "protective conductor by table" = Source::published("BS 7671", "Table 54.7", "same material as the line conductor");
+    BONDING: "main bonding TN-S and TT" = Source::published("BS 7671", "544.1.1", "TN-S and TT: half the earthing conductor, 6 to 25 mm² copper");
+    TABLE_54_8: "main bonding PME" = Source::memory("BS 7671", "Table 54.8", "PME: by the neutral of the supply");
+    PME_EARTHING: "earthing conductor PME" = Source::memory("BS 7671", "544.1.1", "PME: earthing conductor not smaller than the main bond");
+    SEPARATE_CPC: "separate CPC" = Source::memory("BS 7671", "543.1.1", "separate CPC: 2.5 mm² protected, 4 mm² not");
+    ADIABATIC: "adiabatic equation" = Source::published("BS 7671", "543.1.3", "S = √(I²t)/k");
+    K: "factor k" = Source::memory("BS 7671", "Tables 54.2 and 54.3", "copper");
+    BURIED: "buried earthing conductor" = Source::memory("BS 7671", "Table 54.1", "buried earthing conductor");
+    BOND_READING: "bond reading" = Source::practice("bond of ordinary length: 0.05 Ω or less, what 27 m of 10 mm² gives");
+    LONG_BOND: "long bond reading" = Source::practice("long bond: 1.1 × its own copper + 0.01 Ω");
+    TOUCH: "touch voltage" = Source::published("BS 7671", "411.5.3", "50 V / IΔn");
+    ELECTRODE: "RCD loop and electrode" = Source::published("BS 7671", "411.5.3, Table 41.5", "Zs ≤ 50 V / IΔn as printed; above 200 Ω may not be stable");
+}
 
 /// Standard sizes in rising order, mm².
 pub const STANDARD_SIZES_MM2: [f64; 20] = [
@@ -78,37 +61,43 @@ pub fn earthing_and_bonding(system: EarthingSystem, line_mm2: f64, neutral_mm2: 
         let bonding = standard(by_table_54_8(neutral_mm2));
         (table.max(bonding), bonding)
     } else {
-        (table, standard((table / 2.0).clamp(LEAST_BOND_MM2, LARGEST_BOND_MM2)))
+        (table, standard((table / 2.0).clamp(*LEAST_BOND_MM2, *LARGEST_BOND_MM2)))
     }
 }
 
 /// Least main bonding conductor, TN-S and TT, mm² copper (544.1.1).
-pub const LEAST_BOND_MM2: f64 = 6.0;
+pub const LEAST_BOND_MM2: Row<f64> = Row::new(6.0, BONDING);
 
 /// A main bonding conductor need not exceed this, TN-S and TT, mm² copper (544.1.1).
-pub const LARGEST_BOND_MM2: f64 = 25.0;
+pub const LARGEST_BOND_MM2: Row<f64> = Row::new(25.0, BONDING);
 
 /// Least separate CPC with mechanical protection, mm² (543.1.1, from memory).
-pub const SEPARATE_CPC_PROTECTED_MM2: f64 = 2.5;
+pub const SEPARATE_CPC_PROTECTED_MM2: Row<f64> = Row::new(2.5, SEPARATE_CPC);
 
 /// Least separate CPC without mechanical protection, mm² (543.1.1, from memory).
-pub const SEPARATE_CPC_UNPROTECTED_MM2: f64 = 4.0;
+pub const SEPARATE_CPC_UNPROTECTED_MM2: Row<f64> = Row::new(4.0, SEPARATE_CPC);
 
 /// Factor k of copper by insulation and place (from memory).
-pub const K_COPPER: [(&str, f64); 4] = [
-    ("PVC, in a cable up to 300 mm²", 115.0),
-    ("PVC, separate", 143.0),
-    ("XLPE, in a cable", 143.0),
-    ("XLPE, separate", 176.0),
-];
+pub const K_COPPER: Row<[(&str, f64); 4]> = Row::new(
+    [
+        ("PVC, in a cable up to 300 mm²", 115.0),
+        ("PVC, separate", 143.0),
+        ("XLPE, in a cable", 143.0),
+        ("XLPE, separate", 176.0),
+    ],
+    K,
+);
 
 /// Least buried earthing conductor by protection, copper then steel, mm² (Table 54.1, from
 /// memory). `None`: by Table 54.7 or the adiabatic equation, at least 2.5.
-pub const BURIED_MM2: [(&str, Option<f64>, f64); 3] = [
-    ("not protected against corrosion", Some(25.0), 50.0),
-    ("protected against corrosion only", Some(16.0), 16.0),
-    ("protected against corrosion and mechanically", None, 10.0),
-];
+pub const BURIED_MM2: Row<[(&str, Option<f64>, f64); 3]> = Row::new(
+    [
+        ("not protected against corrosion", Some(25.0), 50.0),
+        ("protected against corrosion only", Some(16.0), 16.0),
+        ("protected against corrosion and mechanically", None, 10.0),
+    ],
+    BURIED,
+);
 
 /// S = √(I²t)/k, mm².
 pub fn adiabatic_mm2(fault_a: f64, time_s: f64, k: f64) -> f64 {
@@ -116,13 +105,19 @@ pub fn adiabatic_mm2(fault_a: f64, time_s: f64, k: f64) -> f64 {
 }
 
 /// A bond of ordinary length reads this or less.
-pub const BOND_LIMIT: Ohms = Ohms::literal(0.05);
+pub const BOND_LIMIT: Row<Ohms> = Row::new(Ohms::literal(0.05), BOND_READING);
 
 /// A long bond may read this many times its own copper …
-pub const LONG_BOND_FACTOR: f64 = 1.1;
+pub const LONG_BOND_FACTOR: Row<f64> = Row::new(1.1, LONG_BOND);
 
 /// … and this much for its clamps.
-pub const LONG_BOND_EXTRA: Ohms = Ohms::literal(0.01);
+pub const LONG_BOND_EXTRA: Row<Ohms> = Row::new(Ohms::literal(0.01), LONG_BOND);
+
+/// The length of a bond is known to this share.
+pub const BOND_LENGTH_WITHIN: Row<f64> = Row::new(0.2, BOND_READING);
+
+/// What the clamps of a bond add or take, as read.
+pub const BOND_CLAMPS: Row<Ohms> = Row::new(Ohms::literal(0.02), BOND_READING);
 
 /// What a bond should read and the most it may, from its size's mΩ/m and length.
 pub fn bond_reading(mohm_per_m: f64, length: Metres) -> (f64, f64) {
@@ -133,41 +128,21 @@ pub fn bond_reading(mohm_per_m: f64, length: Metres) -> (f64, f64) {
 /// The most that a bond may read whose own copper is so much, Ω, and where that comes from.
 pub fn bond_limit(own_ohm: f64) -> (f64, Source) {
     if own_ohm > BOND_LIMIT.get() {
-        (LONG_BOND_FACTOR * own_ohm + LONG_BOND_EXTRA.get(), LONG_BOND)
+        (*LONG_BOND_FACTOR * own_ohm + LONG_BOND_EXTRA.get(), LONG_BOND)
     } else {
         (BOND_LIMIT.get(), BOND_READING)
     }
 }
 
 /// Touch voltage limit, V.
-pub const TOUCH_V: Decimal = dec!(50);
+pub const TOUCH_V: Row<Decimal> = Row::new(dec!(50), TOUCH);
 
 /// Electrode resistance above which it may not be stable, Ω.
-pub const STABLE_ELECTRODE_OHM: Decimal = dec!(200);
+pub const STABLE_ELECTRODE_OHM: Row<Decimal> = Row::new(dec!(200), ELECTRODE);
 
 /// Maximum Zs by RCD: 50 V / IΔn, as printed in Table 41.5 (rounded half up to whole ohms).
-pub fn rcd_maximum_zs(idn_ma: Decimal) -> Decimal {
-    round_half_up(TOUCH_V * dec!(1000) / idn_ma, 0)
-}
-
-/// Source of [`rcd_maximum_zs`].
-pub const fn rcd_zs_source() -> Source {
-    ELECTRODE
-}
-
-/// Source of [`K_COPPER`].
-pub const fn k_source() -> Source {
-    K
-}
-
-/// Source of [`BOND_LIMIT`].
-pub const fn bond_source() -> Source {
-    BOND_READING
-}
-
-/// Source of the limit of a long bond.
-pub const fn long_bond_source() -> Source {
-    LONG_BOND
+pub fn rcd_maximum_zs(idn_ma: Decimal) -> Row<Decimal> {
+    Row::new(round_half_up(*TOUCH_V * dec!(1000) / idn_ma, 0), ELECTRODE)
 }
 
 /// Source of [`earthing_and_bonding`] for a system.
@@ -185,7 +160,7 @@ mod tests {
         for (idn, ohm) in
             [(dec!(30), dec!(1667)), (dec!(100), dec!(500)), (dec!(300), dec!(167)), (dec!(500), dec!(100))]
         {
-            assert_eq!(rcd_maximum_zs(idn), ohm);
+            assert_eq!(*rcd_maximum_zs(idn), ohm);
         }
     }
 

@@ -1,21 +1,18 @@
 //! When the installation should be looked at next (a suggestion), and instrument accuracy.
 
-use crate::standard::Source;
+use crate::standard::{Row, Source};
 use serde::{Deserialize, Serialize};
 
-const INTERVALS: Source = Source::memory("Guidance Note 3", "Table 3.2", "suggestion only");
-
-const ACCURACY: Source = Source::published("BS EN 61557", "parts 2 to 5", "operating uncertainty within ±30 %");
-
-const PROBES: Source = Source::published("HSE", "GS 38", "probes and leads, any test above 50 V");
-
-pub(super) const SOURCES: &[(&str, Source)] =
-    &[("next inspection", INTERVALS), ("instrument accuracy", ACCURACY), ("test probes", PROBES)];
+sources! {
+    INTERVALS: "next inspection" = Source::memory("Guidance Note 3", "Table 3.2", "suggestion only");
+    ACCURACY: "instrument accuracy" = Source::published("BS EN 61557", "parts 2 to 5", "operating uncertainty within ±30 %");
+    PROBES: "test probes" = Source::published("HSE", "GS 38", "probes and leads, any test above 50 V");
+}
 
 /// Operating uncertainty allowed for insulation, loop, low resistance and electrode testers.
-pub const OPERATING_UNCERTAINTY: f64 = 0.30;
+pub const OPERATING_UNCERTAINTY: Row<f64> = Row::new(0.30, ACCURACY);
 /// A low-resistance ohmmeter drives at least this, mA, from 4 to 24 V.
-pub const LOW_RESISTANCE_TEST_MA: f64 = 200.0;
+pub const LOW_RESISTANCE_TEST_MA: Row<f64> = Row::new(200.0, ACCURACY);
 
 /// What the premises are used for.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
@@ -102,11 +99,6 @@ impl Premises {
             Self::ConstructionSite => 3,
         }
     }
-}
-
-/// Source of [`Premises::interval_months`].
-pub const fn interval_source() -> Source {
-    INTERVALS
 }
 
 #[cfg(test)]

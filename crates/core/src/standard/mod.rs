@@ -3,6 +3,14 @@
 //! A number from a standard stands here once. Values marked `from_memory` were written down
 //! from memory of the published table: check against your own copy.
 
+/// Names the sources of a table with their titles; the reference pages list them by these.
+macro_rules! sources {
+    ($($(#[$doc:meta])* $name:ident: $title:literal = $source:expr;)+) => {
+        $(#[doc = $title] $(#[$doc])* pub const $name: Source = $source;)+
+        pub(super) const SOURCES: &[(&str, Source)] = &[$(($title, $name)),+];
+    };
+}
+
 pub mod capacity;
 pub mod conductors;
 pub mod devices;
@@ -77,6 +85,22 @@ pub struct Row<T> {
     pub value: T,
     /// Where it comes from.
     pub source: Source,
+}
+
+impl<T> Row<T> {
+    /// A row.
+    pub const fn new(value: T, source: Source) -> Self {
+        Self { value, source }
+    }
+}
+
+/// A row is used as its value; where it comes from stands beside it.
+impl<T> std::ops::Deref for Row<T> {
+    type Target = T;
+
+    fn deref(&self) -> &T {
+        &self.value
+    }
 }
 
 /// Every source in the tables, with the name of its table: for the reference pages and the

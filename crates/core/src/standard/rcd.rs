@@ -1,24 +1,16 @@
 //! Residual current devices: trip times by kind and multiple, additional protection.
 
 use crate::quantity::Milliamps;
-use crate::standard::Source;
+use crate::standard::{Row, Source};
 use rust_decimal::{Decimal, dec};
 use serde::{Deserialize, Serialize};
 
-const TIMES: Source = Source::published("BS EN 61008-1, BS EN 61009-1", "Table 1", "a.c. residual current");
-
-const OLDER: Source = Source::memory("BS 4293, BS 7288", "trip times", "doubtful for BS 7288: check the edition");
-
-const TYPES: Source = Source::memory("BS 7671", "531.3.3", "type of RCD by the residual current of what it feeds");
-
-const ADDITIONAL: Source = Source::published("BS 7671", "415.1.1", "additional protection: IΔn ≤ 30 mA");
-
-pub(super) const SOURCES: &[(&str, Source)] = &[
-    ("RCD trip times", TIMES),
-    ("RCD trip times, older standards", OLDER),
-    ("additional protection", ADDITIONAL),
-    ("RCD types", TYPES),
-];
+sources! {
+    TIMES: "RCD trip times" = Source::published("BS EN 61008-1, BS EN 61009-1", "Table 1", "a.c. residual current");
+    OLDER: "RCD trip times, older standards" = Source::memory("BS 4293, BS 7288", "trip times", "doubtful for BS 7288: check the edition");
+    TYPES: "RCD types" = Source::memory("BS 7671", "531.3.3", "type of RCD by the residual current of what it feeds");
+    ADDITIONAL: "additional protection" = Source::published("BS 7671", "415.1.1", "additional protection: IΔn ≤ 30 mA");
+}
 
 /// Kind of RCD as regards its trip times.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
@@ -99,33 +91,24 @@ pub enum TripWindow {
 }
 
 /// Trip times by kind and multiple.
-pub const fn window(kind: RcdKind, multiple: Multiple) -> TripWindow {
+pub const fn window(kind: RcdKind, multiple: Multiple) -> Row<TripWindow> {
+    let source = match kind {
+        RcdKind::General | RcdKind::Selective => TIMES,
+        RcdKind::Bs4293 | RcdKind::Bs7288 => OLDER,
+    };
     let (min_ms, max_ms) = match (multiple, kind) {
-        (Multiple::Half, _) => return TripWindow::NoTrip,
+        (Multiple::Half, _) => return Row::new(TripWindow::NoTrip, source),
         (Multiple::One, RcdKind::General) => (None, dec!(300)),
         (Multiple::One, RcdKind::Selective) => (Some(dec!(130)), dec!(500)),
         (Multiple::One, RcdKind::Bs4293 | RcdKind::Bs7288) => (None, dec!(200)),
         (Multiple::Five, RcdKind::Selective) => (Some(dec!(50)), dec!(150)),
         (Multiple::Five, _) => (None, dec!(40)),
     };
-    TripWindow::Between { min_ms, max_ms }
+    Row::new(TripWindow::Between { min_ms, max_ms }, source)
 }
 
 /// The series needs 5 IΔn only up to this: additional protection.
-pub const ADDITIONAL_PROTECTION: Milliamps = Milliamps::literal(30.0);
-
-/// Source of the trip times of a kind.
-pub const fn source(kind: RcdKind) -> Source {
-    match kind {
-        RcdKind::General | RcdKind::Selective => TIMES,
-        RcdKind::Bs4293 | RcdKind::Bs7288 => OLDER,
-    }
-}
-
-/// Source of what type a load wants.
-pub const fn type_source() -> Source {
-    TYPES
-}
+pub const ADDITIONAL_PROTECTION: Row<Milliamps> = Row::new(Milliamps::literal(30.0), ADDITIONAL);
 
 /// Type of residual current that an RCD detects.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
@@ -149,7 +132,7 @@ mod tests {
     /// BS EN 61008-1 and 61009-1 Table 1; BS 4293 and BS 7288 from memory.
     #[test]
     fn windows() {
-        let max = |kind, multiple| match window(kind, multiple) {
+        let max = |kind, multiple| match *window(kind, multiple) {
             TripWindow::NoTrip => None,
             TripWindow::Between { min_ms, max_ms } => Some((min_ms, max_ms)),
         };

@@ -5,52 +5,38 @@ use crate::standard::{Row, Source};
 use rust_decimal::{Decimal, dec};
 use serde::{Deserialize, Serialize};
 
-const NOMINAL: Source = Source::published("BS 7671", "Appendix 2", "230 V to earth, 400 V between lines");
-
-const FACTORS: Source = Source::memory("BS 7671", "411.4.4 and Part 2", "Cmin 0.95, Cmax 1.10");
-
-const TOLERANCE: Source = Source::memory("IEC 60038", "4.1", "public low-voltage supplies, ±10 %");
-
-const DECLARED_ZE: Source = Source::memory("UK distributors", "declared maximum Ze", "low-voltage supplies");
-
-const DECLARED_PFC: Source = Source::memory("UK distributors", "declared maximum PFC", "up to 100 A single phase");
-
-pub(super) const SOURCES: &[(&str, Source)] = &[
-    ("nominal voltage", NOMINAL),
-    ("voltage factors", FACTORS),
-    ("tolerance of the voltage", TOLERANCE),
-    ("declared Ze", DECLARED_ZE),
-    ("declared fault current", DECLARED_PFC),
-];
+sources! {
+    MOST_OF_TN: "most of a TN loop" = Source::practice("above 10 Ω a loop of a supply with the distributor's earth is more likely a current");
+    LEAST_OF_ZE: "least line–earth current" = Source::practice("line–earth gives at least 0.8 × 230 V / Ze with bonds and paths in");
+    NOMINAL: "nominal voltage" = Source::published("BS 7671", "Appendix 2", "230 V to earth, 400 V between lines");
+    FACTORS: "voltage factors" = Source::memory("BS 7671", "411.4.4 and Part 2", "Cmin 0.95, Cmax 1.10");
+    TOLERANCE: "tolerance of the voltage" = Source::memory("IEC 60038", "4.1", "public low-voltage supplies, ±10 %");
+    DECLARED_ZE: "declared Ze" = Source::memory("UK distributors", "declared maximum Ze", "low-voltage supplies");
+    DECLARED_PFC: "declared fault current" = Source::memory("UK distributors", "declared maximum PFC", "up to 100 A single phase");
+}
 
 /// Nominal voltage line to earth, V.
-pub const U0_V: Decimal = dec!(230);
+pub const U0_V: Row<Decimal> = Row::new(dec!(230), NOMINAL);
 
 /// Nominal voltage between lines, V.
-pub const U_LINE_LINE_V: Decimal = dec!(400);
+pub const U_LINE_LINE_V: Row<Decimal> = Row::new(dec!(400), NOMINAL);
 
 /// Minimum voltage factor.
-pub const C_MIN: Decimal = dec!(0.95);
-
-/// Maximum voltage factor.
-pub const C_MAX: Decimal = dec!(1.10);
+pub const C_MIN: Row<Decimal> = Row::new(dec!(0.95), FACTORS);
 
 /// A public supply stays within this share of its nominal voltage (IEC 60038, 4.1 and its note;
 /// from memory).
-pub const VOLTAGE_TOLERANCE: Decimal = dec!(0.10);
+pub const VOLTAGE_TOLERANCE: Row<Decimal> = Row::new(dec!(0.10), TOLERANCE);
 
 /// Declared maximum prospective fault current up to 100 A single phase.
-pub const DECLARED_PFC_KA: Kiloamps = Kiloamps::literal(16.0);
-
-const MOST_OF_TN: Row<Decimal> = Row {
-    value: dec!(10),
-    source: Source::practice("above 10 Ω a loop of a supply with the distributor's earth is more likely a current"),
-};
+pub const DECLARED_PFC_KA: Row<Kiloamps> = Row::new(Kiloamps::literal(16.0), DECLARED_PFC);
 
 /// Above this a loop of a supply with the distributor's earth is more likely a current, Ω.
-pub const fn most_of_tn_loop() -> Row<Decimal> {
-    MOST_OF_TN
-}
+pub const MOST_OF_TN_LOOP: Row<Decimal> = Row::new(dec!(10), MOST_OF_TN);
+
+/// A fault current line–earth is at least this share of what Ze alone gives: display rounding, and a
+/// supply that is low.
+pub const LEAST_SHARE_OF_ZE_CURRENT: Row<f64> = Row::new(0.8, LEAST_OF_ZE);
 
 /// Earthing arrangement of a supply or of a board.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
@@ -87,33 +73,14 @@ impl EarthingSystem {
     }
 
     /// The distributors' declared maximum Ze (TT: outside the electrode).
-    pub const fn declared_ze(self) -> Ohms {
-        match self {
+    pub const fn declared_ze(self) -> Row<Ohms> {
+        let ohms = match self {
             Self::TnCS => Ohms::literal(0.35),
             Self::TnS => Ohms::literal(0.80),
             Self::Tt => Ohms::literal(21.0),
-        }
+        };
+        Row::new(ohms, DECLARED_ZE)
     }
-}
-
-/// Source of [`EarthingSystem::declared_ze`].
-pub const fn declared_ze_source() -> Source {
-    DECLARED_ZE
-}
-
-/// Source of the nominal voltage.
-pub const fn nominal_source() -> Source {
-    NOMINAL
-}
-
-/// Source of Cmin and Cmax.
-pub const fn factors_source() -> Source {
-    FACTORS
-}
-
-/// Source of the declared fault current.
-pub const fn declared_pfc_source() -> Source {
-    DECLARED_PFC
 }
 
 #[cfg(test)]

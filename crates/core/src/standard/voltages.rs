@@ -1,21 +1,15 @@
 //! What the pairs read when proving dead, and what that means.
 
 use crate::quantity::Volts;
-use crate::standard::Source;
+use crate::standard::{Row, Source};
 
-const PAIRS: Source = Source::practice("voltages when proving dead, line–neutral, line–earth, neutral–earth");
-
-const NO_INDICATION: Source =
-    Source::practice("dead is no indication on every pair; a figure, where shown, under 10 V");
-
-pub(super) const SOURCES: &[(&str, Source)] =
-    &[("voltages when proving dead", PAIRS), ("no indication", NO_INDICATION)];
+sources! {
+    PAIRS: "voltages when proving dead" = Source::practice("voltages when proving dead, line–neutral, line–earth, neutral–earth");
+    NO_INDICATION: "no indication" = Source::practice("dead is no indication on every pair; a figure, where shown, under 10 V");
+}
 
 /// A figure under this, where one is shown, is no indication.
-pub const NO_INDICATION_UNDER: Volts = Volts::literal(10.0);
-
-/// Between lines of a live three-phase supply; 230 to neutral and earth. All ten pairs are tried.
-pub const LIVE_LINE_LINE: Volts = Volts::literal(400.0);
+pub const NO_INDICATION_UNDER: Row<Volts> = Row::new(Volts::literal(10.0), NO_INDICATION);
 
 /// What three pair readings mean.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -33,13 +27,16 @@ pub enum SupplyState {
 }
 
 /// L–N, L–E and N–E in V, the state, and whether it is isolated.
-pub const TABLE: [([f64; 3], SupplyState); 5] = [
-    ([230.0, 230.0, 0.0], SupplyState::LiveRight),
-    ([230.0, 0.0, 230.0], SupplyState::LiveReversed),
-    ([0.0, 0.0, 0.0], SupplyState::Dead),
-    ([0.0, 0.0, 230.0], SupplyState::ReversedBehindSinglePole),
-    ([0.0, 230.0, 230.0], SupplyState::ReversedBehindSinglePole),
-];
+pub const TABLE: Row<[([f64; 3], SupplyState); 5]> = Row::new(
+    [
+        ([230.0, 230.0, 0.0], SupplyState::LiveRight),
+        ([230.0, 0.0, 230.0], SupplyState::LiveReversed),
+        ([0.0, 0.0, 0.0], SupplyState::Dead),
+        ([0.0, 0.0, 230.0], SupplyState::ReversedBehindSinglePole),
+        ([0.0, 230.0, 230.0], SupplyState::ReversedBehindSinglePole),
+    ],
+    PAIRS,
+);
 
 /// Reads the table: any indication at all is not isolated.
 pub fn interpret(line_neutral: Volts, line_earth: Volts, neutral_earth: Volts) -> SupplyState {
@@ -57,7 +54,7 @@ mod tests {
     /// Common practice, no source.
     #[test]
     fn every_row_reads_back_and_odd_ones_are_not_isolated() {
-        for (row, state) in TABLE {
+        for (row, state) in TABLE.value {
             let [a, b, c] = row.map(|v| Volts::new(v).unwrap());
             assert_eq!(interpret(a, b, c), state);
         }

@@ -24,7 +24,7 @@ fn currents(installation: &Installation, settled: &Settled<'_>, pair: Pair) -> V
         .chain(unnamed)
         .filter_map(|line| {
             let shown = settled.value(&current_key(pair, line)).and_then(crate::reading::Value::number);
-            let own = || settled.value(&own_loop_key(pair, line))?.number().and_then(|ohm| kiloamps(U0_V, ohm));
+            let own = || settled.value(&own_loop_key(pair, line))?.number().and_then(|ohm| kiloamps(*U0_V, ohm));
             shown.or_else(own)
         })
         .collect()
@@ -42,7 +42,7 @@ fn line_line_loop(settled: &Settled<'_>) -> Option<Decimal> {
         .filter_map(|pair| {
             let own = settled.value(&own_loop_key(pair, None)).and_then(crate::reading::Value::number);
             let shown = || settled.value(&current_key(pair, None))?.number().filter(|ka| *ka > Decimal::ZERO);
-            own.filter(|ohm| *ohm > Decimal::ZERO).or_else(|| shown().map(|ka| U_LINE_LINE_V / dec!(1000) / ka))
+            own.filter(|ohm| *ohm > Decimal::ZERO).or_else(|| shown().map(|ka| *U_LINE_LINE_V / dec!(1000) / ka))
         })
         .min()
 }
@@ -54,8 +54,8 @@ pub fn current_of(own_loop: Decimal, pair: Option<Pair>) -> Decimal {
 
 fn volts_of(pair: Option<Pair>) -> Decimal {
     match pair.map(Pair::both) {
-        Some((_, Conductor::N | Conductor::E)) | None => U0_V,
-        Some(_) => U_LINE_LINE_V,
+        Some((_, Conductor::N | Conductor::E)) | None => *U0_V,
+        Some(_) => *U_LINE_LINE_V,
     }
 }
 
@@ -66,7 +66,7 @@ pub fn matches_loop(ka: Decimal, own_loop: Decimal, pair: Option<Pair>) -> bool 
     let volts = volts_of(pair) / dec!(1000);
     let least = (ka - half).max(Decimal::ZERO) * (own_loop - half).max(Decimal::ZERO);
     let most = (ka + half) * (own_loop + half);
-    most >= volts * (Decimal::ONE - VOLTAGE_TOLERANCE) && least <= volts * (Decimal::ONE + VOLTAGE_TOLERANCE)
+    most >= volts * (Decimal::ONE - *VOLTAGE_TOLERANCE) && least <= volts * (Decimal::ONE + *VOLTAGE_TOLERANCE)
 }
 
 fn phases(installation: &Installation, settled: &Settled<'_>) -> Phases {
@@ -131,7 +131,7 @@ fn level_at(
     let Feed::Circuit { circuit } = board.fed_by else {
         let found = at_origin(installation, settled)?;
         let single = currents(installation, settled, Pair::LINE_NEUTRAL).into_iter().max();
-        let own = single.map(approximate).filter(|ka| *ka > 0.0).map(|ka| approximate(U0_V) / 1000.0 / ka);
+        let own = single.map(approximate).filter(|ka| *ka > 0.0).map(|ka| approximate(*U0_V) / 1000.0 / ka);
         return Some((FaultLevel { ka: found.recorded_ka, how: "as read at the origin".to_owned() }, own));
     };
     let feeder = installation.circuit(circuit)?;
@@ -145,7 +145,7 @@ fn level_at(
         return Some((FaultLevel { ka: above.ka, how }, None));
     };
     let earth = external_loop(installation, settled, board.id).filter(|_| !own_electrode(installation, board));
-    let u0 = approximate(U0_V) / 1000.0;
+    let u0 = approximate(*U0_V) / 1000.0;
     let times = multiple(installation, board);
     let by_neutral = u0 / neutral * approximate(times);
     let by_earth = earth.filter(|ohm| *ohm > 0.0).map_or(0.0, |ohm| u0 / ohm);

@@ -10,7 +10,7 @@ use crate::plan::sequence::origin_steps;
 use crate::reading::keys::{current_key, own_loop_key};
 use crate::reading::{Settled, Step, Test, Value};
 use crate::site::{BoardState, Event, EventKind, Site};
-use crate::standard::supply::{EarthingSystem, most_of_tn_loop};
+use crate::standard::supply::{EarthingSystem, MOST_OF_TN_LOOP};
 use crate::supply_chain::at_origin;
 use jiff::ToSpan;
 use rust_decimal::Decimal;
@@ -107,7 +107,7 @@ pub(super) fn not_ze(job: &Job, settled: &Settled<'_>, step: &Step, ohm: Decimal
     if current == Some(ohm) || at_origin(installation, settled).is_some_and(|found| found.recorded_ka == ohm) {
         return Err(NotZe::Current(ohm));
     }
-    if system != EarthingSystem::Tt && ohm > most_of_tn_loop().value {
+    if system != EarthingSystem::Tt && ohm > MOST_OF_TN_LOOP.value {
         return Err(NotZe::TooHigh { ohm, system: system.name() });
     }
     let own = settled.value(&own_loop_key(Pair::LINE_EARTH, step.key.line)).and_then(Value::number);

@@ -12,9 +12,9 @@ use crate::network::copper::read_at;
 use crate::quantity::{approximate, exact};
 use crate::reading::{Key, Place, Settled, Step, Test, Value};
 use crate::standard::devices::MaximumZs;
-use crate::standard::rcd::{source as rcd_source, window};
-use crate::standard::ring::{LEGS_PROPORTION, LEGS_WITHIN, PROPORTION_FROM, legs_source, proportion_source};
-use crate::standard::{devices, earthing, insulation};
+use crate::standard::rcd::window;
+use crate::standard::ring::{LEGS_ALIKE, LEGS_PROPORTION, LEGS_WITHIN, PROPORTION, PROPORTION_FROM};
+use crate::standard::{Row, devices, earthing, insulation};
 use crate::verdict::{
     Above, CircuitLimit, Judgement, NotJudged, Part, Path, Plausibility, Reason, Rule, circuit_limit, outcome,
     tell_tale,
@@ -105,7 +105,7 @@ impl<'a> CircuitJudge<'a> {
         };
         let (least_ohm, most_ohm) = (own.min(other).normalize(), own.max(other).normalize());
         let by_ohm = (most_ohm - least_ohm).normalize();
-        judgement.work(Part::Expected, &[legs_source(), proportion_source()], || Rule::LegsAlike {
+        judgement.work(Part::Expected, &[LEGS_ALIKE, PROPORTION], || Rule::LegsAlike {
             within: LEGS_WITHIN.get(),
             least: least_ohm,
             most: most_ohm,
@@ -114,7 +114,7 @@ impl<'a> CircuitJudge<'a> {
         let same_size = Some(self.circuit.cable.line_mm2) == self.circuit.cable.neutral_mm2;
         if same_size && apart > LEGS_WITHIN.get() {
             judgement.look_again(Reason::LegsApart { by_ohm });
-        } else if same_size && apart >= PROPORTION_FROM.get() && least < LEGS_PROPORTION * most {
+        } else if same_size && apart >= PROPORTION_FROM.get() && least < *LEGS_PROPORTION * most {
             judgement.look_again(Reason::LegsOutOfProportion { least_ohm, most_ohm });
         }
     }
@@ -188,8 +188,8 @@ impl<'a> CircuitJudge<'a> {
             None => (exact(self.installation.supply.system.declared_ze().get()).unwrap_or_default(), Above::Declared),
         };
         let sources = match (&self.limit.device, self.limit.by_rcd) {
-            (_, true) => vec![earthing::rcd_zs_source()],
-            (Ok(found), false) => vec![found.source, devices::eighty_percent_source()],
+            (_, true) => vec![earthing::ELECTRODE],
+            (Ok(found), false) => vec![found.source, devices::EIGHTY],
             (Err(_), false) => Vec::new(),
         };
         let within = r1_r2 <= maximum - ze;
@@ -241,7 +241,7 @@ impl<'a> CircuitJudge<'a> {
         }
         if self.limit.by_rcd {
             let limit = self.limit.rcd_ohm.unwrap_or_default();
-            judgement.limit(zs <= limit, &[earthing::rcd_zs_source()], || Rule::ZsByRcd { zs, limit });
+            judgement.limit(zs <= limit, &[earthing::ELECTRODE], || Rule::ZsByRcd { zs, limit });
         } else {
             match &self.limit.device {
                 Err(why) => judgement.not_judged(Part::Limit, why.clone()),
@@ -262,7 +262,7 @@ impl<'a> CircuitJudge<'a> {
         let (device, printed) = (self.circuit.device.shown(), maximum.printed_ohm);
         if self.installation.house_rules.zs_limit == ZsLimit::EightyPercent {
             let limit = maximum.eighty_percent_ohm;
-            let sources = [maximum.source, devices::eighty_percent_source()];
+            let sources = [maximum.source, devices::EIGHTY];
             judgement.limit(zs <= limit, &sources, || Rule::EightyPercent { zs, printed, limit, device });
             return;
         }
@@ -297,9 +297,9 @@ impl<'a> CircuitJudge<'a> {
             Value::NoTrip | Value::Over(_) => Trip::NoTrip,
             _ => return,
         };
-        let window = window(rcd.kind, multiple);
+        let Row { value: window, source } = window(rcd.kind, multiple);
         let (kind, idn_ma) = (rcd.kind, rcd.idn_ma);
-        judgement.limit(trips_rightly(window, trip), &[rcd_source(kind)], || Rule::TripTime {
+        judgement.limit(trips_rightly(window, trip), &[source], || Rule::TripTime {
             read: value.clone(),
             idn_ma,
             kind,

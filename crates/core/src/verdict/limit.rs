@@ -21,7 +21,7 @@ pub fn circuit_limit(installation: &Installation, circuit: &Circuit) -> CircuitL
     let system = installation.board(circuit.board).map_or(installation.supply.system, |board| board.system);
     let device = &circuit.device;
     let found = maximum_zs(device.standard, device.trip, device.rating_a.normalize(), circuit.disconnection(system));
-    let rcd_ohm = installation.rcd_of(circuit).map(|rcd| rcd_maximum_zs(rcd.idn_ma));
+    let rcd_ohm = installation.rcd_of(circuit).map(|rcd| *rcd_maximum_zs(rcd.idn_ma));
     CircuitLimit { device: found, rcd_ohm, by_rcd: system == EarthingSystem::Tt && rcd_ohm.is_some() }
 }
 

@@ -7,18 +7,11 @@ use crate::installation::Installation;
 use crate::quantity::{approximate, exact};
 use crate::reading::entry::Field;
 use crate::reading::{Settled, Step, Subject, Test, Value, keys};
-use crate::standard::supply::{EarthingSystem, U0_V, declared_ze_source};
-use crate::standard::{Row, Source, devices, earthing};
+use crate::standard::supply::{DECLARED_ZE, EarthingSystem, LEAST_SHARE_OF_ZE_CURRENT, U0_V};
+use crate::standard::{Source, devices, earthing};
 use crate::supply_chain;
 use crate::verdict::{Judgement, NotJudged, Part, Path, Reason, Rule, outcome};
 use rust_decimal::Decimal;
-
-/// A fault current line–earth may be this share of what Ze alone gives before it is looked at again:
-/// display rounding and a supply that is low.
-const LEAST_OF_ZE: Row<f64> = Row {
-    value: 0.8,
-    source: Source::practice("line–earth gives at least 0.8 × 230 V / Ze with bonds and paths in"),
-};
 
 /// Judges a reading at the origin.
 pub fn judge_origin(installation: &Installation, settled: &Settled<'_>, step: &Step, value: &Value) -> Judgement {
@@ -46,7 +39,7 @@ pub fn judge_origin(installation: &Installation, settled: &Settled<'_>, step: &S
                 let board = if let Subject::Board { board } = subject { Some(*board) } else { None };
                 by_electrode(&mut judgement, installation, board, ra);
             }
-            None => judgement.complete(Path::Electrode, value, false, &[earthing::rcd_zs_source()]),
+            None => judgement.complete(Path::Electrode, value, false, &[earthing::ELECTRODE]),
         },
         (Test::FaultCurrent, Subject::Supply) => fault_current(&mut judgement, installation, settled, step, value),
         (Test::FaultCurrent, Subject::Board { board }) => {
@@ -72,7 +65,7 @@ fn by_bond(judgement: &mut Judgement, bond: &crate::installation::Bond, value: &
 
 fn by_declared(judgement: &mut Judgement, installation: &Installation, value: &Value) {
     let Some(ze) = value.number() else {
-        judgement.complete(Path::Supply, value, false, &[declared_ze_source()]);
+        judgement.complete(Path::Supply, value, false, &[DECLARED_ZE]);
         return;
     };
     let system = installation.supply.system;
@@ -81,7 +74,7 @@ fn by_declared(judgement: &mut Judgement, installation: &Installation, value: &V
         return;
     }
     let declared = exact(system.declared_ze().get()).unwrap_or_default();
-    judgement.limit(ze <= declared, &[declared_ze_source()], || Rule::DeclaredZe { ze, declared, system });
+    judgement.limit(ze <= declared, &[DECLARED_ZE], || Rule::DeclaredZe { ze, declared, system });
     if ze > declared {
         judgement.reasons.push(Reason::OverDeclared);
     }
@@ -102,7 +95,7 @@ fn by_electrode(judgement: &mut Judgement, installation: &Installation, board: O
         return;
     };
     let found = electrode(ra, rcd.idn_ma);
-    judgement.limit(found.within_50v, &[earthing::rcd_zs_source()], || Rule::Electrode {
+    judgement.limit(found.within_50v, &[earthing::ELECTRODE], || Rule::Electrode {
         ra,
         limit: found.limit_ohm,
         idn_ma: rcd.idn_ma,
@@ -111,7 +104,7 @@ fn by_electrode(judgement: &mut Judgement, installation: &Installation, board: O
     if found.stable {
         judgement.plausibility = crate::verdict::Plausibility::Within;
     } else {
-        judgement.look_again(Reason::MayNotBeStable { above_ohm: earthing::STABLE_ELECTRODE_OHM });
+        judgement.look_again(Reason::MayNotBeStable { above_ohm: *earthing::STABLE_ELECTRODE_OHM });
     }
 }
 
@@ -183,13 +176,13 @@ fn fault_current(
     if step.key.pair == Some(Pair::LINE_EARTH)
         && let Some(ze) = supply_chain::ze(installation, settled).map(approximate).filter(|ze| *ze > 0.0)
     {
-        let by_ze = approximate(U0_V) / 1000.0 / ze;
+        let by_ze = approximate(*U0_V) / 1000.0 / ze;
         let band = Band {
-            low: LEAST_OF_ZE.value * by_ze,
+            low: *LEAST_SHARE_OF_ZE_CURRENT * by_ze,
             high: None,
             centre: Some(by_ze),
             basis: format!("230 V / Ze {ze} Ω = {by_ze:.2} kA, more with bonds and paths in"),
-            source: crate::standard::supply::nominal_source(),
+            source: crate::standard::supply::NOMINAL,
         };
         judgement.against(&band, approximate(ka), "kA");
     } else {

@@ -131,7 +131,7 @@ pub fn trips(installation: &Installation, circuit: &Circuit, settled: &Settled<'
     for (index, (multiple, name, read)) in rows.into_iter().enumerate() {
         let y = 22.0 + 34.0 * index as f64;
         let _ = write!(svg, "<text class=\"row\" x=\"4\" y=\"{:.1}\">{name}</text>", y + 17.0);
-        match window(rcd.kind, multiple) {
+        match *window(rcd.kind, multiple) {
             TripWindow::NoTrip => {
                 let at = x(LONGEST) + 20.0;
                 let _ = write!(

@@ -92,11 +92,12 @@ pub async fn show(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest) 
 }
 
 /// Takes the earthing conductor off: nothing else is open, everything is proved dead.
-pub async fn expose(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, f: Fields) -> Handled {
+pub async fn expose(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, mut f: Fields) -> Handled {
     let id = path.into_inner();
     let by = who(&request, &f)?;
     if let Err(why) = did(&shared, id, &f, &by, Deed::Expose).await? {
         let head = load(&shared, id).await?;
+        f.put("entered_by", by);
         return drawn(&head.job, &request, format!("Not exposed: {why}"), f, status_of(&why));
     }
     let mut response = go(&format!("/jobs/{id}/origin/ze"));

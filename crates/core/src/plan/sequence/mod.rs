@@ -103,7 +103,7 @@ pub(crate) fn insulation(installation: &Installation, circuit: &Circuit, steps: 
         let label = "live joined–E".to_owned();
         let key = at_board(Test::InsulationJoined);
         let mut step = Step::new("ir-joined".into(), key, Stage::Insulation, label, Field::Insulation, goes_to);
-        step.test_voltage = Some(test_voltage(VoltageBand::UpTo500));
+        step.test_voltage = Some(*test_voltage(VoltageBand::UpTo500));
         steps.push(step);
         return;
     }
@@ -117,7 +117,7 @@ pub(crate) fn insulation(installation: &Installation, circuit: &Circuit, steps: 
         let slug = format!("ir-{a}-{b}").to_lowercase();
         let mut one =
             Step::new(slug, key, Stage::Insulation, format!("{pair}"), Field::Insulation, insulation_column(pair));
-        one.test_voltage = Some(test_voltage(VoltageBand::UpTo500));
+        one.test_voltage = Some(*test_voltage(VoltageBand::UpTo500));
         one.required = !neutral_earth;
         steps.push(one);
     }

@@ -1,36 +1,18 @@
 //! Reference: the tables with their sources, and the calculators of `proof calc` as forms. They ask
 //! the same contracts as the command line.
 
+mod tables;
+
 use crate::error::{Handled, WebError, page, page_with};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use actix_web::http::StatusCode;
 use actix_web::web::{Path, Query};
 use askama::Template;
-use proof_core::conductor::Material;
-use proof_core::quantity::SquareMillimetres;
-use proof_core::standard::capacity;
-use proof_core::standard::capacity::{ReferenceMethod, TWIN_AND_EARTH_A};
-use proof_core::standard::devices;
-use proof_core::standard::devices::{BREAKER_RATINGS_A, DeviceStandard, Disconnection, TripType, maximum_zs};
-use proof_core::standard::earthing;
-use proof_core::standard::earthing::{K_COPPER, by_table_54_7, by_table_54_8, rcd_maximum_zs};
-use proof_core::standard::inspection::{Premises, interval_source};
-use proof_core::standard::rcd;
-use proof_core::standard::rcd::{Multiple, RcdKind, TripWindow, window};
-use proof_core::standard::supply::{EarthingSystem, declared_ze_source};
-use proof_core::standard::{Source, conductors, sources};
-use rust_decimal::dec;
+use proof_core::standard::devices::DeviceStandard;
+use proof_core::standard::{Source, sources};
 use serde_json::{Map, Value, json};
-
-/// A table as shown.
-pub struct Table {
-    pub anchor: &'static str,
-    pub title: &'static str,
-    pub source: String,
-    pub heads: Vec<String>,
-    pub rows: Vec<Vec<String>>,
-}
+use tables::{Table, tables};
 
 #[derive(Template)]
 #[template(path = "reference.html")]
@@ -62,150 +44,6 @@ fn anchor_of(text: &str) -> String {
 pub fn link(source: &Source) -> Option<String> {
     let (name, _) = sources().into_iter().find(|(_, other)| other == source)?;
     Some(format!("/reference#s-{}", anchor_of(name)))
-}
-
-fn table(anchor: &'static str, title: &'static str, source: Source, heads: &[&str], rows: Vec<Vec<String>>) -> Table {
-    Table { anchor, title, source: source.line(), heads: heads.iter().map(|head| (*head).to_owned()).collect(), rows }
-}
-
-fn tables() -> Vec<Table> {
-    let text = |number: f64| number.to_string();
-    let mut tables = vec![table(
-        "conductors",
-        "Conductor resistance at 20 °C, mΩ/m",
-        conductors::source(),
-        &["mm²", "copper", "aluminium"],
-        conductors::table(Material::Copper)
-            .iter()
-            .map(|&(mm2, copper)| {
-                let aluminium = conductors::table(Material::Aluminium).iter().find(|(size, _)| *size == mm2);
-                vec![text(mm2), text(copper), aluminium.map(|(_, mohm)| text(*mohm)).unwrap_or_default()]
-            })
-            .collect(),
-    )];
-    let breaker = |trip, rating| {
-        maximum_zs(DeviceStandard::BsEn60898, Some(trip), rating, Disconnection::S0_4)
-            .map(|found| format!("{} ({})", found.printed_ohm, found.eighty_percent_ohm))
-            .unwrap_or_default()
-    };
-    let breaker_source = maximum_zs(DeviceStandard::BsEn60898, Some(TripType::B), dec!(32), Disconnection::S0_4)
-        .map_or_else(|_| devices::eighty_percent_source(), |found| found.source);
-    tables.push(table(
-        "breakers",
-        "Maximum Zs of circuit-breakers and RCBOs, Ω: printed, and 80 % of it for a cold reading",
-        breaker_source,
-        &["A", "B", "C", "D"],
-        BREAKER_RATINGS_A
-            .iter()
-            .map(|&rating| {
-                let row = TripType::ALL.map(|trip| breaker(trip, rating));
-                std::iter::once(rating.normalize().to_string()).chain(row).collect()
-            })
-            .filter(|row: &Vec<String>| row[1..].iter().any(|cell| !cell.is_empty()))
-            .collect(),
-    ));
-    for (anchor, title, standard) in [
-        ("bs-88-2", "Maximum Zs of BS 88-2 fuses, Ω", DeviceStandard::Bs88Part2),
-        ("bs-88-3", "Maximum Zs of BS 88-3 fuses, Ω", DeviceStandard::Bs88Part3),
-        ("bs-3036", "Maximum Zs of BS 3036 fuses, Ω", DeviceStandard::Bs3036),
-        ("bs-1362", "Maximum Zs of BS 1362 fuses, Ω", DeviceStandard::Bs1362),
-    ] {
-        let zs = |rating, time| maximum_zs(standard, None, rating, time);
-        let shown = |rating, time| zs(rating, time).map(|found| found.printed_ohm.to_string()).unwrap_or_default();
-        let source = standard.ratings_a().into_iter().find_map(|rating| zs(rating, Disconnection::S5).ok());
-        let Some(source) = source.map(|found| found.source) else { continue };
-        tables.push(table(
-            anchor,
-            title,
-            source,
-            &["A", "0.4 s", "5 s"],
-            standard
-                .ratings_a()
-                .into_iter()
-                .map(|rating| {
-                    let [fast, slow] = [Disconnection::S0_4, Disconnection::S5].map(|time| shown(rating, time));
-                    vec![rating.normalize().to_string(), fast, slow]
-                })
-                .collect(),
-        ));
-    }
-    tables.push(table(
-        "rcd-zs",
-        "Maximum Zs where an RCD disconnects, and TT electrodes, Ω",
-        earthing::rcd_zs_source(),
-        &["IΔn mA", "Ω"],
-        [dec!(30), dec!(100), dec!(300), dec!(500)]
-            .map(|ma| vec![ma.to_string(), rcd_maximum_zs(ma).to_string()])
-            .to_vec(),
-    ));
-    let said = |kind, multiple| match window(kind, multiple) {
-        TripWindow::NoTrip => "no trip".to_owned(),
-        TripWindow::Between { min_ms: Some(min), max_ms } => format!("{min} to {max_ms}"),
-        TripWindow::Between { min_ms: None, max_ms } => format!("≤ {max_ms}"),
-    };
-    tables.push(table(
-        "rcd-times",
-        "RCD trip times, ms",
-        rcd::source(RcdKind::General),
-        &["kind", "½ IΔn", "IΔn", "5 IΔn"],
-        RcdKind::ALL
-            .map(|kind| {
-                let mut row = vec![kind.name().to_owned()];
-                row.extend([Multiple::Half, Multiple::One, Multiple::Five].map(|multiple| said(kind, multiple)));
-                row
-            })
-            .to_vec(),
-    ));
-    tables.push(table(
-        "capacity",
-        "Current-carrying capacity of twin-and-earth, copper, 70 °C, A",
-        capacity::source(),
-        &["mm²", "C", "A", "100", "101", "102", "103"],
-        TWIN_AND_EARTH_A
-            .iter()
-            .map(|(mm2, _)| {
-                let size = SquareMillimetres::new(*mm2).ok();
-                let amps = ["C", "A", "100", "101", "102", "103"].map(|method| {
-                    let found = size.zip(ReferenceMethod::from_name(method));
-                    found.and_then(|(size, method)| capacity::twin_and_earth(size, method))
-                });
-                std::iter::once(text(*mm2))
-                    .chain(amps.map(|amps| amps.map(|a| text(a.get())).unwrap_or_default()))
-                    .collect()
-            })
-            .collect(),
-    ));
-    tables.push(table(
-        "declared",
-        "Declared maximum Ze, Ω",
-        declared_ze_source(),
-        &["system", "Ω"],
-        EarthingSystem::ALL.map(|system| vec![system.name().to_owned(), text(system.declared_ze().get())]).to_vec(),
-    ));
-    tables.push(table(
-        "bonding",
-        "Earthing conductor by line, main bonding under PME by neutral, mm² copper",
-        earthing::bonding_source(EarthingSystem::TnCS),
-        &["line or neutral mm²", "protective conductor (54.7)", "main bonding (54.8)"],
-        [6.0, 10.0, 16.0, 25.0, 35.0, 50.0, 70.0, 95.0]
-            .map(|mm2| vec![text(mm2), text(by_table_54_7(mm2)), text(by_table_54_8(mm2))])
-            .to_vec(),
-    ));
-    tables.push(Table {
-        anchor: "k",
-        title: "k of copper protective conductors",
-        source: earthing::k_source().line(),
-        heads: vec!["conductor".to_owned(), "k".to_owned()],
-        rows: K_COPPER.map(|(what, k)| vec![what.to_owned(), text(k)]).to_vec(),
-    });
-    tables.push(table(
-        "intervals",
-        "Next inspection, suggested",
-        interval_source(),
-        &["premises", "months"],
-        Premises::ALL.map(|one| vec![one.label().to_owned(), one.interval_months().to_string()]).to_vec(),
-    ));
-    tables
 }
 
 pub async fn show() -> Handled {
@@ -254,11 +92,17 @@ const fn n(key: &'static str, label: &'static str) -> Input {
     Input { key, label, takes: Takes::Number }
 }
 
-const DEVICE: Input = Input {
-    key: "device",
-    label: "Device",
-    takes: Takes::OneOf(&["BS EN 60898", "BS EN 61009", "BS 88-2", "BS 88-3", "BS 3036", "BS 1362"]),
+/// Product standards, as the core has them.
+const DEVICES: [&str; DeviceStandard::ALL.len()] = {
+    let mut names = [""; DeviceStandard::ALL.len()];
+    let mut at = 0;
+    while at < names.len() {
+        names[at] = DeviceStandard::ALL[at].name();
+        at += 1;
+    }
+    names
 };
+const DEVICE: Input = Input { key: "device", label: "Device", takes: Takes::OneOf(&DEVICES) };
 const TYPE: Input = Input { key: "type", label: "Type (breakers)", takes: Takes::OneOf(&["", "B", "C", "D"]) };
 const TIME: Input =
     Input { key: "disconnection_s", label: "Disconnection, s", takes: Takes::OneOf(&["0.4", "5", "0.2", "1"]) };
