@@ -3,7 +3,7 @@
 use proof_core::network::description::Refused;
 use std::io::Read;
 
-pub use proof_contract::CALCULATORS;
+pub(crate) use proof_contract::CALCULATORS;
 
 /// Most bytes read from standard input.
 const MOST_INPUT_BYTES: u64 = 16 * 1024 * 1024;
@@ -21,16 +21,16 @@ fn read_input() -> Result<Vec<u8>, Refused> {
 }
 
 /// `proof expect`.
-pub fn expect() -> Result<serde_json::Value, Refused> {
+pub(crate) fn expect() -> Result<serde_json::Value, Refused> {
     proof_contract::expect(&read_input()?)
 }
 
 /// `proof diagnose`.
-pub fn diagnose() -> Result<serde_json::Value, Refused> {
+pub(crate) fn diagnose() -> Result<serde_json::Value, Refused> {
     proof_contract::diagnose(&read_input()?)
 }
 
 /// `proof calc NAME`.
-pub fn calc(name: &str) -> Result<serde_json::Value, Refused> {
+pub(crate) fn calc(name: &str) -> Result<serde_json::Value, Refused> {
     proof_contract::calc(name, &read_input()?)
 }

@@ -24,7 +24,7 @@ use rust_decimal::{Decimal, dec};
 use serde_json::{Value, json};
 
 /// The calculators.
-pub const NAMES: &[&str] = &[
+pub(crate) const NAMES: &[&str] = &[
     "conductor",
     "ring",
     "max-zs",
@@ -51,7 +51,7 @@ const MOST_CONDUCTORS: usize = 60;
 const MOST_READINGS: usize = 10_000;
 
 /// Answers one document by the calculator's name.
-pub fn answer(name: &str, input: &Json) -> Result<Value, Refused> {
+pub(crate) fn answer(name: &str, input: &Json) -> Result<Value, Refused> {
     match name {
         "conductor" => conductor(input),
         "ring" => ring_of(input),

@@ -15,7 +15,7 @@ const CIRCUIT_KEYS: &[&str] = &["shape", "line_mm2", "neutral_mm2", "cpc_mm2", "
 const POINT_KEYS: &[&str] = &["id", "r1_rn", "r1_r2", "leg_m", "spur_from"];
 
 /// Answers one document.
-pub fn answer(input: &Json) -> Result<Value, Refused> {
+pub(crate) fn answer(input: &Json) -> Result<Value, Refused> {
     Ok(shown(&diagnose(&case(input)?)?))
 }
 

@@ -16,7 +16,7 @@ const TEMPERATURE: Range = Range::between(Celsius::MIN, Celsius::MAX, "°C");
 const CORES: &str = "L, N or E";
 
 /// Answers one document.
-pub fn answer(input: &Json) -> Result<Value, Refused> {
+pub(crate) fn answer(input: &Json) -> Result<Value, Refused> {
     let expected = circuit::expect(&describe(input)?)?;
     let two = |read: &TwoSteps| json!({"r1_rn": read.r1_rn, "r1_r2": read.r1_r2});
     let mut output = serde_json::Map::new();

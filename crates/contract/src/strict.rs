@@ -9,7 +9,7 @@ use std::fmt;
 
 /// A JSON value whose objects hold each key once.
 #[derive(Debug, Clone, PartialEq)]
-pub enum Json {
+pub(crate) enum Json {
     Null,
     Bool(bool),
     Number(f64),
@@ -20,7 +20,7 @@ pub enum Json {
 
 impl Json {
     /// The value as it would be written, shortened.
-    pub fn shown(&self) -> String {
+    pub(crate) fn shown(&self) -> String {
         let text = match self {
             Self::Null => "null".to_owned(),
             Self::Bool(value) => value.to_string(),
@@ -34,7 +34,7 @@ impl Json {
 }
 
 /// Parses one document; nothing may follow it.
-pub fn parse(bytes: &[u8]) -> Result<Json, Refused> {
+pub(crate) fn parse(bytes: &[u8]) -> Result<Json, Refused> {
     serde_json::from_slice(bytes).map_err(|error| {
         let message = error.to_string();
         match message.split_once(TWICE) {
@@ -95,14 +95,14 @@ impl<'de> Deserialize<'de> for Json {
 }
 
 /// The keys of one object, taken one by one.
-pub struct Fields<'a> {
+pub(crate) struct Fields<'a> {
     path: String,
     entries: &'a [(String, Json)],
 }
 
 impl<'a> Fields<'a> {
     /// Opens an object that may hold these keys and no other.
-    pub fn open(json: &'a Json, path: &str, allowed: &[&str]) -> Result<Self, Refused> {
+    pub(crate) fn open(json: &'a Json, path: &str, allowed: &[&str]) -> Result<Self, Refused> {
         let Json::Object(entries) = json else {
             let key = if path.is_empty() { "standard input" } else { path };
             return Err(Refused::new(key, json.shown(), format!("an object with {}", allowed.join(", "))));
@@ -117,44 +117,44 @@ impl<'a> Fields<'a> {
     }
 
     /// The whole key, as errors name it.
-    pub fn key(&self, name: &str) -> String {
+    pub(crate) fn key(&self, name: &str) -> String {
         if self.path.is_empty() { name.to_owned() } else { format!("{}.{name}", self.path) }
     }
 
     /// The value of a key, if it was given.
-    pub fn get(&self, name: &str) -> Option<&'a Json> {
+    pub(crate) fn get(&self, name: &str) -> Option<&'a Json> {
         self.entries.iter().find(|(key, _)| key == name).map(|(_, value)| value)
     }
 
     /// A refusal of this key.
-    pub fn refuse(&self, name: &str, allowed: &str) -> Refused {
+    pub(crate) fn refuse(&self, name: &str, allowed: &str) -> Refused {
         let given = self.get(name).map_or_else(|| "nothing".to_owned(), Json::shown);
         Refused::new(self.key(name), given, allowed)
     }
 
     /// A number that must be there.
-    pub fn number(&self, name: &str, range: &Range) -> Result<f64, Refused> {
+    pub(crate) fn number(&self, name: &str, range: &Range) -> Result<f64, Refused> {
         self.optional_number(name, range)?.ok_or_else(|| self.refuse(name, &range.text()))
     }
 
     /// A number that may be left out.
-    pub fn optional_number(&self, name: &str, range: &Range) -> Result<Option<f64>, Refused> {
+    pub(crate) fn optional_number(&self, name: &str, range: &Range) -> Result<Option<f64>, Refused> {
         self.get(name).map(|json| range.take(json).ok_or_else(|| self.refuse(name, &range.text()))).transpose()
     }
 
     /// A number as the decimal it was written as.
-    pub fn decimal(&self, name: &str, range: &Range) -> Result<Decimal, Refused> {
+    pub(crate) fn decimal(&self, name: &str, range: &Range) -> Result<Decimal, Refused> {
         self.optional_decimal(name, range)?.ok_or_else(|| self.refuse(name, &range.text()))
     }
 
     /// As [`Self::decimal`], may be left out.
-    pub fn optional_decimal(&self, name: &str, range: &Range) -> Result<Option<Decimal>, Refused> {
+    pub(crate) fn optional_decimal(&self, name: &str, range: &Range) -> Result<Option<Decimal>, Refused> {
         let Some(number) = self.optional_number(name, range)? else { return Ok(None) };
         exact(number).map(Some).ok_or_else(|| self.refuse(name, "a number of at most 28 digits"))
     }
 
     /// Text that must be there.
-    pub fn text(&self, name: &str, allowed: &str) -> Result<&'a str, Refused> {
+    pub(crate) fn text(&self, name: &str, allowed: &str) -> Result<&'a str, Refused> {
         match self.get(name) {
             Some(Json::Text(text)) => Ok(text),
             _ => Err(self.refuse(name, allowed)),
@@ -162,12 +162,12 @@ impl<'a> Fields<'a> {
     }
 
     /// Text that may be left out.
-    pub fn optional_text(&self, name: &str, allowed: &str) -> Result<Option<&'a str>, Refused> {
+    pub(crate) fn optional_text(&self, name: &str, allowed: &str) -> Result<Option<&'a str>, Refused> {
         self.get(name).map(|_| self.text(name, allowed)).transpose()
     }
 
     /// A list that must be there.
-    pub fn list(&self, name: &str, allowed: &str) -> Result<&'a [Json], Refused> {
+    pub(crate) fn list(&self, name: &str, allowed: &str) -> Result<&'a [Json], Refused> {
         match self.get(name) {
             Some(Json::List(list)) => Ok(list),
             _ => Err(self.refuse(name, allowed)),
@@ -175,12 +175,12 @@ impl<'a> Fields<'a> {
     }
 
     /// Text that is one of a list of names.
-    pub fn choice<T>(&self, name: &str, allowed: &str, find: impl Fn(&str) -> Option<T>) -> Result<T, Refused> {
+    pub(crate) fn choice<T>(&self, name: &str, allowed: &str, find: impl Fn(&str) -> Option<T>) -> Result<T, Refused> {
         find(self.text(name, allowed)?).ok_or_else(|| self.refuse(name, allowed))
     }
 
     /// As [`Self::choice`], may be left out.
-    pub fn optional_choice<T>(
+    pub(crate) fn optional_choice<T>(
         &self,
         name: &str,
         allowed: &str,
@@ -191,7 +191,7 @@ impl<'a> Fields<'a> {
 }
 
 /// What numbers a key allows.
-pub struct Range {
+pub(crate) struct Range {
     min: f64,
     max: f64,
     above_min: bool,
@@ -200,17 +200,17 @@ pub struct Range {
 
 impl Range {
     /// From `min` to `max`, both included.
-    pub const fn between(min: f64, max: f64, unit: &'static str) -> Self {
+    pub(crate) const fn between(min: f64, max: f64, unit: &'static str) -> Self {
         Self { min, max, above_min: false, unit }
     }
 
     /// Above zero and up to `max`.
-    pub const fn above_zero(max: f64, unit: &'static str) -> Self {
+    pub(crate) const fn above_zero(max: f64, unit: &'static str) -> Self {
         Self { min: 0.0, max, above_min: true, unit }
     }
 
     /// The number, if the value is one and is in range.
-    pub fn take(&self, json: &Json) -> Option<f64> {
+    pub(crate) fn take(&self, json: &Json) -> Option<f64> {
         match json {
             Json::Number(n) if *n >= self.min && *n <= self.max && !(self.above_min && *n <= self.min) => Some(*n),
             _ => None,
@@ -218,7 +218,7 @@ impl Range {
     }
 
     /// What is allowed, in words.
-    pub fn text(&self) -> String {
+    pub(crate) fn text(&self) -> String {
         let Self { min, max, unit, .. } = self;
         if self.above_min {
             format!("a number above {min} and up to {max} {unit}")

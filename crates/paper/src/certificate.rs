@@ -1,23 +1,21 @@
 //! The installation certificate with its schedules, in our own layout: particulars and signatures,
 //! schedule of inspections, then for every board its circuits and its test results.
 
+use crate::board_schedule::{main_switch, schedule_of_circuits, schedule_of_results};
 use crate::font::Faces;
 use crate::page::{About, Attachment, Ink, MARGIN, PdfError, Weight, write};
 use crate::sheet::{Sheet, figures, words};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
-use proof_core::certificate::{BoardResults, Certificate, Form, Role};
+use proof_core::certificate::{Certificate, Form, Role};
 use proof_core::house_rules::BondingBy;
 use proof_core::installation::inspection::ITEMS;
 use proof_core::installation::inspection::InspectionOutcome;
-use proof_core::installation::{Board, Circuit, Feed, Installation, Lines, Shape};
+use proof_core::installation::{Feed, Installation, Lines};
 use proof_core::plan::sequence::origin_steps;
-use proof_core::reading::Stage;
 use proof_core::reading::keys::{electrode_key, lines_of, ze_key};
 use proof_core::reading::{Settled, Value};
-use proof_core::standard::rcd::RcdKind;
 use proof_core::supply_chain::{recorded, ze};
-use proof_core::verdict::circuit_limit;
 use proof_seal::Seal;
 
 /// How a certificate is drawn.
@@ -193,6 +191,12 @@ fn electrode(described: &str, settled: &Settled<'_>) -> String {
 
 fn particulars(sheet: &mut Sheet<'_>, certificate: &Certificate, settled: &Settled<'_>) {
     let installation = &certificate.job.installation;
+    supply_and_earthing(sheet, installation, settled);
+    at_the_origin(sheet, installation);
+    bonds(sheet, installation, settled);
+}
+
+fn supply_and_earthing(sheet: &mut Sheet<'_>, installation: &Installation, settled: &Settled<'_>) {
     let supply = &installation.supply;
     sheet.heading("Supply and earthing");
     let fault = recorded(installation, settled).map(|(ka, kind)| format!("{ka} kA ({kind})")).unwrap_or_default();
@@ -229,6 +233,10 @@ fn particulars(sheet: &mut Sheet<'_>, certificate: &Certificate, settled: &Settl
             ("Earth electrode", electrode(supply.electrode.as_str(), settled)),
         ],
     );
+}
+
+fn at_the_origin(sheet: &mut Sheet<'_>, installation: &Installation) {
+    let supply = &installation.supply;
     sheet.heading("Particulars at the origin");
     sheet.fields(
         4,
@@ -242,7 +250,11 @@ fn particulars(sheet: &mut Sheet<'_>, certificate: &Certificate, settled: &Settl
             ),
         ],
     );
-    let bonds: Vec<Vec<String>> = supply
+}
+
+fn bonds(sheet: &mut Sheet<'_>, installation: &Installation, settled: &Settled<'_>) {
+    let bonds: Vec<Vec<String>> = installation
+        .supply
         .bonds
         .iter()
         .map(|bond| {
@@ -275,13 +287,6 @@ fn particulars(sheet: &mut Sheet<'_>, certificate: &Certificate, settled: &Settl
     }
 }
 
-fn main_switch(board: &Board) -> String {
-    let switch = &board.main_switch;
-    let poles = switch.poles.map(|poles| format!("{poles} pole ")).unwrap_or_default();
-    let rating = switch.rating_a.map(|a| format!("{} A", a.normalize())).unwrap_or_default();
-    format!("{} {poles}{rating}", switch.kind).trim().to_owned()
-}
-
 fn signatures(sheet: &mut Sheet<'_>, certificate: &Certificate) {
     sheet.heading("Declaration");
     sheet.paragraph(
@@ -310,6 +315,22 @@ fn signatures(sheet: &mut Sheet<'_>, certificate: &Certificate) {
         &drawn,
         8.4,
     );
+    recommended(sheet, certificate);
+    how_it_was_tested(sheet, certificate);
+    if !certificate.judged.is_empty() {
+        let said = |one: &proof_core::certificate::JudgedFinding| {
+            let (about, what, reason) = (&one.about, &one.what, &one.reason);
+            format!("{about}: {what}. Judged by {}, {}, {}: {reason}", one.by, one.position, day(one.at))
+        };
+        let lines: Vec<String> = certificate.judged.iter().map(said).collect();
+        sheet.fields(1, &[("Found, and standing by the judgement of the person named", lines.join("\n"))]);
+    }
+    if !certificate.remarks.is_empty() {
+        sheet.fields(1, &[("To be known", certificate.remarks.join("\n"))]);
+    }
+}
+
+fn recommended(sheet: &mut Sheet<'_>, certificate: &Certificate) {
     sheet.fields(
         1,
         &[(
@@ -320,6 +341,9 @@ fn signatures(sheet: &mut Sheet<'_>, certificate: &Certificate) {
             ),
         )],
     );
+}
+
+fn how_it_was_tested(sheet: &mut Sheet<'_>, certificate: &Certificate) {
     let used: Vec<String> = certificate
         .job
         .instruments
@@ -334,20 +358,6 @@ fn signatures(sheet: &mut Sheet<'_>, certificate: &Certificate) {
         .collect();
     let schools = certificate.job.installation.house_rules.on_certificate();
     sheet.fields(1, &[("Instruments used", or_none(&used.join("; "))), ("How it was tested", schools.join("; "))]);
-    if !certificate.judged.is_empty() {
-        let lines: Vec<String> = certificate
-            .judged
-            .iter()
-            .map(|one| {
-                let (about, what, reason) = (&one.about, &one.what, &one.reason);
-                format!("{about}: {what}. Judged by {}, {}, {}: {reason}", one.by, one.position, day(one.at))
-            })
-            .collect();
-        sheet.fields(1, &[("Found, and standing by the judgement of the person named", lines.join("\n"))]);
-    }
-    if !certificate.remarks.is_empty() {
-        sheet.fields(1, &[("To be known", certificate.remarks.join("\n"))]);
-    }
 }
 
 fn inspections(sheet: &mut Sheet<'_>, installation: &Installation) {
@@ -372,148 +382,6 @@ fn inspections(sheet: &mut Sheet<'_>, installation: &Installation) {
         })
         .collect();
     sheet.table(&[words("Area", 1.3), words("Looked at", 5.0), words("Outcome", 0.9), words("Note", 2.6)], &rows, 7.8);
-}
-
-fn board_line(installation: &Installation, board: &Board) -> String {
-    let fed = match board.fed_by {
-        Feed::Supply => "the supply".to_owned(),
-        Feed::Circuit { circuit } => {
-            installation.circuit(circuit).map_or_else(String::new, |c| format!("way {} ({})", c.way, c.description))
-        }
-    };
-    format!(
-        "{}, {}. Fed by {fed}. {}. Main switch: {}.",
-        board.name,
-        board.location,
-        board.system.name(),
-        main_switch(board)
-    )
-}
-
-fn schedule_of_circuits(sheet: &mut Sheet<'_>, installation: &Installation, board: &Board, form: Form) {
-    sheet.new_page(true, &format!("Schedule of circuits: {}", board.name));
-    sheet.paragraph(&board_line(installation, board));
-    let rows: Vec<Vec<String>> = installation
-        .circuits_of(board.id)
-        .filter(|circuit| form.covers(circuit.id))
-        .map(|circuit| circuit_row(installation, board, circuit))
-        .collect();
-    sheet.table(
-        &[
-            words("Way", 1.0),
-            words("Circuit", 5.0),
-            words("Runs", 1.4),
-            figures("Points", 1.1),
-            words("Device", 3.2),
-            figures("Breaking kA", 1.4),
-            words("RCD", 2.2),
-            words("Cable", 2.4),
-            figures("Line mm²", 1.1),
-            figures("N mm²", 1.1),
-            figures("CPC mm²", 1.1),
-            words("Ref.", 1.0),
-            figures("Length m", 1.4),
-            words("N, CPC terminal", 1.7),
-            figures("Max. Zs Ω", 1.4),
-            figures("Disc. s", 1.1),
-        ],
-        &rows,
-        7.2,
-    );
-}
-
-pub(crate) fn circuit_row(installation: &Installation, board: &Board, circuit: &Circuit) -> Vec<String> {
-    let limit = circuit_limit(installation, circuit);
-    let maximum = if limit.by_rcd {
-        limit.rcd_ohm.map(|ohm| ohm.to_string())
-    } else {
-        limit.device.as_ref().ok().map(|maximum| maximum.printed_ohm.to_string())
-    };
-    let rcd = installation.rcd_of(circuit).map_or_else(
-        || "—".to_owned(),
-        |rcd| {
-            let kind = if rcd.kind == RcdKind::General { "" } else { rcd.kind.name() };
-            format!("{} mA {:?} {kind}", rcd.idn_ma.normalize(), rcd.detects)
-        },
-    );
-    vec![
-        circuit.way.clone(),
-        circuit.description.clone(),
-        if circuit.shape == Shape::Ring { "ring" } else { "radial" }.to_owned(),
-        circuit.points.len().to_string(),
-        format!(
-            "{} {}",
-            circuit.device.standard.name(),
-            circuit
-                .device
-                .trip
-                .map_or_else(|| format!("{} A", circuit.device.rating_a.normalize()), |_| circuit.device.shown())
-        ),
-        circuit.device.breaking_ka.map(|ka| ka.normalize().to_string()).unwrap_or_default(),
-        rcd,
-        circuit.cable.kind.to_string(),
-        circuit.cable.line_mm2.get().to_string(),
-        circuit.cable.neutral_mm2.map_or_else(|| "—".to_owned(), |mm2| mm2.get().to_string()),
-        circuit.cable.cpc_mm2.get().to_string(),
-        circuit.cable.method.map(|method| method.name().to_owned()).unwrap_or_default(),
-        circuit.whole_length().map(|m| m.to_string()).unwrap_or_default(),
-        [circuit.neutral_terminal.as_str(), circuit.cpc_terminal.as_str()].join(" ").trim().to_owned(),
-        maximum.unwrap_or_default(),
-        circuit.disconnection(board.system).seconds().to_string(),
-    ]
-}
-
-fn schedule_of_results(sheet: &mut Sheet<'_>, certificate: &Certificate, board: &Board, results: &BoardResults) {
-    let installation = &certificate.job.installation;
-    sheet.new_page(true, &format!("Schedule of test results: {}", board.name));
-    let stages = [Stage::EndToEnd, Stage::R1R2, Stage::Insulation, Stage::Zs, Stage::Rcd];
-    let names: Vec<&str> = stages.iter().map(|stage| stage.label()).collect();
-    sheet.paragraph(&format!("Resistances in Ω, insulation in MΩ, times in ms. {}. Each R1+R2 and Zs is the highest of its circuit, each insulation the lowest.", names.join(", ")));
-    let rows: Vec<Vec<String>> = results
-        .rows
-        .iter()
-        .map(|row| {
-            let circuit = installation.circuits_of(board.id).find(|circuit| circuit.way == row.way);
-            vec![
-                row.way.clone(),
-                circuit.map(|c| c.description.clone()).unwrap_or_default(),
-                row.r1.clone(),
-                row.rn.clone(),
-                row.r2.clone(),
-                row.r1_r2.clone(),
-                row.live_live.clone(),
-                row.live_earth.clone(),
-                row.test_v.clone(),
-                row.polarity.clone(),
-                row.zs.clone(),
-                row.rcd_one.clone(),
-                row.rcd_five.clone(),
-                row.rcd_button.clone(),
-                row.remarks.clone(),
-            ]
-        })
-        .collect();
-    sheet.table(
-        &[
-            words("Way", 1.0),
-            words("Circuit", 4.6),
-            figures("Ring r1", 1.2),
-            figures("Ring rn", 1.2),
-            figures("Ring r2", 1.2),
-            figures("R1+R2", 1.3),
-            figures("Ins. L–L, L–N", 1.5),
-            figures("Ins. L–E", 1.5),
-            figures("Test V", 1.1),
-            words("Polarity", 1.2),
-            figures("Zs", 1.2),
-            figures("RCD IΔn", 1.4),
-            figures("RCD 5 IΔn", 1.3),
-            words("RCD button", 1.2),
-            words("Remarks", 4.4),
-        ],
-        &rows,
-        7.6,
-    );
 }
 
 #[cfg(test)]

@@ -175,88 +175,135 @@ pub fn read(bytes: &[u8]) -> Result<Table, NoCircuits> {
 }
 
 /// A word of the shorthand, tried in a line that is right without it.
-fn tried(word: &str) -> Result<Line, String> {
-    shorthand::parse(&format!("1 radial B16 2.5/1.5 {word}")).map_err(|error| error.to_string())
+fn tried(word: &str) -> Result<Line, shorthand::NotUnderstood> {
+    shorthand::parse(&format!("1 radial B16 2.5/1.5 {word}"))
+}
+
+/// The cells of a row, by their columns; what is wrong with them is gathered.
+struct Cells<'a> {
+    heads: &'a [String],
+    columns: &'a [Option<Column>],
+    texts: &'a [String],
+    bad: Vec<BadCell>,
+}
+
+impl Cells<'_> {
+    fn at(&self, column: Column) -> Option<usize> {
+        self.columns.iter().position(|one| *one == Some(column))
+    }
+
+    fn text(&self, column: Column) -> &str {
+        self.at(column).map_or("", |index| self.texts[index].as_str()).trim()
+    }
+
+    /// The same with a decimal point, however it was typed.
+    fn figure(&self, column: Column) -> String {
+        self.text(column).replace(',', ".")
+    }
+
+    fn wrong(&mut self, column: Column, problem: impl Into<String>) {
+        if let Some(index) = self.at(column) {
+            let (column, text) = (self.heads[index].clone(), self.texts[index].clone());
+            self.bad.push(BadCell { column, text, problem: problem.into() });
+        }
+    }
+
+    /// Ring, radial or lights; radial where nothing is said.
+    fn runs(&mut self) -> &'static str {
+        match self.text(Column::Runs).to_lowercase().as_str() {
+            "" | "radial" => "radial",
+            "ring" => "ring",
+            "lights" | "lighting" => "lights",
+            _ => {
+                self.wrong(Column::Runs, "ring, radial or lights");
+                "radial"
+            }
+        }
+    }
+
+    fn device(&mut self) -> Option<String> {
+        let word = match device(self.text(Column::Device), self.text(Column::Rcd)) {
+            Ok(word) => word,
+            Err(why) => {
+                self.wrong(Column::Device, why.to_string());
+                return None;
+            }
+        };
+        match shorthand::parse(&format!("1 radial {word} 2.5/1.5")) {
+            Ok(_) => Some(word),
+            Err(error) => {
+                self.wrong(Column::Device, error.to_string());
+                None
+            }
+        }
+    }
+
+    /// Line, neutral and CPC as the shorthand has them.
+    fn sizes(&mut self) -> Option<String> {
+        let columns = [Column::Line, Column::Neutral, Column::Cpc];
+        let sizes = columns.map(|column| self.figure(column));
+        let mut right = true;
+        for (column, size) in columns.into_iter().zip(&sizes) {
+            let none = column == Column::Neutral && matches!(size.to_lowercase().as_str(), "-" | "–" | "none");
+            if none || size.is_empty() && column != Column::Line {
+                continue;
+            }
+            if let Err(problem) = shorthand::parse(&format!("1 radial B16 {size}/1.5")) {
+                right = false;
+                self.wrong(column, problem.to_string());
+            }
+        }
+        let [line, neutral, cpc] = sizes;
+        right.then(|| match (neutral.is_empty(), cpc.is_empty()) {
+            (_, true) => line,
+            (true, false) => format!("{line}/{cpc}"),
+            (false, false) if neutral.eq_ignore_ascii_case("none") => format!("{line}/-/{cpc}"),
+            (false, false) => format!("{line}/{neutral}/{cpc}"),
+        })
+    }
+
+    /// The words that need no other column to be understood.
+    fn others(&mut self) -> Vec<String> {
+        let mut words = Vec::new();
+        for (column, word) in [
+            (Column::Breaking, format!("{}kA", self.figure(Column::Breaking))),
+            (Column::Length, format!("{}m", self.figure(Column::Length))),
+            (Column::Points, format!("{}pts", self.text(Column::Points))),
+            (Column::Method, format!("ref {}", self.text(Column::Method))),
+            (Column::NeutralTerminal, self.text(Column::NeutralTerminal).to_owned()),
+            (Column::CpcTerminal, self.text(Column::CpcTerminal).to_owned()),
+            (Column::Terminals, self.text(Column::Terminals).to_owned()),
+        ] {
+            if self.text(column).is_empty() || self.text(column) == "0" && column == Column::Points {
+                continue;
+            }
+            let counted = matches!(column, Column::Breaking | Column::Length | Column::Points);
+            if counted && self.figure(column).parse::<f64>().is_err() {
+                self.wrong(column, "a number");
+                continue;
+            }
+            match tried(&word) {
+                Ok(_) => words.push(word),
+                Err(problem) => self.wrong(column, problem.to_string()),
+            }
+        }
+        words
+    }
 }
 
 fn row(number: usize, heads: &[String], columns: &[Option<Column>], mut cells: Vec<String>) -> Row {
     cells.resize(heads.len(), String::new());
-    let mut bad = Vec::new();
-    let at = |column: Column| columns.iter().position(|one| *one == Some(column));
-    let text = |column: Column| at(column).map_or("", |index| cells[index].as_str()).trim();
-    let mut wrong = |column: Column, problem: String| {
-        if let Some(index) = at(column) {
-            bad.push(BadCell { column: heads[index].clone(), text: cells[index].clone(), problem });
-        }
-    };
-    let mut words: Vec<String> = Vec::new();
-    if text(Column::Way).is_empty() || text(Column::Way).len() > 10 {
-        wrong(Column::Way, "give the number of the way, such as 3 or 1L2".into());
+    let mut of = Cells { heads, columns, texts: &cells, bad: Vec::new() };
+    if of.text(Column::Way).is_empty() || of.text(Column::Way).len() > 10 {
+        of.wrong(Column::Way, "give the number of the way, such as 3 or 1L2");
     }
-    let way = text(Column::Way).to_owned();
-    let runs = match text(Column::Runs).to_lowercase().as_str() {
-        "" | "radial" => "radial",
-        "ring" => "ring",
-        "lights" | "lighting" => "lights",
-        _ => {
-            wrong(Column::Runs, "ring, radial or lights".into());
-            "radial"
-        }
-    };
-    words.push(runs.to_owned());
-    match device(text(Column::Device), text(Column::Rcd)) {
-        Ok(word) => match shorthand::parse(&format!("1 radial {word} 2.5/1.5")) {
-            Ok(_) => words.push(word),
-            Err(error) => wrong(Column::Device, error.to_string()),
-        },
-        Err(problem) => wrong(Column::Device, problem),
-    }
-    let sizes = [Column::Line, Column::Neutral, Column::Cpc].map(|column| text(column).replace(',', "."));
-    let mut right = true;
-    for (column, size) in [Column::Line, Column::Neutral, Column::Cpc].into_iter().zip(&sizes) {
-        let none = column == Column::Neutral && matches!(size.to_lowercase().as_str(), "-" | "–" | "none");
-        if none || size.is_empty() && column != Column::Line {
-            continue;
-        }
-        if let Err(problem) = shorthand::parse(&format!("1 radial B16 {size}/1.5")) {
-            right = false;
-            wrong(column, problem.to_string());
-        }
-    }
-    if right {
-        let [line, neutral, cpc] = &sizes;
-        words.push(match (neutral.is_empty(), cpc.is_empty()) {
-            (_, true) => line.clone(),
-            (true, false) => format!("{line}/{cpc}"),
-            (false, false) if neutral.eq_ignore_ascii_case("none") => format!("{line}/-/{cpc}"),
-            (false, false) => format!("{line}/{neutral}/{cpc}"),
-        });
-    }
-    for (column, word) in [
-        (Column::Breaking, format!("{}kA", text(Column::Breaking).replace(',', "."))),
-        (Column::Length, format!("{}m", text(Column::Length).replace(',', "."))),
-        (Column::Points, format!("{}pts", text(Column::Points))),
-        (Column::Method, format!("ref {}", text(Column::Method))),
-        (Column::NeutralTerminal, text(Column::NeutralTerminal).to_owned()),
-        (Column::CpcTerminal, text(Column::CpcTerminal).to_owned()),
-        (Column::Terminals, text(Column::Terminals).to_owned()),
-    ] {
-        let empty = text(column).is_empty() || text(column) == "0" && column == Column::Points;
-        if empty {
-            continue;
-        }
-        let counted = matches!(column, Column::Breaking | Column::Length | Column::Points);
-        if counted && text(column).replace(',', ".").parse::<f64>().is_err() {
-            wrong(column, "a number".into());
-            continue;
-        }
-        match tried(&word) {
-            Ok(_) => words.push(word),
-            Err(problem) => wrong(column, problem),
-        }
-    }
-    let name = text(Column::Circuit).replace('"', "'");
-    let line = format!("{way} {} \"{name}\"", words.join(" "));
+    let mut words = vec![of.text(Column::Way).to_owned(), of.runs().to_owned()];
+    words.extend(of.device());
+    words.extend(of.sizes());
+    words.extend(of.others());
+    let name = of.text(Column::Circuit).replace('"', "'");
+    let line = format!("{} \"{name}\"", words.join(" "));
+    let mut bad = of.bad;
     if bad.is_empty()
         && let Err(problem) = shorthand::parse(&line)
     {
@@ -266,12 +313,16 @@ fn row(number: usize, heads: &[String], columns: &[Option<Column>], mut cells: V
     Row { number, cells, bad, line }
 }
 
+/// No device is given.
+#[derive(Debug, thiserror::Error)]
+#[error("give a device such as B32, RCBO B32, BS EN 60898 B32, BS 88-3 32 A")]
+struct NoDevice;
+
 /// `BS EN 61009 B32` with `30 mA A`, or as typed: the words of the shorthand.
-fn device(text: &str, rcd: &str) -> Result<String, String> {
-    let allowed = "a device such as B32, RCBO B32, BS EN 60898 B32, BS 88-3 32 A";
+fn device(text: &str, rcd: &str) -> Result<String, NoDevice> {
     let plain = text.trim();
     if plain.is_empty() {
-        return Err(format!("give {allowed}"));
+        return Err(NoDevice);
     }
     let upper = plain.to_uppercase();
     let residual: String = rcd.chars().take_while(|c| c.is_ascii_digit() || *c == '.').collect();

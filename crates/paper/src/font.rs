@@ -11,7 +11,7 @@ const REGULAR: &[u8] = include_bytes!("../fonts/B612-Regular.otf");
 const BOLD: &[u8] = include_bytes!("../fonts/B612-Bold.otf");
 
 /// One weight of the typeface.
-pub struct Face {
+pub(crate) struct Face {
     /// For drawing.
     pub font: Font,
     glyphs: HashMap<char, (u32, f32)>,
@@ -19,7 +19,7 @@ pub struct Face {
 }
 
 /// Both weights.
-pub struct Faces {
+pub(crate) struct Faces {
     /// Running text.
     pub regular: Face,
     /// Headings and heads of tables.
@@ -36,7 +36,7 @@ impl Faces {
     ///
     /// # Errors
     /// [`BadFont`] when they are damaged.
-    pub fn load() -> Result<Self, BadFont> {
+    pub(crate) fn load() -> Result<Self, BadFont> {
         Ok(Self { regular: Face::load(REGULAR)?, bold: Face::load(BOLD)? })
     }
 }
@@ -68,12 +68,12 @@ impl Face {
     }
 
     /// Width of a line of text.
-    pub fn width(&self, text: &str, size: f32) -> f32 {
+    pub(crate) fn width(&self, text: &str, size: f32) -> f32 {
         text.chars().map(|character| self.glyph(character).1).sum::<f32>() * size
     }
 
     /// Glyphs of a line of text.
-    pub fn glyphs(&self, text: &str) -> Vec<KrillaGlyph> {
+    pub(crate) fn glyphs(&self, text: &str) -> Vec<KrillaGlyph> {
         text.char_indices()
             .map(|(at, character)| {
                 let (glyph, advance) = self.glyph(character);
@@ -83,7 +83,7 @@ impl Face {
     }
 
     /// Breaks text into lines of at most `width`; a word longer than that is cut.
-    pub fn wrap(&self, text: &str, size: f32, width: f32) -> Vec<String> {
+    pub(crate) fn wrap(&self, text: &str, size: f32, width: f32) -> Vec<String> {
         let mut lines = Vec::new();
         for paragraph in text.split('\n') {
             let mut line = String::new();

@@ -16,15 +16,15 @@ use krilla::surface::Surface;
 use krilla::{Document, SerializeSettings};
 
 /// A4.
-pub const A4: (f32, f32) = (595.28, 841.89);
+pub(crate) const A4: (f32, f32) = (595.28, 841.89);
 /// White edge of a page.
-pub const MARGIN: f32 = 36.0;
+pub(crate) const MARGIN: f32 = 36.0;
 /// Room for the running foot.
-pub const FOOT: f32 = 22.0;
+pub(crate) const FOOT: f32 = 22.0;
 
 /// Weight of text.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Weight {
+pub(crate) enum Weight {
     /// Running text.
     Regular,
     /// Bold.
@@ -33,7 +33,7 @@ pub enum Weight {
 
 /// A colour of the sheet.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Ink {
+pub(crate) enum Ink {
     /// Text and rules.
     Black,
     /// Labels.
@@ -60,7 +60,7 @@ impl Ink {
 
 /// Something on a page.
 #[derive(Debug, Clone)]
-pub enum Mark {
+pub(crate) enum Mark {
     /// A line of text by its baseline.
     Text { x: f32, y: f32, size: f32, weight: Weight, ink: Ink, text: String },
     /// A straight rule.
@@ -75,7 +75,7 @@ pub enum Mark {
 
 /// One page.
 #[derive(Debug, Clone)]
-pub struct Page {
+pub(crate) struct Page {
     /// Width.
     pub width: f32,
     /// Height.
@@ -86,18 +86,18 @@ pub struct Page {
 
 impl Page {
     /// A blank A4 page.
-    pub const fn blank(landscape: bool) -> Self {
+    pub(crate) const fn blank(landscape: bool) -> Self {
         let (width, height) = if landscape { (A4.1, A4.0) } else { A4 };
         Self { width, height, marks: Vec::new() }
     }
 
     /// Puts a line of text.
-    pub fn text(&mut self, at: (f32, f32), size: f32, weight: Weight, ink: Ink, text: impl Into<String>) {
+    pub(crate) fn text(&mut self, at: (f32, f32), size: f32, weight: Weight, ink: Ink, text: impl Into<String>) {
         self.marks.push(Mark::Text { x: at.0, y: at.1, size, weight, ink, text: text.into() });
     }
 
     /// Puts a rule.
-    pub fn rule(&mut self, from: (f32, f32), to: (f32, f32), width: f32, ink: Ink) {
+    pub(crate) fn rule(&mut self, from: (f32, f32), to: (f32, f32), width: f32, ink: Ink) {
         self.marks.push(Mark::Rule { from, to, width, ink });
     }
 }
@@ -132,7 +132,7 @@ pub struct Attachment {
 
 /// What stands around the pages.
 #[derive(Debug, Clone)]
-pub struct About<'a> {
+pub(crate) struct About<'a> {
     /// Title.
     pub title: &'a str,
     /// Names this document among others.
@@ -159,7 +159,7 @@ fn date(at: Timestamp) -> DateTime {
 ///
 /// # Errors
 /// [`PdfError`] when the library refuses.
-pub fn write(pages: &[Page], faces: &Faces, about: About<'_>) -> Result<Vec<u8>, PdfError> {
+pub(crate) fn write(pages: &[Page], faces: &Faces, about: About<'_>) -> Result<Vec<u8>, PdfError> {
     let library = |error: &dyn std::fmt::Debug| PdfError::Library(format!("{error:?}"));
     let configuration = ConfigurationBuilder::new()
         .with_archival_validator(Archival::A3_B)

@@ -3,7 +3,7 @@
 use qrcodegen::{QrCode, QrCodeEcc};
 
 /// The dark squares of the code of a text, by column and row; none when the text is too long for one.
-pub fn squares(text: &str) -> Vec<(u16, u16)> {
+pub(crate) fn squares(text: &str) -> Vec<(u16, u16)> {
     let Ok(code) = QrCode::encode_text(text, QrCodeEcc::Medium) else { return Vec::new() };
     let size = code.size();
     let all = (0..size).flat_map(|y| (0..size).map(move |x| (x, y)));

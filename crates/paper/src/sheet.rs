@@ -8,7 +8,7 @@ const LABEL: f32 = 6.6;
 
 /// A column of a table: its head, its share of the width, and how its cells stand.
 #[derive(Debug, Clone, Copy)]
-pub struct Column {
+pub(crate) struct Column {
     /// Head.
     pub head: &'static str,
     /// Share of the width.
@@ -18,17 +18,17 @@ pub struct Column {
 }
 
 /// A text column.
-pub const fn words(head: &'static str, share: f32) -> Column {
+pub(crate) const fn words(head: &'static str, share: f32) -> Column {
     Column { head, share, figures: false }
 }
 
 /// A column of figures.
-pub const fn figures(head: &'static str, share: f32) -> Column {
+pub(crate) const fn figures(head: &'static str, share: f32) -> Column {
     Column { head, share, figures: true }
 }
 
 /// A stack of pages being filled.
-pub struct Sheet<'a> {
+pub(crate) struct Sheet<'a> {
     faces: &'a Faces,
     /// Pages so far.
     pub pages: Vec<Page>,
@@ -38,7 +38,7 @@ pub struct Sheet<'a> {
 
 impl<'a> Sheet<'a> {
     /// An empty stack.
-    pub const fn new(faces: &'a Faces) -> Self {
+    pub(crate) const fn new(faces: &'a Faces) -> Self {
         Self { faces, pages: Vec::new(), y: 0.0, section: String::new() }
     }
 
@@ -61,7 +61,7 @@ impl<'a> Sheet<'a> {
     }
 
     /// Begins a page with the name of its section.
-    pub fn new_page(&mut self, landscape: bool, section: &str) {
+    pub(crate) fn new_page(&mut self, landscape: bool, section: &str) {
         self.pages.push(Page::blank(landscape));
         self.y = MARGIN;
         section.clone_into(&mut self.section);
@@ -85,7 +85,7 @@ impl<'a> Sheet<'a> {
     }
 
     /// A heading inside a page.
-    pub fn heading(&mut self, text: &str) {
+    pub(crate) fn heading(&mut self, text: &str) {
         self.ensure(40.0);
         self.y += 12.0;
         let (y, right) = (self.y, self.page().width - MARGIN);
@@ -95,7 +95,7 @@ impl<'a> Sheet<'a> {
     }
 
     /// A paragraph.
-    pub fn paragraph(&mut self, text: &str) {
+    pub(crate) fn paragraph(&mut self, text: &str) {
         let width = self.width();
         let lines = self.faces.regular.wrap(text, BODY, width);
         for line in lines {
@@ -108,7 +108,7 @@ impl<'a> Sheet<'a> {
     }
 
     /// Labelled fields, so many a row.
-    pub fn fields(&mut self, columns: usize, fields: &[(&str, String)]) {
+    pub(crate) fn fields(&mut self, columns: usize, fields: &[(&str, String)]) {
         let width = self.width();
         let each = width / columns as f32;
         for row in fields.chunks(columns) {
@@ -147,7 +147,7 @@ impl<'a> Sheet<'a> {
     }
 
     /// A square code at the left with lines of text beside it.
-    pub fn beside_code(&mut self, squares: &[(u16, u16)], lines: &[String]) {
+    pub(crate) fn beside_code(&mut self, squares: &[(u16, u16)], lines: &[String]) {
         const SIDE: f32 = 92.0;
         let across = squares.iter().map(|(x, _)| *x).max().map_or(1.0, |most| f32::from(most) + 1.0);
         let module = SIDE / across;
@@ -168,7 +168,7 @@ impl<'a> Sheet<'a> {
     }
 
     /// A table of signatures: names in the second column, and what was drawn over them.
-    pub fn signatures(
+    pub(crate) fn signatures(
         &mut self,
         columns: &[Column],
         rows: &[Vec<String>],
@@ -199,7 +199,7 @@ impl<'a> Sheet<'a> {
     }
 
     /// A table; its head is repeated on every page.
-    pub fn table(&mut self, columns: &[Column], rows: &[Vec<String>], size: f32) {
+    pub(crate) fn table(&mut self, columns: &[Column], rows: &[Vec<String>], size: f32) {
         self.table_part(columns, rows, size, true);
     }
 
@@ -269,7 +269,7 @@ impl<'a> Sheet<'a> {
     }
 
     /// Puts the running foot on every page: `left`, the middle, page x of y.
-    pub fn feet(&mut self, left: &str, middle: &str) {
+    pub(crate) fn feet(&mut self, left: &str, middle: &str) {
         let count = self.pages.len();
         for (index, page) in self.pages.iter_mut().enumerate() {
             let y = page.height - MARGIN + 4.0;

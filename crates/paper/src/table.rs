@@ -1,6 +1,6 @@
 //! The schedules as tables: CSV (RFC 4180) and a spreadsheet (Office Open XML) out.
 
-use crate::certificate::circuit_row;
+use crate::board_schedule::circuit_row;
 use proof_core::certificate::BoardResults;
 use proof_core::installation::{Board, Installation};
 use proof_core::schedule::ResultRow;

@@ -145,6 +145,9 @@ impl Store {
     }
 
     /// What went out with a certificate; none for one issued before papers were kept.
+    ///
+    /// # Errors
+    /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
     pub fn papers(&self, number: &str) -> Result<Option<Papers>> {
         let connection = self.connection()?;
         let found: Option<(String, Vec<u8>, Vec<u8>)> = connection
@@ -155,6 +158,9 @@ impl Store {
     }
 
     /// The certificate with a number or a short code, and its status.
+    ///
+    /// # Errors
+    /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
     pub fn look_up(&self, number_or_code: &str) -> Result<Option<CertificateRow>> {
         let connection = self.connection()?;
         let wanted = number_or_code.trim();
@@ -174,6 +180,9 @@ impl Store {
     }
 
     /// Certificates of a job, newest first.
+    ///
+    /// # Errors
+    /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
     pub fn certificates(&self, job: Uuid) -> Result<Vec<CertificateRow>> {
         let connection = self.connection()?;
         let mut statement = connection

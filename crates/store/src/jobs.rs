@@ -105,6 +105,9 @@ pub(crate) fn insert_event(transaction: &Transaction<'_>, job: Uuid, event: &Eve
 
 impl Store {
     /// Jobs whose reference, title, client or site hold every word of `query`, newest first.
+    ///
+    /// # Errors
+    /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
     pub fn jobs(&self, query: &str, limit: u32) -> Result<Vec<JobRow>> {
         let connection = self.connection()?;
         let words: Vec<String> = query
@@ -182,6 +185,9 @@ impl Store {
     }
 
     /// The description of a job.
+    ///
+    /// # Errors
+    /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
     pub fn head(&self, id: Uuid) -> Result<JobHead> {
         let whole = self.job(id)?;
         let job = &whole.job;
@@ -201,6 +207,9 @@ impl Store {
     }
 
     /// The whole job, as the database holds it now.
+    ///
+    /// # Errors
+    /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
     pub fn job(&self, id: Uuid) -> Result<Arc<JobHead>> {
         let mut connection = self.connection()?;
         // One snapshot for all reads.
@@ -230,6 +239,9 @@ impl Store {
     }
 
     /// The log of a job.
+    ///
+    /// # Errors
+    /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
     pub fn events(&self, id: Uuid) -> Result<Vec<Event>> {
         Ok(self.job(id)?.job.events.clone())
     }
@@ -267,6 +279,9 @@ impl Store {
     }
 
     /// Appends events to the log of a job, all or none. An event sent twice is stored once.
+    ///
+    /// # Errors
+    /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
     pub fn append_events(&self, job: Uuid, events: &[Event]) -> Result<()> {
         self.write(|transaction| {
             read_head(transaction, job)?;

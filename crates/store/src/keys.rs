@@ -60,11 +60,17 @@ pub(crate) fn put_away(connection: &Connection) -> Result<bool> {
 
 impl Store {
     /// Whether the key in use was exported, or came from a backup.
+    ///
+    /// # Errors
+    /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
     pub fn key_put_away(&self) -> Result<bool> {
         put_away(&*self.connection()?)
     }
 
     /// The key in use.
+    ///
+    /// # Errors
+    /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
     pub fn firm_key(&self) -> Result<Option<FirmKey>> {
         in_use(&*self.connection()?)
     }
@@ -126,6 +132,9 @@ impl Store {
     }
 
     /// What became of each key, newest first.
+    ///
+    /// # Errors
+    /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
     pub fn key_record(&self) -> Result<Vec<KeyEvent>> {
         let connection = self.connection()?;
         let mut statement = connection
@@ -143,6 +152,9 @@ impl Store {
     }
 
     /// The public key of a fingerprint, in use or not.
+    ///
+    /// # Errors
+    /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
     pub fn public_key(&self, fingerprint: &str) -> Result<Option<PublicKey>> {
         let connection = self.connection()?;
         let pem: Option<String> = connection

@@ -84,6 +84,9 @@ impl Store {
 
     /// The same with what it brings into the log: both or neither. A reading that was there
     /// already brings nothing.
+    ///
+    /// # Errors
+    /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
     pub fn append_reading_with(&self, job: Uuid, reading: &Reading, events: &[Event]) -> Result<Appended> {
         self.write(|transaction| {
             let known = transaction.prepare_cached("SELECT 1 FROM jobs WHERE id = ?1")?.exists([job.to_string()])?;
@@ -102,6 +105,9 @@ impl Store {
 
     /// Several readings and what they bring into the log: all or nothing. Those that were there
     /// already are left as they are.
+    ///
+    /// # Errors
+    /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
     pub fn append_readings_with(&self, job: Uuid, readings: &[Reading], events: &[Event]) -> Result<()> {
         self.write(|transaction| {
             let known = transaction.prepare_cached("SELECT 1 FROM jobs WHERE id = ?1")?.exists([job.to_string()])?;
@@ -120,12 +126,18 @@ impl Store {
 
     /// Readings of some circuits and of those that are of no circuit (the origin, bonds, boards), in
     /// the order stored: what judging one circuit needs is its own and those of what feeds it.
+    ///
+    /// # Errors
+    /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
     pub fn readings_for(&self, job: Uuid, circuits: &[Uuid]) -> Result<Vec<Reading>> {
         let wanted = |reading: &&Reading| reading.key.subject.circuit().is_none_or(|of| circuits.contains(&of));
         Ok(self.job(job)?.job.readings.iter().filter(wanted).cloned().collect())
     }
 
     /// One reading by its id.
+    ///
+    /// # Errors
+    /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
     pub fn reading(&self, job: Uuid, id: Uuid) -> Result<Reading> {
         let connection = self.connection()?;
         let body: Option<String> = connection

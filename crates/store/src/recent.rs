@@ -10,7 +10,7 @@ const MOST: usize = 4;
 
 /// Revision of the description, last reading, last event.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct Version {
+pub(crate) struct Version {
     /// Revision of the description.
     pub revision: i64,
     /// Last reading, 0 when there is none.
@@ -21,18 +21,18 @@ pub struct Version {
 
 impl Version {
     /// Whether another holds the same description and at least as many readings and events.
-    pub const fn is_before(self, other: Self) -> bool {
+    pub(crate) const fn is_before(self, other: Self) -> bool {
         self.revision == other.revision && self.reading <= other.reading && self.event <= other.event
     }
 }
 
 /// The jobs kept, the latest used last.
 #[derive(Debug, Default)]
-pub struct Recent(Vec<(Uuid, Version, Arc<JobHead>)>);
+pub(crate) struct Recent(Vec<(Uuid, Version, Arc<JobHead>)>);
 
 impl Recent {
     /// A kept job, whatever its version.
-    pub fn get(&mut self, id: Uuid) -> Option<(Version, Arc<JobHead>)> {
+    pub(crate) fn get(&mut self, id: Uuid) -> Option<(Version, Arc<JobHead>)> {
         let at = self.0.iter().position(|(kept, _, _)| *kept == id)?;
         let entry = self.0.remove(at);
         let found = (entry.1, entry.2.clone());
@@ -41,7 +41,7 @@ impl Recent {
     }
 
     /// Keeps a job.
-    pub fn put(&mut self, id: Uuid, version: Version, job: Arc<JobHead>) {
+    pub(crate) fn put(&mut self, id: Uuid, version: Version, job: Arc<JobHead>) {
         self.0.retain(|(kept, _, _)| *kept != id);
         if self.0.len() >= MOST {
             self.0.remove(0);

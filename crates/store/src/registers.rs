@@ -51,6 +51,9 @@ fn put<T: Clone + PartialEq>(list: &mut Vec<T>, entry: &T, id: impl Fn(&T) -> Uu
 
 impl Store {
     /// The firm; blank until it is described.
+    ///
+    /// # Errors
+    /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
     pub fn firm(&self) -> Result<Firm> {
         let connection = self.connection()?;
         let found = connection
@@ -64,6 +67,9 @@ impl Store {
     }
 
     /// Describes the firm, also in jobs of this firm that have no certificate yet.
+    ///
+    /// # Errors
+    /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
     pub fn set_firm(&self, firm: &Firm) -> Result<()> {
         let before = self.firm()?;
         self.write(|transaction| {
@@ -85,6 +91,9 @@ impl Store {
     }
 
     /// People by name.
+    ///
+    /// # Errors
+    /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
     pub fn people(&self) -> Result<Vec<Person>> {
         let connection = self.connection()?;
         let mut statement = connection.prepare_cached("SELECT id, name, position FROM people ORDER BY name, id")?;
@@ -95,6 +104,9 @@ impl Store {
     }
 
     /// Adds a person, or changes the one with this id; jobs without a certificate follow.
+    ///
+    /// # Errors
+    /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
     pub fn save_person(&self, person: &Person) -> Result<()> {
         self.write(|transaction| {
             in_open_jobs(transaction, |job| put(&mut job.people, person, |one| one.id))?;
@@ -108,6 +120,9 @@ impl Store {
     }
 
     /// Instruments by reference.
+    ///
+    /// # Errors
+    /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
     pub fn instruments(&self) -> Result<Vec<Instrument>> {
         let connection = self.connection()?;
         let mut statement = connection.prepare_cached(
@@ -133,6 +148,9 @@ impl Store {
     }
 
     /// Adds an instrument, or changes the one with this id; jobs without a certificate follow.
+    ///
+    /// # Errors
+    /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
     pub fn save_instrument(&self, instrument: &Instrument) -> Result<()> {
         self.write(|transaction| {
             let taken: Option<String> = transaction

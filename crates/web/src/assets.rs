@@ -8,7 +8,7 @@ use rust_embed::RustEmbed;
 struct Files;
 
 /// Serves one file; its digest is its ETag.
-pub async fn file(request: HttpRequest, path: web::Path<String>) -> HttpResponse {
+pub(crate) async fn file(request: HttpRequest, path: web::Path<String>) -> HttpResponse {
     let Some(found) = Files::get(&path) else {
         return HttpResponse::NotFound().content_type("text/plain; charset=utf-8").body("There is no such file.");
     };

@@ -10,7 +10,7 @@ use std::fmt;
 
 /// What a handler may fail with.
 #[derive(Debug)]
-pub enum WebError {
+pub(crate) enum WebError {
     /// There is no such page, job, circuit or certificate.
     NotFound(String),
     /// The request makes no sense; says what does.
@@ -100,20 +100,20 @@ impl ResponseError for WebError {
 }
 
 /// The status of a form that is given back with a refusal.
-pub fn status_of(refusal: &Refusal) -> StatusCode {
+pub(crate) fn status_of(refusal: &Refusal) -> StatusCode {
     if refusal.is_of_state() { StatusCode::CONFLICT } else { StatusCode::UNPROCESSABLE_ENTITY }
 }
 
 /// Result of a handler.
-pub type Handled = Result<HttpResponse, WebError>;
+pub(crate) type Handled = Result<HttpResponse, WebError>;
 
 /// Renders a page.
-pub fn page(template: &impl Template) -> Handled {
+pub(crate) fn page(template: &impl Template) -> Handled {
     page_with(StatusCode::OK, template)
 }
 
 /// Renders a page with a status.
-pub fn page_with(status: StatusCode, template: &impl Template) -> Handled {
+pub(crate) fn page_with(status: StatusCode, template: &impl Template) -> Handled {
     let body = template.render()?;
     Ok(HttpResponse::build(status)
         .content_type("text/html; charset=utf-8")
@@ -122,6 +122,6 @@ pub fn page_with(status: StatusCode, template: &impl Template) -> Handled {
 }
 
 /// Sends the browser to another page (303, so that a reload repeats nothing).
-pub fn go(to: &str) -> HttpResponse {
+pub(crate) fn go(to: &str) -> HttpResponse {
     HttpResponse::SeeOther().insert_header(("location", to)).finish()
 }

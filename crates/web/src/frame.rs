@@ -9,7 +9,7 @@ use uuid::Uuid;
 
 /// State of one board as the frame says it.
 #[derive(Debug, Clone)]
-pub struct Band {
+pub(crate) struct Band {
     /// Board's identity.
     pub board: Uuid,
     /// Its name.
@@ -30,7 +30,7 @@ pub struct Band {
 
 /// The job that a page belongs to.
 #[derive(Debug, Clone)]
-pub struct JobFrame {
+pub(crate) struct JobFrame {
     /// Identity.
     pub id: Uuid,
     /// Reference.
@@ -45,7 +45,7 @@ pub struct JobFrame {
 
 /// What every page shows around its content.
 #[derive(Debug, Clone)]
-pub struct Frame {
+pub(crate) struct Frame {
     /// Title of the page.
     pub title: String,
     /// Which entry of the job's index is this page.
@@ -56,12 +56,12 @@ pub struct Frame {
 
 impl Frame {
     /// The frame of a page that belongs to no job.
-    pub fn outside(title: &str) -> Self {
+    pub(crate) fn outside(title: &str) -> Self {
         Self { title: title.to_owned(), here: "", job: None }
     }
 
     /// The frame of a page of a job.
-    pub fn of_job(title: &str, here: &'static str, job: &Job, events: &[Event]) -> Self {
+    pub(crate) fn of_job(title: &str, here: &'static str, job: &Job, events: &[Event]) -> Self {
         let open = open_items(events);
         let bands = job
             .installation
@@ -119,7 +119,7 @@ struct BandsAlone<'a> {
 
 impl Frame {
     /// The bands of the boards alone, sent beside a changed part of a page.
-    pub fn bands_beside(mut self) -> String {
+    pub(crate) fn bands_beside(mut self) -> String {
         if let Some(job) = &mut self.job {
             job.swapped = true;
         }
@@ -128,12 +128,12 @@ impl Frame {
 }
 
 /// A moment as shown, UTC.
-pub fn moment(at: Timestamp) -> String {
+pub(crate) fn moment(at: Timestamp) -> String {
     at.to_zoned(TimeZone::UTC).strftime("%-d %b %Y %H:%M UTC").to_string()
 }
 
 /// A stored moment as a day.
-pub fn day(text: &str) -> String {
+pub(crate) fn day(text: &str) -> String {
     text.parse::<Timestamp>()
         .map_or_else(|_| text.to_owned(), |at| at.to_zoned(TimeZone::UTC).strftime("%-d %b %Y").to_string())
 }

@@ -11,7 +11,7 @@ use actix_web::{Error, HttpResponse};
 use std::time::Instant;
 
 /// The port that Host must name.
-pub struct Port(pub u16);
+pub(crate) struct Port(pub u16);
 
 const HEADERS: &[(&str, &str)] = &[
     (
@@ -54,7 +54,7 @@ fn refusal(request: &ServiceRequest, port: u16) -> Option<&'static str> {
 }
 
 /// Checks Host and Origin, then sets the headers.
-pub async fn check<B: MessageBody + 'static>(
+pub(crate) async fn check<B: MessageBody + 'static>(
     request: ServiceRequest,
     next: Next<B>,
 ) -> Result<ServiceResponse<EitherBody<B>>, Error> {
@@ -73,7 +73,7 @@ pub async fn check<B: MessageBody + 'static>(
 }
 
 /// Logs method, path, status and time of each request.
-pub async fn log<B: MessageBody + 'static>(
+pub(crate) async fn log<B: MessageBody + 'static>(
     request: ServiceRequest,
     next: Next<B>,
 ) -> Result<ServiceResponse<B>, Error> {

@@ -20,14 +20,14 @@ use uuid::Uuid;
 const REMEMBERED: Duration = Duration::days(365);
 
 /// Runs work that touches the database off the workers' threads.
-pub async fn blocking<T: Send + 'static>(
+pub(crate) async fn blocking<T: Send + 'static>(
     work: impl FnOnce() -> Result<T, WebError> + Send + 'static,
 ) -> Result<T, WebError> {
     web::block(work).await.map_err(|error| WebError::Inside(error.to_string()))?
 }
 
 /// Does what a form asks of the database, once: `None` when it was sent before and is done.
-pub async fn once<T: Send + 'static>(
+pub(crate) async fn once<T: Send + 'static>(
     shared: &Data<Shared>,
     f: &Fields,
     work: impl FnOnce(&Store) -> Result<T, WebError> + Send + 'static,
@@ -47,13 +47,13 @@ pub async fn once<T: Send + 'static>(
 }
 
 /// The whole job, shared with whoever else reads it.
-pub async fn load(shared: &Data<Shared>, job: Uuid) -> Result<Arc<JobHead>, WebError> {
+pub(crate) async fn load(shared: &Data<Shared>, job: Uuid) -> Result<Arc<JobHead>, WebError> {
     let store = shared.store.clone();
     blocking(move || Ok(store.job(job)?)).await
 }
 
 /// Does what a form says, once, inside the transaction that stores it. The inner error: it was refused.
-pub async fn did(
+pub(crate) async fn did(
     shared: &Data<Shared>,
     job: Uuid,
     f: &Fields,
@@ -62,12 +62,11 @@ pub async fn did(
 ) -> Result<Result<(), Refusal>, WebError> {
     let now = Timestamp::now();
     // A reading is known by its own id, whatever else its form holds.
-    let (id, sent) = match &deed {
-        Deed::Read(_) => (reading_id(f)?, None),
-        _ => {
-            let sent = f.sent(now);
-            (sent.as_ref().map_or_else(Uuid::new_v4, |sent| sent.id), sent)
-        }
+    let (id, sent) = if let Deed::Read(_) = &deed {
+        (reading_id(f)?, None)
+    } else {
+        let sent = f.sent(now);
+        (sent.as_ref().map_or_else(Uuid::new_v4, |sent| sent.id), sent)
     };
     let hand = Hand::new(id, by, now);
     let store = shared.store.with(sent);
@@ -79,22 +78,22 @@ fn reading_id(f: &Fields) -> Result<Uuid, WebError> {
 }
 
 /// The circuit of a job, or why there is none.
-pub fn find_circuit(job: &Job, id: Uuid) -> Result<&Circuit, WebError> {
+pub(crate) fn find_circuit(job: &Job, id: Uuid) -> Result<&Circuit, WebError> {
     job.installation.circuit(id).ok_or_else(|| WebError::NotFound("There is no such circuit in this job.".into()))
 }
 
 /// The board of a job, or why there is none.
-pub fn find_board(job: &Job, id: Uuid) -> Result<&Board, WebError> {
+pub(crate) fn find_board(job: &Job, id: Uuid) -> Result<&Board, WebError> {
     job.installation.board(id).ok_or_else(|| WebError::NotFound("There is no such board in this job.".into()))
 }
 
 /// Whether htmx asks, for the changed part only.
-pub fn is_partial(request: &HttpRequest) -> bool {
+pub(crate) fn is_partial(request: &HttpRequest) -> bool {
     request.headers().contains_key("hx-request")
 }
 
 /// A remembered choice of this browser.
-pub fn remembered(request: &HttpRequest, name: &str) -> String {
+pub(crate) fn remembered(request: &HttpRequest, name: &str) -> String {
     let Some(cookie) = request.cookie(name) else { return String::new() };
     serde_urlencoded::from_str::<Vec<(String, String)>>(&format!("v={}", cookie.value()))
         .ok()
@@ -104,7 +103,7 @@ pub fn remembered(request: &HttpRequest, name: &str) -> String {
 }
 
 /// Remembers choices in this browser.
-pub fn remember(response: &mut HttpResponse, choices: &[(&'static str, &str)]) {
+pub(crate) fn remember(response: &mut HttpResponse, choices: &[(&'static str, &str)]) {
     for (name, value) in choices {
         let encoded = serde_urlencoded::to_string([("v", value)]).unwrap_or_default();
         let encoded = encoded.strip_prefix("v=").unwrap_or_default().to_owned();
@@ -121,7 +120,7 @@ pub fn remember(response: &mut HttpResponse, choices: &[(&'static str, &str)]) {
 }
 
 /// Who did it: as typed, else as this browser remembers; empty where nobody is named.
-pub fn named(request: &HttpRequest, f: &Fields) -> String {
+pub(crate) fn named(request: &HttpRequest, f: &Fields) -> String {
     let typed = f.trimmed("by");
     if typed.is_empty() { remembered(request, "writer") } else { typed.to_owned() }
 }
@@ -130,7 +129,7 @@ pub fn named(request: &HttpRequest, f: &Fields) -> String {
 ///
 /// # Errors
 /// Without a name.
-pub fn who(request: &HttpRequest, f: &Fields) -> Result<String, WebError> {
+pub(crate) fn who(request: &HttpRequest, f: &Fields) -> Result<String, WebError> {
     let by = named(request, f);
     if by.is_empty() {
         return Err(WebError::Bad("Give the name of the person who did this; go back, nothing was stored.".into()));

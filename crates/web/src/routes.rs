@@ -12,7 +12,7 @@ use actix_web::web::{self, Data};
 use actix_web::{HttpRequest, HttpResponse};
 
 /// Every route.
-pub fn all(config: &mut web::ServiceConfig) {
+pub(crate) fn all(config: &mut web::ServiceConfig) {
     config
         .route("/healthz", web::get().to(health))
         .route("/static/{path:.*}", web::get().to(assets::file))
@@ -39,64 +39,79 @@ pub fn all(config: &mut web::ServiceConfig) {
         .route("/verify", web::post().to(verify::receive))
         .route("/look", web::post().to(registers::look))
         .route("/look.css", web::get().to(registers::look_sheet))
-        .service(
-            web::scope("/jobs/{job}")
-                .route("", web::get().to(job::show))
-                .route("/job.json", web::get().to(job::export))
-                .route("/particulars", web::get().to(particulars::show))
-                .route("/particulars", web::post().to(particulars::save))
-                .route("/boards", web::post().to(board::add))
-                .route("/boards/{board}", web::get().to(board::show))
-                .route("/boards/{board}", web::post().to(board::save))
-                .route("/boards/{board}/circuits", web::post().to(board::add_circuit))
-                .route("/boards/{board}/energise", web::get().to(energise::show))
-                .route("/boards/{board}/energise", web::post().to(energise::record))
-                .route("/boards/{board}/tests", web::get().to(origin::show_board))
-                .route("/boards/{board}/tests/readings", web::post().to(origin::enter_board))
-                .route("/boards/{board}/tests/strike", web::post().to(origin::strike_board))
-                .route("/boards/{board}/isolate", web::get().to(isolate::show))
-                .route("/boards/{board}/isolate", web::post().to(isolate::record))
-                .route("/boards/{board}/put-back", web::post().to(state::put_back))
-                .route("/circuits/{circuit}", web::get().to(circuit::show))
-                .route("/circuits/{circuit}/readings", web::post().to(circuit::enter))
-                .route("/circuits/{circuit}/strike", web::post().to(circuit::strike))
-                .route("/circuits/{circuit}/cables", web::post().to(circuit::cables))
-                .route("/circuits/{circuit}/edit", web::get().to(circuit_form::show))
-                .route("/circuits/{circuit}/edit", web::post().to(circuit_form::save))
-                .route("/circuits/{circuit}/copy", web::post().to(copies::circuit))
-                .route("/circuits/{circuit}/series", web::post().to(series::enter))
-                .route("/boards/{board}/sheet", web::get().to(sheet::show))
-                .route("/boards/{board}/sheet", web::post().to(sheet::receive))
-                .route("/boards/{board}/circuits-in", web::get().to(circuits_in::show))
-                .route("/boards/{board}/circuits-in", web::post().to(circuits_in::look))
-                .route("/boards/{board}/circuits-in/take", web::post().to(circuits_in::take))
-                .route("/boards/{board}/copy", web::post().to(copies::board))
-                .route("/boards/{board}/paper/{kind}", web::get().to(board::paper))
-                .route("/circuits/{circuit}/remove", web::post().to(circuit_form::remove))
-                .route("/run", web::get().to(run::show))
-                .route("/run/order", web::post().to(run::order))
-                .route("/run/answer", web::post().to(run::answer))
-                .route("/run/act", web::post().to(run::act))
-                .route("/run/readings", web::post().to(run::enter))
-                .route("/run/walked", web::post().to(run::walked))
-                .route("/run/opened", web::post().to(run::opened))
-                .route("/run/take-back", web::post().to(run::take_back))
-                .route("/origin", web::get().to(origin::show))
-                .route("/origin/readings", web::post().to(origin::enter))
-                .route("/origin/strike", web::post().to(origin::strike))
-                .route("/origin/ze", web::get().to(ze::show))
-                .route("/origin/ze", web::post().to(ze::file))
-                .route("/origin/expose", web::post().to(ze::expose))
-                .route("/inspection", web::get().to(inspection::show))
-                .route("/inspection", web::post().to(inspection::save))
-                .route("/review", web::get().to(review::show))
-                .route("/review/judge", web::post().to(review::judge))
-                .route("/certificate", web::get().to(certificate::show))
-                .route("/certificate", web::post().to(certificate::issue))
-                .route("/certificate/draft.pdf", web::get().to(certificate::draft))
-                .route("/certificates/{number}/{kind}", web::get().to(certificate::paper)),
-        )
+        .service(web::scope("/jobs/{job}").configure(of_job))
         .default_service(web::to(nothing_here));
+}
+
+/// Of one job: what is described, its boards, its papers.
+fn of_job(config: &mut web::ServiceConfig) {
+    config
+        .route("", web::get().to(job::show))
+        .route("/job.json", web::get().to(job::export))
+        .route("/particulars", web::get().to(particulars::show))
+        .route("/particulars", web::post().to(particulars::save))
+        .route("/boards", web::post().to(board::add))
+        .route("/boards/{board}", web::get().to(board::show))
+        .route("/boards/{board}", web::post().to(board::save))
+        .route("/boards/{board}/circuits", web::post().to(board::add_circuit))
+        .route("/boards/{board}/energise", web::get().to(energise::show))
+        .route("/boards/{board}/energise", web::post().to(energise::record))
+        .route("/boards/{board}/tests", web::get().to(origin::show_board))
+        .route("/boards/{board}/tests/readings", web::post().to(origin::enter_board))
+        .route("/boards/{board}/tests/strike", web::post().to(origin::strike_board))
+        .route("/boards/{board}/isolate", web::get().to(isolate::show))
+        .route("/boards/{board}/isolate", web::post().to(isolate::record))
+        .route("/boards/{board}/put-back", web::post().to(state::put_back))
+        .route("/boards/{board}/sheet", web::get().to(sheet::show))
+        .route("/boards/{board}/sheet", web::post().to(sheet::receive))
+        .route("/boards/{board}/circuits-in", web::get().to(circuits_in::show))
+        .route("/boards/{board}/circuits-in", web::post().to(circuits_in::look))
+        .route("/boards/{board}/circuits-in/take", web::post().to(circuits_in::take))
+        .route("/boards/{board}/copy", web::post().to(copies::board))
+        .route("/boards/{board}/paper/{kind}", web::get().to(board::paper))
+        .route("/inspection", web::get().to(inspection::show))
+        .route("/inspection", web::post().to(inspection::save))
+        .route("/review", web::get().to(review::show))
+        .route("/review/judge", web::post().to(review::judge))
+        .route("/certificate", web::get().to(certificate::show))
+        .route("/certificate", web::post().to(certificate::issue))
+        .route("/certificate/draft.pdf", web::get().to(certificate::draft))
+        .route("/certificates/{number}/{kind}", web::get().to(certificate::paper));
+    of_circuits(config);
+    of_run(config);
+}
+
+/// Of one circuit.
+fn of_circuits(config: &mut web::ServiceConfig) {
+    config
+        .route("/circuits/{circuit}", web::get().to(circuit::show))
+        .route("/circuits/{circuit}/readings", web::post().to(circuit::enter))
+        .route("/circuits/{circuit}/strike", web::post().to(circuit::strike))
+        .route("/circuits/{circuit}/cables", web::post().to(circuit::cables))
+        .route("/circuits/{circuit}/edit", web::get().to(circuit_form::show))
+        .route("/circuits/{circuit}/edit", web::post().to(circuit_form::save))
+        .route("/circuits/{circuit}/copy", web::post().to(copies::circuit))
+        .route("/circuits/{circuit}/series", web::post().to(series::enter))
+        .route("/circuits/{circuit}/remove", web::post().to(circuit_form::remove));
+}
+
+/// The run, and the origin.
+fn of_run(config: &mut web::ServiceConfig) {
+    config
+        .route("/run", web::get().to(run::show))
+        .route("/run/order", web::post().to(run::order))
+        .route("/run/answer", web::post().to(run::answer))
+        .route("/run/act", web::post().to(run::act))
+        .route("/run/readings", web::post().to(run::enter))
+        .route("/run/walked", web::post().to(run::walked))
+        .route("/run/opened", web::post().to(run::opened))
+        .route("/run/take-back", web::post().to(run::take_back))
+        .route("/origin", web::get().to(origin::show))
+        .route("/origin/readings", web::post().to(origin::enter))
+        .route("/origin/strike", web::post().to(origin::strike))
+        .route("/origin/ze", web::get().to(ze::show))
+        .route("/origin/ze", web::post().to(ze::file))
+        .route("/origin/expose", web::post().to(ze::expose));
 }
 
 async fn nothing_here(request: HttpRequest) -> Result<HttpResponse, WebError> {

@@ -4,7 +4,7 @@ use proof_core::verdict::{Judgement, Limit, Plausibility};
 
 /// How a reading, or a way, stands: the worst first.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
-pub enum Mark {
+pub(crate) enum Mark {
     Outside,
     Again,
     Unjudged,
@@ -13,7 +13,7 @@ pub enum Mark {
 
 /// A verdict as shown: shape, word, class of its look.
 #[derive(Debug, Clone, Copy)]
-pub struct Chip {
+pub(crate) struct Chip {
     pub mark: Mark,
     pub shape: &'static str,
     pub word: &'static str,
@@ -27,12 +27,12 @@ const NOT_JUDGED: Chip = Chip { mark: Mark::Unjudged, shape: "○", word: "not j
 
 impl Chip {
     /// Whether the reading is to be looked at again, or is outside its limit.
-    pub const fn is_odd(self) -> bool {
+    pub(crate) const fn is_odd(self) -> bool {
         matches!(self.mark, Mark::Outside | Mark::Again)
     }
 }
 
-pub const fn limit_chip(limit: Limit) -> Chip {
+pub(crate) const fn limit_chip(limit: Limit) -> Chip {
     match limit {
         Limit::Within => WITHIN,
         Limit::Outside => OUTSIDE,
@@ -40,7 +40,7 @@ pub const fn limit_chip(limit: Limit) -> Chip {
     }
 }
 
-pub const fn plausibility_chip(plausibility: Plausibility) -> Chip {
+pub(crate) const fn plausibility_chip(plausibility: Plausibility) -> Chip {
     match plausibility {
         Plausibility::Within => WITHIN,
         Plausibility::LookAgain => LOOK_AGAIN,
@@ -49,7 +49,7 @@ pub const fn plausibility_chip(plausibility: Plausibility) -> Chip {
 }
 
 /// The worse of the two verdicts, for a small mark.
-pub const fn worse(judgement: &Judgement) -> Chip {
+pub(crate) const fn worse(judgement: &Judgement) -> Chip {
     match (judgement.limit, judgement.plausibility) {
         (Limit::Outside, _) => OUTSIDE,
         (_, Plausibility::LookAgain) => LOOK_AGAIN,

@@ -63,7 +63,7 @@ impl From<Finding> for One {
 }
 
 /// Prints the findings; whether nothing blocks.
-pub fn check(file: &Path) -> Result<bool, Problem> {
+pub(crate) fn check(file: &Path) -> Result<bool, Problem> {
     let job = read_file(file)?;
     let findings = review((&job).into());
     let clear = nothing_blocks(&findings);

@@ -19,7 +19,7 @@ fn open_existing(db: &Path) -> Result<Store, Problem> {
 }
 
 /// Reads a job file.
-pub fn read_file(path: &Path) -> Result<Job, Problem> {
+pub(crate) fn read_file(path: &Path) -> Result<Job, Problem> {
     let named = |error: &dyn std::fmt::Display| Problem(format!("{}: {error}", path.display()));
     let file = File::open(path).map_err(|error| named(&error))?;
     let mut bytes = Vec::new();
@@ -28,7 +28,7 @@ pub fn read_file(path: &Path) -> Result<Job, Problem> {
 }
 
 /// `proof export`.
-pub fn export(reference: &str, db: &Path) -> Result<(), Problem> {
+pub(crate) fn export(reference: &str, db: &Path) -> Result<(), Problem> {
     let store = open_existing(db)?;
     let row = store.jobs(reference, 10_000)?.into_iter().find(|row| row.reference == reference);
     let row =
@@ -38,7 +38,7 @@ pub fn export(reference: &str, db: &Path) -> Result<(), Problem> {
 }
 
 /// `proof import`.
-pub fn import(file: &Path, db: &Path) -> Result<(), Problem> {
+pub(crate) fn import(file: &Path, db: &Path) -> Result<(), Problem> {
     let job = read_file(file)?;
     let store = Store::open(db).map_err(|error| Problem(format!("--db {}: {error}", db.display())))?;
     store.create_job(&job).map_err(|error| Problem(format!("{}: {error}", file.display())))?;
@@ -46,7 +46,7 @@ pub fn import(file: &Path, db: &Path) -> Result<(), Problem> {
 }
 
 /// `proof certificate`.
-pub fn certificate(file: &Path, output: &Path) -> Result<(), Problem> {
+pub(crate) fn certificate(file: &Path, output: &Path) -> Result<(), Problem> {
     let job = read_file(file)?;
     let drawn = draw_up(&job, Application::draft(&job, Form::Installation, Timestamp::now()));
     let bytes = pdf(&drawn, Copy::Draft)?;

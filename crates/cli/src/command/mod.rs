@@ -1,16 +1,16 @@
 //! One file a family of commands: load, do, print. A problem is one line and exit code 2.
 
-pub mod check;
-pub mod jobs;
-pub mod serve;
-pub mod verify;
+pub(crate) mod check;
+pub(crate) mod jobs;
+pub(crate) mod serve;
+pub(crate) mod verify;
 
 use proof_core::network::description::Refused;
 use std::fmt::Display;
 use std::io::Write;
 
 /// What stops a command, in one line.
-pub struct Problem(pub String);
+pub(crate) struct Problem(pub String);
 
 impl<E: Display> From<E> for Problem {
     fn from(error: E) -> Self {
@@ -19,12 +19,12 @@ impl<E: Display> From<E> for Problem {
 }
 
 /// Prints the answer of a contract.
-pub fn answer(answer: Result<serde_json::Value, Refused>) -> Result<(), Problem> {
+pub(crate) fn answer(answer: Result<serde_json::Value, Refused>) -> Result<(), Problem> {
     print(&format!("{}\n", answer?))
 }
 
 /// Writes to standard output; a reader that went away is no error.
-pub fn print(text: &str) -> Result<(), Problem> {
+pub(crate) fn print(text: &str) -> Result<(), Problem> {
     match std::io::stdout().write_all(text.as_bytes()) {
         Err(error) if error.kind() != std::io::ErrorKind::BrokenPipe => {
             Err(Problem(format!("standard output: {error}")))

@@ -11,14 +11,14 @@ use std::net::{SocketAddr, TcpListener};
 use std::path::{Path, PathBuf};
 
 /// Serves a database.
-pub fn serve(db: &Path, listen: SocketAddr) -> Result<(), Problem> {
+pub(crate) fn serve(db: &Path, listen: SocketAddr) -> Result<(), Problem> {
     let listener = bind(listen)?;
     let store = Store::open(db).map_err(|error| Problem(format!("--db {}: {error}", db.display())))?;
     run(listener, store, &db.display().to_string())
 }
 
 /// Serves demo data.
-pub fn demo(db: Option<PathBuf>, listen: SocketAddr) -> Result<(), Problem> {
+pub(crate) fn demo(db: Option<PathBuf>, listen: SocketAddr) -> Result<(), Problem> {
     let listener = bind(listen)?;
     let folder = tempfile::tempdir()?;
     let kept = db.is_some();
@@ -30,7 +30,7 @@ pub fn demo(db: Option<PathBuf>, listen: SocketAddr) -> Result<(), Problem> {
 }
 
 /// Puts the demo data into an empty database.
-pub fn fill(store: &Store) -> Result<(), Problem> {
+pub(crate) fn fill(store: &Store) -> Result<(), Problem> {
     if !store.jobs("", 1)?.is_empty() {
         return Ok(());
     }

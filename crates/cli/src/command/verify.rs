@@ -17,7 +17,7 @@ fn bytes_of(path: &Path) -> Result<Vec<u8>, Problem> {
 }
 
 /// Prints what it is, or what is wrong; whether it is the one.
-pub fn verify(file: &Path, key: &Path, code: Option<&str>) -> Result<bool, Problem> {
+pub(crate) fn verify(file: &Path, key: &Path, code: Option<&str>) -> Result<bool, Problem> {
     let pem = String::from_utf8(bytes_of(key)?).map_err(|_| Problem(format!("{}: no PEM", key.display())))?;
     let public = PublicKey::from_pem(&pem).map_err(|error| Problem(format!("{}: {error}", key.display())))?;
     let bytes = bytes_of(file)?;

@@ -8,13 +8,12 @@
 //! measured by a test and published in the documentation.
 
 use crate::diagnosis::case::{Case, Laid, Shown};
-use crate::diagnosis::physics::{Part, Setting, Simulated};
+use crate::diagnosis::normal::{MOST_COMMON, Normal, Step};
+use crate::diagnosis::part::Part;
+use crate::diagnosis::physics::{Setting, Simulated};
 use crate::installation::Shape;
 use crate::quantity::Metres;
 use crate::standard::conductors::COPPER_MOHM_PER_M;
-
-/// Most values common to all figures: length and four sizes.
-const MOST_COMMON: usize = 6;
 
 /// A figure that nothing explains counts no more than a misread one: log of its chance.
 const MISREAD: f64 = -40.0;
@@ -121,7 +120,7 @@ struct Taken {
 }
 
 impl<'a> Model<'a> {
-    pub fn new(case: &'a Case, laid: &'a Laid) -> Self {
+    pub(super) fn new(case: &'a Case, laid: &'a Laid) -> Self {
         let nodes = laid.main.len();
         let ring = case.shape == Shape::Ring;
         let (legs, last) = (nodes + usize::from(ring), nodes + usize::from(ring));
@@ -225,7 +224,7 @@ impl<'a> Model<'a> {
     }
 
     /// The same for parts at their usual sizes: what their opens alone say.
-    pub fn pattern_of(&self, parts: &[Part], said: &mut Vec<f64>) -> f64 {
+    pub(super) fn pattern_of(&self, parts: &[Part], said: &mut Vec<f64>) -> f64 {
         let mut common = vec![self.ln_length];
         common.extend(Self::size_priors(parts).iter().map(|(mean, _)| *mean));
         self.simulate(parts, &common, &self.along, &self.along, said);
@@ -233,7 +232,7 @@ impl<'a> Model<'a> {
     }
 
     /// Fits a suspicion; it is given up once it is clearly less likely than `give_up` (a logarithm).
-    pub fn fit(&self, parts: &[Part], manner: &Manner, start: Option<&Fit>, rounds: usize, give_up: f64) -> Fit {
+    pub(super) fn fit(&self, parts: &[Part], manner: &Manner, start: Option<&Fit>, rounds: usize, give_up: f64) -> Fit {
         let sizes = Self::size_priors(parts);
         let wrong_length = parts.contains(&Part::WrongLength);
         let spread = match (self.length_known, wrong_length) {
@@ -261,24 +260,6 @@ struct Fitting<'m, 'a> {
     parts: &'m [Part],
     manner: &'m Manner,
     priors: Vec<(f64, f64)>,
-}
-
-/// Normal equations: a tridiagonal block for the places, a border for the common values.
-struct Normal {
-    diagonal: Vec<f64>,
-    beside: Vec<f64>,
-    border: Vec<[f64; MOST_COMMON]>,
-    corner: [[f64; MOST_COMMON]; MOST_COMMON],
-    right: Vec<f64>,
-    right_common: [f64; MOST_COMMON],
-}
-
-/// A step of the search: of the places, of the common values.
-struct Step {
-    along: Vec<f64>,
-    common: [f64; MOST_COMMON],
-    /// Log determinant of the curvature, relative to the prior's of the places.
-    log_det: f64,
 }
 
 impl Fitting<'_, '_> {
@@ -434,15 +415,19 @@ impl Fitting<'_, '_> {
                 slopes[value] = slope(*moved, *said);
             }
         }
-        let mut normal = Normal {
-            diagonal: vec![0.0; free],
-            beside: vec![0.0; free],
-            border: vec![[0.0; MOST_COMMON]; free],
-            corner: [[0.0; MOST_COMMON]; MOST_COMMON],
-            right: vec![0.0; free],
-            right_common: [0.0; MOST_COMMON],
-        };
-        for ((taken, slopes), said) in model.taken.iter().zip(&*slopes).zip(said) {
+        let mut normal = Normal::new(free);
+        self.weigh(&mut normal, said, slopes, count);
+        self.weigh_known(&mut normal, common, along);
+        let mut step = normal.solve(count);
+        step.log_det -= model.log_det_ties;
+        step
+    }
+
+    #[allow(clippy::needless_range_loop)] // the indices are those of the equations
+    /// What each figure says of the values that it depends on.
+    fn weigh(&self, normal: &mut Normal, said: &[f64], slopes: &[[f64; MOST_COMMON + 1]], count: usize) {
+        let model = self.model;
+        for ((taken, slopes), said) in model.taken.iter().zip(slopes).zip(said) {
             let Some(shown) = taken.shown.filter(|_| said.is_finite()) else { continue };
             let (mean, variance) = self.spread(taken.point, *said);
             let weight = 1.0 / variance;
@@ -462,6 +447,12 @@ impl Fitting<'_, '_> {
                 normal.border[free][value] += own * weight * slopes[value];
             }
         }
+    }
+
+    /// What is known beforehand: of the common values, and of the lengths of the legs.
+    fn weigh_known(&self, normal: &mut Normal, common: &[f64], along: &[f64]) {
+        let model = self.model;
+        let free = along.len() - 2;
         for (value, (mean, spread)) in self.priors.iter().enumerate() {
             let weight = 1.0 / (spread * spread);
             normal.corner[value][value] += weight;
@@ -482,9 +473,6 @@ impl Fitting<'_, '_> {
                 normal.beside[leg - 1] -= tie;
             }
         }
-        let mut step = normal.solve(count);
-        step.log_det -= model.log_det_ties;
-        step
     }
 }
 
@@ -497,64 +485,4 @@ fn log_det_ties(tie: &[f64]) -> f64 {
         log += before.ln();
     }
     log
-}
-
-impl Normal {
-    /// Solves by eliminating the tridiagonal block into the corner.
-    fn solve(mut self, count: usize) -> Step {
-        let free = self.diagonal.len();
-        let mut log_det = 0.0;
-        // Forward: D = L·diag(d)·Lᵀ, applied to the border and the right side.
-        let mut pivots = Vec::with_capacity(free);
-        for at in 0..free {
-            if at > 0 {
-                let factor = self.beside[at - 1] / pivots[at - 1];
-                self.diagonal[at] -= factor * self.beside[at - 1];
-                self.right[at] -= factor * self.right[at - 1];
-                for value in 0..count {
-                    self.border[at][value] -= factor * self.border[at - 1][value];
-                }
-            }
-            let pivot = self.diagonal[at].max(1e-12);
-            pivots.push(pivot);
-            log_det += pivot.ln();
-        }
-        for at in 0..free {
-            for a in 0..count {
-                for b in 0..count {
-                    self.corner[a][b] -= self.border[at][a] * self.border[at][b] / pivots[at];
-                }
-                self.right_common[a] -= self.border[at][a] * self.right[at] / pivots[at];
-            }
-        }
-        let mut common = [0.0; MOST_COMMON];
-        for a in 0..count {
-            let pivot = self.corner[a][a].max(1e-9);
-            log_det += pivot.ln();
-            for b in a + 1..count {
-                let factor = self.corner[b][a] / pivot;
-                for c in a..count {
-                    self.corner[b][c] -= factor * self.corner[a][c];
-                }
-                self.right_common[b] -= factor * self.right_common[a];
-            }
-            self.corner[a][a] = pivot;
-        }
-        for a in (0..count).rev() {
-            let rest: f64 = (a + 1..count).map(|b| self.corner[a][b] * common[b]).sum();
-            common[a] = (self.right_common[a] - rest) / self.corner[a][a];
-        }
-        let mut along = vec![0.0; free];
-        for at in (0..free).rev() {
-            let mut right = self.right[at];
-            for value in 0..count {
-                right -= self.border[at][value] * common[value];
-            }
-            if at + 1 < free {
-                right -= self.beside[at] * along[at + 1];
-            }
-            along[at] = right / pivots[at];
-        }
-        Step { along, common, log_det }
-    }
 }

@@ -9,7 +9,9 @@
 pub mod case;
 mod fit;
 pub mod next_reading;
+mod normal;
 pub mod of_circuit;
+mod part;
 mod physics;
 mod ranking;
 mod suspects;

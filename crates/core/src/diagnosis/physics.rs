@@ -7,98 +7,11 @@
 
 use crate::conductor::Core;
 use crate::diagnosis::case::{Case, Laid};
+use crate::diagnosis::part::Part;
 use crate::installation::Shape;
 
 /// An open circuit, Ω.
 pub(super) const OPEN: f64 = f64::INFINITY;
-
-/// One thing suspected. Nodes: 0 is the board, 1 the first main-line point; segment k runs from
-/// node k to node k + 1. Sizes stand apart, in the order of the parts.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
-pub enum Part {
-    /// A point hangs on so many metres that nobody drew.
-    Spur {
-        /// Index of the point.
-        point: usize,
-    },
-    /// Two neighbours hang on one such spur, one behind the other.
-    SpurOfTwo {
-        /// Index of the nearer point; the next in the list hangs behind it.
-        point: usize,
-    },
-    /// Extra resistance in a core of a segment.
-    Joint {
-        /// Which core.
-        core: Core,
-        /// Which segment.
-        segment: usize,
-    },
-    /// A broken core.
-    Open {
-        /// Which core.
-        core: Core,
-        /// Which segment.
-        segment: usize,
-    },
-    /// The same in the cable of a known spur.
-    SpurJoint {
-        /// Which core.
-        core: Core,
-        /// The point that the cable leads into.
-        point: usize,
-        /// Broken, not only poor.
-        open: bool,
-    },
-    /// Two cores change places in a segment.
-    Cross {
-        /// Which two.
-        cores: [Core; 2],
-        /// Which segment.
-        segment: usize,
-    },
-    /// A contact at a point.
-    Contact {
-        /// Index of the point.
-        point: usize,
-    },
-    /// A point's switch is off.
-    SwitchOff {
-        /// Index of the point.
-        point: usize,
-    },
-    /// Two terminals of a point hold each other's conductors.
-    Swap {
-        /// Index of the point.
-        point: usize,
-        /// Which two.
-        cores: [Core; 2],
-    },
-    /// An extra cable between two nodes.
-    Bridge {
-        /// The nearer node.
-        from: usize,
-        /// The farther node.
-        to: usize,
-    },
-    /// Metal between the CPCs of two nodes.
-    ParallelEarth {
-        /// The nearer node, 0 for the board.
-        from: usize,
-        /// The farther node.
-        to: usize,
-    },
-    /// The links join each leg with itself.
-    OwnLeg,
-    /// The leads are in every figure.
-    Leads,
-    /// The length is not what was said.
-    WrongLength,
-    /// The CPC is of another size: the row in the copper table.
-    WrongCpc {
-        /// Row of the table of copper sizes.
-        row: usize,
-    },
-}
 
 /// Everything that would be shown; infinite is over range.
 #[derive(Debug, Clone, Default)]
@@ -188,22 +101,8 @@ fn beside(a: f64, b: f64) -> f64 {
     }
 }
 
-/// Number of sizes that a part takes.
-pub(super) const fn sizes_of(part: Part) -> usize {
-    match part {
-        Part::Spur { .. }
-        | Part::Joint { .. }
-        | Part::Contact { .. }
-        | Part::ParallelEarth { .. }
-        | Part::Leads
-        | Part::SpurJoint { open: false, .. } => 1,
-        Part::SpurOfTwo { .. } | Part::Bridge { .. } => 2,
-        _ => 0,
-    }
-}
-
 impl<'a> Simulated<'a> {
-    pub fn new(case: &'a Case, laid: &'a Laid, setting: Setting<'a>, cpc_rates: &[f64]) -> Self {
+    pub(super) fn new(case: &'a Case, laid: &'a Laid, setting: Setting<'a>, cpc_rates: &[f64]) -> Self {
         let mut per_metre = case.cores.0;
         for part in setting.parts {
             if let Part::WrongCpc { row } = part {
@@ -246,7 +145,7 @@ impl<'a> Simulated<'a> {
                 Part::OwnLeg => simulated.own_leg = true,
                 Part::Leads => simulated.leads += size.next().unwrap_or(0.0),
                 _ => {
-                    for _ in 0..sizes_of(*part) {
+                    for _ in 0..part.sizes() {
                         size.next();
                     }
                 }
@@ -420,7 +319,7 @@ impl<'a> Simulated<'a> {
     }
 
     /// What a point shows in both steps.
-    pub fn at_point(&self, point: usize) -> [f64; 2] {
+    pub(super) fn at_point(&self, point: usize) -> [f64; 2] {
         let node = self.laid.node[point];
         let spur_m = self.laid.spur_m[point];
         let [line, neutral, cpc] = self.per_metre;
@@ -455,7 +354,7 @@ impl<'a> Simulated<'a> {
                 _ => 0.0,
             };
             extra = [extra[0] + metres * loops[0], extra[1] + metres * loops[1]];
-            at_size += sizes_of(*part);
+            at_size += part.sizes();
         }
         let own = match swapped {
             None => self.both(node),
@@ -472,7 +371,7 @@ impl<'a> Simulated<'a> {
     }
 
     /// The figures that were taken, in the order of [`Case::taken`].
-    pub fn taken(&self, into: &mut Vec<f64>) {
+    pub(super) fn taken(&self, into: &mut Vec<f64>) {
         into.clear();
         if self.ring {
             for core in 0..3 {
@@ -505,7 +404,7 @@ impl<'a> Simulated<'a> {
     }
 
     /// All figures, taken or not.
-    pub fn all_figures(&self) -> Figures {
+    pub(super) fn all_figures(&self) -> Figures {
         let points = (0..self.case.points.len()).map(|point| self.at_point(point));
         let mut all = Figures { ends: [f64::NAN; 3], check: [f64::NAN; 2], points: points.collect() };
         if self.ring {

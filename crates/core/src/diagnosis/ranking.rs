@@ -3,7 +3,8 @@
 use crate::conductor::Core;
 use crate::diagnosis::case::{Case, Laid};
 use crate::diagnosis::fit::{Fit, MANNERS, Model, SORTING};
-use crate::diagnosis::physics::{Part, Setting, Simulated};
+use crate::diagnosis::part::Part;
+use crate::diagnosis::physics::{Setting, Simulated};
 use crate::diagnosis::suspects::{Suspect, TWO_AT_ONCE, beside, coarse, compatible, singles, stride};
 use crate::diagnosis::{At, Explanation, Kind};
 use crate::installation::Shape;
@@ -264,8 +265,7 @@ fn gather(case: &Case, laid: &Laid, model: &Model<'_>, logs: &[(f64, Weighed)]) 
             let mut sizes = best.fit.sizes.iter().copied();
             let mut kinds: Vec<(Kind, f64)> = Vec::new();
             for (index, &part) in best.suspect.parts.iter().enumerate() {
-                let own: Vec<f64> =
-                    (0..crate::diagnosis::physics::sizes_of(part)).filter_map(|_| sizes.next()).collect();
+                let own: Vec<f64> = (0..part.sizes()).filter_map(|_| sizes.next()).collect();
                 let place = segment(part).and_then(|_| placed(case, laid, &members, index, share));
                 kinds.push((kind(case, laid, part, place), own.first().copied().unwrap_or(0.0)));
             }

@@ -5,7 +5,7 @@
 
 use crate::conductor::Core;
 use crate::diagnosis::case::{Case, Laid};
-use crate::diagnosis::physics::Part;
+use crate::diagnosis::part::Part;
 use crate::installation::Shape;
 use crate::quantity::Metres;
 use crate::standard::conductors::COPPER_MOHM_PER_M;

@@ -1,4 +1,5 @@
-use super::physics::{Part, Setting, Simulated};
+use super::part::Part;
+use super::physics::{Setting, Simulated};
 use super::*;
 use crate::conductor::Core;
 use crate::installation::Shape;
@@ -136,7 +137,7 @@ proptest! {
         }
         let mut sizes = Vec::new();
         for (part, size) in [(a, parts.0.1), (b, parts.1.1)] {
-            match physics::sizes_of(part) {
+            match part.sizes() {
                 1 => sizes.push(size),
                 2 => sizes.extend([size, 1.0]),
                 _ => {}

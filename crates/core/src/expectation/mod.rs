@@ -7,6 +7,9 @@
 
 mod band;
 mod bonds;
+mod live;
+mod radial;
+mod ring;
 mod sets;
 mod unknown;
 
@@ -16,18 +19,17 @@ pub use bonds::{bond_band, earthing_band};
 pub use sets::set_band;
 pub use unknown::Unknown;
 
-use crate::calc::ring::{at_fraction, parallel, quarter};
+use crate::calc::ring::at_fraction;
 use crate::conductor::{Conductor, Pair};
 use crate::installation::{Circuit, Installation, PointId, Shape};
 use crate::network::copper::ohm_per_metre;
 use crate::quantity::Ohms;
-use crate::reading::{Key, Place, Settled, Subject, Test, highest, highest_r1_r2};
+use crate::reading::{Key, Place, Settled, Subject, Test, highest_r1_r2};
+use crate::standard::Source;
 use crate::standard::insulation::{LOOK_AGAIN_NEW, LOOK_AGAIN_OLD};
 use crate::standard::ring::READING_WITHIN;
-use crate::standard::{Source, conductors, ring};
 use crate::supply_chain::r1_r2_for_loop;
 use rustc_hash::FxHashMap;
-use std::fmt::Write;
 
 /// A circuit's length is known to this share at best (common practice, no source).
 pub const LENGTH_UNCERTAINTY: f64 = 0.10;
@@ -197,50 +199,6 @@ impl<'a> Known<'a> {
         }
     }
 
-    fn end_band(&self, conductor: Conductor) -> Result<Band, Unknown> {
-        const WANT: Unknown = Unknown::LengthOrR1;
-        let per_metre = self.per_metre.ok_or(Unknown::SizeNotInTable)?;
-        let index = match conductor {
-            Conductor::N => 1,
-            Conductor::E => 2,
-            _ => 0,
-        };
-        if let (Some(r1), true) = (self.end_to_end(Conductor::L), index > 0) {
-            let table = r1 * per_metre[index] / per_metre[0];
-            let cable = &self.circuit.cable;
-            let within = READING_WITHIN.get();
-            return Ok(if index == 1 {
-                Band::around(
-                    table,
-                    within,
-                    within,
-                    self.say(|| format!("rn within {within} of r1 {r1:.2}: {table:.2}")),
-                    ring::LEGS_ALIKE,
-                )
-            } else {
-                let by_size = r1 * cable.line_mm2.get() / cable.cpc_mm2.get();
-                // What was uncertain in r1 is so by the same ratio in what follows from it.
-                let within = within + SCATTER.get() * per_metre[index] / per_metre[0];
-                let high = table.max(by_size) + within;
-                Band {
-                    low: (table.min(by_size) - within).max(0.0),
-                    high: Some(high),
-                    centre: Some(table),
-                    basis: self.say(|| {
-                        format!(
-                            "r1 {r1:.2} × {:.2} (resistances) = {table:.2}; × {:.2} (sizes) = {by_size:.2}; ± {within:.2}",
-                            per_metre[2] / per_metre[0],
-                            cable.line_mm2.get() / cable.cpc_mm2.get()
-                        )
-                    }),
-                    source: conductors::RESISTANCE,
-                }
-            });
-        }
-        let length = self.circuit.whole_length().ok_or(WANT)?;
-        Ok(self.by_length(length, per_metre[index]))
-    }
-
     fn by_length(&self, length: f64, per_metre: f64) -> Band {
         let centre = length * per_metre;
         let slack = LENGTH_UNCERTAINTY * centre + READING_WITHIN.get();
@@ -315,143 +273,6 @@ impl<'a> Known<'a> {
         }
     }
 
-    fn board_check_band(&self, neutral: bool) -> Result<Band, Unknown> {
-        let [rn, r2] = self.board_check().ok_or(Unknown::EndsOrLength)?;
-        let (centre, name) = if neutral { (rn, "rn") } else { (r2, "r2") };
-        // Below half of it a leg is more likely linked to itself than the clips are good.
-        // A ring so short that scatter alone may halve it accuses nobody.
-        let below = (0.5 * centre).min(READING_WITHIN.get()).max(2.5 * SCATTER.get());
-        let basis = self.say(|| format!("r1 ∥ {name} = {centre:.3}; nothing when a leg is linked to itself"));
-        Ok(Band::around(centre, below, READING_WITHIN.get(), basis, ring::QUARTERS))
-    }
-
-    fn ring_band(&self, index: usize, other: usize) -> Result<Band, Unknown> {
-        let (round, basis) = self.round().ok_or(Unknown::EndsOrLength)?;
-        let within = READING_WITHIN.get();
-        let (r1, rx) = (round[0], round[other]);
-        let name = ["", "rn", "r2"][other];
-        // From the length alone no ring is known better than its length.
-        let unread = if self.end_to_end(Conductor::L).is_some() { 0.0 } else { LENGTH_UNCERTAINTY };
-        if let Some(exact) = &self.exact {
-            let centre = exact[index][other - 1];
-            let basis = self.say(|| {
-                format!("the drawn ring with {basis}: {centre:.3}; mid-ring (r1 + {name})/4 = {:.3}", quarter(r1, rx))
-            });
-            let slack = within + unread * centre;
-            return Ok(Band::around(centre, slack, slack, basis, ring::AS_EXPECTED));
-        }
-        let (least, most) = (at_fraction(r1, rx, 0.0), quarter(r1, rx));
-        let spur = self.spur_of(index, other);
-        let (extra, open) = match spur {
-            Spur::None => (0.0, false),
-            Spur::Adds(extra) => (extra, false),
-            Spur::Unknown => (0.0, true),
-        };
-        let basis = self.say(|| {
-            let mut text = format!(
-            "(r1 + {name})/4 = ({r1:.2} + {rx:.2})/4 = {most:.3} half-way round, down to r1 ∥ {name} = {least:.3} at the board"
-            );
-            if extra > 0.0 {
-                let _ = write!(text, "; spur adds {extra:.2}");
-            }
-            if open {
-                text.push_str("; a spur of unknown length adds its own");
-            }
-            format!("{text}; ± {within}")
-        });
-        Ok(Band {
-            low: ((1.0 - unread) * (least + extra) - within).max(0.0),
-            high: (!open).then_some((1.0 + unread) * (most + extra) + within),
-            centre: (!open).then_some(most + extra),
-            basis,
-            source: ring::QUARTERS,
-        })
-    }
-
-    /// What the spurs up to a point add.
-    fn spur_of(&self, index: usize, other: usize) -> Spur {
-        let mut at = &self.circuit.points[index];
-        let (Some(per_metre), Some(_)) = (self.per_metre, at.spur_from) else { return Spur::None };
-        let mut metres = 0.0;
-        // A circle of spurs is refused when a circuit is stored; this bound is for safety.
-        for _ in 0..self.circuit.points.len() {
-            let Some(parent) = at.spur_from.and_then(|from| self.circuit.point(from)) else { break };
-            let Some(leg) = at.leg_m else { return Spur::Unknown };
-            metres += leg.get();
-            at = parent;
-        }
-        Spur::Adds(metres * (per_metre[0] + per_metre[other]))
-    }
-
-    fn radial_band(&self, index: usize, line: Option<Conductor>, other: usize) -> Result<Band, Unknown> {
-        let per_metre = self.per_metre.ok_or(Unknown::SizeNotInTable)?;
-        let per_loop = if other == LONG_LEAD { per_metre[2] } else { per_metre[0] + per_metre[other] };
-        let within = READING_WITHIN.get();
-        let point = &self.circuit.points[index];
-        if other == 2 {
-            let key = Key::on_circuit(self.circuit.id, Place::Point { point: point.id }, Test::R1Rn).on_line(line);
-            if let Some(r1_rn) = self.settled.float(&key) {
-                let ratio = per_loop / (per_metre[0] + per_metre[1]);
-                let centre = r1_rn * ratio;
-                // The contact may have been in either reading.
-                let slack = within * ratio.max(1.0);
-                let basis = self.say(|| {
-                    format!("R1+Rn {r1_rn:.2} at this point × {ratio:.2} (resistances) = {centre:.2} ± {slack:.2}")
-                });
-                return Ok(Band::around(centre, slack, slack, basis, conductors::RESISTANCE));
-            }
-        }
-        if let Some(exact) = &self.exact {
-            let centre = exact[index][other - 1];
-            let slack = LENGTH_UNCERTAINTY * centre + within;
-            let basis = self.say(|| format!("the drawn run: {centre:.3} ± 10 % ± {within}"));
-            return Ok(Band::around(centre, slack, slack, basis, LENGTH));
-        }
-        let (mut low, mut high, mut basis, mut bounded) = (0.0_f64, None, String::new(), false);
-        let last = self.circuit.main_points().last().is_some_and(|last| last.id == point.id);
-        if let Some(length) = self.circuit.whole_length() {
-            let far = self.by_length(length, per_loop);
-            high = far.high;
-            bounded = true;
-            basis = self.say(|| format!("not above the far end: {}", far.basis));
-            if self.circuit.points.len() == 1 || (last && self.circuit.runs_in_order()) {
-                return Ok(far);
-            }
-        }
-        if self.circuit.runs_in_order() && point.spur_from.is_none() {
-            let test = [Test::R1R2, Test::R1Rn, Test::R1R2, Test::R2][other];
-            let before = self.neighbours(index, test, line, true);
-            let after = self.neighbours(index, test, line, false);
-            if let Some(before) = before {
-                low = (before - within).max(0.0);
-                bounded = true;
-                basis = self.say(|| format!("{basis}; readings rise along the run: {before:.2} before it"));
-            }
-            if let Some(after) = after {
-                high = Some(high.map_or(after + within, |h: f64| h.min(after + within)));
-                bounded = true;
-                basis = self.say(|| format!("{basis}; {after:.2} after it"));
-            }
-        }
-        if !bounded {
-            return Err(Unknown::Length);
-        }
-        Ok(Band { low, high, centre: None, basis: basis.trim_start_matches("; ").to_owned(), source: LENGTH })
-    }
-
-    fn neighbours(&self, index: usize, test: Test, line: Option<Conductor>, before: bool) -> Option<f64> {
-        let points = &self.circuit.points;
-        let range = if before { 0..index } else { index + 1..points.len() };
-        points[range]
-            .iter()
-            .filter(|point| point.spur_from.is_none())
-            .filter_map(|point| {
-                let key = Key::on_circuit(self.circuit.id, Place::Point { point: point.id }, test).on_line(line);
-                self.settled.float(&key)
-            })
-            .reduce(if before { f64::max } else { f64::min })
-    }
-
     fn insulation_band(&self) -> Band {
         let (row, text) = match self.circuit.wiring {
             crate::installation::Wiring::New => (LOOK_AGAIN_NEW, "new wiring"),
@@ -466,53 +287,4 @@ impl<'a> Known<'a> {
             source: row.source,
         }
     }
-
-    fn zs_band(&self, place: &Place, line: Option<Conductor>) -> Result<Band, Unknown> {
-        let ze = self.ze.ok_or(Unknown::ZeFirst)?;
-        let own = place.point().and_then(|point| {
-            let key = Key::on_circuit(self.circuit.id, Place::Point { point }, Test::R1R2).on_line(line);
-            self.settled.float(&key)
-        });
-        let r1_r2 = own.or(self.r1_r2).ok_or(Unknown::R1R2First)?;
-        let sum = ze + r1_r2;
-        let within = READING_WITHIN.get();
-        // A point without an R1+R2 of its own is anywhere between the board and the far end.
-        let paths = if place.point().is_some() && own.is_none() { 1.0 } else { PARALLEL_PATH_SHARE };
-        Ok(Band {
-            low: (ze + (1.0 - paths) * r1_r2 - within).max(ze),
-            high: Some(sum + within),
-            centre: Some(sum),
-            basis: self.say(|| {
-                format!("{} {ze:.2} + R1+R2 {r1_r2:.2} = {sum:.2}, a little less for parallel paths", self.ze_name)
-            }),
-            source: LOOP_SUM,
-        })
-    }
-
-    /// Line–neutral at the far point: the loop behind the fault current at this board, and R1+Rn.
-    fn neutral_loop_band(&self) -> Result<Band, Unknown> {
-        let above = self.neutral_above.ok_or(Unknown::CurrentFirst)?;
-        let read = highest(self.circuit, self.settled, Test::R1Rn).and_then(|reading| reading.value.float());
-        let own = read.ok_or(Unknown::R1RnFirst)?;
-        let (sum, within) = (above + own, READING_WITHIN.get());
-        let basis = self.say(|| format!("loop at the board {above:.2} + R1+Rn {own:.2} = {sum:.2}"));
-        Ok(Band::around(sum, within + LENGTH_UNCERTAINTY * sum, within + LENGTH_UNCERTAINTY * sum, basis, LOOP_SUM))
-    }
-
-    /// r1 ∥ the other conductor: what line to that conductor of the same leg reads at the board
-    /// when the legs are crossed rightly. Rings only.
-    pub fn board_check(&self) -> Option<[f64; 2]> {
-        let (round, _) = self.round().filter(|_| self.circuit.shape == Shape::Ring)?;
-        Some([parallel(round[0], round[1]), parallel(round[0], round[2])])
-    }
-}
-
-/// What spurs add to a point on a ring, Ω.
-enum Spur {
-    /// It stands on the main line.
-    None,
-    /// So much.
-    Adds(f64),
-    /// Its own, of unknown length.
-    Unknown,
 }

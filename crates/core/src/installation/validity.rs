@@ -1,7 +1,7 @@
 //! Whether a described job makes sense as a whole: names that point somewhere, sizes, lengths of
 //! text, no circles. For forms and for files from outside.
 
-use crate::installation::{Circuit, Feed, Installation, Lines, Shape};
+use crate::installation::{Board, Circuit, Feed, Installation, Lines, Shape};
 use crate::standard::conductors::mohm_per_m;
 use std::collections::HashSet;
 use uuid::Uuid;
@@ -66,12 +66,25 @@ pub(crate) fn unique(problems: &mut Vec<String>, name: &str, ids: impl Iterator<
 /// Problems of an installation.
 pub fn installation(installation: &Installation) -> Vec<String> {
     let mut problems = Vec::new();
+    texts(&mut problems, installation);
+    counts(&mut problems, installation);
+    for board in &installation.boards {
+        of_board(&mut problems, installation, board);
+    }
+    for one in &installation.circuits {
+        problems.extend(circuit(installation, one));
+    }
+    inspected(&mut problems, installation);
+    problems
+}
+
+fn texts(problems: &mut Vec<String>, installation: &Installation) {
     for (name, text) in [
         ("client's name", &installation.client.name),
         ("site's name", &installation.site.name),
         ("supply device", &installation.supply.device),
     ] {
-        line(&mut problems, name, text);
+        line(problems, name, text);
     }
     for (name, text) in [
         ("client's address", &installation.client.address),
@@ -81,8 +94,11 @@ pub fn installation(installation: &Installation) -> Vec<String> {
         ("comments on the existing installation", &installation.existing),
         ("electrode", &installation.supply.electrode),
     ] {
-        limited(&mut problems, name, text, LONGEST_TEXT);
+        limited(problems, name, text, LONGEST_TEXT);
     }
+}
+
+fn counts(problems: &mut Vec<String>, installation: &Installation) {
     if installation.boards.len() > MOST_BOARDS {
         problems.push(format!("{} boards: at most {MOST_BOARDS}", installation.boards.len()));
     }
@@ -92,46 +108,46 @@ pub fn installation(installation: &Installation) -> Vec<String> {
     if installation.next_inspection_months.is_some_and(|months| !(1..=240).contains(&months)) {
         problems.push("next inspection: 1 to 240 months".into());
     }
-    unique(&mut problems, "board", installation.boards.iter().map(|board| board.id));
-    unique(&mut problems, "circuit", installation.circuits.iter().map(|circuit| circuit.id));
-    unique(&mut problems, "bond", installation.supply.bonds.iter().map(|bond| bond.id));
-    for board in &installation.boards {
-        line(&mut problems, "board's name", &board.name);
-        line(&mut problems, "board's location", &board.location);
-        line(&mut problems, "main switch", &board.main_switch.kind);
-        if board.name.trim().is_empty() {
-            problems.push("a board has no name".into());
-        }
-        unique(&mut problems, "RCD", board.rcds.iter().map(|rcd| rcd.id));
-        for rcd in &board.rcds {
-            line(&mut problems, "RCD's label", &rcd.label);
-            if rcd.idn_ma < LEAST_IDN_MA || rcd.idn_ma > rust_decimal::dec!(30000) {
-                problems.push(format!("RCD {}: IΔn from {LEAST_IDN_MA} to 30000 mA", rcd.label));
-            }
-        }
-        if let Feed::Circuit { circuit } = board.fed_by
-            && installation.circuit(circuit).is_none()
-        {
-            problems.push(format!("board {}: the circuit that feeds it is not known", board.name));
-        }
-        if fed_in_a_circle(installation, board.id) {
-            problems.push(format!("board {} feeds itself in a circle", board.name));
+    unique(problems, "board", installation.boards.iter().map(|board| board.id));
+    unique(problems, "circuit", installation.circuits.iter().map(|circuit| circuit.id));
+    unique(problems, "bond", installation.supply.bonds.iter().map(|bond| bond.id));
+}
+
+fn of_board(problems: &mut Vec<String>, installation: &Installation, board: &Board) {
+    line(problems, "board's name", &board.name);
+    line(problems, "board's location", &board.location);
+    line(problems, "main switch", &board.main_switch.kind);
+    if board.name.trim().is_empty() {
+        problems.push("a board has no name".into());
+    }
+    unique(problems, "RCD", board.rcds.iter().map(|rcd| rcd.id));
+    for rcd in &board.rcds {
+        line(problems, "RCD's label", &rcd.label);
+        if rcd.idn_ma < LEAST_IDN_MA || rcd.idn_ma > rust_decimal::dec!(30000) {
+            problems.push(format!("RCD {}: IΔn from {LEAST_IDN_MA} to 30000 mA", rcd.label));
         }
     }
-    for one in &installation.circuits {
-        problems.extend(circuit(installation, one));
+    if let Feed::Circuit { circuit } = board.fed_by
+        && installation.circuit(circuit).is_none()
+    {
+        problems.push(format!("board {}: the circuit that feeds it is not known", board.name));
     }
+    if fed_in_a_circle(installation, board.id) {
+        problems.push(format!("board {} feeds itself in a circle", board.name));
+    }
+}
+
+fn inspected(problems: &mut Vec<String>, installation: &Installation) {
     let known: HashSet<&str> = crate::installation::inspection::ITEMS.iter().map(|item| item.key).collect();
     let mut answered = HashSet::new();
     for answer in &installation.inspection {
-        limited(&mut problems, "note of an inspection", &answer.note, LONGEST_TEXT);
+        limited(problems, "note of an inspection", &answer.note, LONGEST_TEXT);
         if !known.contains(answer.item.as_str()) {
             problems.push(format!("inspection item “{}” is not known", answer.item));
         } else if !answered.insert(answer.item.as_str()) {
             problems.push(format!("inspection item “{}” is answered twice", answer.item));
         }
     }
-    problems
 }
 
 /// Whether a board feeds itself through the circuits of others.
@@ -165,6 +181,14 @@ pub fn circuit(installation: &Installation, circuit: &Circuit) -> Vec<String> {
     if circuit.way.trim().is_empty() {
         problems.push("a circuit has no way".into());
     }
+    on_board(&mut problems, installation, circuit);
+    device_and_cable(&mut problems, circuit);
+    points(&mut problems, circuit);
+    problems
+}
+
+fn on_board(problems: &mut Vec<String>, installation: &Installation, circuit: &Circuit) {
+    let about = format!("way {}", circuit.way);
     match installation.board(circuit.board) {
         None => problems.push(format!("{about}: its board is not known")),
         Some(board) => {
@@ -178,6 +202,10 @@ pub fn circuit(installation: &Installation, circuit: &Circuit) -> Vec<String> {
             }
         }
     }
+}
+
+fn device_and_cable(problems: &mut Vec<String>, circuit: &Circuit) {
+    let about = format!("way {}", circuit.way);
     let device = &circuit.device;
     if device.rating_a <= rust_decimal::Decimal::ZERO || device.rating_a > rust_decimal::dec!(10000) {
         problems.push(format!("{about}: a rating is above 0 and up to 10000 A"));
@@ -197,12 +225,16 @@ pub fn circuit(installation: &Installation, circuit: &Circuit) -> Vec<String> {
             problems.push(format!("{about}: {error}"));
         }
     }
+}
+
+fn points(problems: &mut Vec<String>, circuit: &Circuit) {
+    let about = format!("way {}", circuit.way);
     if circuit.points.len() > MOST_POINTS {
         problems.push(format!("{about}: {} points, at most {MOST_POINTS}", circuit.points.len()));
     }
     let mut numbers = HashSet::new();
     for point in &circuit.points {
-        line(&mut problems, &format!("{about}: name of a point"), &point.name);
+        line(problems, &format!("{about}: name of a point"), &point.name);
         if !numbers.insert(point.id) {
             problems.push(format!("{about}: two points are number {}", point.id.0));
         }
@@ -223,5 +255,4 @@ pub fn circuit(installation: &Installation, circuit: &Circuit) -> Vec<String> {
             }
         }
     }
-    problems
 }

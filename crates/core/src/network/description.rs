@@ -167,23 +167,26 @@ impl Description {
                 format!("up to {MOST_POINTS} points"),
             ));
         }
+        self.return_leg()?;
+        let by_id = self.names()?;
+        let parent = self.parents(&by_id)?;
+        let main = (0..self.points.len()).filter(|&index| parent[index].is_none()).collect();
+        Ok(Layout { by_id, main, parent })
+    }
+
+    fn return_leg(&self) -> Result<(), Refused> {
         match (self.shape, self.return_leg) {
             (Shape::Radial, Some(leg)) => {
-                return Err(Refused::new(
-                    "return_leg_m",
-                    leg.get().to_string(),
-                    "a radial has no return leg: leave it out",
-                ));
+                Err(Refused::new("return_leg_m", leg.get().to_string(), "a radial has no return leg: leave it out"))
             }
             (Shape::Ring, None) => {
-                return Err(Refused::new(
-                    "return_leg_m",
-                    "nothing",
-                    "a ring wants the length of its return leg, 0 to 100000 m",
-                ));
+                Err(Refused::new("return_leg_m", "nothing", "a ring wants the length of its return leg, 0 to 100000 m"))
             }
-            _ => {}
+            _ => Ok(()),
         }
+    }
+
+    fn names(&self) -> Result<HashMap<&str, usize>, Refused> {
         let mut by_id = HashMap::new();
         for (index, point) in self.points.iter().enumerate() {
             let key = || format!("points[{index}].id");
@@ -197,6 +200,11 @@ impl Description {
                 return Err(Refused::new(key(), format!("\"{}\" a second time", point.id), "each id once"));
             }
         }
+        Ok(by_id)
+    }
+
+    /// For each point, the point its spur leaves from.
+    fn parents(&self, by_id: &HashMap<&str, usize>) -> Result<Vec<Option<usize>>, Refused> {
         let mut parent = Vec::with_capacity(self.points.len());
         for (index, point) in self.points.iter().enumerate() {
             parent.push(match &point.spur_from {
@@ -224,7 +232,6 @@ impl Description {
                 at = from;
             }
         }
-        let main = (0..self.points.len()).filter(|&index| parent[index].is_none()).collect();
-        Ok(Layout { by_id, main, parent })
+        Ok(parent)
     }
 }

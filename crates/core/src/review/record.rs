@@ -77,11 +77,14 @@ fn instruments(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec
     }
 }
 
+/// Board, circuit, the state that was wanted, the state that the log has.
+type Misplaced = (Uuid, Option<Uuid>, Wanted, BoardState);
+
 /// Readings out of order with the record of isolation. What came from paper has no time and is not
 /// accused; nor is a job whose log says nothing of the board.
 fn order(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
     let timeline = Timeline::of(reviewed.events);
-    let mut found: Vec<((Uuid, Option<Uuid>, Wanted, BoardState), usize)> = Vec::new();
+    let mut found: Vec<(Misplaced, usize)> = Vec::new();
     for reading in settled.standing() {
         if !matches!(reading.context.origin, Origin::Typed | Origin::Instrument) {
             continue;

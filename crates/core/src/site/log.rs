@@ -1,4 +1,4 @@
-//!
+//! The log of a job: what happened, when, by whose hand. Nothing in it is ever rewritten.
 
 use crate::reading::StrikeOuts;
 use crate::site::Alteration;

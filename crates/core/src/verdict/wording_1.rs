@@ -19,7 +19,7 @@ fn expected(expected: &Expected) -> String {
 }
 
 /// What stands in brackets after "outside its limit".
-pub fn bound(bound: &Bound) -> String {
+pub(crate) fn bound(bound: &Bound) -> String {
     match bound {
         Bound::AtMost { most, unit } => format!("{most} {unit}"),
         Bound::AtLeast { least, unit } => format!("minimum {least} {unit}"),
@@ -36,7 +36,7 @@ pub fn bound(bound: &Bound) -> String {
     }
 }
 
-pub const fn low_insulation(low: LowInsulation) -> &'static str {
+pub(crate) const fn low_insulation(low: LowInsulation) -> &'static str {
     match low {
         LowInsulation::Short => "about zero: a short, or a load left in",
         LowInsulation::Neon => "about a quarter of a megohm: a neon indicator; it conducts only at high voltage",
@@ -68,7 +68,7 @@ const fn above(above: Above) -> &'static str {
 }
 
 /// A reason.
-pub fn reason(reason: &Reason) -> String {
+pub(crate) fn reason(reason: &Reason) -> String {
     let said = match reason {
         Reason::Lower { expected: band } => {
             return format!("lower than this circuit should give: expected {}", expected(band));

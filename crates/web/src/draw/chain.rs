@@ -1,7 +1,7 @@
 //! The supply chain: origin, boards, ways, each way with how it stands.
 
 use super::{escape, shortened};
-use proof_core::installation::{Board, Feed, Shape};
+use proof_core::installation::{Board, Circuit, Feed, Shape};
 use proof_core::job::Job;
 use proof_core::plan::sequence::circuit_steps;
 use proof_core::plan::standing::done_of;
@@ -48,7 +48,7 @@ fn standing(findings: &[Finding], circuit: Uuid, done: usize, of: usize) -> (&'s
 }
 
 /// The drawing; every way links to its circuit.
-pub fn drawing(job: &Job, findings: &[Finding]) -> String {
+pub(crate) fn drawing(job: &Job, findings: &[Finding]) -> String {
     let settled = Settled::new(&job.readings, &job.events);
     let per_row = ((WIDTH - BOARD_X - BOARD_WIDTH - 40.0) / WAY) as usize;
     let mut svg = String::new();
@@ -83,30 +83,8 @@ pub fn drawing(job: &Job, findings: &[Finding]) -> String {
         );
         for (index, circuit) in circuits.iter().enumerate() {
             let (row, column) = (index / per_row.max(1), index % per_row.max(1));
-            let way_x = x + BOARD_WIDTH + 18.0 + column as f64 * WAY;
-            let way_y = y + row as f64 * 72.0;
-            let steps = circuit_steps(&job.installation, circuit);
-            let (done, of) = done_of(&job.installation, circuit, &settled, &steps);
-            let (look, mark) = standing(findings, circuit.id, done, of);
-            let run = if circuit.shape == Shape::Ring {
-                format!("<circle class=\"chain-run\" cx=\"{:.1}\" cy=\"{:.1}\" r=\"5\"/>", way_x + 22.0, way_y + 68.0)
-            } else {
-                format!("<path class=\"chain-run\" d=\"M{:.1} {:.1}v10\"/>", way_x + 22.0, way_y + 63.0)
-            };
-            let _ = write!(
-                body,
-                "<path class=\"chain-bus\" d=\"M{:.1} {:.1}H{:.1}\"/><a href=\"/jobs/{}/circuits/{}\"><rect class=\"chain-way {look}\" x=\"{way_x:.1}\" y=\"{way_y:.1}\" width=\"44\" height=\"60\"/><text class=\"chain-number\" x=\"{2:.1}\" y=\"{5:.1}\" text-anchor=\"middle\">{6}</text><text class=\"chain-device\" x=\"{2:.1}\" y=\"{7:.1}\" text-anchor=\"middle\">{8}</text><text class=\"chain-mark {look}\" x=\"{2:.1}\" y=\"{9:.1}\" text-anchor=\"middle\">{mark}</text></a>{run}",
-                way_x - 10.0,
-                way_y + 30.0,
-                way_x + 22.0,
-                job.id,
-                circuit.id,
-                way_y + 18.0,
-                escape(&shortened(&circuit.way, 4)),
-                way_y + 34.0,
-                escape(&shortened(&circuit.device.shown(), 6)),
-                way_y + 52.0,
-            );
+            let at = (x + BOARD_WIDTH + 18.0 + column as f64 * WAY, y + row as f64 * 72.0);
+            way(&mut body, (job, &settled, findings), circuit, at);
         }
         y += ROW + (rows as f64 - 1.0) * 72.0;
     }
@@ -129,4 +107,35 @@ pub fn drawing(job: &Job, findings: &[Finding]) -> String {
     svg.push_str(&body);
     svg.push_str("</svg>");
     svg
+}
+
+/// A way: its number, its device, how it stands, whether it runs in a ring.
+fn way(
+    body: &mut String,
+    (job, settled, findings): (&Job, &Settled<'_>, &[Finding]),
+    circuit: &Circuit,
+    (way_x, way_y): (f64, f64),
+) {
+    let steps = circuit_steps(&job.installation, circuit);
+    let (done, of) = done_of(&job.installation, circuit, settled, &steps);
+    let (look, mark) = standing(findings, circuit.id, done, of);
+    let run = if circuit.shape == Shape::Ring {
+        format!("<circle class=\"chain-run\" cx=\"{:.1}\" cy=\"{:.1}\" r=\"5\"/>", way_x + 22.0, way_y + 68.0)
+    } else {
+        format!("<path class=\"chain-run\" d=\"M{:.1} {:.1}v10\"/>", way_x + 22.0, way_y + 63.0)
+    };
+    let _ = write!(
+        body,
+        "<path class=\"chain-bus\" d=\"M{:.1} {:.1}H{:.1}\"/><a href=\"/jobs/{}/circuits/{}\"><rect class=\"chain-way {look}\" x=\"{way_x:.1}\" y=\"{way_y:.1}\" width=\"44\" height=\"60\"/><text class=\"chain-number\" x=\"{2:.1}\" y=\"{5:.1}\" text-anchor=\"middle\">{6}</text><text class=\"chain-device\" x=\"{2:.1}\" y=\"{7:.1}\" text-anchor=\"middle\">{8}</text><text class=\"chain-mark {look}\" x=\"{2:.1}\" y=\"{9:.1}\" text-anchor=\"middle\">{mark}</text></a>{run}",
+        way_x - 10.0,
+        way_y + 30.0,
+        way_x + 22.0,
+        job.id,
+        circuit.id,
+        way_y + 18.0,
+        escape(&shortened(&circuit.way, 4)),
+        way_y + 34.0,
+        escape(&shortened(&circuit.device.shown(), 6)),
+        way_y + 52.0,
+    );
 }

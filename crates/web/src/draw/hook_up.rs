@@ -82,7 +82,7 @@ fn leads(body: &mut String, list: &HookUp, places: &[(f64, f64)], probes: [usize
 }
 
 /// The drawing. Hidden from a screen reader, which has [`twin`].
-pub fn drawing(list: &HookUp) -> String {
+pub(crate) fn drawing(list: &HookUp) -> String {
     if list.terminals.is_empty() {
         return String::new();
     }
@@ -92,7 +92,22 @@ pub fn drawing(list: &HookUp) -> String {
     let mut body = String::new();
     let point = list.terminals.iter().any(|terminal| terminal.side == Side::Point);
     let legs = list.terminals.iter().any(|terminal| terminal.leg == Some(2));
-    let _ = write!(body, "<text class=\"hook-where\" x=\"16\" y=\"16\">at the board</text>");
+    headings(&mut body, legs, point);
+    cables(&mut body, list, &places);
+    links(&mut body, list, &places);
+    if let Some((a, b)) = list.probes {
+        leads(&mut body, list, &places, [a, b], if point { 214.0 } else { 280.0 }, meter_y);
+    }
+    for (terminal, at) in list.terminals.iter().zip(&places) {
+        drawn(&mut body, list, terminal, *at);
+    }
+    format!(
+        "<svg class=\"hook-up\" viewBox=\"0 0 {WIDTH:.0} {height:.0}\" width=\"{WIDTH:.0}\" height=\"{height:.0}\" aria-hidden=\"true\" focusable=\"false\">{body}</svg>"
+    )
+}
+
+fn headings(body: &mut String, legs: bool, point: bool) {
+    body.push_str("<text class=\"hook-where\" x=\"16\" y=\"16\">at the board</text>");
     if legs {
         let _ = write!(
             body,
@@ -102,13 +117,16 @@ pub fn drawing(list: &HookUp) -> String {
     if point {
         let _ = write!(body, "<text class=\"hook-where\" x=\"344\" y=\"16\" text-anchor=\"end\">at the point</text>");
     }
-    for (terminal, (x, y)) in list.terminals.iter().zip(&places) {
+}
+
+fn cables(body: &mut String, list: &HookUp, places: &[(f64, f64)]) {
+    for (terminal, (x, y)) in list.terminals.iter().zip(places) {
         // The cable from the board to the point, conductor by conductor.
         if terminal.side == Side::Point {
             let from = list
                 .terminals
                 .iter()
-                .zip(&places)
+                .zip(places)
                 .filter(|(other, _)| other.side == Side::Board && other.conductor == terminal.conductor);
             for (_, (from_x, from_y)) in from {
                 let _ = write!(
@@ -123,6 +141,9 @@ pub fn drawing(list: &HookUp) -> String {
             }
         }
     }
+}
+
+fn links(body: &mut String, list: &HookUp, places: &[(f64, f64)]) {
     for (a, b) in &list.links {
         let ((ax, ay), (bx, by)) = (places[*a], places[*b]);
         let bend = if (ax - bx).abs() < 1.0 { -34.0 } else { 0.0 };
@@ -135,45 +156,41 @@ pub fn drawing(list: &HookUp) -> String {
             f64::midpoint(ay, by),
         );
     }
-    if let Some((a, b)) = list.probes {
-        leads(&mut body, list, &places, [a, b], if point { 214.0 } else { 280.0 }, meter_y);
-    }
-    for (terminal, (x, y)) in list.terminals.iter().zip(&places) {
+}
+
+/// A terminal with its letter and its name.
+fn drawn(body: &mut String, list: &HookUp, terminal: &Terminal, (x, y): (f64, f64)) {
+    let _ = write!(
+        body,
+        "<circle class=\"hook-terminal core-{}{}\" cx=\"{x:.0}\" cy=\"{y:.0}\" r=\"11\"/><text class=\"hook-letter\" x=\"{x:.0}\" y=\"{:.0}\" text-anchor=\"middle\">{}</text>",
+        class(terminal.conductor),
+        if terminal.out { " out" } else { "" },
+        y + 4.0,
+        terminal.conductor.letter()
+    );
+    if !terminal.name.is_empty() && terminal.leg != Some(2) {
+        let (label_x, anchor) = match terminal.side {
+            Side::Board if terminal.leg.is_some() || !list.links.is_empty() => (8.0, "start"),
+            Side::Board => (x - 17.0, "end"),
+            Side::Point => (x + 40.0, "end"),
+        };
+        let drop = if terminal.side == Side::Point { -15.0 } else { 4.0 };
         let _ = write!(
             body,
-            "<circle class=\"hook-terminal core-{}{}\" cx=\"{x:.0}\" cy=\"{y:.0}\" r=\"11\"/><text class=\"hook-letter\" x=\"{x:.0}\" y=\"{:.0}\" text-anchor=\"middle\">{}</text>",
-            class(terminal.conductor),
-            if terminal.out { " out" } else { "" },
-            y + 4.0,
-            terminal.conductor.letter()
+            "<text class=\"hook-name\" x=\"{label_x:.0}\" y=\"{:.0}\" text-anchor=\"{anchor}\">{}</text>",
+            y + drop,
+            escape(&shortened(
+                &terminal.name,
+                if terminal.leg.is_some() {
+                    6
+                } else if terminal.side == Side::Point {
+                    30
+                } else {
+                    16
+                }
+            ))
         );
-        if !terminal.name.is_empty() && terminal.leg != Some(2) {
-            let (label_x, anchor) = match terminal.side {
-                Side::Board if terminal.leg.is_some() || !list.links.is_empty() => (8.0, "start"),
-                Side::Board => (x - 17.0, "end"),
-                Side::Point => (x + 40.0, "end"),
-            };
-            let drop = if terminal.side == Side::Point { -15.0 } else { 4.0 };
-            let _ = write!(
-                body,
-                "<text class=\"hook-name\" x=\"{label_x:.0}\" y=\"{:.0}\" text-anchor=\"{anchor}\">{}</text>",
-                y + drop,
-                escape(&shortened(
-                    &terminal.name,
-                    if terminal.leg.is_some() {
-                        6
-                    } else if terminal.side == Side::Point {
-                        30
-                    } else {
-                        16
-                    }
-                ))
-            );
-        }
     }
-    format!(
-        "<svg class=\"hook-up\" viewBox=\"0 0 {WIDTH:.0} {height:.0}\" width=\"{WIDTH:.0}\" height=\"{height:.0}\" aria-hidden=\"true\" focusable=\"false\">{body}</svg>"
-    )
 }
 
 fn said(terminal: &Terminal) -> String {
@@ -187,7 +204,7 @@ fn said(terminal: &Terminal) -> String {
 }
 
 /// What the two leads are on, shortly: for a hand that holds them.
-pub fn probes(list: &HookUp) -> Option<String> {
+pub(crate) fn probes(list: &HookUp) -> Option<String> {
     let (a, b) = list.probes?;
     let short = |terminal: &Terminal| match (terminal.leg, terminal.side, terminal.name.as_str()) {
         (Some(leg), ..) => format!("{} of leg {leg}", terminal.conductor),
@@ -199,7 +216,7 @@ pub fn probes(list: &HookUp) -> Option<String> {
 }
 
 /// The same list in words, a line each.
-pub fn twin(list: &HookUp) -> Vec<String> {
+pub(crate) fn twin(list: &HookUp) -> Vec<String> {
     let mut lines = Vec::new();
     for (a, b) in &list.links {
         lines.push(format!("link {} to {}", said(&list.terminals[*a]), said(&list.terminals[*b])));

@@ -18,7 +18,7 @@ const LEFT: f64 = 8.0;
 const RIGHT: f64 = 752.0;
 
 /// A drawing and its twin in words.
-pub struct Drawing {
+pub(crate) struct Drawing {
     pub svg: String,
     pub twin: String,
 }
@@ -43,7 +43,7 @@ fn parts(
 }
 
 /// The budget of the loop: its parts end to end, the measured Zs and the limit on one scale.
-pub fn budget(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<Drawing> {
+pub(crate) fn budget(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<Drawing> {
     let parts = parts(installation, circuit, settled)?;
     let sum: f64 = parts.iter().map(|(.., ohm)| ohm).sum();
     let limit = circuit_limit(installation, circuit);
@@ -98,9 +98,11 @@ pub fn budget(installation: &Installation, circuit: &Circuit, settled: &Settled<
     Some(Drawing { svg, twin: format!("Sum {sum:.2} Ω of {}", words.join(", ")) })
 }
 
+/// The longest time that is drawn, ms.
+const LONGEST: f64 = 600.0;
+
 /// Trip times of the RCD of a circuit, each in its window, on a scale of time by tens.
-pub fn trips(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<Drawing> {
-    const LONGEST: f64 = 600.0;
+pub(crate) fn trips(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<Drawing> {
     let rcd = installation.rcd_of(circuit)?;
     let mut rows = Vec::new();
     for (multiple, name) in [(Multiple::Half, "½ IΔn"), (Multiple::One, "IΔn"), (Multiple::Five, "5 IΔn")] {
@@ -131,37 +133,44 @@ pub fn trips(installation: &Installation, circuit: &Circuit, settled: &Settled<'
     for (index, (multiple, name, read)) in rows.into_iter().enumerate() {
         let y = 22.0 + 34.0 * index as f64;
         let _ = write!(svg, "<text class=\"row\" x=\"4\" y=\"{:.1}\">{name}</text>", y + 17.0);
-        match *window(rcd.kind, multiple) {
-            TripWindow::NoTrip => {
-                let at = x(LONGEST) + 20.0;
-                let _ = write!(
-                    svg,
-                    "<rect class=\"window\" x=\"{:.1}\" y=\"{y:.1}\" width=\"40\" height=\"24\"/>",
-                    at - 20.0
-                );
-            }
-            TripWindow::Between { min_ms, max_ms } => {
-                let (from, to) = (x(min_ms.map_or(1.0, approximate)), x(approximate(max_ms)));
-                let _ = write!(
-                    svg,
-                    "<rect class=\"window\" x=\"{from:.1}\" y=\"{y:.1}\" width=\"{:.1}\" height=\"24\"/>",
-                    to - from
-                );
-            }
-        }
+        within(&mut svg, *window(rcd.kind, multiple), y, &x);
         for (half_cycle, value) in read {
-            let at = value.float().map_or(x(LONGEST) + 20.0, x);
-            let degrees = if half_cycle == HalfCycle::Deg0 { "0°" } else { "180°" };
-            let shape = if half_cycle == HalfCycle::Deg0 {
-                format!("<circle class=\"trip\" cx=\"{at:.1}\" cy=\"{:.1}\" r=\"6\"/>", y + 12.0)
-            } else {
-                format!("<path class=\"trip\" d=\"M{at:.1} {:.1}l7 12h-14z\"/>", y + 5.0)
-            };
-            svg.push_str(&shape);
-            words.push(format!("{name} at {degrees}: {}", value.shown()));
+            let at = value.float().map_or(x(LONGEST) + 20.0, &x);
+            words.push(format!("{name} at {}: {}", tripped(&mut svg, half_cycle, at, y), value.shown()));
         }
     }
     svg.push_str("</svg>");
     let words = if words.is_empty() { "not read yet".to_owned() } else { words.join("; ") };
     Some(Drawing { svg, twin: format!("RCD {} mA, {}: {words}", rcd.idn_ma.normalize(), rcd.kind.name()) })
+}
+
+/// The window of a trip time.
+fn within(svg: &mut String, window: TripWindow, y: f64, x: &impl Fn(f64) -> f64) {
+    match window {
+        TripWindow::NoTrip => {
+            let at = x(LONGEST) + 20.0;
+            let _ =
+                write!(svg, "<rect class=\"window\" x=\"{:.1}\" y=\"{y:.1}\" width=\"40\" height=\"24\"/>", at - 20.0);
+        }
+        TripWindow::Between { min_ms, max_ms } => {
+            let (from, to) = (x(min_ms.map_or(1.0, approximate)), x(approximate(max_ms)));
+            let _ = write!(
+                svg,
+                "<rect class=\"window\" x=\"{from:.1}\" y=\"{y:.1}\" width=\"{:.1}\" height=\"24\"/>",
+                to - from
+            );
+        }
+    }
+}
+
+/// A trip time as a mark; which half-cycle, in words.
+fn tripped(svg: &mut String, half_cycle: HalfCycle, at: f64, y: f64) -> &'static str {
+    let degrees = if half_cycle == HalfCycle::Deg0 { "0°" } else { "180°" };
+    let shape = if half_cycle == HalfCycle::Deg0 {
+        format!("<circle class=\"trip\" cx=\"{at:.1}\" cy=\"{:.1}\" r=\"6\"/>", y + 12.0)
+    } else {
+        format!("<path class=\"trip\" d=\"M{at:.1} {:.1}l7 12h-14z\"/>", y + 5.0)
+    };
+    svg.push_str(&shape);
+    degrees
 }

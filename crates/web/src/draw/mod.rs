@@ -1,13 +1,13 @@
 //! Drawings as SVG, made on the server. Each has a text twin; colours come from the style sheet.
 
-pub mod chain;
-pub mod hook_up;
-pub mod live;
-pub mod profile;
-pub mod trend;
+pub(crate) mod chain;
+pub(crate) mod hook_up;
+pub(crate) mod live;
+pub(crate) mod profile;
+pub(crate) mod trend;
 
 /// Text safe inside SVG and HTML.
-pub fn escape(text: &str) -> String {
+pub(crate) fn escape(text: &str) -> String {
     let mut safe = String::with_capacity(text.len());
     for character in text.chars() {
         match character {
@@ -23,7 +23,7 @@ pub fn escape(text: &str) -> String {
 }
 
 /// At most so many characters, the last an ellipsis when it was cut.
-pub fn shortened(text: &str, most: usize) -> String {
+pub(crate) fn shortened(text: &str, most: usize) -> String {
     if text.chars().count() <= most {
         return text.to_owned();
     }

@@ -42,7 +42,7 @@ struct Column {
 }
 
 /// What is laid over the drawing: the best explanation of the readings.
-pub struct Overlay {
+pub(crate) struct Overlay {
     /// R1+Rn and R1+R2 that it predicts, by point number, Ω; `None` is open.
     pub predicted: Vec<(u32, [Option<f64>; 2])>,
     /// Where it is.
@@ -50,7 +50,7 @@ pub struct Overlay {
 }
 
 /// One place of the explanation.
-pub enum Mark {
+pub(crate) enum Mark {
     /// In a core of the segment that leaves this point (none: the board).
     Segment(Option<u32>, &'static str),
     /// At a point.
@@ -60,7 +60,7 @@ pub enum Mark {
 }
 
 /// The drawing of a circuit.
-pub struct Profile {
+pub(crate) struct Profile {
     ring: bool,
     columns: Vec<Column>,
     return_leg: Option<f64>,
@@ -70,7 +70,7 @@ pub struct Profile {
 }
 
 /// A row of the text twin.
-pub struct TwinRow {
+pub(crate) struct TwinRow {
     pub name: String,
     pub cells: [(String, String, &'static str); 2],
 }
@@ -94,7 +94,7 @@ fn in_order(circuit: &Circuit) -> Vec<&Point> {
 }
 
 /// Gathers what is drawn.
-pub fn of(circuit: &Circuit, bench: &Bench<'_>, here: &str) -> Profile {
+pub(crate) fn of(circuit: &Circuit, bench: &Bench<'_>, here: &str) -> Profile {
     let long_lead = bench.steps.iter().any(|step| step.key.test == Test::R2);
     let last = if long_lead { Test::R2 } else { Test::R1R2 };
     let columns = in_order(circuit)
@@ -185,7 +185,7 @@ impl Profile {
     }
 
     /// The drawing. Hidden from a screen reader, which has the twin and the list of steps.
-    pub fn drawing(&self, overlay: Option<&Overlay>) -> String {
+    pub(crate) fn drawing(&self, overlay: Option<&Overlay>) -> String {
         let mut svg = String::with_capacity(16 * 1024);
         let width = self.width();
         let scrolls = if width > WIDTH { " wide" } else { "" };
@@ -349,7 +349,7 @@ impl Profile {
                 }
                 let x = self.x(index) + self.column_width() * if which == 0 { -0.19 } else { 0.19 };
                 let half = (self.column_width() * 0.15).min(14.0);
-                self.band(svg, series, which, x, half, &y);
+                self.band(svg, (series, which), (x, half), &y);
                 Self::mark(svg, series, which, x, &y);
             }
             let _ = write!(
@@ -362,7 +362,13 @@ impl Profile {
         }
     }
 
-    fn band(&self, svg: &mut String, series: &Series, which: usize, x: f64, half: f64, y: &impl Fn(f64) -> f64) {
+    fn band(
+        &self,
+        svg: &mut String,
+        (series, which): (&Series, usize),
+        (x, half): (f64, f64),
+        y: &impl Fn(f64) -> f64,
+    ) {
         let Some(band) = &series.band else { return };
         let (high, open) = (band.high.map_or(PLOT_TOP, y), band.high.is_none());
         let low = y(band.low);
@@ -475,7 +481,7 @@ impl Profile {
     }
 
     /// The same in words.
-    pub fn twin(&self) -> Vec<TwinRow> {
+    pub(crate) fn twin(&self) -> Vec<TwinRow> {
         self.columns
             .iter()
             .map(|column| TwinRow {

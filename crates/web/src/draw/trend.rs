@@ -14,7 +14,7 @@ const BOTTOM: f64 = 178.0;
 const LEAST_SPAN: f64 = 6.0;
 
 /// The drawing; a table of the checks stands beside it.
-pub fn drawing(checks: &[FixedCheck]) -> String {
+pub(crate) fn drawing(checks: &[FixedCheck]) -> String {
     let points: Vec<(CheckOf, i32, f64)> = checks
         .iter()
         .filter(|check| approximate(check.fixed) > 0.0)
@@ -57,24 +57,9 @@ pub fn drawing(checks: &[FixedCheck]) -> String {
         );
     }
     for (index, of) in CheckOf::ALL.into_iter().enumerate() {
-        let mut path = String::new();
-        for (_, days, percent) in points.iter().filter(|point| point.0 == of) {
-            let (px, py) = (x(*days), y(*percent));
-            let _ = write!(path, "{}{px:.1} {py:.1}", if path.is_empty() { "M" } else { "L" });
-            let mark = match index {
-                0 => format!("<circle class=\"trend-mark\" cx=\"{px:.1}\" cy=\"{py:.1}\" r=\"4.5\"/>"),
-                1 => format!(
-                    "<rect class=\"trend-mark\" x=\"{:.1}\" y=\"{:.1}\" width=\"8\" height=\"8\"/>",
-                    px - 4.0,
-                    py - 4.0
-                ),
-                _ => format!("<path class=\"trend-mark\" d=\"M{px:.1} {:.1}l5 9h-10z\"/>", py - 5.0),
-            };
-            svg.push_str(&mark);
-        }
-        if !path.is_empty() {
-            let _ = write!(svg, "<path class=\"trend-line trend-{index}\" d=\"{path}\"/>");
-        }
+        let of_range: Vec<(f64, f64)> =
+            points.iter().filter(|point| point.0 == of).map(|(_, days, percent)| (x(*days), y(*percent))).collect();
+        line(&mut svg, index, &of_range);
     }
     let day = |on: Option<jiff::civil::Date>| on.map(|on| on.to_string()).unwrap_or_default();
     let _ = write!(
@@ -87,6 +72,27 @@ pub fn drawing(checks: &[FixedCheck]) -> String {
         day(checks.iter().map(|check| check.on).max())
     );
     svg
+}
+
+/// The checks of one range, each a mark of its own shape, joined by a line.
+fn line(svg: &mut String, index: usize, points: &[(f64, f64)]) {
+    let mut path = String::new();
+    for (px, py) in points {
+        let _ = write!(path, "{}{px:.1} {py:.1}", if path.is_empty() { "M" } else { "L" });
+        let _ = match index {
+            0 => write!(svg, "<circle class=\"trend-mark\" cx=\"{px:.1}\" cy=\"{py:.1}\" r=\"4.5\"/>"),
+            1 => write!(
+                svg,
+                "<rect class=\"trend-mark\" x=\"{:.1}\" y=\"{:.1}\" width=\"8\" height=\"8\"/>",
+                px - 4.0,
+                py - 4.0
+            ),
+            _ => write!(svg, "<path class=\"trend-mark\" d=\"M{px:.1} {:.1}l5 9h-10z\"/>", py - 5.0),
+        };
+    }
+    if !path.is_empty() {
+        let _ = write!(svg, "<path class=\"trend-line trend-{index}\" d=\"{path}\"/>");
+    }
 }
 
 #[cfg(test)]

@@ -4,7 +4,7 @@ use super::Fields;
 use proof_core::house_rules::{HouseRules, RULES};
 
 /// Takes the choices that the form holds; one it does not hold stays as it was.
-pub fn house_rules(f: &mut Fields, rules: &mut HouseRules) {
+pub(crate) fn house_rules(f: &mut Fields, rules: &mut HouseRules) {
     for rule in RULES {
         let key = f.get(rule.key).to_owned();
         if !key.is_empty() && !(rule.choose)(rules, &key) {
@@ -14,6 +14,6 @@ pub fn house_rules(f: &mut Fields, rules: &mut HouseRules) {
 }
 
 /// The house rules as fields of a form.
-pub fn rule_fields(f: &Fields) -> Vec<String> {
+pub(crate) fn rule_fields(f: &Fields) -> Vec<String> {
     RULES.iter().map(|rule| f.choice(rule.key, rule.question, rule.why, &(rule.ways)())).collect()
 }

@@ -1,6 +1,6 @@
 //! Forms: what was typed is kept, by name, with what is wrong with it.
 
-pub mod house_rules;
+pub(crate) mod house_rules;
 
 use crate::error::WebError;
 use actix_web::dev::Payload;
@@ -20,7 +20,7 @@ use uuid::Uuid;
 const SENT: &str = "sent";
 
 /// A hidden field with an id for what its form sends: sent twice, it is done once.
-pub fn sent() -> String {
+pub(crate) fn sent() -> String {
     format!("<input type=\"hidden\" name=\"{SENT}\" value=\"{}\">", Uuid::new_v4())
 }
 
@@ -31,14 +31,14 @@ fn spoken(name: &str) -> String {
 
 /// The fields of a form, as typed, and the errors of those that are wrong.
 #[derive(Debug, Clone, Default)]
-pub struct Fields {
+pub(crate) struct Fields {
     values: Vec<(String, String)>,
     errors: HashMap<String, String>,
 }
 
 impl Fields {
     /// Fields from names and values.
-    pub fn of<const N: usize>(values: [(&str, String); N]) -> Self {
+    pub(crate) fn of<const N: usize>(values: [(&str, String); N]) -> Self {
         Self {
             values: values.into_iter().map(|(name, value)| (name.to_owned(), value)).collect(),
             errors: HashMap::new(),
@@ -46,59 +46,59 @@ impl Fields {
     }
 
     /// Puts a value.
-    pub fn put(&mut self, name: impl Into<String>, value: impl Into<String>) {
+    pub(crate) fn put(&mut self, name: impl Into<String>, value: impl Into<String>) {
         self.values.push((name.into(), value.into()));
     }
 
     /// What was typed in a field; empty when it was not there.
-    pub fn get(&self, name: &str) -> &str {
+    pub(crate) fn get(&self, name: &str) -> &str {
         self.values.iter().find(|(key, _)| key == name).map_or("", |(_, value)| value.as_str())
     }
 
     /// The same, without white space around it.
-    pub fn trimmed(&self, name: &str) -> &str {
+    pub(crate) fn trimmed(&self, name: &str) -> &str {
         self.get(name).trim()
     }
 
     /// Whether a box was ticked.
-    pub fn ticked(&self, name: &str) -> bool {
+    pub(crate) fn ticked(&self, name: &str) -> bool {
         self.values.iter().any(|(key, value)| key == name && !value.is_empty())
     }
 
     /// The names of the fields that hold something.
-    pub fn names(&self) -> impl Iterator<Item = &str> {
+    pub(crate) fn names(&self) -> impl Iterator<Item = &str> {
         self.values.iter().filter(|(_, value)| !value.is_empty()).map(|(name, _)| name.as_str())
     }
 
     /// Whether a choice stands at a value.
-    pub fn is(&self, name: &str, value: &str) -> bool {
+    pub(crate) fn is(&self, name: &str, value: &str) -> bool {
         self.get(name) == value
     }
 
     /// What is wrong with a field; empty when nothing is.
-    pub fn error(&self, name: &str) -> &str {
+    pub(crate) fn error(&self, name: &str) -> &str {
         self.errors.get(name).map_or("", String::as_str)
     }
 
     /// Says what is wrong with a field.
-    pub fn wrong(&mut self, name: &str, problem: impl Into<String>) {
+    pub(crate) fn wrong(&mut self, name: &str, problem: impl Into<String>) {
         self.errors.entry(name.to_owned()).or_insert_with(|| problem.into());
     }
 
     /// Whether anything is wrong.
-    pub fn any_wrong(&self) -> bool {
+    pub(crate) fn any_wrong(&self) -> bool {
         !self.errors.is_empty()
     }
 
     /// Everything that is wrong, a line each.
-    pub fn all_wrong(&self) -> Vec<&str> {
+    pub(crate) fn all_wrong(&self) -> Vec<&str> {
         let mut all: Vec<&str> = self.errors.values().map(String::as_str).collect();
         all.sort_unstable();
         all
     }
 
     /// A decimal number, `None` when empty; says what is wrong otherwise. A decimal comma is taken.
-    pub fn decimal(&mut self, name: &str, allowed: &str) -> Option<Decimal> {
+    pub(crate) fn decimal(&mut self, name: &str, allowed: &str) -> Option<Decimal> {
         let text = self.trimmed(name).replace(',', ".");
         if text.is_empty() {
             return None;
@@ -112,7 +112,7 @@ impl Fields {
     }
 
     /// A quantity, `None` when empty.
-    pub fn quantity<T: TryFrom<f64>>(&mut self, name: &str, allowed: &str) -> Option<T>
+    pub(crate) fn quantity<T: TryFrom<f64>>(&mut self, name: &str, allowed: &str) -> Option<T>
     where
         T::Error: std::fmt::Display,
     {
@@ -127,13 +127,13 @@ impl Fields {
     }
 
     /// A line of text of at most `longest` characters.
-    pub fn line(&mut self, name: &str, longest: usize) -> String {
+    pub(crate) fn line(&mut self, name: &str, longest: usize) -> String {
         let taken = proof_core::text::line(&spoken(name), self.get(name), longest);
         self.text(name, taken)
     }
 
     /// A paragraph of at most `longest` characters.
-    pub fn paragraph(&mut self, name: &str, longest: usize) -> String {
+    pub(crate) fn paragraph(&mut self, name: &str, longest: usize) -> String {
         let taken = proof_core::text::paragraph(&spoken(name), self.get(name), longest);
         self.text(name, taken)
     }
@@ -146,24 +146,24 @@ impl Fields {
     }
 
     /// What the form is sent with: the id that its page made for it, and a digest of what it says.
-    pub fn sent(&self, at: Timestamp) -> Option<Sent> {
+    pub(crate) fn sent(&self, at: Timestamp) -> Option<Sent> {
         let id = self.get(SENT).parse().ok()?;
         let body = serde_urlencoded::to_string(&self.values).unwrap_or_default();
         Some(Sent { id, digest: proof_seal::digest(body.as_bytes()), at })
     }
 
     /// The id of something that the form makes: the same however often the form is sent.
-    pub fn made_id(&self, what: &str) -> Uuid {
+    pub(crate) fn made_id(&self, what: &str) -> Uuid {
         self.get(SENT).parse().map_or_else(|_| Uuid::new_v4(), |sent: Uuid| Uuid::new_v5(&sent, what.as_bytes()))
     }
 
     /// Ids with commas between them; what is none is left out.
-    pub fn ids(&self, name: &str) -> Vec<Uuid> {
+    pub(crate) fn ids(&self, name: &str) -> Vec<Uuid> {
         self.get(name).split(',').filter_map(|id| id.trim().parse().ok()).collect()
     }
 
     /// How something was read, as the form says it.
-    pub fn with(&self) -> With {
+    pub(crate) fn with(&self) -> With {
         With {
             instrument: self.get("instrument").parse().ok(),
             read_by: self.trimmed("read_by").to_owned(),
@@ -174,7 +174,7 @@ impl Fields {
     }
 
     /// Marks what a refusal says of each field.
-    pub fn marked(&mut self, refusal: &Refusal) {
+    pub(crate) fn marked(&mut self, refusal: &Refusal) {
         for (name, why) in refusal.fields() {
             self.wrong(name, why.to_string());
         }
@@ -201,7 +201,7 @@ impl FromRequest for Fields {
 }
 
 /// One of a list by its key.
-pub fn by_key<T: Copy>(all: &[T], key: &str, of: impl Fn(T) -> &'static str) -> Option<T> {
+pub(crate) fn by_key<T: Copy>(all: &[T], key: &str, of: impl Fn(T) -> &'static str) -> Option<T> {
     all.iter().copied().find(|one| of(*one) == key)
 }
 
@@ -225,22 +225,22 @@ impl Fields {
     }
 
     /// A line of text.
-    pub fn input(&self, name: &str, label: &str, hint: &str) -> String {
+    pub(crate) fn input(&self, name: &str, label: &str, hint: &str) -> String {
         self.drawn("text", name, label, hint, &[])
     }
 
     /// A short figure.
-    pub fn figure(&self, name: &str, label: &str, hint: &str) -> String {
+    pub(crate) fn figure(&self, name: &str, label: &str, hint: &str) -> String {
         self.drawn("figure", name, label, hint, &[])
     }
 
     /// A paragraph.
-    pub fn area(&self, name: &str, label: &str, hint: &str) -> String {
+    pub(crate) fn area(&self, name: &str, label: &str, hint: &str) -> String {
         self.drawn("area", name, label, hint, &[])
     }
 
     /// One of a list of values with their labels.
-    pub fn choice(&self, name: &str, label: &str, hint: &str, list: &[(&str, &str)]) -> String {
+    pub(crate) fn choice(&self, name: &str, label: &str, hint: &str, list: &[(&str, &str)]) -> String {
         self.drawn("choice", name, label, hint, list)
     }
 }

@@ -27,7 +27,7 @@ use proof_paper::board_sheets;
 use uuid::Uuid;
 
 /// A way of the board.
-pub struct Way {
+pub(crate) struct Way {
     pub circuit: Circuit,
     pub ring: bool,
     pub device: String,
@@ -39,7 +39,7 @@ pub struct Way {
 }
 
 /// An item of the put-back list.
-pub struct Open {
+pub(crate) struct Open {
     pub item: Uuid,
     pub what: &'static str,
     pub note: String,
@@ -66,7 +66,7 @@ struct BoardPage {
 }
 
 /// The ways of a board, judged.
-pub fn ways(job: &Job, board: Uuid, settled: &Settled<'_>) -> Vec<Way> {
+pub(crate) fn ways(job: &Job, board: Uuid, settled: &Settled<'_>) -> Vec<Way> {
     let installation = &job.installation;
     installation
         .circuits_of(board)
@@ -182,13 +182,13 @@ fn board_fields(board: &Board) -> Vec<(&'static str, String)> {
     ]
 }
 
-pub async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest) -> Handled {
+pub(crate) async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest) -> Handled {
     let (job, board) = path.into_inner();
     drawn(shared, &request, job, board, Asked { f: Fields::default(), status: StatusCode::OK }).await
 }
 
 /// Adds a board by its name.
-pub async fn add(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handled {
+pub(crate) async fn add(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handled {
     let id = path.into_inner();
     let name = f.line("board_name", validity::LONGEST_LINE);
     if name.is_empty() || f.any_wrong() {
@@ -223,7 +223,12 @@ pub async fn add(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handl
     Ok(go(&format!("/jobs/{id}/boards/{board}")))
 }
 
-pub async fn save(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, mut f: Fields) -> Handled {
+pub(crate) async fn save(
+    shared: Data<Shared>,
+    path: Path<(Uuid, Uuid)>,
+    request: HttpRequest,
+    mut f: Fields,
+) -> Handled {
     let (id, board_id) = path.into_inner();
     let store = shared.store.clone();
     let head = blocking(move || Ok(store.head(id)?)).await?;
@@ -265,7 +270,7 @@ pub async fn save(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpR
 }
 
 /// Adds the circuit that one line describes.
-pub async fn add_circuit(
+pub(crate) async fn add_circuit(
     shared: Data<Shared>,
     path: Path<(Uuid, Uuid)>,
     request: HttpRequest,
@@ -313,7 +318,7 @@ pub async fn add_circuit(
 }
 
 /// A sheet of the board as PDF: `chart` for its door, `blank` to be written on.
-pub async fn paper(shared: Data<Shared>, path: Path<(Uuid, Uuid, String)>) -> Handled {
+pub(crate) async fn paper(shared: Data<Shared>, path: Path<(Uuid, Uuid, String)>) -> Handled {
     let (job, board, kind) = path.into_inner();
     let bytes = blocking(move || {
         let head = shared.store.job(job)?;

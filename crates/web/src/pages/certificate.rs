@@ -25,7 +25,7 @@ use proof_store::{Asked, CertificateRow, Papers, Status};
 use uuid::Uuid;
 
 /// An issued certificate in the list.
-pub struct Row {
+pub(crate) struct Row {
     pub stored: CertificateRow,
     pub day: String,
     pub code: String,
@@ -138,11 +138,11 @@ async fn drawn(
 
 /// Which form the page is asked for.
 #[derive(serde::Deserialize, Default)]
-pub struct Which {
+pub(crate) struct Which {
     form: Option<String>,
 }
 
-pub async fn show(shared: Data<Shared>, path: Path<Uuid>, query: Query<Which>, request: HttpRequest) -> Handled {
+pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>, query: Query<Which>, request: HttpRequest) -> Handled {
     let writer = remembered(&request, "writer");
     let mut f = Fields::default();
     f.put("form", query.into_inner().form.unwrap_or_default());
@@ -174,7 +174,7 @@ fn signatures(f: &mut Fields, now: Timestamp) -> Vec<Signature> {
     signatures
 }
 
-pub async fn issue(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handled {
+pub(crate) async fn issue(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handled {
     let id = path.into_inner();
     let now = Timestamp::now();
     let signatures = signatures(&mut f, now);
@@ -217,7 +217,7 @@ fn file(bytes: Vec<u8>, kind: &str, name: &str, inline: bool) -> HttpResponse {
         .body(bytes)
 }
 
-pub async fn draft(shared: Data<Shared>, path: Path<Uuid>, query: Query<Which>) -> Handled {
+pub(crate) async fn draft(shared: Data<Shared>, path: Path<Uuid>, query: Query<Which>) -> Handled {
     let id = path.into_inner();
     let form = form_of(query.form.as_deref().unwrap_or_default());
     let bytes = blocking(move || {
@@ -230,7 +230,7 @@ pub async fn draft(shared: Data<Shared>, path: Path<Uuid>, query: Query<Which>) 
 }
 
 /// A file that belongs to an issued certificate.
-pub async fn paper(shared: Data<Shared>, path: Path<(Uuid, String, String)>) -> Handled {
+pub(crate) async fn paper(shared: Data<Shared>, path: Path<(Uuid, String, String)>) -> Handled {
     let (id, number, kind) = path.into_inner();
     let name = number.clone();
     let wanted = kind.clone();
@@ -275,7 +275,7 @@ pub async fn paper(shared: Data<Shared>, path: Path<(Uuid, String, String)>) -> 
 }
 
 /// What replaced a certificate, in words.
-pub fn standing(status: &Status) -> String {
+pub(crate) fn standing(status: &Status) -> String {
     match status {
         Status::Issued => "stands".to_owned(),
         Status::ReplacedBy(number) => format!("replaced by {number}"),

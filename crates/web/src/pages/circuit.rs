@@ -32,7 +32,7 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 #[derive(Deserialize, Default)]
-pub struct Wanted {
+pub(crate) struct Wanted {
     at: Option<String>,
     last: Option<String>,
     diagnose: Option<String>,
@@ -87,13 +87,13 @@ fn owed(circuit: &Circuit) -> Vec<&'static str> {
 }
 
 /// One explanation of the readings, as shown.
-pub struct Explained {
+pub(crate) struct Explained {
     pub percent: u32,
     pub said: String,
 }
 
 /// What best explains the readings of the circuit.
-pub struct Diagnosed {
+pub(crate) struct Diagnosed {
     pub explanations: Vec<Explained>,
     pub undecided: bool,
     pub unexplained: Option<String>,
@@ -102,7 +102,7 @@ pub struct Diagnosed {
 }
 
 /// A point told as metres of spur.
-pub struct SpurRow {
+pub(crate) struct SpurRow {
     pub point: u32,
     pub name: String,
     pub second: String,
@@ -325,7 +325,7 @@ fn respond(job: &Job, circuit: &Circuit, request: &HttpRequest, asked: &Asked, s
 }
 
 /// The page of a circuit with a form that was refused, as it was typed, and why.
-pub async fn given_back(
+pub(crate) async fn given_back(
     shared: &Data<Shared>,
     path: (Uuid, Uuid),
     request: &HttpRequest,
@@ -341,7 +341,7 @@ pub async fn given_back(
     respond(job, circuit, request, &Asked { at, given_back: Some(f), error, ..Asked::default() }, status)
 }
 
-pub async fn show(
+pub(crate) async fn show(
     shared: Data<Shared>,
     path: Path<(Uuid, Uuid)>,
     query: Query<Wanted>,
@@ -354,7 +354,7 @@ pub async fn show(
     respond(&head.job, find_circuit(&head.job, circuit)?, &request, &asked, StatusCode::OK)
 }
 
-pub async fn enter(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, f: Fields) -> Handled {
+pub(crate) async fn enter(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, f: Fields) -> Handled {
     let (id, circuit_id) = path.into_inner();
     let slug = f.get("step").to_owned();
     let step = {
@@ -402,7 +402,13 @@ fn stored(job: &Job, circuit: &Circuit, request: &HttpRequest, slug: &str) -> Ha
 }
 
 /// Strikes a reading out, for a page that goes back to `to`.
-pub async fn strike_out(shared: Data<Shared>, job: Uuid, request: &HttpRequest, f: &Fields, to: String) -> Handled {
+pub(crate) async fn strike_out(
+    shared: Data<Shared>,
+    job: Uuid,
+    request: &HttpRequest,
+    f: &Fields,
+    to: String,
+) -> Handled {
     let remembered = crate::request::remembered(request, "writer");
     let by = if remembered.is_empty() { f.trimmed("by").to_owned() } else { remembered };
     let reason = f.trimmed("reason").to_owned();
@@ -419,7 +425,7 @@ pub async fn strike_out(shared: Data<Shared>, job: Uuid, request: &HttpRequest, 
     Ok(go(&to))
 }
 
-pub async fn strike(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, f: Fields) -> Handled {
+pub(crate) async fn strike(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, f: Fields) -> Handled {
     let (job, circuit) = path.into_inner();
     let at: String = f.get("step").chars().filter(|c| c.is_ascii_alphanumeric() || *c == '-').take(80).collect();
     strike_out(shared, job, &request, &f, format!("/jobs/{job}/circuits/{circuit}?at={at}")).await
@@ -427,7 +433,7 @@ pub async fn strike(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: Htt
 
 /// How many cables are behind a point that reads like a spur: one makes it a spur, with a remark
 /// on the schedule.
-pub async fn cables(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fields) -> Handled {
+pub(crate) async fn cables(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fields) -> Handled {
     let (job_id, circuit_id) = path.into_inner();
     let point = f.get("point").parse().ok().map(PointId);
     let one = f.is("cables", "one");

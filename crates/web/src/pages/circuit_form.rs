@@ -227,10 +227,8 @@ fn new_rcd(f: &mut Fields, job: &mut Job, circuit: &mut Circuit) {
 
 fn drawn(
     f: Fields,
-    job: &Job,
-    events: &[proof_core::site::Event],
-    id: Uuid,
-    revision: i64,
+    (job, events): (&Job, &[proof_core::site::Event]),
+    (id, revision): (Uuid, i64),
     problem: String,
     status: StatusCode,
 ) -> Handled {
@@ -279,14 +277,14 @@ fn drawn(
     )
 }
 
-pub async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>) -> Handled {
+pub(crate) async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>) -> Handled {
     let (job, circuit) = path.into_inner();
     let (head, events) = blocking(move || Ok((shared.store.head(job)?, shared.store.events(job)?))).await?;
     let f = filled(find_circuit(&head.job, circuit)?);
-    drawn(f, &head.job, &events, circuit, head.revision, String::new(), StatusCode::OK)
+    drawn(f, (&head.job, &events), (circuit, head.revision), String::new(), StatusCode::OK)
 }
 
-pub async fn save(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, mut f: Fields) -> Handled {
+pub(crate) async fn save(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, mut f: Fields) -> Handled {
     let (job_id, circuit_id) = path.into_inner();
     let store = shared.store.clone();
     let (head, events) = blocking(move || Ok((store.head(job_id)?, store.events(job_id)?))).await?;
@@ -304,19 +302,19 @@ pub async fn save(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, mut f: Fields)
     }
     if !problems.is_empty() {
         let problem = format!("Not stored: {}.", problems.join("; "));
-        return drawn(f, &head.job, &events, circuit_id, revision, problem, StatusCode::UNPROCESSABLE_ENTITY);
+        return drawn(f, (&head.job, &events), (circuit_id, revision), problem, StatusCode::UNPROCESSABLE_ENTITY);
     }
     match once(&shared, &f, move |store| Ok(store.save_description(&job, revision)?)).await {
         Ok(_) => Ok(go(&format!("/jobs/{job_id}/circuits/{circuit_id}"))),
         Err(WebError::Clash(problem)) => {
-            drawn(f, &head.job, &events, circuit_id, head.revision, problem, StatusCode::CONFLICT)
+            drawn(f, (&head.job, &events), (circuit_id, head.revision), problem, StatusCode::CONFLICT)
         }
         Err(other) => Err(other),
     }
 }
 
 /// Takes a circuit without readings out.
-pub async fn remove(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fields) -> Handled {
+pub(crate) async fn remove(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fields) -> Handled {
     let (job_id, circuit_id) = path.into_inner();
     let board = once(&shared, &f, move |store| {
         let head = store.head(job_id)?;

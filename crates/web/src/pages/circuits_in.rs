@@ -46,7 +46,7 @@ fn drawn(job: &Job, board: Uuid, looked: Looked, status: StatusCode) -> Handled 
     page_with(status, &CircuitsInPage { frame, job: job.id, board, name, heads, rows, bad, lines, problem })
 }
 
-pub async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>) -> Handled {
+pub(crate) async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>) -> Handled {
     let (id, board) = path.into_inner();
     let head = load(&shared, id).await?;
     let looked = Looked { heads: Vec::new(), rows: Vec::new(), problem: String::new() };
@@ -54,7 +54,7 @@ pub async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>) -> Handled {
 }
 
 /// Looks at a table without taking anything.
-pub async fn look(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, parts: Multipart) -> Handled {
+pub(crate) async fn look(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, parts: Multipart) -> Handled {
     let (id, board) = path.into_inner();
     let head = load(&shared, id).await?;
     let read = uploaded(parts).await.and_then(|bytes| read(&bytes).map_err(|error| format!("{error}.")));
@@ -71,7 +71,7 @@ pub async fn look(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, parts: Multipa
 }
 
 /// Takes the rows that were looked at, whole or not at all.
-pub async fn take(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fields) -> Handled {
+pub(crate) async fn take(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fields) -> Handled {
     let (id, board_id) = path.into_inner();
     let lines = f.get("lines").to_owned();
     let made = f.clone();

@@ -60,7 +60,7 @@ fn too_many(job: &Job) -> Result<(), WebError> {
     Ok(())
 }
 
-pub async fn circuit(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fields) -> Handled {
+pub(crate) async fn circuit(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fields) -> Handled {
     let (id, circuit_id) = path.into_inner();
     let new = f.made_id("circuit");
     once(&shared, &f, move |store| {
@@ -80,7 +80,7 @@ pub async fn circuit(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fields) 
     Ok(go(&format!("/jobs/{id}/circuits/{new}/edit")))
 }
 
-pub async fn board(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fields) -> Handled {
+pub(crate) async fn board(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fields) -> Handled {
     let (id, board_id) = path.into_inner();
     let new = f.made_id("board");
     once(&shared, &f, move |store| {

@@ -20,7 +20,7 @@ use proof_core::taking::{Deed, Energising, Refusal};
 use uuid::Uuid;
 
 /// A way of the board.
-pub struct Way {
+pub(crate) struct Way {
     pub id: Uuid,
     pub name: String,
     pub wanted: bool,
@@ -29,7 +29,7 @@ pub struct Way {
 }
 
 /// A point owed.
-pub struct OwedRow {
+pub(crate) struct OwedRow {
     pub item: Uuid,
     pub text: String,
 }
@@ -108,7 +108,7 @@ fn drawn(job: &Job, board: Uuid, wanted: &[Uuid], refused: String, f: Fields, st
     page_with(status, &page)
 }
 
-pub async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest) -> Handled {
+pub(crate) async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest) -> Handled {
     let (job, board) = path.into_inner();
     let head = load(&shared, job).await?;
     let mut f = Fields::default();
@@ -140,7 +140,12 @@ fn asked(job: &Job, board: Uuid, f: &Fields) -> Result<Deed, WebError> {
     }
 }
 
-pub async fn record(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, mut f: Fields) -> Handled {
+pub(crate) async fn record(
+    shared: Data<Shared>,
+    path: Path<(Uuid, Uuid)>,
+    request: HttpRequest,
+    mut f: Fields,
+) -> Handled {
     let (id, board) = path.into_inner();
     let head = load(&shared, id).await?;
     find_board(&head.job, board)?;

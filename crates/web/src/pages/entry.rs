@@ -15,15 +15,15 @@ use proof_core::verdict::{Judgement, Working};
 use uuid::Uuid;
 
 /// Judges a value for a step.
-pub type Judging<'a> = Box<dyn Fn(&Step, &Value) -> Judgement + 'a>;
+pub(crate) type Judging<'a> = Box<dyn Fn(&Step, &Value) -> Judgement + 'a>;
 /// The band of a step, or what would have to be known first.
-pub type Expecting<'a> = Box<dyn Fn(&Step) -> Result<Band, Unknown> + 'a>;
+pub(crate) type Expecting<'a> = Box<dyn Fn(&Step) -> Result<Band, Unknown> + 'a>;
 
 /// What stands for a step without a reading of its own.
-pub type StandingIn<'a> = Box<dyn Fn(&Step) -> Option<String> + 'a>;
+pub(crate) type StandingIn<'a> = Box<dyn Fn(&Step) -> Option<String> + 'a>;
 
 /// What judging and expecting need, for whichever place the readings are of.
-pub struct Bench<'a> {
+pub(crate) struct Bench<'a> {
     pub steps: Vec<Step>,
     pub settled: &'a Settled<'a>,
     pub judge: Judging<'a>,
@@ -44,7 +44,7 @@ pub struct Bench<'a> {
 }
 
 /// A step in the list.
-pub struct Cell {
+pub(crate) struct Cell {
     pub slug: String,
     pub label: String,
     pub value: String,
@@ -54,7 +54,7 @@ pub struct Cell {
 }
 
 /// A stage of the list.
-pub struct Group {
+pub(crate) struct Group {
     pub stage: Stage,
     pub unit: &'static str,
     pub cells: Vec<Cell>,
@@ -62,7 +62,7 @@ pub struct Group {
 }
 
 /// An earlier reading of the step in hand.
-pub struct Earlier {
+pub(crate) struct Earlier {
     pub id: Uuid,
     pub value: String,
     pub when: String,
@@ -72,7 +72,7 @@ pub struct Earlier {
 }
 
 /// A judged reading.
-pub struct Verdict {
+pub(crate) struct Verdict {
     pub label: String,
     pub value: String,
     pub unit: &'static str,
@@ -83,7 +83,7 @@ pub struct Verdict {
 }
 
 /// The step in hand.
-pub struct Entry {
+pub(crate) struct Entry {
     pub slug: String,
     pub label: String,
     pub stage: Stage,
@@ -108,7 +108,7 @@ pub struct Entry {
 }
 
 /// The whole of it.
-pub struct Sheet {
+pub(crate) struct Sheet {
     pub base: String,
     pub groups: Vec<Group>,
     pub entry: Option<Entry>,
@@ -126,7 +126,7 @@ pub struct Sheet {
 
 /// What the page was asked to show.
 #[derive(Debug, Default)]
-pub struct Asked {
+pub(crate) struct Asked {
     pub at: Option<String>,
     pub last: Option<String>,
     /// The form as it was sent, when it is given back with an error.
@@ -142,7 +142,7 @@ fn spoken(label: &str) -> String {
 }
 
 /// The step after `slug` that still wants something, in test order; then the first of all.
-pub fn next_open(steps: &[Step], done: impl Fn(&Step) -> bool, slug: &str) -> Option<String> {
+pub(crate) fn next_open(steps: &[Step], done: impl Fn(&Step) -> bool, slug: &str) -> Option<String> {
     let at = steps.iter().position(|step| step.slug == slug).map_or(0, |at| at + 1);
     let (before, after) = steps.split_at(at);
     after.iter().chain(before).find(|step| !done(step)).map(|step| step.slug.clone())
@@ -150,7 +150,7 @@ pub fn next_open(steps: &[Step], done: impl Fn(&Step) -> bool, slug: &str) -> Op
 
 impl Sheet {
     /// A small mark beside a figure when its reading is to be looked at again or is outside.
-    pub fn mark(&self, slug: &str) -> String {
+    pub(crate) fn mark(&self, slug: &str) -> String {
         let chip =
             self.groups.iter().flat_map(|group| &group.cells).find(|cell| cell.slug == slug).and_then(|cell| cell.chip);
         match chip.filter(|chip| chip.is_odd()) {
@@ -168,7 +168,7 @@ impl Bench<'_> {
         self.settled.of(&step.key).is_some() || (self.stands_in)(step).is_some()
     }
 
-    pub fn verdict(&self, step: &Step) -> Option<Verdict> {
+    pub(crate) fn verdict(&self, step: &Step) -> Option<Verdict> {
         let value = self.settled.value(&step.key)?;
         let judgement = (self.judge)(step, value);
         Some(Verdict {
@@ -182,7 +182,7 @@ impl Bench<'_> {
         })
     }
 
-    pub fn entry(&self, step: &Step, asked: &Asked) -> Entry {
+    pub(crate) fn entry(&self, step: &Step, asked: &Asked) -> Entry {
         let at = self.steps.iter().position(|other| other.slug == step.slug).unwrap_or(0);
         let band = (self.band)(step);
         let (expected, basis) = match &band {
@@ -232,7 +232,7 @@ impl Bench<'_> {
     }
 
     /// Draws the whole of it.
-    pub fn sheet(&self, job: &Job, request: &HttpRequest, asked: &Asked) -> Sheet {
+    pub(crate) fn sheet(&self, job: &Job, request: &HttpRequest, asked: &Asked) -> Sheet {
         let in_hand = asked
             .at
             .as_deref()
@@ -293,7 +293,7 @@ impl Bench<'_> {
 }
 
 /// The figure that a form holds for a step.
-pub fn figure(f: &Fields, step: &Step) -> Figure {
+pub(crate) fn figure(f: &Fields, step: &Step) -> Figure {
     Figure {
         step: step.clone(),
         typed: f.get("typed").to_owned(),
@@ -303,7 +303,7 @@ pub fn figure(f: &Fields, step: &Step) -> Figure {
 }
 
 /// Remembers who writes, who reads, with what.
-pub fn remember_entry(response: &mut HttpResponse, f: &Fields) {
+pub(crate) fn remember_entry(response: &mut HttpResponse, f: &Fields) {
     let choices = ["entered_by", "read_by", "instrument"].map(|name| f.trimmed(name));
     remember(response, &[("writer", choices[0]), ("reader", choices[1]), ("instrument", choices[2])]);
 }

@@ -4,7 +4,7 @@ use proof_core::review::{Finding, Severity, Where};
 use uuid::Uuid;
 
 /// A finding as listed.
-pub struct Line {
+pub(crate) struct Line {
     pub finding: Finding,
     pub link: String,
     /// Why it matters, said once for those of a kind that stand together.
@@ -14,7 +14,7 @@ pub struct Line {
 }
 
 /// Findings as listed, in their order.
-pub fn lines(job: Uuid, findings: impl Iterator<Item = Finding>) -> Vec<Line> {
+pub(crate) fn lines(job: Uuid, findings: impl Iterator<Item = Finding>) -> Vec<Line> {
     let mut lines: Vec<Line> = Vec::new();
     for finding in findings {
         let again = lines.last().is_some_and(|line| line.finding.kind() == finding.kind());
@@ -25,7 +25,7 @@ pub fn lines(job: Uuid, findings: impl Iterator<Item = Finding>) -> Vec<Line> {
     lines
 }
 
-pub struct Group {
+pub(crate) struct Group {
     pub severity: Severity,
     pub explanation: &'static str,
     pub findings: Vec<Line>,
@@ -33,7 +33,7 @@ pub struct Group {
 }
 
 /// The page where a finding is mended.
-pub fn link(job: Uuid, place: &Where) -> String {
+pub(crate) fn link(job: Uuid, place: &Where) -> String {
     match place {
         Where::Firm => "/firm".to_owned(),
         Where::Particulars => format!("/jobs/{job}/particulars"),
@@ -47,7 +47,7 @@ pub fn link(job: Uuid, place: &Where) -> String {
 }
 
 /// Findings by severity, worst first.
-pub fn grouped(job: Uuid, findings: Vec<Finding>) -> Vec<Group> {
+pub(crate) fn grouped(job: Uuid, findings: Vec<Finding>) -> Vec<Group> {
     [
         (Severity::Fails, "Outside a limit or not put back. A certificate waits for each."),
         (Severity::Missing, "Not read or not written. A certificate waits for each."),
@@ -70,12 +70,12 @@ pub fn grouped(job: Uuid, findings: Vec<Finding>) -> Vec<Group> {
 
 impl Group {
     /// Whether it only tells.
-    pub fn is_note(&self) -> bool {
+    pub(crate) fn is_note(&self) -> bool {
         self.severity == Severity::Note
     }
 
     /// Shape and look of its heading.
-    pub const fn look(&self) -> (&'static str, &'static str) {
+    pub(crate) const fn look(&self) -> (&'static str, &'static str) {
         match self.severity {
             Severity::Fails => ("outside", "×"),
             Severity::Missing => ("unjudged", "○"),

@@ -23,12 +23,12 @@ fn drawn(problem: String) -> ImportPage {
     ImportPage { frame: Frame::outside("Import"), problem, most_mib: job_file::MOST_BYTES / 1024 / 1024 }
 }
 
-pub async fn form() -> Handled {
+pub(crate) async fn form() -> Handled {
     page(&drawn(String::new()))
 }
 
 /// The file of an upload.
-pub async fn uploaded(mut parts: Multipart) -> Result<Vec<u8>, String> {
+pub(crate) async fn uploaded(mut parts: Multipart) -> Result<Vec<u8>, String> {
     while let Some(part) = parts.next().await {
         let mut part = part.map_err(|error| format!("The upload could not be read: {error}."))?;
         if part.name() != Some("file") {
@@ -49,7 +49,7 @@ pub async fn uploaded(mut parts: Multipart) -> Result<Vec<u8>, String> {
     Err("No file was chosen.".into())
 }
 
-pub async fn receive(shared: Data<Shared>, parts: Multipart) -> Handled {
+pub(crate) async fn receive(shared: Data<Shared>, parts: Multipart) -> Handled {
     let again = |problem: String| page_with(StatusCode::UNPROCESSABLE_ENTITY, &drawn(problem));
     let bytes = match uploaded(parts).await {
         Ok(bytes) => bytes,

@@ -16,7 +16,7 @@ use proof_core::installation::validity::LONGEST_TEXT;
 use proof_core::standard::supply::EarthingSystem;
 use uuid::Uuid;
 
-pub struct Row {
+pub(crate) struct Row {
     pub key: &'static str,
     pub text: &'static str,
     pub outcome: String,
@@ -24,7 +24,7 @@ pub struct Row {
     pub error: String,
 }
 
-pub struct Area {
+pub(crate) struct Area {
     pub name: &'static str,
     pub rows: Vec<Row>,
 }
@@ -59,7 +59,7 @@ fn rows(f: &Fields) -> Vec<Area> {
         .collect()
 }
 
-pub async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
+pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
     let id = path.into_inner();
     let (head, events) = blocking(move || Ok((shared.store.head(id)?, shared.store.events(id)?))).await?;
     let mut f = Fields::default();
@@ -113,7 +113,7 @@ fn answers(f: &mut Fields) -> Vec<InspectionAnswer> {
     answers
 }
 
-pub async fn save(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handled {
+pub(crate) async fn save(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handled {
     let id = path.into_inner();
     let answers = answers(&mut f);
     let store = shared.store.clone();

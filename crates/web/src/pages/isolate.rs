@@ -20,7 +20,7 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 /// A pair to be proved.
-pub struct Row {
+pub(crate) struct Row {
     pub field: String,
     pub pair: Pair,
 }
@@ -42,7 +42,7 @@ struct IsolatePage {
 }
 
 #[derive(Deserialize, Default)]
-pub struct Then {
+pub(crate) struct Then {
     then: Option<String>,
 }
 
@@ -73,7 +73,12 @@ fn drawn(job: &Job, board: Uuid, then: &str, found: String, f: Fields, status: S
     )
 }
 
-pub async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, query: Query<Then>, request: HttpRequest) -> Handled {
+pub(crate) async fn show(
+    shared: Data<Shared>,
+    path: Path<(Uuid, Uuid)>,
+    query: Query<Then>,
+    request: HttpRequest,
+) -> Handled {
     let (job, board) = path.into_inner();
     let head = load(&shared, job).await?;
     let mut f = Fields::default();
@@ -105,7 +110,12 @@ fn not_isolated(job: &Job, board: &Board, shown: &[PairShown]) -> Option<String>
     }
 }
 
-pub async fn record(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, mut f: Fields) -> Handled {
+pub(crate) async fn record(
+    shared: Data<Shared>,
+    path: Path<(Uuid, Uuid)>,
+    request: HttpRequest,
+    mut f: Fields,
+) -> Handled {
     let (job, board_id) = path.into_inner();
     let board = find_board(&load(&shared, job).await?.job, board_id)?.clone();
     let (then, by) = (f.get("then").to_owned(), named(&request, &f));

@@ -21,7 +21,7 @@ use proof_store::CertificateRow;
 use uuid::Uuid;
 
 /// One stretch of the work.
-pub struct Progress {
+pub(crate) struct Progress {
     pub label: &'static str,
     pub link: String,
     pub done: usize,
@@ -30,7 +30,7 @@ pub struct Progress {
 }
 
 impl Progress {
-    pub fn complete(&self) -> bool {
+    pub(crate) fn complete(&self) -> bool {
         self.of > 0 && self.done >= self.of
     }
 }
@@ -48,7 +48,7 @@ struct JobPage {
 }
 
 /// How far a job is, stretch by stretch in the order of the work.
-pub fn progress(job: &Job, findings: &[Finding], issued: bool) -> Vec<Progress> {
+pub(crate) fn progress(job: &Job, findings: &[Finding], issued: bool) -> Vec<Progress> {
     let base = format!("/jobs/{}", job.id);
     let settled = Settled::new(&job.readings, &job.events);
     let missing = findings.iter().filter(|f| matches!(f.place, proof_core::review::Where::Particulars)).count();
@@ -98,7 +98,7 @@ pub fn progress(job: &Job, findings: &[Finding], issued: bool) -> Vec<Progress> 
     ]
 }
 
-pub async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
+pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
     let id = path.into_inner();
     let (job, certificates) = blocking(move || Ok((shared.store.job(id)?, shared.store.certificates(id)?))).await?;
     let job = job.job.clone();
@@ -120,7 +120,7 @@ pub async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
 }
 
 /// The job file.
-pub async fn export(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
+pub(crate) async fn export(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
     let id = path.into_inner();
     let job = blocking(move || Ok(shared.store.job(id)?)).await?;
     let job = &job.job;

@@ -21,7 +21,7 @@ use serde::Deserialize;
 const MOST_LISTED: u32 = 100;
 
 #[derive(Deserialize)]
-pub struct Search {
+pub(crate) struct Search {
     #[serde(default)]
     q: String,
 }
@@ -35,7 +35,7 @@ struct JobsPage {
     full: bool,
 }
 
-pub async fn list(shared: Data<Shared>, search: Query<Search>) -> Handled {
+pub(crate) async fn list(shared: Data<Shared>, search: Query<Search>) -> Handled {
     let query = search.into_inner().q;
     let asked = query.clone();
     let rows = blocking(move || Ok(shared.store.jobs(&asked, MOST_LISTED)?)).await?;
@@ -50,7 +50,7 @@ struct NewJobPage {
     f: Fields,
 }
 
-pub async fn new(shared: Data<Shared>) -> Handled {
+pub(crate) async fn new(shared: Data<Shared>) -> Handled {
     let count = blocking(move || Ok(shared.store.jobs("", 10_000)?.len())).await?;
     let f = Fields::of([
         ("reference", format!("J-{}", count + 1)),
@@ -119,7 +119,7 @@ fn described(f: &mut Fields) -> Option<Job> {
     })
 }
 
-pub async fn create(shared: Data<Shared>, mut f: Fields) -> Handled {
+pub(crate) async fn create(shared: Data<Shared>, mut f: Fields) -> Handled {
     let again =
         |f: Fields| page_with(StatusCode::UNPROCESSABLE_ENTITY, &NewJobPage { frame: Frame::outside("New job"), f });
     let Some(mut job) = described(&mut f) else { return again(f) };

@@ -40,7 +40,7 @@ async fn drawn(shared: Data<Shared>, f: Fields, status: StatusCode) -> Handled {
     page_with(status, &page)
 }
 
-pub async fn show(shared: Data<Shared>, request: HttpRequest) -> Handled {
+pub(crate) async fn show(shared: Data<Shared>, request: HttpRequest) -> Handled {
     let mut f = Fields::default();
     f.put("by", remembered(&request, "writer"));
     drawn(shared, f, StatusCode::OK).await
@@ -54,7 +54,7 @@ fn seed() -> Result<[u8; 32], WebError> {
 }
 
 /// Makes a key, or takes one back from its backup; the one before it is replaced, with the reason.
-pub async fn put(shared: Data<Shared>, request: HttpRequest, mut f: Fields) -> Handled {
+pub(crate) async fn put(shared: Data<Shared>, request: HttpRequest, mut f: Fields) -> Handled {
     let by = who(&request, &f)?;
     let reason = f.line("reason", LONGEST_LINE);
     let backup = f.get("backup").trim().to_owned();
@@ -96,14 +96,14 @@ fn pem(text: String, name: &str) -> HttpResponse {
 }
 
 /// The private key, to be put away; it goes on record.
-pub async fn export(shared: Data<Shared>, request: HttpRequest, f: Fields) -> Handled {
+pub(crate) async fn export(shared: Data<Shared>, request: HttpRequest, f: Fields) -> Handled {
     let by = who(&request, &f)?;
     let key = blocking(move || Ok(shared.store.key_exported(&by, Timestamp::now())?)).await?;
     Ok(pem(key.to_pem().map_err(|error| WebError::Inside(error.to_string()))?, "FIRM.key"))
 }
 
 /// The public key, for whoever wants to check a certificate.
-pub async fn public(shared: Data<Shared>) -> Handled {
+pub(crate) async fn public(shared: Data<Shared>) -> Handled {
     let key = blocking(move || Ok(shared.store.firm_key()?)).await?;
     let key = key.ok_or_else(|| WebError::NotFound("The firm has no signing key yet.".into()))?;
     Ok(pem(key.public().to_pem().map_err(|error| WebError::Inside(error.to_string()))?, "FIRM.pub"))

@@ -1,37 +1,37 @@
 //! The pages, a file a page. Handlers extract, call, render.
 
-pub mod board;
-pub mod certificate;
-pub mod circuit;
-pub mod circuit_form;
-pub mod circuits_in;
-pub mod copies;
-pub mod energise;
-pub mod entry;
-pub mod findings;
-pub mod import;
-pub mod inspection;
-pub mod isolate;
-pub mod job;
-pub mod jobs;
-pub mod keys;
-pub mod origin;
-pub mod particulars;
-pub mod reference;
-pub mod registers;
-pub mod review;
-pub mod run;
-pub mod series;
-pub mod sheet;
-pub mod state;
-pub mod verify;
-pub mod ze;
+pub(crate) mod board;
+pub(crate) mod certificate;
+pub(crate) mod circuit;
+pub(crate) mod circuit_form;
+pub(crate) mod circuits_in;
+pub(crate) mod copies;
+pub(crate) mod energise;
+pub(crate) mod entry;
+pub(crate) mod findings;
+pub(crate) mod import;
+pub(crate) mod inspection;
+pub(crate) mod isolate;
+pub(crate) mod job;
+pub(crate) mod jobs;
+pub(crate) mod keys;
+pub(crate) mod origin;
+pub(crate) mod particulars;
+pub(crate) mod reference;
+pub(crate) mod registers;
+pub(crate) mod review;
+pub(crate) mod run;
+pub(crate) mod series;
+pub(crate) mod sheet;
+pub(crate) mod state;
+pub(crate) mod verify;
+pub(crate) mod ze;
 
 use crate::frame::Frame;
 use proof_core::job::Job;
 use proof_core::site::Event;
 
 /// The frame of a page of a job.
-pub fn framed(title: &str, here: &'static str, job: &Job, events: &[Event]) -> Frame {
+pub(crate) fn framed(title: &str, here: &'static str, job: &Job, events: &[Event]) -> Frame {
     Frame::of_job(title, here, job, events)
 }

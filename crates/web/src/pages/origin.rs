@@ -21,14 +21,14 @@ use proof_core::reading::entry::Field;
 use proof_core::reading::{Settled, Step, Subject, Test};
 use proof_core::site::{LeadState, leads};
 use proof_core::standard::Source;
-use proof_core::supply_chain::{fault_level, recorded};
+use proof_core::supply_chain::{FaultLevel, fault_level, recorded};
 use proof_core::taking::{Deed, leads_said};
 use proof_core::verdict::judge_origin;
 use serde::Deserialize;
 use uuid::Uuid;
 
 #[derive(Deserialize, Default)]
-pub struct Wanted {
+pub(crate) struct Wanted {
     at: Option<String>,
     last: Option<String>,
 }
@@ -81,7 +81,7 @@ impl Of {
     }
 }
 
-pub fn band(job: &Job, step: &Step) -> Result<Band, Unknown> {
+pub(crate) fn band(job: &Job, step: &Step) -> Result<Band, Unknown> {
     match (step.key.test, &step.key.subject) {
         (Test::BondContinuity, Subject::Bond { bond }) => job
             .installation
@@ -142,42 +142,45 @@ fn respond(job: &Job, of: Of, request: &HttpRequest, asked: &Asked, status: Stat
     let body = if is_partial(request) {
         work + &framed("", "origin", job, &job.events).bands_beside()
     } else {
-        let system = installation.supply.system;
-        let board = match of {
-            Of::Supply => installation.boards.first(),
-            Of::Board(board) => installation.board(board),
-        };
-        let heading = match of {
-            Of::Supply => "Origin".to_owned(),
-            Of::Board(_) => format!("{}: the board as a whole", board.map_or("", |board| board.name.as_str())),
-        };
-        let levels = installation
-            .boards
-            .iter()
-            .filter(|_| of == Of::Supply && installation.boards.len() > 1)
-            .filter_map(|board| Some((board.name.clone(), level(board.id)?)))
-            .map(|(name, level)| (name, format!("{} kA, {}", level.ka, level.how)))
-            .collect();
-        OriginPage {
-            frame: framed(&heading, "origin", job, &job.events),
-            heading,
-            system: system.name(),
-            declared: system.declared_ze().get(),
-            work,
-            board: board.map(|board| board.id),
-            of_board: of != Of::Supply,
-            labels: board
-                .filter(|_| of != Of::Supply)
-                .map(|board| labels_wanted(installation, board))
-                .unwrap_or_default(),
-            levels,
-        }
-        .render()?
+        whole(job, of, work, level)?
     };
     Ok(HttpResponse::build(status)
         .content_type("text/html; charset=utf-8")
         .insert_header(("cache-control", "no-store"))
         .body(body))
+}
+
+/// The whole page, rather than the part that a reading changes.
+fn whole(job: &Job, of: Of, work: String, level: impl Fn(Uuid) -> Option<FaultLevel>) -> Result<String, askama::Error> {
+    let installation = &job.installation;
+    let system = installation.supply.system;
+    let board = match of {
+        Of::Supply => installation.boards.first(),
+        Of::Board(board) => installation.board(board),
+    };
+    let heading = match of {
+        Of::Supply => "Origin".to_owned(),
+        Of::Board(_) => format!("{}: the board as a whole", board.map_or("", |board| board.name.as_str())),
+    };
+    let levels = installation
+        .boards
+        .iter()
+        .filter(|_| of == Of::Supply && installation.boards.len() > 1)
+        .filter_map(|board| Some((board.name.clone(), level(board.id)?)))
+        .map(|(name, level)| (name, format!("{} kA, {}", level.ka, level.how)))
+        .collect();
+    OriginPage {
+        frame: framed(&heading, "origin", job, &job.events),
+        heading,
+        system: system.name(),
+        declared: system.declared_ze().get(),
+        work,
+        board: board.map(|board| board.id),
+        of_board: of != Of::Supply,
+        labels: board.filter(|_| of != Of::Supply).map(|board| labels_wanted(installation, board)).unwrap_or_default(),
+        levels,
+    }
+    .render()
 }
 
 async fn shown(shared: Data<Shared>, job: Uuid, of: Of, query: Wanted, request: HttpRequest) -> Handled {
@@ -189,11 +192,16 @@ async fn shown(shared: Data<Shared>, job: Uuid, of: Of, query: Wanted, request: 
     respond(&head.job, of, &request, &Asked { at, last, ..Asked::default() }, StatusCode::OK)
 }
 
-pub async fn show(shared: Data<Shared>, path: Path<Uuid>, query: Query<Wanted>, request: HttpRequest) -> Handled {
+pub(crate) async fn show(
+    shared: Data<Shared>,
+    path: Path<Uuid>,
+    query: Query<Wanted>,
+    request: HttpRequest,
+) -> Handled {
     shown(shared, path.into_inner(), Of::Supply, query.into_inner(), request).await
 }
 
-pub async fn show_board(
+pub(crate) async fn show_board(
     shared: Data<Shared>,
     path: Path<(Uuid, Uuid)>,
     query: Query<Wanted>,
@@ -232,11 +240,16 @@ async fn entered(shared: Data<Shared>, id: Uuid, of: Of, request: HttpRequest, f
     Ok(response)
 }
 
-pub async fn enter(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, f: Fields) -> Handled {
+pub(crate) async fn enter(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, f: Fields) -> Handled {
     entered(shared, path.into_inner(), Of::Supply, request, f).await
 }
 
-pub async fn enter_board(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, f: Fields) -> Handled {
+pub(crate) async fn enter_board(
+    shared: Data<Shared>,
+    path: Path<(Uuid, Uuid)>,
+    request: HttpRequest,
+    f: Fields,
+) -> Handled {
     let (job, board) = path.into_inner();
     entered(shared, job, Of::Board(board), request, f).await
 }
@@ -246,11 +259,16 @@ async fn struck(shared: Data<Shared>, id: Uuid, of: Of, request: HttpRequest, f:
     strike_out(shared, id, &request, &f, format!("{}?at={at}", of.base(id))).await
 }
 
-pub async fn strike(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, f: Fields) -> Handled {
+pub(crate) async fn strike(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, f: Fields) -> Handled {
     struck(shared, path.into_inner(), Of::Supply, request, f).await
 }
 
-pub async fn strike_board(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, f: Fields) -> Handled {
+pub(crate) async fn strike_board(
+    shared: Data<Shared>,
+    path: Path<(Uuid, Uuid)>,
+    request: HttpRequest,
+    f: Fields,
+) -> Handled {
     let (job, board) = path.into_inner();
     struck(shared, job, Of::Board(board), request, f).await
 }

@@ -192,13 +192,13 @@ fn drawn(
     )
 }
 
-pub async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
+pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
     let id = path.into_inner();
     let (head, events) = blocking(move || Ok((shared.store.head(id)?, shared.store.events(id)?))).await?;
     drawn(filled(&head.job), &head.job, head.revision, &events, String::new(), StatusCode::OK)
 }
 
-pub async fn save(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handled {
+pub(crate) async fn save(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handled {
     let id = path.into_inner();
     let store = shared.store.clone();
     let (head, events, readings) =

@@ -56,11 +56,11 @@ async fn drawn(shared: Data<Shared>, f: Fields, status: StatusCode) -> Handled {
     page_with(status, &FirmPage { frame: Frame::outside("Firm"), f, people, instruments, rules })
 }
 
-pub async fn show(shared: Data<Shared>) -> Handled {
+pub(crate) async fn show(shared: Data<Shared>) -> Handled {
     drawn(shared, Fields::default(), StatusCode::OK).await
 }
 
-pub async fn save_firm(shared: Data<Shared>, mut f: Fields) -> Handled {
+pub(crate) async fn save_firm(shared: Data<Shared>, mut f: Fields) -> Handled {
     let firm = Firm {
         name: f.line("firm_name", LONGEST_LINE),
         address: f.line("firm_address", LONGEST_LINE),
@@ -82,7 +82,7 @@ pub async fn save_firm(shared: Data<Shared>, mut f: Fields) -> Handled {
 }
 
 /// House rules of the firm: new jobs begin with them.
-pub async fn save_rules(shared: Data<Shared>, mut f: Fields) -> Handled {
+pub(crate) async fn save_rules(shared: Data<Shared>, mut f: Fields) -> Handled {
     let store = shared.store.clone();
     let mut firm = blocking(move || Ok(store.firm()?)).await?;
     crate::forms::house_rules::house_rules(&mut f, &mut firm.house_rules);
@@ -93,7 +93,7 @@ pub async fn save_rules(shared: Data<Shared>, mut f: Fields) -> Handled {
     Ok(go("/firm#rules"))
 }
 
-pub async fn save_person(shared: Data<Shared>, mut f: Fields) -> Handled {
+pub(crate) async fn save_person(shared: Data<Shared>, mut f: Fields) -> Handled {
     let person = Person {
         id: f.made_id("person"),
         name: f.line("person_name", LONGEST_LINE),
@@ -156,7 +156,7 @@ fn instrument_of(f: &mut Fields, before: Instrument) -> Instrument {
     }
 }
 
-pub async fn save_instrument(shared: Data<Shared>, mut f: Fields) -> Handled {
+pub(crate) async fn save_instrument(shared: Data<Shared>, mut f: Fields) -> Handled {
     let blank = Instrument { id: f.made_id("instrument"), ..Instrument::default() };
     let instrument = instrument_of(&mut f, blank);
     if f.any_wrong() {
@@ -173,7 +173,7 @@ pub async fn save_instrument(shared: Data<Shared>, mut f: Fields) -> Handled {
 }
 
 /// A check as shown.
-pub struct CheckRow {
+pub(crate) struct CheckRow {
     pub on: String,
     pub of: &'static str,
     pub fixed: String,
@@ -251,7 +251,7 @@ async fn instrument_drawn(shared: Data<Shared>, id: Uuid, mut f: Fields, status:
     page_with(status, &page)
 }
 
-pub async fn instrument(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
+pub(crate) async fn instrument(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
     instrument_drawn(shared, path.into_inner(), Fields::default(), StatusCode::OK).await
 }
 
@@ -261,7 +261,7 @@ async fn instrument_of_id(shared: &Data<Shared>, id: Uuid) -> Result<Instrument,
     all.into_iter().find(|one| one.id == id).ok_or_else(|| WebError::NotFound("There is no such instrument.".into()))
 }
 
-pub async fn change_instrument(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handled {
+pub(crate) async fn change_instrument(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handled {
     let id = path.into_inner();
     let before = instrument_of_id(&shared, id).await?;
     let changed = instrument_of(&mut f, before);
@@ -279,7 +279,7 @@ pub async fn change_instrument(shared: Data<Shared>, path: Path<Uuid>, mut f: Fi
 }
 
 /// Adds a check against a fixed value.
-pub async fn add_check(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handled {
+pub(crate) async fn add_check(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handled {
     let id = path.into_inner();
     let mut one = instrument_of_id(&shared, id).await?;
     let on = f.trimmed("on").parse().ok();
@@ -312,7 +312,7 @@ pub async fn add_check(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) ->
 }
 
 /// Remembers paper, night or the system's look; goes back to where the form stood.
-pub async fn look(request: HttpRequest, f: Fields) -> Handled {
+pub(crate) async fn look(request: HttpRequest, f: Fields) -> Handled {
     let look = match f.get("look") {
         look @ ("paper" | "night") => look,
         _ => "system",
@@ -330,7 +330,7 @@ pub async fn look(request: HttpRequest, f: Fields) -> Handled {
 }
 
 /// The look that this browser remembers, as a style sheet: works without scripts.
-pub async fn look_sheet(request: HttpRequest) -> HttpResponse {
+pub(crate) async fn look_sheet(request: HttpRequest) -> HttpResponse {
     let sheet = match crate::request::remembered(&request, "look").as_str() {
         "night" => include_str!("../../styles/night.css"),
         "paper" => include_str!("../../styles/paper.css"),

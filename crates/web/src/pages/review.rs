@@ -39,7 +39,7 @@ fn drawn(job: &Job, f: Fields, problem: String, status: StatusCode) -> Handled {
     page_with(status, &ReviewPage { frame, job: job.id, groups, clear, nothing, people, f, problem })
 }
 
-pub async fn show(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest) -> Handled {
+pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest) -> Handled {
     let id = path.into_inner();
     let head = load(&shared, id).await?;
     let job = &head.job;
@@ -52,7 +52,7 @@ pub async fn show(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest) 
 }
 
 /// A judgement in writing about the findings that are ticked, each logged by itself.
-pub async fn judge(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handled {
+pub(crate) async fn judge(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handled {
     let id = path.into_inner();
     let by = f.trimmed("by").to_owned();
     let deed = Deed::Judge {

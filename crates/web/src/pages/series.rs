@@ -9,7 +9,7 @@ use actix_web::web::{Data, Path};
 use proof_core::taking::{Deed, Series, SeriesOrder};
 use uuid::Uuid;
 
-pub async fn enter(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, f: Fields) -> Handled {
+pub(crate) async fn enter(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, f: Fields) -> Handled {
     let (job, circuit) = path.into_inner();
     let order = by_key(&SeriesOrder::ALL, f.get("order"), SeriesOrder::key).unwrap_or_default();
     let series = Series { circuit, order, figures: f.get("series").to_owned(), with: f.with() };

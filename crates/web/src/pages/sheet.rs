@@ -25,7 +25,7 @@ use uuid::Uuid;
 const MOST_PASTED: usize = 200_000;
 
 /// A cell of the grid.
-pub struct Shown {
+pub(crate) struct Shown {
     pub field: String,
     pub label: String,
     pub value: String,
@@ -38,7 +38,7 @@ pub struct Shown {
 }
 
 /// A row of it.
-pub struct Row {
+pub(crate) struct Row {
     pub id: Uuid,
     pub way: String,
     pub description: String,
@@ -92,62 +92,69 @@ fn grid(job: &Job, board: Uuid, f: &Fields) -> (Vec<Row>, Vec<SheetCell>) {
         .map(|circuit| {
             let judge = CircuitJudge::brief(installation, circuit, &settled);
             let row = result_row(installation, circuit, &settled);
-            let cells = Cell::ALL
-                .into_iter()
-                .map(|cell| {
-                    let name = field(circuit, cell);
-                    let stands = standing(&row, cell);
-                    let typed = f.get(&name).trim().to_owned();
-                    let step = cell.step(installation, circuit);
-                    let mut shown = Shown {
-                        label: format!("way {} {}", circuit.way, cell.head()),
-                        value: if typed.is_empty() { stands.clone() } else { typed.clone() },
-                        field: name,
-                        expected: String::new(),
-                        chip: None,
-                        error: String::new(),
-                        closed: match &step {
-                            Err(why) => why.to_string(),
-                            Ok(_) if !is_open(circuit, &settled, cell) => {
-                                "read point by point: the highest of them".to_owned()
-                            }
-                            Ok(_) => String::new(),
-                        },
-                        stands,
-                    };
-                    let changed = !typed.is_empty() && typed != shown.stands;
-                    let Ok(step) = step else {
-                        if let (true, Err(why)) = (changed, cell.value(installation, circuit, &typed)) {
-                            shown.error = why.to_string();
-                        }
-                        return shown;
-                    };
-                    shown.expected = judge.known.band(&step.key).map(|band| band.shown()).unwrap_or_default();
-                    if changed && !shown.closed.is_empty() {
-                        shown.error = format!("Not taken here: {}.", shown.closed);
-                    } else if changed {
-                        match cell.value(installation, circuit, &typed) {
-                            Ok(value) => {
-                                shown.chip = Some(worse(&judge.judge(&step, &value)));
-                                changes.push(SheetCell {
-                                    field: shown.field.clone(),
-                                    circuit: circuit.id,
-                                    cell,
-                                    typed,
-                                });
-                            }
-                            Err(why) => shown.error = why.to_string(),
-                        }
-                    } else {
-                        shown.chip = judge.step(&step).map(|judgement| worse(&judgement));
-                    }
-                    shown
-                })
-                .collect();
+            let of = Line { job, circuit, settled: &settled, judge: &judge, row: &row };
+            let cells = Cell::ALL.into_iter().map(|cell| of.cell(cell, f, &mut changes)).collect();
             Row { id: circuit.id, way: circuit.way.clone(), description: circuit.description.clone(), cells }
         })
         .collect();
     (rows, changes)
+}
+
+/// A circuit on the sheet.
+struct Line<'a> {
+    job: &'a Job,
+    circuit: &'a Circuit,
+    settled: &'a Settled<'a>,
+    judge: &'a CircuitJudge<'a>,
+    row: &'a ResultRow,
+}
+
+impl Line<'_> {
+    /// One of its cells as shown; what was changed in it goes to the changes.
+    fn cell(&self, cell: Cell, f: &Fields, changes: &mut Vec<SheetCell>) -> Shown {
+        let Self { job, circuit, settled, judge, row } = *self;
+        let installation = &job.installation;
+        let name = field(circuit, cell);
+        let stands = standing(row, cell);
+        let typed = f.get(&name).trim().to_owned();
+        let step = cell.step(installation, circuit);
+        let mut shown = Shown {
+            label: format!("way {} {}", circuit.way, cell.head()),
+            value: if typed.is_empty() { stands.clone() } else { typed.clone() },
+            field: name,
+            expected: String::new(),
+            chip: None,
+            error: String::new(),
+            closed: match &step {
+                Err(why) => why.to_string(),
+                Ok(_) if !is_open(circuit, settled, cell) => "read point by point: the highest of them".to_owned(),
+                Ok(_) => String::new(),
+            },
+            stands,
+        };
+        let changed = !typed.is_empty() && typed != shown.stands;
+        let Ok(step) = step else {
+            if let (true, Err(why)) = (changed, cell.value(installation, circuit, &typed)) {
+                shown.error = why.to_string();
+            }
+            return shown;
+        };
+        shown.expected = judge.known.band(&step.key).map(|band| band.shown()).unwrap_or_default();
+        if changed && !shown.closed.is_empty() {
+            shown.error = format!("Not taken here: {}.", shown.closed);
+        } else if changed {
+            match cell.value(installation, circuit, &typed) {
+                Ok(value) => {
+                    shown.chip = Some(worse(&judge.judge(&step, &value)));
+                    changes.push(SheetCell { field: shown.field.clone(), circuit: circuit.id, cell, typed });
+                }
+                Err(why) => shown.error = why.to_string(),
+            }
+        } else {
+            shown.chip = judge.step(&step).map(|judgement| worse(&judgement));
+        }
+        shown
+    }
 }
 
 fn drawn(job: &Job, board: Uuid, f: Fields, problem: String, status: StatusCode) -> Handled {
@@ -168,7 +175,7 @@ fn drawn(job: &Job, board: Uuid, f: Fields, problem: String, status: StatusCode)
     page_with(status, &page)
 }
 
-pub async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest) -> Handled {
+pub(crate) async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest) -> Handled {
     let (id, board) = path.into_inner();
     let head = load(&shared, id).await?;
     let mut f = Fields::default();
@@ -233,7 +240,12 @@ fn paste(job: &Job, board: Uuid, mut f: Fields) -> Handled {
     drawn(job, board, f, problems.join("; "), status)
 }
 
-pub async fn receive(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, f: Fields) -> Handled {
+pub(crate) async fn receive(
+    shared: Data<Shared>,
+    path: Path<(Uuid, Uuid)>,
+    request: HttpRequest,
+    f: Fields,
+) -> Handled {
     let (id, board) = path.into_inner();
     let head = load(&shared, id).await?;
     let job = &head.job;

@@ -31,7 +31,12 @@ fn asked(board: Uuid, f: &Fields) -> Result<Deed, WebError> {
     }
 }
 
-pub async fn put_back(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, f: Fields) -> Handled {
+pub(crate) async fn put_back(
+    shared: Data<Shared>,
+    path: Path<(Uuid, Uuid)>,
+    request: HttpRequest,
+    f: Fields,
+) -> Handled {
     let (job, board) = path.into_inner();
     let by = who(&request, &f)?;
     find_board(&load(&shared, job).await?.job, board)?;

@@ -16,7 +16,7 @@ use proof_store::CertificateRow;
 use serde::Deserialize;
 
 /// What is known of a certificate.
-pub struct Found {
+pub(crate) struct Found {
     pub row: CertificateRow,
     pub day: String,
     pub code: String,
@@ -55,7 +55,7 @@ impl VerifyPage {
 
 /// What is looked up.
 #[derive(Deserialize, Default)]
-pub struct Asked {
+pub(crate) struct Asked {
     code: Option<String>,
 }
 
@@ -65,7 +65,7 @@ fn drawn(page: VerifyPage) -> Handled {
 }
 
 /// Looks a number, a short code or the text of a square code up.
-pub async fn show(shared: Data<Shared>, query: Query<Asked>) -> Handled {
+pub(crate) async fn show(shared: Data<Shared>, query: Query<Asked>) -> Handled {
     let asked = query.into_inner().code.unwrap_or_default().trim().chars().take(1000).collect::<String>();
     if asked.is_empty() {
         return drawn(VerifyPage::default());
@@ -112,7 +112,7 @@ fn judged(
 }
 
 /// Verifies a file.
-pub async fn receive(shared: Data<Shared>, parts: Multipart) -> Handled {
+pub(crate) async fn receive(shared: Data<Shared>, parts: Multipart) -> Handled {
     let bytes = match uploaded(parts).await {
         Ok(bytes) => bytes,
         Err(problem) => return drawn(VerifyPage { problem, ..VerifyPage::default() }),

@@ -20,7 +20,7 @@ use proof_core::taking::{Deed, Refusal, Ze, ze_steps};
 use uuid::Uuid;
 
 /// A line to be read.
-pub struct Line {
+pub(crate) struct Line {
     pub field: String,
     pub label: String,
     pub id: Uuid,
@@ -84,7 +84,7 @@ fn drawn(job: &Job, request: &HttpRequest, problem: String, f: Fields, status: S
     page_with(status, &page)
 }
 
-pub async fn show(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest) -> Handled {
+pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest) -> Handled {
     let head = load(&shared, path.into_inner()).await?;
     let mut f = Fields::default();
     f.put("entered_by", remembered(&request, "writer"));
@@ -92,7 +92,7 @@ pub async fn show(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest) 
 }
 
 /// Takes the earthing conductor off: nothing else is open, everything is proved dead.
-pub async fn expose(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, mut f: Fields) -> Handled {
+pub(crate) async fn expose(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, mut f: Fields) -> Handled {
     let id = path.into_inner();
     let by = who(&request, &f)?;
     if let Err(why) = did(&shared, id, &f, &by, Deed::Expose).await? {
@@ -115,7 +115,7 @@ fn figures(job: &Job, f: &Fields) -> Vec<(String, String, Uuid)> {
 }
 
 /// Files the figures with the word that the earthing conductor is back on; or only that word.
-pub async fn file(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, mut f: Fields) -> Handled {
+pub(crate) async fn file(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, mut f: Fields) -> Handled {
     let id = path.into_inner();
     let figures = figures(&load(&shared, id).await?.job, &f);
     let (refitted, only_refitted) = (f.ticked("refitted"), f.is("only", "refitted"));

@@ -41,12 +41,12 @@ fn anchor_of(text: &str) -> String {
 }
 
 /// Where the row of a source stands, for the working of a verdict.
-pub fn link(source: &Source) -> Option<String> {
+pub(crate) fn link(source: &Source) -> Option<String> {
     let (name, _) = sources().into_iter().find(|(_, other)| other == source)?;
     Some(format!("/reference#s-{}", anchor_of(name)))
 }
 
-pub async fn show() -> Handled {
+pub(crate) async fn show() -> Handled {
     let sources = sources().into_iter().map(|(name, source)| (name, anchor_of(name), source.line())).collect();
     page(&ReferencePage {
         frame: Frame::outside("Reference"),
@@ -58,7 +58,7 @@ pub async fn show() -> Handled {
 
 /// What a field of a calculator takes.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Takes {
+pub(crate) enum Takes {
     /// A number.
     Number,
     /// A number, or several with spaces between.
@@ -74,14 +74,14 @@ pub enum Takes {
 }
 
 /// A field of a calculator.
-pub struct Input {
+pub(crate) struct Input {
     pub key: &'static str,
     pub label: &'static str,
     pub takes: Takes,
 }
 
 /// A calculator as a form.
-pub struct Calculator {
+pub(crate) struct Calculator {
     pub name: &'static str,
     pub title: &'static str,
     pub about: &'static str,
@@ -108,7 +108,7 @@ const TIME: Input =
     Input { key: "disconnection_s", label: "Disconnection, s", takes: Takes::OneOf(&["0.4", "5", "0.2", "1"]) };
 
 /// The calculators, in the order of the contract.
-pub const CALCULATORS: &[Calculator] = &[
+pub(crate) const CALCULATORS: &[Calculator] = &[
     Calculator {
         name: "conductor",
         title: "Resistance of a conductor",
@@ -333,7 +333,7 @@ fn said(value: &Value) -> String {
 }
 
 /// A calculator, asked when any of its fields is given.
-pub async fn calculator(path: Path<String>, query: Query<Vec<(String, String)>>) -> Handled {
+pub(crate) async fn calculator(path: Path<String>, query: Query<Vec<(String, String)>>) -> Handled {
     let name = path.into_inner();
     let calculator = CALCULATORS.iter().find(|one| one.name == name);
     let calculator = calculator.ok_or_else(|| WebError::NotFound(format!("There is no calculator “{name}”.")))?;

@@ -21,7 +21,7 @@ use proof_core::standard::{Source, conductors, devices};
 use rust_decimal::dec;
 
 /// A table as shown.
-pub struct Table {
+pub(super) struct Table {
     pub anchor: &'static str,
     pub title: &'static str,
     /// What a source is of, where the table has several; and the source.
@@ -41,7 +41,7 @@ impl Table {
         self
     }
 
-    fn from_several(mut self, sources: impl IntoIterator<Item = (String, Source)>) -> Self {
+    fn sourced(mut self, sources: impl IntoIterator<Item = (String, Source)>) -> Self {
         self.sources = sources.into_iter().collect();
         self
     }
@@ -52,7 +52,7 @@ fn text(number: f64) -> String {
 }
 
 /// All of them, in the order of the work.
-pub fn tables() -> Vec<Table> {
+pub(super) fn tables() -> Vec<Table> {
     let mut all = vec![resistance(), working_factors(), breakers()];
     all.extend(fuses());
     all.extend([
@@ -113,7 +113,7 @@ fn breakers() -> Table {
     let title = "Maximum Zs of circuit-breakers and RCBOs, Ω: printed, and 80 % of it for a cold reading";
     Table::new("breakers", title, devices::BREAKERS, &["A", "B", "C", "D"])
         .with(rows)
-        .from_several([("printed".to_owned(), devices::BREAKERS), ("80 %".to_owned(), devices::EIGHTY)])
+        .sourced([("printed".to_owned(), devices::BREAKERS), ("80 %".to_owned(), devices::EIGHTY)])
 }
 
 fn fuses() -> Vec<Table> {
@@ -136,7 +136,7 @@ fn fuses() -> Vec<Table> {
             let cell = |time| zs(rating, time).map(|found| found.printed_ohm.to_string()).unwrap_or_default();
             std::iter::once(rating.normalize().to_string()).chain(columns.map(cell)).collect()
         });
-        Table::new(anchor, title, devices::FUSES_5, &["A", "0.4 s", "5 s"]).with(rows).from_several(sources)
+        Table::new(anchor, title, devices::FUSES_5, &["A", "0.4 s", "5 s"]).with(rows).sourced(sources)
     })
     .into()
 }
@@ -150,7 +150,7 @@ fn breaking_capacities() -> Table {
     rows.extend(OLDER_CAPACITIES_KA.map_rows(|(what, ka)| vec![(*what).to_owned(), ka.to_string()]));
     rows.push(vec!["consumer unit to BS EN 61439-3, conditional".to_owned(), CONSUMER_UNIT_KA.to_string()]);
     let title = "Breaking capacities that devices are made in, kA: what is marked on the device decides";
-    Table::new("capacities", title, devices::CAPACITY_FUSES, &["device", "kA"]).with(rows).from_several([
+    Table::new("capacities", title, devices::CAPACITY_FUSES, &["device", "kA"]).with(rows).sourced([
         ("breakers".to_owned(), breaking_capacity_source(DeviceStandard::BsEn60898)),
         ("fuses".to_owned(), breaking_capacity_source(DeviceStandard::Bs88Part2)),
         ("consumer unit".to_owned(), CONSUMER_UNIT_KA.source),
@@ -177,7 +177,7 @@ fn trip_times() -> Table {
     let of = |kinds: [RcdKind; 2]| (kinds.map(RcdKind::name).join(", "), window(kinds[0], Multiple::One).source);
     Table::new("rcd-times", "RCD trip times, ms", proof_core::standard::rcd::TIMES, &["kind", "½ IΔn", "IΔn", "5 IΔn"])
         .with(rows)
-        .from_several([of([RcdKind::General, RcdKind::Selective]), of([RcdKind::Bs4293, RcdKind::Bs7288])])
+        .sourced([of([RcdKind::General, RcdKind::Selective]), of([RcdKind::Bs4293, RcdKind::Bs7288])])
 }
 
 fn insulation() -> Table {
@@ -202,7 +202,7 @@ fn insulation() -> Table {
     }
     let title = "Insulation resistance: test voltage, V d.c., and least, MΩ";
     let source = minimum(VoltageBand::UpTo500).source;
-    Table::new("insulation", title, source, &["circuit", "V", "MΩ"]).with(rows).from_several([
+    Table::new("insulation", title, source, &["circuit", "V", "MΩ"]).with(rows).sourced([
         ("least".to_owned(), source),
         ("with what cannot come out".to_owned(), REDUCED_VOLTAGE.source),
         ("any".to_owned(), LOOK_AGAIN_ANY.source),
@@ -236,7 +236,7 @@ fn declared() -> Table {
     rows.push(vec!["fault current, up to 100 A single phase".to_owned(), format!("{} kA", DECLARED_PFC_KA.get())]);
     Table::new("declared", "What distributors declare at most", DECLARED_ZE, &["what", "at most"])
         .with(rows)
-        .from_several([("Ze".to_owned(), DECLARED_ZE), ("fault current".to_owned(), DECLARED_PFC_KA.source)])
+        .sourced([("Ze".to_owned(), DECLARED_ZE), ("fault current".to_owned(), DECLARED_PFC_KA.source)])
 }
 
 fn bonding() -> Table {
@@ -244,7 +244,7 @@ fn bonding() -> Table {
         .map(|mm2| vec![text(mm2), text(by_table_54_7(mm2)), text(by_table_54_8(mm2))]);
     let title = "Protective conductor by line, main bonding under PME by neutral, mm² copper";
     let heads = ["line or neutral mm²", "protective conductor", "main bonding"];
-    Table::new("bonding", title, TABLE_54_8, &heads).with(rows).from_several([
+    Table::new("bonding", title, TABLE_54_8, &heads).with(rows).sourced([
         ("protective conductor".to_owned(), TABLE_54_7),
         ("main bonding".to_owned(), TABLE_54_8),
         ("earthing conductor".to_owned(), PME_EARTHING),
@@ -271,7 +271,7 @@ fn k_of_copper() -> Table {
     let rows = K_COPPER.map_rows(|(what, k)| vec![(*what).to_owned(), text(*k)]);
     Table::new("k", "k of copper protective conductors", K_COPPER.source, &["conductor", "k"])
         .with(rows)
-        .from_several([("k".to_owned(), K_COPPER.source), ("size".to_owned(), ADIABATIC)])
+        .sourced([("k".to_owned(), K_COPPER.source), ("size".to_owned(), ADIABATIC)])
 }
 
 fn intervals() -> Table {
@@ -287,5 +287,5 @@ fn instruments() -> Table {
     let source = OPERATING_UNCERTAINTY.source;
     Table::new("instruments", "What an instrument keeps to", source, &["what", "value"])
         .with(rows)
-        .from_several([("instrument".to_owned(), source), ("probes and leads".to_owned(), PROBES)])
+        .sourced([("instrument".to_owned(), source), ("probes and leads".to_owned(), PROBES)])
 }

@@ -23,7 +23,7 @@ use proof_core::verdict::{CircuitJudge, judge_origin, judge_set};
 use uuid::Uuid;
 
 /// One of the two orders, with what it costs.
-pub struct OrderRow {
+pub(super) struct OrderRow {
     pub key: &'static str,
     pub label: &'static str,
     pub counts: Counts,
@@ -31,7 +31,7 @@ pub struct OrderRow {
 }
 
 /// A planned reading in the list of all.
-pub struct JumpRow {
+pub(super) struct JumpRow {
     pub of: Uuid,
     pub slug: String,
     pub label: String,
@@ -40,21 +40,21 @@ pub struct JumpRow {
 }
 
 /// A stretch of that list.
-pub struct JumpGroup {
+pub(super) struct JumpGroup {
     pub title: String,
     pub rows: Vec<JumpRow>,
     pub left: usize,
 }
 
 /// What is asked once.
-pub struct Question {
+pub(super) struct Question {
     pub what: &'static str,
     pub board: Uuid,
     pub board_name: String,
 }
 
 /// What must be done before the reading.
-pub enum CardShown {
+pub(super) enum CardShown {
     /// Isolate and prove.
     Prove(Uuid, String),
     /// Put back.
@@ -66,7 +66,7 @@ pub enum CardShown {
 }
 
 /// How the search on a board stands.
-pub struct Searching {
+pub(super) struct Searching {
     pub pair: String,
     pub standings: Vec<(String, &'static str, &'static str)>,
     pub taken: usize,
@@ -77,7 +77,7 @@ pub struct Searching {
 }
 
 /// A circuit at fault, and how the search goes on inside it.
-pub struct Found {
+pub(super) struct Found {
     pub circuit: Uuid,
     pub name: String,
     pub looks: Vec<String>,
@@ -87,19 +87,19 @@ pub struct Found {
 }
 
 /// The last entry, which may be taken back at once.
-pub struct LastEntry {
+pub(super) struct LastEntry {
     pub id: Uuid,
     pub label: String,
     pub value: String,
 }
 
-pub fn named_circuit(job: &Job, id: Option<Uuid>) -> String {
+pub(super) fn named_circuit(job: &Job, id: Option<Uuid>) -> String {
     id.and_then(|id| job.installation.circuit(id))
         .map_or_else(String::new, |c| format!("Way {} {}", c.way, c.description))
 }
 
 /// What a planned reading is of, in words.
-pub fn about(job: &Job, planned: &Planned) -> String {
+pub(super) fn about(job: &Job, planned: &Planned) -> String {
     if planned.circuit.is_some() {
         return named_circuit(job, planned.circuit);
     }
@@ -113,7 +113,7 @@ pub fn about(job: &Job, planned: &Planned) -> String {
 }
 
 /// Draws entry and verdict of a planned reading by the bench of whatever it is of.
-pub fn at_bench<T>(
+pub(super) fn at_bench<T>(
     job: &Job,
     settled: &Settled<'_>,
     planned: &Planned,
@@ -165,25 +165,25 @@ pub fn at_bench<T>(
     draw(&bench, &planned.step)
 }
 
-pub fn lines(items: impl IntoIterator<Item = (&'static str, String)>) -> Vec<(String, String)> {
+pub(super) fn lines(items: impl IntoIterator<Item = (&'static str, String)>) -> Vec<(String, String)> {
     items.into_iter().map(|(what, note)| (what.to_owned(), note)).collect()
 }
 
-pub fn items(open: &[OpenItem<'_>]) -> Vec<(String, String)> {
+pub(super) fn items(open: &[OpenItem<'_>]) -> Vec<(String, String)> {
     lines(open.iter().map(|item| (item.alteration.label(), item.note.to_owned())))
 }
 
 /// Their ids, so that only what was listed is closed.
-pub fn ids(open: &[OpenItem<'_>]) -> String {
+pub(super) fn ids(open: &[OpenItem<'_>]) -> String {
     open.iter().map(|item| item.item.to_string()).collect::<Vec<_>>().join(",")
 }
 
-pub fn made(made: &[Disturbance]) -> Vec<(String, String)> {
+pub(super) fn made(made: &[Disturbance]) -> Vec<(String, String)> {
     lines(made.iter().map(|one| (one.alteration.label(), one.note.clone())))
 }
 
 /// The running highest (or lowest insulation) of what is being walked, and where.
-pub fn running(job: &Job, settled: &Settled<'_>, planned: &Planned) -> Option<(String, String)> {
+pub(super) fn running(job: &Job, settled: &Settled<'_>, planned: &Planned) -> Option<(String, String)> {
     let circuit = planned.circuit.and_then(|id| job.installation.circuit(id))?;
     let test = match planned.step.key.test {
         Test::RingBoardCheck if planned.step.stage == Stage::R1Rn => Test::R1Rn,
@@ -196,7 +196,7 @@ pub fn running(job: &Job, settled: &Settled<'_>, planned: &Planned) -> Option<(S
     Some((format!("{} Ω", reading.value.shown()), point.name.clone()))
 }
 
-pub fn question(job: &Job, planned: &Planned) -> Option<Question> {
+pub(super) fn question(job: &Job, planned: &Planned) -> Option<Question> {
     let installation = &job.installation;
     let board = installation.board(planned.board)?;
     let circuit = planned.circuit.and_then(|id| installation.circuit(id));
@@ -211,7 +211,7 @@ pub fn question(job: &Job, planned: &Planned) -> Option<Question> {
     Some(Question { what, board: board.id, board_name: board.name.clone() })
 }
 
-pub fn searching(job: &Job, settled: &Settled<'_>, planned: &Planned) -> Option<Searching> {
+pub(super) fn searching(job: &Job, settled: &Settled<'_>, planned: &Planned) -> Option<Searching> {
     let board = job.installation.board(planned.board)?;
     let whole = matches!(planned.step.key.subject, Subject::CircuitSet { .. });
     let own = planned.step.stage == Stage::Insulation && planned.circuit.is_some();
@@ -256,7 +256,7 @@ pub fn searching(job: &Job, settled: &Settled<'_>, planned: &Planned) -> Option<
 }
 
 /// Every set of the board that was read between the pair, in order.
-pub fn trail(job: &Job, settled: &Settled<'_>, board: Uuid, key: &Key) -> Vec<(String, String)> {
+pub(super) fn trail(job: &Job, settled: &Settled<'_>, board: Uuid, key: &Key) -> Vec<(String, String)> {
     let ways: Vec<&Circuit> = job.installation.circuits_of(board).collect();
     settled
         .of_sets()
@@ -279,7 +279,7 @@ pub fn trail(job: &Job, settled: &Settled<'_>, board: Uuid, key: &Key) -> Vec<(S
         .collect()
 }
 
-pub fn found_in(circuit: &Circuit, settled: &Settled<'_>, pair: Option<Pair>, said: &str) -> Found {
+pub(super) fn found_in(circuit: &Circuit, settled: &Settled<'_>, pair: Option<Pair>, said: &str) -> Found {
     let name = |id: PointId| circuit.point(id).map_or_else(String::new, |point| point.name.clone());
     let (inside, open_at) = match inside(circuit, settled, pair) {
         Inside::OpenAt(point) => (
@@ -303,7 +303,7 @@ pub fn found_in(circuit: &Circuit, settled: &Settled<'_>, pair: Option<Pair>, sa
     }
 }
 
-pub fn groups(job: &Job, run: &Run<'_>, settled: &Settled<'_>, in_hand: Option<&Planned>) -> Vec<JumpGroup> {
+pub(super) fn groups(job: &Job, run: &Run<'_>, settled: &Settled<'_>, in_hand: Option<&Planned>) -> Vec<JumpGroup> {
     let mut groups: Vec<JumpGroup> = Vec::new();
     for planned in &run.planned {
         let title = format!("{} · {}", about(job, planned), planned.step.stage.label());
@@ -327,7 +327,7 @@ pub fn groups(job: &Job, run: &Run<'_>, settled: &Settled<'_>, in_hand: Option<&
 }
 
 /// Points of the walk in hand that have no figure yet.
-pub fn unread(job: &Job, settled: &Settled<'_>, planned: &Planned) -> Vec<(u32, String)> {
+pub(super) fn unread(job: &Job, settled: &Settled<'_>, planned: &Planned) -> Vec<(u32, String)> {
     let Some(circuit) = planned.circuit.and_then(|id| job.installation.circuit(id)) else { return Vec::new() };
     if !matches!(planned.step.stage, Stage::R1Rn | Stage::R1R2 | Stage::R2) || planned.step.key.line.is_some() {
         return Vec::new();
@@ -342,12 +342,12 @@ pub fn unread(job: &Job, settled: &Settled<'_>, planned: &Planned) -> Vec<(u32, 
 }
 
 /// The plain readings of a stage's walk, one a point.
-pub fn walk_of(job: &Job, circuit: &Circuit, stage: Stage) -> Vec<Step> {
+pub(super) fn walk_of(job: &Job, circuit: &Circuit, stage: Stage) -> Vec<Step> {
     let plain = |step: &Step| matches!(step.key.subject.place(), Some(Place::Point { .. }));
     circuit_steps(&job.installation, circuit).into_iter().filter(|step| step.stage == stage && plain(step)).collect()
 }
 
-pub fn last_entry(job: &Job, settled: &Settled<'_>) -> Option<LastEntry> {
+pub(super) fn last_entry(job: &Job, settled: &Settled<'_>) -> Option<LastEntry> {
     let last = job.readings.last().filter(|reading| reading.context.origin == Origin::Typed)?;
     let stands = settled.of(&last.key).is_some_and(|reading| reading.id == last.id);
     let circuit = named_circuit(job, last.key.subject.circuit());
@@ -365,7 +365,7 @@ pub fn last_entry(job: &Job, settled: &Settled<'_>) -> Option<LastEntry> {
 }
 
 /// Pairs of the same circuit or board that are left, the one in hand marked.
-pub fn pairs_left(run: &Run<'_>, planned: &Planned) -> Vec<(String, bool)> {
+pub(super) fn pairs_left(run: &Run<'_>, planned: &Planned) -> Vec<(String, bool)> {
     if planned.step.key.test != Test::Insulation {
         return Vec::new();
     }

@@ -23,21 +23,26 @@ use uuid::Uuid;
 use view::{Drawn, order_of, respond};
 
 #[derive(Deserialize, Default)]
-pub struct Query {
+pub(crate) struct Query {
     of: Option<Uuid>,
     at: Option<String>,
     last: Option<String>,
     last_of: Option<Uuid>,
 }
 
-pub async fn show(shared: Data<Shared>, path: Path<Uuid>, query: web::Query<Query>, request: HttpRequest) -> Handled {
+pub(crate) async fn show(
+    shared: Data<Shared>,
+    path: Path<Uuid>,
+    query: web::Query<Query>,
+    request: HttpRequest,
+) -> Handled {
     let head = load(&shared, path.into_inner()).await?;
     let Query { of, at, last, last_of } = query.into_inner();
     respond(&head.job, &request, &Drawn { of, at, last: last_of.zip(last), ..Drawn::default() })
 }
 
 /// Chooses the order.
-pub async fn order(path: Path<Uuid>, f: Fields) -> Handled {
+pub(crate) async fn order(path: Path<Uuid>, f: Fields) -> Handled {
     let id = path.into_inner();
     let order = by_key(&Order::ALL, f.get("order"), Order::key).unwrap_or_default();
     let mut response = go(&format!("/jobs/{id}/run"));
@@ -72,7 +77,7 @@ fn answered(f: &mut Fields) -> Result<Result<Answer, String>, WebError> {
 }
 
 /// Answers a question that is asked once.
-pub async fn answer(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, mut f: Fields) -> Handled {
+pub(crate) async fn answer(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, mut f: Fields) -> Handled {
     let id = path.into_inner();
     let (of, at) = asked_for(&f);
     let mut drawn = Drawn { of, at, ..Drawn::default() };
@@ -127,7 +132,7 @@ fn card(f: &mut Fields) -> Result<Option<Card>, String> {
 }
 
 /// Does what the card says: puts back, makes, nulls. What is done is worked out in the core, not sent.
-pub async fn act(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, mut f: Fields) -> Handled {
+pub(crate) async fn act(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, mut f: Fields) -> Handled {
     let id = path.into_inner();
     let (of, at) = asked_for(&f);
     let by = named(&request, &f);
@@ -175,7 +180,7 @@ fn next_of(job: &Job, request: &HttpRequest, planned: &Planned) -> (Option<Uuid>
     run.after(planned).map(|next| (next.of(), next.step.slug.clone())).unzip()
 }
 
-pub async fn enter(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, f: Fields) -> Handled {
+pub(crate) async fn enter(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, f: Fields) -> Handled {
     let id = path.into_inner();
     let (of, at) = asked_for(&f);
     let head = load(&shared, id).await?;
@@ -209,7 +214,7 @@ pub async fn enter(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest,
 }
 
 /// Quick entry: every point walked, only the highest written down.
-pub async fn walked(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, f: Fields) -> Handled {
+pub(crate) async fn walked(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, f: Fields) -> Handled {
     let id = path.into_inner();
     let (of, at) = asked_for(&f);
     let head = load(&shared, id).await?;
@@ -242,7 +247,7 @@ fn slug_at(job: &Job, circuit: Uuid, stage: Stage, point: PointId) -> Option<Str
 }
 
 /// Takes the last entry back: struck, logged.
-pub async fn take_back(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, f: Fields) -> Handled {
+pub(crate) async fn take_back(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, f: Fields) -> Handled {
     let id = path.into_inner();
     let by = who(&request, &f)?;
     let reading = f.get("reading").parse().map_err(|_| WebError::from(Refusal::NotLast))?;
@@ -259,7 +264,7 @@ pub async fn take_back(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequ
 }
 
 /// A reading of the search inside a circuit: the run open at a point.
-pub async fn opened(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, f: Fields) -> Handled {
+pub(crate) async fn opened(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, f: Fields) -> Handled {
     let id = path.into_inner();
     let (of, at) = asked_for(&f);
     let opened = Opened {

@@ -71,14 +71,14 @@ struct RunPage {
     work: String,
 }
 
-pub fn order_of(request: &HttpRequest) -> Order {
+pub(super) fn order_of(request: &HttpRequest) -> Order {
     let key = remembered(request, "order");
     Order::ALL.into_iter().find(|order| order.key() == key).unwrap_or_default()
 }
 
 /// What is drawn: which reading, what was said last, what was refused.
 #[derive(Default)]
-pub struct Drawn {
+pub(super) struct Drawn {
     pub of: Option<Uuid>,
     pub at: Option<String>,
     pub last: Option<(Uuid, String)>,
@@ -90,58 +90,76 @@ pub struct Drawn {
     pub refused: Option<StatusCode>,
 }
 
-pub fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handled {
-    let settled = Settled::new(&job.readings, &job.events);
-    let order = order_of(request);
-    let run = Run::new(job, &settled, order);
-    let in_hand = run.in_hand(drawn.of.zip(drawn.at.as_deref()));
-    let orders = Order::ALL
+/// How the run may be walked, each with what it counts.
+fn orders(job: &Job, settled: &Settled<'_>, chosen: Order) -> Vec<OrderRow> {
+    Order::ALL
         .map(|one| OrderRow {
             key: one.key(),
             label: one.label(),
-            counts: Run::new(job, &settled, one).counts(true),
-            chosen: one == order,
+            counts: Run::new(job, settled, one).counts(true),
+            chosen: one == chosen,
         })
-        .into();
-    // An entry that is given back is shown with what is wrong, whatever else is wanted first.
-    let asked_of = in_hand.filter(|_| drawn.asked.given_back.is_none());
-    let needs = asked_of.map(|planned| run.needs(planned)).unwrap_or_default();
-    let question = asked_of.and_then(|planned| question(job, planned));
-    let rule = job.installation.house_rules.leads;
-    let card = needs.first().map(|need| match need {
+        .into()
+}
+
+fn card_of(job: &Job, need: &Need<'_>) -> CardShown {
+    match need {
         Need::Prove(board) => CardShown::Prove(
             *board,
             job.installation.board(*board).map_or_else(String::new, |board| board.name.clone()),
         ),
         Need::Undo(open) => CardShown::Undo(items(open), ids(open)),
         Need::Make(make, _) => CardShown::Make(made(make)),
-        Need::Null(leads) => CardShown::Null(*leads, rule == LeadCompensation::Subtract),
-    });
+        Need::Null(leads) => CardShown::Null(*leads, job.installation.house_rules.leads == LeadCompensation::Subtract),
+    }
+}
+
+/// Read is not right: what fails its limit keeps power away whatever else is done.
+fn failing(job: &Job) -> Vec<(String, String)> {
+    review(job.into())
+        .into_iter()
+        .filter(|finding| finding.severity == Severity::Fails && finding.kind() != Kind::NotPutBack)
+        .filter(|finding| !matches!(finding.place, Where::Firm))
+        .map(|finding| (finding.about.clone(), finding.what()))
+        .collect()
+}
+
+/// The pairs that may be read next, and which of them is chosen.
+fn pairs(job: &Job, run: &Run<'_>, planned: &Planned, drawn: &Drawn) -> Vec<(String, bool)> {
+    let free = job.installation.house_rules.pair_order == PairOrder::Free;
+    let given = drawn.asked.given_back.as_ref().map(|f| f.get("pair"));
+    let chosen = |(pair, due): (String, bool)| {
+        let chosen = given.map_or(due && !free, |given| given == pair);
+        (pair, chosen)
+    };
+    pairs_left(run, planned).into_iter().map(chosen).collect()
+}
+
+pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handled {
+    let settled = Settled::new(&job.readings, &job.events);
+    let order = order_of(request);
+    let run = Run::new(job, &settled, order);
+    let in_hand = run.in_hand(drawn.of.zip(drawn.at.as_deref()));
+    // An entry that is given back is shown with what is wrong, whatever else is wanted first.
+    let asked_of = in_hand.filter(|_| drawn.asked.given_back.is_none());
+    let needs = asked_of.map(|planned| run.needs(planned)).unwrap_or_default();
+    let question = asked_of.and_then(|planned| question(job, planned));
+    let card = needs.first().map(|need| card_of(job, need));
     let hook = in_hand.map(|planned| hook_up_of(&job.installation, &planned.step)).unwrap_or_default();
     let entry = in_hand.map(|planned| at_bench(job, &settled, planned, |bench, step| bench.entry(step, &drawn.asked)));
     let judged = drawn.last.as_ref().and_then(|(of, slug)| run.find(*of, slug));
-    let verdict = judged.and_then(|planned| {
-        let draw = |bench: &Bench<'_>, step: &Step| bench.verdict(step);
-        at_bench(job, &settled, planned, draw)
-    });
+    let draw = |bench: &Bench<'_>, step: &Step| bench.verdict(step);
+    let verdict = judged.and_then(|planned| at_bench(job, &settled, planned, draw));
     let verdict_id = judged.and_then(|planned| settled.of(&planned.step.key)).map(|reading| reading.id.to_string());
     let given = |field: &str, cookie: &str| match &drawn.asked.given_back {
         Some(f) => f.get(field).to_owned(),
         None => remembered(request, cookie),
     };
-    // Read is not right: what fails its limit keeps power away whatever else is done.
-    let failing: Vec<(String, String)> = review(job.into())
-        .into_iter()
-        .filter(|finding| finding.severity == Severity::Fails && finding.kind() != Kind::NotPutBack)
-        .filter(|finding| !matches!(finding.place, Where::Firm))
-        .map(|finding| (finding.about.clone(), finding.what()))
-        .collect();
-    let free = job.installation.house_rules.pair_order == PairOrder::Free;
     let work = Work {
         job: job.id,
         of: in_hand.map_or(job.id, Planned::of),
         at: in_hand.map(|planned| planned.step.slug.clone()).unwrap_or_default(),
-        orders,
+        orders: orders(job, &settled, order),
         described: !job.installation.circuits.is_empty(),
         left: run.left().count(),
         of_all: run.planned.len(),
@@ -163,19 +181,10 @@ pub fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handled {
         groups: groups(job, &run, &settled, in_hand),
         search: in_hand.and_then(|planned| searching(job, &settled, planned)),
         unread_points: in_hand.map(|planned| unread(job, &settled, planned)).unwrap_or_default(),
-        pairs: in_hand
-            .map(|planned| pairs_left(&run, planned))
-            .unwrap_or_default()
-            .into_iter()
-            .map(|(pair, due)| {
-                let given = drawn.asked.given_back.as_ref().map(|f| f.get("pair"));
-                let chosen = given.map_or(due && !free, |given| given == pair);
-                (pair, chosen)
-            })
-            .collect(),
+        pairs: in_hand.map(|planned| pairs(job, &run, planned, drawn)).unwrap_or_default(),
         all_open: items(run.open()),
         all_ids: ids(run.open()),
-        failing,
+        failing: failing(job),
         writer: given("entered_by", "writer"),
         reader: given("read_by", "reader"),
         instrument: given("instrument", "instrument"),
@@ -186,9 +195,14 @@ pub fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handled {
         kept: drawn.kept.clone(),
     }
     .render()?;
+    answer(job, request, work, drawn.refused.unwrap_or(StatusCode::OK))
+}
+
+/// The work alone, or in its frame, as it was asked for.
+fn answer(job: &Job, request: &HttpRequest, work: String, status: StatusCode) -> Handled {
     let frame = framed("Run", "run", job, &job.events);
     let body = if is_partial(request) { work + &frame.bands_beside() } else { RunPage { frame, work }.render()? };
-    Ok(HttpResponse::build(drawn.refused.unwrap_or(StatusCode::OK))
+    Ok(HttpResponse::build(status)
         .content_type("text/html; charset=utf-8")
         .insert_header(("cache-control", "no-store"))
         .body(body))

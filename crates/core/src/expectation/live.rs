@@ -1,0 +1,40 @@
+//! Bands of the live loops of a circuit, Ω.
+
+use crate::conductor::Conductor;
+use crate::expectation::{Band, Known, LENGTH_UNCERTAINTY, LOOP_SUM, PARALLEL_PATH_SHARE, Unknown};
+use crate::reading::{Key, Place, Test, highest};
+use crate::standard::ring::READING_WITHIN;
+
+impl Known<'_> {
+    pub(super) fn zs_band(&self, place: &Place, line: Option<Conductor>) -> Result<Band, Unknown> {
+        let ze = self.ze.ok_or(Unknown::ZeFirst)?;
+        let own = place.point().and_then(|point| {
+            let key = Key::on_circuit(self.circuit.id, Place::Point { point }, Test::R1R2).on_line(line);
+            self.settled.float(&key)
+        });
+        let r1_r2 = own.or(self.r1_r2).ok_or(Unknown::R1R2First)?;
+        let sum = ze + r1_r2;
+        let within = READING_WITHIN.get();
+        // A point without an R1+R2 of its own is anywhere between the board and the far end.
+        let paths = if place.point().is_some() && own.is_none() { 1.0 } else { PARALLEL_PATH_SHARE };
+        Ok(Band {
+            low: (ze + (1.0 - paths) * r1_r2 - within).max(ze),
+            high: Some(sum + within),
+            centre: Some(sum),
+            basis: self.say(|| {
+                format!("{} {ze:.2} + R1+R2 {r1_r2:.2} = {sum:.2}, a little less for parallel paths", self.ze_name)
+            }),
+            source: LOOP_SUM,
+        })
+    }
+
+    /// Line–neutral at the far point: the loop behind the fault current at this board, and R1+Rn.
+    pub(super) fn neutral_loop_band(&self) -> Result<Band, Unknown> {
+        let above = self.neutral_above.ok_or(Unknown::CurrentFirst)?;
+        let read = highest(self.circuit, self.settled, Test::R1Rn).and_then(|reading| reading.value.float());
+        let own = read.ok_or(Unknown::R1RnFirst)?;
+        let (sum, within) = (above + own, READING_WITHIN.get());
+        let basis = self.say(|| format!("loop at the board {above:.2} + R1+Rn {own:.2} = {sum:.2}"));
+        Ok(Band::around(sum, within + LENGTH_UNCERTAINTY * sum, within + LENGTH_UNCERTAINTY * sum, basis, LOOP_SUM))
+    }
+}
