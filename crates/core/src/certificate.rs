@@ -113,26 +113,28 @@ pub const SIGNATURE_HEIGHT: u16 = 160;
 /// Most points of a drawn signature.
 pub const MOST_SIGNATURE_POINTS: usize = 3000;
 
+/// It is no drawn signature.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
+#[error(
+    "a drawn signature is at most {MOST_SIGNATURE_POINTS} points x,y of 0 to {SIGNATURE_WIDTH} and 0 to {SIGNATURE_HEIGHT}"
+)]
+pub struct NotDrawn;
+
 /// Reads a drawn signature as a form sends it: `x,y x,y;x,y …`, a stroke between semicolons.
 ///
 /// # Errors
-/// What is allowed.
-pub fn strokes(text: &str) -> Result<Vec<Stroke>, String> {
-    let allowed = || {
-        format!(
-            "a drawn signature is at most {MOST_SIGNATURE_POINTS} points x,y of 0 to {SIGNATURE_WIDTH} and 0 to {SIGNATURE_HEIGHT}"
-        )
-    };
+/// [`NotDrawn`] with what is allowed.
+pub fn strokes(text: &str) -> Result<Vec<Stroke>, NotDrawn> {
     let mut all = Vec::new();
     let mut count = 0;
     for stroke in text.split(';').filter(|stroke| !stroke.trim().is_empty()) {
         let mut points = Vec::new();
         for point in stroke.split_whitespace() {
-            let (x, y) = point.split_once(',').ok_or_else(allowed)?;
-            let (x, y): (u16, u16) = (x.parse().map_err(|_| allowed())?, y.parse().map_err(|_| allowed())?);
+            let (x, y) = point.split_once(',').ok_or(NotDrawn)?;
+            let (x, y): (u16, u16) = (x.parse().map_err(|_| NotDrawn)?, y.parse().map_err(|_| NotDrawn)?);
             count += 1;
             if x > SIGNATURE_WIDTH || y > SIGNATURE_HEIGHT || count > MOST_SIGNATURE_POINTS {
-                return Err(allowed());
+                return Err(NotDrawn);
             }
             points.push((x, y));
         }
@@ -230,6 +232,19 @@ pub struct BoardResults {
     pub rows: Vec<ResultRow>,
 }
 
+/// Why a minor works certificate does not fit.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
+pub enum NotMinor {
+    /// Its circuit is not of this job.
+    #[error("it is for one circuit of this job: name it")]
+    NoCircuit,
+    /// The installation is new.
+    #[error(
+        "a new installation wants an installation certificate; minor works are an addition to a circuit or its alteration"
+    )]
+    NewInstallation,
+}
+
 /// Why a certificate is not issued.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
 pub enum NotIssued {
@@ -238,10 +253,10 @@ pub enum NotIssued {
     Blocked(Vec<String>),
     /// Minor works do not fit.
     #[error("no minor works certificate: {0}")]
-    NotMinor(&'static str),
+    NotMinor(#[from] NotMinor),
     /// A role is not signed for.
-    #[error("{0} is not signed for: give a name and a position")]
-    Unsigned(&'static str),
+    #[error("{} is not signed for: give a name and a position", .0.label())]
+    Unsigned(Role),
 }
 
 /// What a certificate is asked for with.
@@ -365,12 +380,10 @@ pub fn blocking(job: &Job, form: Form) -> Vec<Finding> {
 pub fn issue(job: &Job, application: Application) -> Result<Certificate, NotIssued> {
     if let Form::MinorWorks { circuit } = application.form {
         if job.installation.circuit(circuit).is_none() {
-            return Err(NotIssued::NotMinor("it is for one circuit of this job: name it"));
+            return Err(NotMinor::NoCircuit.into());
         }
         if job.installation.nature == Nature::New {
-            return Err(NotIssued::NotMinor(
-                "a new installation wants an installation certificate; minor works are an addition to a circuit or its alteration",
-            ));
+            return Err(NotMinor::NewInstallation.into());
         }
     }
     let blocking: Vec<String> = blocking(job, application.form)
@@ -385,7 +398,7 @@ pub fn issue(job: &Job, application: Application) -> Result<Certificate, NotIssu
             signature.role == role && !signature.name.trim().is_empty() && !signature.position.trim().is_empty()
         });
         if !signed {
-            return Err(NotIssued::Unsigned(role.label()));
+            return Err(NotIssued::Unsigned(role));
         }
     }
     Ok(draw_up(job, application))

@@ -73,6 +73,34 @@ pub fn version_of(job: &Job) -> u32 {
     if job.installation.circuits.iter().any(says_more) || job.events.iter().any(binds) { 2 } else { 1 }
 }
 
+/// What a job from outside holds that no form would take, a line each: where, and which character. It
+/// keeps its bytes.
+pub fn odd_texts(job: &Job) -> Vec<String> {
+    fn visit(at: &str, value: &serde_json::Value, found: &mut Vec<String>) {
+        match value {
+            serde_json::Value::String(text) => {
+                found.extend(proof_core::text::odd(text).map(|odd| format!("{at}: {odd}")));
+            }
+            serde_json::Value::Array(all) => {
+                for (index, one) in all.iter().enumerate() {
+                    visit(&format!("{at}[{index}]"), one, found);
+                }
+            }
+            serde_json::Value::Object(fields) => {
+                for (name, one) in fields {
+                    visit(&if at.is_empty() { name.clone() } else { format!("{at}.{name}") }, one, found);
+                }
+            }
+            _ => {}
+        }
+    }
+    let mut found = Vec::new();
+    if let Ok(whole) = serde_json::to_value(job) {
+        visit("", &whole, &mut found);
+    }
+    found
+}
+
 /// Writes a job file.
 ///
 /// # Errors

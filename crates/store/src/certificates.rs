@@ -2,7 +2,7 @@
 
 use crate::jobs::read_job;
 use crate::keys::{in_use, put_away};
-use crate::{Result, Store, StoreError};
+use crate::{Refused, Result, Store, StoreError, column};
 use jiff::Timestamp;
 use proof_core::certificate::{Application, Certificate, Form, NotIssued, Signature, issue};
 use proof_seal::{FirmKey, Seal, short_code};
@@ -97,21 +97,17 @@ impl Store {
         self.write(|transaction| {
             let job = read_job(transaction, job)?.job;
             let key = in_use(transaction)?.ok_or_else(|| {
-                StoreError::Refused("the firm has no signing key yet: make one on the firm's page".into())
+                StoreError::from(Refused::NoKey)
             })?;
             if !put_away(transaction)? {
-                return Err(StoreError::Refused(
-                    "the firm's key was not exported yet: keep a copy of it first, on the firm's page, or it is lost with this database".into(),
-                ));
+                return Err(Refused::KeyNotExported.into());
             }
             let id = job.id.to_string();
             let count: i64 = transaction.query_row("SELECT count(*) FROM certificates WHERE job = ?1", [&id], |row| row.get(0))?;
             let before = standing_of_form(transaction, &id, asked.form)?;
             let number = format!("{}-C{}", job.reference, count + 1);
             if before.is_some() && asked.because.trim().is_empty() {
-                return Err(StoreError::Refused(
-                    "a certificate of this job stands: say why it is replaced, it is printed on the new one".into(),
-                ));
+                return Err(Refused::ReplacementUnsaid.into());
             }
             let application = Application {
                 form: asked.form,
@@ -126,7 +122,7 @@ impl Store {
                 Err(why) => return Ok(Err(why)),
             };
             let issued = Issued::freeze(&certificate)?;
-            let papers = draw(&certificate, &issued, &key).map_err(StoreError::Refused)?;
+            let papers = draw(&certificate, &issued, &key).map_err(Refused::PapersNotDrawn)?;
             transaction.execute(
                 "INSERT INTO certificates (number, job, issued_at, rules_version, digest, bytes) VALUES (?1, ?2, ?3, ?4, ?5, ?6)",
                 params![number, id, now.to_string(), proof_core::certificate::RULES_VERSION, issued.digest, issued.bytes],
@@ -170,7 +166,7 @@ impl Store {
             let (number, digest): (String, String) = (row.get(0)?, row.get(3)?);
             if number.eq_ignore_ascii_case(wanted) || short_code(&digest).eq_ignore_ascii_case(wanted) {
                 let job: String = row.get(1)?;
-                let job = Uuid::parse_str(&job).unwrap_or_default();
+                let job = column(("certificates", &number), "job", &job)?;
                 let issued_at = row.get(2)?;
                 let status = status(&connection, &number)?;
                 return Ok(Some(CertificateRow { number, job, issued_at, digest, status }));
@@ -211,9 +207,7 @@ impl Store {
             .optional()?
             .ok_or_else(|| StoreError::Unknown(format!("certificate {number}")))?;
         if digest(&bytes) != stored {
-            return Err(StoreError::Refused(format!(
-                "certificate {number} does not have its digest: the database was altered"
-            )));
+            return Err(Refused::Altered(number.to_owned()).into());
         }
         let certificate = serde_json::from_slice(&bytes)?;
         let status = status(&connection, number)?;

@@ -1,7 +1,7 @@
 //! Jobs: the list, the description with its revision, whole jobs in and out.
 
 use crate::recent::Version;
-use crate::{Result, Store, StoreError, readings};
+use crate::{Differs, Refused, Result, Store, StoreError, column, readings};
 use proof_core::job::Job;
 use proof_core::site::Event;
 use rusqlite::{Connection, OptionalExtension, Transaction, params};
@@ -127,18 +127,25 @@ impl Store {
         let mut statement = connection.prepare_cached(&sql)?;
         let rows = statement.query_map(rusqlite::params_from_iter(&words), |row| {
             let id: String = row.get(0)?;
-            Ok(JobRow {
-                id: Uuid::parse_str(&id).unwrap_or_default(),
-                reference: row.get(1)?,
-                title: row.get(2)?,
-                client: row.get(3)?,
-                site: row.get(4)?,
-                created_at: row.get(5)?,
-                readings: row.get(6)?,
-                certificate: row.get(7)?,
-            })
+            Ok((
+                id,
+                JobRow {
+                    id: Uuid::nil(),
+                    reference: row.get(1)?,
+                    title: row.get(2)?,
+                    client: row.get(3)?,
+                    site: row.get(4)?,
+                    created_at: row.get(5)?,
+                    readings: row.get(6)?,
+                    certificate: row.get(7)?,
+                },
+            ))
         })?;
-        Ok(rows.collect::<rusqlite::Result<_>>()?)
+        rows.map(|row| {
+            let (id, found) = row?;
+            Ok(JobRow { id: column(("jobs", &found.reference), "id", &id)?, ..found })
+        })
+        .collect()
     }
 
     /// Stores a new job with whatever readings and events it brings, all or nothing.
@@ -152,7 +159,7 @@ impl Store {
                 .query_row("SELECT reference FROM jobs WHERE id = ?1 OR reference = ?2", [&id, &job.reference], |row| row.get(0))
                 .optional()?;
             if let Some(reference) = taken {
-                return Err(StoreError::Differs(format!("there is a job {reference} already: nothing was stored")));
+                return Err(Differs::Job(reference).into());
             }
             transaction.execute(
                 "INSERT INTO jobs (id, reference, title, client, site, created_at, description) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7)",
@@ -168,7 +175,7 @@ impl Store {
             )?;
             for reading in &job.readings {
                 if readings::append(transaction, job.id, reading)? == crate::Appended::AlreadyThere {
-                    return Err(StoreError::Differs(format!("the reading {} is stored already: nothing was stored", reading.id)));
+                    return Err(Differs::ReadingOfFile(reading.id).into());
                 }
             }
             for event in &job.events {
@@ -176,7 +183,7 @@ impl Store {
                     .prepare_cached("SELECT 1 FROM events WHERE id = ?1")?
                     .exists([event.id.to_string()])?;
                 if known {
-                    return Err(StoreError::Differs(format!("the event {} is stored already: nothing was stored", event.id)));
+                    return Err(Differs::EventOfFile(event.id).into());
                 }
                 insert_event(transaction, job.id, event)?;
             }
@@ -261,7 +268,7 @@ impl Store {
                 .prepare_cached("SELECT 1 FROM jobs WHERE reference = ?1 AND id <> ?2")?
                 .exists([job.reference.clone(), job.id.to_string()])?;
             if taken {
-                return Err(StoreError::Refused(format!("there is a job {} already: give another reference", job.reference)));
+                return Err(Refused::JobTaken(job.reference.clone()).into());
             }
             transaction.execute(
                 "UPDATE jobs SET reference = ?2, title = ?3, client = ?4, site = ?5, description = ?6, revision = revision + 1 WHERE id = ?1",
@@ -295,10 +302,7 @@ impl Store {
                     Some(body) => {
                         let stored: Event = serde_json::from_str(&body)?;
                         if stored.kind != event.kind {
-                            return Err(StoreError::Differs(format!(
-                                "the event {} is stored already with other content",
-                                event.id
-                            )));
+                            return Err(Differs::Event(event.id).into());
                         }
                     }
                 }
@@ -326,14 +330,12 @@ fn refuse_losing_readings(transaction: &Transaction<'_>, before: &Job, after: &J
             if read.is_empty() {
                 continue;
             }
-            return Err(StoreError::Refused(format!("way {} has readings: it cannot be taken out", circuit.way)));
+            return Err(Refused::WayHasReadings(circuit.way.clone()).into());
         };
         for point in &circuit.points {
             if now.point(point.id).is_none() && read.contains(&Some(point.id)) {
-                return Err(StoreError::Refused(format!(
-                    "point {} of way {} has readings: it cannot be taken out",
-                    point.name, circuit.way
-                )));
+                let (point, way) = (point.name.clone(), circuit.way.clone());
+                return Err(Refused::PointHasReadings { point, way }.into());
             }
         }
     }

@@ -1,6 +1,6 @@
 //! The firm's signing keys: one in use, the public halves of all, and what became of each.
 
-use crate::{Result, Store, StoreError};
+use crate::{Refused, Result, Store, StoreError};
 use jiff::Timestamp;
 use proof_seal::{FirmKey, PublicKey};
 use rusqlite::{Connection, OptionalExtension, Transaction, params};
@@ -21,7 +21,7 @@ pub struct KeyEvent {
 }
 
 fn unreadable(error: &dyn std::fmt::Display) -> StoreError {
-    StoreError::Refused(format!("the firm's key cannot be read: {error}"))
+    Refused::KeyUnreadable(error.to_string()).into()
 }
 
 fn note(
@@ -91,10 +91,10 @@ impl Store {
                 .optional()?;
             match before {
                 Some(before) if before == fingerprint => {
-                    return Err(StoreError::Refused("this key is in use already".into()));
+                    return Err(Refused::KeyInUse.into());
                 }
                 Some(_) if reason.trim().is_empty() => {
-                    return Err(StoreError::Refused("say why the key is replaced: it goes on record".into()));
+                    return Err(Refused::KeyReplacementUnsaid.into());
                 }
                 Some(before) => {
                     transaction.execute(

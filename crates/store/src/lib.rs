@@ -8,6 +8,7 @@ mod jobs;
 mod keys;
 mod readings;
 mod recent;
+mod refusal;
 mod registers;
 mod taking;
 
@@ -16,6 +17,8 @@ pub use jobs::{JobHead, JobRow};
 pub use keys::KeyEvent;
 pub use readings::Appended;
 pub use taking::Stored;
+
+pub use refusal::{Differs, Refused};
 
 use jiff::Timestamp;
 use r2d2::{Pool, PooledConnection};
@@ -41,7 +44,7 @@ pub enum StoreError {
     Unknown(String),
     /// It exists and differs: the id was used for something else.
     #[error("{0}")]
-    Differs(String),
+    Differs(#[from] Differs),
     /// Somebody else changed it meanwhile.
     #[error("somebody changed this job meanwhile: your change was not stored; look at it as it is now and repeat it")]
     Conflict,
@@ -50,7 +53,19 @@ pub enum StoreError {
     SentBefore,
     /// What is asked would lose something.
     #[error("{0}")]
-    Refused(String),
+    Refused(#[from] Refused),
+    /// A row cannot be read.
+    #[error("the database holds something that cannot be read: {table} {row}: {column} “{text}”")]
+    Row {
+        /// Of which table.
+        table: &'static str,
+        /// Which row.
+        row: String,
+        /// Which of its columns.
+        column: &'static str,
+        /// What stands there.
+        text: String,
+    },
     /// What is stored cannot be read.
     #[error("the database holds something that cannot be read: {0}")]
     Unreadable(#[from] serde_json::Error),
@@ -106,10 +121,13 @@ fn is_sent(connection: &Connection, sent: &Sent) -> Result<bool> {
     match before {
         None => Ok(false),
         Some(digest) if digest == sent.digest => Ok(true),
-        Some(_) => Err(StoreError::Differs(
-            "this form was sent before with other content: load the page again, nothing was stored".into(),
-        )),
+        Some(_) => Err(Differs::Form.into()),
     }
+}
+
+/// What a column holds, read; what cannot be read names its row, and never becomes something else.
+fn column<T: std::str::FromStr>((table, row): (&'static str, &str), column: &'static str, text: &str) -> Result<T> {
+    text.parse().map_err(|_| StoreError::Row { table, row: row.to_owned(), column, text: text.to_owned() })
 }
 
 fn prepare(connection: &mut Connection) -> rusqlite::Result<()> {

@@ -1,7 +1,7 @@
 //! Readings: appended once, never changed.
 
 use crate::jobs::insert_event;
-use crate::{Result, Store, StoreError};
+use crate::{Differs, Result, Store, StoreError};
 use proof_core::reading::Reading;
 use proof_core::site::Event;
 use rusqlite::{Connection, OptionalExtension, Rows, Transaction, params};
@@ -27,9 +27,7 @@ pub(crate) fn append(transaction: &Transaction<'_>, job: Uuid, reading: &Reading
         return if stored_job == job.to_string() && stored.same_content(reading) {
             Ok(Appended::AlreadyThere)
         } else {
-            Err(StoreError::Differs(format!(
-                "the reading {id} is stored already with other content: nothing was stored"
-            )))
+            Err(Differs::Reading(reading.id).into())
         };
     }
     let body = serde_json::to_value(reading)?;

@@ -1,6 +1,6 @@
 //! Firm, people, instruments.
 
-use crate::{Result, Store, StoreError};
+use crate::{Refused, Result, Store, StoreError, column};
 use proof_core::installation::{Firm, Person};
 use proof_core::instrument::Instrument;
 use proof_core::job::Job;
@@ -11,6 +11,31 @@ fn uuid(row: &Row<'_>, column: &str) -> rusqlite::Result<Uuid> {
     let text: String = row.get(column)?;
     Uuid::parse_str(&text)
         .map_err(|error| rusqlite::Error::FromSqlConversionFailure(0, rusqlite::types::Type::Text, Box::new(error)))
+}
+
+/// An instrument as its row has it: whole, or in the columns of the first version.
+fn instrument(row: &Row<'_>) -> Result<Instrument> {
+    let reference: String = row.get("reference")?;
+    let more: String = row.get("more")?;
+    let whole: serde_json::Value = serde_json::from_str(&more).map_err(|_| unread(&reference, &more))?;
+    if whole.as_object().is_some_and(|fields| !fields.is_empty()) {
+        return serde_json::from_value(whole).map_err(|_| unread(&reference, &more));
+    }
+    let due: Option<String> = row.get("calibration_due")?;
+    let over: String = row.get("over_range_mohm")?;
+    let of = ("instruments", reference.as_str());
+    Ok(Instrument {
+        id: uuid(row, "id")?,
+        kind: row.get("kind")?,
+        calibration_due: due.map(|text| column(of, "calibration_due", &text)).transpose()?,
+        over_range_mohm: column(of, "over_range_mohm", &over)?,
+        reference: reference.clone(),
+        ..Instrument::default()
+    })
+}
+
+fn unread(reference: &str, more: &str) -> StoreError {
+    StoreError::Row { table: "instruments", row: reference.to_owned(), column: "more", text: more.to_owned() }
 }
 
 /// Changes every job that has no certificate yet: what a register says is what such a job says.
@@ -59,11 +84,18 @@ impl Store {
         let found = connection
             .query_row("SELECT name, address, contact, house_rules FROM firm", [], |row| {
                 let rules: String = row.get(3)?;
-                let house_rules = serde_json::from_str(&rules).unwrap_or_default();
-                Ok(Firm { name: row.get(0)?, address: row.get(1)?, contact: row.get(2)?, house_rules })
+                let (name, address, contact) = (row.get(0)?, row.get(1)?, row.get(2)?);
+                Ok((Firm { name, address, contact, ..Firm::default() }, rules))
             })
             .optional()?;
-        Ok(found.unwrap_or_default())
+        let Some((firm, rules)) = found else { return Ok(Firm::default()) };
+        let house_rules = serde_json::from_str(&rules).map_err(|_| StoreError::Row {
+            table: "firm",
+            row: firm.name.clone(),
+            column: "house_rules",
+            text: rules,
+        })?;
+        Ok(Firm { house_rules, ..firm })
     }
 
     /// Describes the firm, also in jobs of this firm that have no certificate yet.
@@ -128,23 +160,12 @@ impl Store {
         let mut statement = connection.prepare_cached(
             "SELECT id, kind, reference, calibration_due, over_range_mohm, more FROM instruments ORDER BY reference, id",
         )?;
-        let rows = statement.query_map([], |row| {
-            let more: String = row.get("more")?;
-            if let Ok(whole) = serde_json::from_str::<Instrument>(&more) {
-                return Ok(whole);
-            }
-            let due: Option<String> = row.get("calibration_due")?;
-            let over: String = row.get("over_range_mohm")?;
-            Ok(Instrument {
-                id: uuid(row, "id")?,
-                kind: row.get("kind")?,
-                reference: row.get("reference")?,
-                calibration_due: due.and_then(|text| text.parse().ok()),
-                over_range_mohm: over.parse().unwrap_or_default(),
-                ..Instrument::default()
-            })
-        })?;
-        Ok(rows.collect::<rusqlite::Result<_>>()?)
+        let mut rows = statement.query([])?;
+        let mut all = Vec::new();
+        while let Some(row) = rows.next()? {
+            all.push(instrument(row)?);
+        }
+        Ok(all)
     }
 
     /// Adds an instrument, or changes the one with this id; jobs without a certificate follow.
@@ -157,10 +178,7 @@ impl Store {
                 .query_row("SELECT id FROM instruments WHERE reference = ?1", [&instrument.reference], |row| row.get(0))
                 .optional()?;
             if taken.is_some_and(|id| id != instrument.id.to_string()) {
-                return Err(StoreError::Refused(format!(
-                    "there is an instrument {} already: give another reference",
-                    instrument.reference
-                )));
+                return Err(Refused::InstrumentTaken(instrument.reference.clone()).into());
             }
             in_open_jobs(transaction, |job| put(&mut job.instruments, instrument, |one| one.id))?;
             transaction.execute(

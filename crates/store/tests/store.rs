@@ -3,6 +3,7 @@
 use jiff::Timestamp;
 use proof_bench::demo;
 use proof_core::certificate::{Certificate, Form, Role, Signature};
+use proof_core::installation::Firm;
 use proof_core::reading::{Reading, Settled, Value};
 use proof_core::site::{Event, EventKind};
 use proof_seal::Issued;
@@ -339,4 +340,39 @@ fn a_certificate_is_found_by_number_and_by_short_code() {
         assert_eq!(store.look_up(wanted).unwrap().unwrap().number, "G-101-C1");
     }
     assert_eq!(store.look_up("AAAAA-AAAAA").unwrap(), None);
+}
+
+/// Nothing that cannot be read becomes a default: the error names the row.
+#[test]
+fn what_cannot_be_read_is_an_error_that_names_its_row() {
+    let folder = tempfile::tempdir().unwrap();
+    let path = folder.path().join("rows.db");
+    let store = Store::open(&path).unwrap();
+    let firm = Firm { name: "Lammas & Wren".into(), ..Firm::default() };
+    store.set_firm(&firm).unwrap();
+    let one = proof_bench::demo::instruments().swap_remove(0);
+    store.save_instrument(&one).unwrap();
+    store.create_job(&proof_bench::demo::jobs()[0]).unwrap();
+    let alter = |sql: &str| rusqlite::Connection::open(&path).unwrap().execute_batch(sql).unwrap();
+    let row = |error: StoreError| match error {
+        StoreError::Row { table, row, column, text } => (table, row, column, text),
+        other => panic!("{other}"),
+    };
+    alter("UPDATE firm SET house_rules = '{\"zs_limit\":\"none\"}'");
+    let (table, of, column, text) = row(store.firm().unwrap_err());
+    assert_eq!((table, of.as_str(), column), ("firm", "Lammas & Wren", "house_rules"));
+    assert!(text.contains("none"));
+    alter("UPDATE instruments SET more = '{}', over_range_mohm = 'many'");
+    let found = row(store.instruments().unwrap_err());
+    assert_eq!(
+        (found.0, found.1.as_str(), found.2, found.3.as_str()),
+        ("instruments", one.reference.as_str(), "over_range_mohm", "many")
+    );
+    alter("UPDATE instruments SET over_range_mohm = '999', calibration_due = 'spring'");
+    assert_eq!(row(store.instruments().unwrap_err()).2, "calibration_due");
+    alter("UPDATE instruments SET more = '{\"id\":7}'");
+    assert_eq!(row(store.instruments().unwrap_err()).2, "more");
+    alter("PRAGMA foreign_keys=OFF; UPDATE jobs SET id = 'seven'");
+    let found = row(store.jobs("", 10).unwrap_err());
+    assert_eq!((found.0, found.2, found.3.as_str()), ("jobs", "id", "seven"));
 }

@@ -5,7 +5,7 @@ use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, ResponseError};
 use askama::Template;
 use proof_core::taking::Refusal;
-use proof_store::StoreError;
+use proof_store::{Refused, StoreError};
 use std::fmt;
 
 /// What a handler may fail with.
@@ -17,6 +17,8 @@ pub(crate) enum WebError {
     Bad(String),
     /// It clashes with what is stored.
     Clash(String),
+    /// A certificate stands, and nobody said why it is replaced.
+    ReplacementUnsaid(String),
     /// It was sent before, and is done.
     SentBefore,
     /// Our fault.
@@ -26,7 +28,11 @@ pub(crate) enum WebError {
 impl fmt::Display for WebError {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         match self {
-            Self::NotFound(text) | Self::Bad(text) | Self::Clash(text) | Self::Inside(text) => f.write_str(text),
+            Self::NotFound(text)
+            | Self::Bad(text)
+            | Self::Clash(text)
+            | Self::ReplacementUnsaid(text)
+            | Self::Inside(text) => f.write_str(text),
             Self::SentBefore => f.write_str("This was sent before and is stored."),
         }
     }
@@ -38,10 +44,13 @@ impl From<StoreError> for WebError {
         match error {
             StoreError::Unknown(_) => Self::NotFound(text),
             StoreError::SentBefore => Self::SentBefore,
+            StoreError::Refused(Refused::ReplacementUnsaid) => Self::ReplacementUnsaid(text),
             StoreError::Differs(_) | StoreError::Conflict | StoreError::Refused(_) => Self::Clash(text),
-            StoreError::Unreadable(_) | StoreError::Sqlite(_) | StoreError::Pool(_) | StoreError::Migration(_) => {
-                Self::Inside(text)
-            }
+            StoreError::Unreadable(_)
+            | StoreError::Row { .. }
+            | StoreError::Sqlite(_)
+            | StoreError::Pool(_)
+            | StoreError::Migration(_) => Self::Inside(text),
         }
     }
 }
@@ -76,7 +85,7 @@ impl ResponseError for WebError {
         match self {
             Self::NotFound(_) => StatusCode::NOT_FOUND,
             Self::Bad(_) => StatusCode::UNPROCESSABLE_ENTITY,
-            Self::Clash(_) | Self::SentBefore => StatusCode::CONFLICT,
+            Self::Clash(_) | Self::ReplacementUnsaid(_) | Self::SentBefore => StatusCode::CONFLICT,
             Self::Inside(_) => StatusCode::INTERNAL_SERVER_ERROR,
         }
     }
@@ -85,7 +94,7 @@ impl ResponseError for WebError {
         let heading = match self {
             Self::NotFound(_) => "Not here",
             Self::Bad(_) => "Not understood",
-            Self::Clash(_) => "Not stored",
+            Self::Clash(_) | Self::ReplacementUnsaid(_) => "Not stored",
             Self::SentBefore => "Stored already",
             Self::Inside(_) => "Something went wrong in the program",
         };

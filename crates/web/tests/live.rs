@@ -404,3 +404,24 @@ fn the_reference_answers_as_the_command_line_does() {
     }
     assert_eq!(site.status(&format!("{}/paper/poem.pdf", site.board(HALF))), StatusCode::NOT_FOUND);
 }
+
+/// A form refuses what turns a text round; a file keeps its bytes, and is told.
+#[test]
+fn a_file_keeps_its_bytes_and_is_told_what_it_holds() {
+    let site = site();
+    let mut job = site.jobs[FINISHED].clone();
+    job.id = Uuid::new_v4();
+    job.reference = "G-177".into();
+    job.readings.clear();
+    job.events.clear();
+    job.people[0].name = "Maud\u{202e} Ferrow\u{7}".into();
+    let bytes = proof_paper::job_file::write(&job).unwrap();
+    let (status, page) = site.upload("/import", "job.json", &bytes);
+    assert_eq!(status, StatusCode::OK);
+    assert!(page.contains("people[0].name: U+202E"), "{page}");
+    let stored = site.store.job(job.id).unwrap().job.clone();
+    assert_eq!(stored.people[0].name, job.people[0].name);
+    assert!(proof_paper::job_file::write(&stored).unwrap() == bytes, "and goes out as it came");
+    let (status, page) = site.post("/firm/people", &[("person_name", "Maud\u{202e} Ferrow"), ("person_position", "x")]);
+    assert!(status == StatusCode::UNPROCESSABLE_ENTITY && page.contains("U+202E"), "{status}");
+}

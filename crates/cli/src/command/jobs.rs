@@ -42,6 +42,9 @@ pub(crate) fn import(file: &Path, db: &Path) -> Result<(), Problem> {
     let job = read_file(file)?;
     let store = Store::open(db).map_err(|error| Problem(format!("--db {}: {error}", db.display())))?;
     store.create_job(&job).map_err(|error| Problem(format!("{}: {error}", file.display())))?;
+    for told in job_file::odd_texts(&job) {
+        eprintln!("kept as it came: {told}");
+    }
     print(&format!("{} {}: {} readings\n", job.reference, job.title, job.readings.len()))
 }
 

@@ -27,16 +27,19 @@ pub const LONGEST_REFERENCE: usize = 40;
 /// Least residual current of an RCD, mA.
 pub const LEAST_IDN_MA: rust_decimal::Decimal = rust_decimal::dec!(0.1);
 
+/// It is no reference.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+#[error("reference “{0}”: 1 to {LONGEST_REFERENCE} letters (a–z), digits, dots, dashes or underscores, such as G-104")]
+pub struct NotAReference(pub String);
+
 /// A reference as it stands in certificate numbers.
 ///
 /// # Errors
-/// What is allowed.
-pub fn reference(text: &str) -> Result<(), String> {
+/// [`NotAReference`] with what is allowed.
+pub fn reference(text: &str) -> Result<(), NotAReference> {
     let allowed = |c: char| c.is_ascii_alphanumeric() || matches!(c, '.' | '_' | '-');
     if text.is_empty() || text.len() > LONGEST_REFERENCE || !text.chars().all(allowed) {
-        return Err(format!(
-            "reference “{text}”: 1 to {LONGEST_REFERENCE} letters (a–z), digits, dots, dashes or underscores, such as G-104"
-        ));
+        return Err(NotAReference(text.to_owned()));
     }
     Ok(())
 }
@@ -48,9 +51,6 @@ pub(crate) fn line(problems: &mut Vec<String>, name: &str, text: &str) {
 fn limited(problems: &mut Vec<String>, name: &str, text: &str, longest: usize) {
     if text.chars().count() > longest {
         problems.push(format!("{name}: longer than {longest} characters"));
-    }
-    if text.chars().any(|c| c.is_control() && !matches!(c, '\n' | '\r' | '\t')) {
-        problems.push(format!("{name}: holds a control character"));
     }
 }
 

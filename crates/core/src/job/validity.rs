@@ -18,7 +18,7 @@ pub const GREATEST_READING: rust_decimal::Decimal = rust_decimal::dec!(1_000_000
 pub fn job(job: &Job) -> Vec<String> {
     let mut problems = Vec::new();
     if let Err(problem) = reference(&job.reference) {
-        problems.push(problem);
+        problems.push(problem.to_string());
     }
     line(&mut problems, "title", &job.title);
     for (name, text) in

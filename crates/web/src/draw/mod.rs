@@ -3,23 +3,15 @@
 pub(crate) mod chain;
 pub(crate) mod hook_up;
 pub(crate) mod live;
+pub(crate) mod overlay;
 pub(crate) mod profile;
+mod scale;
 pub(crate) mod trend;
 
 /// Text safe inside SVG and HTML.
 pub(crate) fn escape(text: &str) -> String {
-    let mut safe = String::with_capacity(text.len());
-    for character in text.chars() {
-        match character {
-            '&' => safe.push_str("&amp;"),
-            '<' => safe.push_str("&lt;"),
-            '>' => safe.push_str("&gt;"),
-            '"' => safe.push_str("&quot;"),
-            '\'' => safe.push_str("&#39;"),
-            other => safe.push(other),
-        }
-    }
-    safe
+    let Ok(safe) = askama::filters::escape(text, askama::filters::Html);
+    safe.to_string()
 }
 
 /// At most so many characters, the last an ellipsis when it was cut.
@@ -36,7 +28,7 @@ mod tests {
 
     #[test]
     fn nothing_breaks_out() {
-        assert_eq!(escape("<a href=\"x\">&'"), "&lt;a href=&quot;x&quot;&gt;&amp;&#39;");
+        assert_eq!(escape("<a href=\"x\">&'"), "&#60;a href=&#34;x&#34;&#62;&#38;&#39;");
         assert_eq!(shortened("Press room", 6), "Press…");
     }
 }

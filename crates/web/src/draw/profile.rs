@@ -3,6 +3,7 @@
 //! Above: the board, the cable in its three colours, the points, spurs. Below: R1+Rn as circles and
 //! R1+R2 as triangles, each in front of the band it should fall in. Ohms; units of the view box.
 
+use super::scale::Scale;
 use super::{escape, shortened};
 use crate::pages::entry::Bench;
 use crate::words::{Chip, worse};
@@ -13,9 +14,9 @@ use std::fmt::Write;
 
 const LEFT: f64 = 64.0;
 const WIDTH: f64 = 820.0;
-const RAIL: f64 = 52.0;
-const RETURN: f64 = 104.0;
-const SPUR: f64 = 80.0;
+pub(super) const RAIL: f64 = 52.0;
+pub(super) const RETURN: f64 = 104.0;
+pub(super) const SPUR: f64 = 80.0;
 const PLOT_TOP: f64 = 156.0;
 const PLOT_BOTTOM: f64 = 330.0;
 const HEIGHT: f64 = 352.0;
@@ -23,7 +24,7 @@ const HEIGHT: f64 = 352.0;
 const LEAST_COLUMN: f64 = 34.0;
 
 /// One series of a column.
-struct Series {
+pub(super) struct Series {
     slug: Option<String>,
     band: Option<Band>,
     value: Option<Value>,
@@ -33,40 +34,22 @@ struct Series {
     unsteady: bool,
 }
 
-struct Column {
-    id: u32,
-    name: String,
-    leg: Option<f64>,
-    parent: Option<u32>,
-    series: [Series; 2],
-}
-
-/// What is laid over the drawing: the best explanation of the readings.
-pub(crate) struct Overlay {
-    /// R1+Rn and R1+R2 that it predicts, by point number, Ω; `None` is open.
-    pub predicted: Vec<(u32, [Option<f64>; 2])>,
-    /// Where it is.
-    pub marks: Vec<Mark>,
-}
-
-/// One place of the explanation.
-pub(crate) enum Mark {
-    /// In a core of the segment that leaves this point (none: the board).
-    Segment(Option<u32>, &'static str),
-    /// At a point.
-    Point(u32),
-    /// From one point to another.
-    Between(u32, u32),
+pub(super) struct Column {
+    pub(super) id: u32,
+    pub(super) name: String,
+    pub(super) leg: Option<f64>,
+    pub(super) parent: Option<u32>,
+    pub(super) series: [Series; 2],
 }
 
 /// The drawing of a circuit.
 pub(crate) struct Profile {
-    ring: bool,
-    columns: Vec<Column>,
-    return_leg: Option<f64>,
-    here: String,
-    base: String,
-    way: String,
+    pub(super) ring: bool,
+    pub(super) columns: Vec<Column>,
+    pub(super) return_leg: Option<f64>,
+    pub(super) here: String,
+    pub(super) base: String,
+    pub(super) way: String,
 }
 
 /// A row of the text twin.
@@ -91,6 +74,11 @@ fn in_order(circuit: &Circuit) -> Vec<&Point> {
         spurs(circuit, point, &mut all);
     }
     all
+}
+
+/// Where a figure stands in the plot.
+pub(super) fn height_of(scale: Scale, ohm: f64) -> f64 {
+    PLOT_BOTTOM - (ohm / scale.top).clamp(0.0, 1.0) * (PLOT_BOTTOM - PLOT_TOP)
 }
 
 /// Gathers what is drawn.
@@ -148,12 +136,12 @@ pub(crate) fn of(circuit: &Circuit, bench: &Bench<'_>, here: &str) -> Profile {
 }
 
 impl Profile {
-    fn column_width(&self) -> f64 {
+    pub(super) fn column_width(&self) -> f64 {
         let count = self.columns.len().max(1) as f64;
         ((WIDTH - LEFT - 26.0) / count).clamp(LEAST_COLUMN, 150.0)
     }
 
-    fn x(&self, index: usize) -> f64 {
+    pub(super) fn x(&self, index: usize) -> f64 {
         LEFT + self.column_width() * (index as f64 + 0.5)
     }
 
@@ -161,8 +149,8 @@ impl Profile {
         WIDTH.max(LEFT + self.column_width() * self.columns.len() as f64 + 26.0)
     }
 
-    /// Top of the scale: a round figure above every band and reading.
-    fn top(&self) -> f64 {
+    /// The scale: to a round figure above every band and reading.
+    pub(super) fn scale(&self) -> Scale {
         let highest = self
             .columns
             .iter()
@@ -175,17 +163,11 @@ impl Profile {
             })
             .flatten()
             .fold(0.0_f64, f64::max);
-        let wanted = (highest * 1.12).max(0.1);
-        let unit = 10_f64.powf(wanted.log10().floor());
-        [1.0, 1.5, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0]
-            .into_iter()
-            .map(|step| step * unit)
-            .find(|top| *top >= wanted)
-            .unwrap_or(wanted)
+        Scale::holding(highest * 1.12)
     }
 
     /// The drawing. Hidden from a screen reader, which has the twin and the list of steps.
-    pub(crate) fn drawing(&self, overlay: Option<&Overlay>) -> String {
+    pub(crate) fn drawing(&self, laid_over: &str) -> String {
         let mut svg = String::with_capacity(16 * 1024);
         let width = self.width();
         let scrolls = if width > WIDTH { " wide" } else { "" };
@@ -196,12 +178,7 @@ impl Profile {
         self.here_column(&mut svg);
         self.run(&mut svg);
         self.plot(&mut svg);
-        if let Some(overlay) = overlay {
-            self.predicted(&mut svg, overlay);
-            for mark in &overlay.marks {
-                self.place(&mut svg, mark);
-            }
-        }
+        svg.push_str(laid_over);
         svg.push_str("</svg>");
         svg
     }
@@ -323,15 +300,14 @@ impl Profile {
     }
 
     fn plot(&self, svg: &mut String) {
-        let top = self.top();
-        let y = |ohm: f64| PLOT_BOTTOM - (ohm / top).clamp(0.0, 1.0) * (PLOT_BOTTOM - PLOT_TOP);
+        let scale = self.scale();
+        let y = |ohm: f64| height_of(scale, ohm);
         let right = self.width() - 14.0;
-        for step in 0..=4 {
-            let ohm = top * f64::from(step) / 4.0;
+        for (ohm, text) in scale.ticks() {
             let at = y(ohm);
             let _ = write!(
                 svg,
-                "<path class=\"grid\" d=\"M{LEFT} {at:.1}H{right:.1}\"/><text class=\"scale\" x=\"{:.1}\" y=\"{:.1}\" text-anchor=\"end\">{ohm:.2}</text>",
+                "<path class=\"grid\" d=\"M{LEFT} {at:.1}H{right:.1}\"/><text class=\"scale\" x=\"{:.1}\" y=\"{:.1}\" text-anchor=\"end\">{text}</text>",
                 LEFT - 8.0,
                 at + 4.0
             );
@@ -416,67 +392,6 @@ impl Profile {
             let _ = write!(svg, "<circle class=\"dot dot-{name}{unsteady}\" cx=\"{x:.1}\" cy=\"{at:.1}\" r=\"5\"/>");
         } else {
             let _ = write!(svg, "<path class=\"dot dot-{name}{unsteady}\" d=\"M{x:.1} {:.1}l6 10h-12z\"/>", at - 6.5);
-        }
-    }
-
-    fn column_of(&self, id: u32) -> Option<usize> {
-        self.columns.iter().position(|column| column.id == id)
-    }
-
-    /// The profile that the explanation predicts, over the readings.
-    fn predicted(&self, svg: &mut String, overlay: &Overlay) {
-        let top = self.top();
-        for (which, name) in ["rn", "r2"].into_iter().enumerate() {
-            let mut path = String::new();
-            for (index, column) in self.columns.iter().enumerate() {
-                let found = overlay.predicted.iter().find(|(id, _)| *id == column.id);
-                let Some(ohm) = found.and_then(|(_, pair)| pair[which]) else { continue };
-                let x = self.x(index) + self.column_width() * if which == 0 { -0.19 } else { 0.19 };
-                let y = PLOT_BOTTOM - (ohm / top).clamp(0.0, 1.0) * (PLOT_BOTTOM - PLOT_TOP);
-                let _ = write!(path, "{}{x:.1} {y:.1}", if path.is_empty() { "M" } else { "L" });
-            }
-            let _ = write!(svg, "<path class=\"predicted centre-{name}\" d=\"{path}\"/>");
-        }
-    }
-
-    /// Where the explanation is, on the cable.
-    fn place(&self, svg: &mut String, mark: &Mark) {
-        let at = |index: usize| (self.x(index), if self.columns[index].parent.is_some() { SPUR } else { RAIL });
-        match mark {
-            Mark::Point(id) => {
-                let Some((x, y)) = self.column_of(*id).map(at) else { return };
-                let _ = write!(svg, "<circle class=\"suspect\" cx=\"{x:.1}\" cy=\"{y}\" r=\"15\"/>");
-            }
-            Mark::Segment(after, core) => {
-                let mains: Vec<usize> = (0..self.columns.len()).filter(|i| self.columns[*i].parent.is_none()).collect();
-                let from = after.and_then(|id| mains.iter().position(|index| self.columns[*index].id == id));
-                let next = from.map_or(0, |from| from + 1);
-                let left = from.map_or(44.0, |from| self.x(mains[from]));
-                let (x, y) = match mains.get(next) {
-                    Some(next) => (f64::midpoint(left, self.x(*next)), RAIL),
-                    None => {
-                        (left + self.column_width() * 0.5, if self.ring { f64::midpoint(RAIL, RETURN) } else { RAIL })
-                    }
-                };
-                let _ = write!(
-                    svg,
-                    "<path class=\"suspect\" d=\"M{:.1} {:.1}l18 18m0 -18l-18 18\"/><text class=\"suspect-core\" x=\"{x:.1}\" y=\"{:.1}\" text-anchor=\"middle\">{core}</text>",
-                    x - 9.0,
-                    y - 9.0,
-                    y - 14.0
-                );
-            }
-            Mark::Between(a, b) => {
-                let (Some((ax, ay)), Some((bx, by))) = (self.column_of(*a).map(at), self.column_of(*b).map(at)) else {
-                    return;
-                };
-                let _ = write!(
-                    svg,
-                    "<path class=\"suspect\" d=\"M{ax:.1} {ay}C{ax:.1} {:.1} {bx:.1} {:.1} {bx:.1} {by}\"/>",
-                    ay + 44.0,
-                    by + 44.0
-                );
-            }
         }
     }
 

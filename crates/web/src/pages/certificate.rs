@@ -165,7 +165,7 @@ fn signatures(f: &mut Fields, now: Timestamp) -> Vec<Signature> {
         let drawn = match strokes(f.get(&field)) {
             Ok(drawn) => drawn,
             Err(problem) => {
-                f.wrong(&format!("name_{}", role.key()), problem);
+                f.wrong(&format!("name_{}", role.key()), problem.to_string());
                 Vec::new()
             }
         };
@@ -198,10 +198,11 @@ pub(crate) async fn issue(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields)
         Ok(Some(Err(why))) => {
             drawn(shared, id, f, String::new(), format!("Not issued: {why}."), StatusCode::CONFLICT).await
         }
+        Err(WebError::ReplacementUnsaid(why)) => {
+            f.wrong("because", "Say why the one that stands is replaced.");
+            drawn(shared, id, f, String::new(), format!("Not issued: {why}."), StatusCode::CONFLICT).await
+        }
         Err(WebError::Clash(why)) => {
-            if why.contains("replaced") {
-                f.wrong("because", "Say why the one that stands is replaced.");
-            }
             drawn(shared, id, f, String::new(), format!("Not issued: {why}."), StatusCode::CONFLICT).await
         }
         Err(other) => Err(other),

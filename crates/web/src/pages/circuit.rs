@@ -3,7 +3,7 @@
 use super::entry::{Asked, Bench, Sheet, figure, next_open, remember_entry};
 use super::framed;
 use crate::Shared;
-use crate::draw::{live, profile};
+use crate::draw::{live, overlay, profile};
 use crate::error::{Handled, WebError, go, status_of};
 use crate::forms::Fields;
 use crate::frame::Frame;
@@ -115,7 +115,7 @@ pub(crate) struct SpurRow {
 const UNDECIDED: f64 = 0.25;
 
 /// Explains the readings, with what is drawn of it.
-fn explained(job: &Job, circuit: &Circuit, settled: &Settled<'_>) -> Option<(Diagnosed, profile::Overlay)> {
+fn explained(job: &Job, circuit: &Circuit, settled: &Settled<'_>) -> Option<(Diagnosed, overlay::Overlay)> {
     let case = case_of(&job.installation, circuit, settled)?;
     let diagnosis = diagnose(&case).ok()?;
     let best = diagnosis.explanations.first()?;
@@ -131,15 +131,15 @@ fn explained(job: &Job, circuit: &Circuit, settled: &Settled<'_>) -> Option<(Dia
         match kind {
             Kind::HighResistanceJoint { conductor, after: Some(after) }
             | Kind::Open { conductor, after: Some(after) } => {
-                marks.push(profile::Mark::Segment(id_of(after), core(*conductor)));
+                marks.push(overlay::Mark::Segment(id_of(after), core(*conductor)));
             }
-            Kind::Cross { after: Some(after), .. } => marks.push(profile::Mark::Segment(id_of(after), "crossed")),
-            Kind::Spur { points } => marks.extend(points.iter().filter_map(|p| id_of(p)).map(profile::Mark::Point)),
+            Kind::Cross { after: Some(after), .. } => marks.push(overlay::Mark::Segment(id_of(after), "crossed")),
+            Kind::Spur { points } => marks.extend(points.iter().filter_map(|p| id_of(p)).map(overlay::Mark::Point)),
             Kind::Contact { at } | Kind::SwitchOff { at } | Kind::Swap { at, .. } => {
-                marks.extend(id_of(at).map(profile::Mark::Point));
+                marks.extend(id_of(at).map(overlay::Mark::Point));
             }
             Kind::Bridge { between: [a, b] } | Kind::ParallelEarth { between: [a, b] } => {
-                marks.extend(id_of(a).zip(id_of(b)).map(|(a, b)| profile::Mark::Between(a, b)));
+                marks.extend(id_of(a).zip(id_of(b)).map(|(a, b)| overlay::Mark::Between(a, b)));
             }
             _ => {}
         }
@@ -158,7 +158,7 @@ fn explained(job: &Job, circuit: &Circuit, settled: &Settled<'_>) -> Option<(Dia
         next: diagnosis.next.what.clone(),
         because: diagnosis.next.because.clone(),
     };
-    Some((shown, profile::Overlay { predicted, marks }))
+    Some((shown, overlay::Overlay { predicted, marks }))
 }
 
 fn spur_rows(job: &Job, circuit: &Circuit, settled: &Settled<'_>) -> Vec<SpurRow> {
@@ -266,11 +266,12 @@ fn work(job: &Job, circuit: &Circuit, request: &HttpRequest, asked: &Asked) -> R
     let few = circuit.points.len() <= DIAGNOSED_UNASKED;
     let explained = ((odd && few) || asked.diagnose).then(|| explained(job, circuit, &settled)).flatten();
     let (diagnosed, overlay) = explained.unzip();
+    let laid_over = overlay.map(|overlay| overlay.drawn(&profile)).unwrap_or_default();
     let work = Work {
         spurs: spur_rows(job, circuit, &settled),
         may_diagnose: diagnosed.is_none() && case_of(&job.installation, circuit, &settled).is_some(),
         diagnosed,
-        drawing: profile.drawing(overlay.as_ref()),
+        drawing: profile.drawing(&laid_over),
         twin: profile.twin(),
         row: result_row(&job.installation, circuit, &settled),
         highest,

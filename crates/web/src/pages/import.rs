@@ -10,17 +10,22 @@ use actix_web::web::Data;
 use askama::Template;
 use futures_util::StreamExt;
 use proof_paper::job_file;
+use uuid::Uuid;
 
 #[derive(Template)]
 #[template(path = "import.html")]
 struct ImportPage {
     frame: Frame,
     problem: String,
+    /// What a file brought that no form would take, and the job that it made.
+    told: Vec<String>,
+    job: Uuid,
     most_mib: usize,
 }
 
 fn drawn(problem: String) -> ImportPage {
-    ImportPage { frame: Frame::outside("Import"), problem, most_mib: job_file::MOST_BYTES / 1024 / 1024 }
+    let most_mib = job_file::MOST_BYTES / 1024 / 1024;
+    ImportPage { frame: Frame::outside("Import"), problem, told: Vec::new(), job: Uuid::nil(), most_mib }
 }
 
 pub(crate) async fn form() -> Handled {
@@ -58,11 +63,12 @@ pub(crate) async fn receive(shared: Data<Shared>, parts: Multipart) -> Handled {
     let done = blocking(move || {
         let job = job_file::read(&bytes).map_err(|error| WebError::Bad(error.to_string()))?;
         shared.store.create_job(&job)?;
-        Ok(job.id)
+        Ok((job.id, job_file::odd_texts(&job)))
     })
     .await;
     match done {
-        Ok(id) => Ok(go(&format!("/jobs/{id}"))),
+        Ok((id, told)) if told.is_empty() => Ok(go(&format!("/jobs/{id}"))),
+        Ok((job, told)) => page(&ImportPage { told, job, ..drawn(String::new()) }),
         Err(WebError::Bad(problem) | WebError::Clash(problem)) => again(problem),
         Err(other) => Err(other),
     }

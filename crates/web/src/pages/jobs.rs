@@ -65,7 +65,7 @@ pub(crate) async fn new(shared: Data<Shared>) -> Handled {
 fn described(f: &mut Fields) -> Option<Job> {
     let reference = f.trimmed("reference").to_owned();
     if let Err(problem) = validity::reference(&reference) {
-        f.wrong("reference", problem);
+        f.wrong("reference", problem.to_string());
     }
     let title = f.line("title", validity::LONGEST_LINE);
     if title.is_empty() {

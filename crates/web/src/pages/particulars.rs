@@ -94,7 +94,7 @@ fn filled(job: &Job) -> Fields {
 fn taken(f: &mut Fields, job: &mut Job) {
     job.reference = f.trimmed("reference").to_owned();
     if let Err(problem) = validity::reference(&job.reference) {
-        f.wrong("reference", problem);
+        f.wrong("reference", problem.to_string());
     }
     job.title = f.line("title", validity::LONGEST_LINE);
     if job.title.is_empty() {

@@ -1,0 +1,74 @@
+//! Why the store did not do it, one by one.
+
+use uuid::Uuid;
+
+/// What is stored already under the same id or name, and differs.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+pub enum Differs {
+    /// A form.
+    #[error("this form was sent before with other content: load the page again, nothing was stored")]
+    Form,
+    /// A job.
+    #[error("there is a job {0} already: nothing was stored")]
+    Job(String),
+    /// A reading of a file.
+    #[error("the reading {0} is stored already: nothing was stored")]
+    ReadingOfFile(Uuid),
+    /// An event of a file.
+    #[error("the event {0} is stored already: nothing was stored")]
+    EventOfFile(Uuid),
+    /// A reading.
+    #[error("the reading {0} is stored already with other content: nothing was stored")]
+    Reading(Uuid),
+    /// An event.
+    #[error("the event {0} is stored already with other content")]
+    Event(Uuid),
+}
+
+/// What would lose something, or wants something first.
+#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
+pub enum Refused {
+    /// The reference is another job's.
+    #[error("there is a job {0} already: give another reference")]
+    JobTaken(String),
+    /// The reference is another instrument's.
+    #[error("there is an instrument {0} already: give another reference")]
+    InstrumentTaken(String),
+    /// A circuit that has readings would go.
+    #[error("way {0} has readings: it cannot be taken out")]
+    WayHasReadings(String),
+    /// A point that has readings would go.
+    #[error("point {point} of way {way} has readings: it cannot be taken out")]
+    PointHasReadings {
+        /// Its name.
+        point: String,
+        /// Its circuit's way.
+        way: String,
+    },
+    /// No key yet.
+    #[error("the firm has no signing key yet: make one on the firm's page")]
+    NoKey,
+    /// No copy of the key.
+    #[error(
+        "the firm's key was not exported yet: keep a copy of it first, on the firm's page, or it is lost with this database"
+    )]
+    KeyNotExported,
+    /// The key is the one in use.
+    #[error("this key is in use already")]
+    KeyInUse,
+    /// Why a key is replaced.
+    #[error("say why the key is replaced: it goes on record")]
+    KeyReplacementUnsaid,
+    /// The key in the database.
+    #[error("the firm's key cannot be read: {0}")]
+    KeyUnreadable(String),
+    /// Why a certificate is replaced.
+    #[error("a certificate of this job stands: say why it is replaced, it is printed on the new one")]
+    ReplacementUnsaid,
+    /// The papers could not be drawn.
+    #[error("{0}")]
+    PapersNotDrawn(String),
+    /// A certificate that was altered in the database.
+    #[error("certificate {0} does not have its digest: the database was altered")]
+    Altered(String),
+}
