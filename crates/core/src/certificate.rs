@@ -7,7 +7,7 @@ use crate::installation::{Circuit, Nature};
 use crate::job::Job;
 use crate::reading::Settled;
 use crate::review::{Finding, Kind, Particular, Reason, Severity, Where, review};
-use crate::schedule::{ResultRow, result_row};
+use crate::schedule::{Row, result_row};
 use crate::site::{left_dead, owed};
 use jiff::Timestamp;
 use jiff::civil::Date;
@@ -180,11 +180,26 @@ pub struct JudgedFinding {
     pub at: Timestamp,
 }
 
+/// Version of the format of certificates: since the second their results are figures.
+pub const FORMAT_VERSION: u32 = 2;
+
+const fn first_version() -> u32 {
+    1
+}
+
+#[allow(clippy::trivially_copy_pass_by_ref)] // what serde asks for
+const fn is_first_version(version: &u32) -> bool {
+    *version == 1
+}
+
 /// What is frozen.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Certificate {
+    /// Version of the format: the first had its results in words.
+    #[serde(default = "first_version", skip_serializing_if = "is_first_version")]
+    pub version: u32,
     /// Which certificate it is.
     #[serde(default)]
     pub form: Form,
@@ -229,7 +244,7 @@ pub struct BoardResults {
     /// Which board.
     pub board: Uuid,
     /// A row a circuit.
-    pub rows: Vec<ResultRow>,
+    pub rows: Vec<Row>,
 }
 
 /// Why a minor works certificate does not fit.
@@ -315,7 +330,7 @@ pub fn draw_up(job: &Job, application: Application) -> Certificate {
             let said = format!("left dead and locked: not covered; {}", row.remarks);
             said.trim_end_matches("; ").clone_into(&mut row.remarks);
         }
-        row
+        Row::Figures(Box::new(row))
     };
     let results = job
         .installation
@@ -351,6 +366,7 @@ pub fn draw_up(job: &Job, application: Application) -> Certificate {
         .collect();
     let (replaces, replaces_because) = replaces.map_or((None, String::new()), |(old, why)| (Some(old), why));
     Certificate {
+        version: FORMAT_VERSION,
         form,
         number,
         replaces,

@@ -5,16 +5,151 @@ use crate::conductor::{Conductor, Pair};
 use crate::installation::{Circuit, Installation, Shape};
 use crate::plan::polarity::{Polarity, polarity};
 use crate::plan::standing::{bound, recorded_zs};
+use crate::quantity::Volts;
 use crate::reading::{Key, Place, Reading, Settled, Subject, Test, Value, highest, highest_r1_r2};
 use crate::standard::rcd::{HalfCycle, Multiple};
 use rust_decimal::Decimal;
 use serde::{Deserialize, Serialize};
+use uuid::Uuid;
+
+/// What stands in a box of the schedule.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(tag = "stands", content = "figure", rename_all = "snake_case")]
+pub enum Figure {
+    /// Nothing yet.
+    #[default]
+    Nothing,
+    /// The box is not of this circuit.
+    NotHere,
+    /// What was read.
+    Read(Value),
+    /// R2 by long lead, Ω, in the box of R1+R2.
+    ByLongLead(Value),
+    /// At least so much, by a reading of the whole board, MΩ.
+    AtLeast(Decimal),
+    /// Wrong, whatever was read.
+    Wrong,
+}
+
+impl Figure {
+    fn of(value: Option<&Value>) -> Self {
+        value.map_or(Self::Nothing, |value| Self::Read(value.clone()))
+    }
+
+    /// As printed; a tick for what passed, where the box is one for ticks.
+    pub fn printed(&self, ticked: bool) -> String {
+        match self {
+            Self::Nothing => String::new(),
+            Self::NotHere => "—".to_owned(),
+            Self::Read(Value::Pass) if ticked => "✓".to_owned(),
+            Self::Read(value) => value.shown(),
+            Self::ByLongLead(value) => format!("R2 {}", value.shown()),
+            Self::AtLeast(megohms) => format!("≥{}", megohms.normalize()),
+            Self::Wrong => "fail".to_owned(),
+        }
+    }
+}
+
+/// One row of the schedule of test results: the circuit and its figures.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(deny_unknown_fields)]
+pub struct ResultRow {
+    /// Which circuit.
+    pub circuit: Uuid,
+    /// Way of the board.
+    pub way: String,
+    /// r1, Ω.
+    pub r1: Figure,
+    /// rn, Ω.
+    pub rn: Figure,
+    /// r2, Ω.
+    pub r2: Figure,
+    /// Highest R1+R2, Ω.
+    pub r1_r2: Figure,
+    /// Lowest insulation between live conductors, MΩ.
+    pub live_live: Figure,
+    /// Lowest insulation between live conductors and earth, MΩ.
+    pub live_earth: Figure,
+    /// Insulation test voltage.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub test_voltage_v: Option<Volts>,
+    /// Polarity.
+    pub polarity: Figure,
+    /// How its tick was earned; not printed in a box of its own.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub polarity_by: String,
+    /// Highest Zs, Ω.
+    pub zs: Figure,
+    /// Slower time at IΔn, ms.
+    pub rcd_one_ms: Figure,
+    /// Slower time at 5 IΔn, ms.
+    pub rcd_five_ms: Figure,
+    /// RCD test button.
+    pub rcd_button: Figure,
+    /// Remarks.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub remarks: String,
+}
+
+impl ResultRow {
+    /// As it is printed.
+    pub fn printed(&self) -> PrintedRow {
+        PrintedRow {
+            way: self.way.clone(),
+            r1: self.r1.printed(false),
+            rn: self.rn.printed(false),
+            r2: self.r2.printed(false),
+            r1_r2: self.r1_r2.printed(false),
+            live_live: self.live_live.printed(false),
+            live_earth: self.live_earth.printed(false),
+            test_v: self.test_voltage_v.map(|volts| volts.get().to_string()).unwrap_or_default(),
+            polarity: self.polarity.printed(true),
+            polarity_by: self.polarity_by.clone(),
+            zs: self.zs.printed(false),
+            rcd_one: self.rcd_one_ms.printed(false),
+            rcd_five: self.rcd_five_ms.printed(false),
+            rcd_button: self.rcd_button.printed(true),
+            remarks: self.remarks.clone(),
+        }
+    }
+}
+
+/// A row of a certificate: of figures, or of words as certificates had them at first.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(untagged)]
+pub enum Row {
+    /// Figures.
+    Figures(Box<ResultRow>),
+    /// Words.
+    Printed(Box<PrintedRow>),
+}
+
+impl Row {
+    /// The circuit that it is of, on its board.
+    pub fn circuit<'a>(&self, installation: &'a Installation, board: Uuid) -> Option<&'a Circuit> {
+        match self {
+            Self::Figures(row) => installation.circuit(row.circuit),
+            Self::Printed(row) => installation.circuits_of(board).find(|circuit| circuit.way == row.way),
+        }
+    }
+
+    /// As it is printed.
+    pub fn printed(&self) -> PrintedRow {
+        match self {
+            Self::Figures(row) => row.printed(),
+            Self::Printed(row) => (**row).clone(),
+        }
+    }
+}
 
 /// One row of the schedule of test results, as printed. Empty: not taken.
 #[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(deny_unknown_fields, default)]
-pub struct ResultRow {
+pub struct PrintedRow {
     /// Way of the board.
     pub way: String,
     /// r1, Ω.
@@ -47,11 +182,6 @@ pub struct ResultRow {
     pub remarks: String,
 }
 
-/// Shows the value that stands for a key.
-fn shown(settled: &Settled<'_>, key: &Key) -> String {
-    settled.value(key).map(Value::shown).unwrap_or_default()
-}
-
 /// Least of the insulation values that pass `filter`; a number outranks over range.
 /// Without any of its own: what a reading of the whole board says it is at least, as `≥88`; joined
 /// live conductors to earth where something stays.
@@ -60,71 +190,49 @@ fn lowest_insulation(
     settled: &Settled<'_>,
     circuit: &Circuit,
     filter: impl Fn(Pair) -> bool,
-) -> String {
-    let keys = crate::calc::insulation::pairs(crate::installation::conductors(circuit));
-    let mut bounds: Vec<Option<Decimal>> = Vec::new();
-    let mut least: Option<(Decimal, bool, String)> = None;
-    for (a, b) in keys {
-        let Ok(pair) = Pair::new(a, b) else { continue };
-        if !filter(pair) {
-            continue;
-        }
-        let key = Key::on_circuit(circuit.id, Place::Board, Test::Insulation).between(pair);
-        bounds.push(bound(installation, circuit, settled, Some(pair)));
-        let candidate = match settled.value(&key) {
-            Some(Value::Number(megohms)) => (*megohms, false),
-            Some(Value::Over(bound)) => (*bound, true),
-            Some(value) => {
-                if least.is_none() {
-                    least = Some((Decimal::MAX, true, value.shown()));
-                }
-                continue;
-            }
-            None => continue,
-        };
-        if least.as_ref().is_none_or(|(megohms, over, _)| candidate < (*megohms, *over)) {
-            least = Some((candidate.0, candidate.1, settled.value(&key).map(Value::shown).unwrap_or_default()));
-        }
+) -> Figure {
+    let conductors = crate::installation::conductors(circuit);
+    let pairs = || crate::calc::insulation::pairs(conductors).into_iter().filter_map(|(a, b)| Pair::new(a, b).ok());
+    let of = |pair: Pair| Key::on_circuit(circuit.id, Place::Board, Test::Insulation).between(pair);
+    let read: Vec<&Value> = pairs().filter(|pair| filter(*pair)).filter_map(|pair| settled.value(&of(pair))).collect();
+    let megohms = |value: &Value| match value {
+        Value::Number(megohms) => Some((*megohms, false)),
+        Value::Over(bound) => Some((*bound, true)),
+        _ => None,
+    };
+    let least = read.iter().filter(|value| megohms(value).is_some()).min_by_key(|value| megohms(value));
+    if let Some(value) = least.or(read.first()) {
+        return Figure::Read((*value).clone());
     }
-    if let Some((_, _, text)) = least {
-        return text;
+    let earth = filter(Pair::LINE_EARTH) || conductors.len() > 3 && !filter(Pair::LINE_NEUTRAL);
+    match settled.value(&Key::on_circuit(circuit.id, Place::Board, Test::InsulationJoined)) {
+        Some(value) if earth => return Figure::Read(value.clone()),
+        Some(_) => return Figure::NotHere,
+        None => {}
     }
-    let earth =
-        filter(Pair::LINE_EARTH) || crate::installation::conductors(circuit).len() > 3 && !filter(Pair::LINE_NEUTRAL);
-    let joined = settled.value(&Key::on_circuit(circuit.id, Place::Board, Test::InsulationJoined));
-    match (joined, earth) {
-        (Some(value), true) => return value.shown(),
-        (Some(_), false) => return "—".to_owned(),
-        (None, _) => {}
-    }
-    bounds
-        .into_iter()
-        .collect::<Option<Vec<_>>>()
-        .and_then(|all| all.into_iter().min())
-        .map_or_else(String::new, |least| format!("≥{}", least.normalize()))
+    let bounds: Option<Vec<Decimal>> =
+        pairs().filter(|pair| filter(*pair)).map(|pair| bound(installation, circuit, settled, Some(pair))).collect();
+    bounds.and_then(|all| all.into_iter().min()).map_or(Figure::Nothing, Figure::AtLeast)
 }
 
 /// The box of R1+R2, or of R2 by long lead: the highest; without a number, a limitation or an open
 /// circuit still belongs in it.
-fn continuity_box(circuit: &Circuit, settled: &Settled<'_>) -> String {
+fn continuity_box(circuit: &Circuit, settled: &Settled<'_>) -> Figure {
     if let Some(reading) = highest(circuit, settled, Test::R1R2) {
-        return reading.value.shown();
+        return Figure::Read(reading.value.clone());
     }
     if let Some(reading) = highest(circuit, settled, Test::R2) {
-        return format!("R2 {}", reading.value.shown());
+        return Figure::ByLongLead(reading.value.clone());
     }
-    settled
-        .standing_of(circuit.id)
-        .find(|reading| {
-            matches!(reading.key.test, Test::R1R2 | Test::R2)
-                && reading.key.subject.place().is_some_and(|place| !place.expects_open())
-        })
-        .map(|reading| reading.value.shown())
-        .unwrap_or_default()
+    let other = settled.standing_of(circuit.id).find(|reading| {
+        matches!(reading.key.test, Test::R1R2 | Test::R2)
+            && reading.key.subject.place().is_some_and(|place| !place.expects_open())
+    });
+    Figure::of(other.map(|reading| &reading.value))
 }
 
 /// Slower of the two half-cycles at a multiple.
-fn slower(settled: &Settled<'_>, circuit: &Circuit, multiple: Multiple) -> String {
+fn slower(settled: &Settled<'_>, circuit: &Circuit, multiple: Multiple) -> Figure {
     let values = [HalfCycle::Deg0, HalfCycle::Deg180].into_iter().filter_map(|half_cycle| {
         settled.value(&Key::on_circuit(circuit.id, Place::Board, Test::RcdTrip { multiple, half_cycle }))
     });
@@ -137,19 +245,18 @@ fn slower(settled: &Settled<'_>, circuit: &Circuit, multiple: Multiple) -> Strin
             (kept, _) => kept,
         };
     }
-    slowest.map(Value::shown).unwrap_or_default()
+    Figure::of(slowest)
 }
 
 /// The row of one circuit.
 pub fn result_row(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> ResultRow {
     let end = |conductor| {
         if circuit.shape == Shape::Ring {
-            shown(settled, &Key::on_circuit(circuit.id, Place::Board, Test::RingEndToEnd { conductor }))
+            Figure::of(settled.value(&Key::on_circuit(circuit.id, Place::Board, Test::RingEndToEnd { conductor })))
         } else {
-            "—".to_owned()
+            Figure::NotHere
         }
     };
-    let r1_r2 = continuity_box(circuit, settled);
     let polarity = polarity(installation, circuit, settled);
     let of_whole = |reading: &&Reading| matches!(&reading.key.subject, Subject::CircuitSet { circuits } if circuits.contains(&circuit.id));
     let taken = settled
@@ -157,28 +264,31 @@ pub fn result_row(installation: &Installation, circuit: &Circuit, settled: &Sett
         .chain(settled.of_sets().filter(of_whole))
         .find_map(|reading| reading.context.test_voltage_v);
     let has_rcd = installation.rcd_of(circuit).is_some();
-    let if_rcd = |text: String| if has_rcd { text } else { "—".to_owned() };
+    let if_rcd = |figure: Figure| if has_rcd { figure } else { Figure::NotHere };
+    let button = settled.value(&Key::on_circuit(circuit.id, Place::Board, Test::RcdButton));
     ResultRow {
+        circuit: circuit.id,
         way: circuit.way.clone(),
         r1: end(Conductor::L),
         rn: end(Conductor::N),
         r2: end(Conductor::E),
-        r1_r2,
+        r1_r2: continuity_box(circuit, settled),
         live_live: lowest_insulation(installation, settled, circuit, |pair| pair.both().1 != Conductor::E),
         live_earth: lowest_insulation(installation, settled, circuit, |pair| {
             pair.both().1 == Conductor::E && pair.both().0 != Conductor::N
         }),
-        test_v: taken.map(|volts| volts.get().to_string()).unwrap_or_default(),
-        polarity: polarity.boxed(),
-        polarity_by: if matches!(polarity, Polarity::Earned(_)) { polarity.said().to_owned() } else { String::new() },
-        zs: recorded_zs(installation, circuit, settled).map(|value| value.shown()).unwrap_or_default(),
-        rcd_one: if_rcd(slower(settled, circuit, Multiple::One)),
-        rcd_five: if_rcd(slower(settled, circuit, Multiple::Five)),
-        rcd_button: if_rcd(match settled.value(&Key::on_circuit(circuit.id, Place::Board, Test::RcdButton)) {
-            Some(Value::Pass) => "✓".to_owned(),
-            Some(value) => value.shown(),
-            None => String::new(),
-        }),
+        test_voltage_v: taken,
+        polarity: match &polarity {
+            Polarity::Earned(_) => Figure::Read(Value::Pass),
+            Polarity::Wrong(_) => Figure::Wrong,
+            Polarity::Excused(value) => Figure::Read(value.clone()),
+            Polarity::Owed(_) => Figure::Nothing,
+        },
+        polarity_by: if matches!(polarity, Polarity::Earned(_)) { polarity.said() } else { String::new() },
+        zs: Figure::of(recorded_zs(installation, circuit, settled).as_ref()),
+        rcd_one_ms: if_rcd(slower(settled, circuit, Multiple::One)),
+        rcd_five_ms: if_rcd(slower(settled, circuit, Multiple::Five)),
+        rcd_button: if_rcd(Figure::of(button)),
         remarks: remarks(circuit, settled),
     }
 }

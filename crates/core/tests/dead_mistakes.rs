@@ -135,7 +135,7 @@ fn the_first_point_recorded_instead_of_the_highest() {
 fn contact_noise_is_not_the_highest() {
     let mut job = right();
     let radial = job.installation.circuits[4].clone();
-    let settled_row = result_row(&job.installation, &radial, &Settled::new(&job.readings, &job.events)).r1_r2;
+    let settled_row = result_row(&job.installation, &radial, &Settled::new(&job.readings, &job.events)).printed().r1_r2;
     let mut noisy = of(&mut job, radial.id, |test| test == Test::R1R2).next().unwrap().clone();
     let steady = Reading { id: Uuid::new_v4(), ..noisy.clone() };
     noisy.id = Uuid::new_v4();
@@ -143,7 +143,7 @@ fn contact_noise_is_not_the_highest() {
     job.readings.push(noisy);
     caught(&job, "higher than this circuit should give");
     job.readings.push(steady);
-    let row = result_row(&job.installation, &radial, &Settled::new(&job.readings, &job.events)).r1_r2;
+    let row = result_row(&job.installation, &radial, &Settled::new(&job.readings, &job.events)).printed().r1_r2;
     assert_eq!(row, settled_row, "the settled reading counts, not the highest ever seen");
     assert_eq!(review((&job).into()), []);
 }

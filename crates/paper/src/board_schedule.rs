@@ -118,7 +118,8 @@ pub(crate) fn schedule_of_results(
         .rows
         .iter()
         .map(|row| {
-            let circuit = installation.circuits_of(board.id).find(|circuit| circuit.way == row.way);
+            let circuit = row.circuit(installation, board.id);
+            let row = row.printed();
             vec![
                 row.way.clone(),
                 circuit.map(|c| c.description.clone()).unwrap_or_default(),

@@ -3,7 +3,7 @@
 use crate::board_schedule::circuit_row;
 use proof_core::certificate::BoardResults;
 use proof_core::installation::{Board, Installation};
-use proof_core::schedule::ResultRow;
+use proof_core::schedule::PrintedRow;
 use rust_xlsxwriter::{Format, FormatAlign, FormatBorder, Workbook, Worksheet, XlsxError};
 
 /// Heads of the schedule of test results.
@@ -57,7 +57,7 @@ pub enum NoTable {
     Sheet(#[from] XlsxError),
 }
 
-fn result_cells(board: &Board, circuit: &str, row: &ResultRow) -> [String; 16] {
+fn result_cells(board: &Board, circuit: &str, row: &PrintedRow) -> [String; 16] {
     let of = |text: &String| text.clone();
     [
         board.name.clone(),
@@ -84,8 +84,8 @@ fn rows<'a>(installation: &'a Installation, results: &'a [BoardResults]) -> impl
     results.iter().filter_map(|results| Some((installation.board(results.board)?, results))).flat_map(
         move |(board, results)| {
             results.rows.iter().map(move |row| {
-                let circuit = installation.circuits_of(board.id).find(|circuit| circuit.way == row.way);
-                result_cells(board, circuit.map_or("", |circuit| circuit.description.as_str()), row)
+                let circuit = row.circuit(installation, board.id);
+                result_cells(board, circuit.map_or("", |circuit| circuit.description.as_str()), &row.printed())
             })
         },
     )
@@ -124,7 +124,9 @@ pub fn workbook(installation: &Installation, results: &[BoardResults]) -> Result
         let Some(board) = installation.board(results.board) else { continue };
         let of_board: Vec<[String; 16]> = installation
             .circuits_of(board.id)
-            .filter(|circuit| results.rows.iter().any(|row| row.way == circuit.way))
+            .filter(|circuit| {
+                results.rows.iter().any(|row| row.circuit(installation, board.id).is_some_and(|of| of.id == circuit.id))
+            })
             .filter_map(|circuit| circuit_row(installation, board, circuit).try_into().ok())
             .collect();
         // A sheet's name holds at most 31 letters and none of these.

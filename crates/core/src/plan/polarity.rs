@@ -17,7 +17,7 @@ pub enum Polarity {
     /// Wrong, and why.
     Wrong(String),
     /// Not owed: a limitation or not applicable, as written.
-    Excused(String),
+    Excused(Value),
     /// Owed, and what is wanting.
     Owed(String),
 }
@@ -33,16 +33,17 @@ impl Polarity {
         match self {
             Self::Earned(_) => "✓".to_owned(),
             Self::Wrong(_) => "fail".to_owned(),
-            Self::Excused(shown) => shown.clone(),
+            Self::Excused(value) => value.shown(),
             Self::Owed(_) => String::new(),
         }
     }
 
     /// How it was earned, or what is wanting.
-    pub fn said(&self) -> &str {
+    pub fn said(&self) -> String {
         match self {
-            Self::Earned(how) => how,
-            Self::Wrong(text) | Self::Excused(text) | Self::Owed(text) => text,
+            Self::Earned(how) => (*how).to_owned(),
+            Self::Excused(value) => value.shown(),
+            Self::Wrong(text) | Self::Owed(text) => text.clone(),
         }
     }
 }
@@ -69,7 +70,7 @@ pub fn polarity_of(installation: &Installation, circuit: &Circuit, settled: &Set
     }
     match seen {
         Some(Value::Pass) => Polarity::Earned("seen: colours and terminal letters at every point"),
-        Some(value) => Polarity::Excused(value.shown()),
+        Some(value) => Polarity::Excused(value.clone()),
         None => Polarity::Owed("look at colours and terminal letters at every point".to_owned()),
     }
 }

@@ -9,6 +9,7 @@ use proof_core::certificate::{
 use proof_core::installation::Nature;
 use proof_core::job::Job;
 use proof_core::reading::Settled;
+use proof_core::schedule::Row;
 use uuid::Uuid;
 
 fn signed() -> Vec<Signature> {
@@ -44,14 +45,14 @@ fn nothing_is_issued_while_something_blocks_or_is_unsigned() {
 fn the_schedule_shows_the_highest_the_lowest_the_slower() {
     let job = demo::jobs().remove(0);
     let certificate = draw_up(&job, asked("X", vec![]));
-    let row = certificate.results[0].rows.iter().find(|row| row.way == "3").unwrap();
+    let row = certificate.results[0].rows.iter().map(Row::printed).find(|row| row.way == "3").unwrap();
     let settled = Settled::new(&job.readings, &job.events);
     let circuit = job.installation.circuits.iter().find(|c| c.way == "3").unwrap();
     let highest = proof_core::reading::highest_r1_r2(circuit, &settled).unwrap();
     assert_eq!(row.r1_r2, format!("{:.2}", highest.0));
     assert_eq!((row.live_earth.as_str(), row.polarity.as_str(), row.test_v.as_str()), (">999", "✓", "500"));
     assert_eq!(row.remarks, "spur: 5a; R1+R2 at 5a");
-    let radial = certificate.results[0].rows.iter().find(|row| row.way == "8").unwrap();
+    let radial = certificate.results[0].rows.iter().map(Row::printed).find(|row| row.way == "8").unwrap();
     assert_eq!((radial.r1.as_str(), radial.rcd_one.as_str()), ("—", "—"));
     // Industrial: three years (Guidance Note 3 Table 3.2, from memory).
     assert_eq!(certificate.next_inspection, jiff::civil::date(1973, 1, 1));
@@ -74,7 +75,7 @@ fn minor_works_are_one_circuit_of_an_alteration() {
     job.readings.retain(|reading| reading.key.subject.circuit() != Some(other));
     job.readings.retain(|reading| reading.key.test != proof_core::reading::Test::Ze);
     let certificate = minor(&job, circuit).unwrap();
-    let rows: Vec<&str> = certificate.results.iter().flat_map(|r| &r.rows).map(|row| row.way.as_str()).collect();
+    let rows: Vec<String> = certificate.results.iter().flat_map(|r| &r.rows).map(|row| row.printed().way).collect();
     assert_eq!(rows, ["3"]);
     assert!(issue(&job, asked("C", signed())).is_err(), "the whole is blocked");
     job.readings.retain(|reading| reading.key.subject.circuit() != Some(circuit));
@@ -103,7 +104,7 @@ fn what_is_not_covered_and_who_judged_what_is_frozen_with_it() {
     assert!(certificate.left_out[0].contains("way 8 Extractor fan; fan is late"));
     assert_eq!(certificate.judged[0].reason, "risk assessment 4");
     assert_eq!(certificate.replaces_because, "a rating was wrong");
-    let row = certificate.results[0].rows.iter().find(|row| row.way == "8").unwrap();
+    let row = certificate.results[0].rows.iter().map(Row::printed).find(|row| row.way == "8").unwrap();
     assert!(row.remarks.starts_with("left dead and locked"));
 }
 
@@ -115,4 +116,24 @@ fn a_drawn_signature_is_bounded() {
     for bad in ["1", "1,x", "-1,2", "601,2", "1,161", "70000,1", many.as_str()] {
         assert_eq!(strokes(bad).unwrap_err(), NotDrawn, "{}", &bad[..bad.len().min(20)]);
     }
+}
+
+/// The signed bytes carry figures with the id of their circuit; words and dashes are the printer's.
+#[test]
+fn results_are_figures_and_read_back_as_they_were() {
+    let job = demo::jobs().swap_remove(0);
+    let certificate = issue(&job, asked("G-101-C1", signed())).unwrap();
+    let bytes = serde_json::to_string(&certificate).unwrap();
+    let value: serde_json::Value = serde_json::from_str(&bytes).unwrap();
+    assert_eq!(value["version"], 2);
+    assert!(!value["results"].to_string().contains('—'), "a dash is signed");
+    for (board, results) in job.installation.boards.iter().zip(&certificate.results) {
+        for (row, circuit) in results.rows.iter().zip(job.installation.circuits_of(board.id)) {
+            assert_eq!(row.circuit(&job.installation, board.id).map(|of| of.id), Some(circuit.id));
+        }
+    }
+    let way = value["results"][0]["rows"].as_array().unwrap().iter().find(|row| row["way"] == "3").unwrap();
+    assert_eq!(way["r1"], serde_json::json!({"stands": "read", "figure": {"is": "number", "value": "0.44"}}));
+    let again: proof_core::certificate::Certificate = serde_json::from_str(&bytes).unwrap();
+    assert!(again == certificate);
 }

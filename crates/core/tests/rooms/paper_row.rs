@@ -78,7 +78,7 @@ fn the_highest_from_paper_stands_for_its_points() {
     };
     let readings = [reading];
     let settled = Settled::new(&readings, &[]);
-    assert_eq!(result_row(installation, circuit, &settled).r1_r2, "0.33");
+    assert_eq!(result_row(installation, circuit, &settled).printed().r1_r2, "0.33");
     let steps = circuit_steps(installation, circuit);
     let points: Vec<_> = steps.iter().filter(|step| step.key.test == Test::R1R2).collect();
     assert!(points.len() == 3 && points.iter().all(|step| is_done(installation, circuit, &settled, step)));

@@ -19,7 +19,7 @@ use proof_core::job::Job;
 use proof_core::plan::sequence::circuit_steps;
 use proof_core::plan::standing::done_of;
 use proof_core::reading::Settled;
-use proof_core::schedule::{ResultRow, result_row};
+use proof_core::schedule::{PrintedRow, result_row};
 use proof_core::site::{Alteration, BoardState, board_state, open_items};
 use proof_core::standard::supply::EarthingSystem;
 use proof_core::verdict::{CircuitJudge, Judgement};
@@ -32,7 +32,7 @@ pub(crate) struct Way {
     pub ring: bool,
     pub device: String,
     pub rcd: String,
-    pub row: ResultRow,
+    pub row: PrintedRow,
     pub done: usize,
     pub of: usize,
     pub chip: Option<Chip>,
@@ -85,7 +85,7 @@ pub(crate) fn ways(job: &Job, board: Uuid, settled: &Settled<'_>) -> Vec<Way> {
                     .rcd_of(circuit)
                     .map(|rcd| format!("{} mA", rcd.idn_ma.normalize()))
                     .unwrap_or_default(),
-                row: result_row(installation, circuit, settled),
+                row: result_row(installation, circuit, settled).printed(),
                 done,
                 of,
                 chip: worst,

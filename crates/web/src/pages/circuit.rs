@@ -22,7 +22,7 @@ use proof_core::job::Job;
 use proof_core::plan::sequence::{circuit_steps, proposed_place};
 use proof_core::plan::standing::{is_done, stands_in};
 use proof_core::reading::{Settled, Stage};
-use proof_core::schedule::{ResultRow, result_row};
+use proof_core::schedule::{PrintedRow, result_row};
 use proof_core::site::{LeadState, leads};
 use proof_core::standard::edition::RcdSchool;
 use proof_core::supply_chain::feeders;
@@ -196,7 +196,7 @@ struct Work {
     sheet: Sheet,
     drawing: String,
     twin: Vec<profile::TwinRow>,
-    row: ResultRow,
+    row: PrintedRow,
     highest: Option<(String, String)>,
     ring: bool,
     lone_board_check: Option<(String, String)>,
@@ -273,7 +273,7 @@ fn work(job: &Job, circuit: &Circuit, request: &HttpRequest, asked: &Asked) -> R
         diagnosed,
         drawing: profile.drawing(&laid_over),
         twin: profile.twin(),
-        row: result_row(&job.installation, circuit, &settled),
+        row: result_row(&job.installation, circuit, &settled).printed(),
         highest,
         ring: circuit.shape == Shape::Ring,
         live: drawings_of_live(job, circuit, &settled, &sheet),

@@ -15,7 +15,7 @@ use askama::Template;
 use proof_core::installation::Circuit;
 use proof_core::job::Job;
 use proof_core::reading::Settled;
-use proof_core::schedule::{ResultRow, result_row};
+use proof_core::schedule::{Figure as Boxed, ResultRow, result_row};
 use proof_core::taking::paper_row::{Cell, by_head, is_open};
 use proof_core::taking::{Deed, Sheet, SheetCell};
 use proof_core::verdict::CircuitJudge;
@@ -66,20 +66,20 @@ fn field(circuit: &Circuit, cell: Cell) -> String {
 
 /// What stands in a cell, as the schedule shows it.
 fn standing(row: &ResultRow, cell: Cell) -> String {
-    let text = match cell {
-        Cell::R1 => &row.r1,
-        Cell::Rn => &row.rn,
-        Cell::R2 => &row.r2,
-        Cell::R1R2 => &row.r1_r2,
-        Cell::LiveLive => &row.live_live,
-        Cell::LiveEarth => &row.live_earth,
-        Cell::Polarity => &row.polarity,
-        Cell::Zs => &row.zs,
-        Cell::RcdOne => &row.rcd_one,
-        Cell::RcdFive => &row.rcd_five,
-        Cell::RcdButton => &row.rcd_button,
+    let (figure, ticked) = match cell {
+        Cell::R1 => (&row.r1, false),
+        Cell::Rn => (&row.rn, false),
+        Cell::R2 => (&row.r2, false),
+        Cell::R1R2 => (&row.r1_r2, false),
+        Cell::LiveLive => (&row.live_live, false),
+        Cell::LiveEarth => (&row.live_earth, false),
+        Cell::Polarity => (&row.polarity, true),
+        Cell::Zs => (&row.zs, false),
+        Cell::RcdOne => (&row.rcd_one_ms, false),
+        Cell::RcdFive => (&row.rcd_five_ms, false),
+        Cell::RcdButton => (&row.rcd_button, true),
     };
-    if text == "—" { String::new() } else { text.clone() }
+    if *figure == Boxed::NotHere { String::new() } else { figure.printed(ticked) }
 }
 
 /// The grid, and what was changed in it. What is wrong with a cell stands in the cell.
