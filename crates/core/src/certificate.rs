@@ -319,9 +319,8 @@ pub fn left_out(job: &Job, form: Form) -> Vec<String> {
     lines
 }
 
-/// Draws up a certificate without asking whether it may be issued: for the preview.
-pub fn draw_up(job: &Job, application: Application) -> Certificate {
-    let Application { form, number, replaces, signatures, key, now } = application;
+/// The schedules of test results of a form, a board after another.
+fn results(job: &Job, form: Form) -> Vec<BoardResults> {
     let settled = Settled::new(&job.readings, &job.events);
     let left: Vec<Uuid> = left_dead(&job.events).iter().map(|left| left.circuit).collect();
     let row = |circuit: &Circuit| {
@@ -332,8 +331,7 @@ pub fn draw_up(job: &Job, application: Application) -> Certificate {
         }
         Row::Figures(Box::new(row))
     };
-    let results = job
-        .installation
+    job.installation
         .boards
         .iter()
         .map(|board| BoardResults {
@@ -341,7 +339,12 @@ pub fn draw_up(job: &Job, application: Application) -> Certificate {
             rows: job.installation.circuits_of(board.id).filter(|circuit| form.covers(circuit.id)).map(row).collect(),
         })
         .filter(|results| form == Form::Installation || !results.rows.is_empty())
-        .collect();
+        .collect()
+}
+
+/// Draws up a certificate without asking whether it may be issued: for the preview.
+pub fn draw_up(job: &Job, application: Application) -> Certificate {
+    let Application { form, number, replaces, signatures, key, now } = application;
     let findings: Vec<Finding> =
         review(job.into()).into_iter().filter(|finding| form.waits_for(job, finding)).collect();
     let remarks = findings
@@ -380,7 +383,7 @@ pub fn draw_up(job: &Job, application: Application) -> Certificate {
         judged,
         left_out: left_out(job, form),
         job: job.clone(),
-        results,
+        results: results(job, form),
     }
 }
 
