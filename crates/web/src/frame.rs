@@ -14,6 +14,8 @@ pub(crate) struct Band {
     pub board: Uuid,
     /// Its name.
     pub name: String,
+    /// Its state.
+    pub state: BoardState,
     /// Class of its look.
     pub look: &'static str,
     /// The state in words.
@@ -88,6 +90,7 @@ impl Frame {
                 Band {
                     board: board.id,
                     name: board.name.clone(),
+                    state,
                     look,
                     words,
                     caution,

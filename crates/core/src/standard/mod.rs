@@ -25,6 +25,9 @@ pub mod voltages;
 
 pub use edition::{Edition, EditionId};
 
+/// The document of what has no published source.
+const PRACTICE: &str = "common practice";
+
 /// Where a number comes from.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct Source {
@@ -51,12 +54,12 @@ impl Source {
 
     /// Common practice of the trade; no published source.
     pub const fn practice(condition: &'static str) -> Self {
-        Self { document: "common practice", place: "no source", condition, from_memory: false }
+        Self { document: PRACTICE, place: "no source", condition, from_memory: false }
     }
 
     /// Whether this is a fact of the trade without a published source.
     pub fn is_practice(&self) -> bool {
-        self.document == "common practice"
+        self.document == PRACTICE
     }
 
     /// The source on one line, as shown beside a verdict.

@@ -48,6 +48,7 @@ pub(crate) struct Profile {
     pub(super) columns: Vec<Column>,
     pub(super) return_leg: Option<f64>,
     pub(super) here: String,
+    pub(super) third: bool,
     pub(super) base: String,
     pub(super) way: String,
 }
@@ -130,6 +131,8 @@ pub(crate) fn of(circuit: &Circuit, bench: &Bench<'_>, here: &str) -> Profile {
         columns,
         return_leg: circuit.return_leg_m.map(proof_core::quantity::Metres::get),
         here: here.to_owned(),
+        // In the third step the third step's reading is meant, else the second's.
+        third: bench.steps.iter().any(|step| step.slug == here && step.key.test == Test::R1R2),
         base: bench.base.clone(),
         way: circuit.way.clone(),
     }
@@ -257,9 +260,7 @@ impl Profile {
     fn point(&self, svg: &mut String, index: usize, column: &Column) {
         let x = self.x(index);
         let y = if column.parent.is_some() { SPUR } else { RAIL };
-        // In the third step the third step's reading is meant, else the second's.
-        let in_third = self.here.starts_with("r2-");
-        let series = &column.series[usize::from(in_third)];
+        let series = &column.series[usize::from(self.third)];
         let slug = series.slug.as_deref().or(column.series[1].slug.as_deref()).unwrap_or_default();
         let read = column.series.iter().filter(|series| series.value.is_some()).count();
         let wanted = column.series.iter().filter(|series| series.slug.is_some()).count();

@@ -55,7 +55,9 @@ struct BoardPage {
     board: Board,
     fed: String,
     ways: Vec<Way>,
-    state: &'static str,
+    state: BoardState,
+    /// The supply feeds it, and no other board.
+    at_origin: bool,
     pairs: usize,
     open: Vec<Open>,
     alterations: Vec<(&'static str, &'static str)>,
@@ -133,12 +135,8 @@ async fn drawn(shared: Data<Shared>, request: &HttpRequest, job: Uuid, board: Uu
         revision: head.revision,
         fed,
         ways: ways(job, board.id, &settled),
-        state: match board_state(&job.events, board.id).0 {
-            BoardState::NotProved => "not-proved",
-            BoardState::ProvedDead => "dead",
-            BoardState::SupplyExposed => "exposed",
-            BoardState::Energised => "energised",
-        },
+        state: board_state(&job.events, board.id).0,
+        at_origin: board.fed_by == Feed::Supply,
         pairs: proof_core::site::isolation::pairs(board.lines).len(),
         open: open_items(&job.events)
             .into_iter()

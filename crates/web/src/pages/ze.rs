@@ -32,7 +32,7 @@ struct ZePage {
     frame: Frame,
     job: Uuid,
     board: Option<(Uuid, String)>,
-    state: &'static str,
+    state: BoardState,
     /// Seconds since the earthing conductor came off.
     off_for: i64,
     lines: Vec<Line>,
@@ -58,11 +58,7 @@ fn drawn(job: &Job, request: &HttpRequest, problem: String, f: Fields, status: S
         frame: framed("Ze", "origin", job, &job.events),
         job: job.id,
         board: board.and_then(|id| Some((id, job.installation.board(id)?.name.clone()))),
-        state: match state {
-            BoardState::SupplyExposed => "exposed",
-            BoardState::ProvedDead => "dead",
-            BoardState::NotProved | BoardState::Energised => "other",
-        },
+        state,
         off_for,
         lines: ze_steps(&job.installation)
             .into_iter()
