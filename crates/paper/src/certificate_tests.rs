@@ -2,16 +2,9 @@ use super::*;
 use proof_bench::demo;
 use proof_core::certificate::{Application, Signature, draw_up};
 
+/// With a signature that was drawn.
 pub fn signed() -> Vec<Signature> {
-    Role::ALL
-        .map(|role| Signature {
-            role,
-            name: "Maud Ferrow".into(),
-            position: "Supervisor".into(),
-            at: Timestamp::UNIX_EPOCH,
-            drawn: vec![vec![(10, 80), (300, 20), (580, 140)]],
-        })
-        .to_vec()
+    demo::signed(&[vec![(10, 80), (300, 20), (580, 140)]])
 }
 
 fn asked(job: &proof_core::job::Job, signatures: Vec<Signature>) -> Application {

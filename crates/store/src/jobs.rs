@@ -87,7 +87,11 @@ pub(crate) fn read_job(connection: &Connection, id: Uuid) -> Result<JobHead> {
     Ok(head)
 }
 
+/// Appends an event; its id is of nothing else.
 pub(crate) fn insert_event(transaction: &Transaction<'_>, job: Uuid, event: &Event) -> Result<()> {
+    if transaction.prepare_cached("SELECT 1 FROM events WHERE id = ?1")?.exists([event.id.to_string()])? {
+        return Err(Differs::Event(event.id).into());
+    }
     let body = serde_json::to_value(event)?;
     let what = body["kind"]["what"].as_str().unwrap_or_default().to_owned();
     transaction
@@ -174,17 +178,11 @@ impl Store {
                 ],
             )?;
             for reading in &job.readings {
-                if readings::append(transaction, job.id, reading)? == crate::Appended::AlreadyThere {
+                if !readings::append(transaction, job.id, reading)? {
                     return Err(Differs::ReadingOfFile(reading.id).into());
                 }
             }
             for event in &job.events {
-                let known = transaction
-                    .prepare_cached("SELECT 1 FROM events WHERE id = ?1")?
-                    .exists([event.id.to_string()])?;
-                if known {
-                    return Err(Differs::EventOfFile(event.id).into());
-                }
                 insert_event(transaction, job.id, event)?;
             }
             Ok(())
@@ -282,32 +280,6 @@ impl Store {
                 ],
             )?;
             Ok(revision + 1)
-        })
-    }
-
-    /// Appends events to the log of a job, all or none. An event sent twice is stored once.
-    ///
-    /// # Errors
-    /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
-    pub fn append_events(&self, job: Uuid, events: &[Event]) -> Result<()> {
-        self.write(|transaction| {
-            read_head(transaction, job)?;
-            for event in events {
-                let stored: Option<String> = transaction
-                    .prepare_cached("SELECT body FROM events WHERE id = ?1")?
-                    .query_row([event.id.to_string()], |row| row.get(0))
-                    .optional()?;
-                match stored {
-                    None => insert_event(transaction, job, event)?,
-                    Some(body) => {
-                        let stored: Event = serde_json::from_str(&body)?;
-                        if stored.kind != event.kind {
-                            return Err(Differs::Event(event.id).into());
-                        }
-                    }
-                }
-            }
-            Ok(())
         })
     }
 }

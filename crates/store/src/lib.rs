@@ -15,7 +15,6 @@ mod taking;
 pub use certificates::{Asked, CertificateRow, Papers, Status};
 pub use jobs::{JobHead, JobRow};
 pub use keys::KeyEvent;
-pub use readings::Appended;
 pub use taking::Stored;
 
 pub use refusal::{Differs, Refused};

@@ -1,22 +1,12 @@
 //! Readings: appended once, never changed.
 
-use crate::jobs::insert_event;
 use crate::{Differs, Result, Store, StoreError};
 use proof_core::reading::Reading;
-use proof_core::site::Event;
 use rusqlite::{Connection, OptionalExtension, Rows, Transaction, params};
 use uuid::Uuid;
 
-/// What became of a reading that was sent.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Appended {
-    /// Stored now.
-    Stored,
-    /// The same reading was stored before.
-    AlreadyThere,
-}
-
-pub(crate) fn append(transaction: &Transaction<'_>, job: Uuid, reading: &Reading) -> Result<Appended> {
+/// Appends a reading; whether it is stored now. One that is there already is left as it is.
+pub(crate) fn append(transaction: &Transaction<'_>, job: Uuid, reading: &Reading) -> Result<bool> {
     let id = reading.id.to_string();
     let stored: Option<(String, String)> = transaction
         .prepare_cached("SELECT job, body FROM readings WHERE id = ?1")?
@@ -25,7 +15,7 @@ pub(crate) fn append(transaction: &Transaction<'_>, job: Uuid, reading: &Reading
     if let Some((stored_job, body)) = stored {
         let stored: Reading = serde_json::from_str(&body)?;
         return if stored_job == job.to_string() && stored.same_content(reading) {
-            Ok(Appended::AlreadyThere)
+            Ok(false)
         } else {
             Err(Differs::Reading(reading.id).into())
         };
@@ -48,7 +38,7 @@ pub(crate) fn append(transaction: &Transaction<'_>, job: Uuid, reading: &Reading
             reading.context.stored_at.to_string(),
             body.to_string(),
         ])?;
-    Ok(Appended::Stored)
+    Ok(true)
 }
 
 fn collect(mut rows: Rows<'_>) -> Result<Vec<Reading>> {
@@ -72,56 +62,6 @@ pub(crate) fn read_circuit(connection: &Connection, job: Uuid, circuit: Uuid) ->
 }
 
 impl Store {
-    /// Appends a reading. Sent twice, it is stored once.
-    ///
-    /// # Errors
-    /// [`StoreError::Differs`] when the id is stored with other content; [`StoreError::Unknown`] without such a job.
-    pub fn append_reading(&self, job: Uuid, reading: &Reading) -> Result<Appended> {
-        self.append_reading_with(job, reading, &[])
-    }
-
-    /// The same with what it brings into the log: both or neither. A reading that was there
-    /// already brings nothing.
-    ///
-    /// # Errors
-    /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
-    pub fn append_reading_with(&self, job: Uuid, reading: &Reading, events: &[Event]) -> Result<Appended> {
-        self.write(|transaction| {
-            let known = transaction.prepare_cached("SELECT 1 FROM jobs WHERE id = ?1")?.exists([job.to_string()])?;
-            if !known {
-                return Err(StoreError::Unknown(format!("job {job}")));
-            }
-            let appended = append(transaction, job, reading)?;
-            if appended == Appended::Stored {
-                for event in events {
-                    insert_event(transaction, job, event)?;
-                }
-            }
-            Ok(appended)
-        })
-    }
-
-    /// Several readings and what they bring into the log: all or nothing. Those that were there
-    /// already are left as they are.
-    ///
-    /// # Errors
-    /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
-    pub fn append_readings_with(&self, job: Uuid, readings: &[Reading], events: &[Event]) -> Result<()> {
-        self.write(|transaction| {
-            let known = transaction.prepare_cached("SELECT 1 FROM jobs WHERE id = ?1")?.exists([job.to_string()])?;
-            if !known {
-                return Err(StoreError::Unknown(format!("job {job}")));
-            }
-            for reading in readings {
-                append(transaction, job, reading)?;
-            }
-            for event in events {
-                insert_event(transaction, job, event)?;
-            }
-            Ok(())
-        })
-    }
-
     /// Readings of some circuits and of those that are of no circuit (the origin, bonds, boards), in
     /// the order stored: what judging one circuit needs is its own and those of what feeds it.
     ///

@@ -14,14 +14,11 @@ pub enum Differs {
     /// A reading of a file.
     #[error("the reading {0} is stored already: nothing was stored")]
     ReadingOfFile(Uuid),
-    /// An event of a file.
-    #[error("the event {0} is stored already: nothing was stored")]
-    EventOfFile(Uuid),
     /// A reading.
     #[error("the reading {0} is stored already with other content: nothing was stored")]
     Reading(Uuid),
     /// An event.
-    #[error("the event {0} is stored already with other content")]
+    #[error("the event {0} is stored already: nothing was stored")]
     Event(Uuid),
 }
 

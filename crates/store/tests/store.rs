@@ -2,14 +2,15 @@
 
 use jiff::Timestamp;
 use proof_bench::demo;
-use proof_core::certificate::{Certificate, Form, Role, Signature};
+use proof_core::certificate::{Certificate, Form};
 use proof_core::installation::Firm;
 use proof_core::reading::{Reading, Settled, Value};
 use proof_core::site::{Event, EventKind};
+use proof_core::taking::Taken;
 use proof_seal::Issued;
 use proof_seal::{FirmKey, Seal, Statement};
-use proof_store::{Appended, Status, Store, StoreError};
 use proof_store::{Asked, Papers};
+use proof_store::{Differs, Status, Store, StoreError};
 use rusqlite::Connection;
 use std::path::PathBuf;
 use tempfile::TempDir;
@@ -28,18 +29,6 @@ fn filled() -> (TempDir, PathBuf, Store) {
         store.create_job(&job).unwrap();
     }
     (folder, path, store)
-}
-
-fn signed() -> Vec<Signature> {
-    Role::ALL
-        .map(|role| Signature {
-            role,
-            name: "Maud Ferrow".into(),
-            position: "Supervisor".into(),
-            at: Timestamp::UNIX_EPOCH,
-            drawn: vec![],
-        })
-        .to_vec()
 }
 
 #[allow(clippy::unnecessary_wraps)] // the store asks for what may fail
@@ -62,7 +51,7 @@ fn issue(store: &Store, job: uuid::Uuid) -> proof_store::Result<Result<Issued, p
         store.key_exported("Maud Ferrow", Timestamp::UNIX_EPOCH)?;
     }
     let because = "a figure was written wrongly".to_owned();
-    let asked = Asked { form: Form::Installation, signatures: signed(), because };
+    let asked = Asked { form: Form::Installation, signatures: demo::signed(&[]), because };
     store.issue_certificate(job, asked, Timestamp::UNIX_EPOCH, sealed)
 }
 
@@ -98,21 +87,30 @@ fn search_finds_every_word_anywhere() {
     assert_eq!(found("' OR 1=1 --"), 0);
 }
 
+/// Stores as a deed does.
+fn take(store: &Store, job: Uuid, readings: &[&Reading], events: &[&Event]) -> Result<(), StoreError> {
+    let owned = Taken {
+        readings: readings.iter().copied().cloned().collect(),
+        events: events.iter().copied().cloned().collect(),
+    };
+    store.take(job, |_| Ok::<_, std::convert::Infallible>(owned)).map(|_| ())
+}
+
 #[test]
 fn a_reading_sent_twice_is_stored_once_and_other_content_is_refused() {
     let (_folder, _, store) = filled();
     let job = &demo::jobs()[1];
     let mut reading: Reading = job.readings[0].clone();
     reading.id = Uuid::new_v4();
-    assert_eq!(store.append_reading(job.id, &reading).unwrap(), Appended::Stored);
+    take(&store, job.id, &[&reading], &[]).unwrap();
     let mut again = reading.clone();
     again.context.stored_at = Timestamp::UNIX_EPOCH;
-    assert_eq!(store.append_reading(job.id, &again).unwrap(), Appended::AlreadyThere);
+    take(&store, job.id, &[&again], &[]).unwrap();
     again.value = Value::Open;
-    assert!(matches!(store.append_reading(job.id, &again), Err(StoreError::Differs(_))));
+    assert!(matches!(take(&store, job.id, &[&again], &[]), Err(StoreError::Differs(_))));
     let other_job = demo::jobs()[0].id;
-    assert!(matches!(store.append_reading(other_job, &reading), Err(StoreError::Differs(_))));
-    assert!(matches!(store.append_reading(Uuid::new_v4(), &reading), Err(StoreError::Unknown(_))));
+    assert!(matches!(take(&store, other_job, &[&reading], &[]), Err(StoreError::Differs(_))));
+    assert!(matches!(take(&store, Uuid::new_v4(), &[&reading], &[]), Err(StoreError::Unknown(_))));
     assert_eq!(store.job(job.id).unwrap().job.readings.len(), job.readings.len() + 1);
 }
 
@@ -124,7 +122,7 @@ fn a_repeat_supersedes_and_a_strike_out_brings_the_earlier_back() {
     repeat.id = Uuid::new_v4();
     repeat.value = Value::Open;
     repeat.unsteady = true;
-    store.append_reading(job.id, &repeat).unwrap();
+    take(&store, job.id, &[&repeat], &[]).unwrap();
     let now = store.job(job.id).unwrap().job.clone();
     assert_eq!(Settled::new(&now.readings, &now.events).value(&repeat.key), Some(&Value::Open));
     let strike = Event::new(
@@ -133,8 +131,9 @@ fn a_repeat_supersedes_and_a_strike_out_brings_the_earlier_back() {
         Timestamp::UNIX_EPOCH,
         EventKind::StruckOut { reading: repeat.id, reason: "wrong point".into() },
     );
-    store.append_events(job.id, std::slice::from_ref(&strike)).unwrap();
-    store.append_events(job.id, &[strike]).unwrap();
+    take(&store, job.id, &[], &[&strike]).unwrap();
+    let again = take(&store, job.id, &[&repeat], &[&strike]);
+    assert!(matches!(again, Err(StoreError::Differs(Differs::Event(id))) if id == strike.id), "an id is of one event");
     let now = store.job(job.id).unwrap().job.clone();
     let settled = Settled::new(&now.readings, &now.events);
     assert_eq!(settled.value(&repeat.key), Some(&job.readings[5].value));
@@ -308,7 +307,7 @@ fn a_key_is_replaced_with_its_reason_and_its_public_half_stays() {
     let (_folder, _, store) = filled();
     let (old, new) = (FirmKey::from_seed(&[5; 32]), FirmKey::from_seed(&[6; 32]));
     let job = demo::jobs()[0].id;
-    let asked = || Asked { form: Form::Installation, signatures: signed(), because: "x".into() };
+    let asked = || Asked { form: Form::Installation, signatures: demo::signed(&[]), because: "x".into() };
     let none = store.issue_certificate(job, asked(), Timestamp::UNIX_EPOCH, sealed).unwrap_err();
     assert!(none.to_string().contains("no signing key"), "{none}");
     store.use_key(&old, "made", "Maud Ferrow", "", Timestamp::UNIX_EPOCH).unwrap();

@@ -22,6 +22,27 @@ pub enum Wiring {
     Existing,
 }
 
+impl Wiring {
+    /// In the order offered.
+    pub const ALL: [Self; 2] = [Self::New, Self::Existing];
+
+    /// Key in forms and files.
+    pub const fn key(self) -> &'static str {
+        match self {
+            Self::New => "new",
+            Self::Existing => "existing",
+        }
+    }
+
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::New => "new",
+            Self::Existing => "existing",
+        }
+    }
+}
+
 /// An overcurrent device.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
@@ -61,6 +82,27 @@ pub enum Shape {
     Radial,
 }
 
+impl Shape {
+    /// In the order offered.
+    pub const ALL: [Self; 2] = [Self::Ring, Self::Radial];
+
+    /// Key in forms and files.
+    pub const fn key(self) -> &'static str {
+        match self {
+            Self::Ring => "ring",
+            Self::Radial => "radial",
+        }
+    }
+
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::Ring => "ring",
+            Self::Radial => "radial",
+        }
+    }
+}
+
 /// What a circuit feeds.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
@@ -88,6 +130,16 @@ impl Feeds {
             Self::Lighting => "lighting",
             Self::Fixed => "fixed",
             Self::Board => "board",
+        }
+    }
+
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::Sockets => "socket-outlets",
+            Self::Lighting => "lighting",
+            Self::Fixed => "fixed equipment",
+            Self::Board => "another board",
         }
     }
 }

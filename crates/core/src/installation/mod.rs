@@ -41,6 +41,27 @@ pub enum Lines {
     Three,
 }
 
+impl Lines {
+    /// In the order offered.
+    pub const ALL: [Self; 2] = [Self::Single, Self::Three];
+
+    /// Key in forms and files.
+    pub const fn key(self) -> &'static str {
+        match self {
+            Self::Single => "single",
+            Self::Three => "three",
+        }
+    }
+
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::Single => "single phase",
+            Self::Three => "three phase",
+        }
+    }
+}
+
 /// A party with an address.
 #[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]

@@ -71,6 +71,15 @@ impl CheckOf {
         }
     }
 
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::Continuity => "continuity, Ω",
+            Self::Insulation => "insulation, MΩ",
+            Self::Loop => "loop, Ω",
+        }
+    }
+
     /// Ω or MΩ.
     pub const fn unit(self) -> &'static str {
         match self {

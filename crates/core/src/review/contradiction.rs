@@ -7,7 +7,7 @@ use crate::plan::standing::recorded_zs;
 use crate::quantity::approximate;
 use crate::reading::keys::point_key;
 use crate::reading::{Key, Place, Settled, Test};
-use crate::review::{Finding, Kind, Reason, Severity, Where};
+use crate::review::{Compared, Finding, Kind, Reason, Severity, Where};
 use crate::standard::rcd::{HalfCycle, Multiple};
 use crate::standard::ring::READING_WITHIN;
 use rust_decimal::Decimal;
@@ -42,7 +42,8 @@ pub(super) fn within(
     about: &str,
     findings: &mut Vec<Finding>,
 ) -> Row {
-    let odd = |reason: Reason, findings: &mut Vec<Finding>| {
+    let odd = |found: Compared, findings: &mut Vec<Finding>| {
+        let reason = Reason::Compared(found);
         findings.push(Finding::new(Severity::Odd, about, reason, Where::Circuit(circuit.id, None)));
     };
     for found in [copied_down(installation, circuit, settled), five_slower(circuit, settled)].into_iter().flatten() {
@@ -76,11 +77,11 @@ pub(super) fn within(
 
 /// The highest R1+R2 of a circuit under what its length allows, whatever the other readings say: two
 /// that were lowered by the same cause agree with each other. Where metal runs beside the CPC it may.
-fn under_length(installation: &Installation, circuit: &Circuit, read: Decimal) -> Option<Reason> {
+fn under_length(installation: &Installation, circuit: &Circuit, read: Decimal) -> Option<Compared> {
     let expected = by_length(installation, circuit).filter(|_| !installation.metal_beside(circuit))?;
     let least = expected * (1.0 - LENGTH_UNCERTAINTY) - READING_WITHIN.get();
     let short = approximate(read) < least - 1e-9;
-    short.then(|| Reason::UnderLength { read, expected: with_places(expected, 2) })
+    short.then(|| Compared::UnderLength { read, expected: with_places(expected, 2) })
 }
 
 /// What the length of a circuit gives for its highest R1+R2, Ω; nothing where it has spurs.
@@ -119,19 +120,19 @@ fn column(
         if most * (1.0 - LENGTH_UNCERTAINTY) - least * (1.0 + LENGTH_UNCERTAINTY) <= DIFFERS_BY {
             continue;
         }
-        let reason = Reason::SameOnWays {
+        let reason = Reason::Compared(Compared::SameOnWays {
             zs,
             ohm: alike[0].0,
             ways: alike.iter().map(|(.., row)| row.way.clone()).collect(),
             least_ohm: with_places(least, 2),
             most_ohm: with_places(most, 2),
-        };
+        });
         findings.push(Finding::new(Severity::Odd, name, reason, Where::Circuit(alike[0].2.circuit, None)));
     }
 }
 
 /// A radial whose readings do not rise: one figure copied down.
-fn copied_down(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<Reason> {
+fn copied_down(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<Compared> {
     let points = circuit.main_points().count();
     let per_metre = ohm_per_metre(installation, circuit)?;
     let whole = circuit.whole_length()? * (per_metre[0] + per_metre[2]);
@@ -146,18 +147,18 @@ fn copied_down(installation: &Installation, circuit: &Circuit, settled: &Settled
     let read = read?;
     let first = *read.first()?;
     let same = read.iter().all(|ohm| *ohm == first);
-    same.then(|| Reason::SameAtEveryPoint { ohm: first, points, cable_ohm: with_places(whole, 2) })
+    same.then(|| Compared::SameAtEveryPoint { ohm: first, points, cable_ohm: with_places(whole, 2) })
 }
 
 /// A trip at 5 IΔn slower than the one at IΔn in the same half-cycle.
-fn five_slower(circuit: &Circuit, settled: &Settled<'_>) -> Option<Reason> {
+fn five_slower(circuit: &Circuit, settled: &Settled<'_>) -> Option<Compared> {
     [HalfCycle::Deg0, HalfCycle::Deg180].into_iter().find_map(|half_cycle| {
         let trip = |multiple| {
             let test = Test::RcdTrip { multiple, half_cycle };
             settled.value(&Key::on_circuit(circuit.id, Place::Board, test))?.number()
         };
         let (one_ms, five_ms) = (trip(Multiple::One)?, trip(Multiple::Five)?);
-        (five_ms > one_ms).then_some(Reason::FiveSlower { one_ms, five_ms })
+        (five_ms > one_ms).then_some(Compared::FiveSlower { one_ms, five_ms })
     })
 }
 
@@ -167,7 +168,7 @@ pub(super) fn ring_cannot_give(
     installation: &Installation,
     circuit: &Circuit,
     settled: &Settled<'_>,
-) -> Option<Reason> {
+) -> Option<Compared> {
     use crate::conductor::Conductor;
     let read = highest(circuit, settled)?;
     if circuit.shape != Shape::Ring {
@@ -185,7 +186,7 @@ pub(super) fn ring_cannot_give(
     let least = if r1 + r2 > 0.0 { r1 * r2 / (r1 + r2) } else { 0.0 };
     let ohm = approximate(read);
     let low = if circuit.points.len() > 1 { most.min(least) } else { least };
-    (ohm > most + spurs + within + 1e-9 || ohm < low - within - 1e-9).then(|| Reason::RingCannotGive {
+    (ohm > most + spurs + within + 1e-9 || ohm < low - within - 1e-9).then(|| Compared::RingCannotGive {
         read,
         r1,
         r2,

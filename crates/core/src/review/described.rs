@@ -5,7 +5,7 @@ use crate::design::wants_additional_protection;
 use crate::installation::inspection::{ITEMS, InspectionOutcome};
 use crate::installation::{CableFamily, Carried, Circuit, Feed, Feeds, Installation, Shape};
 use crate::quantity::{approximate, exact};
-use crate::review::{Finding, Particular, Reason, Reviewed, Severity, Where};
+use crate::review::{Described, Finding, Particular, Reason, Reviewed, Severity, Where};
 use crate::standard::capacity::twin_and_earth;
 use crate::standard::rcd::{ADDITIONAL_PROTECTION, RcdKind, RcdType};
 use crate::standard::ring::{LEAST_LEG_CAPACITY, LEAST_SIZE, LEAST_SIZE_MINERAL};
@@ -35,7 +35,8 @@ pub(super) fn particulars(reviewed: Reviewed<'_>, findings: &mut Vec<Finding>) {
 
 /// Device, cable, RCD and load of a circuit.
 pub(super) fn circuit(installation: &Installation, circuit: &Circuit, about: &str, findings: &mut Vec<Finding>) {
-    let mut odd = |reason: Reason| {
+    let mut odd = |found: Described| {
+        let reason = Reason::Described(found);
         findings.push(Finding::new(Severity::Odd, about, reason, Where::Circuit(circuit.id, None)));
     };
     cable(circuit, &mut odd);
@@ -44,33 +45,33 @@ pub(super) fn circuit(installation: &Installation, circuit: &Circuit, about: &st
             .rcd_of(circuit)
             .is_some_and(|rcd| exact(ADDITIONAL_PROTECTION.get()).is_some_and(|limit| rcd.idn_ma <= limit));
         if !covered {
-            odd(Reason::NoAdditionalProtection);
+            odd(Described::NoAdditionalProtection);
         }
     }
     if circuit.device.breaking_ka.is_none() && circuit.feeds != Feeds::Board {
-        odd(Reason::CapacityUnknown);
+        odd(Described::CapacityUnknown);
     }
     blinded(installation, circuit).into_iter().for_each(&mut odd);
-    if let Some(reason) = trips_together(installation, circuit) {
+    if let Some(reason) = trips_together(installation, circuit).map(Reason::Described) {
         findings.push(Finding::new(Severity::Note, about, reason, Where::Circuit(circuit.id, None)));
     }
 }
 
 /// Whether the cable is what its shape and its device want.
-fn cable(circuit: &Circuit, odd: &mut impl FnMut(Reason)) {
+fn cable(circuit: &Circuit, odd: &mut impl FnMut(Described)) {
     let rating = approximate(circuit.device.rating_a);
     let capacity = circuit.cable.method.and_then(|method| twin_and_earth(circuit.cable.line_mm2, method));
     if circuit.shape == Shape::Ring {
         let mineral = circuit.cable.kind.family() == CableFamily::MineralInsulated;
         let least = if mineral { *LEAST_SIZE_MINERAL } else { *LEAST_SIZE };
         if circuit.cable.line_mm2 < least {
-            odd(Reason::RingTooThin { mm2: circuit.cable.line_mm2.get(), least_mm2: least.get() });
+            odd(Described::RingTooThin { mm2: circuit.cable.line_mm2.get(), least_mm2: least.get() });
         }
         if let Some(amps) = capacity.filter(|amps| *amps < *LEAST_LEG_CAPACITY) {
-            odd(Reason::LegCarries { amps: amps.get() });
+            odd(Described::LegCarries { amps: amps.get() });
         }
     } else if let Some(amps) = capacity.filter(|amps| amps.get() < rating) {
-        odd(Reason::DeviceOverCable { device: circuit.device.shown(), amps: amps.get() });
+        odd(Described::DeviceOverCable { device: circuit.device.shown(), amps: amps.get() });
     }
 }
 
@@ -94,24 +95,24 @@ const fn sees(detects: RcdType) -> u8 {
     }
 }
 
-fn blinded(installation: &Installation, circuit: &Circuit) -> Option<Reason> {
+fn blinded(installation: &Installation, circuit: &Circuit) -> Option<Described> {
     let rcd = installation.rcd_of(circuit)?;
     let carried = circuit.points.iter().flat_map(|point| &point.carries);
     let (carries, wanted) = carried
         .filter_map(|&carried| Some((carried, wanted_type(carried)?)))
         .max_by_key(|(_, wanted)| sees(*wanted))?;
     let (rcd, detects) = (rcd.label.clone(), rcd.detects);
-    (sees(detects) < sees(wanted)).then_some(Reason::RcdBlind { rcd, detects, carries, wanted })
+    (sees(detects) < sees(wanted)).then_some(Described::RcdBlind { rcd, detects, carries, wanted })
 }
 
 /// A residual device over a board whose circuits have their own, without a time delay.
-fn trips_together(installation: &Installation, circuit: &Circuit) -> Option<Reason> {
+fn trips_together(installation: &Installation, circuit: &Circuit) -> Option<Described> {
     let upstream = installation.rcd_of(circuit).filter(|rcd| rcd.kind != RcdKind::Selective)?;
     let below = installation.boards.iter().find(|board| {
         matches!(board.fed_by, Feed::Circuit { circuit: feeder } if feeder == circuit.id) && !board.rcds.is_empty()
     })?;
     let (rcd, idn_ma) = (upstream.label.clone(), upstream.idn_ma.normalize());
-    Some(Reason::TripTogether { rcd, idn_ma, board: below.name.clone() })
+    Some(Described::TripTogether { rcd, idn_ma, board: below.name.clone() })
 }
 
 /// The schedule of inspections.

@@ -13,7 +13,7 @@ mod supply;
 mod wording_1;
 
 pub use kind::Kind;
-pub use reason::{OddReading, Particular, Reason};
+pub use reason::{Compared, Described, OddReading, Particular, Reason};
 
 use crate::installation::{Circuit, Firm, Installation};
 use crate::instrument::Instrument;
@@ -158,7 +158,7 @@ impl Finding {
     /// What a judgement binds to: the reason with its numbers, as JSON. With other numbers it is
     /// another finding.
     pub fn bound(&self) -> String {
-        serde_json::to_string(&self.reason).unwrap_or_default()
+        serde_json::to_string(&self.reason).unwrap_or_else(|_| self.what())
     }
 
     /// Marks the finding in forms: its numbers are in it, so that a finding that changed meanwhile is not
@@ -296,7 +296,8 @@ fn judged(
 ) -> Option<Finding> {
     let (label, figure) = (step.label.clone(), step.stage.figure());
     if step.required && value.reason().is_some() {
-        let reason = Reason::NotTested { label, figure, value: value.clone() };
+        let (test, pair) = (step.key.test, step.key.pair);
+        let reason = Reason::NotTested { label, figure, test, pair, value: value.clone() };
         return Some(Finding::new(Severity::Odd, about, reason, place.clone()));
     }
     let severity = match (judgement.limit, judgement.plausibility) {
@@ -308,11 +309,13 @@ fn judged(
         label,
         figure,
         test: step.key.test,
+        pair: step.key.pair,
         stage: step.stage,
         on_circuit: step.key.subject.circuit().is_some(),
         value: value.clone(),
         unit: if matches!(value, Value::Number(_) | Value::Over(_)) { step.field.unit() } else { "" },
-        outside: (severity == Severity::Fails).then(|| judgement.bound()),
+        outside: severity == Severity::Fails,
+        bound: judgement.bound().filter(|_| severity == Severity::Fails),
         reasons: judgement.reasons,
         rcd_disconnects: known.rcd_disconnects,
         ring_cannot_give: known.ring_cannot_give && point_of_ring(step),

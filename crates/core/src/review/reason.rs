@@ -1,6 +1,7 @@
 //! What was found, with the numbers that say so: each finding is born as one of these, and its kind,
 //! its words and what settles it follow from it.
 
+use crate::conductor::Pair;
 use crate::installation::Carried;
 use crate::instrument::Distrust;
 use crate::reading::{Stage, Test, Value};
@@ -54,6 +55,8 @@ pub struct OddReading {
     pub figure: &'static str,
     /// Of which test.
     pub test: Test,
+    /// Between which conductors, where the test says.
+    pub pair: Option<Pair>,
     /// Its stage.
     #[serde(skip)]
     pub stage: Stage,
@@ -64,8 +67,10 @@ pub struct OddReading {
     pub value: Value,
     /// The unit of a number.
     pub unit: &'static str,
-    /// What it is outside of; `None`: it is inside its limit.
-    pub outside: Option<Option<Bound>>,
+    /// It is outside its limit.
+    pub outside: bool,
+    /// What it was held to, where it is outside.
+    pub bound: Option<Bound>,
     /// Why, as far as the numbers say.
     pub reasons: Vec<Odd>,
     /// An RCD disconnects where the device does not.
@@ -79,7 +84,7 @@ impl OddReading {
     fn kind(&self) -> Kind {
         let is = |odd: fn(&Odd) -> bool| self.reasons.iter().any(odd);
         let open = matches!(self.value, Value::Open) || matches!(self.value, Value::Over(_)) && self.stage.is_dead();
-        match (self.test, self.outside.is_some()) {
+        match (self.test, self.outside) {
             (Test::Insulation | Test::InsulationJoined, true) => Kind::InsulationLow,
             (Test::Insulation | Test::InsulationJoined, false) if is(|odd| matches!(odd, Odd::WholeAboveLowest)) => {
                 Kind::WholeAboveCircuit
@@ -110,12 +115,12 @@ impl OddReading {
     }
 
     fn then(&self) -> &'static str {
-        match (self.kind(), &self.outside) {
+        match (self.kind(), self.outside) {
             (Kind::LoopByRcd, _) => {
                 "Shorten or enlarge the run, or let a competent person write that the RCD disconnects."
             }
-            (_, Some(_)) => "Find the cause, mend it, and read again; the latest reading stands.",
-            (_, None) => "Read it again; if it stays, say why, by name.",
+            (_, true) => "Find the cause, mend it, and read again; the latest reading stands.",
+            (_, false) => "Read it again; if it stays, say why, by name.",
         }
     }
 }
@@ -218,9 +223,48 @@ pub enum Reason {
         /// What its stage reads.
         #[serde(skip)]
         figure: &'static str,
+        /// Of which test.
+        test: Test,
+        /// Between which conductors, where the test says.
+        pair: Option<Pair>,
         /// The limitation, or why it does not apply.
         value: Value,
     },
+    /// An instrument that was not to be trusted.
+    InstrumentDoubtful {
+        /// Why.
+        why: Distrust,
+        /// How many readings that stand it took.
+        readings: usize,
+    },
+    /// Leads neither nulled nor subtracted.
+    LeadsUnsaid {
+        /// Under so many readings.
+        readings: usize,
+    },
+    /// Readings taken in the wrong state.
+    OutOfOrder {
+        /// How many.
+        readings: usize,
+        /// The state that they want.
+        wanted: Wanted,
+        /// The board.
+        board: String,
+        /// The state that the log has it in.
+        state: BoardState,
+    },
+    /// Of what is described.
+    #[serde(untagged)]
+    Described(Described),
+    /// Of figures that are held against one another.
+    #[serde(untagged)]
+    Compared(Compared),
+}
+
+/// Device, cable, RCD and load of a circuit, as described.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[serde(tag = "found", rename_all = "snake_case")]
+pub enum Described {
     /// A ring in cable that is too thin.
     RingTooThin {
         /// Its size, mm².
@@ -264,6 +308,12 @@ pub enum Reason {
         /// The board below it.
         board: String,
     },
+}
+
+/// Figures that contradict one another.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[serde(tag = "found", rename_all = "snake_case")]
+pub enum Compared {
     /// One figure at every point of a radial.
     SameAtEveryPoint {
         /// The figure, Ω.
@@ -313,31 +363,6 @@ pub enum Reason {
         /// By the length, Ω.
         expected: Decimal,
     },
-    /// An instrument that was not to be trusted.
-    InstrumentDoubtful {
-        /// Why.
-        why: Distrust,
-        /// How many readings that stand it took.
-        readings: usize,
-    },
-    /// Leads neither nulled nor subtracted.
-    LeadsUnsaid {
-        /// Under so many readings.
-        readings: usize,
-    },
-    /// Readings taken in the wrong state.
-    OutOfOrder {
-        /// How many.
-        readings: usize,
-        /// The state that they want.
-        #[serde(skip)]
-        wanted: Wanted,
-        /// The board.
-        board: String,
-        /// The state that the log has it in.
-        #[serde(skip)]
-        state: BoardState,
-    },
 }
 
 impl Reason {
@@ -357,15 +382,8 @@ impl Reason {
             Self::DevicesBelow { .. } => Kind::BreakingCapacity,
             Self::Reading(reading) => reading.kind(),
             Self::NotTested { .. } => Kind::Limitation,
-            Self::RingTooThin { .. } | Self::LegCarries { .. } | Self::DeviceOverCable { .. } => Kind::CableMismatch,
-            Self::NoAdditionalProtection => Kind::NoAdditionalProtection,
-            Self::CapacityUnknown => Kind::CapacityUnknown,
-            Self::RcdBlind { .. } => Kind::RcdType,
-            Self::TripTogether { .. } => Kind::Selectivity,
-            Self::SameAtEveryPoint { .. } | Self::SameOnWays { .. } => Kind::CopiedDown,
-            Self::FiveSlower { .. } => Kind::FiveSlower,
-            Self::RingCannotGive { .. } => Kind::RingCannotGive,
-            Self::UnderLength { .. } => Kind::UnderLength,
+            Self::Described(found) => found.kind(),
+            Self::Compared(found) => found.kind(),
             Self::InstrumentDoubtful { .. } => Kind::InstrumentDoubtful,
             Self::LeadsUnsaid { .. } => Kind::LeadsUnsaid,
             Self::OutOfOrder { .. } => Kind::OutOfOrder,
@@ -394,6 +412,32 @@ impl Reason {
             Self::NotTested { .. } => {
                 "Take the reading after all, or let the person who accepts the limitation say so by name."
             }
+            Self::Described(found) => found.then(),
+            Self::Compared(found) => found.then(),
+            Self::InstrumentDoubtful { .. } => {
+                "Check it against fixed values and write that down, or read again with one that is in date."
+            }
+            Self::LeadsUnsaid { .. } => {
+                "Null the leads in use, pins included, and read again; or say that they were nulled."
+            }
+            Self::OutOfOrder { .. } => "Read again in the right state, or say what the log leaves out.",
+        }
+    }
+}
+
+impl Described {
+    const fn kind(&self) -> Kind {
+        match self {
+            Self::RingTooThin { .. } | Self::LegCarries { .. } | Self::DeviceOverCable { .. } => Kind::CableMismatch,
+            Self::NoAdditionalProtection => Kind::NoAdditionalProtection,
+            Self::CapacityUnknown => Kind::CapacityUnknown,
+            Self::RcdBlind { .. } => Kind::RcdType,
+            Self::TripTogether { .. } => Kind::Selectivity,
+        }
+    }
+
+    const fn then(&self) -> &'static str {
+        match self {
             Self::RingTooThin { .. } => "Check the cable, or whether it is a ring.",
             Self::LegCarries { .. } => "Ask the designer: the method, or the cable.",
             Self::DeviceOverCable { .. } => "Ask the designer: the device, the method, or the cable.",
@@ -401,6 +445,22 @@ impl Reason {
             Self::CapacityUnknown => "Read it off the device.",
             Self::RcdBlind { .. } => "Fit a device of a type that sees it, or write down why this one does.",
             Self::TripTogether { .. } => "Nothing is asked: the next person should know.",
+        }
+    }
+}
+
+impl Compared {
+    const fn kind(&self) -> Kind {
+        match self {
+            Self::SameAtEveryPoint { .. } | Self::SameOnWays { .. } => Kind::CopiedDown,
+            Self::FiveSlower { .. } => Kind::FiveSlower,
+            Self::RingCannotGive { .. } => Kind::RingCannotGive,
+            Self::UnderLength { .. } => Kind::UnderLength,
+        }
+    }
+
+    const fn then(&self) -> &'static str {
+        match self {
             Self::SameAtEveryPoint { .. } => {
                 "Copper rises along a radial: read each point, the highest goes on the schedule."
             }
@@ -410,13 +470,6 @@ impl Reason {
             Self::UnderLength { .. } => {
                 "Look for metal beside the CPC or a bridge; check the cable and its length; read again."
             }
-            Self::InstrumentDoubtful { .. } => {
-                "Check it against fixed values and write that down, or read again with one that is in date."
-            }
-            Self::LeadsUnsaid { .. } => {
-                "Null the leads in use, pins included, and read again; or say that they were nulled."
-            }
-            Self::OutOfOrder { .. } => "Read again in the right state, or say what the log leaves out.",
         }
     }
 }

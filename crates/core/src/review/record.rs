@@ -2,9 +2,10 @@
 //! trusted, leads whose state nobody said.
 
 use crate::instrument::{CheckOf, Distrust, distrust};
-use crate::reading::{LeadNull, Origin, Settled, Test};
+use crate::reading::{LeadNull, Origin, Reading, Settled, Test};
 use crate::review::{Finding, Reason, Reviewed, Severity, Where};
-use crate::site::{BoardState, Timeline, Wanted, taken_on};
+use crate::site::{BoardState, Replay, Wanted, taken_on};
+use jiff::Timestamp;
 use rustc_hash::FxHashMap;
 use uuid::Uuid;
 
@@ -83,20 +84,20 @@ type Misplaced = (Uuid, Option<Uuid>, Wanted, BoardState);
 /// Readings out of order with the record of isolation. What came from paper has no time and is not
 /// accused; nor is a job whose log says nothing of the board.
 fn order(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
-    let timeline = Timeline::of(reviewed.events);
+    let mut replay = Replay::of(reviewed.events);
     let mut found: Vec<(Misplaced, usize)> = Vec::new();
-    for reading in settled.standing() {
-        if !matches!(reading.context.origin, Origin::Typed | Origin::Instrument) {
-            continue;
-        }
+    let on_site = |reading: &&Reading| matches!(reading.context.origin, Origin::Typed | Origin::Instrument);
+    let mut taken: Vec<(Timestamp, &Reading)> =
+        settled.standing().filter(on_site).filter_map(|reading| Some((reading.context.taken_at?, reading))).collect();
+    taken.sort_by_key(|(at, _)| *at);
+    for (at, reading) in taken {
         let wanted = Wanted::of(&reading.key);
-        let Some(at) = reading.context.taken_at else { continue };
         // What may be read in any state that is known is out of order in none.
         if matches!(wanted, Wanted::Incoming | Wanted::Nothing) {
             continue;
         }
         let Some((board, circuit)) = taken_on(reviewed.installation, &reading.key.subject) else { continue };
-        let Some(state) = timeline.at(board, circuit, at) else { continue };
+        let Some(state) = replay.at(board, circuit, at) else { continue };
         if wanted.allows(state) {
             continue;
         }

@@ -6,7 +6,7 @@
 use crate::installation::inspection;
 use crate::instrument::Distrust;
 use crate::reading::{Stage, Value};
-use crate::review::reason::{OddReading, Particular, Reason};
+use crate::review::reason::{Compared, Described, OddReading, Particular, Reason};
 use crate::site::{BoardState, Wanted};
 use crate::verdict::wording_1;
 
@@ -41,22 +41,12 @@ pub(super) fn what(reason: &Reason) -> String {
             format!("the fault level is {ka} kA ({how}); way {way} {device} breaks {breaks_ka} kA{more}")
         }
         Reason::Reading(reading) => odd_reading(reading),
-        Reason::NotTested { label, figure, value } => {
+        Reason::NotTested { label, figure, value, .. } => {
             let said = if matches!(value, Value::Limitation(_)) { "limitation" } else { "not applicable" };
             format!("{}: {said}: {}", called(label, figure), value.reason().unwrap_or_default())
         }
-        Reason::RingTooThin { .. }
-        | Reason::LegCarries { .. }
-        | Reason::DeviceOverCable { .. }
-        | Reason::NoAdditionalProtection
-        | Reason::CapacityUnknown
-        | Reason::RcdBlind { .. }
-        | Reason::TripTogether { .. } => of_description(reason),
-        Reason::SameAtEveryPoint { .. }
-        | Reason::SameOnWays { .. }
-        | Reason::FiveSlower { .. }
-        | Reason::RingCannotGive { .. }
-        | Reason::UnderLength { .. } => of_comparison(reason),
+        Reason::Described(found) => of_description(found),
+        Reason::Compared(found) => of_comparison(found),
         Reason::InstrumentDoubtful { why, readings } => {
             format!("{}: it took {readings} of the readings that stand", distrust(why))
         }
@@ -70,55 +60,53 @@ pub(super) fn what(reason: &Reason) -> String {
     }
 }
 
-fn of_description(reason: &Reason) -> String {
-    match reason {
-        Reason::RingTooThin { mm2, least_mm2 } => {
+fn of_description(found: &Described) -> String {
+    match found {
+        Described::RingTooThin { mm2, least_mm2 } => {
             format!(
                 "a ring in {mm2} mm²: at least {least_mm2} mm² (BS 7671 433.1.204 (30/32 A ring: at least 2.5 mm² (1.5 mineral-insulated), each leg 20 A))"
             )
         }
-        Reason::LegCarries { amps } => {
+        Described::LegCarries { amps } => {
             format!("each leg carries {amps} A by its reference method, less than 20 A")
         }
-        Reason::DeviceOverCable { device, amps } => {
+        Described::DeviceOverCable { device, amps } => {
             format!("{device} behind cable of {amps} A (no grouping or ambient factors)")
         }
-        Reason::NoAdditionalProtection => {
+        Described::NoAdditionalProtection => {
             "socket-outlets up to 32 A without an RCD of 30 mA or less (BS 7671 411.3.3, from memory)".to_owned()
         }
-        Reason::CapacityUnknown => "the breaking capacity of its device is not given".to_owned(),
-        Reason::RcdBlind { rcd, detects, carries, wanted } => format!(
+        Described::CapacityUnknown => "the breaking capacity of its device is not given".to_owned(),
+        Described::RcdBlind { rcd, detects, carries, wanted } => format!(
             "RCD {rcd} is type {detects:?}, and the circuit feeds a {}: type {wanted:?} (BS 7671 531.3.3 (type of RCD by the residual current of what it feeds), from memory: check against your own copy)",
             carries.label()
         ),
-        Reason::TripTogether { rcd, idn_ma, board } => format!(
+        Described::TripTogether { rcd, idn_ma, board } => format!(
             "RCD {rcd} ({idn_ma} mA, not delayed) feeds {board}, whose circuits have RCDs of their own: a fault there may trip both"
         ),
-        _ => String::new(),
     }
 }
 
-fn of_comparison(reason: &Reason) -> String {
-    match reason {
-        Reason::SameAtEveryPoint { ohm, points, cable_ohm } => format!(
+fn of_comparison(found: &Compared) -> String {
+    match found {
+        Compared::SameAtEveryPoint { ohm, points, cable_ohm } => format!(
             "R1+R2 is {ohm} Ω at each of {points} points, and {cable_ohm} Ω of cable lies between board and end"
         ),
-        Reason::SameOnWays { zs, ohm, ways, least_ohm, most_ohm } => format!(
+        Compared::SameOnWays { zs, ohm, ways, least_ohm, most_ohm } => format!(
             "{} is {ohm} Ω on each of ways {}, and their copper lies between {least_ohm} and {most_ohm} Ω",
             if *zs { "Zs" } else { "R1+R2" },
             ways.join(", ")
         ),
-        Reason::FiveSlower { one_ms, five_ms } => {
+        Compared::FiveSlower { one_ms, five_ms } => {
             format!("the RCD trips in {five_ms} ms at 5 IΔn, slower than the {one_ms} ms at IΔn")
         }
-        Reason::RingCannotGive { read, r1, r2, quarter, spurs } => {
+        Compared::RingCannotGive { read, r1, r2, quarter, spurs } => {
             let more = spurs.map(|ohm| format!(", {ohm} Ω more on the spurs")).unwrap_or_default();
             format!("the highest R1+R2 is {read} Ω, and r1 {r1} with r2 {r2} give (r1 + r2)/4 = {quarter} Ω{more}")
         }
-        Reason::UnderLength { read, expected } => {
+        Compared::UnderLength { read, expected } => {
             format!("the highest R1+R2 is {read} Ω, and {expected} Ω is what the length of its cable gives")
         }
-        _ => String::new(),
     }
 }
 
@@ -169,14 +157,15 @@ fn odd_reading(reading: &OddReading) -> String {
     let what = called(&reading.label, reading.figure);
     let said = format!("{what} {} {}", reading.value.shown(), reading.unit);
     let notes = reading.reasons.iter().map(wording_1::reason).collect::<Vec<_>>().join("; ");
-    match &reading.outside {
-        Some(bound) => format!(
+    if reading.outside {
+        format!(
             "{}: outside its limit ({}){}{notes}",
             said.trim(),
-            bound.as_ref().map(wording_1::bound).unwrap_or_default(),
+            reading.bound.as_ref().map(wording_1::bound).unwrap_or_default(),
             if notes.is_empty() { "" } else { "; " }
-        ),
-        None => format!("{}: {notes}", said.trim()),
+        )
+    } else {
+        format!("{}: {notes}", said.trim())
     }
 }
 

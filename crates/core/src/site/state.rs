@@ -7,11 +7,13 @@
 use super::log::{Event, EventKind};
 use super::put_back::{OpenItem, Owed};
 use jiff::Timestamp;
-use rustc_hash::FxHashMap;
+use rustc_hash::{FxHashMap, FxHashSet};
+use serde::Serialize;
 use uuid::Uuid;
 
 /// State of a board, as every page's frame says it.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize)]
+#[serde(rename_all = "snake_case")]
 pub enum BoardState {
     /// Nothing says it is dead: treat it as live.
     NotProved,
@@ -252,33 +254,33 @@ pub fn open_items(events: &[Event]) -> Vec<OpenItem<'_>> {
     Site::after(events).into_open()
 }
 
-/// What the log said of each board at any moment.
-#[derive(Debug, Default)]
-pub struct Timeline<'a>(FxHashMap<Uuid, Vec<(Timestamp, Transition<'a>)>>);
+/// The site as the log had it, asked moment by moment, forwards.
+#[derive(Debug)]
+pub struct Replay<'a> {
+    site: Site<'a>,
+    later: std::iter::Peekable<std::vec::IntoIter<&'a Event>>,
+    told_of: FxHashSet<Uuid>,
+}
 
-impl<'a> Timeline<'a> {
+impl<'a> Replay<'a> {
     /// From a log.
     pub fn of(events: &'a [Event]) -> Self {
-        let mut all: FxHashMap<Uuid, Vec<(Timestamp, Transition<'a>)>> = FxHashMap::default();
-        for event in events {
-            if let Some(transition) = Transition::of(&event.kind) {
-                all.entry(transition.board).or_default().push((event.at, transition));
-            }
+        let mut all: Vec<&Event> = events.iter().collect();
+        all.sort_by_key(|event| event.at);
+        Self {
+            site: Site::default(),
+            told_of: events.iter().filter_map(|event| Some(Transition::of(&event.kind)?.board)).collect(),
+            later: all.into_iter().peekable(),
         }
-        Self(all)
     }
 
-    /// The state of a board, or of one of its circuits, at a moment; `None` where the log says nothing
-    /// of the board at all.
-    pub fn at(&self, board: Uuid, circuit: Option<Uuid>, at: Timestamp) -> Option<BoardState> {
-        // As of a board now: with some of its circuits live it is energised, and isolating one alone
-        // leaves it so.
-        let concerns = |(when, transition): &&(Timestamp, Transition<'_>)| {
-            let all = transition.circuits;
-            let of_board = || transition.enters == BoardState::Energised;
-            *when <= at && (all.is_empty() || circuit.map_or_else(of_board, |circuit| all.contains(&circuit)))
-        };
-        let last = self.0.get(&board)?.iter().rev().find(concerns);
-        Some(last.map_or(BoardState::NotProved, |(_, transition)| transition.enters))
+    /// The state of a board, or of one of its circuits, at a moment that is not before the one asked
+    /// last; `None` where the log says nothing of the board at all.
+    pub fn at(&mut self, board: Uuid, circuit: Option<Uuid>, at: Timestamp) -> Option<BoardState> {
+        while let Some(event) = self.later.next_if(|event| event.at <= at) {
+            self.site.apply(event);
+        }
+        let told_of = self.told_of.contains(&board);
+        told_of.then(|| circuit.map_or_else(|| self.site.board(board), |one| self.site.circuit(board, one)).0)
     }
 }

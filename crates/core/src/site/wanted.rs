@@ -3,10 +3,12 @@
 use super::BoardState;
 use crate::installation::{Feed, Installation};
 use crate::reading::{Key, Subject, Test};
+use serde::Serialize;
 use uuid::Uuid;
 
 /// What a test wants.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "snake_case")]
 pub enum Wanted {
     /// Proved dead.
     Dead,

@@ -63,6 +63,21 @@ impl ReferenceMethod {
         Self::ALL.into_iter().find(|method| method.name().eq_ignore_ascii_case(name.trim()))
     }
 
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::A => "A in an insulated wall",
+            Self::B => "B conduit or trunking on a wall",
+            Self::C => "C clipped direct",
+            Self::D => "D in the ground",
+            Self::E => "E free air or tray",
+            Self::M100 => "100 above a ceiling, thin insulation",
+            Self::M101 => "101 above a ceiling, thick insulation",
+            Self::M102 => "102 stud wall, touching",
+            Self::M103 => "103 stud wall, not touching",
+        }
+    }
+
     const fn column(self) -> Option<usize> {
         match self {
             Self::C => Some(0),

@@ -61,6 +61,18 @@ impl DeviceStandard {
         }
     }
 
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::BsEn60898 => "BS EN 60898 circuit-breaker",
+            Self::BsEn61009 => "BS EN 61009 RCBO",
+            Self::Bs88Part2 => "BS 88-2 fuse",
+            Self::Bs88Part3 => "BS 88-3 fuse",
+            Self::Bs3036 => "BS 3036 fuse",
+            Self::Bs1362 => "BS 1362 fuse",
+        }
+    }
+
     /// Parses the printed name.
     pub fn from_name(name: &str) -> Option<Self> {
         Self::ALL.into_iter().find(|standard| standard.name() == name)

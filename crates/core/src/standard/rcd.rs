@@ -45,6 +45,16 @@ impl RcdKind {
         }
     }
 
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::General => "general",
+            Self::Selective => "S, delayed",
+            Self::Bs4293 => "BS 4293",
+            Self::Bs7288 => "BS 7288",
+        }
+    }
+
     /// Parses the name.
     pub fn from_name(name: &str) -> Option<Self> {
         Self::ALL.into_iter().find(|kind| kind.name() == name)
@@ -123,6 +133,31 @@ pub enum RcdType {
     F,
     /// As F, with smooth direct current.
     B,
+}
+
+impl RcdType {
+    /// In the order offered.
+    pub const ALL: [Self; 4] = [Self::A, Self::AC, Self::F, Self::B];
+
+    /// Key in forms and files.
+    pub const fn key(self) -> &'static str {
+        match self {
+            Self::AC => "AC",
+            Self::A => "A",
+            Self::F => "F",
+            Self::B => "B",
+        }
+    }
+
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::AC => "AC",
+            Self::A => "A",
+            Self::F => "F",
+            Self::B => "B",
+        }
+    }
 }
 
 #[cfg(test)]

@@ -3,26 +3,14 @@
 use jiff::Timestamp;
 use proof_bench::demo;
 use proof_core::certificate::{
-    Application, Form, MOST_SIGNATURE_POINTS, NotDrawn, NotIssued, NotMinor, Role, Signature, Stroke, blocking,
-    draw_up, issue, strokes,
+    Application, Form, MOST_SIGNATURE_POINTS, NotDrawn, NotIssued, NotMinor, Signature, Stroke, blocking, draw_up,
+    issue, strokes,
 };
 use proof_core::installation::Nature;
 use proof_core::job::Job;
 use proof_core::reading::Settled;
 use proof_core::schedule::Row;
 use uuid::Uuid;
-
-fn signed() -> Vec<Signature> {
-    Role::ALL
-        .map(|role| Signature {
-            role,
-            name: "Maud Ferrow".into(),
-            position: "Supervisor".into(),
-            at: Timestamp::UNIX_EPOCH,
-            drawn: vec![],
-        })
-        .to_vec()
-}
 
 fn asked(number: &str, signatures: Vec<Signature>) -> Application {
     let (form, replaces, key, now) = (Form::Installation, None, "k".into(), Timestamp::UNIX_EPOCH);
@@ -32,10 +20,10 @@ fn asked(number: &str, signatures: Vec<Signature>) -> Application {
 #[test]
 fn nothing_is_issued_while_something_blocks_or_is_unsigned() {
     let [finished, half, ..] = &demo::jobs()[..] else { panic!() };
-    let refused = issue(half, asked("X", signed())).unwrap_err();
+    let refused = issue(half, asked("X", demo::signed(&[]))).unwrap_err();
     assert!(matches!(&refused, NotIssued::Blocked(why) if !why.is_empty()), "{refused}");
     for missing in 0..3 {
-        let mut signatures = signed();
+        let mut signatures = demo::signed(&[]);
         signatures[missing].position = " ".into();
         assert!(matches!(issue(finished, asked("X", signatures)), Err(NotIssued::Unsigned(_))));
     }
@@ -63,7 +51,7 @@ fn minor_works_are_one_circuit_of_an_alteration() {
     let [finished, _, altered, _] = &demo::jobs()[..] else { panic!() };
     let circuit = finished.installation.circuits[2].id;
     let minor = |job: &Job, circuit| {
-        let application = Application { form: Form::MinorWorks { circuit }, ..asked("M-1", signed()) };
+        let application = Application { form: Form::MinorWorks { circuit }, ..asked("M-1", demo::signed(&[])) };
         issue(job, application)
     };
     assert!(matches!(minor(finished, circuit), Err(NotIssued::NotMinor(why)) if why == NotMinor::NewInstallation));
@@ -77,7 +65,7 @@ fn minor_works_are_one_circuit_of_an_alteration() {
     let certificate = minor(&job, circuit).unwrap();
     let rows: Vec<String> = certificate.results.iter().flat_map(|r| &r.rows).map(|row| row.printed().way).collect();
     assert_eq!(rows, ["3"]);
-    assert!(issue(&job, asked("C", signed())).is_err(), "the whole is blocked");
+    assert!(issue(&job, asked("C", demo::signed(&[]))).is_err(), "the whole is blocked");
     job.readings.retain(|reading| reading.key.subject.circuit() != Some(circuit));
     assert!(matches!(minor(&job, circuit), Err(NotIssued::Blocked(_))));
 }
@@ -99,7 +87,7 @@ fn what_is_not_covered_and_who_judged_what_is_frozen_with_it() {
     let judged = EventKind::Judged { finding: id, said, bound, position, reason };
     job.events.push(Event::new(uuid::Uuid::new_v4(), "Maud Ferrow", Timestamp::UNIX_EPOCH, judged));
     let because = Some(("G-101-C1".to_owned(), "a rating was wrong".to_owned()));
-    let certificate = issue(&job, Application { replaces: because, ..asked("G-101-C2", signed()) }).unwrap();
+    let certificate = issue(&job, Application { replaces: because, ..asked("G-101-C2", demo::signed(&[])) }).unwrap();
     assert_eq!(certificate.left_out.len(), 2, "{:?}", certificate.left_out);
     assert!(certificate.left_out[0].contains("way 8 Extractor fan; fan is late"));
     assert_eq!(certificate.judged[0].reason, "risk assessment 4");
@@ -122,7 +110,7 @@ fn a_drawn_signature_is_bounded() {
 #[test]
 fn results_are_figures_and_read_back_as_they_were() {
     let job = demo::jobs().swap_remove(0);
-    let certificate = issue(&job, asked("G-101-C1", signed())).unwrap();
+    let certificate = issue(&job, asked("G-101-C1", demo::signed(&[]))).unwrap();
     let bytes = serde_json::to_string(&certificate).unwrap();
     let value: serde_json::Value = serde_json::from_str(&bytes).unwrap();
     assert_eq!(value["version"], 2);

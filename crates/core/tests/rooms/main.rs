@@ -21,3 +21,4 @@ mod spur_metres;
 mod supply_chain;
 mod validity;
 mod verdict;
+mod wording;

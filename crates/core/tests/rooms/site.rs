@@ -2,7 +2,7 @@
 
 use jiff::Timestamp;
 use proof_core::site::{
-    Alteration, BoardState, Event, EventKind, board_state, circuit_state, left_dead, open_items, owed,
+    Alteration, BoardState, Event, EventKind, Replay, board_state, circuit_state, left_dead, open_items, owed,
 };
 use uuid::Uuid;
 
@@ -82,4 +82,40 @@ fn items_stand_open_until_each_is_put_back() {
     let open = open_items(&events);
     assert_eq!(open.len(), 1);
     assert_eq!(open[0].item, items[1]);
+}
+
+/// What the log said at each moment is what the one state machine says of the log up to then.
+#[test]
+fn a_replay_says_at_each_moment_what_the_log_said_then() {
+    let (board, live, dead, other) = (Uuid::new_v4(), Uuid::new_v4(), Uuid::new_v4(), Uuid::new_v4());
+    let isolated = |circuits| EventKind::Isolated { board, circuits, lock: "key 4".into(), paperwork: String::new() };
+    let kinds = vec![
+        isolated(vec![]),
+        proved(board),
+        EventKind::SupplyExposed { board },
+        EventKind::EarthRefitted { board },
+        EventKind::Energised { board, circuits: vec![live] },
+        isolated(vec![live]),
+        EventKind::Energised { board, circuits: vec![] },
+    ];
+    let mut events = log(kinds);
+    for (minute, event) in (0..).zip(events.iter_mut()) {
+        event.at = Timestamp::UNIX_EPOCH + jiff::SignedDuration::from_mins(minute);
+    }
+    let mut replay = Replay::of(&events);
+    for (minute, event) in events.iter().enumerate() {
+        let then = &events[..=minute];
+        for late in [0, 59] {
+            let at = event.at + jiff::SignedDuration::from_secs(late);
+            assert_eq!(replay.at(board, None, at), Some(board_state(then, board).0), "{minute}");
+            for circuit in [live, dead] {
+                assert_eq!(
+                    replay.at(board, Some(circuit), at),
+                    Some(circuit_state(then, board, circuit).0),
+                    "{minute}"
+                );
+            }
+            assert_eq!(replay.at(other, None, at), None, "the log says nothing of it");
+        }
+    }
 }

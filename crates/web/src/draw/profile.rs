@@ -9,7 +9,7 @@ use crate::pages::entry::Bench;
 use crate::words::{Chip, worse};
 use proof_core::expectation::Band;
 use proof_core::installation::{Circuit, Point, Shape};
-use proof_core::reading::{Key, Place, Test, Value};
+use proof_core::reading::{Key, Place, Stage, Test, Value};
 use std::fmt::Write;
 
 const LEFT: f64 = 64.0;
@@ -132,7 +132,7 @@ pub(crate) fn of(circuit: &Circuit, bench: &Bench<'_>, here: &str) -> Profile {
         return_leg: circuit.return_leg_m.map(proof_core::quantity::Metres::get),
         here: here.to_owned(),
         // In the third step the third step's reading is meant, else the second's.
-        third: bench.steps.iter().any(|step| step.slug == here && step.key.test == Test::R1R2),
+        third: bench.steps.iter().any(|step| step.slug == here && step.stage == Stage::R1R2),
         base: bench.base.clone(),
         way: circuit.way.clone(),
     }

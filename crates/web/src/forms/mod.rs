@@ -1,6 +1,7 @@
 //! Forms: what was typed is kept, by name, with what is wrong with it.
 
 pub(crate) mod house_rules;
+pub(crate) mod lists;
 
 use crate::error::WebError;
 use actix_web::dev::Payload;

@@ -3,7 +3,7 @@
 use super::framed;
 use crate::Shared;
 use crate::error::{Handled, WebError, go, page_with};
-use crate::forms::Fields;
+use crate::forms::{Fields, by_key};
 use crate::frame::{Frame, moment};
 use crate::request::{blocking, find_board, once, remembered};
 use crate::words::{Chip, Mark, worse};
@@ -14,7 +14,7 @@ use askama::Template;
 use jiff::Timestamp;
 use proof_core::installation::shorthand;
 use proof_core::installation::validity;
-use proof_core::installation::{Board, Circuit, Feed, Lines, MainSwitch, Shape};
+use proof_core::installation::{Board, Circuit, Feed, Lines, MainSwitch, ResidualDevice, Shape};
 use proof_core::job::Job;
 use proof_core::plan::sequence::circuit_steps;
 use proof_core::plan::standing::done_of;
@@ -164,7 +164,7 @@ fn board_fields(board: &Board) -> Vec<(&'static str, String)> {
         ("name", board.name.clone()),
         ("location", board.location.clone()),
         ("system", board.system.name().to_owned()),
-        ("lines", if board.lines == Lines::Three { "three" } else { "single" }.to_owned()),
+        ("lines", board.lines.key().to_owned()),
         (
             "fed",
             match board.fed_by {
@@ -237,7 +237,7 @@ pub(crate) async fn save(
         board.name = f.line("name", validity::LONGEST_LINE);
         board.location = f.line("location", validity::LONGEST_LINE);
         board.system = EarthingSystem::from_name(f.get("system")).unwrap_or(board.system);
-        board.lines = if f.is("lines", "three") { Lines::Three } else { Lines::Single };
+        board.lines = by_key(&Lines::ALL, f.get("lines"), Lines::key).unwrap_or_default();
         board.fed_by = f.get("fed").parse().map_or(Feed::Supply, |circuit| Feed::Circuit { circuit });
         board.conditional_ka = f.decimal("conditional", "kiloamperes such as 16");
         board.surge = f.line("surge", validity::LONGEST_LINE);
@@ -267,6 +267,21 @@ pub(crate) async fn save(
     }
 }
 
+/// Puts a circuit, and the RCD that comes with it, on its board.
+fn put(job: &mut Job, circuit: Circuit, rcd: Option<ResidualDevice>) -> Result<(), WebError> {
+    find_board(job, circuit.board)?;
+    if let Some(board) = job.installation.boards.iter_mut().find(|board| board.id == circuit.board) {
+        board.rcds.extend(rcd);
+    }
+    job.installation.circuits.push(circuit.clone());
+    job.installation.sort_ways();
+    let mut problems = validity::circuit(&job.installation, &circuit);
+    if job.installation.circuits.len() > validity::MOST_CIRCUITS {
+        problems.push(format!("at most {} circuits a job", validity::MOST_CIRCUITS));
+    }
+    if problems.is_empty() { Ok(()) } else { Err(WebError::Clash(problems.join("; "))) }
+}
+
 /// Adds the circuit that one line describes.
 pub(crate) async fn add_circuit(
     shared: Data<Shared>,
@@ -288,19 +303,7 @@ pub(crate) async fn add_circuit(
     let done = once(&shared, &f, move |store| {
         let head = store.head(id)?;
         let mut job = head.job;
-        find_board(&job, board_id)?;
-        if let Some(board) = job.installation.boards.iter_mut().find(|board| board.id == board_id) {
-            board.rcds.extend(rcd);
-        }
-        job.installation.circuits.push(circuit.clone());
-        job.installation.sort_ways();
-        let mut problems = validity::circuit(&job.installation, &circuit);
-        if job.installation.circuits.len() > validity::MOST_CIRCUITS {
-            problems.push(format!("at most {} circuits a job", validity::MOST_CIRCUITS));
-        }
-        if !problems.is_empty() {
-            return Err(WebError::Clash(problems.join("; ")));
-        }
+        put(&mut job, circuit, rcd)?;
         Ok(store.save_description(&job, head.revision)?)
     })
     .await;

@@ -21,7 +21,7 @@ use proof_core::job::Job;
 use proof_core::review::{Finding, review};
 use proof_paper::certificate::{Copy, pdf as drawn_pdf};
 use proof_paper::{calendar, sealed, table};
-use proof_store::{Asked, CertificateRow, Papers, Status};
+use proof_store::{Asked, CertificateRow, Papers, Status, Store};
 use uuid::Uuid;
 
 /// An issued certificate in the list.
@@ -230,40 +230,43 @@ pub(crate) async fn draft(shared: Data<Shared>, path: Path<Uuid>, query: Query<W
     Ok(file(bytes, "application/pdf", "draft.pdf", true))
 }
 
+/// The bytes of a file that belongs to an issued certificate.
+fn bytes_of(store: &Store, id: Uuid, number: &str, kind: &str) -> Result<Vec<u8>, WebError> {
+    let (bytes, certificate, _) = store.certificate(number)?;
+    if certificate.job.id != id {
+        return Err(WebError::NotFound("This job has no such certificate.".into()));
+    }
+    let papers = || {
+        let none = format!("Certificate {number} was issued before its papers were kept: its JSON is.");
+        store.papers(number)?.ok_or(WebError::NotFound(none))
+    };
+    let inside = |error: table::NoTable| WebError::Inside(error.to_string());
+    let installation = &certificate.job.installation;
+    match kind {
+        "pdf" => Ok(papers()?.pdf),
+        "job" => Ok(papers()?.job_file),
+        "json" => Ok(bytes),
+        "csv" => table::results_csv(installation, &certificate.results).map_err(inside),
+        "xlsx" => table::workbook(installation, &certificate.results).map_err(inside),
+        "ics" => Ok(calendar::next_inspection(&calendar::Due {
+            number: &certificate.number,
+            on: certificate.next_inspection,
+            site: &installation.site.address,
+            firm: &certificate.job.firm.name,
+            issued_at: certificate.issued_at,
+        })
+        .into_bytes()),
+        other => {
+            Err(WebError::NotFound(format!("A certificate has no file “{other}”: pdf, job, json, csv, xlsx or ics.")))
+        }
+    }
+}
+
 /// A file that belongs to an issued certificate.
 pub(crate) async fn paper(shared: Data<Shared>, path: Path<(Uuid, String, String)>) -> Handled {
     let (id, number, kind) = path.into_inner();
-    let name = number.clone();
-    let wanted = kind.clone();
-    let bytes = blocking(move || {
-        let (bytes, certificate, _) = shared.store.certificate(&number)?;
-        if certificate.job.id != id {
-            return Err(WebError::NotFound("This job has no such certificate.".into()));
-        }
-        let none =
-            || WebError::NotFound(format!("Certificate {number} was issued before its papers were kept: its JSON is."));
-        let inside = |error: &dyn std::fmt::Display| WebError::Inside(error.to_string());
-        let installation = &certificate.job.installation;
-        match wanted.as_str() {
-            "pdf" => Ok(shared.store.papers(&number)?.ok_or_else(none)?.pdf),
-            "job" => Ok(shared.store.papers(&number)?.ok_or_else(none)?.job_file),
-            "json" => Ok(bytes),
-            "csv" => table::results_csv(installation, &certificate.results).map_err(|error| inside(&error)),
-            "xlsx" => table::workbook(installation, &certificate.results).map_err(|error| inside(&error)),
-            "ics" => Ok(calendar::next_inspection(&calendar::Due {
-                number: &certificate.number,
-                on: certificate.next_inspection,
-                site: &installation.site.address,
-                firm: &certificate.job.firm.name,
-                issued_at: certificate.issued_at,
-            })
-            .into_bytes()),
-            other => Err(WebError::NotFound(format!(
-                "A certificate has no file “{other}”: pdf, job, json, csv, xlsx or ics."
-            ))),
-        }
-    })
-    .await?;
+    let (name, wanted) = (number.clone(), kind.clone());
+    let bytes = blocking(move || bytes_of(&shared.store, id, &number, &wanted)).await?;
     let (media, ending) = match kind.as_str() {
         "pdf" => ("application/pdf", "pdf"),
         "job" => ("application/json", "job.json"),

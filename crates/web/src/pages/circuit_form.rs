@@ -42,7 +42,6 @@ struct FormPage {
     spurs: Vec<(String, String)>,
     rcds: Vec<(String, String)>,
     kinds: Vec<(String, String)>,
-    insulations: Vec<(&'static str, &'static str)>,
     accessories: Vec<(&'static str, &'static str)>,
     carried: Vec<(&'static str, &'static str)>,
     problem: String,
@@ -57,9 +56,9 @@ fn filled(circuit: &Circuit) -> Fields {
     let mut f = Fields::of([
         ("way", circuit.way.clone()),
         ("description", circuit.description.clone()),
-        ("shape", if circuit.shape == Shape::Ring { "ring" } else { "radial" }.to_owned()),
+        ("shape", circuit.shape.key().to_owned()),
         ("feeds", circuit.feeds.key().to_owned()),
-        ("lines", if circuit.lines == Lines::Three { "three" } else { "single" }.to_owned()),
+        ("lines", circuit.lines.key().to_owned()),
         ("standard", circuit.device.standard.name().to_owned()),
         ("trip", circuit.device.trip.map_or("", TripType::letter).to_owned()),
         ("rating", circuit.device.rating_a.normalize().to_string()),
@@ -76,7 +75,7 @@ fn filled(circuit: &Circuit) -> Fields {
         ("length", text(circuit.length_m.map(Metres::get))),
         ("return_leg", text(circuit.return_leg_m.map(Metres::get))),
         ("order", if circuit.order_known { "yes" } else { "no" }.to_owned()),
-        ("wiring", if circuit.wiring == Wiring::Existing { "existing" } else { "new" }.to_owned()),
+        ("wiring", circuit.wiring.key().to_owned()),
         ("cable_c", text(circuit.cable_c.map(proof_core::quantity::Celsius::get))),
         ("arc", if circuit.arc_detection { "yes" } else { "no" }.to_owned()),
         ("remarks", circuit.remarks.clone()),
@@ -157,7 +156,7 @@ fn taken(f: &mut Fields, before: &Circuit) -> Circuit {
     let line_mm2 = size("line_mm2", before.cable.line_mm2);
     let neutral_mm2 = (!without).then(|| size("neutral_mm2", before.cable.neutral_mm2.unwrap_or(line_mm2)));
     let cpc_mm2 = size("cpc_mm2", before.cable.cpc_mm2);
-    let shape = if f.is("shape", "ring") { Shape::Ring } else { Shape::Radial };
+    let shape = by_key(&Shape::ALL, f.get("shape"), Shape::key).unwrap_or_default();
     Circuit {
         id: before.id,
         board: before.board,
@@ -165,7 +164,7 @@ fn taken(f: &mut Fields, before: &Circuit) -> Circuit {
         description: f.line("description", validity::LONGEST_LINE),
         shape,
         feeds: by_key(&Feeds::ALL, f.get("feeds"), Feeds::key).unwrap_or_default(),
-        lines: if f.is("lines", "three") { Lines::Three } else { Lines::Single },
+        lines: by_key(&Lines::ALL, f.get("lines"), Lines::key).unwrap_or_default(),
         device: Device { standard, trip, rating_a, breaking_ka: f.decimal("breaking", "kA such as 6") },
         rcd: f.get("rcd").parse().ok(),
         cable: Cable {
@@ -183,21 +182,10 @@ fn taken(f: &mut Fields, before: &Circuit) -> Circuit {
         return_leg_m: f.quantity("return_leg", "metres such as 9").filter(|_| shape == Shape::Ring),
         points: points(f, before),
         order_known: f.is("order", "yes"),
-        wiring: if f.is("wiring", "existing") { Wiring::Existing } else { Wiring::New },
+        wiring: by_key(&Wiring::ALL, f.get("wiring"), Wiring::key).unwrap_or_default(),
         cable_c: f.quantity("cable_c", "degrees Celsius such as 12"),
         arc_detection: f.is("arc", "yes"),
         remarks: f.paragraph("remarks", validity::LONGEST_TEXT),
-    }
-}
-
-const RCD_TYPES: [RcdType; 4] = [RcdType::AC, RcdType::A, RcdType::F, RcdType::B];
-
-const fn rcd_type(one: RcdType) -> &'static str {
-    match one {
-        RcdType::AC => "AC",
-        RcdType::A => "A",
-        RcdType::F => "F",
-        RcdType::B => "B",
     }
 }
 
@@ -217,7 +205,7 @@ fn new_rcd(f: &mut Fields, job: &mut Job, circuit: &mut Circuit) {
         label: if label.is_empty() { format!("RCD {idn_ma} mA") } else { label },
         idn_ma,
         kind: RcdKind::from_name(f.get("rcd_kind")).unwrap_or_default(),
-        detects: by_key(&RCD_TYPES, f.get("rcd_type"), rcd_type).unwrap_or_default(),
+        detects: by_key(&RcdType::ALL, f.get("rcd_type"), RcdType::key).unwrap_or_default(),
     };
     circuit.rcd = Some(rcd.id);
     if let Some(board) = job.installation.boards.iter_mut().find(|board| board.id == circuit.board) {
@@ -265,9 +253,6 @@ fn drawn(
             spurs,
             rcds,
             kinds,
-            insulations: std::iter::once(("", "not said"))
-                .chain(Insulation::ALL.map(|one| (one.key(), one.label())))
-                .collect(),
             accessories: std::iter::once(("", "as the circuit feeds"))
                 .chain(Accessory::ALL.map(|one| (one.key(), one.label())))
                 .collect(),

@@ -75,7 +75,7 @@ fn described(f: &mut Fields) -> Option<Job> {
     let site = f.line("site", validity::LONGEST_LINE);
     let board = f.line("board", validity::LONGEST_LINE);
     let system = EarthingSystem::from_name(f.get("system")).unwrap_or_default();
-    let lines = if f.is("lines", "three") { Lines::Three } else { Lines::Single };
+    let lines = by_key(&Lines::ALL, f.get("lines"), Lines::key).unwrap_or_default();
     if f.any_wrong() {
         return None;
     }

@@ -35,8 +35,6 @@ struct ParticularsPage {
     bonds: Vec<usize>,
     rules: Vec<String>,
     editions: Vec<(&'static str, &'static str)>,
-    premises: Vec<(&'static str, &'static str)>,
-    natures: Vec<(&'static str, &'static str)>,
     problem: String,
 }
 
@@ -67,7 +65,7 @@ fn filled(job: &Job) -> Fields {
         ("months", text(installation.next_inspection_months)),
         ("edition", installation.edition.rules().name.to_owned()),
         ("system", supply.system.name().to_owned()),
-        ("lines", if supply.lines == Lines::Three { "three" } else { "single" }.to_owned()),
+        ("lines", supply.lines.key().to_owned()),
         ("supply_device", supply.device.clone()),
         ("supply_device_a", text(supply.device_a)),
         ("tails", size(supply.tails_mm2)),
@@ -137,7 +135,7 @@ fn supply(f: &mut Fields, installation: &mut Installation) {
     {
         board.system = supply.system;
     }
-    supply.lines = if f.is("lines", "three") { Lines::Three } else { Lines::Single };
+    supply.lines = by_key(&Lines::ALL, f.get("lines"), Lines::key).unwrap_or_default();
     supply.device = f.line("supply_device", validity::LONGEST_LINE);
     supply.device_a = f.decimal("supply_device_a", "amperes such as 100");
     supply.tails_mm2 = f.quantity("tails", SIZE);
@@ -185,8 +183,6 @@ fn drawn(
             f,
             bonds: (0..BOND_ROWS).collect(),
             editions: EditionId::ALL.map(|id| (id.rules().name, id.rules().name)).to_vec(),
-            premises: Premises::ALL.map(|one| (one.key(), one.label())).to_vec(),
-            natures: Nature::ALL.map(|one| (one.key(), one.label())).to_vec(),
             problem,
         },
     )

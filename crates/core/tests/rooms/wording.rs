@@ -1,0 +1,210 @@
+//! What a judgement binds to, and the words of every finding: both are in files that were written, so
+//! a change of either is looked at.
+
+use proof_core::conductor::Pair;
+use proof_core::expectation::Expected;
+use proof_core::installation::Carried;
+use proof_core::instrument::Distrust;
+use proof_core::reading::{Stage, Test, Value};
+use proof_core::review::{Compared, Described, Finding, OddReading, Particular, Reason, Severity, Where};
+use proof_core::site::{Alteration, BoardState, Wanted};
+use proof_core::standard::rcd::RcdType;
+use proof_core::verdict::{Above, Bound, LowInsulation, Path, Reason as Odd};
+use rust_decimal::dec;
+
+fn finding(reason: Reason) -> Finding {
+    let (severity, place) = (Severity::Odd, Where::Particulars);
+    Finding { reason, severity, about: "Way 3".into(), place, bars_energising: false, judged: None }
+}
+
+fn expected() -> Expected {
+    Expected { low: Some(dec!(0.24)), high: Some(dec!(0.34)), unit: "Ω" }
+}
+
+fn read(test: Test, value: Value, bound: Option<Bound>, reasons: Vec<Odd>) -> Reason {
+    Reason::Reading(OddReading {
+        label: "4".into(),
+        figure: "R1+R2",
+        test,
+        pair: None,
+        stage: Stage::R1R2,
+        on_circuit: true,
+        value,
+        unit: "Ω",
+        outside: bound.is_some(),
+        bound,
+        reasons,
+        rcd_disconnects: false,
+        ring_cannot_give: false,
+    })
+}
+
+fn odd_readings() -> Vec<Reason> {
+    let odd = |reason: Odd| read(Test::R1R2, Value::Number(dec!(0.80)), None, vec![reason]);
+    let outside = |bound: Bound| read(Test::R1R2, Value::Number(dec!(1.80)), Some(bound), vec![]);
+    let mut all: Vec<Reason> = [
+        Odd::Lower { expected: expected() },
+        Odd::Higher { expected: Expected { low: None, high: None, unit: "Ω" } },
+        Odd::Open,
+        Odd::LegsApart { by_ohm: dec!(0.14) },
+        Odd::LegsOutOfProportion { least_ohm: dec!(0.04), most_ohm: dec!(0.09) },
+        Odd::OwnLeg,
+        Odd::ReadsWithSwitchOpen,
+        Odd::TooLow,
+        Odd::MetalInReading,
+        Odd::LoopWouldExceed { above: Above::Declared, above_ohm: dec!(0.35), maximum_ohm: dec!(1.10) },
+        Odd::InsulationLow { commonly: LowInsulation::Neon },
+        Odd::MayFall { under_mohm: dec!(2) },
+        Odd::NewWiringLow,
+        Odd::ZsBelow { above: Above::Zdb, above_ohm: dec!(0.4) },
+        Odd::WholeAboveLowest,
+        Odd::Wrong,
+        Odd::OverDeclared,
+        Odd::ZeroLoop,
+        Odd::MayNotBeStable { above_ohm: dec!(200) },
+        Odd::NotItsLoop { ka: dec!(1.5), loop_ohm: dec!(0.31), by_loop_ka: dec!(0.74) },
+        Odd::AboveZe { ze_ohm: dec!(0.21) },
+        Odd::MoreThanAbove { above_ka: dec!(2.3) },
+        Odd::FaultCurrent { warning: proof_core::calc::fault_current::Warning::Root3 },
+    ]
+    .into_iter()
+    .map(odd)
+    .collect();
+    all.extend(
+        [
+            Bound::AtMost { most: dec!(1.10), unit: "Ω" },
+            Bound::AtLeast { least: dec!(1), unit: "MΩ" },
+            Bound::Electrode { most_ohm: dec!(1667), touch_v: dec!(54) },
+            Bound::NoTrip,
+            Bound::Trips { min_ms: Some(dec!(130)), max_ms: dec!(500) },
+            Bound::Complete(Path::Supply),
+            Bound::Opens,
+            Bound::Right,
+        ]
+        .map(outside),
+    );
+    all
+}
+
+fn all() -> Vec<Reason> {
+    let mut all = vec![
+        Reason::Particulars { missing: Particular::Bonds },
+        Reason::NoPoints,
+        Reason::NotRead { stage: Stage::R1R2, labels: vec!["1".into(), "2".into()], live: true },
+        Reason::NotTaken { label: "Ze".into(), seen: false, stage: Stage::Origin },
+        Reason::PolarityOwed { wanting: "look".into(), live: false },
+        Reason::PolarityWrong { because: "open".into() },
+        Reason::InspectionOpen { open: 3, of: 40 },
+        Reason::DepartureUnexplained { item: "intake-condition".into() },
+        Reason::NotPutBack { alteration: Alteration::Link, note: "way 3".into() },
+        Reason::Owed { thing: "lamp".into(), made_safe: "boxed".into() },
+        Reason::EarthOff,
+        Reason::DevicesBelow {
+            ka: dec!(7),
+            how: "as read".into(),
+            way: "3".into(),
+            device: "B32".into(),
+            breaks_ka: dec!(6),
+            more: 1,
+        },
+        Reason::NotTested {
+            label: "L–E".into(),
+            figure: "insulation",
+            test: Test::Insulation,
+            pair: Some(Pair::LINE_EARTH),
+            value: Value::Limitation("locked".into()),
+        },
+        Reason::InstrumentDoubtful { why: Distrust::NoDate { name: "MFT-2".into() }, readings: 4 },
+        Reason::LeadsUnsaid { readings: 4 },
+        Reason::OutOfOrder {
+            readings: 2,
+            wanted: Wanted::Dead,
+            board: "Press room".into(),
+            state: BoardState::Energised,
+        },
+    ];
+    all.extend(odd_readings());
+    all.extend(
+        [
+            Described::RingTooThin { mm2: 1.5, least_mm2: 2.5 },
+            Described::LegCarries { amps: 17.0 },
+            Described::DeviceOverCable { device: "B32".into(), amps: 27.0 },
+            Described::NoAdditionalProtection,
+            Described::CapacityUnknown,
+            Described::RcdBlind { rcd: "1".into(), detects: RcdType::AC, carries: Carried::Drive, wanted: RcdType::F },
+            Described::TripTogether { rcd: "1".into(), idn_ma: dec!(100), board: "Studio".into() },
+        ]
+        .map(Reason::Described),
+    );
+    all.extend(
+        [
+            Compared::SameAtEveryPoint { ohm: dec!(0.40), points: 4, cable_ohm: dec!(0.52) },
+            Compared::SameOnWays {
+                zs: true,
+                ohm: dec!(0.40),
+                ways: vec!["1".into(), "2".into()],
+                least_ohm: dec!(0.10),
+                most_ohm: dec!(0.60),
+            },
+            Compared::FiveSlower { one_ms: dec!(22), five_ms: dec!(31) },
+            Compared::RingCannotGive {
+                read: dec!(0.80),
+                r1: 0.44,
+                r2: 0.74,
+                quarter: dec!(0.30),
+                spurs: Some(dec!(0.11)),
+            },
+            Compared::UnderLength { read: dec!(0.20), expected: dec!(0.55) },
+        ]
+        .map(Reason::Compared),
+    );
+    all
+}
+
+#[test]
+fn what_is_written_of_every_finding() {
+    let lines: Vec<String> = all()
+        .into_iter()
+        .map(finding)
+        .map(|one| format!("{}\n    {}\n    {}\n    {}", one.kind().code(), one.what(), one.then(), one.bound()))
+        .collect();
+    insta::with_settings!({ description => "code, words, what settles it, what a judgement binds to", omit_expression => true }, {
+        insta::assert_snapshot!("findings", lines.join("\n"));
+    });
+}
+
+/// Two findings that are not the same never bind alike: what was judged of the one says nothing of the
+/// other.
+#[test]
+fn no_two_findings_bind_alike() {
+    let order = |wanted, state| Reason::OutOfOrder { readings: 1, wanted, board: "B".into(), state };
+    let of_pair = |pair| {
+        Reason::Reading(OddReading {
+            label: "the whole board".into(),
+            figure: "insulation",
+            test: Test::Insulation,
+            pair: Some(pair),
+            stage: Stage::Insulation,
+            on_circuit: false,
+            value: Value::Number(dec!(20)),
+            unit: "MΩ",
+            outside: false,
+            bound: None,
+            reasons: vec![Odd::NewWiringLow],
+            rcd_disconnects: false,
+            ring_cannot_give: false,
+        })
+    };
+    let mut all = all();
+    for wanted in [Wanted::Dead, Wanted::Exposed, Wanted::EarthOn, Wanted::Live] {
+        for state in [BoardState::NotProved, BoardState::ProvedDead, BoardState::SupplyExposed, BoardState::Energised] {
+            all.push(order(wanted, state));
+        }
+    }
+    all.extend([Pair::LINE_NEUTRAL, Pair::LINE_EARTH].map(of_pair));
+    let bound: Vec<String> = all.into_iter().map(|reason| finding(reason).bound()).collect();
+    for (index, one) in bound.iter().enumerate() {
+        assert!(one.starts_with("{\"found\":"), "{one}");
+        assert!(!bound[..index].contains(one), "{one}");
+    }
+}

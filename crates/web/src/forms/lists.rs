@@ -1,0 +1,77 @@
+//! Lists that forms offer: the enums of the core, each as its key and its words.
+
+use proof_core::installation::{Feeds, Insulation, Lines, Nature, Shape, Wiring};
+use proof_core::instrument::CheckOf;
+use proof_core::standard::capacity::ReferenceMethod;
+use proof_core::standard::devices::{DeviceStandard, TripType};
+use proof_core::standard::inspection::Premises;
+use proof_core::standard::rcd::{RcdKind, RcdType};
+use proof_core::standard::supply::EarthingSystem;
+
+/// Keys and words.
+pub(crate) type Choices = Vec<(&'static str, &'static str)>;
+
+fn listed<T: Copy>(all: &[T], key: fn(T) -> &'static str, label: fn(T) -> &'static str) -> Choices {
+    all.iter().map(|&one| (key(one), label(one))).collect()
+}
+
+/// The same with a first line for none.
+fn or(none: &'static str, list: Choices) -> Choices {
+    std::iter::once(("", none)).chain(list).collect()
+}
+
+pub(crate) fn systems() -> Choices {
+    listed(&EarthingSystem::ALL, EarthingSystem::name, EarthingSystem::name)
+}
+
+pub(crate) fn phases() -> Choices {
+    listed(&Lines::ALL, Lines::key, Lines::label)
+}
+
+pub(crate) fn natures() -> Choices {
+    listed(&Nature::ALL, Nature::key, Nature::label)
+}
+
+pub(crate) fn premises() -> Choices {
+    listed(&Premises::ALL, Premises::key, Premises::label)
+}
+
+pub(crate) fn shapes() -> Choices {
+    listed(&Shape::ALL, Shape::key, Shape::label)
+}
+
+pub(crate) fn feeds() -> Choices {
+    listed(&Feeds::ALL, Feeds::key, Feeds::label)
+}
+
+pub(crate) fn wirings() -> Choices {
+    listed(&Wiring::ALL, Wiring::key, Wiring::label)
+}
+
+pub(crate) fn devices() -> Choices {
+    listed(&DeviceStandard::ALL, DeviceStandard::name, DeviceStandard::label)
+}
+
+pub(crate) fn trips() -> Choices {
+    or("none", listed(&TripType::ALL, TripType::letter, TripType::letter))
+}
+
+pub(crate) fn rcd_kinds() -> Choices {
+    listed(&RcdKind::ALL, RcdKind::name, RcdKind::label)
+}
+
+pub(crate) fn rcd_types() -> Choices {
+    listed(&RcdType::ALL, RcdType::key, RcdType::label)
+}
+
+pub(crate) fn insulations() -> Choices {
+    or("not said", listed(&Insulation::ALL, Insulation::key, Insulation::label))
+}
+
+pub(crate) fn methods() -> Choices {
+    or("not given", listed(&ReferenceMethod::ALL, ReferenceMethod::name, ReferenceMethod::label))
+}
+
+pub(crate) fn ranges() -> Choices {
+    listed(&CheckOf::ALL, CheckOf::key, CheckOf::label)
+}
