@@ -147,6 +147,9 @@ fn what_expect_refuses_it_refuses_by_name() {
     for (input, key) in [
         (String::new(), "standard input"),
         ("[]".into(), "standard input"),
+        ("[\"ring\",2.5,2.5,1.5,null,[],1,[]]".into(), "standard input"),
+        (with("points", json!([["A", null, 1]])), "points[0]"),
+        (with("shape", json!({"kind": "ring"})), "shape"),
         ("{\"shape\":\"ring\",\"shape\":\"ring\"}".into(), "shape"),
         (with("colour", json!("red")), "colour"),
         (with("shape", json!("star")), "shape"),

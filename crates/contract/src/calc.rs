@@ -1,146 +1,134 @@
 //! `proof calc NAME`: the arithmetic of the trade, one document in, one out.
 
-use super::strict::{Fields, Json, Range};
+use super::numbers::{
+    CableSize, Capacity, Exact, FaultCurrent, FaultTime, Impedance, KFactor, Kiloamps, Length, Lines, Loop, Millis,
+    Number, OneOf, OrNoTrip, PhaseCount, Rating, Reading, Residual, Size, StandardSizes, TestTemperature, Times,
+    WorkingTemperature,
+};
+use super::strict::{Json, read};
 use proof_core::calc::electrode::electrode;
 use proof_core::calc::fault_current::{FaultSchool, Measured, Phases, fault_current};
-use proof_core::calc::insulation::{Insulation, combine, pairs};
-use proof_core::calc::loop_impedance;
-use proof_core::calc::loop_impedance::Loop;
-use proof_core::calc::rcd;
+use proof_core::calc::insulation::{combine, pairs};
 use proof_core::calc::rcd::{RcdTest, RcdVerdict, Trip};
-use proof_core::calc::ring;
+use proof_core::calc::{loop_impedance, rcd, ring};
 use proof_core::conductor::Material;
 use proof_core::network::description::Refused;
-use proof_core::quantity::{Celsius, Metres, SquareMillimetres, approximate, exact};
+use proof_core::quantity::{Celsius, SquareMillimetres, approximate};
 use proof_core::standard::conductors::{mohm_per_m, resistance, table};
-use proof_core::standard::devices::{DeviceStandard, Disconnection, MaximumZs, TripType, maximum_zs};
-use proof_core::standard::earthing::{
-    STANDARD_SIZES_MM2, adiabatic_mm2, bond_reading, earthing_and_bonding, next_standard_size,
-};
+use proof_core::standard::devices::{DeviceStandard, Disconnection, MaximumZs, NoMaximum, TripType, maximum_zs};
+use proof_core::standard::earthing::{adiabatic_mm2, bond_reading, earthing_and_bonding, next_standard_size};
 use proof_core::standard::edition::RcdSchool;
 use proof_core::standard::rcd::{RcdKind, TripWindow};
 use proof_core::standard::supply::EarthingSystem;
 use rust_decimal::{Decimal, dec};
+use serde::Deserialize;
+use serde::de::DeserializeOwned;
 use serde_json::{Value, json};
 
+/// A calculator: its name, and its answer to a document.
+type Calculator = (&'static str, fn(&[u8]) -> Result<Value, Refused>);
+
 /// The calculators.
-pub(crate) const NAMES: &[&str] = &[
-    "conductor",
-    "ring",
-    "max-zs",
-    "loop",
-    "fault-current",
-    "ir-pairs",
-    "ir-combine",
-    "rcd",
-    "main-bonding",
-    "adiabatic",
-    "electrode",
+pub(crate) const ALL: [Calculator; 11] = [
+    ("conductor", |document| asked(document, conductor)),
+    ("ring", |document| asked(document, ring_of)),
+    ("max-zs", |document| asked(document, max_zs)),
+    ("loop", |document| asked(document, loop_of)),
+    ("fault-current", |document| asked(document, fault)),
+    ("ir-pairs", |document| asked(document, ir_pairs)),
+    ("ir-combine", |document| asked(document, ir_combine)),
+    ("rcd", |document| asked(document, rcd_of)),
+    ("main-bonding", |document| asked(document, main_bonding)),
+    ("adiabatic", |document| asked(document, adiabatic)),
+    ("electrode", |document| asked(document, electrode_of)),
 ];
 
-const LENGTH: Range = Range::between(Metres::MIN, Metres::MAX, "m");
-const OHM: Range = Range::between(0.0, 1_000_000.0, "Ω");
-const OHM_ABOVE_ZERO: Range = Range::between(0.000_1, 1_000_000.0, "Ω");
-const KILOAMPS: Range = Range::between(0.0, 1_000.0, "kA");
-const TEST_TEMPERATURE: Range = Range::between(Celsius::MIN, Celsius::MAX, "°C");
-const WORKING_TEMPERATURE: Range = Range::between(Celsius::MIN, 250.0, "°C");
-const RESIDUAL: Range = Range::between(0.1, 30_000.0, "mA");
-const MEGOHMS: Range = Range::between(0.0, 1_000_000.0, "MΩ");
-const MILLIS: Range = Range::between(0.0, 1_000_000.0, "ms");
+/// Most names of conductors, and most readings, of one document.
 const MOST_CONDUCTORS: usize = 60;
 const MOST_READINGS: usize = 10_000;
 
-/// Answers one document by the calculator's name.
-pub(crate) fn answer(name: &str, input: &Json) -> Result<Value, Refused> {
-    match name {
-        "conductor" => conductor(input),
-        "ring" => ring_of(input),
-        "max-zs" => max_zs(input),
-        "loop" => loop_of(input),
-        "fault-current" => fault(input),
-        "ir-pairs" => ir_pairs(input),
-        "ir-combine" => ir_combine(input),
-        "rcd" => rcd_of(input),
-        "main-bonding" => main_bonding(input),
-        "adiabatic" => adiabatic(input),
-        _ => electrode_of(input),
-    }
+fn asked<T: DeserializeOwned>(document: &[u8], answer: fn(T) -> Result<Value, Refused>) -> Result<Value, Refused> {
+    answer(read(document)?)
 }
 
 fn number(decimal: Decimal) -> f64 {
     approximate(decimal)
 }
 
-fn size(fields: &Fields<'_>, name: &str, material: Material) -> Result<SquareMillimetres, Refused> {
-    let allowed = table(material).iter().map(|(mm2, _)| mm2.to_string()).collect::<Vec<_>>().join(", ");
-    let refuse = || fields.refuse(name, &format!("a size in the table: {allowed} mm²"));
-    let given = fields.number(name, &Range::between(f64::MIN, f64::MAX, "mm²")).map_err(|_| refuse())?;
-    let known = table(material).iter().any(|(mm2, _)| *mm2 == given);
-    SquareMillimetres::new(given).ok().filter(|_| known).ok_or_else(refuse)
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields, expecting = "an object with mm2 and length_m")]
+struct Conductor {
+    mm2: Number<CableSize>,
+    material: Option<Material>,
+    length_m: Number<Length>,
+    temp_c: Option<Number<TestTemperature>>,
 }
 
-fn conductor(input: &Json) -> Result<Value, Refused> {
-    let fields = Fields::open(input, "", &["mm2", "material", "length_m", "temp_c"])?;
-    let material = fields
-        .optional_choice("material", "copper or aluminium", |name| match name {
-            "copper" => Some(Material::Copper),
-            "aluminium" => Some(Material::Aluminium),
-            _ => None,
-        })?
-        .unwrap_or_default();
-    let mm2 = size(&fields, "mm2", material)?;
-    let length = fields.number("length_m", &LENGTH)?;
-    let temperature = fields.optional_number("temp_c", &TEST_TEMPERATURE)?.unwrap_or(20.0);
-    let refuse = |error: String| Refused::new("mm2", mm2.get().to_string(), error);
-    let length = Metres::new(length).map_err(|error| refuse(error.to_string()))?;
-    let temperature = Celsius::new(temperature).map_err(|error| refuse(error.to_string()))?;
-    let per_metre = mohm_per_m(material, mm2).map_err(|error| refuse(error.to_string()))?;
-    let ohm = resistance(material, mm2, length, temperature).map_err(|error| refuse(error.to_string()))?;
+fn conductor(asked: Conductor) -> Result<Value, Refused> {
+    let material = asked.material.unwrap_or_default();
+    let refuse = || {
+        let sizes: Vec<String> = table(material).iter().map(|(mm2, _)| mm2.to_string()).collect();
+        Refused::new("mm2", asked.mm2.0.to_string(), format!("a size in the table: {} mm²", sizes.join(", ")))
+    };
+    let mm2 = SquareMillimetres::new(asked.mm2.0).map_err(|_| refuse())?;
+    let temperature = asked.temp_c.and_then(|given| Celsius::new(given.0).ok()).unwrap_or(Celsius::literal(20.0));
+    let per_metre = mohm_per_m(material, mm2).map_err(|_| refuse())?;
+    let ohm = resistance(material, mm2, asked.length_m.metres(), temperature).map_err(|_| refuse())?;
     Ok(json!({"mohm_per_m": per_metre, "ohm": ohm.get()}))
 }
 
-fn ring_of(input: &Json) -> Result<Value, Refused> {
-    let fields = Fields::open(input, "", &["r1", "rn", "r2", "line_mm2", "cpc_mm2"])?;
-    let [r1, rn, r2] = ["r1", "rn", "r2"].map(|name| fields.number(name, &OHM));
-    let (r1, rn, r2) = (r1?, rn?, r2?);
-    let line = size(&fields, "line_mm2", Material::Copper)?;
-    let cpc = size(&fields, "cpc_mm2", Material::Copper)?;
-    let by_table = ring::r2_by_table(r1, line, cpc)
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields, expecting = "an object with r1, rn, r2, line_mm2 and cpc_mm2")]
+struct Ring {
+    r1: Number<Impedance>,
+    rn: Number<Impedance>,
+    r2: Number<Impedance>,
+    line_mm2: Size,
+    cpc_mm2: Size,
+}
+
+fn ring_of(asked: Ring) -> Result<Value, Refused> {
+    let Ring { r1, rn, r2, line_mm2, cpc_mm2 } = asked;
+    let (line, cpc) = (line_mm2.0, cpc_mm2.0);
+    let by_table = ring::r2_by_table(r1.0, line, cpc)
         .map_err(|error| Refused::new("cpc_mm2", cpc.get().to_string(), error.to_string()))?;
     Ok(json!({
-        "r1_rn": ring::quarter(r1, rn),
-        "r1_r2": ring::quarter(r1, r2),
-        "r2_expected_size_ratio": ring::r2_by_size(r1, line, cpc),
+        "r1_rn": ring::quarter(r1.0, rn.0),
+        "r1_r2": ring::quarter(r1.0, r2.0),
+        "r2_expected_size_ratio": ring::r2_by_size(r1.0, line, cpc),
         "r2_expected_table_ratio": by_table,
     }))
 }
 
-const DEVICES: &str = "BS EN 60898, BS EN 61009, BS 88-2, BS 88-3, BS 3036 or BS 1362";
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields, expecting = "an object with device, rating_a and disconnection_s")]
+struct MaxZs {
+    device: DeviceStandard,
+    r#type: Option<TripType>,
+    rating_a: Exact<Rating>,
+    disconnection_s: OneOf<Times>,
+}
 
-fn maximum(fields: &Fields<'_>) -> Result<MaximumZs, Refused> {
-    let device = fields.choice("device", DEVICES, DeviceStandard::from_name)?;
-    let trip =
-        fields.optional_choice("type", "B, C or D", |name| TripType::ALL.into_iter().find(|t| t.letter() == name))?;
-    let rating = fields.decimal("rating_a", &Range::above_zero(10_000.0, "A"))?;
-    let times = "0.2, 0.4, 1 or 5";
-    let seconds = fields
-        .decimal("disconnection_s", &Range::above_zero(1_000.0, "s"))
-        .map_err(|_| fields.refuse("disconnection_s", times))?;
-    let time = Disconnection::from_seconds(seconds).ok_or_else(|| fields.refuse("disconnection_s", times))?;
+fn maximum(
+    device: DeviceStandard,
+    trip: Option<TripType>,
+    rating: Decimal,
+    time: Disconnection,
+) -> Result<MaximumZs, Refused> {
     maximum_zs(device, trip, rating.normalize(), time).map_err(|error| {
-        use proof_core::standard::devices::NoMaximum;
-        let key = match error {
-            NoMaximum::TypeWanted(_) | NoMaximum::TypeOnFuse(_) => "type",
-            NoMaximum::Rating { .. } => "rating_a",
-            NoMaximum::FuseTime { .. } => "disconnection_s",
+        let (key, given) = match error {
+            NoMaximum::TypeWanted(_) | NoMaximum::TypeOnFuse(_) => {
+                ("type", trip.map_or("nothing".to_owned(), |trip| format!("{:?}", trip.letter())))
+            }
+            NoMaximum::Rating { .. } => ("rating_a", rating.to_string()),
+            NoMaximum::FuseTime { .. } => ("disconnection_s", time.seconds().to_string()),
         };
-        fields.refuse(key, &error.to_string())
+        Refused::new(key, given, error.to_string())
     })
 }
 
-fn max_zs(input: &Json) -> Result<Value, Refused> {
-    let fields = Fields::open(input, "", &["device", "type", "rating_a", "disconnection_s"])?;
-    let maximum = maximum(&fields)?;
+fn max_zs(asked: MaxZs) -> Result<Value, Refused> {
+    let maximum = maximum(asked.device, asked.r#type, asked.rating_a.0, asked.disconnection_s.0)?;
     let mut output =
         json!({"printed_ohm": number(maximum.printed_ohm), "eighty_percent_ohm": number(maximum.eighty_percent_ohm)});
     if let Some(ia) = maximum.ia_a {
@@ -149,17 +137,29 @@ fn max_zs(input: &Json) -> Result<Value, Refused> {
     Ok(output)
 }
 
-fn loop_of(input: &Json) -> Result<Value, Refused> {
-    let keys = ["ze", "r1_r2", "device", "type", "rating_a", "disconnection_s", "measured_zs", "working_c", "test_c"];
-    let fields = Fields::open(input, "", &keys)?;
-    let given = Loop {
-        ze: fields.decimal("ze", &OHM)?,
-        r1_r2: fields.decimal("r1_r2", &OHM)?,
-        measured_zs: fields.optional_decimal("measured_zs", &OHM)?,
-        working_c: fields.optional_decimal("working_c", &WORKING_TEMPERATURE)?.unwrap_or(dec!(70)),
-        test_c: fields.optional_decimal("test_c", &TEST_TEMPERATURE)?.unwrap_or(dec!(20)),
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields, expecting = "an object with ze, r1_r2 and the device")]
+struct LoopAsked {
+    ze: Exact<Impedance>,
+    r1_r2: Exact<Impedance>,
+    device: DeviceStandard,
+    r#type: Option<TripType>,
+    rating_a: Exact<Rating>,
+    disconnection_s: OneOf<Times>,
+    measured_zs: Option<Exact<Impedance>>,
+    working_c: Option<Exact<WorkingTemperature>>,
+    test_c: Option<Exact<TestTemperature>>,
+}
+
+fn loop_of(asked: LoopAsked) -> Result<Value, Refused> {
+    let given = loop_impedance::Loop {
+        ze: asked.ze.0,
+        r1_r2: asked.r1_r2.0,
+        measured_zs: asked.measured_zs.map(|given| given.0),
+        working_c: asked.working_c.map_or(dec!(70), |given| given.0),
+        test_c: asked.test_c.map_or(dec!(20), |given| given.0),
     };
-    let maximum = maximum(&fields)?;
+    let maximum = maximum(asked.device, asked.r#type, asked.rating_a.0, asked.disconnection_s.0)?;
     let judged = loop_impedance::judge(&given, &maximum);
     Ok(json!({
         "zs_sum": number(judged.zs_sum),
@@ -172,68 +172,54 @@ fn loop_of(input: &Json) -> Result<Value, Refused> {
     }))
 }
 
-/// A number or a list of one to three, one a line.
-fn lines(fields: &Fields<'_>, name: &str, range: &Range) -> Result<Option<Vec<Decimal>>, Refused> {
-    let allowed = format!("{}, or a list of one to three, one a line", range.text());
-    let take = |json: &Json| {
-        range.take(json).and_then(exact).ok_or_else(|| Refused::new(fields.key(name), json.shown(), &allowed))
-    };
-    match fields.get(name) {
-        None => Ok(None),
-        Some(Json::List(list)) if (1..=3).contains(&list.len()) => {
-            list.iter().map(take).collect::<Result<_, _>>().map(Some)
-        }
-        Some(Json::List(list)) => Err(Refused::new(fields.key(name), format!("a list of {}", list.len()), &allowed)),
-        Some(json) => Ok(Some(vec![take(json)?])),
-    }
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields, expecting = "an object with line_neutral_ohm or line_neutral_ka, and phases")]
+struct Fault {
+    line_neutral_ohm: Option<Lines<Loop>>,
+    line_neutral_ka: Option<Lines<Kiloamps>>,
+    line_earth_ohm: Option<Lines<Loop>>,
+    line_earth_ka: Option<Lines<Kiloamps>>,
+    phases: OneOf<PhaseCount>,
+    school: Option<FaultSchool>,
+    line_line_ohm: Option<Exact<Loop>>,
+    breaking_capacity_ka: Option<Exact<Capacity>>,
 }
 
-fn measured(fields: &Fields<'_>, ohm: &str, ka: &str) -> Result<Option<Measured>, Refused> {
-    match (lines(fields, ohm, &OHM_ABOVE_ZERO)?, lines(fields, ka, &KILOAMPS)?) {
-        (Some(_), Some(_)) => Err(Refused::new(fields.key(ohm), format!("{ohm} and {ka} together"), "one of the two")),
-        (Some(loops), None) => Ok(Some(Measured::Ohms(loops))),
-        (None, Some(currents)) => Ok(Some(Measured::Kiloamps(currents))),
+/// Loops or currents, not both.
+fn measured(
+    ohm: Option<Lines<Loop>>,
+    ka: Option<Lines<Kiloamps>>,
+    keys: [&str; 2],
+) -> Result<Option<Measured>, Refused> {
+    match (ohm, ka) {
+        (Some(_), Some(_)) => {
+            Err(Refused::new(keys[0], format!("{} and {} together", keys[0], keys[1]), "one of the two"))
+        }
+        (Some(loops), None) => Ok(Some(Measured::Ohms(loops.0))),
+        (None, Some(currents)) => Ok(Some(Measured::Kiloamps(currents.0))),
         (None, None) => Ok(None),
     }
 }
 
-fn fault(input: &Json) -> Result<Value, Refused> {
-    let keys = [
-        "line_neutral_ohm",
-        "line_neutral_ka",
-        "line_earth_ohm",
-        "line_earth_ka",
-        "phases",
-        "school",
-        "line_line_ohm",
-        "breaking_capacity_ka",
-    ];
-    let fields = Fields::open(input, "", &keys)?;
-    let line_neutral = measured(&fields, "line_neutral_ohm", "line_neutral_ka")?
-        .ok_or_else(|| fields.refuse("line_neutral_ohm", "line_neutral_ohm or line_neutral_ka"))?;
-    let line_earth = measured(&fields, "line_earth_ohm", "line_earth_ka")?;
-    let school = fields.optional_choice("school", "double, root3 or line_line", |name| match name {
-        "double" => Some(FaultSchool::Double),
-        "root3" => Some(FaultSchool::Root3),
-        "line_line" => Some(FaultSchool::LineLine),
-        _ => None,
-    })?;
-    let line_line = fields.optional_decimal("line_line_ohm", &OHM_ABOVE_ZERO)?;
-    let phases = match fields.get("phases") {
-        Some(Json::Number(n)) if *n == 1.0 => Phases::Single,
-        Some(Json::Number(n)) if *n == 3.0 => Phases::Three(school.unwrap_or_default(), line_line),
-        _ => return Err(fields.refuse("phases", "1 or 3")),
+fn fault(asked: Fault) -> Result<Value, Refused> {
+    let keys = ["line_neutral_ohm", "line_neutral_ka"];
+    let line_neutral = measured(asked.line_neutral_ohm, asked.line_neutral_ka, keys)?
+        .ok_or_else(|| Refused::new(keys[0], "nothing", keys.join(" or ")))?;
+    let line_earth = measured(asked.line_earth_ohm, asked.line_earth_ka, ["line_earth_ohm", "line_earth_ka"])?;
+    let line_line = asked.line_line_ohm.map(|given| given.0);
+    let refuse = |allowed: &str| {
+        Refused::new("line_line_ohm", line_line.map_or("nothing".to_owned(), |ohm| ohm.to_string()), allowed)
+    };
+    let phases = match asked.phases.0 {
+        1 => Phases::Single,
+        _ => Phases::Three(asked.school.unwrap_or_default(), line_line),
     };
     if line_line.is_some() && !matches!(phases, Phases::Three(FaultSchool::LineLine, _)) {
-        return Err(fields.refuse("line_line_ohm", "only with phases 3 and school line_line"));
+        return Err(refuse("only with phases 3 and school line_line"));
     }
-    let capacity = fields.optional_decimal("breaking_capacity_ka", &Range::above_zero(1_000.0, "kA"))?;
-    let found = fault_current(&line_neutral, line_earth.as_ref(), phases, capacity).map_err(|_| {
-        fields.refuse(
-            "line_line_ohm",
-            &format!("the line–line loop, {}, for the school line_line", OHM_ABOVE_ZERO.text()),
-        )
-    })?;
+    let capacity = asked.breaking_capacity_ka.map(|given| given.0);
+    let found = fault_current(&line_neutral, line_earth.as_ref(), phases, capacity)
+        .map_err(|_| refuse("the line–line loop, in Ω, for the school line_line"))?;
     Ok(json!({
         "pscc_ka": number(found.pscc_ka),
         "pefc_ka": found.pefc_ka.map(number),
@@ -243,81 +229,81 @@ fn fault(input: &Json) -> Result<Value, Refused> {
     }))
 }
 
-fn ir_pairs(input: &Json) -> Result<Value, Refused> {
-    let fields = Fields::open(input, "", &["conductors"])?;
-    let allowed = format!("a list of 2 to {MOST_CONDUCTORS} different names, earth last, neutral before it");
-    let list = fields.list("conductors", &allowed)?;
-    let refuse = |given: String| Refused::new("conductors", given, &allowed);
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields, expecting = "an object with conductors")]
+struct Pairs {
+    conductors: Vec<Json>,
+}
+
+fn ir_pairs(asked: Pairs) -> Result<Value, Refused> {
+    let list = &asked.conductors;
+    let refuse = |given: String| {
+        let allowed = format!("a list of 2 to {MOST_CONDUCTORS} different names, earth last, neutral before it");
+        Err(Refused::new("conductors", given, allowed))
+    };
     if !(2..=MOST_CONDUCTORS).contains(&list.len()) {
-        return Err(refuse(format!("a list of {}", list.len())));
+        return refuse(format!("a list of {}", list.len()));
     }
     let mut names: Vec<&str> = Vec::new();
     for json in list {
         match json {
-            Json::Text(name) if name.is_empty() => return Err(refuse("an empty name".to_owned())),
-            Json::Text(name) if names.contains(&name.as_str()) => return Err(refuse(format!("\"{name}\" twice"))),
+            Json::Text(name) if name.is_empty() => return refuse("an empty name".to_owned()),
+            Json::Text(name) if names.contains(&name.as_str()) => return refuse(format!("{name:?} twice")),
             Json::Text(name) => names.push(name),
-            other => return Err(refuse(other.shown())),
+            other => return refuse(other.shown()),
         }
     }
     Ok(json!({"pairs": pairs(&names)}))
 }
 
-fn ir_combine(input: &Json) -> Result<Value, Refused> {
-    let fields = Fields::open(input, "", &["mohm"])?;
-    let allowed = format!("a list of 1 to {MOST_READINGS} readings, each {} or {{\"over\": MΩ}}", MEGOHMS.text());
-    let list = fields.list("mohm", &allowed)?;
-    if !(1..=MOST_READINGS).contains(&list.len()) {
-        return Err(Refused::new("mohm", format!("a list of {}", list.len()), allowed));
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields, expecting = "an object with mohm")]
+struct Parallel {
+    mohm: Vec<Reading>,
+}
+
+fn ir_combine(asked: Parallel) -> Result<Value, Refused> {
+    if !(1..=MOST_READINGS).contains(&asked.mohm.len()) {
+        let allowed = format!("a list of 1 to {MOST_READINGS} readings");
+        return Err(Refused::new("mohm", format!("a list of {}", asked.mohm.len()), allowed));
     }
-    let mut readings = Vec::with_capacity(list.len());
-    for (index, json) in list.iter().enumerate() {
-        let path = format!("mohm[{index}]");
-        readings.push(match json {
-            Json::Object(_) => {
-                let over = Fields::open(json, &path, &["over"])?;
-                Insulation::Over(over.decimal("over", &Range::between(0.001, 1_000_000.0, "MΩ"))?)
-            }
-            other => {
-                let value = MEGOHMS.take(other).and_then(exact);
-                Insulation::Reads(value.ok_or_else(|| {
-                    Refused::new(path, other.shown(), format!("{} or {{\"over\": MΩ}}", MEGOHMS.text()))
-                })?)
-            }
-        });
-    }
+    let readings: Vec<_> = asked.mohm.into_iter().map(|reading| reading.0).collect();
     let (at_least, at_most) = combine(&readings);
     Ok(json!({"at_least_mohm": at_least, "at_most_mohm": at_most}))
 }
 
-fn rcd_of(input: &Json) -> Result<Value, Refused> {
-    let fields = Fields::open(input, "", &["idn_ma", "kind", "school", "readings"])?;
-    let idn = fields.decimal("idn_ma", &RESIDUAL)?;
-    let kind = fields.choice("kind", "general, S, BS 4293 or BS 7288", RcdKind::from_name)?;
-    let school = fields
-        .optional_choice("school", "single or series", |name| match name {
-            "single" => Some(RcdSchool::Single),
-            "series" => Some(RcdSchool::Series),
-            _ => None,
-        })?
-        .unwrap_or_default();
-    let keys = RcdTest::ALL.map(RcdTest::key);
-    let allowed = format!("an object with any of {}", keys.join(", "));
-    let given =
-        Fields::open(fields.get("readings").ok_or_else(|| fields.refuse("readings", &allowed))?, "readings", &keys)?;
-    let mut readings = Vec::new();
-    for test in RcdTest::ALL {
-        match given.get(test.key()) {
-            None => {}
-            Some(Json::Text(text)) if text == "no_trip" => readings.push((test, Trip::NoTrip)),
-            Some(json) => {
-                let ms = MILLIS.take(json).and_then(exact);
-                let allowed = format!("{} or \"no_trip\"", MILLIS.text());
-                readings.push((test, Trip::Ms(ms.ok_or_else(|| given.refuse(test.key(), &allowed))?)));
-            }
-        }
-    }
-    let judged = rcd::judge(kind, idn, school, &readings);
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields, expecting = "an object with idn_ma, kind and readings")]
+struct Rcd {
+    idn_ma: Exact<Residual>,
+    kind: RcdKind,
+    school: Option<RcdSchool>,
+    readings: Trips,
+}
+
+type TripAsked = Option<OrNoTrip<Millis>>;
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields, expecting = "an object with any of half_0, half_180, one_0, one_180, five_0, five_180")]
+struct Trips {
+    half_0: TripAsked,
+    half_180: TripAsked,
+    one_0: TripAsked,
+    one_180: TripAsked,
+    five_0: TripAsked,
+    five_180: TripAsked,
+}
+
+#[expect(clippy::unnecessary_wraps, reason = "answers like the others")]
+fn rcd_of(asked: Rcd) -> Result<Value, Refused> {
+    let Trips { half_0, half_180, one_0, one_180, five_0, five_180 } = asked.readings;
+    let given = [half_0, half_180, one_0, one_180, five_0, five_180];
+    let readings: Vec<(RcdTest, Trip)> = RcdTest::ALL
+        .into_iter()
+        .zip(given)
+        .filter_map(|(test, trip)| Some((test, trip?.0.map_or(Trip::NoTrip, Trip::Ms))))
+        .collect();
+    let judged = rcd::judge(asked.kind, asked.idn_ma.0, asked.school.unwrap_or_default(), &readings);
     let findings: Vec<Value> = judged
         .findings
         .iter()
@@ -346,41 +332,50 @@ fn rcd_of(input: &Json) -> Result<Value, Refused> {
     }))
 }
 
-fn main_bonding(input: &Json) -> Result<Value, Refused> {
-    let fields = Fields::open(input, "", &["system", "line_mm2", "neutral_mm2", "length_m"])?;
-    let system = fields
-        .choice("system", "TN-S, TN-C-S or TT", |name| EarthingSystem::ALL.into_iter().find(|s| s.name() == name))?;
-    let allowed = STANDARD_SIZES_MM2.map(|mm2| mm2.to_string()).join(", ");
-    let standard_size = |name: &str| {
-        let refuse = || fields.refuse(name, &format!("a standard size: {allowed} mm²"));
-        let given = fields.number(name, &Range::between(f64::MIN, f64::MAX, "mm²")).map_err(|_| refuse())?;
-        if STANDARD_SIZES_MM2.contains(&given) { Ok(given) } else { Err(refuse()) }
-    };
-    let (line, neutral) = (standard_size("line_mm2")?, standard_size("neutral_mm2")?);
-    let length = fields.number("length_m", &LENGTH)?;
-    let length = Metres::new(length).map_err(|_| fields.refuse("length_m", &LENGTH.text()))?;
-    let (earthing, bonding) = earthing_and_bonding(system, line, neutral);
-    let per_metre = SquareMillimetres::new(bonding)
-        .ok()
-        .and_then(|mm2| mohm_per_m(Material::Copper, mm2).ok())
-        .ok_or_else(|| fields.refuse("neutral_mm2", "a size whose bond stands in the resistance table"))?;
-    let (expected, limit) = bond_reading(per_metre, length);
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields, expecting = "an object with system, line_mm2, neutral_mm2 and length_m")]
+struct Bonding {
+    system: EarthingSystem,
+    line_mm2: OneOf<StandardSizes>,
+    neutral_mm2: OneOf<StandardSizes>,
+    length_m: Number<Length>,
+}
+
+fn main_bonding(asked: Bonding) -> Result<Value, Refused> {
+    let (earthing, bonding) = earthing_and_bonding(asked.system, asked.line_mm2.0, asked.neutral_mm2.0);
+    let per_metre = SquareMillimetres::new(bonding).ok().and_then(|mm2| mohm_per_m(Material::Copper, mm2).ok());
+    let per_metre = per_metre.ok_or_else(|| {
+        Refused::new("neutral_mm2", asked.neutral_mm2.0.to_string(), "a size whose bond stands in the resistance table")
+    })?;
+    let (expected, limit) = bond_reading(per_metre, asked.length_m.metres());
     Ok(json!({"earthing_mm2": earthing, "bonding_mm2": bonding, "ohm_expected": expected, "ohm_limit": limit}))
 }
 
-fn adiabatic(input: &Json) -> Result<Value, Refused> {
-    let fields = Fields::open(input, "", &["fault_a", "time_s", "k"])?;
-    let fault = fields.number("fault_a", &Range::between(0.0, 1_000_000.0, "A"))?;
-    let time = fields.number("time_s", &Range::between(0.0, 1_000.0, "s"))?;
-    let k = fields.number("k", &Range::between(1.0, 1_000.0, "A·√s/mm²"))?;
-    let mm2 = adiabatic_mm2(fault, time, k);
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields, expecting = "an object with fault_a, time_s and k")]
+struct Adiabatic {
+    fault_a: Number<FaultCurrent>,
+    time_s: Number<FaultTime>,
+    k: Number<KFactor>,
+}
+
+#[expect(clippy::unnecessary_wraps, reason = "answers like the others")]
+fn adiabatic(asked: Adiabatic) -> Result<Value, Refused> {
+    let mm2 = adiabatic_mm2(asked.fault_a.0, asked.time_s.0, asked.k.0);
     let largest = table(Material::Copper).last().map_or(0.0, |(mm2, _)| *mm2);
     Ok(json!({"mm2": mm2, "next_size_mm2": next_standard_size(mm2).filter(|size| *size <= largest)}))
 }
 
-fn electrode_of(input: &Json) -> Result<Value, Refused> {
-    let fields = Fields::open(input, "", &["ra_ohm", "idn_ma"])?;
-    let judged = electrode(fields.decimal("ra_ohm", &OHM)?, fields.decimal("idn_ma", &RESIDUAL)?);
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields, expecting = "an object with ra_ohm and idn_ma")]
+struct Electrode {
+    ra_ohm: Exact<Impedance>,
+    idn_ma: Exact<Residual>,
+}
+
+#[expect(clippy::unnecessary_wraps, reason = "answers like the others")]
+fn electrode_of(asked: Electrode) -> Result<Value, Refused> {
+    let judged = electrode(asked.ra_ohm.0, asked.idn_ma.0);
     Ok(json!({
         "touch_v": number(judged.touch_v),
         "limit_ohm": number(judged.limit_ohm),

@@ -1,89 +1,101 @@
 //! `proof diagnose`: what best explains the readings taken.
 
-use super::expect::{copper_sizes, core_letter, metres, shape};
-use super::strict::{Fields, Json, Range};
+use super::expect::copper;
+use super::numbers::{Length, Number, OrNull, Resistance, Size};
 use proof_core::conductor::Core;
 use proof_core::diagnosis::{Case, Diagnosis, Kind, ReadPoint, Shown, diagnose};
 use proof_core::installation::Shape;
-use proof_core::network::description::{OhmPerMetre, Refused};
-use proof_core::quantity::{Celsius, Ohms};
+use proof_core::network::description::Refused;
+use proof_core::quantity::Celsius;
+use serde::Deserialize;
 use serde_json::{Map, Value, json};
 
-const FIGURE: Range = Range::between(0.0, Ohms::MAX, "Ω");
-const KEYS: &[&str] = &["circuit", "end_to_end", "board_check", "points"];
-const CIRCUIT_KEYS: &[&str] = &["shape", "line_mm2", "neutral_mm2", "cpc_mm2", "length_m"];
-const POINT_KEYS: &[&str] = &["id", "r1_rn", "r1_r2", "leg_m", "spur_from"];
+/// The document.
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields, expecting = "an object with circuit and points")]
+pub(crate) struct Asked {
+    circuit: CircuitAsked,
+    end_to_end: Option<EndToEnd>,
+    board_check: Option<BoardCheck>,
+    points: Vec<PointAsked>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields, expecting = "an object that describes the circuit")]
+struct CircuitAsked {
+    shape: Shape,
+    line_mm2: Size,
+    neutral_mm2: Size,
+    cpc_mm2: Size,
+    length_m: Option<Number<Length>>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields, expecting = "an object with r1, rn and r2")]
+struct EndToEnd {
+    r1: Figure,
+    rn: Figure,
+    r2: Figure,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields, expecting = "an object with r1_rn and r1_r2")]
+struct BoardCheck {
+    r1_rn: Figure,
+    r1_r2: Figure,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields, expecting = "an object with id and what was read")]
+struct PointAsked {
+    id: String,
+    r1_rn: Figure,
+    r1_r2: Figure,
+    leg_m: Option<Number<Length>>,
+    spur_from: Option<String>,
+}
+
+/// A figure, over range (null), or not taken.
+type Figure = Option<OrNull<Resistance>>;
+
+fn figure(given: Figure) -> Option<Shown> {
+    given.map(|figure| figure.0)
+}
 
 /// Answers one document.
-pub(crate) fn answer(input: &Json) -> Result<Value, Refused> {
-    Ok(shown(&diagnose(&case(input)?)?))
+pub(crate) fn answer(asked: Asked) -> Result<Value, Refused> {
+    Ok(shown(&diagnose(&case(asked)?)?))
 }
 
-fn case(input: &Json) -> Result<Case, Refused> {
-    let fields = Fields::open(input, "", KEYS)?;
-    let given =
-        fields.get("circuit").ok_or_else(|| fields.refuse("circuit", "an object that describes the circuit"))?;
-    let circuit = Fields::open(given, "circuit", CIRCUIT_KEYS)?;
-    let shape = shape(&circuit)?;
-    let sizes = copper_sizes(&circuit)?;
-    let cores = OhmPerMetre::copper(sizes, Celsius::literal(20.0))
-        .map_err(|(_, error)| Refused::new("circuit.cpc_mm2", error.given_mm2.to_string(), error.allowed))?;
-    let length = circuit.get("length_m").map(|_| metres(&circuit, "length_m")).transpose()?;
-    let points = fields
-        .list("points", "a list of points, each with id and what was read")?
-        .iter()
-        .enumerate()
-        .map(|(index, json)| point(json, index))
-        .collect::<Result<_, _>>()?;
+fn case(asked: Asked) -> Result<Case, Refused> {
+    let circuit = asked.circuit;
+    let sizes = [&circuit.line_mm2, &circuit.neutral_mm2, &circuit.cpc_mm2].map(|size| size.0);
+    if circuit.shape == Shape::Radial {
+        let given = [("end_to_end", asked.end_to_end.is_some()), ("board_check", asked.board_check.is_some())];
+        if let Some((key, _)) = given.into_iter().find(|(_, given)| *given) {
+            return Err(Refused::new(key, "an object", "figures of a ring only: leave it out on a radial"));
+        }
+    }
+    let cores = copper(sizes, Celsius::literal(20.0))
+        .map_err(|refused| Refused::new(format!("circuit.{}", refused.key), refused.given, refused.allowed))?;
     Ok(Case {
-        shape,
+        shape: circuit.shape,
         cores,
         cpc_mm2: sizes[2],
-        length,
-        end_to_end: group(&fields, "end_to_end", ["r1", "rn", "r2"], shape)?,
-        board_check: group(&fields, "board_check", ["r1_rn", "r1_r2"], shape)?,
-        points,
-    })
-}
-
-/// A figure, over range, or not taken.
-fn figure(fields: &Fields<'_>, name: &str) -> Result<Option<Shown>, Refused> {
-    match fields.get(name) {
-        None => Ok(None),
-        Some(Json::Null) => Ok(Some(None)),
-        Some(json) => FIGURE.take(json).map(|ohm| Some(Some(ohm))).ok_or_else(|| {
-            fields.refuse(name, &format!("{}, null for over range, or left out when not taken", FIGURE.text()))
-        }),
-    }
-}
-
-/// A group of figures that only a ring has.
-fn group<const N: usize>(
-    fields: &Fields<'_>,
-    name: &str,
-    keys: [&str; N],
-    shape: Shape,
-) -> Result<[Option<Shown>; N], Refused> {
-    let mut figures = [None; N];
-    let Some(json) = fields.get(name) else { return Ok(figures) };
-    if shape == Shape::Radial {
-        return Err(fields.refuse(name, "figures of a ring only: leave it out on a radial"));
-    }
-    let group = Fields::open(json, name, &keys)?;
-    for (one, key) in figures.iter_mut().zip(keys) {
-        *one = figure(&group, key)?;
-    }
-    Ok(figures)
-}
-
-fn point(json: &Json, index: usize) -> Result<ReadPoint, Refused> {
-    let fields = Fields::open(json, &format!("points[{index}]"), POINT_KEYS)?;
-    Ok(ReadPoint {
-        id: fields.text("id", "a name")?.to_owned(),
-        spur_from: fields.optional_text("spur_from", "the id of a point of this circuit")?.map(str::to_owned),
-        leg: fields.get("leg_m").map(|_| metres(&fields, "leg_m")).transpose()?,
-        r1_rn: figure(&fields, "r1_rn")?,
-        r1_r2: figure(&fields, "r1_r2")?,
+        length: circuit.length_m.as_ref().map(Number::metres),
+        end_to_end: asked.end_to_end.map_or([None; 3], |ends| [ends.r1, ends.rn, ends.r2].map(figure)),
+        board_check: asked.board_check.map_or([None; 2], |check| [check.r1_rn, check.r1_r2].map(figure)),
+        points: asked
+            .points
+            .into_iter()
+            .map(|point| ReadPoint {
+                id: point.id,
+                spur_from: point.spur_from,
+                leg: point.leg_m.as_ref().map(Number::metres),
+                r1_rn: figure(point.r1_rn),
+                r1_r2: figure(point.r1_r2),
+            })
+            .collect(),
     })
 }
 
@@ -115,14 +127,14 @@ fn named(kind: &str) -> Map<String, Value> {
 
 fn part(kind: &Kind, size: f64) -> Map<String, Value> {
     let mut entry = named(kind.word());
-    let letters = |cores: &[Core; 2]| json!(cores.map(core_letter));
+    let letters = |cores: &[Core; 2]| json!(cores.map(Core::letter));
     let mut put = |key: &str, value: Value| entry.insert(key.to_owned(), value);
     match kind {
         Kind::Spur { points } => {
             put("points", json!(points));
         }
         Kind::HighResistanceJoint { conductor, after } | Kind::Open { conductor, after } => {
-            put("conductor", json!(core_letter(*conductor)));
+            put("conductor", json!(conductor.letter()));
             if let Some(after) = after {
                 put("after", json!(after));
             }

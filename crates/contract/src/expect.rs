@@ -1,23 +1,55 @@
 //! `proof expect`: what an ohmmeter will read on a circuit.
 
-use super::strict::{Fields, Json, Range};
+use super::numbers::{Length, Number, OrNull, Resistance, Size, TestTemperature};
+use super::strict::Json;
 use proof_core::conductor::Core;
 use proof_core::installation::Shape;
 use proof_core::network::circuit;
 use proof_core::network::circuit::TwoSteps;
 use proof_core::network::description::{Description, Fault, OhmPerMetre, Point, Refused, SegmentName};
 use proof_core::quantity::{Celsius, Metres, Ohms, SquareMillimetres};
-use proof_core::standard::conductors::COPPER_MOHM_PER_M;
+use serde::Deserialize;
 use serde_json::{Value, json};
 
-const LENGTH: Range = Range::between(Metres::MIN, Metres::MAX, "m");
-const RESISTANCE: Range = Range::between(Ohms::MIN, Ohms::MAX, "Ω");
-const TEMPERATURE: Range = Range::between(Celsius::MIN, Celsius::MAX, "°C");
-const CORES: &str = "L, N or E";
+/// The document.
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields, expecting = "an object that describes a circuit")]
+pub(crate) struct Asked {
+    shape: Shape,
+    line_mm2: Size,
+    neutral_mm2: Size,
+    cpc_mm2: Size,
+    conductor_temp_c: Option<Number<TestTemperature>>,
+    points: Vec<PointAsked>,
+    return_leg_m: Option<Number<Length>>,
+    faults: Option<Vec<FaultAsked>>,
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields, expecting = "an object with id and leg_m")]
+struct PointAsked {
+    id: String,
+    spur_from: Option<String>,
+    leg_m: Number<Length>,
+}
+
+#[derive(Deserialize)]
+#[serde(rename = "by kind", rename_all = "snake_case", deny_unknown_fields, expecting = "an object with a kind")]
+enum FaultAsked {
+    HighResistanceJoint { conductor: Core, after: Option<String>, into: Option<String>, ohm: Number<Resistance> },
+    Open { conductor: Core, after: Option<String>, into: Option<String> },
+    Cross { conductors: Vec<Json>, after: Option<String>, into: Option<String> },
+    Contact { at: String, ohm: OrNull<Resistance> },
+    Swap { at: String, conductors: Vec<Json> },
+    Bridge { from: String, to: String, leg_m: Number<Length> },
+    ParallelEarth { between: Vec<Json>, ohm: Number<Resistance> },
+    OwnLeg {},
+}
 
 /// Answers one document.
-pub(crate) fn answer(input: &Json) -> Result<Value, Refused> {
-    let expected = circuit::expect(&describe(input)?)?;
+pub(crate) fn answer(asked: Asked) -> Result<Value, Refused> {
+    let description = describe(asked)?;
+    let expected = circuit::expect(&description)?;
     let two = |read: &TwoSteps| json!({"r1_rn": read.r1_rn, "r1_r2": read.r1_r2});
     let mut output = serde_json::Map::new();
     if let Some(ends) = expected.end_to_end {
@@ -26,196 +58,103 @@ pub(crate) fn answer(input: &Json) -> Result<Value, Refused> {
     if let Some(check) = &expected.board_check {
         output.insert("board_check".into(), two(check));
     }
-    let ids = Fields::open(input, "", KEYS)?.list("points", "a list of points")?;
-    let points: Vec<Value> = ids
-        .iter()
-        .zip(&expected.points)
-        .map(|(point, read)| {
-            let id = Fields::open(point, "points", POINT_KEYS).and_then(|fields| fields.text("id", "a name"))?;
-            Ok(json!({"id": id, "r1_rn": read.r1_rn, "r1_r2": read.r1_r2}))
-        })
-        .collect::<Result<_, Refused>>()?;
-    output.insert("points".into(), points.into());
+    let points = description.points.iter().zip(&expected.points);
+    let points = points.map(|(point, read)| json!({"id": point.id, "r1_rn": read.r1_rn, "r1_r2": read.r1_r2}));
+    output.insert("points".into(), points.collect());
     Ok(output.into())
 }
 
-const KEYS: &[&str] =
-    &["shape", "line_mm2", "neutral_mm2", "cpc_mm2", "conductor_temp_c", "points", "return_leg_m", "faults"];
-const POINT_KEYS: &[&str] = &["id", "spur_from", "leg_m"];
-
-const SIZES: [&str; 3] = ["line_mm2", "neutral_mm2", "cpc_mm2"];
-
-/// Ring or radial.
-pub(super) fn shape(fields: &Fields<'_>) -> Result<Shape, Refused> {
-    fields.choice("shape", "ring or radial", |name| match name {
-        "ring" => Some(Shape::Ring),
-        "radial" => Some(Shape::Radial),
-        _ => None,
-    })
-}
-
-/// Sizes of line, neutral and CPC, copper.
-pub(super) fn copper_sizes(fields: &Fields<'_>) -> Result<[SquareMillimetres; 3], Refused> {
-    let allowed = COPPER_MOHM_PER_M.map(|(mm2, _)| mm2.to_string()).join(", ");
-    let mut sizes = [SquareMillimetres::literal(1.0); 3];
-    for (size, name) in sizes.iter_mut().zip(SIZES) {
-        let refuse = || fields.refuse(name, &format!("a copper size: {allowed} mm²"));
-        let given = fields.number(name, &Range::between(f64::MIN, f64::MAX, "mm²")).map_err(|_| refuse())?;
-        let known = COPPER_MOHM_PER_M.iter().find(|(mm2, _)| *mm2 == given);
-        *size = known.and_then(|_| SquareMillimetres::new(given).ok()).ok_or_else(refuse)?;
-    }
-    Ok(sizes)
-}
-
-/// The letter of a core.
-pub(super) const fn core_letter(core: Core) -> &'static str {
-    match core {
-        Core::L => "L",
-        Core::N => "N",
-        Core::E => "E",
+impl Number<Length> {
+    /// The length.
+    pub(crate) fn metres(&self) -> Metres {
+        Metres::new(self.0).unwrap_or(Metres::literal(0.0))
     }
 }
 
-fn describe(input: &Json) -> Result<Description, Refused> {
-    let fields = Fields::open(input, "", KEYS)?;
-    let shape = shape(&fields)?;
-    let sizes = copper_sizes(&fields)?;
-    let temperature = fields.optional_number("conductor_temp_c", &TEMPERATURE)?.unwrap_or(20.0);
-    let temperature = Celsius::new(temperature).map_err(|_| fields.refuse("conductor_temp_c", &TEMPERATURE.text()))?;
-    let cores = OhmPerMetre::copper(sizes, temperature)
-        .map_err(|(core, error)| Refused::new(SIZES[core.index()], error.given_mm2.to_string(), error.allowed))?;
-    let points = fields
-        .list("points", "a list of points, each with id and leg_m")?
-        .iter()
-        .enumerate()
-        .map(|(index, json)| point(json, index))
-        .collect::<Result<_, _>>()?;
-    let return_leg = fields.get("return_leg_m").map(|_| metres(&fields, "return_leg_m")).transpose()?;
-    let faults = match fields.get("faults") {
-        None => Vec::new(),
-        Some(_) => fields
-            .list("faults", "a list of faults")?
-            .iter()
-            .enumerate()
-            .map(|(index, json)| fault(json, index))
-            .collect::<Result<_, _>>()?,
-    };
-    Ok(Description { shape, cores, points, return_leg, faults })
+fn ohms(number: &Number<Resistance>) -> Ohms {
+    Ohms::new(number.0).unwrap_or(Ohms::literal(0.0))
 }
 
-/// A length that must be there.
-pub(super) fn metres(fields: &Fields<'_>, name: &str) -> Result<Metres, Refused> {
-    Metres::new(fields.number(name, &LENGTH)?).map_err(|_| fields.refuse(name, &LENGTH.text()))
-}
-
-fn ohms(fields: &Fields<'_>, name: &str) -> Result<Ohms, Refused> {
-    Ohms::new(fields.number(name, &RESISTANCE)?).map_err(|_| fields.refuse(name, &RESISTANCE.text()))
-}
-
-fn point(json: &Json, index: usize) -> Result<Point, Refused> {
-    let fields = Fields::open(json, &format!("points[{index}]"), POINT_KEYS)?;
-    Ok(Point {
-        id: fields.text("id", "a name")?.to_owned(),
-        spur_from: fields.optional_text("spur_from", "the id of a point of this circuit")?.map(str::to_owned),
-        leg: metres(&fields, "leg_m")?,
+fn describe(asked: Asked) -> Result<Description, Refused> {
+    let sizes = [&asked.line_mm2, &asked.neutral_mm2, &asked.cpc_mm2].map(|size| size.0);
+    let temperature = asked.conductor_temp_c.and_then(|given| Celsius::new(given.0).ok());
+    let faults = asked.faults.unwrap_or_default().into_iter().enumerate();
+    Ok(Description {
+        shape: asked.shape,
+        cores: copper(sizes, temperature.unwrap_or(Celsius::literal(20.0)))?,
+        points: asked
+            .points
+            .into_iter()
+            .map(|point| Point { leg: point.leg_m.metres(), id: point.id, spur_from: point.spur_from })
+            .collect(),
+        return_leg: asked.return_leg_m.as_ref().map(Number::metres),
+        faults: faults.map(|(index, fault)| fault_of(fault, &format!("faults[{index}]"))).collect::<Result<_, _>>()?,
     })
 }
 
-const KINDS: &[(&str, &[&str])] = &[
-    ("high_resistance_joint", &["kind", "conductor", "after", "into", "ohm"]),
-    ("open", &["kind", "conductor", "after", "into"]),
-    ("cross", &["kind", "conductors", "after", "into"]),
-    ("contact", &["kind", "at", "ohm"]),
-    ("swap", &["kind", "at", "conductors"]),
-    ("bridge", &["kind", "from", "to", "leg_m"]),
-    ("parallel_earth", &["kind", "between", "ohm"]),
-    ("own_leg", &["kind"]),
-];
+/// Ω/m of line, neutral and CPC.
+pub(super) fn copper(sizes: [SquareMillimetres; 3], temperature: Celsius) -> Result<OhmPerMetre, Refused> {
+    OhmPerMetre::copper(sizes, temperature).map_err(|(core, error)| {
+        let key = ["line_mm2", "neutral_mm2", "cpc_mm2"][core.index()];
+        Refused::new(key, error.given_mm2.to_string(), error.allowed)
+    })
+}
 
-fn fault(json: &Json, index: usize) -> Result<Fault, Refused> {
-    let path = format!("faults[{index}]");
-    let kinds = KINDS.iter().map(|(kind, _)| *kind).collect::<Vec<_>>().join(", ");
-    let Json::Object(entries) = json else {
-        return Err(Refused::new(path, json.shown(), format!("an object whose kind is one of {kinds}")));
-    };
-    let given = entries.iter().find(|(key, _)| key == "kind").map(|(_, value)| value);
-    let named = |value: &Json| KINDS.iter().find(|(kind, _)| matches!(value, Json::Text(text) if text == kind));
-    let (kind, keys) = given.and_then(named).ok_or_else(|| {
-        Refused::new(format!("{path}.kind"), given.map_or("nothing".to_owned(), Json::shown), format!("one of {kinds}"))
-    })?;
-    let fields = Fields::open(json, &path, keys)?;
-    let at = |name: &str| fields.text(name, "the id of a point").map(str::to_owned);
-    Ok(match *kind {
-        "high_resistance_joint" => Fault::HighResistanceJoint {
-            conductor: conductor(&fields)?,
-            segment: segment(&fields)?,
-            ohm: ohms(&fields, "ohm")?,
-        },
-        "open" => Fault::Open { conductor: conductor(&fields)?, segment: segment(&fields)? },
-        "cross" => Fault::Cross { conductors: conductors(&fields)?, segment: segment(&fields)? },
-        "contact" => {
-            let ohm = match fields.get("ohm") {
-                Some(Json::Null) => None,
-                _ => Some(ohms(&fields, "ohm").map_err(|refused| {
-                    Refused::new(
-                        refused.key,
-                        refused.given,
-                        format!("{}, or null for a switch that is off", refused.allowed),
-                    )
-                })?),
-            };
-            Fault::Contact { at: at("at")?, ohm }
+fn fault_of(asked: FaultAsked, path: &str) -> Result<Fault, Refused> {
+    use FaultAsked as Asked;
+    Ok(match asked {
+        Asked::HighResistanceJoint { conductor, after, into, ohm } => {
+            Fault::HighResistanceJoint { conductor, segment: segment(after, into, path)?, ohm: ohms(&ohm) }
         }
-        "swap" => Fault::Swap { at: at("at")?, conductors: conductors(&fields)? },
-        "bridge" => Fault::Bridge { from: at("from")?, to: at("to")?, leg: metres(&fields, "leg_m")? },
-        "parallel_earth" => Fault::ParallelEarth { between: two_places(&fields)?, ohm: ohms(&fields, "ohm")? },
-        _ => Fault::OwnLeg,
+        Asked::Open { conductor, after, into } => Fault::Open { conductor, segment: segment(after, into, path)? },
+        Asked::Cross { conductors, after, into } => {
+            Fault::Cross { conductors: two_cores(&conductors, path)?, segment: segment(after, into, path)? }
+        }
+        Asked::Contact { at, ohm } => Fault::Contact { at, ohm: ohm.0.and_then(|ohm| Ohms::new(ohm).ok()) },
+        Asked::Swap { at, conductors } => Fault::Swap { at, conductors: two_cores(&conductors, path)? },
+        Asked::Bridge { from, to, leg_m } => Fault::Bridge { from, to, leg: leg_m.metres() },
+        Asked::ParallelEarth { between, ohm } => {
+            Fault::ParallelEarth { between: two_places(&between, path)?, ohm: ohms(&ohm) }
+        }
+        Asked::OwnLeg {} => Fault::OwnLeg,
     })
 }
 
-fn core(name: &str) -> Option<Core> {
-    match name {
-        "L" => Some(Core::L),
-        "N" => Some(Core::N),
-        "E" => Some(Core::E),
+fn two_cores(list: &[Json], path: &str) -> Result<[Core; 2], Refused> {
+    let core = |json: &Json| match json {
+        Json::Text(name) => Core::ALL.into_iter().find(|core| core.letter() == name),
+        _ => None,
+    };
+    match list {
+        [a, b] => core(a).zip(core(b)).filter(|(a, b)| a != b).map(|(a, b)| [a, b]),
         _ => None,
     }
+    .ok_or_else(|| {
+        let allowed = "two different conductors of L, N, E, such as [\"L\",\"N\"]";
+        Refused::new(format!("{path}.conductors"), written(list), allowed)
+    })
 }
 
-fn conductor(fields: &Fields<'_>) -> Result<Core, Refused> {
-    fields.choice("conductor", CORES, core)
-}
-
-fn conductors(fields: &Fields<'_>) -> Result<[Core; 2], Refused> {
-    let allowed = "two different conductors of L, N, E, such as [\"L\",\"N\"]";
-    let list = fields.list("conductors", allowed)?;
-    let cores: Vec<Core> =
-        list.iter().filter_map(|json| if let Json::Text(name) = json { core(name) } else { None }).collect();
-    match (list.len(), cores.as_slice()) {
-        (2, [a, b]) if a != b => Ok([*a, *b]),
-        _ => Err(Refused::new(fields.key("conductors"), written(list), allowed)),
-    }
+fn two_places(list: &[Json], path: &str) -> Result<[String; 2], Refused> {
+    let [Json::Text(a), Json::Text(b)] = list else {
+        let allowed = "two places, each board or the id of a point";
+        return Err(Refused::new(format!("{path}.between"), written(list), allowed));
+    };
+    Ok([a.clone(), b.clone()])
 }
 
 fn written(list: &[Json]) -> String {
     format!("[{}]", list.iter().map(Json::shown).collect::<Vec<_>>().join(","))
 }
 
-fn two_places(fields: &Fields<'_>) -> Result<[String; 2], Refused> {
-    let allowed = "two places, each board or the id of a point";
-    let list = fields.list("between", allowed)?;
-    match list {
-        [Json::Text(a), Json::Text(b)] => Ok([a.clone(), b.clone()]),
-        _ => Err(Refused::new(fields.key("between"), written(list), allowed)),
-    }
-}
-
-fn segment(fields: &Fields<'_>) -> Result<SegmentName, Refused> {
-    let allowed = "a segment named by exactly one of after and into";
-    match (fields.get("after"), fields.get("into")) {
-        (Some(_), Some(_)) => Err(Refused::new(fields.key("after"), "after and into together", allowed)),
-        (Some(_), None) => Ok(SegmentName::After(fields.text("after", "board or the id of a point")?.to_owned())),
-        (None, Some(_)) => Ok(SegmentName::Into(fields.text("into", "board or the id of a point")?.to_owned())),
-        (None, None) => Err(Refused::new(fields.key("after"), "neither after nor into", allowed)),
+fn segment(after: Option<String>, into: Option<String>, path: &str) -> Result<SegmentName, Refused> {
+    let refuse = |given: &str| {
+        Err(Refused::new(format!("{path}.after"), given, "a segment named by exactly one of after and into"))
+    };
+    match (after, into) {
+        (Some(_), Some(_)) => refuse("after and into together"),
+        (None, None) => refuse("neither after nor into"),
+        (Some(after), None) => Ok(SegmentName::After(after)),
+        (None, Some(into)) => Ok(SegmentName::Into(into)),
     }
 }

@@ -7,6 +7,7 @@
 mod calc;
 mod diagnose;
 mod expect;
+mod numbers;
 mod strict;
 
 use proof_core::network::description::Refused;
@@ -17,7 +18,7 @@ use serde_json::Value;
 /// # Errors
 /// What is wrong with the document.
 pub fn expect(document: &[u8]) -> Result<Value, Refused> {
-    expect::answer(&strict::parse(document)?)
+    expect::answer(strict::read(document)?)
 }
 
 /// `proof diagnose`.
@@ -25,7 +26,7 @@ pub fn expect(document: &[u8]) -> Result<Value, Refused> {
 /// # Errors
 /// What is wrong with the document.
 pub fn diagnose(document: &[u8]) -> Result<Value, Refused> {
-    diagnose::answer(&strict::parse(document)?)
+    diagnose::answer(strict::read(document)?)
 }
 
 /// `proof calc NAME`.
@@ -33,11 +34,19 @@ pub fn diagnose(document: &[u8]) -> Result<Value, Refused> {
 /// # Errors
 /// What is wrong with the name or the document.
 pub fn calc(name: &str, document: &[u8]) -> Result<Value, Refused> {
-    if !calc::NAMES.contains(&name) {
-        return Err(Refused::new("NAME", format!("\"{name}\""), format!("one of {}", calc::NAMES.join(", "))));
+    match calc::ALL.iter().find(|(other, _)| *other == name) {
+        Some((_, answer)) => answer(document),
+        None => Err(Refused::new("NAME", format!("{name:?}"), format!("one of {}", CALCULATORS.join(", ")))),
     }
-    calc::answer(name, &strict::parse(document)?)
 }
 
 /// The calculators' names.
-pub const CALCULATORS: &[&str] = calc::NAMES;
+pub const CALCULATORS: [&str; calc::ALL.len()] = {
+    let mut names = [""; calc::ALL.len()];
+    let mut at = 0;
+    while at < names.len() {
+        names[at] = calc::ALL[at].0;
+        at += 1;
+    }
+    names
+};

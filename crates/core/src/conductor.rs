@@ -127,8 +127,21 @@ pub enum Material {
     Aluminium,
 }
 
+impl Material {
+    /// In the order offered.
+    pub const ALL: [Self; 2] = [Self::Copper, Self::Aluminium];
+
+    /// Key in documents and files.
+    pub const fn key(self) -> &'static str {
+        match self {
+            Self::Copper => "copper",
+            Self::Aluminium => "aluminium",
+        }
+    }
+}
+
 /// One of the three cores of a cable.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
 pub enum Core {
     /// Line.
     L,
@@ -145,5 +158,14 @@ impl Core {
     /// 0, 1, 2 for L, N, E.
     pub const fn index(self) -> usize {
         self as usize
+    }
+
+    /// The letter.
+    pub const fn letter(self) -> &'static str {
+        match self {
+            Self::L => "L",
+            Self::N => "N",
+            Self::E => "E",
+        }
     }
 }

@@ -75,10 +75,7 @@ pub fn mohm_per_m(material: Material, size: SquareMillimetres) -> Result<f64, Un
     let rows = table(material);
     rows.iter().find(|(mm2, _)| *mm2 == size.get()).map(|(_, mohm)| *mohm).ok_or_else(|| UnknownSize {
         given_mm2: size.get(),
-        material: match material {
-            Material::Copper => "copper",
-            Material::Aluminium => "aluminium",
-        },
+        material: material.key(),
         allowed: rows.iter().map(|(mm2, _)| mm2.to_string()).collect::<Vec<_>>().join(", "),
     })
 }

@@ -279,6 +279,19 @@ impl Disconnection {
     /// In rising order.
     pub const ALL: [Self; 4] = [Self::S0_2, Self::S0_4, Self::S1, Self::S5];
 
+    /// The commonest first.
+    pub const USUAL: [Self; 4] = [Self::S0_4, Self::S5, Self::S0_2, Self::S1];
+
+    /// Seconds as files and forms write them.
+    pub const fn text(self) -> &'static str {
+        match self {
+            Self::S0_2 => "0.2",
+            Self::S0_4 => "0.4",
+            Self::S1 => "1",
+            Self::S5 => "5",
+        }
+    }
+
     /// Seconds.
     pub const fn seconds(self) -> Decimal {
         match self {
@@ -287,11 +300,6 @@ impl Disconnection {
             Self::S1 => dec!(1),
             Self::S5 => dec!(5),
         }
-    }
-
-    /// From a number of seconds.
-    pub fn from_seconds(seconds: Decimal) -> Option<Self> {
-        Self::ALL.into_iter().find(|time| time.seconds() == seconds)
     }
 }
 

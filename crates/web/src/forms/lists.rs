@@ -1,9 +1,13 @@
 //! Lists that forms offer: the enums of the core, each as its key and its words.
 
+use proof_core::calc::fault_current::FaultSchool;
+use proof_core::conductor::Material;
+use proof_core::house_rules::Choice;
 use proof_core::installation::{Feeds, Insulation, Lines, Nature, Shape, Wiring};
 use proof_core::instrument::CheckOf;
 use proof_core::standard::capacity::ReferenceMethod;
-use proof_core::standard::devices::{DeviceStandard, TripType};
+use proof_core::standard::devices::{DeviceStandard, Disconnection, TripType};
+use proof_core::standard::edition::RcdSchool;
 use proof_core::standard::inspection::Premises;
 use proof_core::standard::rcd::{RcdKind, RcdType};
 use proof_core::standard::supply::EarthingSystem;
@@ -74,4 +78,25 @@ pub(crate) fn methods() -> Choices {
 
 pub(crate) fn ranges() -> Choices {
     listed(&CheckOf::ALL, CheckOf::key, CheckOf::label)
+}
+
+/// Keys that a document takes as they stand, for the calculators.
+pub(crate) fn materials() -> Choices {
+    listed(&Material::ALL, Material::key, Material::key)
+}
+
+pub(crate) fn lines() -> Choices {
+    vec![("1", "1"), ("3", "3")]
+}
+
+pub(crate) fn times() -> Choices {
+    listed(&Disconnection::USUAL, Disconnection::text, Disconnection::text)
+}
+
+pub(crate) fn rcd_schools() -> Choices {
+    <Option<RcdSchool> as Choice>::ALL.iter().filter(|way| way.is_some()).map(|way| (way.key(), way.label())).collect()
+}
+
+pub(crate) fn fault_schools() -> Choices {
+    or("not three-phase", FaultSchool::ALL.iter().map(|way| (way.key(), way.label())).collect())
 }

@@ -4,12 +4,12 @@
 mod tables;
 
 use crate::error::{Handled, WebError, page, page_with};
-use crate::forms::Fields;
+use crate::forms::lists::Choices;
+use crate::forms::{Fields, lists};
 use crate::frame::Frame;
 use actix_web::http::StatusCode;
 use actix_web::web::{Path, Query};
 use askama::Template;
-use proof_core::standard::devices::DeviceStandard;
 use proof_core::standard::{Source, sources};
 use serde_json::{Map, Value, json};
 use tables::{Table, tables};
@@ -57,7 +57,7 @@ pub(crate) async fn show() -> Handled {
 }
 
 /// What a field of a calculator takes.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy)]
 pub(crate) enum Takes {
     /// A number.
     Number,
@@ -67,8 +67,8 @@ pub(crate) enum Takes {
     Megohms,
     /// Words with spaces between.
     Words,
-    /// One of these.
-    OneOf(&'static [&'static str]),
+    /// One of a list of the core.
+    OneOf(fn() -> Choices),
     /// A time in ms, or nt.
     Trip,
 }
@@ -92,20 +92,13 @@ const fn n(key: &'static str, label: &'static str) -> Input {
     Input { key, label, takes: Takes::Number }
 }
 
-/// Product standards, as the core has them.
-const DEVICES: [&str; DeviceStandard::ALL.len()] = {
-    let mut names = [""; DeviceStandard::ALL.len()];
-    let mut at = 0;
-    while at < names.len() {
-        names[at] = DeviceStandard::ALL[at].name();
-        at += 1;
-    }
-    names
-};
-const DEVICE: Input = Input { key: "device", label: "Device", takes: Takes::OneOf(&DEVICES) };
-const TYPE: Input = Input { key: "type", label: "Type (breakers)", takes: Takes::OneOf(&["", "B", "C", "D"]) };
-const TIME: Input =
-    Input { key: "disconnection_s", label: "Disconnection, s", takes: Takes::OneOf(&["0.4", "5", "0.2", "1"]) };
+const fn one_of(key: &'static str, label: &'static str, list: fn() -> Choices) -> Input {
+    Input { key, label, takes: Takes::OneOf(list) }
+}
+
+const DEVICE: Input = one_of("device", "Device", lists::devices);
+const TYPE: Input = one_of("type", "Type (breakers)", lists::trips);
+const TIME: Input = one_of("disconnection_s", "Disconnection, s", lists::times);
 
 /// The calculators, in the order of the contract.
 pub(crate) const CALCULATORS: &[Calculator] = &[
@@ -115,7 +108,7 @@ pub(crate) const CALCULATORS: &[Calculator] = &[
         about: "BS EN 60228; R(θ) = R20 · (1 + 0.004 · (θ − 20)).",
         inputs: &[
             n("mm2", "Size, mm²"),
-            Input { key: "material", label: "Material", takes: Takes::OneOf(&["copper", "aluminium"]) },
+            one_of("material", "Material", lists::materials),
             n("length_m", "Length, m"),
             n("temp_c", "Temperature, °C (20)"),
         ],
@@ -163,12 +156,8 @@ pub(crate) const CALCULATORS: &[Calculator] = &[
             Input { key: "line_neutral_ka", label: "or line–neutral, kA", takes: Takes::Numbers },
             Input { key: "line_earth_ohm", label: "Line–earth loop, Ω", takes: Takes::Numbers },
             Input { key: "line_earth_ka", label: "or line–earth, kA", takes: Takes::Numbers },
-            Input { key: "phases", label: "Phases", takes: Takes::OneOf(&["1", "3"]) },
-            Input {
-                key: "school",
-                label: "Three phase by",
-                takes: Takes::OneOf(&["", "double", "root3", "line_line"]),
-            },
+            one_of("phases", "Phases", lists::lines),
+            one_of("school", "Three phase by", lists::fault_schools),
             n("line_line_ohm", "Line–line loop, Ω"),
             n("breaking_capacity_ka", "Breaking capacity, kA"),
         ],
@@ -191,8 +180,8 @@ pub(crate) const CALCULATORS: &[Calculator] = &[
         about: "BS EN 61008-1, 61009-1 Table 1; the slower half-cycle is recorded.",
         inputs: &[
             n("idn_ma", "IΔn, mA"),
-            Input { key: "kind", label: "Kind", takes: Takes::OneOf(&["general", "S", "BS 4293", "BS 7288"]) },
-            Input { key: "school", label: "School", takes: Takes::OneOf(&["single", "series"]) },
+            one_of("kind", "Kind", lists::rcd_kinds),
+            one_of("school", "School", lists::rcd_schools),
             Input { key: "half_0", label: "½ at 0°", takes: Takes::Trip },
             Input { key: "half_180", label: "½ at 180°", takes: Takes::Trip },
             Input { key: "one_0", label: "1 at 0°, ms", takes: Takes::Trip },
@@ -206,7 +195,7 @@ pub(crate) const CALCULATORS: &[Calculator] = &[
         title: "Earthing conductor and main bonding",
         about: "Table 54.7, 544.1.1 and Table 54.8, rounded up to standard sizes.",
         inputs: &[
-            Input { key: "system", label: "System", takes: Takes::OneOf(&["TN-C-S", "TN-S", "TT"]) },
+            one_of("system", "System", lists::systems),
             n("line_mm2", "Line, mm²"),
             n("neutral_mm2", "Neutral, mm²"),
             n("length_m", "Length of the bond, m"),
@@ -369,6 +358,38 @@ mod tests {
     fn every_calculator_of_the_contract_has_its_page() {
         let names: Vec<&str> = CALCULATORS.iter().map(|one| one.name).collect();
         assert_eq!(names, proof_contract::CALCULATORS);
+    }
+
+    /// The contract names every key it knows when it refuses one that it does not.
+    #[test]
+    fn every_key_of_the_contract_has_its_field_and_every_choice_is_taken() {
+        for calculator in CALCULATORS {
+            let (trips, fields): (Vec<&Input>, Vec<&Input>) =
+                calculator.inputs.iter().partition(|input| matches!(input.takes, Takes::Trip));
+            let mut asked: Vec<&str> = fields.iter().map(|input| input.key).collect();
+            let unknown = |document: Value| {
+                let refused = proof_contract::calc(calculator.name, document.to_string().as_bytes()).unwrap_err();
+                refused.allowed.trim_start_matches("one of ").split(", ").map(str::to_owned).collect::<Vec<_>>()
+            };
+            if !trips.is_empty() {
+                asked.push("readings");
+                let known = unknown(json!({"idn_ma": 30, "kind": "general", "readings": {"unknown": 1}}));
+                assert_eq!(trips.iter().map(|input| input.key).collect::<Vec<_>>(), known);
+            }
+            let mut known = unknown(json!({"unknown": 1}));
+            known.sort_unstable();
+            asked.sort_unstable();
+            assert_eq!(asked, known, "{}", calculator.name);
+            for input in calculator.inputs {
+                let Takes::OneOf(list) = input.takes else { continue };
+                for (key, _) in list() {
+                    let f = Fields::of([(input.key, key.to_owned())]);
+                    let document = document(calculator, &f).to_string();
+                    let Err(refused) = proof_contract::calc(calculator.name, document.as_bytes()) else { continue };
+                    assert_ne!(refused.key, input.key, "{} {key}: {refused}", calculator.name);
+                }
+            }
+        }
     }
 
     #[test]
