@@ -256,3 +256,20 @@ test("minor works: one circuit of an alteration, and none of a new installation"
   const said = execFileSync("pdftotext", ["-layout", path, "-"], { encoding: "utf8" });
   assert.match(said, /Minor electrical works certificate/);
 });
+
+// A change of words on paper is one review: `UPDATE=1 npm test` writes what the papers say now.
+test("what the papers say, word for word", async () => {
+  const { "G-101": finished, "G-103": altered } = await demoJobs(server.base);
+  const way = altered.way[4].split("/").at(-1);
+  const drafts = { "installation-certificate": `${finished.path}/certificate/draft.pdf`, "minor-works": `${altered.path}/certificate/draft.pdf?form=${way}` };
+  for (const [name, address] of Object.entries(drafts)) {
+    const path = join(folder, `${name}.pdf`);
+    writeFileSync(path, Buffer.from(await (await fetch(server.base + address)).arrayBuffer()));
+    const said = execFileSync("pdftotext", ["-raw", path, "-"], { encoding: "utf8" })
+      .replace(/\d{4}-\d{2}-\d{2}( \d{2}:\d{2})?|\d{1,2} (January|February|March|April|May|June|July|August|September|October|November|December) \d{4}/g, "DATE")
+      .replaceAll("\f", "\n---- page ----\n");
+    const kept = join(import.meta.dirname, "papers", `${name}.txt`);
+    if (process.env.UPDATE) writeFileSync(kept, said);
+    assert.equal(said, readFileSync(kept, "utf8"), `${name}: see the change and keep it with UPDATE=1`);
+  }
+});

@@ -158,7 +158,8 @@ impl Error for Wrong {
     }
 
     fn unknown_field(_field: &str, known: &'static [&'static str]) -> Self {
-        Self::Value { given: "an unknown key".to_owned(), allowed: one_of(known) }
+        let allowed = if known.is_empty() { "no key but the kind".to_owned() } else { one_of(known) };
+        Self::Value { given: "an unknown key".to_owned(), allowed }
     }
 
     fn unknown_variant(name: &str, known: &'static [&'static str]) -> Self {

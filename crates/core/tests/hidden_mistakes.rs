@@ -11,19 +11,15 @@ use good_job::{Wanted, good_job};
 use jiff::{SignedDuration, Timestamp};
 use proof_core::conductor::Pair;
 use proof_core::house_rules::ZsMethod;
-use proof_core::installation::{Circuit, Lines, Shape};
+use proof_core::installation::{Circuit, Shape};
 use proof_core::job::Job;
-use proof_core::network::copper::ohm_per_metre;
-use proof_core::plan::sequence::circuit_steps;
 use proof_core::plan::sets::whole;
-use proof_core::quantity::approximate;
-use proof_core::reading::keys::own_loop_key;
+use proof_core::quantity::{Metres, SquareMillimetres, approximate};
 use proof_core::reading::keys::set_key;
-use proof_core::reading::{Key, Place, Reading, Settled, Subject, Test, Value};
+use proof_core::reading::{Key, Place, Reading, Subject, Test, Value};
 use proof_core::review::{Finding, Kind, review};
 use proof_core::site::{Alteration, Event, EventKind};
 use proof_core::standard::rcd::{HalfCycle, Multiple};
-use proof_core::supply_chain::ze;
 use rust_decimal::{Decimal, dec};
 use uuid::Uuid;
 
@@ -37,6 +33,28 @@ fn on(job: &mut Job, circuit: Uuid, test: impl Fn(Test) -> bool) -> Vec<&mut Rea
 
 fn number(reading: &Reading) -> Decimal {
     reading.value.number().unwrap_or_default()
+}
+
+/// Ze as it was read.
+fn ze_read(job: &Job) -> Option<Decimal> {
+    job.readings.iter().find(|reading| reading.key.test == Test::Ze)?.value.number()
+}
+
+/// The highest figure of a test on a circuit.
+fn highest(job: &Job, circuit: &Circuit, test: Test) -> Option<Decimal> {
+    let of = |reading: &&Reading| reading.key.subject.circuit() == Some(circuit.id) && reading.key.test == test;
+    job.readings.iter().filter(of).filter_map(|reading| reading.value.number()).max()
+}
+
+/// Copper at 20 °C, mΩ/m. Source: BS EN 60228, Table 1 (solid and stranded, class 1 and 2).
+const COPPER: [(f64, f64); 6] = [(1.0, 18.1), (1.5, 12.1), (2.5, 7.41), (4.0, 4.61), (6.0, 3.08), (10.0, 1.83)];
+
+/// Line and CPC of a circuit from end to end, Ω, by hand.
+fn copper_ohm(circuit: &Circuit) -> f64 {
+    let per_metre = |size: SquareMillimetres| COPPER.iter().find(|(mm2, _)| *mm2 == size.get()).unwrap().1 / 1000.0;
+    let legs = circuit.points.iter().filter_map(|point| point.leg_m).chain(circuit.return_leg_m).map(Metres::get);
+    let metres = circuit.length_m.map_or_else(|| legs.sum(), Metres::get);
+    metres * (per_metre(circuit.cable.line_mm2) + per_metre(circuit.cable.cpc_mm2))
 }
 
 fn far_zs(job: &Job, circuit: &Circuit) -> Option<Decimal> {
@@ -57,7 +75,7 @@ fn main_circuits(job: &Job) -> Vec<Circuit> {
 }
 
 fn zs_below_ze(job: &mut Job) -> Option<Option<Uuid>> {
-    let ze = ze(&job.installation, &Settled::new(&job.readings, &job.events))?;
+    let ze = ze_read(job)?;
     let circuit = main_circuits(job).into_iter().find(|circuit| far_zs(job, circuit).is_some())?;
     set_zs(job, circuit.id, (ze - dec!(0.06)).max(dec!(0.01)));
     Some(Some(circuit.id))
@@ -65,9 +83,7 @@ fn zs_below_ze(job: &mut Job) -> Option<Option<Uuid>> {
 
 fn sum_and_measured_apart(job: &mut Job) -> Option<Option<Uuid>> {
     let circuit = main_circuits(job).into_iter().rfind(|circuit| far_zs(job, circuit).is_some())?;
-    let settled = Settled::new(&job.readings, &job.events);
-    let r1_r2 = proof_core::reading::highest(&circuit, &settled, Test::R1R2)?.value.number()?;
-    let sum = ze(&job.installation, &settled)? + r1_r2;
+    let sum = ze_read(job)? + highest(job, &circuit, Test::R1R2)?;
     set_zs(job, circuit.id, sum + dec!(0.12));
     Some(Some(circuit.id))
 }
@@ -91,9 +107,9 @@ fn whole_above_circuit(job: &mut Job) -> Option<Option<Uuid>> {
 }
 
 fn current_of_another_loop(job: &mut Job) -> Option<Option<Uuid>> {
-    let line = job.installation.supply.lines == Lines::Three;
-    let key = own_loop_key(Pair::LINE_NEUTRAL, line.then_some(proof_core::conductor::Conductor::L1));
-    let reading = job.readings.iter_mut().find(|reading| reading.key == key)?;
+    let own =
+        |reading: &&mut Reading| reading.key.subject == Subject::Supply && reading.key.test == Test::LineNeutralLoop;
+    let reading = job.readings.iter_mut().find(own)?;
     reading.value = Value::Number((number(reading) * dec!(1.5)).round_dp(2));
     Some(None)
 }
@@ -124,11 +140,11 @@ fn ring_cannot_give(job: &mut Job) -> Option<Option<Uuid>> {
 }
 
 fn under_length(job: &mut Job) -> Option<Option<Uuid>> {
-    let radial = job.installation.circuits.iter().find(|circuit| {
-        let copper = ohm_per_metre(&job.installation, circuit).zip(circuit.whole_length());
-        let ohm = copper.map_or(0.0, |([line, _, cpc], metres)| (line + cpc) * metres);
-        circuit.shape == Shape::Radial && circuit.points.len() == 1 && ohm > 0.2
-    })?;
+    let radial = job
+        .installation
+        .circuits
+        .iter()
+        .find(|circuit| circuit.shape == Shape::Radial && circuit.points.len() == 1 && copper_ohm(circuit) > 0.2)?;
     let radial = radial.clone();
     for reading in on(job, radial.id, |test| test == Test::R1R2 || test == Test::R1Rn) {
         reading.value = Value::Number((number(reading) * dec!(0.3)).round_dp(2));
@@ -141,10 +157,7 @@ fn copied_down_a_column(job: &mut Job) -> Option<Option<Uuid>> {
     let mut by_copper: Vec<(f64, Circuit)> = main_circuits(job)
         .into_iter()
         .filter(|circuit| far_zs(job, circuit).is_some())
-        .filter_map(|circuit| {
-            let read = proof_core::reading::highest(&circuit, &Settled::new(&job.readings, &[]), Test::R1R2)?;
-            Some((read.value.float()?, circuit))
-        })
+        .filter_map(|circuit| Some((approximate(highest(job, &circuit, Test::R1R2)?), circuit)))
         .collect();
     by_copper.sort_by(|a, b| a.0.total_cmp(&b.0));
     let (least, most) = (by_copper.first()?.0, by_copper.last()?.0);
@@ -163,9 +176,7 @@ fn copied_down_a_column(job: &mut Job) -> Option<Option<Uuid>> {
 /// One figure down the points of a radial.
 fn copied_down_a_radial(job: &mut Job) -> Option<Option<Uuid>> {
     let radial = job.installation.circuits.iter().find(|circuit| {
-        let copper = ohm_per_metre(&job.installation, circuit).zip(circuit.whole_length());
-        let ohm = copper.map_or(0.0, |([line, _, cpc], metres)| (line + cpc) * metres);
-        circuit.shape == Shape::Radial && circuit.points.len() >= 3 && ohm * 0.66 > 0.15
+        circuit.shape == Shape::Radial && circuit.points.len() >= 3 && copper_ohm(circuit) * 0.66 > 0.15
     })?;
     let radial = radial.clone();
     let index = highest_r1_r2(job, &radial)?;
@@ -192,9 +203,8 @@ fn instrument_out_of_calibration(job: &mut Job) -> Option<Option<Uuid>> {
 
 fn a_dead_test_missing(job: &mut Job) -> Option<Option<Uuid>> {
     let circuit = main_circuits(job).into_iter().next()?;
-    let steps = circuit_steps(&job.installation, &circuit);
-    let step = steps.iter().find(|step| step.required && step.key.test == Test::Insulation)?;
-    job.readings.retain(|reading| reading.key != step.key);
+    let of = |reading: &Reading| reading.key.subject.circuit() == Some(circuit.id);
+    job.readings.retain(|reading| !(of(reading) && reading.key.test == Test::Insulation));
     Some(Some(circuit.id))
 }
 
@@ -236,6 +246,43 @@ fn a_link_left_in(job: &mut Job) -> Option<Option<Uuid>> {
     Some(None)
 }
 
+/// The point of a figure lost in the writing: 0.64 becomes 6.4.
+fn a_point_lost(job: &mut Job) -> Option<Option<Uuid>> {
+    let circuit = main_circuits(job).into_iter().find(|circuit| far_zs(job, circuit).is_some())?;
+    let zs = far_zs(job, &circuit)?;
+    set_zs(job, circuit.id, zs * dec!(10));
+    Some(Some(circuit.id))
+}
+
+/// The rows of two circuits written the one in the other's place.
+fn two_rows_exchanged(job: &mut Job) -> Option<Option<Uuid>> {
+    let circuits: Vec<Circuit> =
+        main_circuits(job).into_iter().filter(|circuit| far_zs(job, circuit).is_some()).collect();
+    let read = |circuit: &Circuit| highest(job, circuit, Test::R1R2);
+    let pairs = circuits.iter().flat_map(|a| circuits.iter().map(move |b| (a, b)));
+    let (a, b) = pairs
+        .filter(|(a, b)| a.shape == b.shape)
+        .find(|(a, b)| read(a).zip(read(b)).is_some_and(|(a, b)| (a - b).abs() > dec!(0.35)))?;
+    let (of_a, of_b) = (read(a)?, read(b)?);
+    for (circuit, figure) in [(a.id, of_b), (b.id, of_a)] {
+        for reading in on(job, circuit, |test| test == Test::R1R2) {
+            reading.value = Value::Number(figure);
+        }
+    }
+    Some(Some(a.id))
+}
+
+/// The long lead left out of the null: as much on every figure of one circuit, the live loop is true.
+fn a_lead_in_the_reading(job: &mut Job) -> Option<Option<Uuid>> {
+    let circuit = main_circuits(job).into_iter().find(|circuit| far_zs(job, circuit).is_some())?;
+    let mut found = false;
+    for reading in on(job, circuit.id, |test| test == Test::R1R2) {
+        reading.value = Value::Number(number(reading) + dec!(0.34));
+        found = true;
+    }
+    found.then_some(Some(circuit.id))
+}
+
 fn mistakes() -> Vec<(&'static str, Mistake, &'static [Kind])> {
     use Kind::*;
     vec![
@@ -255,6 +302,9 @@ fn mistakes() -> Vec<(&'static str, Mistake, &'static [Kind])> {
         ("an RCD too slow", rcd_slow, &[RcdFails]),
         ("a device below the fault level", device_below_the_fault_level, &[BreakingCapacity]),
         ("a link left in", a_link_left_in, &[NotPutBack]),
+        ("the point of a figure lost", a_point_lost, &[SumAndMeasured, LoopOverLimit, LoopByRcd]),
+        ("two rows exchanged", two_rows_exchanged, &[SumAndMeasured, UnderLength, LoopOverLimit, LoopByRcd]),
+        ("a lead in the reading", a_lead_in_the_reading, &[SumAndMeasured, RingCannotGive, LoopOverLimit, LoopByRcd]),
     ]
 }
 
@@ -296,12 +346,23 @@ fn every_pair_of_mistakes_is_found() {
         for (second_name, second, second_kinds) in &all[i + 1..] {
             for seed in 200..206 {
                 let mut job = job(seed);
+                let sound = job.readings.clone();
                 let Some(first_of) = first(&mut job) else { continue };
                 let before = job.readings.clone();
                 let Some(second_of) = second(&mut job) else { continue };
                 let findings = review((&job).into());
                 made += 1;
-                if !is_found(&findings, second_kinds, second_of) {
+                // Where the first wrote over the live figure of that very circuit, what would contradict
+                // the second is gone; the first is still told.
+                let evidence_gone = second_of.is_some()
+                    && sound.iter().zip(&before).any(|(old, new)| {
+                        old.id == new.id
+                            && old.value != new.value
+                            && new.key.subject.circuit() == second_of
+                            && new.key.test == Test::Zs
+                    })
+                    && is_found(&findings, first_kinds, first_of);
+                if !evidence_gone && !is_found(&findings, second_kinds, second_of) {
                     hidden.push(format!("{second_name} after {first_name}, seed {seed}"));
                 }
                 let changed: Vec<Uuid> = before

@@ -85,7 +85,8 @@ pub fn hook_up(installation: &Installation, step: &Step) -> HookUp {
                     });
                     drawn.0.notes.extend(crate::plan::preparation::prepare(circuit).into_iter().map(|one| one.what));
                 }
-                _ => drawn.0.notes.push("colours and terminal letters at every point".into()),
+                Stage::Polarity => drawn.0.notes.push("colours and terminal letters at every point".into()),
+                Stage::Bonding | Stage::Origin | Stage::Zs | Stage::Rcd | Stage::Functional => {}
             }
             drawn.0.stand = match place.point().and_then(|id| circuit.point(id)) {
                 Some(point) if point.name.starts_with(|c: char| c.is_ascii_digit()) => format!("point {}", point.name),

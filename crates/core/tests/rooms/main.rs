@@ -19,6 +19,7 @@ mod shorthand;
 mod site;
 mod spur_metres;
 mod supply_chain;
+mod texts;
 mod validity;
 mod verdict;
 mod wording;
