@@ -17,6 +17,15 @@ pub struct Electrode {
 }
 
 /// Judges an electrode of `ra_ohm` behind an RCD of `idn_ma`.
+///
+/// ```
+/// use proof_core::calc::electrode::electrode;
+/// use rust_decimal::dec;
+/// // 80 Ω behind 30 mA: 2.4 V, far under 50 V.
+/// let judged = electrode(dec!(80), dec!(30));
+/// assert_eq!((judged.touch_v, judged.limit_ohm), (dec!(2.4), dec!(1667)));
+/// assert!(judged.within_50v && judged.stable);
+/// ```
 pub fn electrode(ra_ohm: Decimal, idn_ma: Decimal) -> Electrode {
     let limit_ohm = *rcd_maximum_zs(idn_ma);
     Electrode {

@@ -109,6 +109,16 @@ pub struct FaultCurrent {
 ///
 /// # Errors
 /// The line–line school without a line–line loop.
+///
+/// ```
+/// use proof_core::calc::fault_current::{FaultSchool, Measured, Phases, fault_current};
+/// use rust_decimal::dec;
+/// // 230 V over 0.2 Ω, doubled for three phases, in a board for 6 kA.
+/// let loops = Measured::Ohms(vec![dec!(0.2)]);
+/// let found = fault_current(&loops, None, Phases::Three(FaultSchool::Double, None), Some(dec!(6)))?;
+/// assert_eq!((found.recorded_ka, found.within), (dec!(2.30), Some(true)));
+/// # Ok::<(), proof_core::calc::fault_current::LineLineWanted>(())
+/// ```
 pub fn fault_current(
     line_neutral: &Measured,
     line_earth: Option<&Measured>,

@@ -14,6 +14,12 @@ pub enum Insulation {
 
 /// Pairs in the methodical order: earth to each, then neutral to each line, then the lines.
 /// `conductors` has earth last and neutral before it. n conductors: n(n−1)/2 pairs.
+///
+/// ```
+/// use proof_core::calc::insulation::pairs;
+/// assert_eq!(pairs(&["L", "N", "E"]), [("E", "L"), ("E", "N"), ("N", "L")]);
+/// assert_eq!(pairs(&["L1", "L2", "L3", "N", "E"]).len(), 10);
+/// ```
 pub fn pairs<T: Clone>(conductors: &[T]) -> Vec<(T, T)> {
     let Some((earth, live)) = conductors.split_last() else { return Vec::new() };
     let mut pairs: Vec<(T, T)> = live.iter().map(|other| (earth.clone(), other.clone())).collect();
@@ -27,6 +33,14 @@ pub fn pairs<T: Clone>(conductors: &[T]) -> Vec<(T, T)> {
 }
 
 /// Bounds of the parallel sum 1/Σ(1/R): at least, and at most (`None`: no upper bound).
+///
+/// ```
+/// use proof_core::calc::insulation::{Insulation, combine};
+/// use rust_decimal::dec;
+/// // 200 MΩ beside 300 MΩ, and one over range at 999 MΩ.
+/// let (least, most) = combine(&[Insulation::Reads(dec!(200)), Insulation::Reads(dec!(300)), Insulation::Over(dec!(999))]);
+/// assert!((most.unwrap() - 120.0).abs() < 1e-9 && least < 120.0);
+/// ```
 pub fn combine(readings: &[Insulation]) -> (f64, Option<f64>) {
     let mut least = 0.0_f64;
     let mut most = 0.0_f64;

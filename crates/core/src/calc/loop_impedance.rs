@@ -41,6 +41,19 @@ pub struct LoopJudgement {
 
 /// Judges a loop against a maximum. Temperatures must be within −20 to 90 °C for the test and
 /// −20 to 250 °C working, so that no factor is zero.
+///
+/// ```
+/// use proof_core::calc::loop_impedance::{Loop, judge};
+/// use proof_core::standard::devices::{DeviceStandard, Disconnection, TripType, maximum_zs};
+/// use rust_decimal::dec;
+/// let b32 = maximum_zs(DeviceStandard::BsEn60898, Some(TripType::B), dec!(32), Disconnection::S0_4)?;
+/// let given = Loop { ze: dec!(0.35), r1_r2: dec!(0.62), measured_zs: None, working_c: dec!(70), test_c: dec!(20) };
+/// let judged = judge(&given, &b32);
+/// // 0.97 Ω cold, held against 80 % of 1.37 Ω; 0.35 + 0.62 · 1.2 hot, against 1.37 Ω itself.
+/// assert_eq!((judged.zs_sum, judged.zs_at_working), (dec!(0.97), dec!(1.094)));
+/// assert_eq!((judged.within_eighty, judged.within_temperature), (Some(true), Some(true)));
+/// # Ok::<(), proof_core::standard::devices::NoMaximum>(())
+/// ```
 pub fn judge(given: &Loop, maximum: &MaximumZs) -> LoopJudgement {
     let zs_sum = given.ze + given.r1_r2;
     let measured_below_ze = given.measured_zs.is_some_and(|zs| zs < given.ze);

@@ -96,6 +96,17 @@ pub fn trips_rightly(window: TripWindow, value: Trip) -> bool {
 }
 
 /// Judges whatever was taken; says what is missing.
+///
+/// ```
+/// use proof_core::calc::rcd::{RcdTest, RcdVerdict, Trip, judge};
+/// use proof_core::standard::edition::RcdSchool;
+/// use proof_core::standard::rcd::RcdKind;
+/// use rust_decimal::dec;
+/// let one_0 = RcdTest::ALL[2];
+/// let judged = judge(RcdKind::General, dec!(30), RcdSchool::Single, &[(one_0, Trip::Ms(dec!(24.1)))]);
+/// assert_eq!((judged.verdict, judged.recorded_one_ms), (RcdVerdict::Pass, Some(dec!(24.1))));
+/// assert_eq!(judge(RcdKind::General, dec!(30), RcdSchool::Single, &[(one_0, Trip::NoTrip)]).verdict, RcdVerdict::Fail);
+/// ```
 pub fn judge(kind: RcdKind, idn_ma: Decimal, school: RcdSchool, readings: &[(RcdTest, Trip)]) -> RcdJudgement {
     let taken = |test: &RcdTest| readings.iter().find(|(other, _)| other == test).map(|(_, value)| *value);
     let findings: Vec<RcdFinding> = RcdTest::ALL

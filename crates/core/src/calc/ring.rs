@@ -8,12 +8,25 @@ use crate::quantity::SquareMillimetres;
 use crate::standard::conductors::{UnknownSize, mohm_per_m};
 
 /// (r + other)/4: what is read half-way round with the legs crossed.
+///
+/// ```
+/// use proof_core::calc::ring::quarter;
+/// // r1 = rn = 0.72 Ω, r2 = 1.20 Ω.
+/// assert!((quarter(0.72, 0.72) - 0.36).abs() < 1e-12 && (quarter(0.72, 1.20) - 0.48).abs() < 1e-12);
+/// ```
 pub fn quarter(r1: f64, other: f64) -> f64 {
     (r1 + other) / 4.0
 }
 
 /// What is read a fraction `x` (0 to 1) round the ring with the legs crossed:
 /// [x·r1 + (1−x)·other] ∥ [(1−x)·r1 + x·other].
+///
+/// ```
+/// use proof_core::calc::ring::{at_fraction, quarter};
+/// // Equal conductors read the same all round; a thinner one reads most half-way.
+/// assert!((at_fraction(0.72, 0.72, 0.1) - quarter(0.72, 0.72)).abs() < 1e-12);
+/// assert!(at_fraction(0.72, 1.20, 0.1) < at_fraction(0.72, 1.20, 0.5));
+/// ```
 pub fn at_fraction(r1: f64, other: f64, x: f64) -> f64 {
     parallel(x * r1 + (1.0 - x) * other, (1.0 - x) * r1 + x * other)
 }
@@ -24,6 +37,13 @@ pub fn parallel(a: f64, b: f64) -> f64 {
 }
 
 /// r2 from r1 by the ratio of sizes: r1 × line/CPC.
+///
+/// ```
+/// use proof_core::calc::ring::r2_by_size;
+/// use proof_core::quantity::SquareMillimetres;
+/// let (line, cpc) = (SquareMillimetres::literal(2.5), SquareMillimetres::literal(1.5));
+/// assert!((r2_by_size(0.72, line, cpc) - 1.20).abs() < 1e-12);
+/// ```
 pub fn r2_by_size(r1: f64, line: SquareMillimetres, cpc: SquareMillimetres) -> f64 {
     r1 * line.get() / cpc.get()
 }
@@ -32,6 +52,14 @@ pub fn r2_by_size(r1: f64, line: SquareMillimetres, cpc: SquareMillimetres) -> f
 ///
 /// # Errors
 /// [`UnknownSize`] when a size is in no table.
+///
+/// ```
+/// use proof_core::calc::ring::r2_by_table;
+/// use proof_core::quantity::SquareMillimetres;
+/// let r2 = r2_by_table(0.72, SquareMillimetres::literal(2.5), SquareMillimetres::literal(1.5))?;
+/// assert!((r2 - 0.72 * 12.1 / 7.41).abs() < 1e-12);
+/// # Ok::<(), proof_core::standard::conductors::UnknownSize>(())
+/// ```
 pub fn r2_by_table(r1: f64, line: SquareMillimetres, cpc: SquareMillimetres) -> Result<f64, UnknownSize> {
     Ok(r1 * mohm_per_m(Material::Copper, cpc)? / mohm_per_m(Material::Copper, line)?)
 }

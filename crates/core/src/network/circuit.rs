@@ -69,6 +69,20 @@ const fn point_node(index: usize) -> Node {
 
 /// Reads the whole circuit.
 ///
+/// ```
+/// use proof_core::installation::Shape;
+/// use proof_core::network::circuit::expect;
+/// use proof_core::network::description::{Description, OhmPerMetre, Point};
+/// use proof_core::quantity::{Celsius, Metres, SquareMillimetres};
+/// // A radial of 20 m in 2.5/1.5 mm²: 20 m · (7.41 + 12.1) mΩ/m.
+/// let sizes = [2.5, 2.5, 1.5].map(SquareMillimetres::literal);
+/// let cores = OhmPerMetre::copper(sizes, Celsius::literal(20.0)).unwrap();
+/// let points = vec![Point { id: "A".into(), spur_from: None, leg: Metres::literal(20.0) }];
+/// let read = expect(&Description { shape: Shape::Radial, cores, points, return_leg: None, faults: vec![] })?;
+/// assert!((read.points[0].r1_r2.unwrap() - 0.3902).abs() < 1e-9);
+/// # Ok::<(), proof_core::network::description::Refused>(())
+/// ```
+///
 /// # Errors
 /// [`Refused`] when the description makes no sense, naming the key.
 pub fn expect(description: &Description) -> Result<Expected, Refused> {

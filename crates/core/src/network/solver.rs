@@ -15,6 +15,18 @@ const LINK_OHM: f64 = 1e-15;
 pub type Node = usize;
 
 /// Resistors between nodes.
+///
+/// ```
+/// use proof_core::network::solver::Network;
+/// // 2 Ω and 3 Ω side by side, then 1 Ω; node 3 hangs on nothing.
+/// let mut network = Network::new(4);
+/// network.resistor(0, 1, 2.0);
+/// network.resistor(0, 1, 3.0);
+/// network.resistor(1, 2, 1.0);
+/// let solved = network.solve();
+/// assert!((solved.resistance(0, 2).unwrap() - 2.2).abs() < 1e-12);
+/// assert_eq!(solved.resistance(0, 3), None);
+/// ```
 #[derive(Debug, Clone, Default)]
 pub struct Network {
     nodes: usize,

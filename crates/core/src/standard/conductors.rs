@@ -92,6 +92,16 @@ pub fn temperature_factor(temperature: Celsius) -> f64 {
 ///
 /// # Panics
 /// Never: the longest length of the smallest conductor is far below the largest resistance.
+///
+/// ```
+/// use proof_core::conductor::Material;
+/// use proof_core::quantity::{Celsius, Metres, SquareMillimetres};
+/// use proof_core::standard::conductors::resistance;
+/// // 40 m of 2.5 mm² copper at 20 °C.
+/// let ohm = resistance(Material::Copper, SquareMillimetres::literal(2.5), Metres::literal(40.0), Celsius::literal(20.0))?;
+/// assert!((ohm.get() - 0.2964).abs() < 1e-9);
+/// # Ok::<(), proof_core::standard::conductors::UnknownSize>(())
+/// ```
 pub fn resistance(
     material: Material,
     size: SquareMillimetres,

@@ -100,6 +100,14 @@ pub const BURIED_MM2: Row<[(&str, Option<f64>, f64); 3]> = Row::new(
 );
 
 /// S = √(I²t)/k, mm².
+///
+/// ```
+/// use proof_core::standard::earthing::{adiabatic_mm2, next_standard_size};
+/// // 1 kA for 0.1 s in copper with thermoplastic insulation beside it, k = 115.
+/// let mm2 = adiabatic_mm2(1000.0, 0.1, 115.0);
+/// assert!((mm2 - 2.75).abs() < 0.01);
+/// assert_eq!(next_standard_size(mm2), Some(4.0));
+/// ```
 pub fn adiabatic_mm2(fault_a: f64, time_s: f64, k: f64) -> f64 {
     fault_a * time_s.sqrt() / k
 }
