@@ -87,12 +87,12 @@ impl Store {
     ///
     /// # Errors
     /// [`StoreError::Refused`] without a key, or when the papers cannot be drawn.
-    pub fn issue_certificate(
+    pub fn issue_certificate<E: std::error::Error>(
         &self,
         job: Uuid,
         asked: Asked,
         now: Timestamp,
-        draw: impl FnOnce(&Certificate, &Issued, &FirmKey) -> std::result::Result<Papers, String>,
+        draw: impl FnOnce(&Certificate, &Issued, &FirmKey) -> std::result::Result<Papers, E>,
     ) -> Result<std::result::Result<Issued, NotIssued>> {
         self.write(|transaction| {
             let job = read_job(transaction, job)?.job;
@@ -122,7 +122,7 @@ impl Store {
                 Err(why) => return Ok(Err(why)),
             };
             let issued = Issued::freeze(&certificate)?;
-            let papers = draw(&certificate, &issued, &key).map_err(Refused::PapersNotDrawn)?;
+            let papers = draw(&certificate, &issued, &key).map_err(|why| Refused::PapersNotDrawn(why.to_string()))?;
             transaction.execute(
                 "INSERT INTO certificates (number, job, issued_at, rules_version, digest, bytes) VALUES (?1, ?2, ?3, ?4, ?5, ?6)",
                 params![number, id, now.to_string(), proof_core::certificate::RULES_VERSION, issued.digest, issued.bytes],

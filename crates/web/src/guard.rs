@@ -4,8 +4,7 @@
 use actix_web::body::{EitherBody, MessageBody};
 use actix_web::dev::{ServiceRequest, ServiceResponse};
 use actix_web::http::Method;
-use actix_web::http::header::{HeaderName, HeaderValue};
-use actix_web::middleware::Next;
+use actix_web::middleware::{DefaultHeaders, Next};
 use actix_web::web::Data;
 use actix_web::{Error, HttpResponse};
 use std::time::Instant;
@@ -53,23 +52,24 @@ fn refusal(request: &ServiceRequest, port: u16) -> Option<&'static str> {
     None
 }
 
-/// Checks Host and Origin, then sets the headers.
+/// The headers of every answer.
+pub(crate) fn headers() -> DefaultHeaders {
+    HEADERS.iter().fold(DefaultHeaders::new(), |headers, header| headers.add(*header))
+}
+
+/// Checks Host and Origin.
 pub(crate) async fn check<B: MessageBody + 'static>(
     request: ServiceRequest,
     next: Next<B>,
 ) -> Result<ServiceResponse<EitherBody<B>>, Error> {
     let port = request.app_data::<Data<Port>>().map_or(0, |port| port.0);
-    let mut response = match refusal(&request, port) {
+    match refusal(&request, port) {
         Some(why) => {
             let body = HttpResponse::Forbidden().content_type("text/plain; charset=utf-8").body(why);
-            request.into_response(body).map_into_right_body()
+            Ok(request.into_response(body).map_into_right_body())
         }
-        None => next.call(request).await?.map_into_left_body(),
-    };
-    for (name, value) in HEADERS {
-        response.headers_mut().insert(HeaderName::from_static(name), HeaderValue::from_static(value));
+        None => Ok(next.call(request).await?.map_into_left_body()),
     }
-    Ok(response)
 }
 
 /// Logs method, path, status and time of each request.

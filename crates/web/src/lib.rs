@@ -68,6 +68,7 @@ pub fn application(
         .app_data(Data::new(guard::Port(port)))
         .app_data(web::PayloadConfig::new(MOST_FORM_BYTES))
         .wrap(from_fn(guard::check))
+        .wrap(guard::headers())
         .wrap(Compress::default())
         .wrap(from_fn(guard::log))
         .configure(routes::all)

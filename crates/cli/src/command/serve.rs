@@ -64,8 +64,11 @@ pub(crate) fn fill(store: &Store) -> Result<(), Problem> {
     store.key_exported(by, at)?;
     let asked = Asked { form: Form::Installation, signatures, because: String::new() };
     store.issue_certificate(finished.id, asked, at, |certificate, issued, key| {
-        let made = sealed::papers(certificate, issued, key).map_err(|error| error.to_string())?;
-        Ok(Papers { seal: made.seal, pdf: made.pdf, job_file: made.job_file })
+        sealed::papers(certificate, issued, key).map(|made| Papers {
+            seal: made.seal,
+            pdf: made.pdf,
+            job_file: made.job_file,
+        })
     })??;
     Ok(())
 }

@@ -189,8 +189,11 @@ pub(crate) async fn issue(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields)
     let asked = Asked { form: form_of(f.get("form")), signatures, because };
     let done = once(&shared, &f, move |store| {
         Ok(store.issue_certificate(id, asked, now, |certificate, issued, key| {
-            let made = sealed::papers(certificate, issued, key).map_err(|error| error.to_string())?;
-            Ok(Papers { seal: made.seal, pdf: made.pdf, job_file: made.job_file })
+            sealed::papers(certificate, issued, key).map(|made| Papers {
+                seal: made.seal,
+                pdf: made.pdf,
+                job_file: made.job_file,
+            })
         })?)
     });
     match done.await {

@@ -57,7 +57,8 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>) -> Hand
 pub(crate) async fn look(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, parts: Multipart) -> Handled {
     let (id, board) = path.into_inner();
     let head = load(&shared, id).await?;
-    let read = uploaded(parts).await.and_then(|bytes| read(&bytes).map_err(|error| format!("{error}.")));
+    let uploaded = uploaded(parts).await.map_err(|none| none.to_string());
+    let read = uploaded.and_then(|bytes| read(&bytes).map_err(|error| format!("{error}.")));
     match read {
         Ok(table) => {
             let looked = Looked { heads: table.heads, rows: table.rows, problem: String::new() };

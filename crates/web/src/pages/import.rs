@@ -4,7 +4,7 @@ use crate::Shared;
 use crate::error::{Handled, WebError, go, page, page_with};
 use crate::frame::Frame;
 use crate::request::blocking;
-use actix_multipart::Multipart;
+use actix_multipart::{Multipart, MultipartError};
 use actix_web::http::StatusCode;
 use actix_web::web::Data;
 use askama::Template;
@@ -32,33 +32,46 @@ pub(crate) async fn form() -> Handled {
     page(&drawn(String::new()))
 }
 
+/// Why there is no file.
+#[derive(Debug, thiserror::Error)]
+pub(crate) enum NoUpload {
+    #[error("The upload could not be read: {0}.")]
+    Unreadable(MultipartError),
+    #[error("The upload was cut short: {0}.")]
+    CutShort(MultipartError),
+    #[error(transparent)]
+    TooLarge(job_file::NotAJob),
+    #[error("No file was chosen.")]
+    NotChosen,
+}
+
 /// The file of an upload.
-pub(crate) async fn uploaded(mut parts: Multipart) -> Result<Vec<u8>, String> {
+pub(crate) async fn uploaded(mut parts: Multipart) -> Result<Vec<u8>, NoUpload> {
     while let Some(part) = parts.next().await {
-        let mut part = part.map_err(|error| format!("The upload could not be read: {error}."))?;
+        let mut part = part.map_err(NoUpload::Unreadable)?;
         if part.name() != Some("file") {
             continue;
         }
         let mut bytes = Vec::new();
         while let Some(chunk) = part.next().await {
-            bytes.extend_from_slice(&chunk.map_err(|error| format!("The upload was cut short: {error}."))?);
+            bytes.extend_from_slice(&chunk.map_err(NoUpload::CutShort)?);
             if bytes.len() > job_file::MOST_BYTES {
-                return Err(job_file::NotAJob::TooLarge { given: bytes.len() }.to_string());
+                return Err(NoUpload::TooLarge(job_file::NotAJob::TooLarge { given: bytes.len() }));
             }
         }
         if bytes.is_empty() {
-            return Err("No file was chosen.".into());
+            return Err(NoUpload::NotChosen);
         }
         return Ok(bytes);
     }
-    Err("No file was chosen.".into())
+    Err(NoUpload::NotChosen)
 }
 
 pub(crate) async fn receive(shared: Data<Shared>, parts: Multipart) -> Handled {
     let again = |problem: String| page_with(StatusCode::UNPROCESSABLE_ENTITY, &drawn(problem));
     let bytes = match uploaded(parts).await {
         Ok(bytes) => bytes,
-        Err(problem) => return again(problem),
+        Err(none) => return again(none.to_string()),
     };
     let done = blocking(move || {
         let job = job_file::read(&bytes).map_err(|error| WebError::Bad(error.to_string()))?;

@@ -115,7 +115,7 @@ fn judged(
 pub(crate) async fn receive(shared: Data<Shared>, parts: Multipart) -> Handled {
     let bytes = match uploaded(parts).await {
         Ok(bytes) => bytes,
-        Err(problem) => return drawn(VerifyPage { problem, ..VerifyPage::default() }),
+        Err(none) => return drawn(VerifyPage { problem: none.to_string(), ..VerifyPage::default() }),
     };
     let (found, same, problem) = blocking(move || {
         let Some(claimed) = sealed::claimed(&bytes) else {

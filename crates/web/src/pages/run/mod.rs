@@ -62,16 +62,17 @@ enum Answer {
     Parallel(Option<Uuid>, bool),
 }
 
-fn answered(f: &mut Fields) -> Result<Result<Answer, String>, WebError> {
+/// The answer; `None` where a field says what it allows.
+fn answered(f: &mut Fields) -> Result<Option<Answer>, WebError> {
     match f.get("what") {
-        "ambient" => Ok(match f.quantity("celsius", "degrees Celsius such as 12") {
-            Some(celsius) => Ok(Answer::Ambient(celsius)),
-            None if f.error("celsius").is_empty() => {
-                Err("Give the temperature of the cable in °C, such as 12.".to_owned())
+        "ambient" => {
+            let celsius = f.quantity("celsius", "degrees Celsius such as 12");
+            if celsius.is_none() && !f.any_wrong() {
+                f.wrong("celsius", "Give the temperature of the cable in °C, such as 12.");
             }
-            None => Err(f.error("celsius").to_owned()),
-        }),
-        "parallel" => Ok(Ok(Answer::Parallel(f.get("board").parse().ok(), f.is("metal", "yes")))),
+            Ok(celsius.map(Answer::Ambient))
+        }
+        "parallel" => Ok(Some(Answer::Parallel(f.get("board").parse().ok(), f.is("metal", "yes")))),
         _ => Err(WebError::Bad("That is no question of the run.".into())),
     }
 }
@@ -82,10 +83,11 @@ pub(crate) async fn answer(shared: Data<Shared>, path: Path<Uuid>, request: Http
     let (of, at) = asked_for(&f);
     let mut drawn = Drawn { of, at, ..Drawn::default() };
     match answered(&mut f)? {
-        Err(problem) => {
+        None => {
+            let problem = f.error("celsius").to_owned();
             drawn = Drawn { problem, kept: f, refused: Some(StatusCode::UNPROCESSABLE_ENTITY), ..drawn };
         }
-        Ok(answer) => {
+        Some(answer) => {
             once(&shared, &f, move |store| {
                 let head = store.head(id)?;
                 let mut job = head.job;
@@ -117,17 +119,16 @@ fn again(job: &Job, request: &HttpRequest, drawn: Drawn) -> Handled {
     Ok(go(&format!("/jobs/{}/run?{}", job.id, query.join("&"))))
 }
 
-/// The card that a form says is done.
-fn card(f: &mut Fields) -> Result<Option<Card>, String> {
+/// The card that a form says is done; none where a field says what it allows.
+fn card(f: &mut Fields) -> Option<Card> {
     match f.get("what") {
-        "undo" | "back-all" => Ok(Some(Card::Undo(f.ids("items")))),
-        "make" => Ok(Some(Card::Make)),
+        "undo" | "back-all" => Some(Card::Undo(f.ids("items"))),
+        "make" => Some(Card::Make),
         "null" => {
             let ohm = f.decimal("ohm", "ohms such as 0.07");
-            let wrong = f.error("ohm");
-            if wrong.is_empty() { Ok(Some(Card::Null(ohm))) } else { Err(wrong.to_owned()) }
+            (!f.any_wrong()).then_some(Card::Null(ohm))
         }
-        _ => Ok(None),
+        _ => None,
     }
 }
 
@@ -139,9 +140,8 @@ pub(crate) async fn act(shared: Data<Shared>, path: Path<Uuid>, request: HttpReq
     let card = card(&mut f);
     let drawn = Drawn { of, at: at.clone(), ..Drawn::default() };
     let problem = match card {
-        Err(problem) => Some(problem),
-        Ok(None) => None,
-        Ok(Some(card)) => {
+        None => f.all_wrong().first().map(|wrong| (*wrong).to_owned()),
+        Some(card) => {
             let act = Act { asked: of.zip(at), order: order_of(&request), card };
             let done = did(&shared, id, &f, &by, Deed::Act(act)).await?;
             done.err().map(|why| why.to_string())
@@ -157,20 +157,31 @@ pub(crate) async fn act(shared: Data<Shared>, path: Path<Uuid>, request: HttpReq
     Ok(response)
 }
 
+/// Why a form is of no step.
+#[derive(Debug, thiserror::Error)]
+enum NoStep {
+    #[error("The form does not say what it is of: load the page again.")]
+    OfNothing,
+    #[error("“{0}” is no step of this run any more: load the page again.")]
+    Gone(String),
+    #[error("Confirm which pair the probes are on: it is easy to announce one and probe another.")]
+    PairUnconfirmed,
+    #[error("{0} is no pair that is read here.")]
+    NoPair(String),
+}
+
 /// The step that a form is of; of insulation, the pair that was confirmed.
-fn step_of(run: &Run<'_>, f: &Fields) -> Result<Planned, String> {
-    let of = f.get("of").parse().map_err(|_| "The form does not say what it is of: load the page again.".to_owned())?;
-    let planned = run
-        .find(of, f.get("step"))
-        .ok_or_else(|| format!("“{}” is no step of this run any more: load the page again.", f.get("step")))?;
+fn step_of(run: &Run<'_>, f: &Fields) -> Result<Planned, NoStep> {
+    let of = f.get("of").parse().map_err(|_| NoStep::OfNothing)?;
+    let planned = run.find(of, f.get("step")).ok_or_else(|| NoStep::Gone(f.get("step").to_owned()))?;
     if planned.step.key.test != Test::Insulation {
         return Ok(planned.clone());
     }
     let confirmed = f.get("pair");
     if confirmed.is_empty() {
-        return Err("Confirm which pair the probes are on: it is easy to announce one and probe another.".to_owned());
+        return Err(NoStep::PairUnconfirmed);
     }
-    run.on_pair(planned, confirmed).cloned().ok_or_else(|| format!("{confirmed} is no pair that is read here."))
+    run.on_pair(planned, confirmed).cloned().ok_or_else(|| NoStep::NoPair(confirmed.to_owned()))
 }
 
 /// The reading after one, of the circuit or board that it is of.
@@ -190,7 +201,7 @@ pub(crate) async fn enter(shared: Data<Shared>, path: Path<Uuid>, request: HttpR
     };
     drop(head);
     let refused = match &planned {
-        Err(problem) => Some((problem.clone(), StatusCode::UNPROCESSABLE_ENTITY)),
+        Err(none) => Some((none.to_string(), StatusCode::UNPROCESSABLE_ENTITY)),
         Ok(planned) => {
             let deed = Deed::Read(figure(&f, &planned.step));
             let done = did(&shared, id, &f, f.trimmed("entered_by"), deed).await?;
