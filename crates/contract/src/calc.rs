@@ -1,8 +1,8 @@
 //! `proof calc NAME`: the arithmetic of the trade, one document in, one out.
 
 use super::numbers::{
-    CableSize, Capacity, Exact, FaultCurrent, FaultTime, Impedance, KFactor, Kiloamps, Length, Lines, Loop, Millis,
-    Number, OneOf, OrNoTrip, PhaseCount, Rating, Reading, Residual, Size, StandardSizes, TestTemperature, Times,
+    CableSize, Capacity, Currents, Exact, FaultCurrent, FaultTime, Impedance, KFactor, Length, Lines, Loop, Number,
+    OneOf, OrNoTrip, PhaseCount, Rating, Reading, Residual, Size, StandardSizes, TestTemperature, Times, TripTime,
     WorkingTemperature,
 };
 use super::strict::{Json, read};
@@ -13,7 +13,7 @@ use proof_core::calc::rcd::{RcdTest, RcdVerdict, Trip};
 use proof_core::calc::{loop_impedance, rcd, ring};
 use proof_core::conductor::Material;
 use proof_core::network::description::Refused;
-use proof_core::quantity::{Celsius, SquareMillimetres, approximate};
+use proof_core::quantity::{Amps, Celsius, Kiloamps, Milliamps, Millis, SquareMillimetres, approximate};
 use proof_core::standard::conductors::{mohm_per_m, resistance, table};
 use proof_core::standard::devices::{DeviceStandard, Disconnection, MaximumZs, NoMaximum, TripType, maximum_zs};
 use proof_core::standard::earthing::{adiabatic_mm2, bond_reading, earthing_and_bonding, next_standard_size};
@@ -51,8 +51,8 @@ fn asked<T: DeserializeOwned>(document: &[u8], answer: fn(T) -> Result<Value, Re
     answer(read(document)?)
 }
 
-fn number(decimal: Decimal) -> f64 {
-    approximate(decimal)
+fn number(figure: impl Into<Decimal>) -> f64 {
+    approximate(figure.into())
 }
 
 #[derive(Deserialize)]
@@ -112,7 +112,7 @@ struct MaxZs {
 fn maximum(
     device: DeviceStandard,
     trip: Option<TripType>,
-    rating: Decimal,
+    rating: Amps,
     time: Disconnection,
 ) -> Result<MaximumZs, Refused> {
     maximum_zs(device, trip, rating.normalize(), time).map_err(|error| {
@@ -128,7 +128,7 @@ fn maximum(
 }
 
 fn max_zs(asked: MaxZs) -> Result<Value, Refused> {
-    let maximum = maximum(asked.device, asked.r#type, asked.rating_a.0, asked.disconnection_s.0)?;
+    let maximum = maximum(asked.device, asked.r#type, Amps(asked.rating_a.0), asked.disconnection_s.0)?;
     let mut output =
         json!({"printed_ohm": number(maximum.printed_ohm), "eighty_percent_ohm": number(maximum.eighty_percent_ohm)});
     if let Some(ia) = maximum.ia_a {
@@ -159,7 +159,7 @@ fn loop_of(asked: LoopAsked) -> Result<Value, Refused> {
         working_c: asked.working_c.map_or(dec!(70), |given| given.0),
         test_c: asked.test_c.map_or(dec!(20), |given| given.0),
     };
-    let maximum = maximum(asked.device, asked.r#type, asked.rating_a.0, asked.disconnection_s.0)?;
+    let maximum = maximum(asked.device, asked.r#type, Amps(asked.rating_a.0), asked.disconnection_s.0)?;
     let judged = loop_impedance::judge(&given, &maximum);
     Ok(json!({
         "zs_sum": number(judged.zs_sum),
@@ -176,9 +176,9 @@ fn loop_of(asked: LoopAsked) -> Result<Value, Refused> {
 #[serde(deny_unknown_fields, expecting = "an object with line_neutral_ohm or line_neutral_ka, and phases")]
 struct Fault {
     line_neutral_ohm: Option<Lines<Loop>>,
-    line_neutral_ka: Option<Lines<Kiloamps>>,
+    line_neutral_ka: Option<Lines<Currents>>,
     line_earth_ohm: Option<Lines<Loop>>,
-    line_earth_ka: Option<Lines<Kiloamps>>,
+    line_earth_ka: Option<Lines<Currents>>,
     phases: OneOf<PhaseCount>,
     school: Option<FaultSchool>,
     line_line_ohm: Option<Exact<Loop>>,
@@ -188,7 +188,7 @@ struct Fault {
 /// Loops or currents, not both.
 fn measured(
     ohm: Option<Lines<Loop>>,
-    ka: Option<Lines<Kiloamps>>,
+    ka: Option<Lines<Currents>>,
     keys: [&str; 2],
 ) -> Result<Option<Measured>, Refused> {
     match (ohm, ka) {
@@ -196,7 +196,7 @@ fn measured(
             Err(Refused::new(keys[0], format!("{} and {} together", keys[0], keys[1]), "one of the two"))
         }
         (Some(loops), None) => Ok(Some(Measured::Ohms(loops.0))),
-        (None, Some(currents)) => Ok(Some(Measured::Kiloamps(currents.0))),
+        (None, Some(currents)) => Ok(Some(Measured::Kiloamps(currents.0.into_iter().map(Kiloamps).collect()))),
         (None, None) => Ok(None),
     }
 }
@@ -217,7 +217,7 @@ fn fault(asked: Fault) -> Result<Value, Refused> {
     if line_line.is_some() && !matches!(phases, Phases::Three(FaultSchool::LineLine, _)) {
         return Err(refuse("only with phases 3 and school line_line"));
     }
-    let capacity = asked.breaking_capacity_ka.map(|given| given.0);
+    let capacity = asked.breaking_capacity_ka.map(|given| Kiloamps(given.0));
     let found = fault_current(&line_neutral, line_earth.as_ref(), phases, capacity)
         .map_err(|_| refuse("the line–line loop, in Ω, for the school line_line"))?;
     Ok(json!({
@@ -281,7 +281,7 @@ struct Rcd {
     readings: Trips,
 }
 
-type TripAsked = Option<OrNoTrip<Millis>>;
+type TripAsked = Option<OrNoTrip<TripTime>>;
 
 #[derive(Deserialize)]
 #[serde(deny_unknown_fields, expecting = "an object with any of half_0, half_180, one_0, one_180, five_0, five_180")]
@@ -301,9 +301,9 @@ fn rcd_of(asked: Rcd) -> Result<Value, Refused> {
     let readings: Vec<(RcdTest, Trip)> = RcdTest::ALL
         .into_iter()
         .zip(given)
-        .filter_map(|(test, trip)| Some((test, trip?.0.map_or(Trip::NoTrip, Trip::Ms))))
+        .filter_map(|(test, trip)| Some((test, trip?.0.map_or(Trip::NoTrip, |ms| Trip::Ms(Millis(ms))))))
         .collect();
-    let judged = rcd::judge(asked.kind, asked.idn_ma.0, asked.school.unwrap_or_default(), &readings);
+    let judged = rcd::judge(asked.kind, Milliamps(asked.idn_ma.0), asked.school.unwrap_or_default(), &readings);
     let findings: Vec<Value> = judged
         .findings
         .iter()
@@ -375,7 +375,7 @@ struct Electrode {
 
 #[expect(clippy::unnecessary_wraps, reason = "answers like the others")]
 fn electrode_of(asked: Electrode) -> Result<Value, Refused> {
-    let judged = electrode(asked.ra_ohm.0, asked.idn_ma.0);
+    let judged = electrode(asked.ra_ohm.0, Milliamps(asked.idn_ma.0));
     Ok(json!({
         "touch_v": number(judged.touch_v),
         "limit_ohm": number(judged.limit_ohm),

@@ -52,7 +52,7 @@ ranges! {
     Impedance: from 0.0, 1_000_000.0, "Ω";
     /// A loop that a current is worked from.
     Loop: from 0.000_1, 1_000_000.0, "Ω";
-    Kiloamps: from 0.0, 1_000.0, "kA";
+    Currents: from 0.0, 1_000.0, "kA";
     CableSize: above 0.0, 10_000.0, "mm²";
     Capacity: above 0.0, 1_000.0, "kA";
     Rating: above 0.0, 10_000.0, "A";
@@ -64,7 +64,7 @@ ranges! {
     Residual: from 0.1, 30_000.0, "mA";
     Megohms: from 0.0, 1_000_000.0, "MΩ";
     OverMegohms: from 0.001, 1_000_000.0, "MΩ";
-    Millis: from 0.0, 1_000_000.0, "ms";
+    TripTime: from 0.0, 1_000_000.0, "ms";
 }
 
 /// A way to read one JSON value: what it allows, and what it makes of a number.

@@ -103,22 +103,68 @@ quantities! {
     Ohms, "resistance", "Ω", 0.0..=1_000_000_000.0;
     /// Insulation resistance in megohms.
     Megohms, "insulation resistance", "MΩ", 0.0..=1_000_000.0;
-    /// Current in amperes.
-    Amps, "current", "A", 0.0..=1_000_000.0;
-    /// Residual current in milliamperes.
-    Milliamps, "residual operating current", "mA", 0.001..=30_000.0;
-    /// Prospective fault current in kiloamperes.
-    Kiloamps, "fault current", "kA", 0.0..=1_000.0;
     /// Voltage in volts.
     Volts, "voltage", "V", 0.0..=1_500.0;
-    /// Time in milliseconds.
-    Millis, "time", "ms", 0.0..=1_000_000.0;
     /// Length in metres.
     Metres, "length", "m", 0.0..=100_000.0;
     /// Cross-sectional area in square millimetres.
     SquareMillimetres, "conductor size", "mm²", 0.1..=1_000.0;
     /// Conductor temperature in degrees Celsius.
     Celsius, "conductor temperature", "°C", -20.0..=90.0;
+}
+
+macro_rules! decimals {
+    ($($(#[$doc:meta])* $name:ident;)+) => {$(
+        $(#[$doc])*
+        #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Default, Serialize, Deserialize)]
+        #[cfg_attr(feature = "schema", derive(schemars::JsonSchema), schemars(inline))]
+        #[serde(transparent)]
+        pub struct $name(pub Decimal);
+
+        impl $name {
+            /// The bare number, in the unit of this quantity.
+            pub const fn get(self) -> Decimal {
+                self.0
+            }
+
+            /// Without trailing zeros.
+            #[must_use]
+            pub fn normalize(self) -> Self {
+                Self(self.0.normalize())
+            }
+        }
+
+        impl From<$name> for Decimal {
+            fn from(quantity: $name) -> Self {
+                quantity.0
+            }
+        }
+
+        /// The number; the unit is written beside it.
+        impl fmt::Display for $name {
+            fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+                self.0.fmt(f)
+            }
+        }
+    )+};
+}
+
+decimals! {
+    /// Current of a load or a device, A, as it was written.
+    Amps;
+    /// Fault current or breaking capacity, kA, as it was written or shown.
+    Kiloamps;
+    /// Residual current, mA, as it was written.
+    Milliamps;
+    /// Trip time, ms, as shown.
+    Millis;
+}
+
+impl Milliamps {
+    /// In amperes.
+    pub fn amps(self) -> Amps {
+        Amps(self.0 / Decimal::ONE_THOUSAND)
+    }
 }
 
 /// The decimal that a binary float was written as: 0.1 becomes exactly 0.1.

@@ -13,6 +13,7 @@ use proof_core::job::Job;
 use proof_core::plan::disturbance::{changes, undo_first};
 use proof_core::plan::sequence::circuit_steps;
 use proof_core::plan::sets::whole;
+use proof_core::quantity::Amps;
 use proof_core::reading::Stage;
 use proof_core::reading::entry::{Field, parse};
 use proof_core::reading::keys::set_key;
@@ -249,7 +250,7 @@ fn an_instrument_out_of_calibration() {
 #[test]
 fn breaker_cable_and_outlet_not_matching() {
     let mut job = right();
-    job.installation.circuits[6].device.rating_a = dec!(40);
+    job.installation.circuits[6].device.rating_a = Amps(dec!(40));
     caught(&job, "behind cable of");
     let mut job = right();
     job.installation.circuits[2].cable.line_mm2 = proof_core::quantity::SquareMillimetres::literal(1.5);

@@ -87,7 +87,7 @@ fn fault_levels_agree_with_a_power_systems_library() {
         let readings = at_origin(*source);
         let settled = Settled::new(&readings, &[]);
         for (board, theirs) in installation.boards.iter().zip(theirs) {
-            let ours = approximate(fault_level(installation, &settled, board.id).unwrap().ka);
+            let ours = approximate(fault_level(installation, &settled, board.id).unwrap().ka.get());
             // Ours is rounded up to a hundredth of a kiloampere, never down.
             assert!(ours >= theirs - 1e-4 * theirs && ours <= theirs + 0.0101, "{ours} kA beside {theirs} kA");
             compared += 1;

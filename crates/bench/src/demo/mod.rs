@@ -17,7 +17,7 @@ use proof_core::installation::{
 };
 use proof_core::job::Job;
 use proof_core::network::description::{Fault, SegmentName};
-use proof_core::quantity::{Celsius, Metres, Ohms, SquareMillimetres};
+use proof_core::quantity::{Amps, Celsius, Metres, Ohms, SquareMillimetres};
 use proof_core::reading::Stage;
 use proof_core::site::EventKind;
 use proof_core::standard::inspection::Premises;
@@ -54,7 +54,11 @@ fn job(plan: &Plan) -> Job {
         fed_by: Feed::Supply,
         system: EarthingSystem::TnCS,
         lines: Lines::Single,
-        main_switch: MainSwitch { kind: "BS EN 60947-3 switch".into(), poles: Some(2), rating_a: Some(dec!(100)) },
+        main_switch: MainSwitch {
+            kind: "BS EN 60947-3 switch".into(),
+            poles: Some(2),
+            rating_a: Some(Amps(dec!(100))),
+        },
         rcds: Vec::new(),
         parallel_earth: Some(false),
         conditional_ka: None,
@@ -105,7 +109,7 @@ fn installation(plan: &Plan, job: Uuid, board: Board, circuits: Vec<Circuit>) ->
         existing: "Intake and the landlord's lighting were not part of the work; no defect was seen in passing.".into(),
         supply: Supply {
             device: "BS 88-3 fuse".into(),
-            device_a: Some(dec!(100)),
+            device_a: Some(Amps(dec!(100))),
             tails_mm2: Some(SquareMillimetres::literal(25.0)),
             neutral_mm2: Some(SquareMillimetres::literal(25.0)),
             earthing_mm2: Some(SquareMillimetres::literal(16.0)),

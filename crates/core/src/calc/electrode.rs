@@ -1,7 +1,8 @@
 //! Earth electrode of a TT installation. Source: BS 7671 411.5.3, Table 41.5.
 
+use crate::quantity::Milliamps;
 use crate::standard::earthing::{STABLE_ELECTRODE_OHM, rcd_maximum_zs};
-use rust_decimal::{Decimal, dec};
+use rust_decimal::Decimal;
 
 /// An electrode judged.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -16,20 +17,21 @@ pub struct Electrode {
     pub stable: bool,
 }
 
-/// Judges an electrode of `ra_ohm` behind an RCD of `idn_ma`.
+/// Judges an electrode of `ra_ohm` behind an RCD of `idn`.
 ///
 /// ```
 /// use proof_core::calc::electrode::electrode;
+/// use proof_core::quantity::Milliamps;
 /// use rust_decimal::dec;
 /// // 80 Ω behind 30 mA: 2.4 V, far under 50 V.
-/// let judged = electrode(dec!(80), dec!(30));
+/// let judged = electrode(dec!(80), Milliamps(dec!(30)));
 /// assert_eq!((judged.touch_v, judged.limit_ohm), (dec!(2.4), dec!(1667)));
 /// assert!(judged.within_50v && judged.stable);
 /// ```
-pub fn electrode(ra_ohm: Decimal, idn_ma: Decimal) -> Electrode {
-    let limit_ohm = *rcd_maximum_zs(idn_ma);
+pub fn electrode(ra_ohm: Decimal, idn: Milliamps) -> Electrode {
+    let limit_ohm = *rcd_maximum_zs(idn);
     Electrode {
-        touch_v: ra_ohm * idn_ma / dec!(1000),
+        touch_v: ra_ohm * idn.amps().get(),
         limit_ohm,
         within_50v: ra_ohm <= limit_ohm,
         stable: ra_ohm <= *STABLE_ELECTRODE_OHM,
@@ -39,13 +41,14 @@ pub fn electrode(ra_ohm: Decimal, idn_ma: Decimal) -> Electrode {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use rust_decimal::dec;
 
     #[test]
     fn limits_themselves_are_within() {
-        let at = electrode(dec!(1667), dec!(30));
+        let at = electrode(dec!(1667), Milliamps(dec!(30)));
         assert!(at.within_50v && !at.stable);
-        assert!(!electrode(dec!(1667.1), dec!(30)).within_50v);
-        let good = electrode(dec!(200), dec!(100));
+        assert!(!electrode(dec!(1667.1), Milliamps(dec!(30))).within_50v);
+        let good = electrode(dec!(200), Milliamps(dec!(100)));
         assert_eq!((good.touch_v, good.stable), (dec!(20), true));
     }
 }

@@ -3,7 +3,7 @@
 //! Source: I = U0/Z by definition; the three-phase schools are common practice, no source, but for
 //! the line–line school, which is the theory of a bolted three-phase fault (2/√3 of line–line).
 
-use crate::quantity::round_up;
+use crate::quantity::{Kiloamps, round_up};
 use crate::standard::supply::{U_LINE_LINE_V, U0_V};
 use rust_decimal::{Decimal, dec};
 use serde::{Deserialize, Serialize};
@@ -31,7 +31,7 @@ pub enum Measured {
     /// Loop impedances, Ω, each above zero.
     Ohms(Vec<Decimal>),
     /// Currents, kA.
-    Kiloamps(Vec<Decimal>),
+    Kiloamps(Vec<Kiloamps>),
 }
 
 impl Measured {
@@ -39,7 +39,7 @@ impl Measured {
     fn highest_ka(&self) -> Decimal {
         let highest = match self {
             Self::Ohms(loops) => loops.iter().map(|ohm| kiloamps(*U0_V, *ohm)).max(),
-            Self::Kiloamps(currents) => currents.iter().copied().max(),
+            Self::Kiloamps(currents) => currents.iter().map(|current| current.get()).max(),
         };
         highest.unwrap_or_default()
     }
@@ -76,17 +76,17 @@ pub enum Warning {
     )]
     LineLineLow {
         /// By the line–line loop, kA.
-        line_line_ka: Decimal,
+        line_line_ka: Kiloamps,
         /// Line to neutral, kA.
-        line_neutral_ka: Decimal,
+        line_neutral_ka: Kiloamps,
     },
     /// Above what the device breaks.
     #[error("the fault current {recorded_ka} kA is above the breaking capacity {capacity_ka} kA")]
     AboveCapacity {
         /// The fault current, kA.
-        recorded_ka: Decimal,
+        recorded_ka: Kiloamps,
         /// The breaking capacity, kA.
-        capacity_ka: Decimal,
+        capacity_ka: Kiloamps,
     },
 }
 
@@ -94,11 +94,11 @@ pub enum Warning {
 #[derive(Debug, Clone, PartialEq)]
 pub struct FaultCurrent {
     /// Line to neutral, or the three-phase fault, kA.
-    pub pscc_ka: Decimal,
+    pub pscc_ka: Kiloamps,
     /// Line to earth, kA.
-    pub pefc_ka: Option<Decimal>,
+    pub pefc_ka: Option<Kiloamps>,
     /// The larger, rounded up to 2 decimals, kA.
-    pub recorded_ka: Decimal,
+    pub recorded_ka: Kiloamps,
     /// Not above the breaking capacity; `None` without one.
     pub within: Option<bool>,
     /// What to bear in mind.
@@ -112,18 +112,19 @@ pub struct FaultCurrent {
 ///
 /// ```
 /// use proof_core::calc::fault_current::{FaultSchool, Measured, Phases, fault_current};
+/// use proof_core::quantity::Kiloamps;
 /// use rust_decimal::dec;
 /// // 230 V over 0.2 Ω, doubled for three phases, in a board for 6 kA.
 /// let loops = Measured::Ohms(vec![dec!(0.2)]);
-/// let found = fault_current(&loops, None, Phases::Three(FaultSchool::Double, None), Some(dec!(6)))?;
-/// assert_eq!((found.recorded_ka, found.within), (dec!(2.30), Some(true)));
+/// let found = fault_current(&loops, None, Phases::Three(FaultSchool::Double, None), Some(Kiloamps(dec!(6))))?;
+/// assert_eq!((found.recorded_ka, found.within), (Kiloamps(dec!(2.30)), Some(true)));
 /// # Ok::<(), proof_core::calc::fault_current::LineLineWanted>(())
 /// ```
 pub fn fault_current(
     line_neutral: &Measured,
     line_earth: Option<&Measured>,
     phases: Phases,
-    breaking_capacity_ka: Option<Decimal>,
+    breaking_capacity_ka: Option<Kiloamps>,
 ) -> Result<FaultCurrent, LineLineWanted> {
     let mut warnings = Vec::new();
     let single = line_neutral.highest_ka();
@@ -141,19 +142,19 @@ pub fn fault_current(
             let loop_ohm = loop_ohm.ok_or(LineLineWanted)?;
             let three = kiloamps(*U_LINE_LINE_V, loop_ohm) * dec!(2) / ROOT_3;
             if three < single {
-                let (line_line_ka, line_neutral_ka) = (three.round_dp(2), single.round_dp(2));
+                let [line_line_ka, line_neutral_ka] = [three, single].map(|ka| Kiloamps(ka.round_dp(2)));
                 warnings.push(Warning::LineLineLow { line_line_ka, line_neutral_ka });
             }
             three
         }
     };
     let pefc_ka = line_earth.map(Measured::highest_ka);
-    let recorded_ka = round_up(pscc_ka.max(pefc_ka.unwrap_or_default()), 2);
+    let recorded_ka = Kiloamps(round_up(pscc_ka.max(pefc_ka.unwrap_or_default()), 2));
     let within = breaking_capacity_ka.map(|capacity| recorded_ka <= capacity);
     if let Some(capacity_ka) = breaking_capacity_ka.filter(|_| within == Some(false)) {
         warnings.push(Warning::AboveCapacity { recorded_ka, capacity_ka });
     }
-    Ok(FaultCurrent { pscc_ka, pefc_ka, recorded_ka, within, warnings })
+    Ok(FaultCurrent { pscc_ka: Kiloamps(pscc_ka), pefc_ka: pefc_ka.map(Kiloamps), recorded_ka, within, warnings })
 }
 
 /// The line–line school needs its loop.
@@ -169,16 +170,17 @@ mod tests {
     fn larger_of_the_two_rounded_up() {
         let ln = Measured::Ohms(vec![dec!(0.21)]);
         let le = Measured::Ohms(vec![dec!(0.18)]);
-        let found = fault_current(&ln, Some(&le), Phases::Single, Some(dec!(6))).unwrap();
-        assert_eq!(found.recorded_ka, dec!(1.28));
+        let found = fault_current(&ln, Some(&le), Phases::Single, Some(Kiloamps(dec!(6)))).unwrap();
+        assert_eq!(found.recorded_ka, Kiloamps(dec!(1.28)));
         assert_eq!(found.within, Some(true));
         assert!(found.pscc_ka < found.pefc_ka.unwrap());
     }
 
     #[test]
     fn exact_division_is_not_rounded_up_again() {
-        let found = fault_current(&Measured::Ohms(vec![dec!(0.23)]), None, Phases::Single, Some(dec!(1))).unwrap();
-        assert_eq!(found.recorded_ka, dec!(1.00));
+        let found =
+            fault_current(&Measured::Ohms(vec![dec!(0.23)]), None, Phases::Single, Some(Kiloamps(dec!(1)))).unwrap();
+        assert_eq!(found.recorded_ka, Kiloamps(dec!(1.00)));
         assert_eq!(found.within, Some(true));
     }
 
@@ -190,16 +192,16 @@ mod tests {
         let three = |school, ll| fault_current(&ln, None, Phases::Three(school, ll), None).unwrap();
         let double = three(FaultSchool::Double, None).pscc_ka;
         let line_line = three(FaultSchool::LineLine, Some(z_line * dec!(2))).pscc_ka;
-        assert!((line_line / double - Decimal::ONE).abs() < dec!(0.005), "{line_line} {double}");
+        assert!((line_line.get() / double.get() - Decimal::ONE).abs() < dec!(0.005), "{line_line} {double}");
         let root3 = three(FaultSchool::Root3, None);
-        assert!((root3.pscc_ka / double - dec!(0.866)).abs() < dec!(0.001));
+        assert!((root3.pscc_ka.get() / double.get() - dec!(0.866)).abs() < dec!(0.001));
         assert_eq!(root3.warnings, [Warning::Root3]);
         assert_eq!(fault_current(&ln, None, Phases::Three(FaultSchool::LineLine, None), None), Err(LineLineWanted));
     }
 
     #[test]
     fn highest_line_counts() {
-        let ln = Measured::Kiloamps(vec![dec!(1.1), dec!(1.31), dec!(1.2)]);
-        assert_eq!(fault_current(&ln, None, Phases::Single, None).unwrap().recorded_ka, dec!(1.31));
+        let ln = Measured::Kiloamps([dec!(1.1), dec!(1.31), dec!(1.2)].map(Kiloamps).to_vec());
+        assert_eq!(fault_current(&ln, None, Phases::Single, None).unwrap().recorded_ka, Kiloamps(dec!(1.31)));
     }
 }

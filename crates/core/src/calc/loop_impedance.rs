@@ -44,9 +44,10 @@ pub struct LoopJudgement {
 ///
 /// ```
 /// use proof_core::calc::loop_impedance::{Loop, judge};
+/// use proof_core::quantity::Amps;
 /// use proof_core::standard::devices::{DeviceStandard, Disconnection, TripType, maximum_zs};
 /// use rust_decimal::dec;
-/// let b32 = maximum_zs(DeviceStandard::BsEn60898, Some(TripType::B), dec!(32), Disconnection::S0_4)?;
+/// let b32 = maximum_zs(DeviceStandard::BsEn60898, Some(TripType::B), Amps(dec!(32)), Disconnection::S0_4)?;
 /// let given = Loop { ze: dec!(0.35), r1_r2: dec!(0.62), measured_zs: None, working_c: dec!(70), test_c: dec!(20) };
 /// let judged = judge(&given, &b32);
 /// // 0.97 Ω cold, held against 80 % of 1.37 Ω; 0.35 + 0.62 · 1.2 hot, against 1.37 Ω itself.
@@ -78,10 +79,11 @@ pub fn factor(celsius: Decimal) -> Decimal {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::quantity::Amps;
     use crate::standard::devices::{DeviceStandard, Disconnection, TripType, maximum_zs};
 
     fn b32() -> MaximumZs {
-        maximum_zs(DeviceStandard::BsEn60898, Some(TripType::B), dec!(32), Disconnection::S0_4).unwrap()
+        maximum_zs(DeviceStandard::BsEn60898, Some(TripType::B), Amps(dec!(32)), Disconnection::S0_4).unwrap()
     }
 
     fn given(ze: Decimal, r1_r2: Decimal, measured_zs: Option<Decimal>) -> Loop {

@@ -1,9 +1,8 @@
 //! RCD trip times judged, ms. Source: BS EN 61008-1 and 61009-1 Table 1; BS 7671 643.7 to 643.8.
 
-use crate::quantity::exact;
+use crate::quantity::{Milliamps, Millis};
 use crate::standard::edition::RcdSchool;
 use crate::standard::rcd::{ADDITIONAL_PROTECTION, HalfCycle, Multiple, RcdKind, TripWindow, window};
-use rust_decimal::Decimal;
 
 /// One test of a series: multiple and half-cycle.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -42,7 +41,7 @@ impl RcdTest {
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Trip {
     /// It tripped after so many ms.
-    Ms(Decimal),
+    Ms(Millis),
     /// It did not trip.
     NoTrip,
 }
@@ -77,9 +76,9 @@ pub struct RcdJudgement {
     /// The verdict.
     pub verdict: RcdVerdict,
     /// The slower at IΔn, ms; `None` if none or no trip.
-    pub recorded_one_ms: Option<Decimal>,
+    pub recorded_one_ms: Option<Millis>,
     /// The slower at 5 IΔn, ms; `None` if none or no trip.
-    pub recorded_five_ms: Option<Decimal>,
+    pub recorded_five_ms: Option<Millis>,
     /// Each test taken.
     pub findings: Vec<RcdFinding>,
     /// Tests that the school needs and that were not taken.
@@ -98,16 +97,17 @@ pub fn trips_rightly(window: TripWindow, value: Trip) -> bool {
 /// Judges whatever was taken; says what is missing.
 ///
 /// ```
+/// use proof_core::quantity::{Milliamps, Millis};
 /// use proof_core::calc::rcd::{RcdTest, RcdVerdict, Trip, judge};
 /// use proof_core::standard::edition::RcdSchool;
 /// use proof_core::standard::rcd::RcdKind;
 /// use rust_decimal::dec;
 /// let one_0 = RcdTest::ALL[2];
-/// let judged = judge(RcdKind::General, dec!(30), RcdSchool::Single, &[(one_0, Trip::Ms(dec!(24.1)))]);
-/// assert_eq!((judged.verdict, judged.recorded_one_ms), (RcdVerdict::Pass, Some(dec!(24.1))));
-/// assert_eq!(judge(RcdKind::General, dec!(30), RcdSchool::Single, &[(one_0, Trip::NoTrip)]).verdict, RcdVerdict::Fail);
+/// let judged = judge(RcdKind::General, Milliamps(dec!(30)), RcdSchool::Single, &[(one_0, Trip::Ms(Millis(dec!(24.1))))]);
+/// assert_eq!((judged.verdict, judged.recorded_one_ms), (RcdVerdict::Pass, Some(Millis(dec!(24.1)))));
+/// assert_eq!(judge(RcdKind::General, Milliamps(dec!(30)), RcdSchool::Single, &[(one_0, Trip::NoTrip)]).verdict, RcdVerdict::Fail);
 /// ```
-pub fn judge(kind: RcdKind, idn_ma: Decimal, school: RcdSchool, readings: &[(RcdTest, Trip)]) -> RcdJudgement {
+pub fn judge(kind: RcdKind, idn: Milliamps, school: RcdSchool, readings: &[(RcdTest, Trip)]) -> RcdJudgement {
     let taken = |test: &RcdTest| readings.iter().find(|(other, _)| other == test).map(|(_, value)| *value);
     let findings: Vec<RcdFinding> = RcdTest::ALL
         .iter()
@@ -122,7 +122,7 @@ pub fn judge(kind: RcdKind, idn_ma: Decimal, school: RcdSchool, readings: &[(Rcd
         RcdSchool::Single if taken(&one_0).is_none() && taken(&one_180).is_none() => vec![one_0],
         RcdSchool::Single => Vec::new(),
         RcdSchool::Series => {
-            let fives = exact(ADDITIONAL_PROTECTION.get()).is_some_and(|limit| idn_ma <= limit);
+            let fives = idn <= *ADDITIONAL_PROTECTION;
             let wanted = |test: &&RcdTest| test.multiple != Multiple::Five || fives;
             RcdTest::ALL.iter().filter(wanted).filter(|test| taken(test).is_none()).copied().collect()
         }
@@ -130,7 +130,7 @@ pub fn judge(kind: RcdKind, idn_ma: Decimal, school: RcdSchool, readings: &[(Rcd
     let slower = |multiple: Multiple| {
         let of: Vec<Trip> = findings.iter().filter(|f| f.test.multiple == multiple).map(|f| f.value).collect();
         of.iter()
-            .try_fold(None, |slowest: Option<Decimal>, trip| match trip {
+            .try_fold(None, |slowest: Option<Millis>, trip| match trip {
                 Trip::Ms(ms) => Some(Some(slowest.map_or(*ms, |s| s.max(*ms)))),
                 Trip::NoTrip => None,
             })
@@ -157,7 +157,7 @@ mod tests {
     use super::*;
     use rust_decimal::dec;
 
-    const IDN: Decimal = dec!(30);
+    const IDN: Milliamps = Milliamps(dec!(30));
 
     fn of(keys: &[(&str, Trip)]) -> Vec<(RcdTest, Trip)> {
         keys.iter()
@@ -167,36 +167,41 @@ mod tests {
 
     #[test]
     fn the_single_school_needs_one_test() {
-        let judged = judge(RcdKind::General, IDN, RcdSchool::Single, &of(&[("one_180", Trip::Ms(dec!(24.6)))]));
+        let judged = judge(RcdKind::General, IDN, RcdSchool::Single, &of(&[("one_180", Trip::Ms(Millis(dec!(24.6))))]));
         assert_eq!(judged.verdict, RcdVerdict::Pass);
-        assert_eq!(judged.recorded_one_ms, Some(dec!(24.6)));
+        assert_eq!(judged.recorded_one_ms, Some(Millis(dec!(24.6))));
         let none = judge(RcdKind::General, IDN, RcdSchool::Single, &[]);
         assert_eq!((none.verdict, none.missing.len()), (RcdVerdict::Incomplete, 1));
     }
 
     #[test]
     fn the_series_needs_six_or_four() {
-        let ones = of(&[("one_0", Trip::Ms(dec!(20))), ("one_180", Trip::Ms(dec!(28)))]);
+        let ones = of(&[("one_0", Trip::Ms(Millis(dec!(20)))), ("one_180", Trip::Ms(Millis(dec!(28))))]);
         assert_eq!(judge(RcdKind::General, IDN, RcdSchool::Series, &ones).missing.len(), 4);
-        assert_eq!(judge(RcdKind::General, dec!(100), RcdSchool::Series, &ones).missing.len(), 2);
-        assert_eq!(judge(RcdKind::General, IDN, RcdSchool::Series, &ones).recorded_one_ms, Some(dec!(28)));
+        assert_eq!(judge(RcdKind::General, Milliamps(dec!(100)), RcdSchool::Series, &ones).missing.len(), 2);
+        assert_eq!(judge(RcdKind::General, IDN, RcdSchool::Series, &ones).recorded_one_ms, Some(Millis(dec!(28))));
     }
 
     #[test]
     fn a_failure_outranks_a_missing_reading() {
-        let judged = judge(RcdKind::General, IDN, RcdSchool::Series, &of(&[("half_0", Trip::Ms(dec!(18)))]));
+        let judged = judge(RcdKind::General, IDN, RcdSchool::Series, &of(&[("half_0", Trip::Ms(Millis(dec!(18))))]));
         assert_eq!(judged.verdict, RcdVerdict::Fail);
     }
 
     #[test]
     fn a_delayed_rcd_may_not_be_quick_and_no_trip_records_nothing() {
-        let quick = judge(RcdKind::Selective, dec!(100), RcdSchool::Single, &of(&[("one_0", Trip::Ms(dec!(129)))]));
+        let quick = judge(
+            RcdKind::Selective,
+            Milliamps(dec!(100)),
+            RcdSchool::Single,
+            &of(&[("one_0", Trip::Ms(Millis(dec!(129))))]),
+        );
         assert_eq!(quick.verdict, RcdVerdict::Fail);
         let none = judge(
             RcdKind::General,
             IDN,
             RcdSchool::Single,
-            &of(&[("one_0", Trip::NoTrip), ("one_180", Trip::Ms(dec!(20)))]),
+            &of(&[("one_0", Trip::NoTrip), ("one_180", Trip::Ms(Millis(dec!(20))))]),
         );
         assert_eq!((none.verdict, none.recorded_one_ms), (RcdVerdict::Fail, None));
     }

@@ -1,9 +1,9 @@
 //! A board: what feeds it, its main switch, its residual devices.
 
 use crate::installation::Lines;
+use crate::quantity::{Amps, Kiloamps, Milliamps};
 use crate::standard::rcd::{RcdKind, RcdType};
 use crate::standard::supply::EarthingSystem;
-use rust_decimal::Decimal;
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
@@ -35,7 +35,7 @@ pub struct MainSwitch {
     pub poles: Option<u8>,
     /// Rating, A.
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub rating_a: Option<Decimal>,
+    pub rating_a: Option<Amps>,
 }
 
 /// A residual current device; it may cover several ways.
@@ -48,7 +48,7 @@ pub struct ResidualDevice {
     /// As its label on the board says.
     pub label: String,
     /// Rated residual operating current, mA.
-    pub idn_ma: Decimal,
+    pub idn_ma: Milliamps,
     /// Kind as regards trip times.
     #[serde(default)]
     pub kind: RcdKind,
@@ -90,7 +90,7 @@ pub struct Board {
     /// Fault current that the assembly stands conditionally, behind the device it names, kA: what
     /// its maker declares for a board whose devices are marked lower.
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub conditional_ka: Option<Decimal>,
+    pub conditional_ka: Option<Kiloamps>,
     /// Surge protection at the board, as marked; empty: none.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub surge: String,

@@ -3,10 +3,9 @@
 use super::cable::Cable;
 use crate::conductor::Conductor;
 use crate::installation::{Lines, Point, PointId};
-use crate::quantity::{Celsius, Metres};
+use crate::quantity::{Amps, Celsius, Kiloamps, Metres};
 use crate::standard::devices::{DeviceStandard, Disconnection, TripType, disconnection_time};
 use crate::standard::supply::EarthingSystem;
-use rust_decimal::Decimal;
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
@@ -54,10 +53,10 @@ pub struct Device {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub trip: Option<TripType>,
     /// Rating, A.
-    pub rating_a: Decimal,
+    pub rating_a: Amps,
     /// Breaking capacity, kA.
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub breaking_ka: Option<Decimal>,
+    pub breaking_ka: Option<Kiloamps>,
 }
 
 impl Device {

@@ -4,10 +4,11 @@
 //! said, word by word, with what was expected. [`WORDS`] explains the language.
 
 use crate::conductor::Material;
+use crate::installation::validity::{LEAST_IDN, MOST_IDN};
 use crate::installation::{
     Accessory, Cable, CableFamily, Circuit, Device, Feeds, Lines, Point, PointId, ResidualDevice, Shape, Wiring,
 };
-use crate::quantity::{Metres, SquareMillimetres, exact};
+use crate::quantity::{Amps, Kiloamps, Metres, Milliamps, SquareMillimetres, exact};
 use crate::standard::capacity::ReferenceMethod;
 use crate::standard::conductors::{COPPER_MOHM_PER_M, twin_and_earth_cpc};
 use crate::standard::devices::{DeviceStandard, TripType};
@@ -54,11 +55,11 @@ pub struct Line {
     /// Type of a breaker.
     pub trip: Option<TripType>,
     /// Rating, A.
-    pub rating_a: Decimal,
+    pub rating_a: Amps,
     /// Residual current of an RCBO, mA.
-    pub idn_ma: Option<Decimal>,
+    pub idn_ma: Option<Milliamps>,
     /// Breaking capacity, kA.
-    pub breaking_ka: Option<Decimal>,
+    pub breaking_ka: Option<Kiloamps>,
     /// Line, neutral (none on a three-phase circuit without one), CPC.
     pub sizes: Sizes,
     /// Whole length.
@@ -249,7 +250,7 @@ impl Draft {
         if let Some(idn) = idn {
             self.rcbo = true;
             self.idn = idn.trim_end_matches("ma").parse().ok();
-            if self.idn.is_none_or(|idn| idn < crate::installation::validity::LEAST_IDN_MA || idn > dec!(30000)) {
+            if self.idn.is_none_or(|idn| !(LEAST_IDN..=MOST_IDN).contains(&Milliamps(idn))) {
                 self.problems.push(format!(
                     "“{lower}”: after the stroke stands the RCBO's residual current in mA, such as B32/30."
                 ));
@@ -270,7 +271,7 @@ impl Draft {
             }
         } else if let Some(ma) = number(&["ma"]) {
             self.rcbo = true;
-            self.idn = exact(ma).filter(|ma| *ma >= crate::installation::validity::LEAST_IDN_MA && *ma <= dec!(30000));
+            self.idn = exact(ma).filter(|ma| (LEAST_IDN..=MOST_IDN).contains(&Milliamps(*ma)));
             if self.idn.is_none() {
                 self.problems.push(format!("“{lower}”: a residual current is above 0 and up to 30000 mA."));
             }
@@ -409,9 +410,9 @@ impl Draft {
             lines: if self.three { Lines::Three } else { Lines::Single },
             standard,
             trip: self.trip.filter(|_| standard.is_breaker()),
-            rating_a,
-            idn_ma: self.rcbo.then_some(self.idn.unwrap_or(dec!(30))),
-            breaking_ka: self.breaking,
+            rating_a: Amps(rating_a),
+            idn_ma: self.rcbo.then_some(Milliamps(self.idn.unwrap_or(dec!(30)))),
+            breaking_ka: self.breaking.map(Kiloamps),
             sizes,
             length: self.length,
             points: self.points.unwrap_or(1),

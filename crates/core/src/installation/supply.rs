@@ -1,7 +1,7 @@
 //! The supply at the origin and its bonds.
 
 use crate::installation::Lines;
-use crate::quantity::{Metres, SquareMillimetres};
+use crate::quantity::{Amps, Metres, SquareMillimetres};
 use crate::standard::supply::EarthingSystem;
 use rust_decimal::{Decimal, dec};
 use serde::{Deserialize, Serialize};
@@ -45,7 +45,7 @@ pub struct Supply {
     pub device: String,
     /// Its rating, A.
     #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub device_a: Option<Decimal>,
+    pub device_a: Option<Amps>,
     /// Meter tails.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub tails_mm2: Option<SquareMillimetres>,

@@ -2,7 +2,9 @@
 //! text, no circles. For forms and for files from outside.
 
 use crate::installation::{Board, Circuit, Feed, Installation, Lines, Shape};
+use crate::quantity::Milliamps;
 use crate::standard::conductors::mohm_per_m;
+use rust_decimal::{Decimal, dec};
 use std::collections::HashSet;
 use uuid::Uuid;
 
@@ -25,7 +27,9 @@ pub const LONGEST_TEXT: usize = 4000;
 pub const LONGEST_REFERENCE: usize = 40;
 
 /// Least residual current of an RCD, mA.
-pub const LEAST_IDN_MA: rust_decimal::Decimal = rust_decimal::dec!(0.1);
+pub const LEAST_IDN: Milliamps = Milliamps(dec!(0.1));
+/// Most that an RCD is rated at.
+pub const MOST_IDN: Milliamps = Milliamps(dec!(30000));
 
 /// It is no reference.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
@@ -123,8 +127,8 @@ fn of_board(problems: &mut Vec<String>, installation: &Installation, board: &Boa
     unique(problems, "RCD", board.rcds.iter().map(|rcd| rcd.id));
     for rcd in &board.rcds {
         line(problems, "RCD's label", &rcd.label);
-        if rcd.idn_ma < LEAST_IDN_MA || rcd.idn_ma > rust_decimal::dec!(30000) {
-            problems.push(format!("RCD {}: IΔn from {LEAST_IDN_MA} to 30000 mA", rcd.label));
+        if rcd.idn_ma < LEAST_IDN || rcd.idn_ma > MOST_IDN {
+            problems.push(format!("RCD {}: IΔn from {LEAST_IDN} to {MOST_IDN} mA", rcd.label));
         }
     }
     if let Feed::Circuit { circuit } = board.fed_by
@@ -207,13 +211,13 @@ fn on_board(problems: &mut Vec<String>, installation: &Installation, circuit: &C
 fn device_and_cable(problems: &mut Vec<String>, circuit: &Circuit) {
     let about = format!("way {}", circuit.way);
     let device = &circuit.device;
-    if device.rating_a <= rust_decimal::Decimal::ZERO || device.rating_a > rust_decimal::dec!(10000) {
+    if device.rating_a.get() <= Decimal::ZERO || device.rating_a.get() > dec!(10000) {
         problems.push(format!("{about}: a rating is above 0 and up to 10000 A"));
     }
     if device.standard.is_breaker() != device.trip.is_some() {
         problems.push(format!("{about}: a breaker has a type (B, C, D), a fuse has none"));
     }
-    if device.breaking_ka.is_some_and(|ka| ka <= rust_decimal::Decimal::ZERO || ka > rust_decimal::dec!(150)) {
+    if device.breaking_ka.is_some_and(|ka| ka.get() <= Decimal::ZERO || ka.get() > dec!(150)) {
         problems.push(format!("{about}: a breaking capacity is above 0 and up to 150 kA"));
     }
     if !circuit.has_neutral() && (circuit.lines == Lines::Single || circuit.shape == Shape::Ring) {

@@ -4,7 +4,7 @@ use crate::expectation::{LENGTH_UNCERTAINTY, with_places};
 use crate::installation::{Circuit, Installation, Shape};
 use crate::network::copper::ohm_per_metre;
 use crate::plan::standing::recorded_zs;
-use crate::quantity::approximate;
+use crate::quantity::{Millis, approximate};
 use crate::reading::keys::point_key;
 use crate::reading::{Key, Place, Settled, Test};
 use crate::review::{Compared, Finding, Kind, Reason, Severity, Where};
@@ -155,7 +155,7 @@ fn five_slower(circuit: &Circuit, settled: &Settled<'_>) -> Option<Compared> {
     [HalfCycle::Deg0, HalfCycle::Deg180].into_iter().find_map(|half_cycle| {
         let trip = |multiple| {
             let test = Test::RcdTrip { multiple, half_cycle };
-            settled.value(&Key::on_circuit(circuit.id, Place::Board, test))?.number()
+            settled.value(&Key::on_circuit(circuit.id, Place::Board, test))?.number().map(Millis)
         };
         let (one_ms, five_ms) = (trip(Multiple::One)?, trip(Multiple::Five)?);
         (five_ms > one_ms).then_some(Compared::FiveSlower { one_ms, five_ms })

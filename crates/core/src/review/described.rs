@@ -4,7 +4,7 @@
 use crate::design::wants_additional_protection;
 use crate::installation::inspection::{ITEMS, InspectionOutcome};
 use crate::installation::{CableFamily, Carried, Circuit, Feed, Feeds, Installation, Shape};
-use crate::quantity::{approximate, exact};
+use crate::quantity::approximate;
 use crate::review::{Described, Finding, Particular, Reason, Reviewed, Severity, Where};
 use crate::standard::capacity::twin_and_earth;
 use crate::standard::rcd::{ADDITIONAL_PROTECTION, RcdKind, RcdType};
@@ -41,9 +41,7 @@ pub(super) fn circuit(installation: &Installation, circuit: &Circuit, about: &st
     };
     cable(circuit, &mut odd);
     if wants_additional_protection(circuit) {
-        let covered = installation
-            .rcd_of(circuit)
-            .is_some_and(|rcd| exact(ADDITIONAL_PROTECTION.get()).is_some_and(|limit| rcd.idn_ma <= limit));
+        let covered = installation.rcd_of(circuit).is_some_and(|rcd| rcd.idn_ma <= *ADDITIONAL_PROTECTION);
         if !covered {
             odd(Described::NoAdditionalProtection);
         }
@@ -59,7 +57,7 @@ pub(super) fn circuit(installation: &Installation, circuit: &Circuit, about: &st
 
 /// Whether the cable is what its shape and its device want.
 fn cable(circuit: &Circuit, odd: &mut impl FnMut(Described)) {
-    let rating = approximate(circuit.device.rating_a);
+    let rating = circuit.device.rating_a;
     let capacity = circuit.cable.method.and_then(|method| twin_and_earth(circuit.cable.line_mm2, method));
     if circuit.shape == Shape::Ring {
         let mineral = circuit.cable.kind.family() == CableFamily::MineralInsulated;
@@ -68,10 +66,10 @@ fn cable(circuit: &Circuit, odd: &mut impl FnMut(Described)) {
             odd(Described::RingTooThin { mm2: circuit.cable.line_mm2.get(), least_mm2: least.get() });
         }
         if let Some(amps) = capacity.filter(|amps| *amps < *LEAST_LEG_CAPACITY) {
-            odd(Described::LegCarries { amps: amps.get() });
+            odd(Described::LegCarries { amps: approximate(amps.get()) });
         }
-    } else if let Some(amps) = capacity.filter(|amps| amps.get() < rating) {
-        odd(Described::DeviceOverCable { device: circuit.device.shown(), amps: amps.get() });
+    } else if let Some(amps) = capacity.filter(|amps| *amps < rating) {
+        odd(Described::DeviceOverCable { device: circuit.device.shown(), amps: approximate(amps.get()) });
     }
 }
 

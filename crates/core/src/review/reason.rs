@@ -4,6 +4,7 @@
 use crate::conductor::Pair;
 use crate::installation::Carried;
 use crate::instrument::Distrust;
+use crate::quantity::{Kiloamps, Milliamps, Millis};
 use crate::reading::{Stage, Test, Value};
 use crate::review::Kind;
 use crate::site::{Alteration, BoardState, Wanted};
@@ -200,7 +201,7 @@ pub enum Reason {
     /// Devices below the fault level at their board.
     DevicesBelow {
         /// The fault level, kA.
-        ka: Decimal,
+        ka: Kiloamps,
         /// What it was worked from.
         #[serde(skip)]
         how: String,
@@ -209,7 +210,7 @@ pub enum Reason {
         /// It, as shown.
         device: String,
         /// What it breaks, kA.
-        breaks_ka: Decimal,
+        breaks_ka: Kiloamps,
         /// How many more there are.
         more: usize,
     },
@@ -304,7 +305,7 @@ pub enum Described {
         /// The upper one.
         rcd: String,
         /// Its IΔn, mA.
-        idn_ma: Decimal,
+        idn_ma: Milliamps,
         /// The board below it.
         board: String,
     },
@@ -339,9 +340,9 @@ pub enum Compared {
     /// Slower at 5 IΔn than at IΔn.
     FiveSlower {
         /// At IΔn, ms.
-        one_ms: Decimal,
+        one_ms: Millis,
         /// At 5 IΔn, ms.
-        five_ms: Decimal,
+        five_ms: Millis,
     },
     /// The highest R1+R2 of a ring, which its ends cannot give.
     RingCannotGive {

@@ -3,7 +3,7 @@
 //! Breakers by formula, fuses by table. Limits are compared as printed: breakers rounded half
 //! up to 2 decimals, fuses as in the tables. Type D at 5 s keeps its 0.4 s value (safe side).
 
-use crate::quantity::round_half_up;
+use crate::quantity::{Amps, round_half_up};
 use crate::standard::supply::{C_MIN, EarthingSystem, U0_V};
 use crate::standard::{Row, Source};
 use rust_decimal::{Decimal, dec};
@@ -305,13 +305,8 @@ impl Disconnection {
 
 /// The time that Table 41.1 and 411.3.2.2–4 ask for: final circuits up to 63 A with
 /// socket-outlets and up to 32 A feeding fixed equipment only; otherwise the longer time.
-pub fn disconnection_time(
-    system: EarthingSystem,
-    rating_a: Decimal,
-    has_sockets: bool,
-    is_final: bool,
-) -> Disconnection {
-    let short = is_final && rating_a <= if has_sockets { dec!(63) } else { dec!(32) };
+pub fn disconnection_time(system: EarthingSystem, rating_a: Amps, has_sockets: bool, is_final: bool) -> Disconnection {
+    let short = is_final && rating_a <= Amps(if has_sockets { dec!(63) } else { dec!(32) });
     match (system, short) {
         (EarthingSystem::Tt, true) => Disconnection::S0_2,
         (EarthingSystem::Tt, false) => Disconnection::S1,
@@ -361,7 +356,7 @@ pub struct MaximumZs {
     /// 0.8 × printed, rounded half up to 2 decimals, Ω.
     pub eighty_percent_ohm: Decimal,
     /// Current that causes automatic disconnection, A (breakers).
-    pub ia_a: Option<Decimal>,
+    pub ia_a: Option<Amps>,
     /// Where the printed value stands.
     pub source: Source,
 }
@@ -373,23 +368,23 @@ pub struct MaximumZs {
 pub fn maximum_zs(
     standard: DeviceStandard,
     trip: Option<TripType>,
-    rating_a: Decimal,
+    rating_a: Amps,
     time: Disconnection,
 ) -> Result<MaximumZs, NoMaximum> {
     let device = standard.name();
     let unknown = |allowed: Vec<Decimal>| NoMaximum::Rating {
         device,
-        given: rating_a.normalize(),
+        given: rating_a.get().normalize(),
         seconds: time.seconds(),
         allowed: allowed.iter().map(ToString::to_string).collect::<Vec<_>>().join(", "),
     };
     let (printed_ohm, ia_a, source) = if standard.is_breaker() {
         let trip = trip.ok_or(NoMaximum::TypeWanted(device))?;
-        if !BREAKER_RATINGS_A.contains(&rating_a) {
+        if !BREAKER_RATINGS_A.contains(&rating_a.get()) {
             return Err(unknown(BREAKER_RATINGS_A.to_vec()));
         }
-        let ia = trip.multiple() * rating_a;
-        (round_half_up(*U0_V * *C_MIN / ia, 2), Some(ia), BREAKERS)
+        let ia = trip.multiple() * rating_a.get();
+        (round_half_up(*U0_V * *C_MIN / ia, 2), Some(Amps(ia)), BREAKERS)
     } else {
         if trip.is_some() {
             return Err(NoMaximum::TypeOnFuse(device));
@@ -399,7 +394,7 @@ pub fn maximum_zs(
             Disconnection::S5 => (standard.fuse_rows(true), FUSES_5),
             _ => return Err(NoMaximum::FuseTime { device, seconds: time.seconds() }),
         };
-        let row = rows.iter().find(|(rating, _)| *rating == rating_a);
+        let row = rows.iter().find(|(rating, _)| *rating == rating_a.get());
         let (_, printed) = row.ok_or_else(|| unknown(rows.iter().map(|(rating, _)| *rating).collect()))?;
         (*printed, None, source)
     };
@@ -421,7 +416,7 @@ mod tests {
     use super::*;
 
     fn breaker(trip: TripType, rating: Decimal) -> Decimal {
-        maximum_zs(DeviceStandard::BsEn60898, Some(trip), rating, Disconnection::S0_4).unwrap().printed_ohm
+        maximum_zs(DeviceStandard::BsEn60898, Some(trip), Amps(rating), Disconnection::S0_4).unwrap().printed_ohm
     }
 
     /// BS 7671 Table 41.3.
@@ -448,10 +443,11 @@ mod tests {
     /// limits.md: B32 at 80 % is 1.10; type D keeps its 0.4 s value at 5 s.
     #[test]
     fn eighty_percent_is_rounded_half_up() {
-        let b32 = maximum_zs(DeviceStandard::BsEn61009, Some(TripType::B), dec!(32), Disconnection::S0_4).unwrap();
+        let b32 =
+            maximum_zs(DeviceStandard::BsEn61009, Some(TripType::B), Amps(dec!(32)), Disconnection::S0_4).unwrap();
         assert_eq!(b32.eighty_percent_ohm, dec!(1.10));
-        assert_eq!(b32.ia_a, Some(dec!(160)));
-        let d = maximum_zs(DeviceStandard::BsEn60898, Some(TripType::D), dec!(16), Disconnection::S5).unwrap();
+        assert_eq!(b32.ia_a, Some(Amps(dec!(160))));
+        let d = maximum_zs(DeviceStandard::BsEn60898, Some(TripType::D), Amps(dec!(16)), Disconnection::S5).unwrap();
         assert_eq!(d.printed_ohm, dec!(0.68));
     }
 
@@ -459,21 +455,23 @@ mod tests {
     #[test]
     fn fuses_as_printed() {
         let zs = |standard, rating, time| maximum_zs(standard, None, rating, time).unwrap().printed_ohm;
-        assert_eq!(zs(DeviceStandard::Bs88Part2, dec!(32), Disconnection::S0_4), dec!(0.99));
-        assert_eq!(zs(DeviceStandard::Bs88Part2, dec!(200), Disconnection::S5), dec!(0.18));
-        assert_eq!(zs(DeviceStandard::Bs88Part3, dec!(45), Disconnection::S5), dec!(1.0));
-        assert_eq!(zs(DeviceStandard::Bs3036, dec!(30), Disconnection::S0_4), dec!(1.04));
-        assert_eq!(zs(DeviceStandard::Bs1362, dec!(13), Disconnection::S5), dec!(3.64));
+        assert_eq!(zs(DeviceStandard::Bs88Part2, Amps(dec!(32)), Disconnection::S0_4), dec!(0.99));
+        assert_eq!(zs(DeviceStandard::Bs88Part2, Amps(dec!(200)), Disconnection::S5), dec!(0.18));
+        assert_eq!(zs(DeviceStandard::Bs88Part3, Amps(dec!(45)), Disconnection::S5), dec!(1.0));
+        assert_eq!(zs(DeviceStandard::Bs3036, Amps(dec!(30)), Disconnection::S0_4), dec!(1.04));
+        assert_eq!(zs(DeviceStandard::Bs1362, Amps(dec!(13)), Disconnection::S5), dec!(3.64));
     }
 
     #[test]
     fn what_the_tables_do_not_hold_is_refused_with_what_they_do() {
         let refuse = |standard, trip, rating, time| maximum_zs(standard, trip, rating, time).unwrap_err().to_string();
-        assert!(refuse(DeviceStandard::Bs88Part2, None, dec!(40), Disconnection::S0_4).contains("25, 32"));
-        assert!(refuse(DeviceStandard::Bs88Part2, None, dec!(32), Disconnection::S0_2).contains("0.4 or 5"));
-        assert!(refuse(DeviceStandard::Bs3036, Some(TripType::B), dec!(30), Disconnection::S5).contains("no type"));
-        assert!(refuse(DeviceStandard::BsEn60898, None, dec!(32), Disconnection::S5).contains("B, C or D"));
-        assert!(refuse(DeviceStandard::BsEn60898, Some(TripType::B), dec!(33), Disconnection::S5).contains("32"));
+        assert!(refuse(DeviceStandard::Bs88Part2, None, Amps(dec!(40)), Disconnection::S0_4).contains("25, 32"));
+        assert!(refuse(DeviceStandard::Bs88Part2, None, Amps(dec!(32)), Disconnection::S0_2).contains("0.4 or 5"));
+        assert!(
+            refuse(DeviceStandard::Bs3036, Some(TripType::B), Amps(dec!(30)), Disconnection::S5).contains("no type")
+        );
+        assert!(refuse(DeviceStandard::BsEn60898, None, Amps(dec!(32)), Disconnection::S5).contains("B, C or D"));
+        assert!(refuse(DeviceStandard::BsEn60898, Some(TripType::B), Amps(dec!(33)), Disconnection::S5).contains("32"));
     }
 
     #[test]
@@ -490,11 +488,11 @@ mod tests {
     #[test]
     fn disconnection_times() {
         use EarthingSystem::{TnCS, Tt};
-        assert_eq!(disconnection_time(TnCS, dec!(32), true, true), Disconnection::S0_4);
-        assert_eq!(disconnection_time(TnCS, dec!(63), true, true), Disconnection::S0_4);
-        assert_eq!(disconnection_time(TnCS, dec!(40), false, true), Disconnection::S5);
-        assert_eq!(disconnection_time(TnCS, dec!(32), false, false), Disconnection::S5);
-        assert_eq!(disconnection_time(Tt, dec!(32), false, true), Disconnection::S0_2);
-        assert_eq!(disconnection_time(Tt, dec!(100), false, false), Disconnection::S1);
+        assert_eq!(disconnection_time(TnCS, Amps(dec!(32)), true, true), Disconnection::S0_4);
+        assert_eq!(disconnection_time(TnCS, Amps(dec!(63)), true, true), Disconnection::S0_4);
+        assert_eq!(disconnection_time(TnCS, Amps(dec!(40)), false, true), Disconnection::S5);
+        assert_eq!(disconnection_time(TnCS, Amps(dec!(32)), false, false), Disconnection::S5);
+        assert_eq!(disconnection_time(Tt, Amps(dec!(32)), false, true), Disconnection::S0_2);
+        assert_eq!(disconnection_time(Tt, Amps(dec!(100)), false, false), Disconnection::S1);
     }
 }

@@ -1,6 +1,6 @@
 //! Earthing and bonding conductors: sizes by table and by the adiabatic equation; electrodes.
 
-use crate::quantity::{Metres, Ohms, round_half_up};
+use crate::quantity::{Metres, Milliamps, Ohms, round_half_up};
 use crate::standard::supply::EarthingSystem;
 use crate::standard::{Row, Source};
 use rust_decimal::{Decimal, dec};
@@ -149,8 +149,8 @@ pub const TOUCH_V: Row<Decimal> = Row::new(dec!(50), TOUCH);
 pub const STABLE_ELECTRODE_OHM: Row<Decimal> = Row::new(dec!(200), ELECTRODE);
 
 /// Maximum Zs by RCD: 50 V / IΔn, as printed in Table 41.5 (rounded half up to whole ohms).
-pub fn rcd_maximum_zs(idn_ma: Decimal) -> Row<Decimal> {
-    Row::new(round_half_up(*TOUCH_V * dec!(1000) / idn_ma, 0), ELECTRODE)
+pub fn rcd_maximum_zs(idn: Milliamps) -> Row<Decimal> {
+    Row::new(round_half_up(*TOUCH_V / idn.amps().get(), 0), ELECTRODE)
 }
 
 /// Source of [`earthing_and_bonding`] for a system.
@@ -168,7 +168,7 @@ mod tests {
         for (idn, ohm) in
             [(dec!(30), dec!(1667)), (dec!(100), dec!(500)), (dec!(300), dec!(167)), (dec!(500), dec!(100))]
         {
-            assert_eq!(*rcd_maximum_zs(idn), ohm);
+            assert_eq!(*rcd_maximum_zs(Milliamps(idn)), ohm);
         }
     }
 

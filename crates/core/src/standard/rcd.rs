@@ -1,8 +1,8 @@
 //! Residual current devices: trip times by kind and multiple, additional protection.
 
-use crate::quantity::Milliamps;
+use crate::quantity::{Milliamps, Millis};
 use crate::standard::{Row, Source};
-use rust_decimal::{Decimal, dec};
+use rust_decimal::dec;
 use serde::{Deserialize, Serialize};
 
 sources! {
@@ -94,9 +94,9 @@ pub enum TripWindow {
     /// It trips within these, ms; no minimum for a general RCD.
     Between {
         /// Least time, ms.
-        min_ms: Option<Decimal>,
+        min_ms: Option<Millis>,
         /// Longest time, ms.
-        max_ms: Decimal,
+        max_ms: Millis,
     },
 }
 
@@ -108,17 +108,17 @@ pub const fn window(kind: RcdKind, multiple: Multiple) -> Row<TripWindow> {
     };
     let (min_ms, max_ms) = match (multiple, kind) {
         (Multiple::Half, _) => return Row::new(TripWindow::NoTrip, source),
-        (Multiple::One, RcdKind::General) => (None, dec!(300)),
-        (Multiple::One, RcdKind::Selective) => (Some(dec!(130)), dec!(500)),
-        (Multiple::One, RcdKind::Bs4293 | RcdKind::Bs7288) => (None, dec!(200)),
-        (Multiple::Five, RcdKind::Selective) => (Some(dec!(50)), dec!(150)),
-        (Multiple::Five, _) => (None, dec!(40)),
+        (Multiple::One, RcdKind::General) => (None, Millis(dec!(300))),
+        (Multiple::One, RcdKind::Selective) => (Some(Millis(dec!(130))), Millis(dec!(500))),
+        (Multiple::One, RcdKind::Bs4293 | RcdKind::Bs7288) => (None, Millis(dec!(200))),
+        (Multiple::Five, RcdKind::Selective) => (Some(Millis(dec!(50))), Millis(dec!(150))),
+        (Multiple::Five, _) => (None, Millis(dec!(40))),
     };
     Row::new(TripWindow::Between { min_ms, max_ms }, source)
 }
 
 /// The series needs 5 IΔn only up to this: additional protection.
-pub const ADDITIONAL_PROTECTION: Row<Milliamps> = Row::new(Milliamps::literal(30.0), ADDITIONAL);
+pub const ADDITIONAL_PROTECTION: Row<Milliamps> = Row::new(Milliamps(dec!(30)), ADDITIONAL);
 
 /// Type of residual current that an RCD detects.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
@@ -163,6 +163,7 @@ impl RcdType {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use rust_decimal::dec;
 
     /// BS EN 61008-1 and 61009-1 Table 1; BS 4293 and BS 7288 from memory.
     #[test]
@@ -171,12 +172,12 @@ mod tests {
             TripWindow::NoTrip => None,
             TripWindow::Between { min_ms, max_ms } => Some((min_ms, max_ms)),
         };
-        assert_eq!(max(RcdKind::General, Multiple::One), Some((None, dec!(300))));
-        assert_eq!(max(RcdKind::General, Multiple::Five), Some((None, dec!(40))));
-        assert_eq!(max(RcdKind::Selective, Multiple::One), Some((Some(dec!(130)), dec!(500))));
-        assert_eq!(max(RcdKind::Selective, Multiple::Five), Some((Some(dec!(50)), dec!(150))));
-        assert_eq!(max(RcdKind::Bs4293, Multiple::One), Some((None, dec!(200))));
-        assert_eq!(max(RcdKind::Bs7288, Multiple::Five), Some((None, dec!(40))));
+        assert_eq!(max(RcdKind::General, Multiple::One), Some((None, Millis(dec!(300)))));
+        assert_eq!(max(RcdKind::General, Multiple::Five), Some((None, Millis(dec!(40)))));
+        assert_eq!(max(RcdKind::Selective, Multiple::One), Some((Some(Millis(dec!(130))), Millis(dec!(500)))));
+        assert_eq!(max(RcdKind::Selective, Multiple::Five), Some((Some(Millis(dec!(50))), Millis(dec!(150)))));
+        assert_eq!(max(RcdKind::Bs4293, Multiple::One), Some((None, Millis(dec!(200)))));
+        assert_eq!(max(RcdKind::Bs7288, Multiple::Five), Some((None, Millis(dec!(40)))));
         for kind in RcdKind::ALL {
             assert_eq!(max(kind, Multiple::Half), None);
         }

@@ -30,4 +30,4 @@ pub const LEAST_SIZE: Row<SquareMillimetres> = Row::new(SquareMillimetres::liter
 pub const LEAST_SIZE_MINERAL: Row<SquareMillimetres> = Row::new(SquareMillimetres::literal(1.5), CABLE);
 
 /// Least current-carrying capacity of each leg.
-pub const LEAST_LEG_CAPACITY: Row<Amps> = Row::new(Amps::literal(20.0), CABLE);
+pub const LEAST_LEG_CAPACITY: Row<Amps> = Row::new(Amps(rust_decimal::dec!(20)), CABLE);

@@ -29,7 +29,7 @@ pub const C_MIN: Row<Decimal> = Row::new(dec!(0.95), FACTORS);
 pub const VOLTAGE_TOLERANCE: Row<Decimal> = Row::new(dec!(0.10), TOLERANCE);
 
 /// Declared maximum prospective fault current up to 100 A single phase.
-pub const DECLARED_PFC_KA: Row<Kiloamps> = Row::new(Kiloamps::literal(16.0), DECLARED_PFC);
+pub const DECLARED_PFC_KA: Row<Kiloamps> = Row::new(Kiloamps(dec!(16)), DECLARED_PFC);
 
 /// Above this a loop of a supply with the distributor's earth is more likely a current, Ω.
 pub const MOST_OF_TN_LOOP: Row<Decimal> = Row::new(dec!(10), MOST_OF_TN);

@@ -8,7 +8,7 @@ use super::loops::{DEEPEST, r1_rn};
 use crate::calc::fault_current::{FaultCurrent, FaultSchool, Measured, Phases, fault_current};
 use crate::conductor::{Conductor, Pair};
 use crate::installation::{Board, Feed, Installation, Lines};
-use crate::quantity::{approximate, exact, round_up};
+use crate::quantity::{Kiloamps, approximate, exact, round_up};
 use crate::reading::Settled;
 use crate::reading::keys::{board_current_key, current_key, line_pairs, lines_of, own_loop_key};
 use crate::standard::supply::{U_LINE_LINE_V, U0_V, VOLTAGE_TOLERANCE};
@@ -17,7 +17,7 @@ use rust_decimal::{Decimal, dec};
 use uuid::Uuid;
 
 /// Currents of one kind at the origin, kA: as shown, or U0 over the own loop; one a line.
-fn currents(installation: &Installation, settled: &Settled<'_>, pair: Pair) -> Vec<Decimal> {
+fn currents(installation: &Installation, settled: &Settled<'_>, pair: Pair) -> Vec<Kiloamps> {
     let lines = lines_of(installation.supply.lines).iter().copied();
     let unnamed = (installation.supply.lines == Lines::Three).then_some(None);
     lines
@@ -25,7 +25,7 @@ fn currents(installation: &Installation, settled: &Settled<'_>, pair: Pair) -> V
         .filter_map(|line| {
             let shown = settled.value(&current_key(pair, line)).and_then(crate::reading::Value::number);
             let own = || settled.value(&own_loop_key(pair, line))?.number().and_then(|ohm| kiloamps(*U0_V, ohm));
-            shown.or_else(own)
+            shown.or_else(own).map(Kiloamps)
         })
         .collect()
 }
@@ -48,8 +48,8 @@ fn line_line_loop(settled: &Settled<'_>) -> Option<Decimal> {
 }
 
 /// The current that a loop gives at the nominal voltage of its pair, kA.
-pub fn current_of(own_loop: Decimal, pair: Option<Pair>) -> Decimal {
-    kiloamps(volts_of(pair), own_loop).unwrap_or(Decimal::MAX)
+pub fn current_of(own_loop: Decimal, pair: Option<Pair>) -> Kiloamps {
+    Kiloamps(kiloamps(volts_of(pair), own_loop).unwrap_or(Decimal::MAX))
 }
 
 fn volts_of(pair: Option<Pair>) -> Decimal {
@@ -61,8 +61,8 @@ fn volts_of(pair: Option<Pair>) -> Decimal {
 
 /// Whether a current belongs to a loop: I·Z is the voltage of the supply within the tolerance of a
 /// public supply, each figure as rounded by the display. Display rounding: 0.005 of each.
-pub fn matches_loop(ka: Decimal, own_loop: Decimal, pair: Option<Pair>) -> bool {
-    let half = dec!(0.005);
+pub fn matches_loop(current: Kiloamps, own_loop: Decimal, pair: Option<Pair>) -> bool {
+    let (ka, half) = (current.get(), dec!(0.005));
     let volts = volts_of(pair) / dec!(1000);
     let least = (ka - half).max(Decimal::ZERO) * (own_loop - half).max(Decimal::ZERO);
     let most = (ka + half) * (own_loop + half);
@@ -90,7 +90,7 @@ pub fn at_origin(installation: &Installation, settled: &Settled<'_>) -> Option<F
 }
 
 /// What goes on the certificate: the larger fault current at the origin, kA, and of which kind.
-pub fn recorded(installation: &Installation, settled: &Settled<'_>) -> Option<(Decimal, &'static str)> {
+pub fn recorded(installation: &Installation, settled: &Settled<'_>) -> Option<(Kiloamps, &'static str)> {
     let found = at_origin(installation, settled)?;
     let kind = match (found.pefc_ka.is_some_and(|earth| earth > found.pscc_ka), installation.supply.lines) {
         (true, _) => "line–earth",
@@ -104,7 +104,7 @@ pub fn recorded(installation: &Installation, settled: &Settled<'_>) -> Option<(D
 #[derive(Debug, Clone, PartialEq)]
 pub struct FaultLevel {
     /// The larger of line–neutral (or three-phase) and line–earth, rounded up to 2 decimals, kA.
-    pub ka: Decimal,
+    pub ka: Kiloamps,
     /// What it was worked from.
     pub how: String,
 }
@@ -131,7 +131,10 @@ fn level_at(
     let Feed::Circuit { circuit } = board.fed_by else {
         let found = at_origin(installation, settled)?;
         let single = currents(installation, settled, Pair::LINE_NEUTRAL).into_iter().max();
-        let own = single.map(approximate).filter(|ka| *ka > 0.0).map(|ka| approximate(*U0_V) / 1000.0 / ka);
+        let own = single
+            .map(|current| approximate(current.get()))
+            .filter(|ka| *ka > 0.0)
+            .map(|ka| approximate(*U0_V) / 1000.0 / ka);
         return Some((FaultLevel { ka: found.recorded_ka, how: "as read at the origin".to_owned() }, own));
     };
     let feeder = installation.circuit(circuit)?;
@@ -149,7 +152,7 @@ fn level_at(
     let times = multiple(installation, board);
     let by_neutral = u0 / neutral * approximate(times);
     let by_earth = earth.filter(|ohm| *ohm > 0.0).map_or(0.0, |ohm| u0 / ohm);
-    let ka = round_up(exact(by_neutral.max(by_earth)).unwrap_or(above.ka), 2);
+    let ka = Kiloamps(round_up(exact(by_neutral.max(by_earth)).unwrap_or(above.ka.get()), 2));
     let how = format!(
         "230 V over the loops down to it: line–neutral {neutral:.2} Ω{}{}",
         earth.map(|ohm| format!(", line–earth {ohm:.2} Ω")).unwrap_or_default(),
@@ -172,8 +175,8 @@ fn multiple(installation: &Installation, board: &Board) -> Decimal {
     }
 }
 
-fn read_at_board(installation: &Installation, settled: &Settled<'_>, board: &Board) -> Option<Decimal> {
+fn read_at_board(installation: &Installation, settled: &Settled<'_>, board: &Board) -> Option<Kiloamps> {
     let read = |pair| settled.value(&board_current_key(board.id, pair))?.number();
     let neutral = read(Pair::LINE_NEUTRAL)? * multiple(installation, board);
-    Some(round_up(neutral.max(read(Pair::LINE_EARTH).unwrap_or_default()), 2))
+    Some(Kiloamps(round_up(neutral.max(read(Pair::LINE_EARTH).unwrap_or_default()), 2)))
 }

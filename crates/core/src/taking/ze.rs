@@ -7,6 +7,7 @@ use crate::gate::may_expose;
 use crate::installation::{Feed, Installation};
 use crate::job::Job;
 use crate::plan::sequence::origin_steps;
+use crate::quantity::Kiloamps;
 use crate::reading::keys::{current_key, own_loop_key};
 use crate::reading::{Settled, Step, Test, Value};
 use crate::site::{BoardState, Event, EventKind, Site};
@@ -104,7 +105,8 @@ pub(super) fn not_ze(job: &Job, settled: &Settled<'_>, step: &Step, ohm: Decimal
     let installation = &job.installation;
     let system = installation.supply.system;
     let current = settled.value(&current_key(Pair::LINE_EARTH, step.key.line)).and_then(Value::number);
-    if current == Some(ohm) || at_origin(installation, settled).is_some_and(|found| found.recorded_ka == ohm) {
+    if current == Some(ohm) || at_origin(installation, settled).is_some_and(|found| found.recorded_ka == Kiloamps(ohm))
+    {
         return Err(NotZe::Current(ohm));
     }
     if system != EarthingSystem::Tt && ohm > MOST_OF_TN_LOOP.value {

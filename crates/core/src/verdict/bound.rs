@@ -1,5 +1,6 @@
 //! What a reading is held to.
 
+use crate::quantity::Millis;
 use rust_decimal::Decimal;
 use serde::Serialize;
 
@@ -64,9 +65,9 @@ pub enum Bound {
     /// It trips within these, ms.
     Trips {
         /// Not sooner.
-        min_ms: Option<Decimal>,
+        min_ms: Option<Millis>,
         /// Not later.
-        max_ms: Decimal,
+        max_ms: Millis,
     },
     /// It is complete.
     Complete(Path),

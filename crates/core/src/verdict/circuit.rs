@@ -9,7 +9,7 @@ use crate::expectation::Known;
 use crate::house_rules::ZsLimit;
 use crate::installation::{Circuit, Installation, Wiring};
 use crate::network::copper::read_at;
-use crate::quantity::{approximate, exact};
+use crate::quantity::{Millis, approximate, exact};
 use crate::reading::{Key, Place, Settled, Step, Test, Value};
 use crate::standard::devices::MaximumZs;
 use crate::standard::rcd::window;
@@ -292,7 +292,7 @@ impl<'a> CircuitJudge<'a> {
             return;
         };
         let trip = match value {
-            Value::Number(ms) => Trip::Ms(*ms),
+            Value::Number(ms) => Trip::Ms(Millis(*ms)),
             // Over range: it had not tripped when the instrument gave up.
             Value::NoTrip | Value::Over(_) => Trip::NoTrip,
             _ => return,

@@ -4,7 +4,7 @@ use crate::calc::electrode::electrode;
 use crate::conductor::Pair;
 use crate::expectation::{Band, Unknown, bond_band, earthing_band};
 use crate::installation::Installation;
-use crate::quantity::{approximate, exact};
+use crate::quantity::{Kiloamps, approximate, exact};
 use crate::reading::entry::Field;
 use crate::reading::{Settled, Step, Subject, Test, Value, keys};
 use crate::standard::supply::{DECLARED_ZE, EarthingSystem, LEAST_SHARE_OF_ZE_CURRENT, U0_V};
@@ -111,7 +111,7 @@ fn by_electrode(judgement: &mut Judgement, installation: &Installation, board: O
 /// The weakest device of a board, or the conditional rating of the assembly where that is higher.
 struct Weakest {
     /// What it breaks, kA.
-    capacity: Decimal,
+    capacity: Kiloamps,
     /// Which it is.
     which: String,
     /// Where its rating comes from.
@@ -135,7 +135,7 @@ impl Weakest {
 }
 
 /// Every device breaks the current, or it is not known what the weakest breaks.
-fn breaks(judgement: &mut Judgement, weakest: Option<Weakest>, level: Decimal, below_origin: bool) {
+fn breaks(judgement: &mut Judgement, weakest: Option<Weakest>, level: Kiloamps, below_origin: bool) {
     let Some(Weakest { capacity, which, source }) = weakest else {
         judgement.not_judged(Part::Limit, NotJudged::NoBreakingCapacity);
         return;
@@ -150,7 +150,7 @@ fn fault_current(
     step: &Step,
     value: &Value,
 ) {
-    let Some(ka) = value.number() else { return };
+    let Some(ka) = value.number().map(Kiloamps) else { return };
     let found = supply_chain::at_origin(installation, settled);
     let level = found.as_ref().map_or(ka, |found| found.recorded_ka.max(ka));
     let weakest = installation
@@ -184,14 +184,18 @@ fn fault_current(
             basis: format!("230 V / Ze {ze} Ω = {by_ze:.2} kA, more with bonds and paths in"),
             source: crate::standard::supply::NOMINAL,
         };
-        judgement.against(&band, approximate(ka), "kA");
+        judgement.against(&band, approximate(ka.get()), "kA");
     } else {
         judgement.not_judged(Part::Expected, NotJudged::NoLoop);
     }
 }
 
-fn not_its_loop(ka: Decimal, loop_ohm: Decimal, pair: Option<Pair>) -> Reason {
-    Reason::NotItsLoop { ka, loop_ohm, by_loop_ka: supply_chain::current_of(loop_ohm, pair).round_dp(2) }
+fn not_its_loop(ka: Kiloamps, loop_ohm: Decimal, pair: Option<Pair>) -> Reason {
+    Reason::NotItsLoop {
+        ka,
+        loop_ohm,
+        by_loop_ka: Kiloamps(supply_chain::current_of(loop_ohm, pair).get().round_dp(2)),
+    }
 }
 
 /// The loop behind a fault current, with the earth on. It may lawfully differ from Ze, but paths
@@ -199,7 +203,8 @@ fn not_its_loop(ka: Decimal, loop_ohm: Decimal, pair: Option<Pair>) -> Reason {
 fn own_loop(judgement: &mut Judgement, installation: &Installation, settled: &Settled<'_>, step: &Step, value: &Value) {
     let Some(ohm) = value.number() else { return };
     judgement.not_judged(Part::Limit, NotJudged::OwnLoop);
-    let shown = step.key.pair.and_then(|pair| settled.value(&keys::current_key(pair, step.key.line))?.number());
+    let shown =
+        step.key.pair.and_then(|pair| settled.value(&keys::current_key(pair, step.key.line))?.number()).map(Kiloamps);
     let ze = supply_chain::ze(installation, settled).filter(|_| step.key.pair == Some(Pair::LINE_EARTH));
     if let Some(ze) =
         ze.filter(|ze| ohm > *ze + crate::verdict::LOOP_READING_WITHIN.max(*ze * crate::verdict::LOOP_READING_SHARE))
@@ -222,7 +227,7 @@ fn at_board(
     board: uuid::Uuid,
     value: &Value,
 ) {
-    let (Some(ka), Some(board)) = (value.number(), installation.board(board)) else { return };
+    let (Some(ka), Some(board)) = (value.number().map(Kiloamps), installation.board(board)) else { return };
     breaks(judgement, Weakest::of(installation, board), ka, true);
     let crate::installation::Feed::Circuit { circuit } = board.fed_by else { return };
     let above =

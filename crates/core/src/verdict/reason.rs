@@ -2,6 +2,7 @@
 
 use crate::calc::fault_current::Warning;
 use crate::expectation::Expected;
+use crate::quantity::Kiloamps;
 use crate::verdict::bound::Above;
 use rust_decimal::Decimal;
 use serde::Serialize;
@@ -111,11 +112,11 @@ pub enum Reason {
     /// A current that its own loop does not give.
     NotItsLoop {
         /// The current, kA.
-        ka: Decimal,
+        ka: Kiloamps,
         /// The loop, Ω.
         loop_ohm: Decimal,
         /// What the loop gives, kA.
-        by_loop_ka: Decimal,
+        by_loop_ka: Kiloamps,
     },
     /// The loop with the earth on is above Ze.
     AboveZe {
@@ -125,7 +126,7 @@ pub enum Reason {
     /// More than the board above.
     MoreThanAbove {
         /// The level above, kA.
-        above_ka: Decimal,
+        above_ka: Kiloamps,
     },
     /// How the fault current was had.
     FaultCurrent {

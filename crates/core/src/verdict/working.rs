@@ -2,7 +2,7 @@
 //! the rule comes from.
 
 use crate::expectation::{Expected, Unknown, with_places};
-use crate::quantity::approximate;
+use crate::quantity::{Kiloamps, Milliamps, approximate};
 use crate::reading::Value;
 use crate::standard::Source;
 use crate::standard::devices::NoMaximum;
@@ -122,7 +122,7 @@ pub enum Rule {
         /// What was read.
         read: Value,
         /// IΔn, mA.
-        idn_ma: Decimal,
+        idn_ma: Milliamps,
         /// Delayed or not.
         kind: RcdKind,
         /// The window.
@@ -151,16 +151,16 @@ pub enum Rule {
         /// The limit, Ω.
         limit: Decimal,
         /// IΔn, mA.
-        idn_ma: Decimal,
+        idn_ma: Milliamps,
         /// Touch voltage at IΔn, V.
         touch_v: Decimal,
     },
     /// Every device breaks the fault current.
     BreaksFault {
         /// Fault current, kA.
-        level: Decimal,
+        level: Kiloamps,
         /// Least breaking capacity, kA.
-        capacity: Decimal,
+        capacity: Kiloamps,
         /// Of which device.
         which: String,
         /// At a board below the origin.
@@ -323,7 +323,7 @@ impl Rule {
             Self::Electrode { limit, touch_v, .. } => {
                 Bound::Electrode { most_ohm: *limit, touch_v: touch_v.normalize() }
             }
-            Self::BreaksFault { capacity, .. } => Bound::AtMost { most: *capacity, unit: "kA" },
+            Self::BreaksFault { capacity, .. } => Bound::AtMost { most: capacity.get(), unit: "kA" },
             Self::Outcome { .. } => Bound::Right,
             Self::LegsAlike { .. } | Self::Expected { .. } | Self::OverRange { .. } | Self::NotJudged(_) => {
                 return None;

@@ -16,7 +16,7 @@ use proof_core::installation::{
 use proof_core::job::Job;
 use proof_core::network::description::Fault;
 use proof_core::plan::sequence::{board_steps, origin_steps};
-use proof_core::quantity::{Metres, SquareMillimetres};
+use proof_core::quantity::{Amps, Metres, Milliamps, SquareMillimetres};
 use proof_core::reading::{Key, Place, Settled, Subject, Test, Value};
 use proof_core::reading::{Stage, Step};
 use proof_core::site::{Event, EventKind};
@@ -70,7 +70,11 @@ fn board(seed: u64, number: u64, system: EarthingSystem, lines: Lines, fed_by: F
         fed_by,
         system,
         lines,
-        main_switch: MainSwitch { kind: "BS EN 60947-3 switch".into(), poles: Some(2), rating_a: Some(dec!(100)) },
+        main_switch: MainSwitch {
+            kind: "BS EN 60947-3 switch".into(),
+            poles: Some(2),
+            rating_a: Some(Amps(dec!(100))),
+        },
         rcds: Vec::new(),
         parallel_earth: Some(false),
         conditional_ka: None,
@@ -133,7 +137,7 @@ fn described(seed: u64, wanted: Wanted) -> Job {
             // One device in the chain is delayed, so that the boards below are not taken with it.
             for rcd in main.rcds.iter_mut().filter(|rcd| Some(rcd.id) == circuit.rcd) {
                 *rcd = ResidualDevice {
-                    idn_ma: dec!(100),
+                    idn_ma: Milliamps(dec!(100)),
                     kind: proof_core::standard::rcd::RcdKind::Selective,
                     ..rcd.clone()
                 };

@@ -5,6 +5,7 @@ use proof_bench::demo;
 use proof_core::installation::PointId;
 use proof_core::installation::inspection::{InspectionAnswer, InspectionOutcome};
 use proof_core::job::Job;
+use proof_core::quantity::Kiloamps;
 use proof_core::reading::{Place, Reading, Test};
 use proof_core::review::{Finding, Kind, Severity, Where, nothing_blocks, review};
 use proof_core::site::{Alteration, Event, EventKind};
@@ -241,7 +242,7 @@ fn a_device_is_held_against_the_level_at_its_own_board() {
         for reading in job.readings.iter_mut().filter(|reading| reading.key.test == Test::FaultCurrent) {
             reading.value = proof_core::reading::Value::Number(rust_decimal::dec!(9.2));
         }
-        job.installation.boards[0].conditional_ka = Some(rust_decimal::dec!(16));
+        job.installation.boards[0].conditional_ka = Some(Kiloamps(rust_decimal::dec!(16)));
     };
     assert_eq!(breaks(conditional), 0, "the assembly stands it conditionally");
 }

@@ -6,6 +6,7 @@ use proof_core::calc::fault_current::FaultSchool;
 use proof_core::conductor::{Conductor, Pair};
 use proof_core::installation::{Board, Feed, Feeds, Lines, shorthand};
 use proof_core::job::Job;
+use proof_core::quantity::Kiloamps;
 use proof_core::reading::keys::{board_current_key, current_key, electrode_key, line_pairs, own_loop_key, ze_key};
 use proof_core::reading::{Context, Key, Place, Reading, Settled, Test, Value};
 use proof_core::standard::supply::EarthingSystem;
@@ -113,13 +114,13 @@ fn the_fault_level_falls_down_the_chain() {
         reading(current_key(Pair::LINE_EARTH, None), dec!(1.2)),
     ];
     let level = |board| fault_level(&job.installation, &Settled::new(&readings, &[]), board).unwrap().ka;
-    assert_eq!(level(main), dec!(1.5));
+    assert_eq!(level(main), Kiloamps(dec!(1.5)));
     // 0.1533 + 0.0732 = 0.2265 Ω; 0.2265 + 0.1098 = 0.3363 Ω.
-    assert_eq!(level(sub), dec!(1.02));
-    assert_eq!(level(studio), dec!(0.69));
+    assert_eq!(level(sub), Kiloamps(dec!(1.02)));
+    assert_eq!(level(studio), Kiloamps(dec!(0.69)));
     let mut measured = readings.to_vec();
     measured.push(reading(board_current_key(sub, Pair::LINE_NEUTRAL), dec!(0.97)));
-    assert_eq!(fault_level(&job.installation, &Settled::new(&measured, &[]), sub).unwrap().ka, dec!(0.97));
+    assert_eq!(fault_level(&job.installation, &Settled::new(&measured, &[]), sub).unwrap().ka, Kiloamps(dec!(0.97)));
 }
 
 #[test]
@@ -138,12 +139,12 @@ fn three_phases_by_the_schools_and_a_current_by_its_loop() {
         recorded(&job.installation, &Settled::new(readings, &[]))
     };
     // 230 / 0.20 = 1.15 kA, doubled.
-    assert_eq!(ka(FaultSchool::Double, &readings), Some((dec!(2.30), "three-phase")));
-    assert_eq!(ka(FaultSchool::Root3, &readings), Some((dec!(2.00), "three-phase")));
+    assert_eq!(ka(FaultSchool::Double, &readings), Some((Kiloamps(dec!(2.30)), "three-phase")));
+    assert_eq!(ka(FaultSchool::Root3, &readings), Some((Kiloamps(dec!(2.00)), "three-phase")));
     assert_eq!(ka(FaultSchool::LineLine, &readings), None, "the school wants its loop");
     readings.push(reading(current_key(line_pairs()[0], None), dec!(2.0)));
     // 2.0 kA line–line · 2/√3.
-    assert_eq!(ka(FaultSchool::LineLine, &readings), Some((dec!(2.31), "three-phase")));
+    assert_eq!(ka(FaultSchool::LineLine, &readings), Some((Kiloamps(dec!(2.31)), "three-phase")));
 }
 
 #[test]
@@ -157,7 +158,7 @@ fn a_current_belongs_to_its_loop_within_the_voltage_of_the_supply() {
         (dec!(0.01), dec!(23.0), true),
         (dec!(0.16), dec!(0.16), false),
     ] {
-        assert_eq!(matches_loop(ka, ohm, pair), right, "{ka} kA, {ohm} Ω");
+        assert_eq!(matches_loop(Kiloamps(ka), ohm, pair), right, "{ka} kA, {ohm} Ω");
     }
-    assert!(matches_loop(dec!(2.0), dec!(0.20), Some(line_pairs()[0])), "400 V between lines");
+    assert!(matches_loop(Kiloamps(dec!(2.0)), dec!(0.20), Some(line_pairs()[0])), "400 V between lines");
 }

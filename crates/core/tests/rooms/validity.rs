@@ -4,6 +4,7 @@ use proof_bench::demo;
 use proof_core::installation::{Board, Feed};
 use proof_core::job::Job;
 use proof_core::job::validity::job;
+use proof_core::quantity::Milliamps;
 use uuid::Uuid;
 
 #[test]
@@ -32,7 +33,7 @@ fn what_makes_none_is_said() {
     assert!(break_it(|j| j.installation.circuits.truncate(2)).contains("its circuit is not known"));
     assert!(break_it(|j| j.readings.push(j.readings[0].clone())).contains("stands twice"));
     assert!(
-        break_it(|j| j.installation.boards[0].rcds[0].idn_ma = rust_decimal::Decimal::new(1, 28))
+        break_it(|j| j.installation.boards[0].rcds[0].idn_ma = Milliamps(rust_decimal::Decimal::new(1, 28)))
             .contains("IΔn from 0.1")
     );
     for number in [rust_decimal::Decimal::MAX, rust_decimal::dec!(-0.01)] {

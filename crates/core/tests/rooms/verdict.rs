@@ -5,6 +5,7 @@ use proof_core::house_rules::ZsLimit;
 use proof_core::installation::{Installation, Wiring};
 use proof_core::job::Job;
 use proof_core::plan::sequence::{circuit_steps, origin_steps};
+use proof_core::quantity::Kiloamps;
 use proof_core::reading::{Reading, Settled, Value};
 use proof_core::standard::EditionId;
 use proof_core::standard::Source;
@@ -160,7 +161,7 @@ fn the_origin() {
     // With Ze 0.17 Ω the line–earth current cannot be a fifth of 230 V / 0.17 Ω.
     assert_eq!(at("pfc-le", "0.25").plausibility, Plausibility::LookAgain);
     assert_eq!(ze(&job.installation, &settled), Some(dec!(0.17)));
-    assert_eq!(recorded(&job.installation, &settled), Some((dec!(1.48), "line–earth")));
+    assert_eq!(recorded(&job.installation, &settled), Some((Kiloamps(dec!(1.48)), "line–earth")));
 }
 
 /// Working as a person reads it: formula, numbers, result, source.

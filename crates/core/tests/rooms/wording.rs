@@ -5,6 +5,7 @@ use proof_core::conductor::Pair;
 use proof_core::expectation::Expected;
 use proof_core::installation::Carried;
 use proof_core::instrument::Distrust;
+use proof_core::quantity::{Kiloamps, Milliamps, Millis};
 use proof_core::reading::{Stage, Test, Value};
 use proof_core::review::{Compared, Described, Finding, OddReading, Particular, Reason, Severity, Where};
 use proof_core::site::{Alteration, BoardState, Wanted};
@@ -62,9 +63,9 @@ fn odd_readings() -> Vec<Reason> {
         Odd::OverDeclared,
         Odd::ZeroLoop,
         Odd::MayNotBeStable { above_ohm: dec!(200) },
-        Odd::NotItsLoop { ka: dec!(1.5), loop_ohm: dec!(0.31), by_loop_ka: dec!(0.74) },
+        Odd::NotItsLoop { ka: Kiloamps(dec!(1.5)), loop_ohm: dec!(0.31), by_loop_ka: Kiloamps(dec!(0.74)) },
         Odd::AboveZe { ze_ohm: dec!(0.21) },
-        Odd::MoreThanAbove { above_ka: dec!(2.3) },
+        Odd::MoreThanAbove { above_ka: Kiloamps(dec!(2.3)) },
         Odd::FaultCurrent { warning: proof_core::calc::fault_current::Warning::Root3 },
     ]
     .into_iter()
@@ -76,7 +77,7 @@ fn odd_readings() -> Vec<Reason> {
             Bound::AtLeast { least: dec!(1), unit: "MΩ" },
             Bound::Electrode { most_ohm: dec!(1667), touch_v: dec!(54) },
             Bound::NoTrip,
-            Bound::Trips { min_ms: Some(dec!(130)), max_ms: dec!(500) },
+            Bound::Trips { min_ms: Some(Millis(dec!(130))), max_ms: Millis(dec!(500)) },
             Bound::Complete(Path::Supply),
             Bound::Opens,
             Bound::Right,
@@ -100,11 +101,11 @@ fn all() -> Vec<Reason> {
         Reason::Owed { thing: "lamp".into(), made_safe: "boxed".into() },
         Reason::EarthOff,
         Reason::DevicesBelow {
-            ka: dec!(7),
+            ka: Kiloamps(dec!(7)),
             how: "as read".into(),
             way: "3".into(),
             device: "B32".into(),
-            breaks_ka: dec!(6),
+            breaks_ka: Kiloamps(dec!(6)),
             more: 1,
         },
         Reason::NotTested {
@@ -132,7 +133,7 @@ fn all() -> Vec<Reason> {
             Described::NoAdditionalProtection,
             Described::CapacityUnknown,
             Described::RcdBlind { rcd: "1".into(), detects: RcdType::AC, carries: Carried::Drive, wanted: RcdType::F },
-            Described::TripTogether { rcd: "1".into(), idn_ma: dec!(100), board: "Studio".into() },
+            Described::TripTogether { rcd: "1".into(), idn_ma: Milliamps(dec!(100)), board: "Studio".into() },
         ]
         .map(Reason::Described),
     );
@@ -146,7 +147,7 @@ fn all() -> Vec<Reason> {
                 least_ohm: dec!(0.10),
                 most_ohm: dec!(0.60),
             },
-            Compared::FiveSlower { one_ms: dec!(22), five_ms: dec!(31) },
+            Compared::FiveSlower { one_ms: Millis(dec!(22)), five_ms: Millis(dec!(31)) },
             Compared::RingCannotGive {
                 read: dec!(0.80),
                 r1: 0.44,

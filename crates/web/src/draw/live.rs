@@ -153,7 +153,7 @@ fn within(svg: &mut String, window: TripWindow, y: f64, x: &impl Fn(f64) -> f64)
                 write!(svg, "<rect class=\"window\" x=\"{:.1}\" y=\"{y:.1}\" width=\"40\" height=\"24\"/>", at - 20.0);
         }
         TripWindow::Between { min_ms, max_ms } => {
-            let (from, to) = (x(min_ms.map_or(1.0, approximate)), x(approximate(max_ms)));
+            let (from, to) = (x(min_ms.map_or(1.0, |ms| approximate(ms.get()))), x(approximate(max_ms.get())));
             let _ = write!(
                 svg,
                 "<rect class=\"window\" x=\"{from:.1}\" y=\"{y:.1}\" width=\"{:.1}\" height=\"24\"/>",

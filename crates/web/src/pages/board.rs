@@ -18,6 +18,7 @@ use proof_core::installation::{Board, Circuit, Feed, Lines, MainSwitch, Residual
 use proof_core::job::Job;
 use proof_core::plan::sequence::circuit_steps;
 use proof_core::plan::standing::done_of;
+use proof_core::quantity::{Amps, Kiloamps};
 use proof_core::reading::Settled;
 use proof_core::schedule::{PrintedRow, result_row};
 use proof_core::site::{Alteration, BoardState, board_state, open_items};
@@ -239,13 +240,13 @@ pub(crate) async fn save(
         board.system = EarthingSystem::from_name(f.get("system")).unwrap_or(board.system);
         board.lines = by_key(&Lines::ALL, f.get("lines"), Lines::key).unwrap_or_default();
         board.fed_by = f.get("fed").parse().map_or(Feed::Supply, |circuit| Feed::Circuit { circuit });
-        board.conditional_ka = f.decimal("conditional", "kiloamperes such as 16");
+        board.conditional_ka = f.decimal("conditional", "kiloamperes such as 16").map(Kiloamps);
         board.surge = f.line("surge", validity::LONGEST_LINE);
         let poles = f.decimal("poles", "a number of poles from 1 to 4");
         board.main_switch = MainSwitch {
             kind: f.line("switch", validity::LONGEST_LINE),
             poles: poles.and_then(|poles| u8::try_from(poles).ok()),
-            rating_a: f.decimal("switch_a", "amperes such as 100"),
+            rating_a: f.decimal("switch_a", "amperes such as 100").map(Amps),
         };
     }
     if f.trimmed("name").is_empty() {

@@ -18,11 +18,10 @@ use proof_core::installation::{
     ResidualDevice, Shape, Wiring,
 };
 use proof_core::job::Job;
-use proof_core::quantity::{Metres, SquareMillimetres};
+use proof_core::quantity::{Amps, Kiloamps, Metres, Milliamps, SquareMillimetres};
 use proof_core::standard::capacity::ReferenceMethod;
 use proof_core::standard::devices::{DeviceStandard, TripType};
 use proof_core::standard::rcd::{RcdKind, RcdType};
-use rust_decimal::Decimal;
 use uuid::Uuid;
 
 /// Written in the field of the neutral where there is none.
@@ -62,7 +61,7 @@ fn filled(circuit: &Circuit) -> Fields {
         ("standard", circuit.device.standard.name().to_owned()),
         ("trip", circuit.device.trip.map_or("", TripType::letter).to_owned()),
         ("rating", circuit.device.rating_a.normalize().to_string()),
-        ("breaking", text(circuit.device.breaking_ka.map(|ka| ka.normalize()))),
+        ("breaking", text(circuit.device.breaking_ka.map(Kiloamps::normalize))),
         ("rcd", text(circuit.rcd)),
         ("cable", cable.kind.to_string()),
         ("insulation", cable.insulation.map_or("", Insulation::key).to_owned()),
@@ -141,8 +140,8 @@ fn taken(f: &mut Fields, before: &Circuit) -> Circuit {
     if standard.is_breaker() && trip.is_none() {
         f.wrong("trip", "A breaker has a type: B, C or D.");
     }
-    let rating_a = f.decimal("rating", "amperes such as 32").unwrap_or(Decimal::ZERO);
-    if rating_a <= Decimal::ZERO {
+    let rating_a = Amps(f.decimal("rating", "amperes such as 32").unwrap_or_default());
+    if rating_a <= Amps::default() {
         f.wrong("rating", "Give its rating in amperes, such as 32.");
     }
     let without = matches!(f.trimmed("neutral_mm2").to_lowercase().as_str(), NO_NEUTRAL | "-" | "–");
@@ -165,7 +164,7 @@ fn taken(f: &mut Fields, before: &Circuit) -> Circuit {
         shape,
         feeds: by_key(&Feeds::ALL, f.get("feeds"), Feeds::key).unwrap_or_default(),
         lines: by_key(&Lines::ALL, f.get("lines"), Lines::key).unwrap_or_default(),
-        device: Device { standard, trip, rating_a, breaking_ka: f.decimal("breaking", "kA such as 6") },
+        device: Device { standard, trip, rating_a, breaking_ka: f.decimal("breaking", "kA such as 6").map(Kiloamps) },
         rcd: f.get("rcd").parse().ok(),
         cable: Cable {
             kind: CableKind::from(f.line("cable", validity::LONGEST_LINE)),
@@ -194,8 +193,8 @@ fn new_rcd(f: &mut Fields, job: &mut Job, circuit: &mut Circuit) {
     if !f.is("rcd", "new") {
         return;
     }
-    let idn_ma = f.decimal("rcd_idn", "mA such as 30").unwrap_or(Decimal::ZERO);
-    if idn_ma < validity::LEAST_IDN_MA {
+    let idn_ma = Milliamps(f.decimal("rcd_idn", "mA such as 30").unwrap_or_default());
+    if idn_ma < validity::LEAST_IDN {
         f.wrong("rcd_idn", "Give its residual current in mA, such as 30.");
         return;
     }

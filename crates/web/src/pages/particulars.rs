@@ -15,7 +15,7 @@ use proof_core::house_rules::RULES;
 use proof_core::installation::validity;
 use proof_core::installation::{Bond, Installation, Lines, Nature, Party};
 use proof_core::job::Job;
-use proof_core::quantity::{Metres, SquareMillimetres};
+use proof_core::quantity::{Amps, Metres, SquareMillimetres};
 use proof_core::standard::edition::EditionId;
 use proof_core::standard::inspection::Premises;
 use proof_core::standard::supply::EarthingSystem;
@@ -67,7 +67,7 @@ fn filled(job: &Job) -> Fields {
         ("system", supply.system.name().to_owned()),
         ("lines", supply.lines.key().to_owned()),
         ("supply_device", supply.device.clone()),
-        ("supply_device_a", text(supply.device_a)),
+        ("supply_device_a", text(supply.device_a.map(Amps::get))),
         ("tails", size(supply.tails_mm2)),
         ("neutral", size(supply.neutral_mm2)),
         ("earthing", size(supply.earthing_mm2)),
@@ -137,7 +137,7 @@ fn supply(f: &mut Fields, installation: &mut Installation) {
     }
     supply.lines = by_key(&Lines::ALL, f.get("lines"), Lines::key).unwrap_or_default();
     supply.device = f.line("supply_device", validity::LONGEST_LINE);
-    supply.device_a = f.decimal("supply_device_a", "amperes such as 100");
+    supply.device_a = f.decimal("supply_device_a", "amperes such as 100").map(Amps);
     supply.tails_mm2 = f.quantity("tails", SIZE);
     supply.neutral_mm2 = f.quantity("neutral", SIZE);
     supply.earthing_mm2 = f.quantity("earthing", SIZE);

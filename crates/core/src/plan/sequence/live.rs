@@ -2,7 +2,7 @@
 
 use crate::house_rules::ZsMethod;
 use crate::installation::{Accessory, Circuit, Installation, Lines, Point};
-use crate::quantity::approximate;
+use crate::quantity::Milliamps;
 use crate::reading::entry::Field;
 use crate::reading::{GoesTo, Key, Place, Settled, Stage, Step, Test, highest_r1_r2};
 use crate::standard::edition::RcdSchool;
@@ -47,8 +47,7 @@ fn loops(circuit: &Circuit, at_points: bool, steps: &mut Vec<Step>) {
 fn rcd_steps(installation: &Installation, circuit: &Circuit, steps: &mut Vec<Step>) {
     let at_board = |test: Test| Key::on_circuit(circuit.id, Place::Board, test);
     let Some(rcd) = installation.rcd_of(circuit) else { return };
-    for (slug, label, multiple, half_cycle, required) in rcd_series(installation.rcd_school(), approximate(rcd.idn_ma))
-    {
+    for (slug, label, multiple, half_cycle, required) in rcd_series(installation.rcd_school(), rcd.idn_ma) {
         let goes_to = match multiple {
             Multiple::Half => GoesTo::NotOnSchedule("it must not trip"),
             Multiple::One => GoesTo::Extreme("RCD time at IΔn (the slower)"),
@@ -131,7 +130,7 @@ pub fn proposed_place(circuit: &Circuit, settled: &Settled<'_>, step: &Step) -> 
 
 type RcdStep = (&'static str, &'static str, Multiple, HalfCycle, bool);
 
-fn rcd_series(school: RcdSchool, idn_ma: f64) -> Vec<RcdStep> {
+fn rcd_series(school: RcdSchool, idn: Milliamps) -> Vec<RcdStep> {
     use HalfCycle::{Deg0, Deg180};
     match school {
         RcdSchool::Single => vec![("rcd-1", "Trip time at IΔn", Multiple::One, Deg0, true)],
@@ -142,7 +141,7 @@ fn rcd_series(school: RcdSchool, idn_ma: f64) -> Vec<RcdStep> {
                 ("rcd-1", "IΔn at 0°", Multiple::One, Deg0, true),
                 ("rcd-1-180", "IΔn at 180°", Multiple::One, Deg180, true),
             ];
-            if idn_ma <= ADDITIONAL_PROTECTION.get() {
+            if idn <= *ADDITIONAL_PROTECTION {
                 all.push(("rcd-5-0", "5 IΔn at 0°", Multiple::Five, Deg0, true));
                 all.push(("rcd-5-180", "5 IΔn at 180°", Multiple::Five, Deg180, true));
             }

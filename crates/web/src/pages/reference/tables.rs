@@ -1,7 +1,7 @@
 //! The tables of the standard as pages show them, each column with the source that it comes from.
 
 use proof_core::conductor::Material;
-use proof_core::quantity::SquareMillimetres;
+use proof_core::quantity::{Amps, Milliamps, SquareMillimetres};
 use proof_core::standard::capacity::{ReferenceMethod, TWIN_AND_EARTH_A, twin_and_earth};
 use proof_core::standard::devices::{
     BREAKER_RATINGS_A, CONSUMER_UNIT_KA, DeviceStandard, Disconnection, OLDER_CAPACITIES_KA, TripType,
@@ -104,7 +104,8 @@ fn breakers() -> Table {
         .iter()
         .map(|&rating| {
             let cell = |trip| {
-                let shown = found(trip, rating).map(|zs| format!("{} ({})", zs.printed_ohm, zs.eighty_percent_ohm));
+                let shown =
+                    found(trip, Amps(rating)).map(|zs| format!("{} ({})", zs.printed_ohm, zs.eighty_percent_ohm));
                 shown.unwrap_or_default()
             };
             std::iter::once(rating.normalize().to_string()).chain(TripType::ALL.map(cell)).collect()
@@ -129,11 +130,11 @@ fn fuses() -> Vec<Table> {
         let ratings = standard.ratings_a();
         // Each column stands in a table of its own.
         let sources = columns.into_iter().filter_map(|time| {
-            let source = ratings.iter().find_map(|&rating| zs(rating, time))?.source;
+            let source = ratings.iter().find_map(|&rating| zs(Amps(rating), time))?.source;
             Some((format!("{} s", time.seconds().normalize()), source))
         });
         let rows = ratings.iter().map(|&rating| {
-            let cell = |time| zs(rating, time).map(|found| found.printed_ohm.to_string()).unwrap_or_default();
+            let cell = |time| zs(Amps(rating), time).map(|found| found.printed_ohm.to_string()).unwrap_or_default();
             std::iter::once(rating.normalize().to_string()).chain(columns.map(cell)).collect()
         });
         Table::new(anchor, title, devices::FUSES_5, &["A", "0.4 s", "5 s"]).with(rows).sourced(sources)
@@ -158,8 +159,8 @@ fn breaking_capacities() -> Table {
 }
 
 fn by_rcd() -> Table {
-    let rows =
-        [dec!(30), dec!(100), dec!(300), dec!(500)].map(|ma| vec![ma.to_string(), rcd_maximum_zs(ma).to_string()]);
+    let rows = [dec!(30), dec!(100), dec!(300), dec!(500)]
+        .map(|ma| vec![ma.to_string(), rcd_maximum_zs(Milliamps(ma)).to_string()]);
     let title = "Maximum Zs where an RCD disconnects, and TT electrodes, Ω";
     Table::new("rcd-zs", title, ELECTRODE, &["IΔn mA", "Ω"]).with(rows)
 }
@@ -222,7 +223,7 @@ fn carried() -> Table {
     ];
     let rows = TWIN_AND_EARTH_A.map_rows(|(mm2, _)| {
         let size = SquareMillimetres::new(*mm2).ok();
-        let amps = |method| size.and_then(|size| twin_and_earth(size, method)).map(|amps| text(amps.get()));
+        let amps = |method| size.and_then(|size| twin_and_earth(size, method)).map(|amps| amps.to_string());
         std::iter::once(text(*mm2)).chain(methods.map(|method| amps(method).unwrap_or_default())).collect()
     });
     let heads: Vec<&'static str> = std::iter::once("mm²").chain(methods.map(ReferenceMethod::name)).collect();
