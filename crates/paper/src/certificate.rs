@@ -14,7 +14,7 @@ use proof_core::installation::inspection::InspectionOutcome;
 use proof_core::installation::{Feed, Installation, Lines};
 use proof_core::plan::sequence::origin_steps;
 use proof_core::reading::keys::{electrode_key, lines_of, ze_key};
-use proof_core::reading::{Settled, Value};
+use proof_core::reading::{Settled, Test, Value};
 use proof_core::supply_chain::{recorded, ze};
 use proof_seal::Seal;
 
@@ -226,7 +226,7 @@ fn supply_and_earthing(sheet: &mut Sheet<'_>, installation: &Installation, settl
                 "Supply polarity",
                 origin_steps(installation)
                     .iter()
-                    .find(|step| step.slug == "supply-polarity")
+                    .find(|step| step.key.test == Test::SupplyPolarity)
                     .map(|step| reading(settled, &step.key, ""))
                     .unwrap_or_default(),
             ),

@@ -27,10 +27,11 @@ fn shown(value: Option<&Value>) -> Option<Shown> {
 /// What a point showed: at its terminals, or at a switch in the first of its closed positions.
 fn at_point(circuit: &Circuit, point: &crate::installation::Point, test: Test, settled: &Settled<'_>) -> Option<Shown> {
     let line = circuit.line_conductors()[0];
-    let place = point.accessory.routes().first().map_or(Place::Point { point: point.id }, |route| Place::Switch {
-        point: point.id,
-        position: (*route).to_owned(),
-    });
+    let place = point
+        .accessory
+        .routes()
+        .first()
+        .map_or(Place::Point { point: point.id }, |route| Place::Switch { point: point.id, position: route.clone() });
     shown(settled.value(&Key::on_circuit(circuit.id, place, test).on_line(line)))
 }
 

@@ -22,7 +22,10 @@ impl Known<'_> {
             high: Some(sum + within),
             centre: Some(sum),
             basis: self.say(|| {
-                format!("{} {ze:.2} + R1+R2 {r1_r2:.2} = {sum:.2}, a little less for parallel paths", self.ze_name)
+                format!(
+                    "{} {ze:.2} + R1+R2 {r1_r2:.2} = {sum:.2}, a little less for parallel paths",
+                    if self.below_origin { "Zdb" } else { "Ze" }
+                )
             }),
             source: LOOP_SUM,
         })

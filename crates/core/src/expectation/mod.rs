@@ -55,8 +55,8 @@ pub struct Known<'a> {
     per_metre: Option<[f64; 3]>,
     /// Ze, or Zdb at a sub-board, Ω.
     pub ze: Option<f64>,
-    /// What it is called there.
-    pub ze_name: &'static str,
+    /// Whether its board is fed by another: the loop above it is a Zdb, not Ze.
+    pub below_origin: bool,
     /// The line–neutral loop at the board, Ω.
     neutral_above: Option<f64>,
     /// Exact readings at each point from the drawn circuit, [R1+Rn, R1+R2], where its geometry is known.
@@ -89,10 +89,9 @@ impl<'a> Known<'a> {
             parallel_earth: installation.metal_beside(circuit),
             ze: crate::supply_chain::external_loop(installation, settled, circuit.board),
             exact: None,
-            ze_name: match installation.board(circuit.board).map(|board| board.fed_by) {
-                Some(crate::installation::Feed::Circuit { .. }) => "Zdb",
-                _ => "Ze",
-            },
+            below_origin: installation
+                .board(circuit.board)
+                .is_some_and(|board| matches!(board.fed_by, crate::installation::Feed::Circuit { .. })),
             neutral_above: if detailed {
                 crate::supply_chain::neutral_loop(installation, settled, circuit.board)
             } else {
@@ -263,7 +262,7 @@ impl<'a> Known<'a> {
             settled: self.settled,
             per_metre: self.per_metre,
             ze: self.ze,
-            ze_name: self.ze_name,
+            below_origin: self.below_origin,
             neutral_above: self.neutral_above,
             exact: self.exact.clone(),
             parallel_earth: self.parallel_earth,

@@ -18,7 +18,7 @@ pub use board::{Board, Feed, MainSwitch, ResidualDevice};
 pub use cable::{Cable, CableFamily, CableKind, Insulation};
 pub use circuit::{Circuit, Device, Feeds, Shape, Wiring, conductors, conductors_of};
 pub use people::{Firm, Person};
-pub use point::{Accessory, Carried, Point, PointId};
+pub use point::{Accessory, Carried, Point, PointId, Position};
 pub use supply::{Bond, Supply};
 
 use crate::house_rules::{ArmourAndTray, HouseRules};

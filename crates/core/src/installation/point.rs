@@ -107,13 +107,72 @@ impl Accessory {
     }
 
     /// The positions of a switch that close its route, as they are called on site.
-    pub const fn routes(self) -> &'static [&'static str] {
+    pub const fn routes(self) -> &'static [Position] {
         match self {
-            Self::Switch => &["on"],
-            Self::TwoWay => &["up", "down"],
-            Self::Intermediate => &["straight", "crossed"],
+            Self::Switch => &[Position::On],
+            Self::TwoWay => &[Position::Up, Position::Down],
+            Self::Intermediate => &[Position::Straight, Position::Crossed],
             _ => &[],
         }
+    }
+}
+
+/// A position of a switch. In files it is its word; a word that is none of these is kept as it stands.
+#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema), schemars(with = "String", inline))]
+#[serde(from = "String", into = "String")]
+pub enum Position {
+    /// A one-way switch, closed.
+    On,
+    /// One route of a two-way switch.
+    Up,
+    /// Its other route.
+    Down,
+    /// One route of an intermediate switch.
+    Straight,
+    /// Its other route.
+    Crossed,
+    /// A switch that lets nothing through.
+    Open,
+    /// An outlet of a twin switched off, from 1.
+    OutletOff(u8),
+    /// A word of a file that is none of these.
+    Other(String),
+}
+
+impl Position {
+    /// Whether nothing should be read through.
+    pub const fn opens(&self) -> bool {
+        matches!(self, Self::Open | Self::OutletOff(_))
+    }
+}
+
+impl std::fmt::Display for Position {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        f.write_str(match self {
+            Self::On => "on",
+            Self::Up => "up",
+            Self::Down => "down",
+            Self::Straight => "straight",
+            Self::Crossed => "crossed",
+            Self::Open => "open",
+            Self::OutletOff(outlet) => return write!(f, "off {outlet}"),
+            Self::Other(word) => word,
+        })
+    }
+}
+
+impl From<Position> for String {
+    fn from(position: Position) -> Self {
+        position.to_string()
+    }
+}
+
+impl From<String> for Position {
+    fn from(word: String) -> Self {
+        use Position::{Crossed, Down, On, Open, OutletOff, Straight, Up};
+        let known = [On, Up, Down, Straight, Crossed, Open, OutletOff(1), OutletOff(2)];
+        known.into_iter().find(|position| position.to_string() == word).unwrap_or(Self::Other(word))
     }
 }
 

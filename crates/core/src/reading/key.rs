@@ -1,7 +1,7 @@
 //! What supersedes what: a reading is keyed by what it is of, the test, the pair, the line, the method.
 
 use crate::conductor::{Conductor, Pair};
-use crate::installation::PointId;
+use crate::installation::{PointId, Position};
 use crate::standard::rcd::{HalfCycle, Multiple};
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
@@ -30,7 +30,7 @@ pub enum Place {
         /// Which point.
         point: PointId,
         /// Closed or open, or the route of a two-way switch.
-        position: String,
+        position: Position,
     },
     /// On the metal itself beside a point.
     Metalwork {
@@ -44,7 +44,7 @@ pub enum Place {
 impl Place {
     /// Whether nothing should be read through: a switch open, an outlet switched off.
     pub fn expects_open(&self) -> bool {
-        matches!(self, Self::Switch { position, .. } if position == "open" || position.starts_with("off"))
+        matches!(self, Self::Switch { position, .. } if position.opens())
     }
 
     /// The point, unless it is the board.

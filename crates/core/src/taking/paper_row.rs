@@ -1,11 +1,12 @@
 //! The row of a circuit on a schedule brought in from paper: its boxes, what may stand in each, and
 //! where a number belongs that stands in the wrong one.
 
-use crate::conductor::Pair;
+use crate::conductor::{Conductor, Pair};
 use crate::installation::{Circuit, Installation, Lines, Shape};
 use crate::plan::sequence::circuit_steps;
 use crate::reading::entry::{Field, parse};
 use crate::reading::{GoesTo, Key, Place, Settled, Stage, Step, Subject, Test, Value};
+use crate::standard::rcd::{HalfCycle, Multiple};
 use rust_decimal::{Decimal, dec};
 
 /// A cell of the row.
@@ -115,20 +116,21 @@ impl Cell {
             });
         }
         let steps = circuit_steps(installation, circuit);
+        let trip = |multiple| Test::RcdTrip { multiple, half_cycle: HalfCycle::Deg0 };
         let wanted = |step: &&Step| match self {
-            Self::R1 => step.slug == "r1",
-            Self::Rn => step.slug == "rn",
-            Self::R2 => step.slug == "r2",
+            Self::R1 => step.key.test == Test::RingEndToEnd { conductor: Conductor::L },
+            Self::Rn => step.key.test == Test::RingEndToEnd { conductor: Conductor::N },
+            Self::R2 => step.key.test == Test::RingEndToEnd { conductor: Conductor::E },
             Self::LiveLive => step.key.pair == Some(Pair::LINE_NEUTRAL) && step.key.test == Test::Insulation,
             Self::LiveEarth => {
                 step.key.test == Test::InsulationJoined
                     || step.key.pair == Some(Pair::LINE_EARTH) && step.key.test == Test::Insulation
             }
             Self::Polarity => step.key.test == Test::Polarity,
-            Self::Zs => step.slug == "zs",
-            Self::RcdOne => step.slug == "rcd-1",
-            Self::RcdFive => step.slug == "rcd-5-0",
-            Self::RcdButton => step.slug == "rcd-button",
+            Self::Zs => step.key == at_board(Test::Zs),
+            Self::RcdOne => step.key.test == trip(Multiple::One),
+            Self::RcdFive => step.key.test == trip(Multiple::Five),
+            Self::RcdButton => step.key.test == Test::RcdButton,
             Self::R1R2 => false,
         };
         steps.into_iter().find(|step| wanted(&step)).ok_or(match self {

@@ -172,7 +172,7 @@ impl<'a> CircuitJudge<'a> {
 
     /// Which loop stands above this circuit.
     fn above(&self) -> Above {
-        if self.known.ze_name == "Ze" { Above::Ze } else { Above::Zdb }
+        if self.known.below_origin { Above::Zdb } else { Above::Ze }
     }
 
     /// R1+R2 may use what the maximum Zs leaves above Ze.

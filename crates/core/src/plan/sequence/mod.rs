@@ -10,7 +10,7 @@ pub use origin::{board_steps, labels_wanted, origin_done, origin_steps};
 use crate::calc::insulation::pairs;
 use crate::conductor::{Conductor, Pair};
 use crate::house_rules::{ContinuityMethod, NeutralEarth, NeutralReading, PolarityBy, PolarityWhen, TwinOutlets};
-use crate::installation::{Accessory, Circuit, Installation, Point, Shape, conductors};
+use crate::installation::{Accessory, Circuit, Installation, Point, Position, Shape, conductors};
 use crate::reading::entry::Field;
 use crate::reading::keys::polarity_key;
 use crate::reading::{GoesTo, Key, Place, Settled, Stage, Step, Test};
@@ -32,16 +32,17 @@ fn neutral_is_read(installation: &Installation, circuit: &Circuit) -> bool {
 /// The places of a point that a walk reads, with what is added to slug and label.
 fn places(installation: &Installation, point: &Point, test: Test) -> Vec<(Place, String, String)> {
     let id = point.id;
-    let switch = |position: &str| Place::Switch { point: id, position: position.to_owned() };
-    let slugged = |position: &str| format!("-{}", position.replace(' ', ""));
+    let switch = |position: &Position| {
+        let place = Place::Switch { point: id, position: position.clone() };
+        (place, format!("-{}", position.to_string().replace(' ', "")), format!(" {position}"))
+    };
     if point.accessory.switches() {
         if test == Test::R1Rn {
             return Vec::new();
         }
-        let mut all: Vec<_> =
-            point.accessory.routes().iter().map(|route| (switch(route), slugged(route), format!(" {route}"))).collect();
+        let mut all: Vec<_> = point.accessory.routes().iter().map(switch).collect();
         if test == Test::R1R2 {
-            all.push((switch("open"), slugged("open"), " open".to_owned()));
+            all.push(switch(&Position::Open));
         } else {
             // By long lead the CPC of the switch box is read once.
             all.truncate(1);
@@ -55,9 +56,7 @@ fn places(installation: &Installation, point: &Point, test: Test) -> Vec<(Place,
         all.push((Place::Outlet { point: id, outlet: 2 }, "-o2".to_owned(), " outlet 2".to_owned()));
     }
     if twin && rule == TwinOutlets::BothAndSwitches && test == Test::R1R2 {
-        for position in ["off 1", "off 2"] {
-            all.push((switch(position), slugged(position), format!(" {position}")));
-        }
+        all.extend([1, 2].map(|outlet| switch(&Position::OutletOff(outlet))));
     }
     if !point.metalwork.is_empty() && test != Test::R1Rn {
         let place = Place::Metalwork { point: id, name: point.metalwork.clone() };

@@ -254,7 +254,7 @@ fn document(calculator: &Calculator, f: &Fields) -> Value {
         };
         document.insert(input.key.to_owned(), value);
     }
-    if calculator.name == "rcd" {
+    if calculator.inputs.iter().any(|input| matches!(input.takes, Takes::Trip)) {
         document.insert("readings".to_owned(), Value::Object(readings));
     }
     Value::Object(document)
