@@ -131,7 +131,7 @@ pub(crate) struct Exact<R>(pub Decimal, PhantomData<R>);
 
 impl<R: Range> Taken<R> for Exact<R> {
     fn words() -> String {
-        format!("{}, of at most 28 digits", R::words())
+        R::words()
     }
     fn number(value: f64) -> Option<Self> {
         exact(value).filter(|_| R::holds(value)).map(|decimal| Self(decimal, PhantomData))

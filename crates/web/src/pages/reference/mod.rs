@@ -10,6 +10,7 @@ use crate::frame::Frame;
 use actix_web::http::StatusCode;
 use actix_web::web::{Path, Query};
 use askama::Template;
+use proof_core::network::description::Refused;
 use proof_core::standard::{Source, sources};
 use serde_json::{Map, Value, json};
 use tables::{Table, tables};
@@ -181,9 +182,9 @@ pub(crate) const CALCULATORS: &[Calculator] = &[
         inputs: &[
             n("idn_ma", "IΔn, mA"),
             one_of("kind", "Kind", lists::rcd_kinds),
-            one_of("school", "School", lists::rcd_schools),
-            Input { key: "half_0", label: "½ at 0°", takes: Takes::Trip },
-            Input { key: "half_180", label: "½ at 180°", takes: Takes::Trip },
+            one_of("school", "Timed", lists::rcd_schools),
+            Input { key: "half_0", label: "½ at 0°, ms or nt", takes: Takes::Trip },
+            Input { key: "half_180", label: "½ at 180°, ms or nt", takes: Takes::Trip },
             Input { key: "one_0", label: "1 at 0°, ms", takes: Takes::Trip },
             Input { key: "one_180", label: "1 at 180°, ms", takes: Takes::Trip },
             Input { key: "five_0", label: "5 at 0°, ms", takes: Takes::Trip },
@@ -321,6 +322,45 @@ fn said(value: &Value) -> String {
     }
 }
 
+/// An answer's value; a list of findings, and of tests by their keys, by the names of the fields.
+fn told(calculator: &Calculator, value: &Value) -> String {
+    let Value::Array(all) = value else { return said(value) };
+    let one = |value: &Value| match value {
+        Value::Object(one) => finding(calculator, one),
+        Value::String(key) => {
+            let field = calculator.inputs.iter().find(|input| input.key == key);
+            field.map_or_else(|| said(value), |input| input.label.to_owned())
+        }
+        Value::Array(pair) => pair.iter().map(said).collect::<Vec<_>>().join("–"),
+        other => said(other),
+    };
+    let all: Vec<String> = all.iter().map(one).collect();
+    if all.is_empty() { "none".to_owned() } else { all.join("; ") }
+}
+
+/// A refusal by the name of its field.
+fn refused_at(calculator: &Calculator, refused: &Refused) -> String {
+    let key = refused.key.rsplit('.').next().unwrap_or_default();
+    let field = calculator.inputs.iter().find(|input| key.split('[').next() == Some(input.key));
+    match field {
+        Some(input) => Refused::new(input.label, refused.given.clone(), refused.allowed.clone()).to_string(),
+        None => refused.to_string(),
+    }
+}
+
+/// One finding of a series as a line: what was tripped, what it gave, what it should give.
+fn finding(calculator: &Calculator, finding: &Map<String, Value>) -> String {
+    let of = |key: &str| finding.get(key).unwrap_or(&Value::Null);
+    let label = calculator.inputs.iter().find(|input| of("test") == input.key).map_or("", |input| input.label);
+    let wanted = match (of("must_not_trip"), of("min_ms"), of("max_ms")) {
+        (Value::Bool(true), ..) => "must not trip".to_owned(),
+        (_, Value::Null, most) => format!("at most {} ms", said(most)),
+        (_, least, most) => format!("{} to {} ms", said(least), said(most)),
+    };
+    let right = if of("ok") == &Value::Bool(true) { "right" } else { "not right" };
+    format!("{label}: {}, {wanted}: {right}", said(of("value")))
+}
+
 /// A calculator, asked when any of its fields is given.
 pub(crate) async fn calculator(path: Path<String>, query: Query<Vec<(String, String)>>) -> Handled {
     let name = path.into_inner();
@@ -336,10 +376,10 @@ pub(crate) async fn calculator(path: Path<String>, query: Query<Vec<(String, Str
     if asked {
         match proof_contract::calc(calculator.name, document.to_string().as_bytes()) {
             Ok(Value::Object(found)) => {
-                answer = found.iter().map(|(key, value)| (named(key), said(value))).collect();
+                answer = found.iter().map(|(key, value)| (named(key), told(calculator, value))).collect();
             }
             Ok(other) => answer = vec![("answer".to_owned(), said(&other))],
-            Err(refused) => problem = refused.to_string(),
+            Err(refused) => problem = refused_at(calculator, &refused),
         }
     }
     let status = if problem.is_empty() { StatusCode::OK } else { StatusCode::UNPROCESSABLE_ENTITY };
