@@ -125,16 +125,16 @@ impl Store {
             let papers = draw(&certificate, &issued, &key).map_err(|why| Refused::PapersNotDrawn(why.to_string()))?;
             transaction.execute(
                 "INSERT INTO certificates (number, job, issued_at, rules_version, digest, bytes) VALUES (?1, ?2, ?3, ?4, ?5, ?6)",
-                params![number, id, now.to_string(), proof_core::certificate::RULES_VERSION, issued.digest, issued.bytes],
+                params![number, id, now, proof_core::certificate::RULES_VERSION, issued.digest, issued.bytes],
             )?;
             transaction.execute(
                 "INSERT INTO certificate_papers (number, seal, pdf, job_file) VALUES (?1, ?2, ?3, ?4)",
                 params![number, serde_json::to_string(&papers.seal)?, papers.pdf, papers.job_file],
             )?;
             let note = "INSERT INTO certificate_status (number, status, replaced_by, at) VALUES (?1, ?2, ?3, ?4)";
-            transaction.execute(note, params![number, "issued", None::<String>, now.to_string()])?;
+            transaction.execute(note, params![number, "issued", None::<String>, now])?;
             if let Some(before) = before {
-                transaction.execute(note, params![before, "replaced", Some(&number), now.to_string()])?;
+                transaction.execute(note, params![before, "replaced", Some(&number), now])?;
             }
             Ok(Ok(issued))
         })

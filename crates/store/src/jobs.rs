@@ -99,7 +99,7 @@ pub(crate) fn insert_event(transaction: &Transaction<'_>, job: Uuid, event: &Eve
         .execute(params![
             event.id.to_string(),
             job.to_string(),
-            event.at.to_string(),
+            event.at,
             event.by,
             what,
             body.to_string()
@@ -173,7 +173,7 @@ impl Store {
                     job.title,
                     job.installation.client.name,
                     job.installation.site.name,
-                    job.created_at.to_string(),
+                    job.created_at,
                     header(job)?,
                 ],
             )?;

@@ -34,7 +34,7 @@ fn note(
 ) -> Result<()> {
     transaction.execute(
         "INSERT INTO firm_key_log (fingerprint, what, by_whom, reason, at) VALUES (?1, ?2, ?3, ?4, ?5)",
-        params![fingerprint, what, by, reason, now.to_string()],
+        params![fingerprint, what, by, reason, now],
     )?;
     Ok(())
 }

@@ -35,7 +35,7 @@ pub(crate) fn append(transaction: &Transaction<'_>, job: Uuid, reading: &Reading
             word("/key/test/test"),
             reading.typed,
             reading.context.entered_by,
-            reading.context.stored_at.to_string(),
+            reading.context.stored_at,
             body.to_string(),
         ])?;
     Ok(true)

@@ -12,8 +12,9 @@ mod record;
 mod supply;
 mod wording_1;
 
+pub use crate::design::Described;
 pub use kind::Kind;
-pub use reason::{Compared, Described, OddReading, Particular, Reason};
+pub use reason::{Compared, OddReading, Particular, Reason};
 
 use crate::installation::{Circuit, Firm, Installation};
 use crate::instrument::Instrument;

@@ -2,13 +2,12 @@
 //! its words and what settles it follow from it.
 
 use crate::conductor::Pair;
-use crate::installation::Carried;
+use crate::design::Described;
 use crate::instrument::Distrust;
-use crate::quantity::{Kiloamps, Milliamps, Millis};
+use crate::quantity::{Kiloamps, Millis};
 use crate::reading::{Stage, Test, Value};
 use crate::review::Kind;
 use crate::site::{Alteration, BoardState, Wanted};
-use crate::standard::rcd::RcdType;
 use crate::verdict::{Bound, Reason as Odd};
 use rust_decimal::Decimal;
 use serde::Serialize;
@@ -260,55 +259,6 @@ pub enum Reason {
     /// Of figures that are held against one another.
     #[serde(untagged)]
     Compared(Compared),
-}
-
-/// Device, cable, RCD and load of a circuit, as described.
-#[derive(Debug, Clone, PartialEq, Serialize)]
-#[serde(tag = "found", rename_all = "snake_case")]
-pub enum Described {
-    /// A ring in cable that is too thin.
-    RingTooThin {
-        /// Its size, mm².
-        mm2: f64,
-        /// The least, mm².
-        least_mm2: f64,
-    },
-    /// A ring whose legs carry too little.
-    LegCarries {
-        /// What each carries, A.
-        amps: f64,
-    },
-    /// A device above what its cable carries.
-    DeviceOverCable {
-        /// It, as shown.
-        device: String,
-        /// What the cable carries, A.
-        amps: f64,
-    },
-    /// Socket-outlets without an RCD of 30 mA or less.
-    NoAdditionalProtection,
-    /// The breaking capacity of a device is not given.
-    CapacityUnknown,
-    /// An RCD of a type that does not see what may leak.
-    RcdBlind {
-        /// Which RCD.
-        rcd: String,
-        /// Its type.
-        detects: RcdType,
-        /// What hangs on the circuit.
-        carries: Carried,
-        /// The type that sees it.
-        wanted: RcdType,
-    },
-    /// Two residual devices in series that may trip together.
-    TripTogether {
-        /// The upper one.
-        rcd: String,
-        /// Its IΔn, mA.
-        idn_ma: Milliamps,
-        /// The board below it.
-        board: String,
-    },
 }
 
 /// Figures that contradict one another.

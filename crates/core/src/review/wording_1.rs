@@ -3,10 +3,11 @@
 //! Frozen: judgements written then are found by these lines. Whoever words a finding anew does so
 //! where it is displayed, and leaves this file alone; a test holds it to a job of that time.
 
+use crate::design::Described;
 use crate::installation::inspection;
 use crate::instrument::Distrust;
 use crate::reading::{Stage, Value};
-use crate::review::reason::{Compared, Described, OddReading, Particular, Reason};
+use crate::review::reason::{Compared, OddReading, Particular, Reason};
 use crate::site::{BoardState, Wanted};
 use crate::verdict::wording_1;
 
