@@ -96,14 +96,7 @@ pub(crate) fn insert_event(transaction: &Transaction<'_>, job: Uuid, event: &Eve
     let what = body["kind"]["what"].as_str().unwrap_or_default().to_owned();
     transaction
         .prepare_cached("INSERT INTO events (id, job, at, by_whom, what, body) VALUES (?1, ?2, ?3, ?4, ?5, ?6)")?
-        .execute(params![
-            event.id.to_string(),
-            job.to_string(),
-            event.at,
-            event.by,
-            what,
-            body.to_string()
-        ])?;
+        .execute(params![event.id.to_string(), job.to_string(), event.at, event.by, what, body.to_string()])?;
     Ok(())
 }
 

@@ -45,13 +45,44 @@ pub(crate) struct JobFrame {
     pub swapped: bool,
 }
 
+/// The index of a job: where a page belongs.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) enum Section {
+    Overview,
+    Particulars,
+    Inspection,
+    Run,
+    Origin,
+    Review,
+    Certificate,
+}
+
+impl Section {
+    /// In the order of the work.
+    pub(crate) const ALL: [Self; 7] =
+        [Self::Overview, Self::Particulars, Self::Inspection, Self::Run, Self::Origin, Self::Review, Self::Certificate];
+
+    /// Its name, and the end of its address below the job's.
+    pub(crate) const fn shown(self) -> (&'static str, &'static str) {
+        match self {
+            Self::Overview => ("Overview", ""),
+            Self::Particulars => ("Particulars", "/particulars"),
+            Self::Inspection => ("Inspection", "/inspection"),
+            Self::Run => ("Run", "/run"),
+            Self::Origin => ("Origin", "/origin"),
+            Self::Review => ("Review", "/review"),
+            Self::Certificate => ("Certificate", "/certificate"),
+        }
+    }
+}
+
 /// What every page shows around its content.
 #[derive(Debug, Clone)]
 pub(crate) struct Frame {
     /// Title of the page.
     pub title: String,
     /// Which entry of the job's index is this page.
-    pub here: &'static str,
+    pub here: Option<Section>,
     /// The job, on pages of a job.
     pub job: Option<JobFrame>,
 }
@@ -59,11 +90,16 @@ pub(crate) struct Frame {
 impl Frame {
     /// The frame of a page that belongs to no job.
     pub(crate) fn outside(title: &str) -> Self {
-        Self { title: title.to_owned(), here: "", job: None }
+        Self { title: title.to_owned(), here: None, job: None }
+    }
+
+    /// Whether a page belongs to a section.
+    pub(crate) fn is_in(&self, section: Section) -> bool {
+        self.here == Some(section)
     }
 
     /// The frame of a page of a job.
-    pub(crate) fn of_job(title: &str, here: &'static str, job: &Job, events: &[Event]) -> Self {
+    pub(crate) fn of_job(title: &str, here: Section, job: &Job, events: &[Event]) -> Self {
         let open = open_items(events);
         let bands = job
             .installation
@@ -102,7 +138,7 @@ impl Frame {
             .collect();
         let frame =
             JobFrame { id: job.id, reference: job.reference.clone(), title: job.title.clone(), bands, swapped: false };
-        Self { title: format!("{title} · {}", job.reference), here, job: Some(frame) }
+        Self { title: format!("{title} · {}", job.reference), here: Some(here), job: Some(frame) }
     }
 }
 

@@ -84,6 +84,18 @@ pub enum InspectionOutcome {
 }
 
 impl InspectionOutcome {
+    /// In the order offered.
+    pub const ALL: [Self; 3] = [Self::Yes, Self::NotApplicable, Self::Departure];
+
+    /// As it stands beside its box.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::Yes => "✓ yes",
+            Self::NotApplicable => "n/a",
+            Self::Departure => "departs",
+        }
+    }
+
     /// Key in forms.
     pub const fn key(self) -> &'static str {
         match self {

@@ -206,11 +206,20 @@ pub(crate) fn by_key<T: Copy>(all: &[T], key: &str, of: impl Fn(T) -> &'static s
     all.iter().copied().find(|one| of(*one) == key)
 }
 
+/// What a field is drawn as.
+#[derive(Clone, Copy, PartialEq, Eq)]
+enum DrawnAs {
+    Line,
+    Figure,
+    Area,
+    Choice,
+}
+
 /// How a field is drawn.
 #[derive(askama::Template)]
 #[template(path = "field.html")]
 struct Field<'a> {
-    kind: &'a str,
+    kind: DrawnAs,
     name: &'a str,
     label: &'a str,
     hint: &'a str,
@@ -220,28 +229,28 @@ struct Field<'a> {
 }
 
 impl Fields {
-    fn drawn(&self, kind: &str, name: &str, label: &str, hint: &str, list: &[(&str, &str)]) -> String {
+    fn drawn(&self, kind: DrawnAs, name: &str, label: &str, hint: &str, list: &[(&str, &str)]) -> String {
         let field = Field { kind, name, label, hint, value: self.get(name), error: self.error(name), list };
         askama::Template::render(&field).unwrap_or_default()
     }
 
     /// A line of text.
     pub(crate) fn input(&self, name: &str, label: &str, hint: &str) -> String {
-        self.drawn("text", name, label, hint, &[])
+        self.drawn(DrawnAs::Line, name, label, hint, &[])
     }
 
     /// A short figure.
     pub(crate) fn figure(&self, name: &str, label: &str, hint: &str) -> String {
-        self.drawn("figure", name, label, hint, &[])
+        self.drawn(DrawnAs::Figure, name, label, hint, &[])
     }
 
     /// A paragraph.
     pub(crate) fn area(&self, name: &str, label: &str, hint: &str) -> String {
-        self.drawn("area", name, label, hint, &[])
+        self.drawn(DrawnAs::Area, name, label, hint, &[])
     }
 
     /// One of a list of values with their labels.
     pub(crate) fn choice(&self, name: &str, label: &str, hint: &str, list: &[(&str, &str)]) -> String {
-        self.drawn("choice", name, label, hint, list)
+        self.drawn(DrawnAs::Choice, name, label, hint, list)
     }
 }

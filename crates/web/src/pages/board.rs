@@ -4,6 +4,7 @@ use super::framed;
 use crate::Shared;
 use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::{Fields, by_key};
+use crate::frame::Section;
 use crate::frame::{Frame, moment};
 use crate::request::{blocking, find_board, once, remembered};
 use crate::words::{Chip, Mark, worse};
@@ -131,7 +132,7 @@ async fn drawn(shared: Data<Shared>, request: &HttpRequest, job: Uuid, board: Uu
         }
     };
     let page = BoardPage {
-        frame: framed(&board.name, "overview", job, &job.events),
+        frame: framed(&board.name, Section::Overview, job, &job.events),
         job: job.id,
         revision: head.revision,
         fed,

@@ -5,6 +5,7 @@ use crate::Shared;
 use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::Fields;
 use crate::frame::Frame;
+use crate::frame::Section;
 use crate::pages::findings::{Group, grouped};
 use crate::request::{blocking, once, remembered};
 use actix_web::http::StatusCode;
@@ -107,7 +108,7 @@ async fn drawn(
     let next = next_inspection(job, Timestamp::now());
     let stands = issued.iter().find(|row| row.status == Status::Issued).map(|row| row.number.clone());
     let page = CertificatePage {
-        frame: framed("Certificate", "certificate", job, &job.events),
+        frame: framed("Certificate", Section::Certificate, job, &job.events),
         judged: findings.iter().filter(|finding| finding.judged.is_some()).count(),
         left_out: proof_core::certificate::left_out(job, form),
         groups: grouped(id, findings),

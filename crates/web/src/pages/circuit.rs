@@ -7,6 +7,7 @@ use crate::draw::{live, overlay, profile};
 use crate::error::{Handled, WebError, go, status_of};
 use crate::forms::Fields;
 use crate::frame::Frame;
+use crate::frame::Section;
 use crate::request::{did, find_circuit, is_partial, load, once};
 use crate::words::Chip;
 use actix_web::http::StatusCode;
@@ -301,14 +302,14 @@ fn drawings_of_live(job: &Job, circuit: &Circuit, settled: &Settled<'_>, sheet: 
 fn respond(job: &Job, circuit: &Circuit, request: &HttpRequest, asked: &Asked, status: StatusCode) -> Handled {
     let (work, facts) = work(job, circuit, request, asked)?;
     let body = if is_partial(request) {
-        work + &framed("", "overview", job, &job.events).bands_beside()
+        work + &framed("", Section::Overview, job, &job.events).bands_beside()
     } else {
         let all: Vec<&Circuit> = job.installation.circuits_of(circuit.board).collect();
         let at = all.iter().position(|other| other.id == circuit.id).unwrap_or(0);
         let beside = |other: &&Circuit| (other.id, other.way.clone());
         let title = format!("Way {} {}", circuit.way, circuit.description);
         CircuitPage {
-            frame: framed(&title, "overview", job, &job.events),
+            frame: framed(&title, Section::Overview, job, &job.events),
             job: job.id,
             facts,
             work,

@@ -6,6 +6,7 @@ use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::Fields;
 use crate::forms::by_key;
 use crate::frame::Frame;
+use crate::frame::Section;
 use crate::request::{blocking, find_circuit, once};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
@@ -239,7 +240,7 @@ fn drawn(
     if !kinds.iter().any(|(key, _)| key == typed) {
         kinds.push((typed.to_owned(), format!("“{typed}”, as it was typed")));
     }
-    let frame = framed(&format!("Way {} described", circuit.way), "overview", job, events);
+    let frame = framed(&format!("Way {} described", circuit.way), Section::Overview, job, events);
     page_with(
         status,
         &FormPage {

@@ -6,6 +6,7 @@ use crate::Shared;
 use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::Fields;
 use crate::frame::Frame;
+use crate::frame::Section;
 use crate::request::{find_board, load, once};
 use actix_multipart::Multipart;
 use actix_web::http::StatusCode;
@@ -42,7 +43,7 @@ fn drawn(job: &Job, board: Uuid, looked: Looked, status: StatusCode) -> Handled 
     let bad = looked.rows.iter().map(|row| row.bad.len()).sum();
     let lines = looked.rows.iter().filter_map(|row| row.line.as_deref()).collect::<Vec<_>>().join("\n");
     let Looked { heads, rows, problem } = looked;
-    let frame = framed(&format!("Circuits for {name}"), "overview", job, &job.events);
+    let frame = framed(&format!("Circuits for {name}"), Section::Overview, job, &job.events);
     page_with(status, &CircuitsInPage { frame, job: job.id, board, name, heads, rows, bad, lines, problem })
 }
 

@@ -6,6 +6,7 @@ use crate::Shared;
 use crate::error::{Handled, WebError, go, page_with, status_of};
 use crate::forms::Fields;
 use crate::frame::Frame;
+use crate::frame::Section;
 use crate::pages::findings::{Line, lines};
 use crate::request::{did, find_board, load, named, remember, remembered};
 use actix_web::HttpRequest;
@@ -81,7 +82,7 @@ fn drawn(job: &Job, board: Uuid, wanted: &[Uuid], refused: String, f: Fields, st
     let mine = |id: Uuid| job.installation.circuit(id).is_some_and(|circuit| circuit.board == board.id);
     let standing = if wanted.is_empty() { whole } else { in_the_way(job.into(), board.id, wanted) };
     let page = EnergisePage {
-        frame: framed(&format!("Energise {}", board.name), "run", job, &job.events),
+        frame: framed(&format!("Energise {}", board.name), Section::Run, job, &job.events),
         job: job.id,
         exposed: site.board(board.id).0 == BoardState::SupplyExposed,
         ways,

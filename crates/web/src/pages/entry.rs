@@ -4,7 +4,7 @@
 use crate::forms::Fields;
 use crate::frame::moment;
 use crate::request::{remember, remembered};
-use crate::words::{Chip, limit_chip, plausibility_chip, worse};
+use crate::words::{Chip, Mark, limit_chip, plausibility_chip, worse};
 use actix_web::{HttpRequest, HttpResponse};
 use proof_core::expectation::{Band, Unknown};
 use proof_core::job::Job;
@@ -82,6 +82,17 @@ pub(crate) struct Verdict {
     pub working: Vec<Working>,
 }
 
+impl Verdict {
+    /// The sign that is given of it: what outranks what.
+    pub(crate) const fn sign(&self) -> &'static str {
+        match (self.limit.mark, self.plausibility.mark) {
+            (Mark::Outside, _) => "outside",
+            (_, Mark::Again) => "again",
+            _ => "within",
+        }
+    }
+}
+
 /// The step in hand.
 pub(crate) struct Entry {
     pub slug: String,
@@ -91,6 +102,8 @@ pub(crate) struct Entry {
     pub proposed: String,
     pub caution: Option<&'static str>,
     pub unit: &'static str,
+    /// Over range is written as `>` and a number.
+    pub megohms: bool,
     pub allowed: &'static str,
     pub goes_to: String,
     pub expected: String,
@@ -214,6 +227,7 @@ impl Bench<'_> {
             proposed: (self.proposed)(step).unwrap_or_default(),
             caution: step.stage.caution(),
             unit: step.field.unit(),
+            megohms: step.field == Field::Insulation,
             allowed: step.field.allowed(),
             goes_to: step.goes_to.shown(),
             expected,

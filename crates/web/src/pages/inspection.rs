@@ -5,6 +5,7 @@ use crate::Shared;
 use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::Fields;
 use crate::frame::Frame;
+use crate::frame::Section;
 use crate::request::{blocking, once};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
@@ -73,7 +74,7 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
         f.put(answer.item.clone(), answer.outcome.key());
         f.put(format!("{}-note", answer.item), answer.note.clone());
     }
-    let frame = framed("Inspection", "inspection", &head.job, &events);
+    let frame = framed("Inspection", Section::Inspection, &head.job, &events);
     page_with(
         StatusCode::OK,
         &InspectionPage { frame, job: id, revision: head.revision, areas: rows(&f), problem: String::new() },
@@ -88,14 +89,13 @@ fn not_here(installation: &Installation) -> Vec<&'static str> {
 }
 
 fn answers(f: &mut Fields) -> Vec<InspectionAnswer> {
-    let outcomes = [InspectionOutcome::Yes, InspectionOutcome::NotApplicable, InspectionOutcome::Departure];
     let all = f.is("all", "yes");
     let area = f.get("area").to_owned();
     let mut answers = Vec::new();
     for item in ITEMS {
         let note = f.paragraph(&format!("{}-note", item.key), LONGEST_TEXT);
         let given = f.get(item.key).to_owned();
-        let outcome = outcomes.into_iter().find(|outcome| outcome.key() == given);
+        let outcome = InspectionOutcome::ALL.into_iter().find(|outcome| outcome.key() == given);
         let seen = all || item.area == area;
         let outcome = outcome.or((seen && given.is_empty()).then_some(InspectionOutcome::Yes));
         match outcome {
@@ -119,7 +119,7 @@ pub(crate) async fn save(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) 
     let store = shared.store.clone();
     let (mut head, events) = blocking(move || Ok((store.head(id)?, store.events(id)?))).await?;
     let again = |f: &Fields, job: &proof_core::job::Job, revision, status, problem: String| {
-        let frame = framed("Inspection", "inspection", job, &events);
+        let frame = framed("Inspection", Section::Inspection, job, &events);
         page_with(status, &InspectionPage { frame, job: id, revision, areas: rows(f), problem })
     };
     if f.any_wrong() {

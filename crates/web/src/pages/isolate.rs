@@ -5,6 +5,7 @@ use crate::Shared;
 use crate::error::{Handled, go, page_with, status_of};
 use crate::forms::Fields;
 use crate::frame::Frame;
+use crate::frame::Section;
 use crate::request::{did, find_board, load, named, remember, remembered};
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
@@ -58,7 +59,7 @@ fn drawn(job: &Job, board: Uuid, then: &str, found: String, f: Fields, status: S
     page_with(
         status,
         &IsolatePage {
-            frame: framed(&format!("Isolate {}", board.name), "run", job, &job.events),
+            frame: framed(&format!("Isolate {}", board.name), Section::Run, job, &job.events),
             job: job.id,
             last_off: lights.map(|c| format!("{} {}", c.way, c.description)).unwrap_or_default(),
             ways: ways.iter().map(|circuit| circuit.way.clone()).collect(),

@@ -5,6 +5,7 @@ use crate::Shared;
 use crate::draw::chain;
 use crate::error::{Handled, page};
 use crate::frame::Frame;
+use crate::frame::Section;
 use crate::pages::findings::link;
 use crate::request::blocking;
 use actix_web::HttpResponse;
@@ -108,7 +109,7 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
     let next =
         findings.first().map(|finding| (finding.about.clone(), finding.what().clone(), link(job.id, &finding.place)));
     let page_data = JobPage {
-        frame: framed(&job.title, "overview", &job, &job.events),
+        frame: framed(&job.title, Section::Overview, &job, &job.events),
         progress: progress(&job, &findings, !certificates.is_empty()),
         next,
         counts,

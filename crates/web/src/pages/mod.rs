@@ -32,6 +32,6 @@ use proof_core::job::Job;
 use proof_core::site::Event;
 
 /// The frame of a page of a job.
-pub(crate) fn framed(title: &str, here: &'static str, job: &Job, events: &[Event]) -> Frame {
+pub(crate) fn framed(title: &str, here: crate::frame::Section, job: &Job, events: &[Event]) -> Frame {
     Frame::of_job(title, here, job, events)
 }

@@ -8,6 +8,7 @@ use crate::Shared;
 use crate::error::{Handled, WebError, go, status_of};
 use crate::forms::Fields;
 use crate::frame::Frame;
+use crate::frame::Section;
 use crate::request::{did, find_board, is_partial, load};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
@@ -140,7 +141,7 @@ fn respond(job: &Job, of: Of, request: &HttpRequest, asked: &Asked, status: Stat
     }
     .render()?;
     let body = if is_partial(request) {
-        work + &framed("", "origin", job, &job.events).bands_beside()
+        work + &framed("", Section::Origin, job, &job.events).bands_beside()
     } else {
         whole(job, of, work, level)?
     };
@@ -170,7 +171,7 @@ fn whole(job: &Job, of: Of, work: String, level: impl Fn(Uuid) -> Option<FaultLe
         .map(|(name, level)| (name, format!("{} kA, {}", level.ka, level.how)))
         .collect();
     OriginPage {
-        frame: framed(&heading, "origin", job, &job.events),
+        frame: framed(&heading, Section::Origin, job, &job.events),
         heading,
         system: system.name(),
         declared: system.declared_ze().get(),

@@ -7,6 +7,7 @@ use crate::forms::Fields;
 use crate::forms::by_key;
 use crate::forms::house_rules::{house_rules, rule_fields};
 use crate::frame::Frame;
+use crate::frame::Section;
 use crate::request::{blocking, once};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
@@ -176,7 +177,7 @@ fn drawn(
     page_with(
         status,
         &ParticularsPage {
-            frame: framed("Particulars", "particulars", job, events),
+            frame: framed("Particulars", Section::Particulars, job, events),
             job: job.id,
             revision,
             rules: rule_fields(&f),

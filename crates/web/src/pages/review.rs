@@ -6,6 +6,7 @@ use crate::Shared;
 use crate::error::{Handled, go, page_with, status_of};
 use crate::forms::Fields;
 use crate::frame::Frame;
+use crate::frame::Section;
 use crate::request::{did, load, remember, remembered};
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
@@ -33,7 +34,7 @@ fn drawn(job: &Job, f: Fields, problem: String, status: StatusCode) -> Handled {
     let findings = review(job.into());
     let clear = nothing_blocks(&findings);
     let nothing = findings.is_empty();
-    let frame = framed("Review", "review", job, &job.events);
+    let frame = framed("Review", Section::Review, job, &job.events);
     let people = job.people.iter().map(|person| (person.name.clone(), person.position.clone())).collect();
     let groups = grouped(job.id, findings);
     page_with(status, &ReviewPage { frame, job: job.id, groups, clear, nothing, people, f, problem })

@@ -6,6 +6,7 @@ use crate::Shared;
 use crate::error::{Handled, go, page_with, status_of};
 use crate::forms::Fields;
 use crate::frame::Frame;
+use crate::frame::Section;
 use crate::request::{did, find_board, load, remember, remembered, who};
 use crate::words::{Chip, worse};
 use actix_web::HttpRequest;
@@ -161,7 +162,7 @@ fn drawn(job: &Job, board: Uuid, f: Fields, problem: String, status: StatusCode)
     let name = find_board(job, board)?.name.clone();
     let (rows, changes) = grid(job, board, &f);
     let page = SheetPage {
-        frame: framed(&format!("Sheet {name}"), "overview", job, &job.events),
+        frame: framed(&format!("Sheet {name}"), Section::Overview, job, &job.events),
         job: job.id,
         board,
         heads: Cell::ALL.map(Cell::head).to_vec(),

@@ -6,6 +6,7 @@ use crate::Shared;
 use crate::error::{Handled, go, page_with, status_of};
 use crate::forms::Fields;
 use crate::frame::Frame;
+use crate::frame::Section;
 use crate::request::{did, load, remember, remembered, who};
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
@@ -55,7 +56,7 @@ fn drawn(job: &Job, request: &HttpRequest, problem: String, f: Fields, status: S
     let id_of = |field: &str| f.get(&format!("id-{field}")).parse().unwrap_or_else(|_| Uuid::new_v4());
     let system = job.installation.supply.system;
     let page = ZePage {
-        frame: framed("Ze", "origin", job, &job.events),
+        frame: framed("Ze", Section::Origin, job, &job.events),
         job: job.id,
         board: board.and_then(|id| Some((id, job.installation.board(id)?.name.clone()))),
         state,

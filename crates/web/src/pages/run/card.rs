@@ -46,9 +46,29 @@ pub(super) struct JumpGroup {
     pub left: usize,
 }
 
+/// A question of the run, by its key in forms.
+#[derive(Clone, Copy, PartialEq, Eq)]
+pub(super) enum OneTime {
+    /// How warm the cables are.
+    Ambient,
+    /// Whether metal runs beside the CPCs of a board.
+    Parallel,
+}
+
+impl OneTime {
+    pub(super) const ALL: [Self; 2] = [Self::Ambient, Self::Parallel];
+
+    pub(super) const fn key(self) -> &'static str {
+        match self {
+            Self::Ambient => "ambient",
+            Self::Parallel => "parallel",
+        }
+    }
+}
+
 /// What is asked once.
 pub(super) struct Question {
-    pub what: &'static str,
+    pub what: OneTime,
     pub board: Uuid,
     pub board_name: String,
 }
@@ -202,9 +222,9 @@ pub(super) fn question(job: &Job, planned: &Planned) -> Option<Question> {
     let circuit = planned.circuit.and_then(|id| installation.circuit(id));
     let own = circuit.and_then(|circuit| circuit.cable_c).is_some();
     let what = if circuit.is_some() && is_low_ohm(&planned.step) && installation.ambient_c.is_none() && !own {
-        "ambient"
+        OneTime::Ambient
     } else if matches!(planned.step.stage, Stage::R1R2 | Stage::R2) && board.parallel_earth.is_none() {
-        "parallel"
+        OneTime::Parallel
     } else {
         return None;
     };

@@ -11,7 +11,7 @@ use crate::request::{did, is_partial, load, named, once, remember, who};
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{self, Data, Path};
-use card::walk_of;
+use card::{OneTime, walk_of};
 use proof_core::installation::PointId;
 use proof_core::job::Job;
 use proof_core::plan::run::{Order, Planned, Run};
@@ -64,16 +64,16 @@ enum Answer {
 
 /// The answer; `None` where a field says what it allows.
 fn answered(f: &mut Fields) -> Result<Option<Answer>, WebError> {
-    match f.get("what") {
-        "ambient" => {
+    match by_key(&OneTime::ALL, f.get("what"), OneTime::key) {
+        Some(OneTime::Ambient) => {
             let celsius = f.quantity("celsius", "degrees Celsius such as 12");
             if celsius.is_none() && !f.any_wrong() {
                 f.wrong("celsius", "Give the temperature of the cable in °C, such as 12.");
             }
             Ok(celsius.map(Answer::Ambient))
         }
-        "parallel" => Ok(Some(Answer::Parallel(f.get("board").parse().ok(), f.is("metal", "yes")))),
-        _ => Err(WebError::Bad("That is no question of the run.".into())),
+        Some(OneTime::Parallel) => Ok(Some(Answer::Parallel(f.get("board").parse().ok(), f.is("metal", "yes")))),
+        None => Err(WebError::Bad("That is no question of the run.".into())),
     }
 }
 

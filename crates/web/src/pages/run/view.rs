@@ -1,13 +1,14 @@
 //! What the run shows: the card in hand, the verdict on the last reading, the plan.
 
 use super::card::{
-    CardShown, JumpGroup, LastEntry, OrderRow, Question, Searching, about, at_bench, groups, ids, items, last_entry,
-    made, pairs_left, question, running, searching, unread,
+    CardShown, JumpGroup, LastEntry, OneTime, OrderRow, Question, Searching, about, at_bench, groups, ids, items,
+    last_entry, made, pairs_left, question, running, searching, unread,
 };
 use crate::draw::hook_up;
 use crate::error::Handled;
 use crate::forms::Fields;
 use crate::frame::Frame;
+use crate::frame::Section;
 use crate::pages::entry::{Asked, Bench, Entry, Verdict};
 use crate::pages::framed;
 use crate::request::{is_partial, remembered};
@@ -200,7 +201,7 @@ pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handle
 
 /// The work alone, or in its frame, as it was asked for.
 fn answer(job: &Job, request: &HttpRequest, work: String, status: StatusCode) -> Handled {
-    let frame = framed("Run", "run", job, &job.events);
+    let frame = framed("Run", Section::Run, job, &job.events);
     let body = if is_partial(request) { work + &frame.bands_beside() } else { RunPage { frame, work }.render()? };
     Ok(HttpResponse::build(status)
         .content_type("text/html; charset=utf-8")
