@@ -8,7 +8,7 @@
 use crate::installation::{Feed, Installation};
 use crate::reading::{Settled, Step, Subject};
 use crate::review::{Finding, Kind, Reviewed, Where, of_circuit, review};
-use crate::site::{BoardState, Event, EventKind, Site, Wanted, taken_on};
+use crate::site::{Alteration, BoardState, Event, EventKind, Site, Wanted, taken_on};
 use std::fmt;
 use uuid::Uuid;
 
@@ -60,6 +60,20 @@ pub enum Because {
         /// The board.
         board: String,
     },
+    /// An earth or a bond is of the whole supply: it comes off only when every board on it is dead.
+    EarthWantsDead {
+        /// The board that is not.
+        board: String,
+        /// How it stands.
+        state: BoardState,
+    },
+    /// What hangs below a dead board or way is not live.
+    FeederDead {
+        /// The board below.
+        board: String,
+        /// What feeds it.
+        feeder: String,
+    },
 }
 
 /// Why something may not be done now.
@@ -104,6 +118,15 @@ impl fmt::Display for Refusal {
             Because::AlterLive { board } => {
                 write!(f, "{board} is energised: isolate it and prove it dead before touching anything")
             }
+            Because::EarthWantsDead { board, state } => write!(
+                f,
+                "{board} {}: an earth or a bond comes off only when every board on the supply is proved dead and locked, \
+                 since it serves them all",
+                state.said()
+            ),
+            Because::FeederDead { board, feeder } => {
+                write!(f, "{board} is fed by {feeder}, which is dead: energise that first")
+            }
         }
     }
 }
@@ -125,6 +148,28 @@ fn board_name(installation: &Installation, board: Uuid) -> String {
     installation.board(board).map_or_else(|| "the board".to_owned(), |board| board.name.clone())
 }
 
+/// The way above a board that the log has dead: what hangs below it is not live.
+fn dead_above(installation: &Installation, site: &Site<'_>, board: Uuid) -> Option<String> {
+    let mut below = board;
+    for _ in &installation.boards {
+        let Some(Feed::Circuit { circuit }) = installation.board(below).map(|board| board.fed_by) else { return None };
+        let feeder = installation.circuit(circuit)?;
+        let state = site.circuit(feeder.board, circuit).0;
+        if matches!(state, BoardState::ProvedDead | BoardState::SupplyExposed) {
+            return Some(format!("way {} of {}", feeder.way, board_name(installation, feeder.board)));
+        }
+        below = feeder.board;
+    }
+    None
+}
+
+/// The first board on the supply that is not dead: an earth serves them all.
+fn not_dead(installation: &Installation, site: &Site<'_>) -> Option<(String, BoardState)> {
+    let fed = installation.boards.iter().filter(|board| board.fed_by == Feed::Supply);
+    fed.map(|board| (board.name.clone(), site.board(board.id).0))
+        .find(|(_, state)| !matches!(state, BoardState::ProvedDead | BoardState::SupplyExposed))
+}
+
 /// Whether a step may be read now, on site. What is copied from paper asks no gate.
 ///
 /// # Errors
@@ -144,6 +189,11 @@ pub fn may_read(reviewed: Reviewed<'_>, settled: &Settled<'_>, step: &Step) -> R
     if !wanted.allows(state) {
         return Err(Because::State { of, state, wanted }.into());
     }
+    if wanted == Wanted::Live
+        && let Some(feeder) = dead_above(installation, &site, board)
+    {
+        return Err(Because::FeederDead { board: board_name(installation, board), feeder }.into());
+    }
     if let (Wanted::Live, Subject::Place { .. }, Some(circuit)) = (wanted, &step.key.subject, circuit) {
         let mut in_the_way = of_circuit(reviewed, settled, circuit);
         in_the_way.retain(|finding| finding.bars_energising && finding.blocks());
@@ -155,7 +205,8 @@ pub fn may_read(reviewed: Reviewed<'_>, settled: &Settled<'_>, step: &Step) -> R
 }
 
 /// What stands in the way of energising some circuits of a board (none: all of it): what is not put
-/// back, dead tests missing or failing, the earth off. Judged departures are out of the way.
+/// back, dead tests missing or failing, the earth or a bond off anywhere on the supply. Judged
+/// departures are out of the way.
 pub fn in_the_way(reviewed: Reviewed<'_>, board: Uuid, circuits: &[Uuid]) -> Vec<Finding> {
     let concerned = |id: Uuid| {
         let of_board = reviewed.installation.circuit(id).is_some_and(|circuit| circuit.board == board);
@@ -164,14 +215,15 @@ pub fn in_the_way(reviewed: Reviewed<'_>, board: Uuid, circuits: &[Uuid]) -> Vec
     let site = Site::after(reviewed.events);
     // An item of a circuit that stays dead waits with it; one of the board waits for nobody.
     let mine = site.open().iter().filter(|item| item.board == board).any(|item| item.circuit.is_none_or(concerned));
+    let earths_off = |of: Uuid| site.open().iter().any(|item| item.board == of && item.alteration.takes_earth_off());
     review(reviewed)
         .into_iter()
         .filter(|finding| finding.bars_energising && finding.blocks())
         .filter(|finding| match (&finding.place, finding.kind()) {
-            (Where::Board(other), Kind::NotPutBack) => *other == board && mine,
+            (_, Kind::SupplyExposed) | (Where::Origin(_), _) => true,
+            (Where::Board(other), Kind::NotPutBack) => *other == board && mine || earths_off(*other),
             (Where::Board(other) | Where::BoardStep(other, _), _) => *other == board,
             (Where::Circuit(circuit, _), _) => concerned(*circuit),
-            (Where::Origin(_), _) => true,
             _ => false,
         })
         .collect()
@@ -182,6 +234,9 @@ pub fn in_the_way(reviewed: Reviewed<'_>, board: Uuid, circuits: &[Uuid]) -> Vec
 /// # Errors
 /// Why not, with what stands in the way, each with where it is mended.
 pub fn may_energise(reviewed: Reviewed<'_>, board: Uuid, circuits: &[Uuid], covers_on: bool) -> Result<(), Refusal> {
+    if let Some(feeder) = dead_above(reviewed.installation, &Site::after(reviewed.events), board) {
+        return Err(Because::FeederDead { board: board_name(reviewed.installation, board), feeder }.into());
+    }
     let in_the_way = in_the_way(reviewed, board, circuits);
     if !in_the_way.is_empty() {
         let because = Because::InTheWay { board: board_name(reviewed.installation, board) };
@@ -204,6 +259,9 @@ pub fn may_expose(installation: &Installation, events: &[Event], board: Uuid) ->
     if state != BoardState::ProvedDead {
         return Err(Because::ExposeWantsDead { board: name, state }.into());
     }
+    if let Some((board, state)) = not_dead(installation, &site) {
+        return Err(Because::EarthWantsDead { board, state }.into());
+    }
     let large = |item: &&crate::site::OpenItem<'_>| item.board == board && !item.alteration.is_small();
     let count = site.open().iter().filter(large).count();
     if count > 0 {
@@ -212,7 +270,8 @@ pub fn may_expose(installation: &Installation, events: &[Event], board: Uuid) ->
     Ok(())
 }
 
-/// Whether something may be altered on a board or one of its circuits: never while it is live.
+/// Whether something may be altered on a board or one of its circuits: never while it is live; an
+/// earth or a bond only while every board on the supply is dead.
 ///
 /// # Errors
 /// Why not.
@@ -221,13 +280,17 @@ pub fn may_alter(
     events: &[Event],
     board: Uuid,
     circuit: Option<Uuid>,
+    alteration: Alteration,
 ) -> Result<(), Refusal> {
     let site = Site::after(events);
     let state = circuit.map_or_else(|| site.board(board).0, |circuit| site.circuit(board, circuit).0);
     if state == BoardState::Energised {
         return Err(Because::AlterLive { board: board_name(installation, board) }.into());
     }
-    Ok(())
+    match not_dead(installation, &site).filter(|_| alteration.takes_earth_off()) {
+        Some((board, state)) => Err(Because::EarthWantsDead { board, state }.into()),
+        None => Ok(()),
+    }
 }
 
 /// What a log does that no gate would have let through.
@@ -258,7 +321,7 @@ pub fn broken_gates(installation: &Installation, events: &[Event]) -> Vec<Breach
         match &event.kind {
             EventKind::Energised { board, circuits } => {
                 let name = board_name(installation, *board);
-                if site.board(*board).0 == BoardState::SupplyExposed {
+                if installation.boards.iter().any(|one| site.earth_off(one.id).is_some()) {
                     broken.push(Breach::EarthOff(name.clone()));
                 }
                 let concerned = |item: &&crate::site::OpenItem<'_>| {

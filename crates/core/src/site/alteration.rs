@@ -82,6 +82,11 @@ impl Alteration {
         matches!(self, Self::Cover | Self::CoverScrews | Self::Torque | Self::BlankOut | Self::TemporaryFront)
     }
 
+    /// Whether it takes an earth or a bond off, which serves every board on the supply.
+    pub const fn takes_earth_off(self) -> bool {
+        matches!(self, Self::EarthOff | Self::BondOff)
+    }
+
     /// Key in forms.
     pub fn from_key(key: &str) -> Option<Self> {
         Self::ALL.into_iter().find(|alteration| alteration.key() == key)

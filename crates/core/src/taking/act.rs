@@ -1,6 +1,7 @@
 //! What the card of the run says, done: put back, made, nulled. What that is, is worked out here.
 
 use super::{Hand, Refusal, Taken, on_site};
+use crate::gate::may_alter;
 use crate::house_rules::LeadCompensation;
 use crate::job::Job;
 use crate::plan::run::{Need, Order, Run};
@@ -45,6 +46,10 @@ pub(super) fn take(job: &Job, act: &Act, hand: &Hand) -> Result<Taken, Refusal> 
     for need in planned.map(|planned| run.needs(planned)).unwrap_or_default() {
         match (need, &act.card) {
             (Need::Make(made, replaced), Card::Make) => {
+                for one in &made {
+                    let (board, circuit) = (one.board, one.circuit);
+                    may_alter(&job.installation, &job.events, board, circuit, one.alteration).map_err(Refusal::Gate)?;
+                }
                 events.extend(replaced.into_iter().map(|item| hand.event(EventKind::PutBack { item })));
                 events.extend(made.into_iter().map(|one| {
                     let item = hand.next_id();

@@ -156,7 +156,7 @@ pub(super) fn alter(
     if job.installation.board(board).is_none() || !known {
         return Err(Refusal::NoSuchBoard);
     }
-    may_alter(&job.installation, &job.events, board, circuit).map_err(Refusal::Gate)?;
+    may_alter(&job.installation, &job.events, board, circuit, alteration).map_err(Refusal::Gate)?;
     let note = text::line("where exactly", note, LONGEST_LINE)?;
     let item = hand.next_id();
     let kind = EventKind::Altered { item, board, circuit, alteration, note };

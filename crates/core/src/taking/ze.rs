@@ -10,7 +10,7 @@ use crate::plan::sequence::origin_steps;
 use crate::quantity::Kiloamps;
 use crate::reading::keys::{current_key, own_loop_key};
 use crate::reading::{Settled, Step, Test, Value};
-use crate::site::{BoardState, Event, EventKind, Site};
+use crate::site::{Event, EventKind, Site};
 use crate::standard::supply::{EarthingSystem, MOST_OF_TN_LOOP};
 use crate::supply_chain::at_origin;
 use jiff::ToSpan;
@@ -51,7 +51,7 @@ pub(super) fn expose(job: &Job, hand: &Hand) -> Result<Taken, Refusal> {
 /// Files the figures with the word that the earthing conductor is back on; or only that word.
 pub(super) fn file(job: &Job, ze: &Ze, hand: &Hand) -> Result<Taken, Refusal> {
     let board = origin_board(&job.installation)?;
-    if Site::after(&job.events).board(board).0 != BoardState::SupplyExposed {
+    if Site::after(&job.events).earth_off(board).is_none() {
         return Err(Refusal::NotExposed);
     }
     let mut wrong: Vec<(String, Refusal)> = Vec::new();

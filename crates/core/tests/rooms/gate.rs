@@ -3,9 +3,11 @@
 use jiff::Timestamp;
 use proof_bench::demo;
 use proof_core::gate::{Because, broken_gates, in_the_way, may_alter, may_energise, may_expose, may_read, to_energise};
+use proof_core::installation::Feed;
 use proof_core::job::Job;
 use proof_core::plan::sequence::{board_steps, circuit_steps, origin_steps};
 use proof_core::reading::{Settled, Test, Value};
+use proof_core::review::Kind;
 use proof_core::site::{Alteration, Event, EventKind};
 use uuid::Uuid;
 
@@ -148,8 +150,111 @@ fn what_a_file_says_opens_no_gate() {
 fn nothing_is_altered_and_no_earth_taken_off_on_a_live_board() {
     let (live, dead) = (finished(), dead());
     let board = live.installation.boards[0].id;
-    assert!(may_alter(&live.installation, &live.events, board, None).is_err());
-    assert_eq!(may_alter(&dead.installation, &dead.events, board, None), Ok(()));
+    let altered = |job: &Job, what| may_alter(&job.installation, &job.events, board, None, what);
+    assert!(altered(&live, Alteration::Link).is_err());
+    assert_eq!(altered(&dead, Alteration::Link), Ok(()));
+    assert_eq!(altered(&dead, Alteration::BondOff), Ok(()));
     assert!(may_expose(&live.installation, &live.events, board).is_err());
     assert_eq!(may_expose(&dead.installation, &dead.events, board), Ok(()));
+}
+
+/// A second board on the same supply, live while the first is dead.
+fn beside(job: &mut Job) -> Uuid {
+    let mut board = job.installation.boards[0].clone();
+    board.id = Uuid::from_u128(77);
+    board.name = "Bindery board".into();
+    board.rcds.clear();
+    job.installation.boards.push(board);
+    log(job, EventKind::Energised { board: Uuid::from_u128(77), circuits: vec![] });
+    Uuid::from_u128(77)
+}
+
+/// The earth and the bonds serve every board: asked of one board, the gate must see the others.
+#[test]
+fn no_earth_comes_off_while_another_board_is_live() {
+    let mut job = dead();
+    let board = job.installation.boards[0].id;
+    let other = beside(&mut job);
+    let off = |job: &Job, what| may_alter(&job.installation, &job.events, board, None, what);
+    for what in [Alteration::EarthOff, Alteration::BondOff] {
+        let refusal = off(&job, what).unwrap_err();
+        assert!(matches!(refusal.because, Because::EarthWantsDead { .. }), "{refusal}");
+        assert!(refusal.to_string().starts_with("Bindery board is energised"), "{refusal}");
+    }
+    assert_eq!(off(&job, Alteration::Link), Ok(()), "a link is of its own board");
+    let refusal = may_expose(&job.installation, &job.events, board).unwrap_err();
+    assert!(matches!(refusal.because, Because::EarthWantsDead { .. }), "{refusal}");
+    log(
+        &mut job,
+        EventKind::Isolated { board: other, circuits: vec![], lock: "key 5".into(), paperwork: String::new() },
+    );
+    assert!(off(&job, Alteration::BondOff).is_err(), "isolated is not proved");
+    let proved =
+        EventKind::ProvedDead { board: other, circuits: vec![], pairs: 3, shown: vec![], indicator: "VI-1".into() };
+    log(&mut job, proved);
+    assert_eq!(off(&job, Alteration::BondOff), Ok(()));
+    assert_eq!(may_expose(&job.installation, &job.events, board), Ok(()));
+}
+
+#[test]
+fn no_board_is_energised_while_an_earth_is_off_at_another() {
+    type Change = fn(&mut Job, Uuid);
+    let changes: [(&str, Change); 3] = [
+        ("the supply exposed", |job, board| log(job, EventKind::SupplyExposed { board })),
+        ("exposed, then isolated again", |job, board| {
+            log(job, EventKind::SupplyExposed { board });
+            log(job, EventKind::Isolated { board, circuits: vec![], lock: "key 4".into(), paperwork: String::new() });
+        }),
+        ("a bond off", |job, board| {
+            let (alteration, note) = (Alteration::BondOff, "water".to_owned());
+            log(job, EventKind::Altered { item: Uuid::nil(), board, circuit: None, alteration, note });
+        }),
+    ];
+    for (what, change) in changes {
+        let mut job = dead();
+        let first = job.installation.boards[0].id;
+        let mut board = job.installation.boards[0].clone();
+        (board.id, board.name) = (Uuid::from_u128(77), "Bindery board".into());
+        board.rcds.clear();
+        job.installation.boards.push(board);
+        let only_own = |job: &Job| {
+            in_the_way(job.into(), Uuid::from_u128(77), &[Uuid::nil()])
+                .into_iter()
+                .filter(|finding| matches!(finding.kind(), Kind::SupplyExposed | Kind::NotPutBack))
+                .count()
+        };
+        assert_eq!(only_own(&job), 0, "{what}");
+        change(&mut job, first);
+        assert!(only_own(&job) > 0, "{what}");
+        assert!(may_energise((&job).into(), Uuid::from_u128(77), &[], true).is_err(), "{what}");
+    }
+}
+
+#[test]
+fn a_board_below_a_dead_way_is_not_energised_nor_read_live() {
+    let mut job = dead();
+    let (above, circuit) = (job.installation.boards[0].id, job.installation.circuits[4].id);
+    let mut below = job.installation.boards[0].clone();
+    (below.id, below.name) = (Uuid::from_u128(78), "Studio board".into());
+    (below.fed_by, below.rcds) = (Feed::Circuit { circuit }, vec![]);
+    let mut lights = job.installation.circuits[1].clone();
+    (lights.id, lights.board, lights.rcd) = (Uuid::from_u128(79), below.id, None);
+    job.installation.circuits.push(lights);
+    job.installation.boards.push(below.clone());
+    let job = &mut job;
+    job.events.clear();
+    let refused = |job: &Job| may_energise(job.into(), below.id, &[], true).unwrap_err().because;
+    assert!(!matches!(refused(job), Because::FeederDead { .. }), "nothing is known of the feeder");
+    let proved =
+        EventKind::ProvedDead { board: above, circuits: vec![], pairs: 3, shown: vec![], indicator: "VI-1".into() };
+    log(job, proved);
+    assert!(matches!(refused(job), Because::FeederDead { .. }));
+    log(job, EventKind::Energised { board: below.id, circuits: vec![] });
+    let circuit = job.installation.circuits_of(below.id).next().unwrap().clone();
+    let settled = Settled::new(&job.readings, &job.events);
+    let zs = circuit_steps(&job.installation, &circuit).into_iter().find(|step| step.key.test == Test::Zs).unwrap();
+    let refusal = may_read((&*job).into(), &settled, &zs).unwrap_err();
+    assert!(matches!(refusal.because, Because::FeederDead { .. }), "{refusal}");
+    log(job, EventKind::Energised { board: above, circuits: vec![] });
+    assert!(!matches!(refused(job), Because::FeederDead { .. }));
 }
