@@ -2,12 +2,8 @@
 // pressed once, on a laptop and on a phone, with scripts and without. What is refused stores nothing
 // and keeps what was typed; what is taken is stored once, however often it is sent; Pass stores pass.
 import assert from "node:assert/strict";
-import { after, before, describe, test } from "node:test";
+import { describe, test } from "node:test";
 import { browser, start, watch } from "./harness.mjs";
-
-let chrome;
-before(async () => { chrome = await browser(); });
-after(async () => { await chrome?.close(); });
 
 const LAPTOP = { width: 1280, height: 800 };
 const PHONE = { width: 390, height: 844 };
@@ -152,8 +148,31 @@ async function press(page, base, key, at, counts) {
   return problems;
 }
 
+class Standstill extends Error {}
+
+/** What comes of a promise, unless the browser stands still. */
+function within(ms, promise) {
+  let timer;
+  const over = new Promise((_, fail) => { timer = setTimeout(() => fail(new Standstill()), ms); });
+  return Promise.race([promise, over]).finally(() => clearTimeout(timer));
+}
+
+/** A round in a browser of its own; one that stands still, as it does now and then, is begun anew once. */
+async function rounds(mode, how) {
+  for (let again = false; ; again = true) {
+    const chrome = await browser();
+    try {
+      return await round(chrome, mode, how);
+    } catch (error) {
+      if (again || !(error instanceof Standstill)) throw error;
+    } finally {
+      await within(10_000, chrome.close()).catch(() => {});
+    }
+  }
+}
+
 /** Goes round all pages of a database and presses every button; counts of what followed. */
-async function round(mode, { viewport, scripts, writer }) {
+async function round(chrome, mode, { viewport, scripts, writer }) {
   let server = await start(mode);
   const counts = { links: 0, buttons: 0, get: 0, held: 0, refused: 0, taken: 0, twice: 0, hidden: new Set(), outcomes: new Set() };
   try {
@@ -168,20 +187,20 @@ async function round(mode, { viewport, scripts, writer }) {
       const heard = watch(page, base);
       return { context, page, heard };
     };
-    let { context, page, heard } = await open(server.base);
+    let { context, page, heard } = await within(60_000, open(server.base));
     for (const [key, places] of buttons) {
       // What an earlier button took away is pressed in a database as it came.
       for (const fresh of [false, true]) {
         if (fresh) {
           wrong.push(...heard);
-          await context.close();
+          await within(30_000, context.close());
           await server.stop();
           server = await start(mode);
-          ({ context, page, heard } = await open(server.base));
+          ({ context, page, heard } = await within(60_000, open(server.base)));
         }
         let done = null;
         for (const at of places.slice(0, fresh ? 1 : 3)) {
-          done = await press(page, server.base, key, at, counts);
+          done = await within(60_000, press(page, server.base, key, at, counts));
           if (done) break;
         }
         if (done) { wrong.push(...done); break; }
@@ -189,7 +208,7 @@ async function round(mode, { viewport, scripts, writer }) {
       }
     }
     wrong.push(...heard);
-    await context.close();
+    await within(30_000, context.close());
     return { wrong, counts };
   } finally {
     await server.stop();
@@ -203,7 +222,7 @@ describe("every button", { concurrency: 2 }, () => {
     for (const [name, viewport] of [["laptop", LAPTOP], ["phone", PHONE]]) {
       for (const scripts of [true, false]) {
         test(`${mode === "serve" ? "an empty" : "the demo"} database, ${name}, scripts ${scripts ? "on" : "off"}`, async (t) => {
-          const { wrong, counts } = await round(mode, { viewport, scripts, writer: "Maud Ferrow" });
+          const { wrong, counts } = await rounds(mode, { viewport, scripts, writer: "Maud Ferrow" });
           tell(t, counts);
           assert.deepEqual(wrong, []);
           if (mode === "demo") {
@@ -216,7 +235,7 @@ describe("every button", { concurrency: 2 }, () => {
   }
 
   test("the demo database by nobody: what wants a name is refused and keeps what was typed", async (t) => {
-    const { wrong, counts } = await round("demo", { viewport: LAPTOP, scripts: false, writer: "" });
+    const { wrong, counts } = await rounds("demo", { viewport: LAPTOP, scripts: false, writer: "" });
     tell(t, counts);
     assert.deepEqual(wrong, []);
   });
