@@ -1,24 +1,12 @@
 //! `proof diagnose`, asked of the program itself.
 
-use serde_json::{Value, json};
-use std::io::Write;
-use std::process::{Command, Stdio};
+mod program;
 
-fn run(input: &str) -> (i32, String, String) {
-    let mut child = Command::new(env!("CARGO_BIN_EXE_proof"))
-        .arg("diagnose")
-        .stdin(Stdio::piped())
-        .stdout(Stdio::piped())
-        .stderr(Stdio::piped())
-        .spawn()
-        .unwrap();
-    child.stdin.take().unwrap().write_all(input.as_bytes()).unwrap();
-    let done = child.wait_with_output().unwrap();
-    (done.status.code().unwrap(), String::from_utf8(done.stdout).unwrap(), String::from_utf8(done.stderr).unwrap())
-}
+use program::run;
+use serde_json::{Value, json};
 
 fn answer(input: &Value) -> Value {
-    let (code, out, err) = run(&input.to_string());
+    let (code, out, err) = run(&["diagnose"], &input.to_string());
     assert_eq!((code, err.as_str()), (0, ""), "{input}");
     let answer: Value = serde_json::from_str(&out).unwrap();
     let shares: Vec<f64> =
@@ -191,11 +179,11 @@ fn what_it_refuses_it_refuses_by_name() {
         (with(&|i| i["circuit"]["shape"] = json!("radial")), "end_to_end"),
         (json!({"circuit": sound["circuit"], "points": [{"id": "A"}]}), "at least 2 readings"),
     ] {
-        let (code, out, err) = run(&input.to_string());
+        let (code, out, err) = run(&["diagnose"], &input.to_string());
         assert_eq!((code, out.as_str(), err.lines().count()), (2, "", 1), "{input}: {err}");
         assert!(err.contains(says), "{says}: {err}");
     }
-    assert_eq!(run("{\"circuit\":1,\"circuit\":2}").0, 2);
+    assert_eq!(run(&["diagnose"], "{\"circuit\":1,\"circuit\":2}").0, 2);
 }
 
 /// Odd and hostile but lawful input: it answers, whatever the figures are.

@@ -1,29 +1,16 @@
 //! What the command line says in words, as snapshots: its help, and how it refuses.
 
-use std::process::{Command, Output, Stdio};
+mod program;
 
-fn proof(arguments: &[&str], input: &str) -> Output {
-    use std::io::Write;
-    let mut child = Command::new(env!("CARGO_BIN_EXE_proof"))
-        .args(arguments)
-        .env("COLUMNS", "100")
-        .stdin(Stdio::piped())
-        .stdout(Stdio::piped())
-        .stderr(Stdio::piped())
-        .spawn()
-        .unwrap();
-    // The program may have refused its arguments before it reads.
-    let _ = child.stdin.take().unwrap().write_all(input.as_bytes());
-    child.wait_with_output().unwrap()
-}
+use program::run;
 
-fn text(bytes: &[u8]) -> String {
-    String::from_utf8(bytes.to_vec()).unwrap().replace(env!("CARGO_BIN_EXE_proof"), "proof")
+fn named(text: &str) -> String {
+    text.replace(env!("CARGO_BIN_EXE_proof"), "proof")
 }
 
 #[test]
 fn help() {
-    let whole = text(&proof(&["--help"], "").stdout);
+    let whole = named(&run(&["--help"], "").1);
     let commands = whole.lines().skip_while(|line| *line != "Commands:").skip(1).take_while(|line| !line.is_empty());
     let commands: Vec<String> = commands
         .filter(|line| line.starts_with("  ") && !line.starts_with("   "))
@@ -33,9 +20,9 @@ fn help() {
     assert!(commands.len() > 8, "{whole}");
     let mut pages = vec![whole.clone()];
     for command in commands.iter().filter(|command| *command != "help" && *command != "schema") {
-        let output = proof(&[command, "--help"], "");
-        assert!(output.status.success() && output.stderr.is_empty(), "{command}");
-        pages.push(format!("---- proof {command} --help\n{}", text(&output.stdout)));
+        let (code, said, wrong) = run(&[command, "--help"], "");
+        assert_eq!((code, wrong.as_str()), (0, ""), "{command}");
+        pages.push(format!("---- proof {command} --help\n{}", named(&said)));
     }
     // The schema is written by a build of its own.
     let pages = pages
@@ -82,13 +69,13 @@ fn refusals() {
     ];
     let mut lines = Vec::new();
     for (arguments, input) in asked {
-        let output = proof(&arguments, &input);
-        assert_eq!((output.status.code(), output.stdout.len()), (Some(2), 0), "{arguments:?} {input}");
+        let (code, said, refused) = run(&arguments, &input);
+        assert_eq!((code, said.as_str()), (2, ""), "{arguments:?} {input}");
         let given = if input.is_empty() { String::new() } else { format!("\n  < {input}") };
         lines.push(format!(
             "proof {}{given}\n  {}",
             arguments.join(" "),
-            text(&output.stderr).trim_end().replace('\n', "\n  ")
+            named(&refused).trim_end().replace('\n', "\n  ")
         ));
     }
     insta::with_settings!({ omit_expression => true }, { insta::assert_snapshot!("refusals", lines.join("\n")) });
