@@ -1,9 +1,9 @@
 //! What the description alone tells: whether device, cable, RCD and what hangs on a circuit match.
 
 use crate::installation::{CableFamily, Carried, Circuit, Feed, Feeds, Installation, Shape};
-use crate::quantity::{Amps, Milliamps, approximate};
+use crate::quantity::{Milliamps, approximate};
 use crate::standard::capacity::twin_and_earth;
-use crate::standard::rcd::{ADDITIONAL_PROTECTION, RcdKind, RcdType};
+use crate::standard::rcd::{ADDITIONAL_PROTECTION, RcdKind, RcdType, SOCKETS_PROTECTED};
 use crate::standard::ring::{LEAST_LEG_CAPACITY, LEAST_SIZE, LEAST_SIZE_MINERAL};
 use serde::Serialize;
 
@@ -56,10 +56,10 @@ pub enum Described {
     },
 }
 
-/// Whether a circuit feeds something that an RCD should cover as additional protection
-/// (sockets up to 32 A; lighting in dwellings: BS 7671 411.3.3 and 411.3.4, from memory).
+/// Whether a circuit feeds something that an RCD should cover as additional protection: socket-outlets
+/// up to [`SOCKETS_PROTECTED`].
 pub fn wants_additional_protection(circuit: &Circuit) -> bool {
-    circuit.feeds == Feeds::Sockets && circuit.device.rating_a <= Amps(rust_decimal::dec!(32))
+    circuit.feeds == Feeds::Sockets && circuit.device.rating_a <= *SOCKETS_PROTECTED
 }
 
 /// What does not match in the description of a circuit.

@@ -1,6 +1,6 @@
 //! Residual current devices: trip times by kind and multiple, additional protection.
 
-use crate::quantity::{Milliamps, Millis};
+use crate::quantity::{Amps, Milliamps, Millis};
 use crate::standard::{Row, Source};
 use rust_decimal::dec;
 use serde::{Deserialize, Serialize};
@@ -9,6 +9,7 @@ sources! {
     TIMES: "RCD trip times" = Source::published("BS EN 61008-1, BS EN 61009-1", "Table 1", "a.c. residual current");
     OLDER: "RCD trip times, older standards" = Source::memory("BS 4293, BS 7288", "trip times", "doubtful for BS 7288: check the edition");
     TYPES: "RCD types" = Source::memory("BS 7671", "531.3.3", "type of RCD by the residual current of what it feeds");
+    SOCKETS: "additional protection of socket-outlets" = Source::memory("BS 7671", "411.3.3", "socket-outlets rated up to 32 A");
     ADDITIONAL: "additional protection" = Source::published("BS 7671", "415.1.1", "additional protection: IΔn ≤ 30 mA");
 }
 
@@ -117,7 +118,10 @@ pub const fn window(kind: RcdKind, multiple: Multiple) -> Row<TripWindow> {
     Row::new(TripWindow::Between { min_ms, max_ms }, source)
 }
 
-/// The series needs 5 IΔn only up to this: additional protection.
+/// Socket-outlets want additional protection up to this rating.
+pub const SOCKETS_PROTECTED: Row<Amps> = Row::new(Amps(dec!(32)), SOCKETS);
+
+/// Additional protection is by an RCD of at most this; the series needs 5 IΔn only up to it.
 pub const ADDITIONAL_PROTECTION: Row<Milliamps> = Row::new(Milliamps(dec!(30)), ADDITIONAL);
 
 /// Type of residual current that an RCD detects.

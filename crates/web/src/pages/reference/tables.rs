@@ -15,7 +15,7 @@ use proof_core::standard::inspection::{INTERVALS, LOW_RESISTANCE_TEST_MA, OPERAT
 use proof_core::standard::insulation::{
     LOOK_AGAIN_ANY, LOOK_AGAIN_NEW, LOOK_AGAIN_OLD, REDUCED_VOLTAGE, VoltageBand, minimum, test_voltage,
 };
-use proof_core::standard::rcd::{Multiple, RcdKind, TripWindow, window};
+use proof_core::standard::rcd::{ADDITIONAL_PROTECTION, Multiple, RcdKind, SOCKETS_PROTECTED, TripWindow, window};
 use proof_core::standard::supply::{DECLARED_PFC_KA, DECLARED_ZE, EarthingSystem};
 use proof_core::standard::{Source, conductors, devices};
 use rust_decimal::dec;
@@ -59,6 +59,7 @@ pub(super) fn tables() -> Vec<Table> {
         breaking_capacities(),
         by_rcd(),
         trip_times(),
+        additional(),
         insulation(),
         carried(),
         declared(),
@@ -163,6 +164,19 @@ fn by_rcd() -> Table {
         .map(|ma| vec![ma.to_string(), rcd_maximum_zs(Milliamps(ma)).to_string()]);
     let title = "Maximum Zs where an RCD disconnects, and TT electrodes, Ω";
     Table::new("rcd-zs", title, ELECTRODE, &["IΔn mA", "Ω"]).with(rows)
+}
+
+fn additional() -> Table {
+    let rows = vec![
+        vec!["an RCD of at most".to_owned(), format!("{} mA", ADDITIONAL_PROTECTION.get())],
+        vec!["for socket-outlets up to".to_owned(), format!("{} A", SOCKETS_PROTECTED.get())],
+    ];
+    Table::new("additional", "Additional protection", ADDITIONAL_PROTECTION.source, &["what", "value"])
+        .with(rows)
+        .sourced([
+            ("the RCD".to_owned(), ADDITIONAL_PROTECTION.source),
+            ("socket-outlets".to_owned(), SOCKETS_PROTECTED.source),
+        ])
 }
 
 fn trip_times() -> Table {
