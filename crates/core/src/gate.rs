@@ -6,9 +6,11 @@
 //! "energised" without its dead tests opens no live test.
 
 use crate::installation::{Feed, Installation};
+use crate::job::Job;
 use crate::reading::{Settled, Step, Subject};
 use crate::review::{Finding, Kind, Reviewed, Where, of_circuit, review};
-use crate::site::{Alteration, BoardState, Event, EventKind, Site, Wanted, taken_on};
+use crate::site::isolation::pair_count;
+use crate::site::{Alteration, BoardState, Site, Wanted, any_earth_off, dead_above, not_dead, taken_on};
 use std::fmt;
 use uuid::Uuid;
 
@@ -59,6 +61,31 @@ pub enum Because {
     AlterLive {
         /// The board.
         board: String,
+    },
+    /// No conductor is touched that is not proved dead.
+    AlterNotDead {
+        /// The board.
+        board: String,
+        /// How it stands.
+        state: BoardState,
+    },
+    /// The earthing conductor, a bond or a tail is off: nothing is locked, proved or live before it is back.
+    EarthOff,
+    /// The record of proving dead does not bear a dead test.
+    ProofShort {
+        /// The board.
+        board: String,
+        /// Pairs tested.
+        tested: u8,
+        /// Of so many.
+        of: u8,
+    },
+    /// Another source was not isolated and proved with the board.
+    SourceUnproved {
+        /// The board.
+        board: String,
+        /// Which source.
+        source: &'static str,
     },
     /// An earth or a bond is of the whole supply: it comes off only when every board on it is dead.
     EarthWantsDead {
@@ -118,6 +145,19 @@ impl fmt::Display for Refusal {
             Because::AlterLive { board } => {
                 write!(f, "{board} is energised: isolate it and prove it dead before touching anything")
             }
+            Because::AlterNotDead { board, state } => {
+                write!(f, "{board} {}: isolate it and prove it dead before a conductor is touched", state.said())
+            }
+            Because::EarthOff => f.write_str(
+                "the earthing conductor, a bond or a tail is off: put it back and say so first (Ze, or the put-back list)",
+            ),
+            Because::ProofShort { board, tested, of } => write!(
+                f,
+                "{board} was proved dead on {tested} pairs, and its conductors make {of}: prove every pair first"
+            ),
+            Because::SourceUnproved { board, source } => {
+                write!(f, "{board} was proved dead without isolating the {source}: isolate it too, and prove again")
+            }
             Because::EarthWantsDead { board, state } => write!(
                 f,
                 "{board} {}: an earth or a bond comes off only when every board on the supply is proved dead and locked, \
@@ -148,26 +188,29 @@ fn board_name(installation: &Installation, board: Uuid) -> String {
     installation.board(board).map_or_else(|| "the board".to_owned(), |board| board.name.clone())
 }
 
-/// The way above a board that the log has dead: what hangs below it is not live.
-fn dead_above(installation: &Installation, site: &Site<'_>, board: Uuid) -> Option<String> {
-    let mut below = board;
-    for _ in &installation.boards {
-        let Some(Feed::Circuit { circuit }) = installation.board(below).map(|board| board.fed_by) else { return None };
-        let feeder = installation.circuit(circuit)?;
-        let state = site.circuit(feeder.board, circuit).0;
-        if matches!(state, BoardState::ProvedDead | BoardState::SupplyExposed) {
-            return Some(format!("way {} of {}", feeder.way, board_name(installation, feeder.board)));
-        }
-        below = feeder.board;
-    }
-    None
+/// The way above a board that is dead, in words.
+fn feeder_dead(installation: &Installation, site: &Site<'_>, board: Uuid) -> Option<Because> {
+    let feeder = installation.circuit(dead_above(installation, site, board)?)?;
+    let feeder = format!("way {} of {}", feeder.way, board_name(installation, feeder.board));
+    Some(Because::FeederDead { board: board_name(installation, board), feeder })
 }
 
-/// The first board on the supply that is not dead: an earth serves them all.
-fn not_dead(installation: &Installation, site: &Site<'_>) -> Option<(String, BoardState)> {
-    let fed = installation.boards.iter().filter(|board| board.fed_by == Feed::Supply);
-    fed.map(|board| (board.name.clone(), site.board(board.id).0))
-        .find(|(_, state)| !matches!(state, BoardState::ProvedDead | BoardState::SupplyExposed))
+/// The first board on the supply that is not dead, in words.
+fn earth_wants_dead(installation: &Installation, site: &Site<'_>) -> Option<Because> {
+    let (board, state) = not_dead(installation, site)?;
+    Some(Because::EarthWantsDead { board: board_name(installation, board), state })
+}
+
+/// Why the last proof of a board does not bear a dead test.
+fn proof_short(installation: &Installation, site: &Site<'_>, board: Uuid) -> Option<Because> {
+    let (tested, proved) = site.proof(board)?;
+    let of = installation.board(board).map_or(0, |board| pair_count(board.lines));
+    let name = || board_name(installation, board);
+    if tested < of {
+        return Some(Because::ProofShort { board: name(), tested, of });
+    }
+    let other = installation.sources.iter().find(|source| !proved.contains(&source.id))?;
+    Some(Because::SourceUnproved { board: name(), source: other.kind.label() })
 }
 
 /// Whether a step may be read now, on site. What is copied from paper asks no gate.
@@ -177,7 +220,7 @@ fn not_dead(installation: &Installation, site: &Site<'_>) -> Option<(String, Boa
 pub fn may_read(reviewed: Reviewed<'_>, settled: &Settled<'_>, step: &Step) -> Result<(), Refusal> {
     let installation = reviewed.installation;
     let Some((board, circuit)) = taken_on(installation, &step.key.subject) else { return Ok(()) };
-    let site = Site::after(reviewed.events);
+    let site = reviewed.site();
     let circuit = circuit.and_then(|id| installation.circuit(id));
     let (state, of) = match circuit {
         Some(circuit) => {
@@ -186,13 +229,17 @@ pub fn may_read(reviewed: Reviewed<'_>, settled: &Settled<'_>, step: &Step) -> R
         None => (site.board(board).0, board_name(installation, board)),
     };
     let wanted = Wanted::of(&step.key);
-    if !wanted.allows(state) {
+    if !site.allows(wanted, board, circuit.map(|circuit| circuit.id)) {
         return Err(Because::State { of, state, wanted }.into());
     }
-    if wanted == Wanted::Live
-        && let Some(feeder) = dead_above(installation, &site, board)
-    {
-        return Err(Because::FeederDead { board: board_name(installation, board), feeder }.into());
+    let because = match wanted {
+        Wanted::Live => feeder_dead(installation, &site, board),
+        Wanted::Dead => proof_short(installation, &site, board),
+        Wanted::EarthOn if any_earth_off(installation, &site) => Some(Because::EarthOff),
+        _ => None,
+    };
+    if let Some(because) = because {
+        return Err(because.into());
     }
     if let (Wanted::Live, Subject::Place { .. }, Some(circuit)) = (wanted, &step.key.subject, circuit) {
         let mut in_the_way = of_circuit(reviewed, settled, circuit);
@@ -212,7 +259,7 @@ pub fn in_the_way(reviewed: Reviewed<'_>, board: Uuid, circuits: &[Uuid]) -> Vec
         let of_board = reviewed.installation.circuit(id).is_some_and(|circuit| circuit.board == board);
         of_board && (circuits.is_empty() || circuits.contains(&id))
     };
-    let site = Site::after(reviewed.events);
+    let site = reviewed.site();
     // An item of a circuit that stays dead waits with it; one of the board waits for nobody.
     let mine = site.open().iter().filter(|item| item.board == board).any(|item| item.circuit.is_none_or(concerned));
     let earths_off = |of: Uuid| site.open().iter().any(|item| item.board == of && item.alteration.takes_earth_off());
@@ -220,7 +267,7 @@ pub fn in_the_way(reviewed: Reviewed<'_>, board: Uuid, circuits: &[Uuid]) -> Vec
         .into_iter()
         .filter(|finding| finding.bars_energising && finding.blocks())
         .filter(|finding| match (&finding.place, finding.kind()) {
-            (_, Kind::SupplyExposed) | (Where::Origin(_), _) => true,
+            (_, Kind::SupplyExposed) | (Where::Origin(_) | Where::Inspection, _) => true,
             (Where::Board(other), Kind::NotPutBack) => *other == board && mine || earths_off(*other),
             (Where::Board(other) | Where::BoardStep(other, _), _) => *other == board,
             (Where::Circuit(circuit, _), _) => concerned(*circuit),
@@ -234,8 +281,8 @@ pub fn in_the_way(reviewed: Reviewed<'_>, board: Uuid, circuits: &[Uuid]) -> Vec
 /// # Errors
 /// Why not, with what stands in the way, each with where it is mended.
 pub fn may_energise(reviewed: Reviewed<'_>, board: Uuid, circuits: &[Uuid], covers_on: bool) -> Result<(), Refusal> {
-    if let Some(feeder) = dead_above(reviewed.installation, &Site::after(reviewed.events), board) {
-        return Err(Because::FeederDead { board: board_name(reviewed.installation, board), feeder }.into());
+    if let Some(because) = feeder_dead(reviewed.installation, &reviewed.site(), board) {
+        return Err(because.into());
     }
     let in_the_way = in_the_way(reviewed, board, circuits);
     if !in_the_way.is_empty() {
@@ -249,8 +296,8 @@ pub fn may_energise(reviewed: Reviewed<'_>, board: Uuid, circuits: &[Uuid], cove
 ///
 /// # Errors
 /// Why not.
-pub fn may_expose(installation: &Installation, events: &[Event], board: Uuid) -> Result<(), Refusal> {
-    let site = Site::after(events);
+pub fn may_expose(job: &Job, board: Uuid) -> Result<(), Refusal> {
+    let (installation, site) = (&job.installation, job.site());
     let name = board_name(installation, board);
     if installation.board(board).is_some_and(|board| board.fed_by != Feed::Supply) {
         return Err(Because::FedByCircuit { board: name }.into());
@@ -259,8 +306,8 @@ pub fn may_expose(installation: &Installation, events: &[Event], board: Uuid) ->
     if state != BoardState::ProvedDead {
         return Err(Because::ExposeWantsDead { board: name, state }.into());
     }
-    if let Some((board, state)) = not_dead(installation, &site) {
-        return Err(Because::EarthWantsDead { board, state }.into());
+    if let Some(because) = earth_wants_dead(installation, &site).or_else(|| proof_short(installation, &site, board)) {
+        return Err(because.into());
     }
     let large = |item: &&crate::site::OpenItem<'_>| item.board == board && !item.alteration.is_small();
     let count = site.open().iter().filter(large).count();
@@ -270,82 +317,42 @@ pub fn may_expose(installation: &Installation, events: &[Event], board: Uuid) ->
     Ok(())
 }
 
-/// Whether something may be altered on a board or one of its circuits: never while it is live; an
-/// earth or a bond only while every board on the supply is dead.
+/// Whether a board may be locked and proved dead: not while an earth, a bond or a tail is off that a
+/// hand took off for a test; putting it back comes first.
 ///
 /// # Errors
 /// Why not.
-pub fn may_alter(
-    installation: &Installation,
-    events: &[Event],
-    board: Uuid,
-    circuit: Option<Uuid>,
-    alteration: Alteration,
-) -> Result<(), Refusal> {
-    let site = Site::after(events);
+pub fn may_isolate(job: &Job) -> Result<(), Refusal> {
+    let site = job.site();
+    let exposed = job.installation.boards.iter().any(|board| site.earth_off(board.id).is_some());
+    if exposed { Err(Because::EarthOff.into()) } else { Ok(()) }
+}
+
+/// Whether something may be altered on a board or one of its circuits: nothing while it is live, no
+/// conductor before it is proved dead; an earth, a bond or a tail only while every board on the
+/// supply is dead.
+///
+/// # Errors
+/// Why not.
+pub fn may_alter(job: &Job, board: Uuid, circuit: Option<Uuid>, alteration: Alteration) -> Result<(), Refusal> {
+    let (installation, site) = (&job.installation, job.site());
     let state = circuit.map_or_else(|| site.board(board).0, |circuit| site.circuit(board, circuit).0);
+    let name = board_name(installation, board);
     if state == BoardState::Energised {
-        return Err(Because::AlterLive { board: board_name(installation, board) }.into());
+        return Err(Because::AlterLive { board: name }.into());
     }
-    match not_dead(installation, &site).filter(|_| alteration.takes_earth_off()) {
-        Some((board, state)) => Err(Because::EarthWantsDead { board, state }.into()),
+    if alteration.touches_conductors() && state == BoardState::NotProved {
+        return Err(Because::AlterNotDead { board: name, state }.into());
+    }
+    match earth_wants_dead(installation, &site).filter(|_| alteration.takes_earth_off()) {
+        Some(because) => Err(because.into()),
         None => Ok(()),
     }
 }
 
-/// What a log does that no gate would have let through.
-#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
-pub enum Breach {
-    /// Energised while the earth is off.
-    #[error("{0} is energised while its earthing conductor is off")]
-    EarthOff(String),
-    /// Energised with items open.
-    #[error("{board} is energised with {count} items not put back")]
-    ItemsOpen {
-        /// The board.
-        board: String,
-        /// How many.
-        count: usize,
-    },
-    /// The earth off on a board that is not dead.
-    #[error("{0} has its earth taken off without being proved dead")]
-    ExposedNotDead(String),
-}
-
-/// What a log does that no gate would have let through: energised or exposed with items open, live
-/// while the earth is off. For files from outside.
-pub fn broken_gates(installation: &Installation, events: &[Event]) -> Vec<Breach> {
-    let mut broken = Vec::new();
-    let mut site = Site::default();
-    for event in events {
-        match &event.kind {
-            EventKind::Energised { board, circuits } => {
-                let name = board_name(installation, *board);
-                if installation.boards.iter().any(|one| site.earth_off(one.id).is_some()) {
-                    broken.push(Breach::EarthOff(name.clone()));
-                }
-                let concerned = |item: &&crate::site::OpenItem<'_>| {
-                    item.board == *board
-                        && (circuits.is_empty() || item.circuit.is_none_or(|circuit| circuits.contains(&circuit)))
-                };
-                let count = site.open().iter().filter(concerned).count();
-                if count > 0 {
-                    broken.push(Breach::ItemsOpen { board: name, count });
-                }
-            }
-            EventKind::SupplyExposed { board } if site.board(*board).0 != BoardState::ProvedDead => {
-                broken.push(Breach::ExposedNotDead(board_name(installation, *board)));
-            }
-            _ => {}
-        }
-        site.apply(event);
-    }
-    broken
-}
-
 /// Circuits of a board that are to be energised: all but those left dead and locked.
-pub fn to_energise(installation: &Installation, events: &[Event], board: Uuid) -> Vec<Uuid> {
-    let site = Site::after(events);
+pub fn to_energise(job: &Job, board: Uuid) -> Vec<Uuid> {
+    let site = job.site();
     let left = |id: Uuid| site.left_dead().iter().any(|left| left.circuit == id);
-    installation.circuits_of(board).map(|circuit| circuit.id).filter(|id| !left(*id)).collect()
+    job.installation.circuits_of(board).map(|circuit| circuit.id).filter(|id| !left(*id)).collect()
 }

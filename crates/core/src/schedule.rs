@@ -265,7 +265,12 @@ pub fn result_row(installation: &Installation, circuit: &Circuit, settled: &Sett
         .find_map(|reading| reading.context.test_voltage_v);
     let has_rcd = installation.rcd_of(circuit).is_some();
     let if_rcd = |figure: Figure| if has_rcd { figure } else { Figure::NotHere };
-    let button = settled.value(&Key::on_circuit(circuit.id, Place::Board, Test::RcdButton));
+    // A device over several ways is tested at one of them.
+    let own = Key::on_circuit(circuit.id, Place::Board, Test::RcdButton);
+    let elsewhere = settled.standing_of(circuit.id).all(|reading| !matches!(reading.key.test, Test::RcdTrip { .. }));
+    let tested = installation.first_behind(circuit).filter(|_| elsewhere).unwrap_or(circuit);
+    let button =
+        settled.value(&own).or_else(|| settled.value(&Key::on_circuit(tested.id, Place::Board, Test::RcdButton)));
     ResultRow {
         circuit: circuit.id,
         way: circuit.way.clone(),
@@ -286,8 +291,8 @@ pub fn result_row(installation: &Installation, circuit: &Circuit, settled: &Sett
         },
         polarity_by: if matches!(polarity, Polarity::Earned(_)) { polarity.said() } else { String::new() },
         zs: Figure::of(recorded_zs(installation, circuit, settled).as_ref()),
-        rcd_one_ms: if_rcd(slower(settled, circuit, Multiple::One)),
-        rcd_five_ms: if_rcd(slower(settled, circuit, Multiple::Five)),
+        rcd_one_ms: if_rcd(slower(settled, tested, Multiple::One)),
+        rcd_five_ms: if_rcd(slower(settled, tested, Multiple::Five)),
         rcd_button: if_rcd(Figure::of(button)),
         remarks: remarks(circuit, settled),
     }

@@ -2,6 +2,7 @@
 
 use crate::recent::Version;
 use crate::{Differs, Refused, Result, Store, StoreError, column, readings};
+use jiff::Timestamp;
 use proof_core::job::Job;
 use proof_core::site::Event;
 use rusqlite::{Connection, OptionalExtension, Transaction, params};
@@ -47,12 +48,14 @@ fn header(job: &Job) -> Result<String> {
 }
 
 pub(crate) fn read_head(connection: &Connection, id: Uuid) -> Result<JobHead> {
-    let (text, revision): (String, i64) = connection
-        .prepare_cached("SELECT description, revision FROM jobs WHERE id = ?1")?
-        .query_row([id.to_string()], |row| Ok((row.get(0)?, row.get(1)?)))
+    let (text, revision, history): (String, i64, u32) = connection
+        .prepare_cached("SELECT description, revision, history FROM jobs WHERE id = ?1")?
+        .query_row([id.to_string()], |row| Ok((row.get(0)?, row.get(1)?, row.get(2)?)))
         .optional()?
         .ok_or_else(|| StoreError::Unknown(format!("job {id}")))?;
-    Ok(JobHead { job: serde_json::from_str(&text)?, revision })
+    let mut job: Job = serde_json::from_str(&text)?;
+    job.history = history as usize;
+    Ok(JobHead { job, revision })
 }
 
 fn read_version(connection: &Connection, id: Uuid) -> Result<Version> {
@@ -145,21 +148,49 @@ impl Store {
         .collect()
     }
 
+    /// Stores a job that a file brought: its log is history here, and the import is noted.
+    ///
+    /// # Errors
+    /// As [`Self::create_job`].
+    pub fn import_job(&self, job: &Job, at: Timestamp) -> Result<()> {
+        self.create(job, Some(at))
+    }
+
     /// Stores a new job with whatever readings and events it brings, all or nothing.
     ///
     /// # Errors
     /// When its id or its reference is taken, or one of its readings is stored already.
     pub fn create_job(&self, job: &Job) -> Result<()> {
+        self.create(job, None)
+    }
+
+    /// When a job came with a file; `None`: it was begun here.
+    ///
+    /// # Errors
+    /// [`crate::StoreError`]: the database, or what is not there.
+    pub fn imported_at(&self, id: Uuid) -> Result<Option<String>> {
+        self.connection()?
+            .prepare_cached("SELECT imported_at FROM jobs WHERE id = ?1")?
+            .query_row([id.to_string()], |row| row.get(0))
+            .optional()?
+            .ok_or_else(|| StoreError::Unknown(format!("job {id}")))
+    }
+
+    fn create(&self, job: &Job, imported: Option<Timestamp>) -> Result<()> {
+        let history = if imported.is_some() { job.events.len() } else { 0 };
         self.write(|transaction| {
             let id = job.id.to_string();
             let taken: Option<String> = transaction
-                .query_row("SELECT reference FROM jobs WHERE id = ?1 OR reference = ?2", [&id, &job.reference], |row| row.get(0))
+                .query_row("SELECT reference FROM jobs WHERE id = ?1 OR reference = ?2", [&id, &job.reference], |row| {
+                    row.get(0)
+                })
                 .optional()?;
             if let Some(reference) = taken {
                 return Err(Differs::Job(reference).into());
             }
             transaction.execute(
-                "INSERT INTO jobs (id, reference, title, client, site, created_at, description) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7)",
+                "INSERT INTO jobs (id, reference, title, client, site, created_at, description, history, imported_at)
+                 VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9)",
                 params![
                     id,
                     job.reference,
@@ -168,6 +199,8 @@ impl Store {
                     job.installation.site.name,
                     job.created_at,
                     header(job)?,
+                    u32::try_from(history).unwrap_or(u32::MAX),
+                    imported,
                 ],
             )?;
             for reading in &job.readings {
@@ -200,6 +233,7 @@ impl Store {
             installation: job.installation.clone(),
             readings: Vec::new(),
             events: Vec::new(),
+            history: job.history,
         };
         Ok(JobHead { job, revision: whole.revision })
     }

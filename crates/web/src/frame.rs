@@ -4,7 +4,7 @@
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use proof_core::job::Job;
-use proof_core::site::{BoardState, Event, OpenItem, board_state, open_items};
+use proof_core::site::{BoardState, Event, OpenItem, Site};
 use uuid::Uuid;
 
 /// State of one board as the frame says it.
@@ -100,14 +100,20 @@ impl Frame {
 
     /// The frame of a page of a job.
     pub(crate) fn of_job(title: &str, here: Section, job: &Job, events: &[Event]) -> Self {
-        let open = open_items(events);
+        let site = Site::here(events, job.history);
+        let open = site.open();
         let bands = job
             .installation
             .boards
             .iter()
             .map(|board| {
-                let (state, since) = board_state(events, board.id);
+                let (state, since) = site.board(board.id);
                 let (look, words, caution) = match state {
+                    BoardState::NotProved if site.refitted(board.id) => (
+                        "not-proved",
+                        "Not proved dead",
+                        "The lock came off for Ze. Main switch stays off; lock and prove dead before any dead test.",
+                    ),
                     BoardState::NotProved => {
                         ("not-proved", "Not proved dead", "Treat as live until proved dead at the point of work.")
                     }
@@ -132,7 +138,7 @@ impl Frame {
                     caution,
                     since: since.map(|(at, by)| format!("since {} by {by}", moment(at))).unwrap_or_default(),
                     open: open.iter().filter(|item| item.board == board.id).count(),
-                    open_names: names(&open, board.id),
+                    open_names: names(open, board.id),
                 }
             })
             .collect();

@@ -58,6 +58,7 @@ fn job(plan: &Plan) -> Job {
             kind: "BS EN 60947-3 switch".into(),
             poles: Some(2),
             rating_a: Some(Amps(dec!(100))),
+            ..MainSwitch::default()
         },
         rcds: Vec::new(),
         parallel_earth: Some(false),
@@ -83,6 +84,7 @@ fn job(plan: &Plan) -> Job {
         installation: installation(plan, job_id, board, circuits),
         readings: Vec::new(),
         events: Vec::new(),
+        history: 0,
     }
 }
 

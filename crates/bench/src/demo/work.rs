@@ -54,11 +54,8 @@ pub(super) fn prove_dead(job: &mut Job, visit: &mut Visit) {
             paperwork: String::new(),
         },
     );
-    log(
-        job,
-        visit,
-        EventKind::ProvedDead { board, circuits: vec![], pairs: 3, shown: Vec::new(), indicator: "VI-1".into() },
-    );
+    let lines = job.installation.boards[0].lines;
+    log(job, visit, EventKind::proved_dead(board, lines, "VI-1"));
 }
 
 pub(super) fn read_bonds(job: &mut Job, visit: &mut Visit, meter: &mut Meter) {

@@ -1,9 +1,10 @@
 //! A board: what feeds it, its main switch, its residual devices.
 
 use crate::installation::Lines;
-use crate::quantity::{Amps, Kiloamps, Milliamps};
+use crate::quantity::{Amps, Kiloamps, Milliamps, Millis};
 use crate::standard::rcd::{RcdKind, RcdType};
 use crate::standard::supply::EarthingSystem;
+use rust_decimal::Decimal;
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
@@ -36,6 +37,18 @@ pub struct MainSwitch {
     /// Rating, A.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub rating_a: Option<Amps>,
+    /// Rated voltage, V.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub voltage_v: Option<Decimal>,
+    /// Fuse in it, or its setting.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub fuse_a: Option<Amps>,
+    /// IΔn, where it is a residual device, mA.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub idn_ma: Option<Milliamps>,
+    /// Its delay, ms.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub delay_ms: Option<Millis>,
 }
 
 /// A residual current device; it may cover several ways.
@@ -55,6 +68,12 @@ pub struct ResidualDevice {
     /// Type of residual current it detects.
     #[serde(default)]
     pub detects: RcdType,
+    /// Its product standard, as marked; empty: not said.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub standard: String,
+    /// Rated current.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub rating_a: Option<Amps>,
 }
 
 /// A distribution board or consumer unit.

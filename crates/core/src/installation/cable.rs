@@ -160,6 +160,49 @@ impl Insulation {
     }
 }
 
+/// What the protective conductor of a circuit is: it decides the factors k and the working temperature.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum CpcIs {
+    /// A core of the cable, or bunched with its cores.
+    #[default]
+    Core,
+    /// A conductor of its own, apart from them.
+    Separate,
+    /// The steel armour.
+    Armour,
+}
+
+impl CpcIs {
+    /// In the order offered.
+    pub const ALL: [Self; 3] = [Self::Core, Self::Separate, Self::Armour];
+
+    /// Key in forms and files.
+    pub const fn key(self) -> &'static str {
+        match self {
+            Self::Core => "core",
+            Self::Separate => "separate",
+            Self::Armour => "armour",
+        }
+    }
+
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::Core => "in the cable or bunched with it",
+            Self::Separate => "apart from the cable",
+            Self::Armour => "the steel armour",
+        }
+    }
+
+    /// Whether nothing was said.
+    #[allow(clippy::trivially_copy_pass_by_ref)] // serde hands a reference
+    pub fn is_default(&self) -> bool {
+        *self == Self::Core
+    }
+}
+
 /// The cable of a circuit.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
@@ -180,6 +223,9 @@ pub struct Cable {
     pub neutral_mm2: Option<SquareMillimetres>,
     /// Circuit protective conductor.
     pub cpc_mm2: SquareMillimetres,
+    /// What that conductor is.
+    #[serde(default, skip_serializing_if = "CpcIs::is_default")]
+    pub cpc_is: CpcIs,
     /// How it is installed.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub method: Option<ReferenceMethod>,

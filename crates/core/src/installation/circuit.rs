@@ -5,7 +5,9 @@ use crate::conductor::Conductor;
 use crate::installation::{Lines, Point, PointId};
 use crate::quantity::{Amps, Celsius, Kiloamps, Metres};
 use crate::standard::devices::{DeviceStandard, Disconnection, TripType, disconnection_time};
+use crate::standard::insulation::VoltageBand;
 use crate::standard::supply::EarthingSystem;
+use rust_decimal::Decimal;
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
@@ -57,9 +59,31 @@ pub struct Device {
     /// Breaking capacity, kA.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub breaking_ka: Option<Kiloamps>,
+    /// Setting at which a breaker to BS EN 60947-2 trips at once.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub magnetic_a: Option<Amps>,
+    /// Energy-limiting class marked on a breaker, 1 to 3.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub energy_class: Option<u8>,
+    /// Energy that it lets through at the fault current here, as its maker's sheet says, A²s.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub let_through_a2s: Option<Decimal>,
 }
 
 impl Device {
+    /// A device of a standard, nothing else said.
+    pub const fn of(standard: DeviceStandard) -> Self {
+        Self {
+            standard,
+            trip: None,
+            rating_a: Amps(Decimal::ZERO),
+            breaking_ka: None,
+            magnetic_a: None,
+            energy_class: None,
+            let_through_a2s: None,
+        }
+    }
+
     /// `B32`, or the standard and rating of a fuse.
     pub fn shown(&self) -> String {
         match self.trip {
@@ -143,6 +167,103 @@ impl Feeds {
     }
 }
 
+/// The voltage band of a circuit: it decides how its insulation is tested.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum CircuitVoltage {
+    /// Low voltage up to 500 V.
+    #[default]
+    Low,
+    /// Separated extra-low voltage.
+    Selv,
+    /// Protective extra-low voltage: as SELV, earthed.
+    Pelv,
+    /// Above 500 V.
+    Above500,
+}
+
+impl CircuitVoltage {
+    /// In the order offered.
+    pub const ALL: [Self; 4] = [Self::Low, Self::Selv, Self::Pelv, Self::Above500];
+
+    /// Key in forms and files.
+    pub const fn key(self) -> &'static str {
+        match self {
+            Self::Low => "low",
+            Self::Selv => "selv",
+            Self::Pelv => "pelv",
+            Self::Above500 => "above500",
+        }
+    }
+
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::Low => "low voltage, up to 500 V",
+            Self::Selv => "SELV",
+            Self::Pelv => "PELV",
+            Self::Above500 => "above 500 V",
+        }
+    }
+
+    /// Whether it is extra-low voltage from a safe source: no loop to earth protects it.
+    pub const fn is_extra_low(self) -> bool {
+        matches!(self, Self::Selv | Self::Pelv)
+    }
+
+    /// Whether nothing was said.
+    #[allow(clippy::trivially_copy_pass_by_ref)] // serde hands a reference
+    pub fn is_default(&self) -> bool {
+        *self == Self::Low
+    }
+
+    /// The row of the insulation table that it stands in.
+    pub const fn row(self) -> VoltageBand {
+        match self {
+            Self::Low => VoltageBand::UpTo500,
+            Self::Selv | Self::Pelv => VoltageBand::ExtraLow,
+            Self::Above500 => VoltageBand::Above500,
+        }
+    }
+}
+
+/// What a circuit serves, for which additional protection is wanted whatever hangs on it.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Serves {
+    /// A room with a bath or shower.
+    BathOrShower,
+    /// Its cable is hidden less than 50 mm deep, without other protection.
+    HiddenCable,
+    /// Mobile equipment outdoors.
+    MobileOutdoors,
+}
+
+impl Serves {
+    /// In the order offered.
+    pub const ALL: [Self; 3] = [Self::BathOrShower, Self::HiddenCable, Self::MobileOutdoors];
+
+    /// Key in forms and files.
+    pub const fn key(self) -> &'static str {
+        match self {
+            Self::BathOrShower => "bath_or_shower",
+            Self::HiddenCable => "hidden_cable",
+            Self::MobileOutdoors => "mobile_outdoors",
+        }
+    }
+
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::BathOrShower => "a room with a bath or shower",
+            Self::HiddenCable => "cable hidden less than 50 mm deep, not otherwise protected",
+            Self::MobileOutdoors => "mobile equipment outdoors",
+        }
+    }
+}
+
 /// A circuit.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
@@ -201,6 +322,27 @@ pub struct Circuit {
     /// Remarks for the schedule.
     #[serde(default)]
     pub remarks: String,
+    /// Voltage band.
+    #[serde(default, skip_serializing_if = "CircuitVoltage::is_default")]
+    pub band: CircuitVoltage,
+    /// What it serves that wants additional protection.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub serves: Vec<Serves>,
+    /// Design current, Ib.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub design_current_a: Option<Amps>,
+    /// Capacity of its cable as designed, Iz, with grouping and ambient factors.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub capacity_a: Option<Amps>,
+    /// Where that capacity comes from.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub capacity_source: String,
+    /// Why its load cannot overload it, where the device is above its cable; empty: it can.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub no_overload: String,
+    /// It stood before and the work does not touch it.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub untouched: bool,
 }
 
 impl Circuit {

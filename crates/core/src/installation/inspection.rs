@@ -11,10 +11,16 @@ pub struct Item {
     pub area: &'static str,
     /// What is looked at.
     pub text: &'static str,
+    /// It is looked at before the power is on: what is only labelled may come last.
+    pub before_power: bool,
 }
 
 const fn item(key: &'static str, area: &'static str, text: &'static str) -> Item {
-    Item { key, area, text }
+    Item { key, area, text, before_power: true }
+}
+
+const fn last(key: &'static str, area: &'static str, text: &'static str) -> Item {
+    Item { before_power: false, ..item(key, area, text) }
 }
 
 /// The items in the order walked (common practice, no source: worded for this product).
@@ -29,7 +35,7 @@ pub const ITEMS: &[Item] = &[
     item("board-terminations", "Boards", "Terminations tight to the maker's torque; no bare copper outside"),
     item("board-neutrals", "Boards", "Neutral and protective conductors on the numbered terminals of their ways"),
     item("board-rcd", "Boards", "RCDs where additional protection is asked for; surge and arc devices where chosen"),
-    item("board-labels", "Boards", "Circuit chart, RCD and next-inspection labels, warning notices in place"),
+    last("board-labels", "Boards", "Circuit chart, RCD and next-inspection labels, warning notices in place"),
     item("cable-routes", "Cables", "Cables in permitted zones or protected, supported, not strained"),
     item("cable-identity", "Cables", "Conductors identified by colour or marking at every termination"),
     item("cable-sizes", "Cables", "Sizes and reference methods as designed; no grouping beyond it"),

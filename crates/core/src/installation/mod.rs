@@ -7,23 +7,27 @@
 mod board;
 mod cable;
 mod circuit;
+mod decision;
 pub mod inspection;
 mod people;
 mod point;
 pub mod shorthand;
+mod source;
 mod supply;
 pub mod validity;
 
 pub use board::{Board, Feed, MainSwitch, ResidualDevice};
-pub use cable::{Cable, CableFamily, CableKind, Insulation};
-pub use circuit::{Circuit, Device, Feeds, Shape, Wiring, conductors, conductors_of};
+pub use cable::{Cable, CableFamily, CableKind, CpcIs, Insulation};
+pub use circuit::{Circuit, CircuitVoltage, Device, Feeds, Serves, Shape, Wiring, conductors, conductors_of};
+pub use decision::{Decided, Decision};
 pub use people::{Firm, Person};
 pub use point::{Accessory, Carried, Point, PointId, Position};
+pub use source::{OtherSource, SourceKind};
 pub use supply::{Bond, Supply};
 
 use crate::house_rules::{ArmourAndTray, HouseRules};
 use crate::installation::inspection::InspectionAnswer;
-use crate::quantity::Celsius;
+use crate::quantity::{Amps, Celsius};
 use crate::standard::edition::{EditionId, RcdSchool};
 use crate::standard::inspection::Premises;
 use serde::{Deserialize, Serialize};
@@ -112,6 +116,22 @@ pub struct Installation {
     /// Temperature of the cables when they are read dead, asked once; a circuit may have its own.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub ambient_c: Option<Celsius>,
+    /// Whether the origin (tails, earthing, main switch) is part of the work; `None`: not asked, and
+    /// taken as if it were.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub origin_altered: Option<bool>,
+    /// Sources beside the supply.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub sources: Vec<OtherSource>,
+    /// Surge protection, decided.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub surge: Option<Decision>,
+    /// Arc fault detection, decided.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub arc: Option<Decision>,
+    /// Maximum demand.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub maximum_demand_a: Option<Amps>,
     /// Schedule of inspections.
     #[serde(default)]
     pub inspection: Vec<InspectionAnswer>,
@@ -177,6 +197,32 @@ impl Installation {
     pub fn rcd_of(&self, circuit: &Circuit) -> Option<&ResidualDevice> {
         let id = circuit.rcd?;
         self.board(circuit.board)?.rcds.iter().find(|rcd| rcd.id == id)
+    }
+
+    /// Whether the origin is part of the work: of a new installation it always is.
+    pub fn takes_in_origin(&self) -> bool {
+        self.nature == Nature::New || self.origin_altered != Some(false)
+    }
+
+    /// The first way behind the residual device of a circuit that the work touches: there it is tested.
+    pub fn first_behind(&self, circuit: &Circuit) -> Option<&Circuit> {
+        let rcd = circuit.rcd?;
+        let behind = |other: &&Circuit| other.rcd == Some(rcd) && !other.untouched;
+        self.circuits_of(circuit.board).find(behind)
+    }
+
+    /// The residual devices that a fault on a circuit meets, the nearest first: its own, then those of
+    /// the circuits that feed its board, on whatever board they stand.
+    pub fn rcds_over(&self, circuit: &Circuit) -> Vec<&ResidualDevice> {
+        let mut over = Vec::new();
+        let mut at = circuit;
+        for _ in 0..=self.boards.len() {
+            over.extend(self.rcd_of(at));
+            let Some(Feed::Circuit { circuit }) = self.board(at.board).map(|board| board.fed_by) else { break };
+            let Some(feeder) = self.circuit(circuit) else { break };
+            at = feeder;
+        }
+        over
     }
 
     /// Puts circuits in the order of their ways: 2 before 10, 1L1 before 1L2.

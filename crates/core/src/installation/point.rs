@@ -1,7 +1,7 @@
 //! Points of a circuit: what stands there, and what hangs on it.
 
 use crate::installation::{Cable, Feeds};
-use crate::quantity::Metres;
+use crate::quantity::{Amps, Metres};
 use serde::{Deserialize, Serialize};
 
 /// A point of a circuit: an accessory, in the order of the cable as far as known.
@@ -28,6 +28,9 @@ pub struct Point {
     /// Exposed metalwork beside it; empty: none.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub metalwork: String,
+    /// What an outlet is rated at, where that is said: an outlet to BS EN 60309, for one.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub rating_a: Option<Amps>,
     /// What hangs on it that an insulation test must know of.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub carries: Vec<Carried>,
@@ -203,11 +206,13 @@ pub enum Carried {
     Drive,
     /// A charging point for electric vehicles.
     VehicleCharger,
+    /// The same, with detection of 6 mA direct current of its own.
+    VehicleChargerDetecting,
 }
 
 impl Carried {
     /// In the order offered.
-    pub const ALL: [Self; 11] = [
+    pub const ALL: [Self; 12] = [
         Self::Lamp,
         Self::Neon,
         Self::Dimmer,
@@ -219,6 +224,7 @@ impl Carried {
         Self::Hidden,
         Self::Drive,
         Self::VehicleCharger,
+        Self::VehicleChargerDetecting,
     ];
 
     /// Key in forms and files.
@@ -235,6 +241,7 @@ impl Carried {
             Self::Hidden => "hidden",
             Self::Drive => "drive",
             Self::VehicleCharger => "vehicle_charger",
+            Self::VehicleChargerDetecting => "vehicle_charger_detecting",
         }
     }
 
@@ -252,12 +259,16 @@ impl Carried {
             Self::Hidden => "something in a loft or cupboard",
             Self::Drive => "frequency-controlled drive",
             Self::VehicleCharger => "vehicle charging point",
+            Self::VehicleChargerDetecting => "vehicle charging point that detects 6 mA d.c.",
         }
     }
 
     /// It cannot reasonably come out: line and neutral are joined, to earth.
     pub const fn stays(self) -> bool {
-        matches!(self, Self::Dimmer | Self::Electronics | Self::Drive | Self::VehicleCharger)
+        matches!(
+            self,
+            Self::Dimmer | Self::Electronics | Self::Drive | Self::VehicleCharger | Self::VehicleChargerDetecting
+        )
     }
 }
 

@@ -6,7 +6,8 @@
 use crate::conductor::Material;
 use crate::installation::validity::{LEAST_IDN, MOST_IDN};
 use crate::installation::{
-    Accessory, Cable, CableFamily, Circuit, Device, Feeds, Lines, Point, PointId, ResidualDevice, Shape, Wiring,
+    Accessory, Cable, CableFamily, Circuit, CircuitVoltage, CpcIs, Device, Feeds, Lines, Point, PointId,
+    ResidualDevice, Shape, Wiring,
 };
 use crate::quantity::{Amps, Kiloamps, Metres, Milliamps, SquareMillimetres, exact};
 use crate::standard::capacity::ReferenceMethod;
@@ -446,6 +447,8 @@ impl Line {
             idn_ma,
             kind: RcdKind::General,
             detects: RcdType::A,
+            standard: String::new(),
+            rating_a: None,
         });
         let (line_mm2, neutral_mm2, cpc_mm2) = self.sizes;
         let twin = twin_and_earth_cpc(line_mm2) == Some(cpc_mm2)
@@ -465,6 +468,7 @@ impl Line {
                 trip: self.trip,
                 rating_a: self.rating_a,
                 breaking_ka: self.breaking_ka,
+                ..Device::of(self.standard)
             },
             rcd: rcd.as_ref().map(|rcd| rcd.id),
             cable: Cable {
@@ -474,6 +478,7 @@ impl Line {
                 line_mm2,
                 neutral_mm2,
                 cpc_mm2,
+                cpc_is: CpcIs::Core,
                 method: self.method,
             },
             neutral_terminal: self.neutral_terminal.clone(),
@@ -486,6 +491,13 @@ impl Line {
             cable_c: None,
             arc_detection: false,
             remarks: String::new(),
+            band: CircuitVoltage::Low,
+            serves: Vec::new(),
+            design_current_a: None,
+            capacity_a: None,
+            capacity_source: String::new(),
+            no_overload: String::new(),
+            untouched: false,
         };
         (circuit, rcd)
     }

@@ -5,7 +5,7 @@ pub mod validity;
 use crate::installation::{Firm, Installation, Person};
 use crate::instrument::Instrument;
 use crate::reading::Reading;
-use crate::site::Event;
+use crate::site::{Event, Site};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
@@ -39,4 +39,15 @@ pub struct Job {
     /// The log, in the order stored.
     #[serde(default)]
     pub events: Vec<Event>,
+    /// How many events came with a file: history, which opens no test here. Noted outside the job.
+    #[serde(skip)]
+    #[cfg_attr(feature = "schema", schemars(skip))]
+    pub history: usize,
+}
+
+impl Job {
+    /// The site as it is known here: what a file brought as history proves nothing.
+    pub fn site(&self) -> Site<'_> {
+        Site::here(&self.events, self.history)
+    }
 }

@@ -124,7 +124,7 @@ pub struct Run<'a> {
 impl<'a> Run<'a> {
     /// Plans a job in an order.
     pub fn new(job: &'a Job, settled: &'a Settled<'a>, order: Order) -> Self {
-        let mut run = Self { job, settled, site: Site::after(&job.events), order, planned: Vec::new() };
+        let mut run = Self { job, settled, site: job.site(), order, planned: Vec::new() };
         run.planned = run.plan();
         run
     }
@@ -169,6 +169,9 @@ impl<'a> Run<'a> {
 
     fn of_circuit(&self, circuit: &Circuit, by_board: bool) -> Vec<Planned> {
         let installation = self.installation();
+        if circuit.untouched {
+            return Vec::new();
+        }
         let steps = circuit_steps(installation, circuit);
         let walked = |stage: Stage| {
             steps.iter().any(|step| {

@@ -43,8 +43,10 @@ pub(super) fn within(
     findings: &mut Vec<Finding>,
 ) -> Row {
     let odd = |found: Compared, findings: &mut Vec<Finding>| {
-        let reason = Reason::Compared(found);
-        findings.push(Finding::new(Severity::Odd, about, reason, Where::Circuit(circuit.id, None)));
+        let dead = !matches!(found, Compared::FiveSlower { .. });
+        let mut finding = Finding::new(Severity::Odd, about, Reason::Compared(found), Where::Circuit(circuit.id, None));
+        finding.bars_energising = dead;
+        findings.push(finding);
     };
     for found in [copied_down(installation, circuit, settled), five_slower(circuit, settled)].into_iter().flatten() {
         odd(found, findings);
@@ -127,7 +129,9 @@ fn column(
             least_ohm: with_places(least, 2),
             most_ohm: with_places(most, 2),
         });
-        findings.push(Finding::new(Severity::Odd, name, reason, Where::Circuit(alike[0].2.circuit, None)));
+        let mut finding = Finding::new(Severity::Odd, name, reason, Where::Circuit(alike[0].2.circuit, None));
+        finding.bars_energising = !zs;
+        findings.push(finding);
     }
 }
 

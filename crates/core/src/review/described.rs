@@ -42,17 +42,19 @@ pub(super) fn circuit(installation: &Installation, circuit: &Circuit, about: &st
 
 /// The schedule of inspections.
 pub(super) fn inspection(installation: &Installation, findings: &mut Vec<Finding>) {
-    let mut missing = |reason: Reason| {
-        findings.push(Finding::new(Severity::Missing, "Inspection", reason, Where::Inspection));
-    };
     let answer = |key: &str| installation.inspection.iter().find(|answer| answer.item == key);
     let open = ITEMS.iter().filter(|item| answer(item.key).is_none()).count();
     if open > 0 {
-        missing(Reason::InspectionOpen { open, of: ITEMS.len() });
+        let before = ITEMS.iter().any(|item| item.before_power && answer(item.key).is_none());
+        let reason = Reason::InspectionOpen { open, of: ITEMS.len() };
+        let mut finding = Finding::new(Severity::Missing, "Inspection", reason, Where::Inspection);
+        finding.bars_energising = before;
+        findings.push(finding);
     }
     for answer in &installation.inspection {
         if answer.outcome == InspectionOutcome::Departure && answer.note.trim().is_empty() {
-            missing(Reason::DepartureUnexplained { item: answer.item.clone() });
+            let reason = Reason::DepartureUnexplained { item: answer.item.clone() };
+            findings.push(Finding::new(Severity::Missing, "Inspection", reason, Where::Inspection));
         }
     }
 }

@@ -118,6 +118,12 @@ kinds! {
     /// Out of order with the record of isolation.
     OutOfOrder = "out_of_order", judged,
         "A dead test on a live circuit, or a live test on a dead one, is not the reading that it is called.";
+    /// The log has something done that no gate lets through.
+    GateBroken = "gate_broken", judged,
+        "Power on an installation that is open or unearthed can kill whoever touches it.";
+    /// A record of proving dead that proves nothing.
+    ProofOfDead = "proof_of_dead", judged,
+        "What was not proved dead on every pair, with an indicator proved before and after, is taken as live.";
     /// An instrument that was not to be trusted.
     InstrumentDoubtful = "instrument_doubtful", judged,
         "Every figure is only as good as what it was read with.";

@@ -209,6 +209,15 @@ pub struct Reviewed<'a> {
     pub events: &'a [Event],
     /// The instruments that took them.
     pub instruments: &'a [Instrument],
+    /// How many of the events came with a file.
+    pub history: usize,
+}
+
+impl<'a> Reviewed<'a> {
+    /// The site as it is known here.
+    pub fn site(&self) -> Site<'a> {
+        Site::here(self.events, self.history)
+    }
 }
 
 impl<'a> From<&'a Job> for Reviewed<'a> {
@@ -219,6 +228,7 @@ impl<'a> From<&'a Job> for Reviewed<'a> {
             readings: &job.readings,
             events: &job.events,
             instruments: &job.instruments,
+            history: job.history,
         }
     }
 }
@@ -299,7 +309,9 @@ fn judged(
     if step.required && value.reason().is_some() {
         let (test, pair) = (step.key.test, step.key.pair);
         let reason = Reason::NotTested { label, figure, test, pair, value: value.clone() };
-        return Some(Finding::new(Severity::Odd, about, reason, place.clone()));
+        let mut finding = Finding::new(Severity::Odd, about, reason, place.clone());
+        finding.bars_energising = step.stage.is_dead() || before_power(step, value);
+        return Some(finding);
     }
     let severity = match (judgement.limit, judgement.plausibility) {
         (Limit::Outside, _) => Severity::Fails,
@@ -322,8 +334,18 @@ fn judged(
         ring_cannot_give: known.ring_cannot_give && point_of_ring(step),
     };
     let mut finding = Finding::new(severity, about, Reason::Reading(reading), place.clone());
-    finding.bars_energising = severity == Severity::Fails && step.stage.is_dead() && finding.kind() != Kind::LoopByRcd;
+    finding.bars_energising = step.stage.is_dead() || before_power(step, value);
     Some(finding)
+}
+
+/// Whether a reading at the origin keeps the power off: its polarity, and a loop that is open or was
+/// not read. A loop that is only high is judged.
+const fn before_power(step: &Step, value: &Value) -> bool {
+    match step.key.test {
+        Test::SupplyPolarity => true,
+        Test::Ze => !matches!(value, Value::Number(_)),
+        _ => false,
+    }
 }
 
 /// Whether R1+R2 is read at a point.

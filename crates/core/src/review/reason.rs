@@ -7,8 +7,9 @@ use crate::instrument::Distrust;
 use crate::quantity::{Kiloamps, Millis};
 use crate::reading::{Stage, Test, Value};
 use crate::review::Kind;
-use crate::site::{Alteration, BoardState, Wanted};
+use crate::site::{Alteration, BoardState, Breach, Wanted};
 use crate::verdict::{Bound, Reason as Odd};
+use jiff::Timestamp;
 use rust_decimal::Decimal;
 use serde::Serialize;
 
@@ -85,6 +86,7 @@ impl OddReading {
         let is = |odd: fn(&Odd) -> bool| self.reasons.iter().any(odd);
         let open = matches!(self.value, Value::Open) || matches!(self.value, Value::Over(_)) && self.stage.is_dead();
         match (self.test, self.outside) {
+            (Test::R1R2, true) if is(|odd| matches!(odd, Odd::ReadsWithSwitchOpen)) => Kind::PolarityWrong,
             (Test::Insulation | Test::InsulationJoined, true) => Kind::InsulationLow,
             (Test::Insulation | Test::InsulationJoined, false) if is(|odd| matches!(odd, Odd::WholeAboveLowest)) => {
                 Kind::WholeAboveCircuit
@@ -253,6 +255,14 @@ pub enum Reason {
         /// The state that the log has it in.
         state: BoardState,
     },
+    /// Done without what a gate asks for.
+    Breach {
+        /// What.
+        #[serde(flatten)]
+        breach: Breach,
+        /// When.
+        at: Timestamp,
+    },
     /// Of what is described.
     #[serde(untagged)]
     Described(Described),
@@ -338,6 +348,8 @@ impl Reason {
             Self::InstrumentDoubtful { .. } => Kind::InstrumentDoubtful,
             Self::LeadsUnsaid { .. } => Kind::LeadsUnsaid,
             Self::OutOfOrder { .. } => Kind::OutOfOrder,
+            Self::Breach { breach: Breach::NotProved { .. }, .. } => Kind::ProofOfDead,
+            Self::Breach { .. } => Kind::GateBroken,
         }
     }
 
@@ -372,6 +384,10 @@ impl Reason {
                 "Null the leads in use, pins included, and read again; or say that they were nulled."
             }
             Self::OutOfOrder { .. } => "Read again in the right state, or say what the log leaves out.",
+            Self::Breach { breach: Breach::NotProved { .. }, .. } => {
+                "Prove every pair, the indicator before and after; what was read on this proof is read again."
+            }
+            Self::Breach { .. } => "It was done: say by name what was made sure of then, and what was tested again.",
         }
     }
 }

@@ -4,7 +4,7 @@
 use crate::instrument::{CheckOf, Distrust, distrust};
 use crate::reading::{LeadNull, Origin, Reading, Settled, Test};
 use crate::review::{Finding, Reason, Reviewed, Severity, Where};
-use crate::site::{BoardState, Replay, Wanted, taken_on};
+use crate::site::{BoardState, Replay, Wanted, breaches, taken_on};
 use jiff::Timestamp;
 use rustc_hash::FxHashMap;
 use uuid::Uuid;
@@ -13,6 +13,11 @@ use uuid::Uuid;
 pub(super) fn findings(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
     instruments(reviewed, settled, findings);
     order(reviewed, settled, findings);
+    for broken in breaches(reviewed.installation, reviewed.events) {
+        let name = reviewed.installation.board(broken.board).map_or("", |board| board.name.as_str());
+        let reason = Reason::Breach { breach: broken.breach, at: broken.at };
+        findings.push(Finding::new(Severity::Odd, name, reason, Where::Board(broken.board)));
+    }
 }
 
 /// Which range a reading was taken on.
@@ -98,7 +103,7 @@ fn order(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec<Findi
         }
         let Some((board, circuit)) = taken_on(reviewed.installation, &reading.key.subject) else { continue };
         let Some(state) = replay.at(board, circuit, at) else { continue };
-        if wanted.allows(state) {
+        if replay.site().allows(wanted, board, circuit) {
             continue;
         }
         let this = (board, circuit, wanted, state);

@@ -1,9 +1,11 @@
 //! Findings at the origin and at the boards: what was read there, what stands open there, and every
 //! device against the fault level at its own board.
 
+use crate::conductor::Pair;
 use crate::installation::{Board, Feed, Installation};
 use crate::plan::sequence::{board_steps, origin_done, origin_steps};
 use crate::plan::sets::{set_step, whole};
+use crate::reading::keys::{current_key, own_loop_key};
 use crate::reading::{Key, Place, Settled, Stage, Step, Subject, Test};
 use crate::review::{Circumstances, Finding, Kind, Reason, Reviewed, Severity, Where, judged};
 use crate::site::Site;
@@ -31,15 +33,35 @@ fn read(
             let seen = step.field == crate::reading::entry::Field::Outcome;
             let reason = Reason::NotTaken { label: step.label.clone(), seen, stage: step.stage };
             let mut finding = Finding::new(Severity::Missing, about, reason, place);
-            finding.bars_energising = step.stage == Stage::Bonding;
+            // Required only where it stands for Ze.
+            let stands_for_ze = step.key.test == Test::Zs && step.key.subject == Subject::Supply;
+            let before = stands_for_ze || matches!(step.key.test, Test::SupplyPolarity | Test::Ze);
+            finding.bars_energising = step.stage == Stage::Bonding || before;
             findings.push(finding);
         }
         None => {}
         Some(value) => {
             let judgement = judge_origin(installation, settled, step, value);
-            findings.extend(judged((step, value), judgement, (about, &place), Circumstances::default()));
+            let mut found = judged((step, value), judgement, (about, &place), Circumstances::default());
+            // Where Ze could not be read with the earth off, a loop that was read with it on says that there
+            // is one.
+            if let Some(found) = found.as_mut().filter(|found| found.kind() == Kind::Limitation)
+                && step.key.test == Test::Ze
+                && earth_loop_read(settled, step)
+            {
+                found.bars_energising = false;
+            }
+            findings.extend(found);
         }
     }
+}
+
+/// Whether a loop to earth was read at the origin with the earthing conductor on.
+fn earth_loop_read(settled: &Settled<'_>, step: &Step) -> bool {
+    let line = step.key.line;
+    [own_loop_key(Pair::LINE_EARTH, line), current_key(Pair::LINE_EARTH, line)]
+        .iter()
+        .any(|key| settled.value(key).is_some_and(|value| value.number().is_some()))
 }
 
 /// Boards: put-back list, exposure, their own steps, their devices, insulation of the whole.

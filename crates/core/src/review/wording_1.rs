@@ -8,7 +8,8 @@ use crate::installation::inspection;
 use crate::instrument::Distrust;
 use crate::reading::{Stage, Value};
 use crate::review::reason::{Compared, OddReading, Particular, Reason};
-use crate::site::{BoardState, Wanted};
+use crate::site::isolation::Lacking;
+use crate::site::{BoardState, Breach, Wanted};
 use crate::verdict::wording_1;
 
 /// What was found, with the numbers.
@@ -54,10 +55,35 @@ pub(super) fn what(reason: &Reason) -> String {
         Reason::LeadsUnsaid { readings } => {
             format!("{readings} low-resistance readings with leads neither nulled nor subtracted")
         }
+        Reason::Breach { breach, .. } => breached(*breach),
         Reason::OutOfOrder { readings, wanted, board, state } => {
             let count = if *readings == 1 { "1 reading".to_owned() } else { format!("{readings} readings") };
             format!("{count} of {}, taken while the log has {board} {}", test_of(*wanted), standing(*state))
         }
+    }
+}
+
+fn breached(breach: Breach) -> String {
+    match breach {
+        Breach::EnergisedEarthOff => "energised while an earth or a bond was off on the supply".to_owned(),
+        Breach::EnergisedItemsOpen { count: 1 } => "energised with 1 item not put back".to_owned(),
+        Breach::EnergisedItemsOpen { count } => format!("energised with {count} items not put back"),
+        Breach::EnergisedBelowDead => "energised while what feeds it was dead".to_owned(),
+        Breach::ExposedNotDead => {
+            "the earthing conductor was taken off while a board on the supply was not proved dead".to_owned()
+        }
+        Breach::AlteredNotDead { alteration } => {
+            format!("{}: conductors were touched that were not proved dead", alteration.label())
+        }
+        Breach::NotProved { lacking } => format!(
+            "its record of proving dead proves nothing: {}",
+            match lacking {
+                Lacking::Pairs { tested, of } => format!("{tested} of {of} pairs were tested"),
+                Lacking::Indication => "the indicator showed something".to_owned(),
+                Lacking::Indicator => "the indicator was not proved before, or not again after".to_owned(),
+                Lacking::Source => "another source was not isolated with it".to_owned(),
+            }
+        ),
     }
 }
 

@@ -17,6 +17,8 @@ pub enum Alteration {
     BondOff,
     /// The earthing conductor off.
     EarthOff,
+    /// A tail, or the neutral of the supply, off.
+    TailOff,
     /// A neutral out of the bar.
     NeutralOut,
     /// Lamps out.
@@ -53,12 +55,13 @@ pub enum Alteration {
 
 impl Alteration {
     /// In the order offered.
-    pub const ALL: [Self; 21] = [
+    pub const ALL: [Self; 22] = [
         Self::Link,
         Self::CrossedLegs,
         Self::EndsOut,
         Self::BondOff,
         Self::EarthOff,
+        Self::TailOff,
         Self::NeutralOut,
         Self::LampOut,
         Self::LoadOff,
@@ -82,9 +85,38 @@ impl Alteration {
         matches!(self, Self::Cover | Self::CoverScrews | Self::Torque | Self::BlankOut | Self::TemporaryFront)
     }
 
-    /// Whether it takes an earth or a bond off, which serves every board on the supply.
+    /// Whether it takes off what serves every board on the supply: an earth, a bond, a tail.
     pub const fn takes_earth_off(self) -> bool {
-        matches!(self, Self::EarthOff | Self::BondOff)
+        matches!(self, Self::EarthOff | Self::BondOff | Self::TailOff)
+    }
+
+    /// Whether conductors are touched for it, so that they must be proved dead before. What is only
+    /// opened, unplugged or switched is done before the proof, or stands for getting at it.
+    pub const fn touches_conductors(self) -> bool {
+        match self {
+            Self::Link
+            | Self::CrossedLegs
+            | Self::EndsOut
+            | Self::BondOff
+            | Self::EarthOff
+            | Self::TailOff
+            | Self::NeutralOut
+            | Self::LoadOff
+            | Self::FlyLeadOff
+            | Self::AccessoryOff
+            | Self::DimmerOut
+            | Self::WayOut
+            | Self::Torque
+            | Self::Other => true,
+            Self::LampOut
+            | Self::SpdOut
+            | Self::NeonOut
+            | Self::ApplianceOut
+            | Self::TemporaryFront
+            | Self::BlankOut
+            | Self::CoverScrews
+            | Self::Cover => false,
+        }
     }
 
     /// Key in forms.
@@ -100,6 +132,7 @@ impl Alteration {
             Self::EndsOut => "ends_out",
             Self::BondOff => "bond_off",
             Self::EarthOff => "earth_off",
+            Self::TailOff => "tail_off",
             Self::NeutralOut => "neutral_out",
             Self::LampOut => "lamp_out",
             Self::LoadOff => "load_off",
@@ -127,6 +160,7 @@ impl Alteration {
             Self::EndsOut => "ring ends out",
             Self::BondOff => "bond off",
             Self::EarthOff => "earthing conductor off",
+            Self::TailOff => "tail or main neutral off",
             Self::NeutralOut => "neutral out of the bar",
             Self::LampOut => "lamps out",
             Self::LoadOff => "load disconnected",

@@ -20,6 +20,55 @@ pub struct PairShown {
     pub pair: Pair,
     /// V; 0 is no indication.
     pub volts: Decimal,
+    /// It indicated, and showed no figure.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub lit: bool,
+}
+
+impl PairShown {
+    /// Whether anything is indicated: a lamp without a figure, or a figure that is none of a display.
+    pub fn indicates(&self) -> bool {
+        self.lit || approximate(self.volts) >= NO_INDICATION_UNDER.get()
+    }
+}
+
+/// What a record of proving dead lacks, so that it proves nothing.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize)]
+#[serde(rename_all = "snake_case")]
+pub enum Lacking {
+    /// Pairs of the conductors that there are.
+    Pairs {
+        /// Tested.
+        tested: u8,
+        /// Of so many.
+        of: u8,
+    },
+    /// Something was indicated.
+    Indication,
+    /// The indicator was not proved before or not again after.
+    Indicator,
+    /// Another source was not isolated and proved with it.
+    Source,
+}
+
+/// What a record of proving a board dead lacks, asked of the record itself: how many pairs it wants
+/// follows from the conductors of the board.
+pub fn proves(wanted: u8, pairs: u8, shown: &[PairShown], indicator: [Option<bool>; 2]) -> Result<(), Lacking> {
+    if shown.iter().any(PairShown::indicates) {
+        return Err(Lacking::Indication);
+    }
+    if indicator.contains(&Some(false)) {
+        return Err(Lacking::Indicator);
+    }
+    if pairs < wanted {
+        return Err(Lacking::Pairs { tested: pairs, of: wanted });
+    }
+    Ok(())
+}
+
+/// How many pairs there are to prove.
+pub fn pair_count(lines: Lines) -> u8 {
+    u8::try_from(pairs(lines).len()).unwrap_or(u8::MAX)
 }
 
 /// What the pairs of a board mean together.
@@ -56,7 +105,10 @@ pub fn field_of(pair: Pair) -> String {
 pub fn interpret(lines: Lines, shown: &[PairShown]) -> Isolation {
     let volts = |pair: Pair| shown.iter().find(|one| one.pair == pair).map(|one| approximate(one.volts));
     let wanted = pairs(lines);
-    let live = |pair: Pair| volts(pair).is_some_and(|v| v >= NO_INDICATION_UNDER.get());
+    let live = |pair: Pair| shown.iter().any(|one| one.pair == pair && one.indicates());
+    if shown.iter().any(|one| one.lit) {
+        return Isolation::NotIsolated("not isolated: the indicator lights; find the source before going on");
+    }
     if wanted.iter().any(|pair| live(*pair)) {
         if lines == Lines::Three {
             let between =
@@ -97,7 +149,10 @@ mod tests {
     fn single(line_neutral: i64, line_earth: i64, neutral_earth: i64) -> Isolation {
         let shown =
             [(Pair::LINE_NEUTRAL, line_neutral), (Pair::LINE_EARTH, line_earth), (Pair::NEUTRAL_EARTH, neutral_earth)];
-        interpret(Lines::Single, &shown.map(|(pair, volts)| PairShown { pair, volts: Decimal::from(volts) }))
+        interpret(
+            Lines::Single,
+            &shown.map(|(pair, volts)| PairShown { pair, volts: Decimal::from(volts), lit: false }),
+        )
     }
 
     /// The table of voltages of the trade (common practice, no source).
@@ -122,7 +177,8 @@ mod tests {
     fn three_phases_have_ten_pairs_and_none_may_show() {
         let all = pairs(Lines::Three);
         assert_eq!(all.len(), 10);
-        let mut shown: Vec<PairShown> = all.iter().map(|pair| PairShown { pair: *pair, volts: dec!(0) }).collect();
+        let mut shown: Vec<PairShown> =
+            all.iter().map(|pair| PairShown { pair: *pair, volts: dec!(0), lit: false }).collect();
         assert_eq!(interpret(Lines::Three, &shown), Isolation::Dead);
         for at in 0..10 {
             shown[at].volts = dec!(400);

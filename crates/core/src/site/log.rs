@@ -1,7 +1,9 @@
 //! The log of a job: what happened, when, by whose hand. Nothing in it is ever rewritten.
 
+use crate::installation::Lines;
 use crate::reading::StrikeOuts;
 use crate::site::Alteration;
+use crate::site::isolation::pair_count;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
@@ -24,7 +26,8 @@ pub enum EventKind {
         #[serde(default, skip_serializing_if = "String::is_empty")]
         paperwork: String,
     },
-    /// A board proved dead: indicator proved, every pair, indicator proved again.
+    /// A board proved dead: indicator proved, every pair, indicator proved again. It proves only what
+    /// [`crate::site::isolation::proves`] says.
     ProvedDead {
         /// Which.
         board: Uuid,
@@ -39,6 +42,15 @@ pub enum EventKind {
         /// The indicator used.
         #[serde(default, skip_serializing_if = "String::is_empty")]
         indicator: String,
+        /// The indicator was proved on a known source before; `None`: written before this was kept.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        before: Option<bool>,
+        /// And again after.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        after: Option<bool>,
+        /// Other sources that were isolated and proved with it.
+        #[serde(default, skip_serializing_if = "Vec::is_empty")]
+        sources: Vec<Uuid>,
     },
     /// A board looked at and found not isolated.
     NotIsolated {
@@ -54,7 +66,7 @@ pub enum EventKind {
         /// At which board.
         board: Uuid,
     },
-    /// Exposure ended: the earth is refitted.
+    /// Exposure ended: the earth is refitted. The lock came off for it, so nothing is proved any more.
     EarthRefitted {
         /// At which board.
         board: Uuid,
@@ -167,6 +179,22 @@ impl Event {
     /// An event.
     pub fn new(id: Uuid, by: &str, at: Timestamp, kind: EventKind) -> Self {
         Self { id, at, by: by.to_owned(), kind }
+    }
+}
+
+impl EventKind {
+    /// A whole board proved dead on every pair of its conductors, the indicator proved before and after.
+    pub fn proved_dead(board: Uuid, lines: Lines, indicator: &str) -> Self {
+        Self::ProvedDead {
+            board,
+            circuits: Vec::new(),
+            pairs: pair_count(lines),
+            shown: Vec::new(),
+            indicator: indicator.to_owned(),
+            before: Some(true),
+            after: Some(true),
+            sources: Vec::new(),
+        }
     }
 }
 

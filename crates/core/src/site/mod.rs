@@ -2,6 +2,7 @@
 //! it, isolation, the put-back list, leads, and the state that each test wants.
 
 mod alteration;
+mod breach;
 pub mod isolation;
 mod leads;
 mod log;
@@ -10,6 +11,8 @@ mod state;
 mod wanted;
 
 pub use alteration::Alteration;
+pub use breach::{Breach, Broken, breaches};
+pub(crate) use breach::{any_earth_off, dead_above, not_dead};
 pub use leads::{LeadState, Leads, leads};
 pub use log::{Event, EventKind};
 pub use put_back::{OpenItem, Owed};

@@ -4,8 +4,10 @@
 //! one circuit be isolated apart, and a board be dead and locked below a live one. Everything that is
 //! asked of the log (pages, run, review, gates, files) is asked of it.
 
+use super::isolation::proves;
 use super::log::{Event, EventKind};
 use super::put_back::{OpenItem, Owed};
+use super::wanted::Wanted;
 use jiff::Timestamp;
 use rustc_hash::{FxHashMap, FxHashSet};
 use serde::Serialize;
@@ -56,12 +58,16 @@ pub struct Transition<'a> {
 
 impl<'a> Transition<'a> {
     /// What an event does, if it changes a state.
-    pub const fn of(kind: &'a EventKind) -> Option<Self> {
+    pub fn of(kind: &'a EventKind) -> Option<Self> {
         let (board, circuits, enters): (Uuid, &'a [Uuid], _) = match kind {
             EventKind::Isolated { board, circuits, .. } => (*board, circuits.as_slice(), BoardState::NotProved),
             EventKind::NotIsolated { board, .. } => (*board, &[], BoardState::NotProved),
-            EventKind::ProvedDead { board, circuits, .. } => (*board, circuits.as_slice(), BoardState::ProvedDead),
-            EventKind::EarthRefitted { board } => (*board, &[], BoardState::ProvedDead),
+            EventKind::ProvedDead { board, circuits, pairs, shown, before, after, .. } => {
+                let proved = proves(LEAST_PAIRS, *pairs, shown, [*before, *after]).is_ok();
+                let enters = if proved { BoardState::ProvedDead } else { BoardState::NotProved };
+                (*board, circuits.as_slice(), enters)
+            }
+            EventKind::EarthRefitted { board } => (*board, &[], BoardState::NotProved),
             EventKind::SupplyExposed { board } => (*board, &[], BoardState::SupplyExposed),
             EventKind::Energised { board, circuits } => (*board, circuits.as_slice(), BoardState::Energised),
             _ => return None,
@@ -69,6 +75,9 @@ impl<'a> Transition<'a> {
         Some(Self { board, circuits, enters })
     }
 }
+
+/// The pairs of the fewest conductors that a board may have: fewer prove nothing anywhere.
+const LEAST_PAIRS: u8 = 3;
 
 /// A circuit that stays dead and locked for a later stage.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -92,6 +101,11 @@ struct BoardNow<'a> {
     partly_live: Option<Since<'a>>,
     /// The earthing conductor is off: only refitting it ends this.
     earth_off: Option<Since<'a>>,
+    /// The earth was refitted, and the board neither locked nor energised since: its main switch is
+    /// still off, and the tester is still at the incoming terminals.
+    refitted: bool,
+    /// The pairs and the other sources of the last proof of the whole board.
+    proof: Option<(u8, &'a [Uuid])>,
 }
 
 impl BoardNow<'_> {
@@ -101,6 +115,8 @@ impl BoardNow<'_> {
             circuits: FxHashMap::default(),
             partly_live: None,
             earth_off: None,
+            refitted: false,
+            proof: None,
         }
     }
 }
@@ -124,8 +140,27 @@ impl<'a> Site<'a> {
         site
     }
 
+    /// The site as it is known here: the first `history` events came with a file. What they altered,
+    /// took off and left dead stays so; that a board is dead or live is known only once it was proved or
+    /// energised here.
+    pub fn here(events: &'a [Event], history: usize) -> Self {
+        let (theirs, ours) = events.split_at(history.min(events.len()));
+        let mut site = Self::after(theirs);
+        for board in site.boards.values_mut() {
+            let state = if board.earth_off.is_some() { BoardState::SupplyExposed } else { BoardState::NotProved };
+            *board = BoardNow { whole: (state, board.earth_off), earth_off: board.earth_off, ..BoardNow::new() };
+        }
+        for event in ours {
+            site.apply(event);
+        }
+        site
+    }
+
     /// Takes the next event of the log in.
     pub fn apply(&mut self, event: &'a Event) {
+        if let EventKind::EarthRefitted { board } = &event.kind {
+            self.board_mut(*board).earth_off = None;
+        }
         if let Some(transition) = Transition::of(&event.kind) {
             self.enter(transition, (event.at, event.by.as_str()));
         }
@@ -133,7 +168,10 @@ impl<'a> Site<'a> {
             EventKind::SupplyExposed { board } => {
                 self.board_mut(*board).earth_off = Some((event.at, event.by.as_str()));
             }
-            EventKind::EarthRefitted { board } => self.board_mut(*board).earth_off = None,
+            EventKind::EarthRefitted { board } => self.board_mut(*board).refitted = true,
+            EventKind::ProvedDead { board, circuits, pairs, sources, .. } if circuits.is_empty() => {
+                self.board_mut(*board).proof = Some((*pairs, sources));
+            }
             EventKind::Energised { board, circuits } => {
                 let live = |left: &LeftDead<'_>| circuits.is_empty() || circuits.contains(&left.circuit);
                 self.left.retain(|left| left.board != *board || !live(left));
@@ -175,9 +213,17 @@ impl<'a> Site<'a> {
         let Transition { board, circuits, enters } = transition;
         let board = self.board_mut(board);
         if circuits.is_empty() {
-            board.whole = (enters, Some(since));
+            board.refitted = false;
+            // Locking and proving again leaves the earth off: only refitting it ends an exposure.
+            let still_exposed = board.earth_off.is_some() && enters != BoardState::Energised;
+            if !still_exposed || enters == BoardState::SupplyExposed {
+                board.whole = (enters, Some(since));
+            }
             board.circuits.clear();
             board.partly_live = None;
+            return;
+        }
+        if board.earth_off.is_some() && enters != BoardState::Energised {
             return;
         }
         for circuit in circuits {
@@ -206,6 +252,25 @@ impl<'a> Site<'a> {
     /// was said of the board since.
     pub fn earth_off(&self, board: Uuid) -> Option<Since<'a>> {
         self.boards.get(&board)?.earth_off
+    }
+
+    /// Whether the tester is still at the incoming terminals: the earth was refitted after Ze, and the
+    /// board neither locked nor energised since.
+    pub fn refitted(&self, board: Uuid) -> bool {
+        self.boards.get(&board).is_some_and(|now| now.refitted)
+    }
+
+    /// Whether a test may be taken as the site stands: in the state that it wants, or at the incoming
+    /// terminals while the tester is still there after Ze.
+    pub fn allows(&self, wanted: Wanted, board: Uuid, circuit: Option<Uuid>) -> bool {
+        let state = circuit.map_or_else(|| self.board(board), |one| self.circuit(board, one)).0;
+        let at_terminals = matches!(wanted, Wanted::EarthOn | Wanted::Incoming) && self.refitted(board);
+        wanted.allows(state) || at_terminals
+    }
+
+    /// The pairs of the last proof of a board as a whole, and the other sources proved with it.
+    pub fn proof(&self, board: Uuid) -> Option<(u8, &'a [Uuid])> {
+        self.boards.get(&board)?.proof
     }
 
     /// What was altered and not yet put back, oldest first.
@@ -282,5 +347,10 @@ impl<'a> Replay<'a> {
         }
         let told_of = self.told_of.contains(&board);
         told_of.then(|| circuit.map_or_else(|| self.site.board(board), |one| self.site.circuit(board, one)).0)
+    }
+
+    /// The site at the moment that was asked last.
+    pub const fn site(&self) -> &Site<'a> {
+        &self.site
     }
 }

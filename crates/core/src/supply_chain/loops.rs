@@ -1,10 +1,11 @@
 //! The external loop at each board, from the origin down, Ω.
 
+use crate::conductor::Pair;
 use crate::house_rules::ZsMethod;
 use crate::installation::{Board, Circuit, Feed, Installation};
 use crate::network::copper::ohm_per_metre;
 use crate::quantity::approximate;
-use crate::reading::keys::{electrode_key, lines_of, ze_key};
+use crate::reading::keys::{electrode_key, lines_of, own_loop_key, ze_key};
 use crate::reading::{Key, Place, Settled, Test, highest};
 use crate::standard::supply::EarthingSystem;
 use rust_decimal::Decimal;
@@ -18,7 +19,17 @@ pub fn ze(installation: &Installation, settled: &Settled<'_>) -> Option<Decimal>
     let supply = &installation.supply;
     let read = lines_of(supply.lines).iter().filter_map(|&line| settled.value(&ze_key(line))?.number()).max();
     let electrode = || settled.value(&electrode_key(None))?.number();
+    // Where the origin is no part of the work, the loop read there with the earth on stands for it.
+    let with_earth_on = || {
+        let own = |line| settled.value(&own_loop_key(Pair::LINE_EARTH, line))?.number();
+        if installation.takes_in_origin() {
+            None
+        } else {
+            lines_of(supply.lines).iter().filter_map(|&line| own(line)).max()
+        }
+    };
     read.or_else(|| settled.value(&ze_key(None))?.number())
+        .or_else(with_earth_on)
         .or_else(|| if supply.system == EarthingSystem::Tt { electrode() } else { None })
 }
 

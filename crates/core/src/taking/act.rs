@@ -48,7 +48,7 @@ pub(super) fn take(job: &Job, act: &Act, hand: &Hand) -> Result<Taken, Refusal> 
             (Need::Make(made, replaced), Card::Make) => {
                 for one in &made {
                     let (board, circuit) = (one.board, one.circuit);
-                    may_alter(&job.installation, &job.events, board, circuit, one.alteration).map_err(Refusal::Gate)?;
+                    may_alter(job, board, circuit, one.alteration).map_err(Refusal::Gate)?;
                 }
                 events.extend(replaced.into_iter().map(|item| hand.event(EventKind::PutBack { item })));
                 events.extend(made.into_iter().map(|one| {

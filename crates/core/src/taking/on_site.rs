@@ -2,12 +2,12 @@
 
 use super::refusal::Wanting;
 use super::{Hand, Refusal, Taken};
-use crate::gate::{may_alter, may_energise};
+use crate::gate::{may_alter, may_energise, may_isolate};
 use crate::installation::validity::LONGEST_LINE;
 use crate::job::Job;
 use crate::review::Reviewed;
 use crate::site::isolation::{Isolation, PairShown, field_of, interpret, pairs};
-use crate::site::{Alteration, BoardState, EventKind, OpenItem, Site};
+use crate::site::{Alteration, BoardState, EventKind, OpenItem};
 use crate::text;
 use uuid::Uuid;
 
@@ -32,6 +32,8 @@ pub struct Isolating {
     pub after: bool,
     /// What it showed on each pair.
     pub shown: Vec<PairShown>,
+    /// Other sources that were isolated and proved too.
+    pub sources: Vec<Uuid>,
 }
 
 /// What shows voltage is said and kept, whatever else is left out: the events then hold that the
@@ -45,12 +47,16 @@ pub(super) fn isolate(job: &Job, given: &Isolating, hand: &Hand) -> Result<Taken
         let kind = EventKind::NotIsolated { board: board.id, shown, because: (*because).to_owned() };
         return Ok(Taken { events: vec![hand.event(kind)], ..Taken::default() });
     }
+    may_isolate(job).map_err(Refusal::Gate)?;
     let mut wrong: Vec<(String, Refusal)> = Vec::new();
     let mut want = |there: bool, field: &str, what: Wanting| {
         if !there {
             wrong.push((field.to_owned(), Refusal::Wanting(what)));
         }
     };
+    for source in &job.installation.sources {
+        want(given.sources.contains(&source.id), &format!("source-{}", source.id), Wanting::Source);
+    }
     want(!given.lock.trim().is_empty(), "lock", Wanting::Lock);
     want(given.loads_off, "loads", Wanting::Loads);
     want(given.locked, "locked", Wanting::Locked);
@@ -72,7 +78,16 @@ pub(super) fn isolate(job: &Job, given: &Isolating, hand: &Hand) -> Result<Taken
     let (board, circuits, shown) = (board.id, Vec::new(), given.shown.clone());
     let events = [
         EventKind::Isolated { board, circuits: Vec::new(), lock, paperwork },
-        EventKind::ProvedDead { board, circuits, pairs: count, shown, indicator },
+        EventKind::ProvedDead {
+            board,
+            circuits,
+            pairs: count,
+            shown,
+            indicator,
+            before: Some(given.before),
+            after: Some(given.after),
+            sources: given.sources.clone(),
+        },
     ];
     Ok(Taken { events: events.map(|kind| hand.event(kind)).to_vec(), ..Taken::default() })
 }
@@ -94,7 +109,7 @@ pub struct Energising {
 
 pub(super) fn energise(job: &Job, given: &Energising, hand: &Hand) -> Result<Taken, Refusal> {
     let board = given.board;
-    let site = Site::after(&job.events);
+    let site = job.site();
     let all: Vec<Uuid> = job.installation.circuits_of(board).map(|circuit| circuit.id).collect();
     let wanted: Vec<Uuid> = all.iter().copied().filter(|id| given.circuits.contains(id)).collect();
     let stays = |id: &Uuid| !wanted.contains(id) && site.circuit(board, *id).0 != BoardState::Energised;
@@ -140,7 +155,7 @@ pub(super) fn owe(job: &Job, circuit: Uuid, [thing, made_safe]: [&String; 2], ha
 }
 
 pub(super) fn owed_done(job: &Job, item: Uuid, hand: &Hand) -> Result<Taken, Refusal> {
-    if !Site::after(&job.events).owed().iter().any(|owed| owed.item == item) {
+    if !job.site().owed().iter().any(|owed| owed.item == item) {
         return Err(Refusal::NotOwed);
     }
     Ok(Taken { events: vec![hand.event(EventKind::OwedDone { item })], ..Taken::default() })
@@ -156,7 +171,7 @@ pub(super) fn alter(
     if job.installation.board(board).is_none() || !known {
         return Err(Refusal::NoSuchBoard);
     }
-    may_alter(&job.installation, &job.events, board, circuit, alteration).map_err(Refusal::Gate)?;
+    may_alter(job, board, circuit, alteration).map_err(Refusal::Gate)?;
     let note = text::line("where exactly", note, LONGEST_LINE)?;
     let item = hand.next_id();
     let kind = EventKind::Altered { item, board, circuit, alteration, note };
@@ -164,7 +179,7 @@ pub(super) fn alter(
 }
 
 pub(super) fn put_back(job: &Job, item: Uuid, hand: &Hand) -> Result<Taken, Refusal> {
-    if !Site::after(&job.events).open().iter().any(|open| open.item == item) {
+    if !job.site().open().iter().any(|open| open.item == item) {
         return Err(Refusal::ClosedAlready);
     }
     Ok(Taken { events: vec![hand.event(EventKind::PutBack { item })], ..Taken::default() })
@@ -173,7 +188,7 @@ pub(super) fn put_back(job: &Job, item: Uuid, hand: &Hand) -> Result<Taken, Refu
 /// Only what was listed is closed, and of it what is still open: somebody may have altered more
 /// meanwhile, or closed some.
 pub(super) fn put_back_all(job: &Job, items: &[Uuid], hand: &Hand) -> Taken {
-    let site = Site::after(&job.events);
+    let site = job.site();
     let listed = |open: &&OpenItem<'_>| items.contains(&open.item);
     let back = |open: &OpenItem<'_>| hand.event(EventKind::PutBack { item: open.item });
     Taken { events: site.open().iter().filter(listed).map(back).collect(), ..Taken::default() }

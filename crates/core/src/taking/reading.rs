@@ -12,7 +12,7 @@ use crate::plan::disturbance::changes;
 use crate::reading::entry::{Field, parse};
 use crate::reading::{Context, LeadNull, Origin, Reading, Settled, Step, Subject, Test, Value};
 use crate::review::Reviewed;
-use crate::site::{EventKind, LeadState, Site, Wanted, leads};
+use crate::site::{EventKind, LeadState, Wanted, leads};
 use crate::text;
 use rust_decimal::dec;
 use uuid::Uuid;
@@ -79,7 +79,7 @@ pub(super) fn one(job: &Job, settled: &Settled<'_>, figure: &Figure, hand: &Hand
     let mut events = Vec::new();
     if !figure.with.paper {
         may_read(Reviewed::from(job), settled, step).map_err(Refusal::NotNow)?;
-        let site = Site::after(&job.events);
+        let site = job.site();
         let (made, replaced) = changes(&job.installation, step, site.open());
         events.extend(replaced.into_iter().map(|item| hand.event(EventKind::PutBack { item })));
         events.extend(made.into_iter().map(|one| {

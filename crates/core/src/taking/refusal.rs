@@ -48,6 +48,9 @@ pub enum Wanting {
     /// Main switch off.
     #[error("Main switch off, and locked.")]
     Locked,
+    /// Another source.
+    #[error("Isolate this source too, and prove it: it may feed the board whose main switch is off.")]
+    Source,
     /// Proved before.
     #[error("The indicator is proved before.")]
     Before,

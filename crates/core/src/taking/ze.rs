@@ -10,7 +10,7 @@ use crate::plan::sequence::origin_steps;
 use crate::quantity::Kiloamps;
 use crate::reading::keys::{current_key, own_loop_key};
 use crate::reading::{Settled, Step, Test, Value};
-use crate::site::{Event, EventKind, Site};
+use crate::site::{Event, EventKind};
 use crate::standard::supply::{EarthingSystem, MOST_OF_TN_LOOP};
 use crate::supply_chain::at_origin;
 use jiff::ToSpan;
@@ -44,14 +44,14 @@ fn origin_board(installation: &Installation) -> Result<Uuid, Refusal> {
 /// Takes the earthing conductor off: nothing else is open, everything is proved dead.
 pub(super) fn expose(job: &Job, hand: &Hand) -> Result<Taken, Refusal> {
     let board = origin_board(&job.installation)?;
-    may_expose(&job.installation, &job.events, board).map_err(Refusal::Gate)?;
+    may_expose(job, board).map_err(Refusal::Gate)?;
     Ok(Taken { events: vec![hand.event(EventKind::SupplyExposed { board })], ..Taken::default() })
 }
 
 /// Files the figures with the word that the earthing conductor is back on; or only that word.
 pub(super) fn file(job: &Job, ze: &Ze, hand: &Hand) -> Result<Taken, Refusal> {
     let board = origin_board(&job.installation)?;
-    if Site::after(&job.events).earth_off(board).is_none() {
+    if job.site().earth_off(board).is_none() {
         return Err(Refusal::NotExposed);
     }
     let mut wrong: Vec<(String, Refusal)> = Vec::new();

@@ -201,7 +201,7 @@ impl<'a> CircuitJudge<'a> {
 
     fn insulation(&self, judgement: &mut Judgement, step: &Step, value: &Value) {
         let (Value::Number(reads) | Value::Over(reads)) = value else { return };
-        let minimum = exact(minimum_float()).unwrap_or(Decimal::ONE);
+        let minimum = exact(minimum_float(self.circuit.band.row())).unwrap_or(Decimal::ONE);
         judgement.limit(*reads >= minimum, &[self.installation.edition.rules().insulation], || Rule::Insulation {
             read: value.clone(),
             volts: Some(step.test_voltage.map_or(0.0, crate::quantity::Volts::get)),
@@ -216,7 +216,7 @@ impl<'a> CircuitJudge<'a> {
         }
         let megohms = approximate(*reads);
         judgement.against(&band, megohms, "MΩ");
-        if megohms < minimum_float() {
+        if megohms < minimum_float(self.circuit.band.row()) {
             judgement.reasons.push(Reason::InsulationLow { commonly: tell_tale(megohms) });
         } else if megohms < insulation::LOOK_AGAIN_ANY.get() {
             let under_mohm = exact(insulation::LOOK_AGAIN_ANY.get()).unwrap_or_default();

@@ -8,8 +8,8 @@ use crate::standard::insulation::VoltageBand;
 use crate::verdict::{Judgement, Plausibility, Reason, Rule, tell_tale};
 use rust_decimal::Decimal;
 
-pub(crate) fn minimum_float() -> f64 {
-    insulation::minimum(VoltageBand::UpTo500).get()
+pub(crate) fn minimum_float(band: VoltageBand) -> f64 {
+    insulation::minimum(band).get()
 }
 
 /// Judges the insulation of a set of circuits read together.
@@ -19,7 +19,7 @@ pub fn judge_set(installation: &Installation, settled: &Settled<'_>, step: &Step
         return judgement;
     }
     let (Value::Number(reads) | Value::Over(reads)) = value else { return judgement };
-    let (reads, minimum) = (*reads, exact(minimum_float()).unwrap_or(Decimal::ONE));
+    let (reads, minimum) = (*reads, exact(minimum_float(VoltageBand::UpTo500)).unwrap_or(Decimal::ONE));
     judgement.limit(reads >= minimum, &[installation.edition.rules().insulation], || Rule::Insulation {
         read: value.clone(),
         volts: None,

@@ -21,7 +21,9 @@ pub fn circuit_limit(installation: &Installation, circuit: &Circuit) -> CircuitL
     let system = installation.board(circuit.board).map_or(installation.supply.system, |board| board.system);
     let device = &circuit.device;
     let found = maximum_zs(device.standard, device.trip, device.rating_a.normalize(), circuit.disconnection(system));
-    let rcd_ohm = installation.rcd_of(circuit).map(|rcd| *rcd_maximum_zs(rcd.idn_ma));
+    // Whichever of them stands upstream disconnects: the most sensitive sets the limit.
+    let idn_ma = installation.rcds_over(circuit).into_iter().map(|rcd| rcd.idn_ma).min();
+    let rcd_ohm = idn_ma.map(|idn_ma| *rcd_maximum_zs(idn_ma));
     CircuitLimit { device: found, rcd_ohm, by_rcd: system == EarthingSystem::Tt && rcd_ohm.is_some() }
 }
 

@@ -74,6 +74,7 @@ fn board(seed: u64, number: u64, system: EarthingSystem, lines: Lines, fed_by: F
             kind: "BS EN 60947-3 switch".into(),
             poles: Some(2),
             rating_a: Some(Amps(dec!(100))),
+            ..MainSwitch::default()
         },
         rcds: Vec::new(),
         parallel_earth: Some(false),
@@ -276,9 +277,9 @@ pub fn read(job: Job, seed: u64, faults: impl Fn(&Circuit) -> Vec<Fault>) -> Job
     let mut worker = Worker { job, visit, meter, count: 0 };
     let boards = worker.job.installation.boards.clone();
     for board in &boards {
-        let (board, circuits) = (board.id, vec![]);
+        let (board, circuits, lines) = (board.id, vec![], board.lines);
         worker.log(EventKind::Isolated { board, circuits, lock: "key 4".into(), paperwork: String::new() });
-        let dead = EventKind::ProvedDead { board, circuits: vec![], pairs: 3, shown: vec![], indicator: "VI-1".into() };
+        let dead = EventKind::proved_dead(board, lines, "VI-1");
         worker.log(dead);
     }
     for step in origin_steps(&worker.job.installation).iter().filter(|step| step.stage == Stage::Bonding) {

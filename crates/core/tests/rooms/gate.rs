@@ -2,23 +2,25 @@
 
 use jiff::Timestamp;
 use proof_bench::demo;
-use proof_core::gate::{Because, broken_gates, in_the_way, may_alter, may_energise, may_expose, may_read, to_energise};
-use proof_core::installation::Feed;
+use proof_core::gate::{Because, in_the_way, may_alter, may_energise, may_expose, may_isolate, may_read, to_energise};
+use proof_core::installation::{Feed, Lines};
 use proof_core::job::Job;
 use proof_core::plan::sequence::{board_steps, circuit_steps, origin_steps};
 use proof_core::reading::{Settled, Test, Value};
 use proof_core::review::Kind;
-use proof_core::site::{Alteration, Event, EventKind};
+use proof_core::site::{Alteration, Event, EventKind, breaches};
 use uuid::Uuid;
 
 fn finished() -> Job {
     demo::jobs().swap_remove(0)
 }
 
-/// A finished job as it stood before it was energised.
+/// A finished job as it stood before it was energised, locked and proved again after Ze.
 fn dead() -> Job {
     let mut job = finished();
     job.events.retain(|event| !matches!(event.kind, EventKind::Energised { .. }));
+    let board = job.installation.boards[0].id;
+    log(&mut job, EventKind::proved_dead(board, Lines::Single, "VI-1"));
     job
 }
 
@@ -49,6 +51,7 @@ fn each_reading_waits_for_its_state() {
     log(&mut job, EventKind::SupplyExposed { board });
     assert_eq!(open(&job), [false, true, true, false, false, false, true], "supply exposed");
     log(&mut job, EventKind::EarthRefitted { board });
+    assert_eq!(open(&job), [false, false, true, true, false, false, true], "the lock came off for Ze");
     log(&mut job, EventKind::Energised { board, circuits: vec![] });
     assert_eq!(open(&job), [false, false, true, true, true, true, true], "energised");
     let circuits = vec![job.installation.circuits[2].id];
@@ -105,7 +108,7 @@ fn only_the_circuits_concerned_are_asked_for() {
     assert_eq!(may_energise((&job).into(), board, &[wanted], true), Ok(()));
     let (lock, reason) = ("padlock 9".to_owned(), "fan comes later".to_owned());
     log(&mut job, EventKind::LeftDead { board, circuits: vec![left_out], lock, reason });
-    assert!(!to_energise(&job.installation, &job.events, board).contains(&left_out));
+    assert!(!to_energise(&job, board).contains(&left_out));
     log(&mut job, EventKind::Energised { board, circuits: vec![wanted] });
     assert_eq!(refused(&job, "zs"), None);
 }
@@ -137,25 +140,32 @@ fn what_a_file_says_opens_no_gate() {
     let ring = job.installation.circuits[2].id;
     job.readings.retain(|reading| reading.key.subject.circuit() != Some(ring) || reading.key.test != Test::Insulation);
     assert!(refused(&job, "zs").unwrap().contains("do not bear it"));
-    assert!(broken_gates(&job.installation, &job.events).is_empty());
+    assert!(breaches(&job.installation, &job.events).is_empty());
     let board = job.installation.boards[0].id;
     let exposed = Event::new(uuid::Uuid::new_v4(), "A", Timestamp::now(), EventKind::SupplyExposed { board });
     let live =
         Event::new(uuid::Uuid::new_v4(), "A", Timestamp::now(), EventKind::Energised { board, circuits: vec![] });
-    let broken = broken_gates(&job.installation, &[exposed, live]);
+    let broken = breaches(&job.installation, &[exposed, live]);
     assert_eq!(broken.len(), 2, "{broken:?}");
+    // The same file, imported: its log is history, and opens nothing until the board is proved here.
+    let mut job = finished();
+    job.history = job.events.len();
+    assert!(["r1", "zs", "rcd-1", "supply-polarity", "ze"].into_iter().all(|slug| refused(&job, slug).is_some()));
+    let board = job.installation.boards[0].id;
+    log(&mut job, EventKind::proved_dead(board, Lines::Single, "VI-1"));
+    assert_eq!((refused(&job, "r1"), refused(&job, "zs").is_some()), (None, true));
 }
 
 #[test]
 fn nothing_is_altered_and_no_earth_taken_off_on_a_live_board() {
     let (live, dead) = (finished(), dead());
     let board = live.installation.boards[0].id;
-    let altered = |job: &Job, what| may_alter(&job.installation, &job.events, board, None, what);
+    let altered = |job: &Job, what| may_alter(job, board, None, what);
     assert!(altered(&live, Alteration::Link).is_err());
     assert_eq!(altered(&dead, Alteration::Link), Ok(()));
     assert_eq!(altered(&dead, Alteration::BondOff), Ok(()));
-    assert!(may_expose(&live.installation, &live.events, board).is_err());
-    assert_eq!(may_expose(&dead.installation, &dead.events, board), Ok(()));
+    assert!(may_expose(&live, board).is_err());
+    assert_eq!(may_expose(&dead, board), Ok(()));
 }
 
 /// A second board on the same supply, live while the first is dead.
@@ -175,25 +185,24 @@ fn no_earth_comes_off_while_another_board_is_live() {
     let mut job = dead();
     let board = job.installation.boards[0].id;
     let other = beside(&mut job);
-    let off = |job: &Job, what| may_alter(&job.installation, &job.events, board, None, what);
+    let off = |job: &Job, what| may_alter(job, board, None, what);
     for what in [Alteration::EarthOff, Alteration::BondOff] {
         let refusal = off(&job, what).unwrap_err();
         assert!(matches!(refusal.because, Because::EarthWantsDead { .. }), "{refusal}");
         assert!(refusal.to_string().starts_with("Bindery board is energised"), "{refusal}");
     }
     assert_eq!(off(&job, Alteration::Link), Ok(()), "a link is of its own board");
-    let refusal = may_expose(&job.installation, &job.events, board).unwrap_err();
+    let refusal = may_expose(&job, board).unwrap_err();
     assert!(matches!(refusal.because, Because::EarthWantsDead { .. }), "{refusal}");
     log(
         &mut job,
         EventKind::Isolated { board: other, circuits: vec![], lock: "key 5".into(), paperwork: String::new() },
     );
     assert!(off(&job, Alteration::BondOff).is_err(), "isolated is not proved");
-    let proved =
-        EventKind::ProvedDead { board: other, circuits: vec![], pairs: 3, shown: vec![], indicator: "VI-1".into() };
+    let proved = EventKind::proved_dead(other, Lines::Single, "VI-1");
     log(&mut job, proved);
     assert_eq!(off(&job, Alteration::BondOff), Ok(()));
-    assert_eq!(may_expose(&job.installation, &job.events, board), Ok(()));
+    assert_eq!(may_expose(&job, board), Ok(()));
 }
 
 #[test]
@@ -245,8 +254,7 @@ fn a_board_below_a_dead_way_is_not_energised_nor_read_live() {
     job.events.clear();
     let refused = |job: &Job| may_energise(job.into(), below.id, &[], true).unwrap_err().because;
     assert!(!matches!(refused(job), Because::FeederDead { .. }), "nothing is known of the feeder");
-    let proved =
-        EventKind::ProvedDead { board: above, circuits: vec![], pairs: 3, shown: vec![], indicator: "VI-1".into() };
+    let proved = EventKind::proved_dead(above, Lines::Single, "VI-1");
     log(job, proved);
     assert!(matches!(refused(job), Because::FeederDead { .. }));
     log(job, EventKind::Energised { board: below.id, circuits: vec![] });
@@ -257,4 +265,137 @@ fn a_board_below_a_dead_way_is_not_energised_nor_read_live() {
     assert!(matches!(refusal.because, Because::FeederDead { .. }), "{refusal}");
     log(job, EventKind::Energised { board: above, circuits: vec![] });
     assert!(!matches!(refused(job), Because::FeederDead { .. }));
+}
+
+/// A record of proving dead that proves nothing opens no dead test.
+#[test]
+fn a_proof_that_does_not_prove_opens_nothing() {
+    use proof_core::conductor::Pair;
+    use proof_core::site::isolation::PairShown;
+    let shown = |volts: i64, lit| PairShown { pair: Pair::LINE_EARTH, volts: volts.into(), lit };
+    let proof = |board, pairs, shown: Vec<PairShown>, [before, after]: [Option<bool>; 2]| EventKind::ProvedDead {
+        board,
+        circuits: vec![],
+        pairs,
+        shown,
+        indicator: "VI-1".into(),
+        before,
+        after,
+        sources: vec![],
+    };
+    let said = [Some(true), Some(true)];
+    for (what, pairs, seen, indicator, opens) in [
+        ("as it should be", 3, vec![shown(0, false)], said, true),
+        ("written before the indicator's proofs were kept", 3, vec![], [None, None], true),
+        ("two pairs of three", 2, vec![], said, false),
+        ("10 V on one", 3, vec![shown(10, false)], said, false),
+        ("a lamp without a figure", 3, vec![shown(0, true)], said, false),
+        ("not proved again", 3, vec![], [Some(true), Some(false)], false),
+        ("not proved before", 3, vec![], [Some(false), Some(true)], false),
+    ] {
+        let mut job = dead();
+        job.events.clear();
+        let board = job.installation.boards[0].id;
+        log(&mut job, proof(board, pairs, seen, indicator));
+        assert_eq!(refused(&job, "r1").is_none(), opens, "{what}");
+        let told = breaches(&job.installation, &job.events).len();
+        assert_eq!(told, usize::from(!opens), "{what}");
+    }
+    let mut job = dead();
+    job.installation.boards[0].lines = Lines::Three;
+    assert!(refused(&job, "r1").unwrap().contains("3 pairs"), "three pairs prove nothing of five conductors");
+}
+
+/// Only the word that the earth is back ends an exposure; a lock and a proof in between do not.
+#[test]
+fn no_detour_ends_an_exposure() {
+    let mut job = dead();
+    let board = job.installation.boards[0].id;
+    log(&mut job, EventKind::SupplyExposed { board });
+    log(&mut job, EventKind::Isolated { board, circuits: vec![], lock: "key 4".into(), paperwork: String::new() });
+    log(&mut job, EventKind::proved_dead(board, Lines::Single, "VI-1"));
+    assert!(refused(&job, "r1").is_some(), "no dead test with the earth off");
+    assert!(may_energise((&job).into(), board, &[], true).is_err());
+    assert_eq!(may_isolate(&job).unwrap_err().because, Because::EarthOff);
+    job.history = job.events.len();
+    assert!(may_energise((&job).into(), board, &[], true).is_err(), "nor does a file");
+    log(&mut job, EventKind::EarthRefitted { board });
+    assert_eq!(may_energise((&job).into(), board, &[], true), Ok(()));
+}
+
+#[test]
+fn nothing_is_energised_on_what_was_not_looked_at_or_is_odd() {
+    use proof_core::reading::Place;
+    type Change = fn(&mut Job);
+    let changes: [(&str, Kind, Change); 8] = [
+        ("an item of the inspection open", Kind::InspectionMissing, |job| job.installation.inspection.truncate(3)),
+        ("supply polarity not read", Kind::ReadingMissing, |job| {
+            job.readings.retain(|one| one.key.test != Test::SupplyPolarity);
+        }),
+        ("supply polarity wrong", Kind::PolarityWrong, |job| {
+            let one = job.readings.iter_mut().find(|one| one.key.test == Test::SupplyPolarity).unwrap();
+            one.value = Value::Fail;
+        }),
+        ("Ze not read", Kind::ReadingMissing, |job| job.readings.retain(|one| one.key.test != Test::Ze)),
+        ("Ze open", Kind::NotContinuous, |job| {
+            job.readings.iter_mut().find(|one| one.key.test == Test::Ze).unwrap().value = Value::Open;
+        }),
+        ("Ze a limitation, and no loop read", Kind::Limitation, |job| {
+            let ze = job.readings.iter_mut().find(|one| one.key.test == Test::Ze).unwrap();
+            ze.value = Value::Limitation("others in use".into());
+            job.readings.retain(|one| one.key.test != Test::FaultCurrent);
+        }),
+        ("a switch that does not break", Kind::PolarityWrong, |job| {
+            let open = |one: &&mut proof_core::reading::Reading| {
+                let place = one.key.subject.place();
+                place.is_some_and(|place| matches!(place, Place::Switch { position, .. } if position.opens()))
+            };
+            job.readings.iter_mut().find(open).unwrap().value = Value::Number(rust_decimal::dec!(0.12));
+        }),
+        ("an odd reading nobody judged", Kind::LookAgain, |job| {
+            let one = job.readings.iter_mut().find(|one| matches!(one.key.test, Test::RingEndToEnd { .. })).unwrap();
+            one.value = Value::Number(rust_decimal::dec!(1.12));
+        }),
+    ];
+    for (what, kind, change) in changes {
+        let mut job = dead();
+        let board = job.installation.boards[0].id;
+        change(&mut job);
+        let refusal = may_energise((&job).into(), board, &[], true).expect_err(what);
+        assert!(refusal.in_the_way.iter().any(|one| one.kind() == kind), "{what}: {:?}", refusal.in_the_way);
+    }
+    let mut job = dead();
+    let board = job.installation.boards[0].id;
+    job.readings.iter_mut().find(|one| one.key.test == Test::Ze).unwrap().value =
+        Value::Limitation("others in use".into());
+    assert!(
+        may_energise((&job).into(), board, &[], true).is_ok(),
+        "a loop read with the earth on says that there is one"
+    );
+}
+
+/// An existing board whose origin is no part of the work: its earth stays on, and the ways that the work
+/// does not touch are asked nothing.
+#[test]
+fn what_the_work_does_not_touch_is_asked_nothing() {
+    use proof_core::installation::Nature;
+    use proof_core::reading::keys::own_loop_key;
+    let mut job = dead();
+    let board = job.installation.boards[0].id;
+    job.installation.nature = Nature::Addition;
+    job.installation.origin_altered = Some(false);
+    job.readings.retain(|one| !matches!(one.key.test, Test::Ze | Test::FaultCurrent));
+    let touched = job.installation.circuits[2].id;
+    job.readings.retain(|one| one.key.subject.circuit().is_none_or(|circuit| circuit == touched));
+    for circuit in job.installation.circuits.iter_mut().filter(|circuit| circuit.id != touched) {
+        circuit.untouched = true;
+    }
+    let refusal = may_energise((&job).into(), board, &[], true).unwrap_err();
+    assert_eq!(refusal.in_the_way.len(), 1, "the loop there: {:?}", refusal.in_the_way);
+    let mut read = job.readings[0].clone();
+    read.id = Uuid::from_u128(5);
+    read.key = own_loop_key(proof_core::conductor::Pair::LINE_EARTH, None);
+    read.value = Value::Number(rust_decimal::dec!(0.19));
+    job.readings.push(read);
+    assert_eq!(may_energise((&job).into(), board, &[], true), Ok(()));
 }

@@ -5,6 +5,7 @@ use proof_bench::demo;
 use proof_bench::meter::Meter;
 use proof_bench::site::{Visit, read_circuit};
 use proof_core::house_rules::{ContinuityMethod, HouseRules, InsulationBy, LeadCompensation, TwinOutlets};
+use proof_core::installation::Lines;
 use proof_core::job::Job;
 use proof_core::plan::disturbance::goes_back_at_once;
 use proof_core::plan::run::{Counts, Need, Order, Run};
@@ -63,13 +64,7 @@ fn walk(job: &mut Job, order: Order) -> Walked {
             let mut log = Vec::new();
             match run.needs(planned).into_iter().next() {
                 Some(Need::Prove(board)) => {
-                    log.push(EventKind::ProvedDead {
-                        board,
-                        circuits: vec![],
-                        pairs: 3,
-                        shown: vec![],
-                        indicator: "VI-1".into(),
-                    });
+                    log.push(EventKind::proved_dead(board, Lines::Single, "VI-1"));
                 }
                 Some(Need::Undo(items)) => {
                     walked.undone += items.len();

@@ -1,13 +1,14 @@
 //! The log, the state that follows from it, the put-back list.
 
 use jiff::Timestamp;
+use proof_core::installation::Lines;
 use proof_core::site::{
     Alteration, BoardState, Event, EventKind, Replay, board_state, circuit_state, left_dead, open_items, owed,
 };
 use uuid::Uuid;
 
 fn proved(board: Uuid) -> EventKind {
-    EventKind::ProvedDead { board, circuits: vec![], pairs: 3, shown: Vec::new(), indicator: String::new() }
+    EventKind::proved_dead(board, Lines::Single, "VI-1")
 }
 
 fn log(kinds: Vec<EventKind>) -> Vec<Event> {
@@ -30,7 +31,7 @@ fn energising_ends_proved_dead_and_exposure_is_a_state_of_its_own() {
     let mut events = log(vec![proved(board), EventKind::SupplyExposed { board }]);
     assert_eq!(board_state(&events, board).0, BoardState::SupplyExposed);
     events.extend(log(vec![EventKind::EarthRefitted { board }]));
-    assert_eq!(board_state(&events, board).0, BoardState::ProvedDead);
+    assert_eq!(board_state(&events, board).0, BoardState::NotProved, "the lock came off for it");
     events.extend(log(vec![EventKind::Energised { board, circuits: vec![] }]));
     assert_eq!(board_state(&events, board).0, BoardState::Energised);
 }

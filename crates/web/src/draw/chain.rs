@@ -7,7 +7,7 @@ use proof_core::plan::sequence::circuit_steps;
 use proof_core::plan::standing::done_of;
 use proof_core::reading::Settled;
 use proof_core::review::{Finding, Severity, Where};
-use proof_core::site::{BoardState, board_state};
+use proof_core::site::BoardState;
 use proof_core::supply_chain::{recorded, ze};
 use std::fmt::Write;
 use uuid::Uuid;
@@ -56,6 +56,7 @@ pub(crate) fn drawing(job: &Job, findings: &[Finding]) -> String {
     let mut body = String::new();
     let supply = &job.installation.supply;
     let mut feeds: Vec<f64> = Vec::new();
+    let site = job.site();
     for board in &job.installation.boards {
         let x = BOARD_X + INDENT * depth(job, board) as f64;
         let circuits: Vec<_> = job.installation.circuits_of(board.id).collect();
@@ -64,7 +65,7 @@ pub(crate) fn drawing(job: &Job, findings: &[Finding]) -> String {
         if board.fed_by == Feed::Supply {
             feeds.push(middle);
         }
-        let (state, shape) = match board_state(&job.events, board.id).0 {
+        let (state, shape) = match site.board(board.id).0 {
             BoardState::NotProved => ("not proved dead", "not-proved"),
             BoardState::ProvedDead => ("proved dead", "dead"),
             BoardState::SupplyExposed => ("supply exposed", "exposed"),

@@ -22,7 +22,7 @@ use proof_core::plan::standing::done_of;
 use proof_core::quantity::{Amps, Kiloamps};
 use proof_core::reading::Settled;
 use proof_core::schedule::{PrintedRow, result_row};
-use proof_core::site::{Alteration, BoardState, board_state, open_items};
+use proof_core::site::{Alteration, BoardState};
 use proof_core::standard::supply::EarthingSystem;
 use proof_core::verdict::{CircuitJudge, Judgement};
 use proof_paper::board_sheets;
@@ -131,17 +131,19 @@ async fn drawn(shared: Data<Shared>, request: &HttpRequest, job: Uuid, board: Uu
             job.installation.circuit(circuit).map_or_else(String::new, |c| format!("way {} {}", c.way, c.description))
         }
     };
+    let site = job.site();
     let page = BoardPage {
         frame: framed(&board.name, Section::Overview, job, &job.events),
         job: job.id,
         revision: head.revision,
         fed,
         ways: ways(job, board.id, &settled),
-        state: board_state(&job.events, board.id).0,
+        state: site.board(board.id).0,
         at_origin: board.fed_by == Feed::Supply,
         pairs: proof_core::site::isolation::pairs(board.lines).len(),
-        open: open_items(&job.events)
-            .into_iter()
+        open: site
+            .open()
+            .iter()
             .filter(|item| item.board == board.id)
             .map(|item| Open {
                 item: item.item,
@@ -248,6 +250,7 @@ pub(crate) async fn save(
             kind: f.line("switch", validity::LONGEST_LINE),
             poles: poles.and_then(|poles| u8::try_from(poles).ok()),
             rating_a: f.decimal("switch_a", "amperes such as 100").map(Amps),
+            ..board.main_switch.clone()
         };
     }
     if f.trimmed("name").is_empty() {

@@ -127,6 +127,7 @@ fn points(f: &mut Fields, before: &Circuit) -> Vec<Point> {
             cable: earlier.cable,
             accessory: by_key(&Accessory::ALL, f.get(&format!("p{row}_what")), Accessory::key)
                 .unwrap_or(earlier.accessory),
+            rating_a: f.decimal(&format!("p{row}_rating"), "amperes such as 16").map(Amps).or(earlier.rating_a),
             metalwork: if asked { metalwork } else { earlier.metalwork },
             carries: if asked { carries } else { earlier.carries },
         });
@@ -165,7 +166,13 @@ fn taken(f: &mut Fields, before: &Circuit) -> Circuit {
         shape,
         feeds: by_key(&Feeds::ALL, f.get("feeds"), Feeds::key).unwrap_or_default(),
         lines: by_key(&Lines::ALL, f.get("lines"), Lines::key).unwrap_or_default(),
-        device: Device { standard, trip, rating_a, breaking_ka: f.decimal("breaking", "kA such as 6").map(Kiloamps) },
+        device: Device {
+            standard,
+            trip,
+            rating_a,
+            breaking_ka: f.decimal("breaking", "kA such as 6").map(Kiloamps),
+            ..before.device.clone()
+        },
         rcd: f.get("rcd").parse().ok(),
         cable: Cable {
             kind: CableKind::from(f.line("cable", validity::LONGEST_LINE)),
@@ -174,6 +181,7 @@ fn taken(f: &mut Fields, before: &Circuit) -> Circuit {
             line_mm2,
             neutral_mm2,
             cpc_mm2,
+            cpc_is: before.cable.cpc_is,
             method: ReferenceMethod::from_name(f.get("method")),
         },
         neutral_terminal: f.line("neutral_terminal", 20),
@@ -186,6 +194,7 @@ fn taken(f: &mut Fields, before: &Circuit) -> Circuit {
         cable_c: f.quantity("cable_c", "degrees Celsius such as 12"),
         arc_detection: f.is("arc", "yes"),
         remarks: f.paragraph("remarks", validity::LONGEST_TEXT),
+        ..before.clone()
     }
 }
 
@@ -206,6 +215,8 @@ fn new_rcd(f: &mut Fields, job: &mut Job, circuit: &mut Circuit) {
         idn_ma,
         kind: RcdKind::from_name(f.get("rcd_kind")).unwrap_or_default(),
         detects: by_key(&RcdType::ALL, f.get("rcd_type"), RcdType::key).unwrap_or_default(),
+        standard: String::new(),
+        rating_a: None,
     };
     circuit.rcd = Some(rcd.id);
     if let Some(board) = job.installation.boards.iter_mut().find(|board| board.id == circuit.board) {

@@ -16,7 +16,7 @@ use askama::Template;
 use proof_core::gate::{in_the_way, to_energise};
 use proof_core::installation::Board;
 use proof_core::job::Job;
-use proof_core::site::{BoardState, Site};
+use proof_core::site::BoardState;
 use proof_core::taking::{Deed, Energising, Refusal};
 use uuid::Uuid;
 
@@ -62,7 +62,7 @@ fn ticked(job: &Job, board: Uuid, f: &Fields) -> Vec<Uuid> {
 
 fn drawn(job: &Job, board: Uuid, wanted: &[Uuid], refused: String, f: Fields, status: StatusCode) -> Handled {
     let board = find_board(job, board)?.clone();
-    let site = Site::after(&job.events);
+    let site = job.site();
     let whole = in_the_way(job.into(), board.id, &[]);
     let of = |circuit: Uuid| whole.iter().filter(|finding| finding.circuit() == Some(circuit)).count();
     let ways = job
@@ -114,7 +114,7 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request
     let head = load(&shared, job).await?;
     let mut f = Fields::default();
     f.put("by", remembered(&request, "writer"));
-    let wanted = to_energise(&head.job.installation, &head.job.events, board);
+    let wanted = to_energise(&head.job, board);
     drawn(&head.job, board, &wanted, String::new(), f, StatusCode::OK)
 }
 
@@ -165,7 +165,7 @@ pub(crate) async fn record(
         }
         f.marked(&why);
         let job = &load(&shared, id).await?.job;
-        let wanted = if live { ticked(job, board, &f) } else { to_energise(&job.installation, &job.events, board) };
+        let wanted = if live { ticked(job, board, &f) } else { to_energise(job, board) };
         let problem = why.to_string().trim_end_matches('.').to_owned();
         return drawn(job, board, &wanted, problem, f, status_of(&why));
     }

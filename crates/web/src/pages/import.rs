@@ -9,6 +9,7 @@ use actix_web::http::StatusCode;
 use actix_web::web::Data;
 use askama::Template;
 use futures_util::StreamExt;
+use jiff::Timestamp;
 use proof_paper::job_file;
 use uuid::Uuid;
 
@@ -75,7 +76,7 @@ pub(crate) async fn receive(shared: Data<Shared>, parts: Multipart) -> Handled {
     };
     let done = blocking(move || {
         let job = job_file::read(&bytes).map_err(|error| WebError::Bad(error.to_string()))?;
-        shared.store.create_job(&job)?;
+        shared.store.import_job(&job, Timestamp::now())?;
         Ok((job.id, job_file::odd_texts(&job)))
     })
     .await;

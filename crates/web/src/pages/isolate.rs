@@ -17,8 +17,12 @@ use proof_core::job::Job;
 use proof_core::site::EventKind;
 use proof_core::site::isolation::{Isolation, PairShown, field_of, interpret, pairs};
 use proof_core::taking::{Deed, Isolating};
+use rust_decimal::Decimal;
 use serde::Deserialize;
 use uuid::Uuid;
+
+/// What is typed for an indication without a figure.
+const LIT: &str = "lit";
 
 /// A pair to be proved.
 pub(crate) struct Row {
@@ -35,6 +39,7 @@ struct IsolatePage {
     ways: Vec<String>,
     last_off: String,
     rows: Vec<Row>,
+    sources: Vec<(String, String)>,
     indicators: Vec<String>,
     people: Vec<String>,
     then: String,
@@ -64,6 +69,14 @@ fn drawn(job: &Job, board: Uuid, then: &str, found: String, f: Fields, status: S
             last_off: lights.map(|c| format!("{} {}", c.way, c.description)).unwrap_or_default(),
             ways: ways.iter().map(|circuit| circuit.way.clone()).collect(),
             rows: pairs(board.lines).into_iter().map(|pair| Row { field: field_of(pair), pair }).collect(),
+            sources: job
+                .installation
+                .sources
+                .iter()
+                .map(|source| {
+                    (format!("source-{}", source.id), format!("{}: {}", source.kind.label(), source.isolator))
+                })
+                .collect(),
             indicators: job.instruments.iter().map(|one| one.reference.clone()).collect(),
             people: job.people.iter().map(|person| person.name.clone()).collect(),
             then: then.to_owned(),
@@ -93,8 +106,11 @@ pub(crate) async fn show(
 fn shown(board: &Board, f: &mut Fields) -> Vec<PairShown> {
     let mut all = Vec::new();
     for pair in pairs(board.lines) {
-        if let Some(volts) = f.decimal(&field_of(pair), "volts such as 0 or 230") {
-            all.push(PairShown { pair, volts });
+        let field = field_of(pair);
+        if f.trimmed(&field).eq_ignore_ascii_case(LIT) {
+            all.push(PairShown { pair, volts: Decimal::ZERO, lit: true });
+        } else if let Some(volts) = f.decimal(&field, "volts such as 0 or 230, or lit where it shows no figure") {
+            all.push(PairShown { pair, volts, lit: false });
         }
     }
     all
@@ -118,7 +134,11 @@ pub(crate) async fn record(
     mut f: Fields,
 ) -> Handled {
     let (job, board_id) = path.into_inner();
-    let board = find_board(&load(&shared, job).await?.job, board_id)?.clone();
+    let (board, sources) = {
+        let head = load(&shared, job).await?;
+        let sources: Vec<Uuid> = head.job.installation.sources.iter().map(|source| source.id).collect();
+        (find_board(&head.job, board_id)?.clone(), sources)
+    };
     let (then, by) = (f.get("then").to_owned(), named(&request, &f));
     let shown = shown(&board, &mut f);
     let given = Isolating {
@@ -131,6 +151,7 @@ pub(crate) async fn record(
         before: f.ticked("before"),
         after: f.ticked("after"),
         shown: shown.clone(),
+        sources: sources.into_iter().filter(|id| f.ticked(&format!("source-{id}"))).collect(),
     };
     let done = did(&shared, job, &f, &by, Deed::Isolate(given)).await?;
     let head = load(&shared, job).await?;

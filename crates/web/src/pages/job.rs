@@ -6,6 +6,7 @@ use crate::draw::chain;
 use crate::error::{Handled, page};
 use crate::frame::Frame;
 use crate::frame::Section;
+use crate::frame::day;
 use crate::pages::findings::link;
 use crate::request::blocking;
 use actix_web::HttpResponse;
@@ -46,6 +47,10 @@ struct JobPage {
     counts: [usize; 3],
     chain: String,
     certificates: Vec<CertificateRow>,
+    /// When it came with a file; empty: it was begun here.
+    imported: String,
+    /// Client, site, nature and edition, as far as they are said.
+    said: String,
 }
 
 /// How far a job is, stretch by stretch in the order of the work.
@@ -101,7 +106,11 @@ pub(crate) fn progress(job: &Job, findings: &[Finding], issued: bool) -> Vec<Pro
 
 pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
     let id = path.into_inner();
-    let (job, certificates) = blocking(move || Ok((shared.store.job(id)?, shared.store.certificates(id)?))).await?;
+    let (job, certificates, imported) = blocking(move || {
+        let store = &shared.store;
+        Ok((store.job(id)?, store.certificates(id)?, store.imported_at(id)?))
+    })
+    .await?;
     let job = job.job.clone();
     let findings = review((&job).into());
     let count = |severity| findings.iter().filter(|finding| finding.severity == severity).count();
@@ -115,9 +124,24 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
         counts,
         chain: chain::drawing(&job, &findings),
         certificates,
+        imported: imported.as_deref().map(day).unwrap_or_default(),
+        said: said(&job),
         job,
     };
     page(&page_data)
+}
+
+/// Whose and where a job is, and of what kind, as far as it is said.
+fn said(job: &Job) -> String {
+    let installation = &job.installation;
+    let all = [
+        installation.client.name.as_str(),
+        installation.site.name.as_str(),
+        installation.nature.label(),
+        installation.edition.rules().name,
+    ];
+    let all: Vec<&str> = all.into_iter().map(str::trim).filter(|text| !text.is_empty()).collect();
+    all.join(" · ")
 }
 
 /// The job file.

@@ -116,6 +116,7 @@ fn described(f: &mut Fields) -> Option<Job> {
         installation,
         readings: Vec::new(),
         events: Vec::new(),
+        history: 0,
     })
 }
 

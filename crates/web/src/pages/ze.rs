@@ -15,7 +15,7 @@ use askama::Template;
 use jiff::Timestamp;
 use proof_core::installation::Feed;
 use proof_core::job::Job;
-use proof_core::site::{BoardState, Site};
+use proof_core::site::BoardState;
 use proof_core::standard::supply::EarthingSystem;
 use proof_core::taking::{Deed, Refusal, Ze, ze_steps};
 use uuid::Uuid;
@@ -51,7 +51,7 @@ fn origin_board(job: &Job) -> Option<Uuid> {
 
 fn drawn(job: &Job, request: &HttpRequest, problem: String, f: Fields, status: StatusCode) -> Handled {
     let board = origin_board(job);
-    let (state, since) = board.map_or((BoardState::NotProved, None), |board| Site::after(&job.events).board(board));
+    let (state, since) = board.map_or((BoardState::NotProved, None), |board| job.site().board(board));
     let off_for = since.map_or(0, |(at, _)| Timestamp::now().duration_since(at).as_secs());
     let id_of = |field: &str| f.get(&format!("id-{field}")).parse().unwrap_or_else(|_| Uuid::new_v4());
     let system = job.installation.supply.system;

@@ -47,6 +47,8 @@ fn loops(circuit: &Circuit, at_points: bool, steps: &mut Vec<Step>) {
 fn rcd_steps(installation: &Installation, circuit: &Circuit, steps: &mut Vec<Step>) {
     let at_board = |test: Test| Key::on_circuit(circuit.id, Place::Board, test);
     let Some(rcd) = installation.rcd_of(circuit) else { return };
+    // A device over several ways is tested once, at the first of them.
+    let here = installation.first_behind(circuit).is_none_or(|first| first.id == circuit.id);
     for (slug, label, multiple, half_cycle, required) in rcd_series(installation.rcd_school(), rcd.idn_ma) {
         let goes_to = match multiple {
             Multiple::Half => GoesTo::NotOnSchedule("it must not trip"),
@@ -55,21 +57,23 @@ fn rcd_steps(installation: &Installation, circuit: &Circuit, steps: &mut Vec<Ste
         };
         let key = at_board(Test::RcdTrip { multiple, half_cycle });
         let mut one = Step::new(slug.into(), key, Stage::Rcd, label.into(), Field::TripTime, goes_to);
-        one.required = required;
+        one.required = required && here;
         steps.push(one);
     }
-    steps.push(Step::new(
+    let mut button = Step::new(
         "rcd-button".into(),
         at_board(Test::RcdButton),
         Stage::Rcd,
         "Test button".into(),
         Field::Outcome,
         GoesTo::Column("RCD test button"),
-    ));
+    );
+    button.required = here;
+    steps.push(button);
 }
 
 /// What a circuit is there for: its switches and isolators work, its arc detection trips by its button.
-fn functional_steps(circuit: &Circuit, steps: &mut Vec<Step>) {
+pub(super) fn functional_steps(circuit: &Circuit, steps: &mut Vec<Step>) {
     let at_board = |test: Test| Key::on_circuit(circuit.id, Place::Board, test);
     if circuit.arc_detection {
         let label = "AFDD test button".to_owned();

@@ -14,7 +14,7 @@ use crate::installation::{Accessory, Circuit, Installation, Point, Position, Sha
 use crate::reading::entry::Field;
 use crate::reading::keys::polarity_key;
 use crate::reading::{GoesTo, Key, Place, Settled, Stage, Step, Test};
-use crate::standard::insulation::{VoltageBand, test_voltage};
+use crate::standard::insulation::test_voltage;
 
 /// Whether a radial is read by long lead instead of by a link.
 pub fn by_long_lead(installation: &Installation, circuit: &Circuit) -> bool {
@@ -96,13 +96,14 @@ fn walk(installation: &Installation, circuit: &Circuit, test: Test, steps: &mut 
 
 pub(crate) fn insulation(installation: &Installation, circuit: &Circuit, steps: &mut Vec<Step>) {
     let at_board = |test: Test| Key::on_circuit(circuit.id, Place::Board, test);
+    let volts = *test_voltage(circuit.band.row());
     let joined = circuit.has_what_stays();
     if joined {
         let goes_to = GoesTo::Extreme("insulation live–earth: line and neutral joined, since something stays");
         let label = "live joined–E".to_owned();
         let key = at_board(Test::InsulationJoined);
         let mut step = Step::new("ir-joined".into(), key, Stage::Insulation, label, Field::Insulation, goes_to);
-        step.test_voltage = Some(*test_voltage(VoltageBand::UpTo500));
+        step.test_voltage = Some(volts);
         steps.push(step);
         return;
     }
@@ -116,7 +117,7 @@ pub(crate) fn insulation(installation: &Installation, circuit: &Circuit, steps: 
         let slug = format!("ir-{a}-{b}").to_lowercase();
         let mut one =
             Step::new(slug, key, Stage::Insulation, format!("{pair}"), Field::Insulation, insulation_column(pair));
-        one.test_voltage = Some(*test_voltage(VoltageBand::UpTo500));
+        one.test_voltage = Some(volts);
         one.required = !neutral_earth;
         steps.push(one);
     }
@@ -145,6 +146,26 @@ pub fn reviewed_steps(installation: &Installation, circuit: &Circuit, settled: &
 }
 
 fn steps_of(installation: &Installation, circuit: &Circuit, zs_at_points: bool) -> Vec<Step> {
+    let mut steps = tested_steps(installation, circuit, zs_at_points);
+    if circuit.untouched {
+        // The work does not touch it: nothing is asked of it, and what is read all the same is judged.
+        for step in &mut steps {
+            step.required = false;
+        }
+    }
+    steps
+}
+
+/// Extra-low voltage has no loop to earth: its insulation, its polarity, and that it works.
+fn extra_low_steps(installation: &Installation, circuit: &Circuit, steps: &mut Vec<Step>) {
+    insulation(installation, circuit, steps);
+    let goes_to = GoesTo::Column("polarity");
+    let key = polarity_key(circuit.id);
+    steps.push(Step::new("polarity".into(), key, Stage::Polarity, "Polarity".into(), Field::Outcome, goes_to));
+    live::functional_steps(circuit, steps);
+}
+
+fn tested_steps(installation: &Installation, circuit: &Circuit, zs_at_points: bool) -> Vec<Step> {
     let rules = &installation.house_rules;
     let mut steps = Vec::with_capacity(2 * circuit.points.len() + 16);
     let at_board = |test: Test| Key::on_circuit(circuit.id, Place::Board, test);
@@ -158,6 +179,10 @@ fn steps_of(installation: &Installation, circuit: &Circuit, zs_at_points: bool) 
             let goes_to = GoesTo::Column(column);
             steps.push(Step::new(name.into(), key, Stage::EndToEnd, name.into(), Field::Continuity, goes_to));
         }
+    }
+    if circuit.band.is_extra_low() {
+        extra_low_steps(installation, circuit, &mut steps);
+        return steps;
     }
     if neutral_is_read(installation, circuit) {
         walk(installation, circuit, Test::R1Rn, &mut steps);

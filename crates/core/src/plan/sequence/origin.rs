@@ -61,7 +61,10 @@ fn live_steps(installation: &Installation, steps: &mut Vec<Step>) {
     };
     for &line in lines_of(supply.lines) {
         let (slug, label) = (on("ze", line, "-"), on("Ze", line, " "));
-        steps.push(step(slug, ze_key(line), label, Field::Loop, "external loop impedance Ze, the highest"));
+        let mut ze = step(slug, ze_key(line), label, Field::Loop, "external loop impedance Ze, the highest");
+        // Where the origin is no part of the work the earth stays on: the loop there says the rest.
+        ze.required = installation.takes_in_origin();
+        steps.push(ze);
     }
     if supply.system == EarthingSystem::Tt {
         let label = "Electrode, Ra".to_owned();
@@ -80,6 +83,7 @@ fn live_steps(installation: &Installation, steps: &mut Vec<Step>) {
             let (slug, label) = (on(&format!("loop-{short}"), line, "-"), on(&format!("Its loop, {said}"), line, " "));
             let mut own = step(slug, own_loop_key(pair, line), label, Field::Loop, "").optional();
             own.goes_to = GoesTo::NotOnSchedule("the loop of the fault-current test is not Ze: paths are in it");
+            own.required = !installation.takes_in_origin() && pair == Pair::LINE_EARTH;
             steps.push(own);
         }
     }
