@@ -27,7 +27,11 @@ fn job_files_come_in_and_go_out_byte_for_byte() {
     }
 }
 
-/// Ids, codes, words and judgements: the judgements were bound to the words of that day.
+/// Kinds of finding that were not known on that day.
+const LATER: &[&str] = &["gate_broken", "proof_of_dead"];
+
+/// Ids, codes, words and judgements: the judgements were bound to the words of that day. What is found
+/// beside them is of kinds that were not known then.
 #[test]
 fn every_finding_says_what_it_said_and_every_judgement_stands() {
     let mut judged = 0;
@@ -36,7 +40,11 @@ fn every_finding_says_what_it_said_and_every_judgement_stands() {
             serde_json::from_slice(&std::fs::read(frozen(&format!("check-{reference}.json"))).unwrap()).unwrap();
         let output = proof(&["check"], &[&frozen(&format!("job-{reference}.json"))]);
         let now: Value = serde_json::from_slice(&output.stdout).unwrap();
-        assert_eq!(now, then, "{reference}");
+        let found = now["findings"].as_array().unwrap();
+        let known = |one: &&Value| !LATER.contains(&one["code"].as_str().unwrap());
+        let stands: Vec<&Value> = found.iter().filter(known).collect();
+        let stood: Vec<&Value> = then["findings"].as_array().unwrap().iter().collect();
+        assert_eq!(stands, stood, "{reference}");
         judged += then["findings"].as_array().unwrap().iter().filter(|one| !one["judged"].is_null()).count();
     }
     assert!(judged >= 3, "only {judged} judgements are frozen");

@@ -57,7 +57,7 @@ fn ze_is_filed_only_with_the_earth_back_on() {
     let fault = read(&site, &base, "pfc-le", "1.2");
     assert_eq!(fault.0, StatusCode::CONFLICT, "the fault current wants the earth back on");
     assert_eq!(file(&[("ze", "0,21"), ("entered_by", "Maud Ferrow"), ("refitted", "yes")]).0, StatusCode::SEE_OTHER);
-    assert_eq!(state(), BoardState::ProvedDead);
+    assert_eq!(state(), BoardState::NotProved, "the lock came off for it");
     let job = site.job(FAULTY);
     let ze = job.readings.iter().find(|reading| reading.key.test == Test::Ze).unwrap();
     assert_eq!(ze.value, Value::Number(dec!(0.21)));
@@ -116,6 +116,14 @@ fn energising_says_what_is_in_the_way_and_part_may_stay_dead() {
     let site = site();
     let board = site.board(HALF);
     let energise = format!("{board}/energise");
+    let page = site.get(&energise);
+    assert!(page.contains("Polarity of the supply is not done") && page.contains("Ze is not read"));
+    for (step, typed) in [("supply-polarity", "pass"), ("ze", "0.19")] {
+        let id = Site::id();
+        let form = [("step", step), ("typed", typed), ("id", &id), ("entered_by", "Maud Ferrow"), ("paper", "yes")];
+        let (status, body) = site.post(&format!("{}/readings", origin(&site, HALF)), &form);
+        assert_eq!(status, StatusCode::OK, "{body}");
+    }
     let page = site.get(&energise);
     assert!(page.contains("In the way: 12") && page.contains("Why it matters"));
     let (circuit, base) = site.way(HALF, "2");
