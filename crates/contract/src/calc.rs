@@ -100,10 +100,22 @@ fn ring_of(asked: Ring) -> Result<Value, Refused> {
     }))
 }
 
+/// A device whose maximum Zs stands in the tables: one that trips by its settings is no question of a table.
+struct Tabled(DeviceStandard);
+
+impl<'de> Deserialize<'de> for Tabled {
+    fn deserialize<D: serde::Deserializer<'de>>(deserializer: D) -> Result<Self, D::Error> {
+        const NAMES: &[&str] = &["BS EN 60898", "BS EN 61009", "BS 88-2", "BS 88-3", "BS 3036", "BS 1362"];
+        let name = String::deserialize(deserializer)?;
+        let found = DeviceStandard::from_name(&name).filter(|found| DeviceStandard::TABLED.contains(found));
+        found.map(Self).ok_or_else(|| serde::de::Error::unknown_variant(&name, NAMES))
+    }
+}
+
 #[derive(Deserialize)]
 #[serde(deny_unknown_fields, expecting = "an object with device, rating_a and disconnection_s")]
 struct MaxZs {
-    device: DeviceStandard,
+    device: Tabled,
     r#type: Option<TripType>,
     rating_a: Exact<Rating>,
     disconnection_s: OneOf<Times>,
@@ -121,6 +133,7 @@ fn maximum(
                 ("type", trip.map_or("nothing".to_owned(), |trip| format!("{:?}", trip.letter())))
             }
             NoMaximum::Rating { .. } => ("rating_a", rating.to_string()),
+            NoMaximum::SettingWanted(_) => ("device", device.name().to_owned()),
             NoMaximum::FuseTime { .. } => ("disconnection_s", time.seconds().to_string()),
         };
         Refused::new(key, given, error.to_string())
@@ -128,7 +141,7 @@ fn maximum(
 }
 
 fn max_zs(asked: MaxZs) -> Result<Value, Refused> {
-    let maximum = maximum(asked.device, asked.r#type, Amps(asked.rating_a.0), asked.disconnection_s.0)?;
+    let maximum = maximum(asked.device.0, asked.r#type, Amps(asked.rating_a.0), asked.disconnection_s.0)?;
     let mut output =
         json!({"printed_ohm": number(maximum.printed_ohm), "eighty_percent_ohm": number(maximum.eighty_percent_ohm)});
     if let Some(ia) = maximum.ia_a {
@@ -142,7 +155,7 @@ fn max_zs(asked: MaxZs) -> Result<Value, Refused> {
 struct LoopAsked {
     ze: Exact<Impedance>,
     r1_r2: Exact<Impedance>,
-    device: DeviceStandard,
+    device: Tabled,
     r#type: Option<TripType>,
     rating_a: Exact<Rating>,
     disconnection_s: OneOf<Times>,
@@ -159,7 +172,7 @@ fn loop_of(asked: LoopAsked) -> Result<Value, Refused> {
         working_c: asked.working_c.map_or(dec!(70), |given| given.0),
         test_c: asked.test_c.map_or(dec!(20), |given| given.0),
     };
-    let maximum = maximum(asked.device, asked.r#type, Amps(asked.rating_a.0), asked.disconnection_s.0)?;
+    let maximum = maximum(asked.device.0, asked.r#type, Amps(asked.rating_a.0), asked.disconnection_s.0)?;
     let judged = loop_impedance::judge(&given, &maximum);
     Ok(json!({
         "zs_sum": number(judged.zs_sum),

@@ -126,12 +126,12 @@ choices! {
         /// Free.
         Free = "free", "in any order, the pair confirmed as probed";
     }
-    /// Whether neutral–earth is recorded.
+    /// How the neutral is read to earth.
     NeutralEarth {
-        /// Kept.
-        Noted = "note", "read and kept";
-        /// Left out.
-        Skipped = "skip", "left out";
+        /// Apart.
+        Noted = "note", "read apart";
+        /// Joined with the lines.
+        Joined = "skip", "read joined with the lines, to earth";
     }
     /// How a failing board is searched.
     SearchOrder {
@@ -304,7 +304,7 @@ rules! {
         "It is easy to announce one pair and probe another: one order held to forgets none.";
     /// Neutral–earth.
     neutral_earth: NeutralEarth, false, "Neutral–earth insulation is",
-        "It finds what trips an RCD tomorrow. Many schedules have no box for it; it is kept all the same.";
+        "It finds what trips an RCD tomorrow. Apart it says which conductor leaks; joined it is one reading for all.";
     /// Search.
     search: SearchOrder, false, "A failing board is searched",
         "One off at a time finds one fault surely; all off finds several; halving takes the fewest readings on a long board.";

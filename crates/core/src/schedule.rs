@@ -279,9 +279,7 @@ pub fn result_row(installation: &Installation, circuit: &Circuit, settled: &Sett
         r2: end(Conductor::E),
         r1_r2: continuity_box(circuit, settled),
         live_live: lowest_insulation(installation, settled, circuit, |pair| pair.both().1 != Conductor::E),
-        live_earth: lowest_insulation(installation, settled, circuit, |pair| {
-            pair.both().1 == Conductor::E && pair.both().0 != Conductor::N
-        }),
+        live_earth: lowest_insulation(installation, settled, circuit, |pair| pair.both().1 == Conductor::E),
         test_voltage_v: taken,
         polarity: match &polarity {
             Polarity::Earned(_) => Figure::Read(Value::Pass),

@@ -362,7 +362,7 @@ fn how_it_was_tested(sheet: &mut Sheet<'_>, certificate: &Certificate) {
 
 fn inspections(sheet: &mut Sheet<'_>, installation: &Installation) {
     sheet.new_page(false, "Schedule of inspections");
-    sheet.paragraph("✓ seen and right; N/A does not apply here; D departs, see its note.");
+    sheet.paragraph("✓ seen and right; N/A does not apply here; D departs, LIM could not be looked at: see the note.");
     let rows: Vec<Vec<String>> = ITEMS
         .iter()
         .map(|item| {
@@ -371,6 +371,7 @@ fn inspections(sheet: &mut Sheet<'_>, installation: &Installation) {
                 Some(InspectionOutcome::Yes) => "✓",
                 Some(InspectionOutcome::NotApplicable) => "N/A",
                 Some(InspectionOutcome::Departure) => "D",
+                Some(InspectionOutcome::Limitation) => "LIM",
                 None => "",
             };
             vec![

@@ -16,13 +16,28 @@ fn always(_: &mut Value) -> bool {
 
 /// All of them.
 pub const HARMLESS: &[Variation] = &[
-    ("earthing conductor of 25 mm²", |f| always(&mut { f.supply()["earthing_mm2"] = json!(25.0); json!(0) })),
-    ("a bond of 16 mm²", |f| always(&mut { f.supply()["bonds"][0]["mm2"] = json!(16.0); json!(0) })),
+    ("earthing conductor of 25 mm²", |f| {
+        always(&mut {
+            f.supply()["earthing_mm2"] = json!(25.0);
+            json!(0)
+        })
+    }),
+    ("a bond of 16 mm²", |f| {
+        always(&mut {
+            f.supply()["bonds"][0]["mm2"] = json!(16.0);
+            json!(0)
+        })
+    }),
     ("length of a bond not known", |f| {
         f.supply()["bonds"][0].as_object_mut().unwrap().remove("length_m");
         true
     }),
-    ("a frequency of 50.0", |f| always(&mut { f.supply()["frequency_hz"] = json!("50.0"); json!(0) })),
+    ("a frequency of 50.0", |f| {
+        always(&mut {
+            f.supply()["frequency_hz"] = json!("50.0");
+            json!(0)
+        })
+    }),
     ("maximum demand not given", |f| f.installation().as_object_mut().unwrap().remove("maximum_demand_a").is_some()),
     ("departures in writing", |f| {
         f.installation()["departures"] = json!("None. Labels are bilingual.");
@@ -38,10 +53,30 @@ pub const HARMLESS: &[Variation] = &[
         }
         f.is("premises", "let_dwelling")
     }),
-    ("a sooner inspection", |f| always(&mut { f.installation()["next_inspection_months"] = json!(36); json!(0) })),
-    ("main switch of 125 A", |f| always(&mut { f.board()["main_switch"]["rating_a"] = json!("125"); json!(0) })),
-    ("a conditional rating", |f| always(&mut { f.board()["conditional_ka"] = json!("16"); json!(0) })),
-    ("the board elsewhere", |f| always(&mut { f.board()["location"] = json!("under the stairs"); json!(0) })),
+    ("a sooner inspection", |f| {
+        always(&mut {
+            f.installation()["next_inspection_months"] = json!(36);
+            json!(0)
+        })
+    }),
+    ("main switch of 125 A", |f| {
+        always(&mut {
+            f.board()["main_switch"]["rating_a"] = json!("125");
+            json!(0)
+        })
+    }),
+    ("a conditional rating", |f| {
+        always(&mut {
+            f.board()["conditional_ka"] = json!("16");
+            json!(0)
+        })
+    }),
+    ("the board elsewhere", |f| {
+        always(&mut {
+            f.board()["location"] = json!("under the stairs");
+            json!(0)
+        })
+    }),
     ("a device that breaks more", |f| at(f, "Boiler", |c| c["device"]["breaking_ka"] = json!("10"))),
     ("a device marked 4.5 kA", |f| at(f, "Heater", |c| c["device"]["breaking_ka"] = json!("4.5"))),
     ("design current below the device", |f| at(f, "Heater", |c| c["design_current_a"] = json!("13"))),

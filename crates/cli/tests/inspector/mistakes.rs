@@ -72,6 +72,10 @@ pub const SIZES: &[Mistake] = &[
         Some("particulars".into())
     }),
     m("sizes", "CPC of 1 mm² behind 40 A", &["cpc_size", "not_judged"], |f| {
+        // On an electrode the fault current is a few amperes, which any conductor carries.
+        if f.supply()["system"] == "TT" {
+            return None;
+        }
         f.at("Shower", |c| c["cable"]["cpc_mm2"] = json!(1.0))
     }),
     m("sizes", "separate CPC of 1.5 mm²", &["cpc_size"], |f| {
@@ -107,6 +111,7 @@ pub const SIZES: &[Mistake] = &[
         f.at("Heater", |c| c["cable"]["kind"] = json!("singles"))
     }),
     m("sizes", "table of another insulation", &["not_judged"], |f| {
+        f.0["version"] = json!(2);
         f.at("Cooker", |c| c["cable"]["insulation"] = json!("thermosetting90"))
     }),
     m("sizes", "no reference method", &["not_judged"], |f| f.at("Heater", |c| remove(&mut c["cable"], "method"))),
@@ -157,7 +162,7 @@ pub const SIZES: &[Mistake] = &[
         f.at("Heater", |c| remove(&mut c["device"], "breaking_ka"))
     }),
     m("sizes", "breaking capacity under the fault level", &["breaking_capacity"], |f| {
-        f.at("Lights", |c| c["device"]["breaking_ka"] = json!("1"))?;
+        f.at("Lights", |c| c["device"]["breaking_ka"] = json!("0.5"))?;
         everywhere()
     }),
 ];
@@ -208,9 +213,14 @@ pub const PROTECTION: &[Mistake] = &[
     m("protection", "TT without a residual device", &["tt_without_rcd", "loop_over_limit"], |f| {
         if f.supply()["system"] == "TT" { f.unprotected("Boiler") } else { None }
     }),
-    m("protection", "own electrode, and a way without a residual device", &["tt_without_rcd", "loop_over_limit"], |f| {
-        if f.boards().get(1)?["system"] == "TT" { f.unprotected("Studio lights") } else { None }
-    }),
+    m(
+        "protection",
+        "own electrode, and a way without a residual device",
+        &["tt_without_rcd", "loop_over_limit"],
+        |f| {
+            if f.boards().get(1)?["system"] == "TT" { f.unprotected("Studio lights") } else { None }
+        },
+    ),
     m("protection", "electrode too high for its residual device", &["loop_over_limit"], |f| {
         if f.supply()["system"] != "TT" {
             return None;
@@ -375,7 +385,10 @@ pub const SITE: &[Mistake] = &[
         let board = f.board()["id"].clone();
         let item = json!("00000000-0000-0000-0000-000000000012");
         let end = f.events().len();
-        f.insert(end, json!({"what": "altered", "item": item, "board": board, "alteration": "neutral_out", "note": "4"}));
+        f.insert(
+            end,
+            json!({"what": "altered", "item": item, "board": board, "alteration": "neutral_out", "note": "4"}),
+        );
         let end = f.events().len();
         f.insert(end, json!({"what": "put_back", "item": item}));
         Some("board/".into())
@@ -472,9 +485,7 @@ pub const RECORD: &[Mistake] = &[
     m("record", "insulation above what the instrument shows", &["hardly_possible"], |f| {
         f.read("Heater", "insulation", &number("4000"), "4000")
     }),
-    m("record", "tripped in no time", &["hardly_possible"], |f| {
-        f.read("Sockets ring", "rcd_trip", &number("0"), "0")
-    }),
+    m("record", "tripped in no time", &["hardly_possible"], |f| f.read("Sockets ring", "rcd_trip", &number("0"), "0")),
     m("record", "tripped in 0.45 ms", &["hardly_possible"], |f| {
         f.read("Sockets radial", "rcd_trip", &number("0.45"), "0.45")
     }),
@@ -518,8 +529,11 @@ pub const RECORD: &[Mistake] = &[
         let (board, circuit) = (f.board()["id"].clone(), f.circuit("Sockets ring")?["id"].clone());
         let at = f.event("supply_exposed")?;
         let item = json!("00000000-0000-0000-0000-000000000021");
-        f.insert(at, json!({"what": "altered", "item": item, "board": board, "circuit": circuit,
-            "alteration": "ends_out", "note": "a socket moved"}));
+        f.insert(
+            at,
+            json!({"what": "altered", "item": item, "board": board, "circuit": circuit,
+            "alteration": "ends_out", "note": "a socket moved"}),
+        );
         let at = f.event("supply_exposed")?;
         f.insert(at, json!({"what": "put_back", "item": item}));
         Some("circuit/".into())
@@ -528,13 +542,16 @@ pub const RECORD: &[Mistake] = &[
         let (board, circuit) = (f.board()["id"].clone(), f.circuit("Heater")?["id"].clone());
         let at = f.event("supply_exposed")?;
         let item = json!("00000000-0000-0000-0000-000000000022");
-        f.insert(at, json!({"what": "altered", "item": item, "board": board, "circuit": circuit,
-            "alteration": "way_out", "note": "device exchanged"}));
+        f.insert(
+            at,
+            json!({"what": "altered", "item": item, "board": board, "circuit": circuit,
+            "alteration": "way_out", "note": "device exchanged"}),
+        );
         let at = f.event("supply_exposed")?;
         f.insert(at, json!({"what": "put_back", "item": item}));
         Some("circuit/".into())
     }),
-    m("record", "a ring that was a radial when it was read", &["reading_missing"], |f| {
+    m("record", "a ring that was a radial when it was read", &["reading_missing", "energised_untested"], |f| {
         f.at("Sockets radial", |c| c["shape"] = json!("ring"))
     }),
     m("record", "a radial that was a ring when it was read", &["shape_changed"], |f| {
@@ -546,30 +563,36 @@ pub const RECORD: &[Mistake] = &[
     m("record", "neutral to earth not read", &["reading_missing", "energised_untested"], |f| {
         let circuit = f.circuit("Heater")?["id"].clone();
         let pair = json!(["N", "E"]);
-        let of = |one: &Value| one["key"]["subject"]["circuit"] == circuit && one["key"]["test"]["test"] == "insulation";
+        let of =
+            |one: &Value| one["key"]["subject"]["circuit"] == circuit && one["key"]["test"]["test"] == "insulation";
         let before = f.readings().len();
         f.readings().retain(|one| !(of(one) && one["key"]["pair"] == pair));
         (f.readings().len() < before).then(|| "circuit/".into())
     }),
     m("record", "live to earth not read", &["reading_missing", "energised_untested"], |f| {
         let circuit = f.circuit("Heater")?["id"].clone();
-        f.readings().retain(|one| {
-            one["key"]["subject"]["circuit"] != circuit || one["key"]["test"]["test"] != "insulation"
-        });
+        f.readings()
+            .retain(|one| one["key"]["subject"]["circuit"] != circuit || one["key"]["test"]["test"] != "insulation");
         Some("circuit/".into())
     }),
     m("record", "a judgement by nobody", &["judgement_incomplete"], |f| {
         let end = f.events().len();
-        f.insert(end, json!({"what": "judged", "finding": "look_again:origin/earthing", "said": "x", "position": "",
-            "reason": "it is all right"}));
+        f.insert(
+            end,
+            json!({"what": "judged", "finding": "look_again:origin/earthing", "said": "x", "position": "",
+            "reason": "it is all right"}),
+        );
         let end = f.events().len() - 1;
         f.events()[end]["by"] = json!("");
         everywhere()
     }),
     m("record", "a judgement without a reason", &["judgement_incomplete"], |f| {
         let end = f.events().len();
-        f.insert(end, json!({"what": "judged", "finding": "look_again:origin/earthing", "said": "x",
-            "position": "Supervisor", "reason": " "}));
+        f.insert(
+            end,
+            json!({"what": "judged", "finding": "look_again:origin/earthing", "said": "x",
+            "position": "Supervisor", "reason": " "}),
+        );
         everywhere()
     }),
 ];
@@ -659,6 +682,10 @@ pub const DESCRIBED: &[Mistake] = &[
 /// The readings themselves.
 pub const READINGS: &[Mistake] = &[
     m("readings", "Ze left out", &["reading_missing"], |f| {
+        // An electrode of its own stands for it.
+        if f.supply()["system"] == "TT" {
+            return None;
+        }
         let before = f.readings().len();
         f.readings().retain(|one| one["key"]["test"]["test"] != "ze");
         (f.readings().len() < before).then(|| "origin/".into())
@@ -712,16 +739,14 @@ pub const READINGS: &[Mistake] = &[
     }),
     m("readings", "residual device not tested", &["reading_missing"], |f| {
         let circuit = f.circuit("Sockets ring")?["id"].clone();
-        f.readings().retain(|one| {
-            one["key"]["subject"]["circuit"] != circuit || one["key"]["test"]["test"] != "rcd_trip"
-        });
+        f.readings()
+            .retain(|one| one["key"]["subject"]["circuit"] != circuit || one["key"]["test"]["test"] != "rcd_trip");
         Some("circuit/".into())
     }),
     m("readings", "switches not worked", &["reading_missing"], |f| {
         let circuit = f.circuit("Lights")?["id"].clone();
-        f.readings().retain(|one| {
-            one["key"]["subject"]["circuit"] != circuit || one["key"]["test"]["test"] != "functional"
-        });
+        f.readings()
+            .retain(|one| one["key"]["subject"]["circuit"] != circuit || one["key"]["test"]["test"] != "functional");
         Some("circuit/".into())
     }),
     m("readings", "labels not in place", &["outcome_failed"], |f| {

@@ -1,11 +1,23 @@
 //! What the description alone tells: whether device, cable, RCD and what hangs on a circuit match.
 
-use crate::installation::{CableFamily, Carried, Circuit, Feed, Feeds, Installation, Shape};
-use crate::quantity::{Milliamps, approximate};
+mod flaw;
+mod protection;
+mod sizes;
+mod sources;
+
+pub use flaw::{Flaw, Guards, Lacks, Undecided};
+pub use protection::wants_additional_protection;
+pub(crate) use sizes::least_bond;
+
+use crate::conductor::Material;
+use crate::installation::{Cable, CableFamily, Carried, Circuit, Feed, Installation, Insulation, Shape};
+use crate::quantity::{Amps, Milliamps, approximate};
+use crate::reading::Settled;
 use crate::standard::capacity::twin_and_earth;
-use crate::standard::rcd::{ADDITIONAL_PROTECTION, RcdKind, RcdType, SOCKETS_PROTECTED};
+use crate::standard::rcd::{RcdKind, RcdType};
 use crate::standard::ring::{LEAST_LEG_CAPACITY, LEAST_SIZE, LEAST_SIZE_MINERAL};
 use serde::Serialize;
+use uuid::Uuid;
 
 /// Device, cable, RCD and load of a circuit, as described.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -56,23 +68,14 @@ pub enum Described {
     },
 }
 
-/// Whether a circuit feeds something that an RCD should cover as additional protection: socket-outlets
-/// up to [`SOCKETS_PROTECTED`].
-pub fn wants_additional_protection(circuit: &Circuit) -> bool {
-    circuit.feeds == Feeds::Sockets && circuit.device.rating_a <= *SOCKETS_PROTECTED
-}
-
 /// What does not match in the description of a circuit.
 pub fn of_circuit(installation: &Installation, circuit: &Circuit) -> Vec<Described> {
     let mut found = Vec::new();
     cable(circuit, &mut found);
-    if wants_additional_protection(circuit) {
-        let covered = installation.rcd_of(circuit).is_some_and(|rcd| rcd.idn_ma <= *ADDITIONAL_PROTECTION);
-        if !covered {
-            found.push(Described::NoAdditionalProtection);
-        }
+    if protection::sockets_unprotected(installation, circuit) {
+        found.push(Described::NoAdditionalProtection);
     }
-    if circuit.device.breaking_ka.is_none() && circuit.feeds != Feeds::Board {
+    if circuit.device.breaking_ka.is_none() {
         found.push(Described::CapacityUnknown);
     }
     found.extend(blinded(installation, circuit));
@@ -80,10 +83,52 @@ pub fn of_circuit(installation: &Installation, circuit: &Circuit) -> Vec<Describ
     found
 }
 
+/// What the cable of a circuit carries, A: as designed with its source, else by the table of just that
+/// cable; `None` where no table here holds it.
+pub fn capacity_of(circuit: &Circuit) -> Option<Amps> {
+    let designed = circuit.capacity_a.filter(|_| !circuit.capacity_source.trim().is_empty());
+    designed.or_else(|| tabled(&circuit.cable))
+}
+
+/// Table 4D5 holds twin-and-earth in copper at 70 °C and no other cable.
+fn tabled(cable: &Cable) -> Option<Amps> {
+    let held = cable.kind.family() == CableFamily::TwinAndEarth
+        && cable.material == Material::Copper
+        && cable.insulation != Some(Insulation::Thermosetting90);
+    cable.method.filter(|_| held).and_then(|method| twin_and_earth(cable.line_mm2, method))
+}
+
+/// Flaws of the whole: earthing, bonds, boards, decisions, sources.
+pub fn flaws(installation: &Installation) -> Vec<(FlawAt, Flaw)> {
+    let mut found = Vec::new();
+    sizes::of_supply(installation, &mut found);
+    sizes::of_boards(installation, &mut found);
+    sources::decisions(installation, &mut found);
+    sources::of_sources(installation, &mut found);
+    found
+}
+
+/// Flaws of a circuit that the work touches.
+pub fn flaws_of_circuit(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Vec<Flaw> {
+    let mut found = Vec::new();
+    sizes::of_circuit(installation, circuit, settled, &mut found);
+    protection::of_circuit(installation, circuit, &mut found);
+    found
+}
+
+/// What a flaw of the whole is of.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum FlawAt {
+    /// The supply, its earthing, its sources, what was decided.
+    Supply,
+    /// A board.
+    Board(Uuid),
+}
+
 /// Whether the cable is what its shape and its device want.
 fn cable(circuit: &Circuit, found: &mut Vec<Described>) {
     let rating = circuit.device.rating_a;
-    let capacity = circuit.cable.method.and_then(|method| twin_and_earth(circuit.cable.line_mm2, method));
+    let capacity = capacity_of(circuit);
     if circuit.shape == Shape::Ring {
         let mineral = circuit.cable.kind.family() == CableFamily::MineralInsulated;
         let least = if mineral { *LEAST_SIZE_MINERAL } else { *LEAST_SIZE };
@@ -93,7 +138,7 @@ fn cable(circuit: &Circuit, found: &mut Vec<Described>) {
         if let Some(amps) = capacity.filter(|amps| *amps < *LEAST_LEG_CAPACITY) {
             found.push(Described::LegCarries { amps: approximate(amps.get()) });
         }
-    } else if let Some(amps) = capacity.filter(|amps| *amps < rating) {
+    } else if let Some(amps) = capacity.filter(|amps| *amps < rating && circuit.no_overload.trim().is_empty()) {
         found.push(Described::DeviceOverCable { device: circuit.device.shown(), amps: approximate(amps.get()) });
     }
 }
@@ -102,7 +147,7 @@ fn cable(circuit: &Circuit, found: &mut Vec<Described>) {
 /// [`crate::standard::rcd::TYPES`].
 const fn wanted_type(carried: Carried) -> Option<RcdType> {
     match carried {
-        Carried::Electronics | Carried::Dimmer => Some(RcdType::A),
+        Carried::Electronics | Carried::Dimmer | Carried::VehicleChargerDetecting => Some(RcdType::A),
         Carried::Drive => Some(RcdType::F),
         Carried::VehicleCharger => Some(RcdType::B),
         _ => None,

@@ -1,6 +1,7 @@
 //! Bands of bonds and of the earthing conductor, Ω.
 
 use crate::expectation::{Band, Unknown};
+use crate::quantity::SquareMillimetres;
 use crate::standard::conductors;
 use crate::standard::conductors::mohm_per_m;
 use crate::standard::earthing::{BOND_CLAMPS, BOND_LENGTH_WITHIN, bond_reading};
@@ -23,7 +24,21 @@ pub fn earthing_band() -> Band {
 /// # Errors
 /// What would have to be known first.
 pub fn bond_band(bond: &crate::installation::Bond) -> Result<Band, Unknown> {
-    let (Some(mm2), Some(length)) = (bond.mm2, bond.length_m) else {
+    band_of_size(bond, bond.mm2)
+}
+
+/// What a bond may be held to: the copper of its own size, but never of less than it should have.
+///
+/// # Errors
+/// What would have to be known first.
+pub fn bond_at_least(bond: &crate::installation::Bond, least_mm2: Option<f64>) -> Result<Band, Unknown> {
+    let own = bond.mm2.map(SquareMillimetres::get);
+    let larger = own.zip(least_mm2).map(|(own, least)| own.max(least)).or(own);
+    band_of_size(bond, larger.and_then(|mm2| SquareMillimetres::new(mm2).ok()))
+}
+
+fn band_of_size(bond: &crate::installation::Bond, mm2: Option<SquareMillimetres>) -> Result<Band, Unknown> {
+    let (Some(mm2), Some(length)) = (mm2, bond.length_m) else {
         return Err(Unknown::BondSize);
     };
     let per_metre = mohm_per_m(crate::conductor::Material::Copper, mm2).map_err(|_| Unknown::BondSizeNotInTable)?;

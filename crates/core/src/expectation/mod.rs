@@ -15,7 +15,7 @@ mod unknown;
 
 pub(crate) use band::with_places;
 pub use band::{Band, Expected};
-pub use bonds::{bond_band, earthing_band};
+pub use bonds::{bond_at_least, bond_band, earthing_band};
 pub use sets::set_band;
 pub use unknown::Unknown;
 

@@ -87,11 +87,18 @@ pub enum InspectionOutcome {
     NotApplicable,
     /// Departs from the standard; the note says why it is no less safe.
     Departure,
+    /// Could not be looked at; the note says why.
+    Limitation,
 }
 
 impl InspectionOutcome {
     /// In the order offered.
-    pub const ALL: [Self; 3] = [Self::Yes, Self::NotApplicable, Self::Departure];
+    pub const ALL: [Self; 4] = [Self::Yes, Self::NotApplicable, Self::Departure, Self::Limitation];
+
+    /// Whether it wants a reason.
+    pub const fn wants_reason(self) -> bool {
+        matches!(self, Self::Departure | Self::Limitation)
+    }
 
     /// As it stands beside its box.
     pub const fn label(self) -> &'static str {
@@ -99,6 +106,7 @@ impl InspectionOutcome {
             Self::Yes => "✓ yes",
             Self::NotApplicable => "n/a",
             Self::Departure => "departs",
+            Self::Limitation => "limitation",
         }
     }
 
@@ -108,6 +116,7 @@ impl InspectionOutcome {
             Self::Yes => "yes",
             Self::NotApplicable => "not_applicable",
             Self::Departure => "departure",
+            Self::Limitation => "limitation",
         }
     }
 }

@@ -4,7 +4,7 @@
 //! whole is a bound under every circuit's own.
 
 use crate::calc::insulation::pairs;
-use crate::conductor::Pair;
+use crate::conductor::{Conductor, Pair};
 use crate::house_rules::NeutralEarth;
 use crate::installation::{Board, Circuit, Installation, conductors_of};
 use crate::reading::entry::Field;
@@ -25,13 +25,13 @@ pub fn board_pairs(installation: &Installation, board: &Board) -> Vec<Option<Pai
     if installation.circuits_of(board.id).any(Circuit::has_what_stays) {
         return vec![None];
     }
-    let skip = installation.house_rules.neutral_earth == NeutralEarth::Skipped;
-    pairs(conductors_of(board.lines))
+    let joined = installation.house_rules.neutral_earth == NeutralEarth::Joined;
+    let apart = pairs(conductors_of(board.lines))
         .into_iter()
         .filter_map(|(a, b)| Pair::new(a, b).ok())
-        .filter(|pair| !(skip && *pair == Pair::NEUTRAL_EARTH))
-        .map(Some)
-        .collect()
+        .filter(|pair| !(joined && pair.both().1 == Conductor::E))
+        .map(Some);
+    joined.then_some(None).into_iter().chain(apart).collect()
 }
 
 /// The step that reads a set of circuits between a pair.

@@ -67,7 +67,7 @@ pub(super) fn findings(
         let place = Where::Circuit(circuit.id, None);
         findings.push(Finding::new(Severity::Missing, &about, Reason::NoPoints, place).barring());
     }
-    described::circuit(installation, circuit, &about, findings);
+    described::circuit((installation, settled), circuit, &about, findings);
     contradiction::within(installation, circuit, settled, &about, findings)
 }
 

@@ -1,9 +1,11 @@
 //! What is described rather than read: particulars, inspection, and what [`crate::design`] finds.
 
-use crate::design::{Described, of_circuit};
-use crate::installation::inspection::{ITEMS, InspectionOutcome};
-use crate::installation::{Circuit, Installation};
+use crate::design::{Described, FlawAt, flaws, flaws_of_circuit, of_circuit};
+use crate::installation::inspection::ITEMS;
+use crate::installation::{CableFamily, Circuit, Installation, Wiring};
+use crate::reading::Settled;
 use crate::review::{Finding, Particular, Reason, Reviewed, Severity, Where};
+use crate::standard::supply::EarthingSystem;
 
 /// What a certificate must say of whose and where it is.
 pub(super) fn particulars(reviewed: Reviewed<'_>, findings: &mut Vec<Finding>) {
@@ -26,10 +28,63 @@ pub(super) fn particulars(reviewed: Reviewed<'_>, findings: &mut Vec<Finding>) {
     want(circuits, "Particulars", Particular::Circuit, Where::Particulars);
     want(!installation.supply.bonds.is_empty(), "Particulars", Particular::Bonds, Where::Particulars);
     want(!reviewed.firm.name.trim().is_empty(), "Firm", Particular::Firm, Where::Firm);
+    let supply = &installation.supply;
+    if boards && installation.takes_in_origin() {
+        let device = !supply.device.trim().is_empty() && supply.device_a.is_some();
+        let tt = supply.system == EarthingSystem::Tt;
+        for (there, missing) in [
+            (supply.tails_mm2.is_some(), Particular::Tails),
+            (supply.earthing_mm2.is_some(), Particular::Earthing),
+            (device, Particular::SupplyDevice),
+            (!tt || !supply.electrode.trim().is_empty(), Particular::Electrode),
+            (supply.bonds.iter().all(|bond| bond.mm2.is_some()), Particular::BondSize),
+        ] {
+            want(there, "Supply and earthing", missing, Where::Particulars);
+        }
+    }
+    for board in &installation.boards {
+        let switch = &board.main_switch;
+        let whole = !switch.kind.trim().is_empty() && switch.poles.is_some() && switch.rating_a.is_some();
+        want(whole, &board.name, Particular::MainSwitch, Where::Board(board.id));
+        want(!board.location.trim().is_empty(), &board.name, Particular::BoardPlace, Where::Board(board.id));
+    }
+    for circuit in installation.circuits.iter().filter(|circuit| !circuit.untouched) {
+        let about = crate::review::circuit::about(circuit);
+        let place = || Where::Circuit(circuit.id, None);
+        let kind =
+            circuit.cable.kind.text() != CableFamily::Other.key() && !circuit.cable.kind.text().trim().is_empty();
+        want(kind || circuit.wiring == Wiring::Existing, &about, Particular::CableKind, place());
+        want(!circuit.description.trim().is_empty(), &about, Particular::Description, place());
+    }
+}
+
+/// Flaws of the whole: earthing, bonds, boards, decisions, sources.
+pub(super) fn whole(installation: &Installation, findings: &mut Vec<Finding>) {
+    for (at, flaw) in flaws(installation) {
+        let (about, place) = match at {
+            FlawAt::Supply => ("Supply and earthing", Where::Particulars),
+            FlawAt::Board(board) => {
+                (installation.board(board).map_or("", |board| board.name.as_str()), Where::Board(board))
+            }
+        };
+        findings.push(Finding::new(flaw.severity(), about, Reason::Flaw(flaw), place));
+    }
 }
 
 /// Device, cable, RCD and load of a circuit, as [`crate::design`] finds them.
-pub(super) fn circuit(installation: &Installation, circuit: &Circuit, about: &str, findings: &mut Vec<Finding>) {
+pub(super) fn circuit(
+    (installation, settled): (&Installation, &Settled<'_>),
+    circuit: &Circuit,
+    about: &str,
+    findings: &mut Vec<Finding>,
+) {
+    if circuit.untouched {
+        return;
+    }
+    for flaw in flaws_of_circuit(installation, circuit, settled) {
+        let place = Where::Circuit(circuit.id, None);
+        findings.push(Finding::new(flaw.severity(), about, Reason::Flaw(flaw), place));
+    }
     for found in of_circuit(installation, circuit) {
         let severity = match found {
             Described::TripTogether { .. } => Severity::Note,
@@ -52,7 +107,7 @@ pub(super) fn inspection(installation: &Installation, findings: &mut Vec<Finding
         findings.push(finding);
     }
     for answer in &installation.inspection {
-        if answer.outcome == InspectionOutcome::Departure && answer.note.trim().is_empty() {
+        if answer.outcome.wants_reason() && answer.note.trim().is_empty() {
             let reason = Reason::DepartureUnexplained { item: answer.item.clone() };
             findings.push(Finding::new(Severity::Missing, "Inspection", reason, Where::Inspection));
         }

@@ -145,6 +145,72 @@ kinds! {
     /// The breaking capacity is not given.
     CapacityUnknown = "capacity_unknown", judged,
         "Whether it can break the fault current is then not known.";
+    /// The earthing conductor is too thin.
+    EarthingSize = "earthing_size", judged,
+        "An earthing conductor that is too thin may burn through before the fault is cleared.";
+    /// A bond is too thin.
+    BondSize = "bond_size", judged,
+        "A bond carries what a fault, or a lost neutral, drives through it.";
+    /// The protective conductor of a circuit is too thin.
+    CpcSize = "cpc_size", judged,
+        "A protective conductor that melts during a fault leaves metal live.";
+    /// No row says whether it is right.
+    NotJudged = "not_judged", mended,
+        "What no row says is not known: it neither passes nor fails.";
+    /// The design current is above the device.
+    DesignCurrent = "design_current", judged,
+        "The load is more than the device carries.";
+    /// An outlet is rated below its device.
+    OutletRating = "outlet_rating", judged,
+        "An outlet must carry what its device lets through.";
+    /// The main switch does not break, or does not carry, what it should.
+    MainSwitch = "main_switch", judged,
+        "What one switch leaves live can kill whoever trusts it.";
+    /// A device is marked with what none of its standard is.
+    DeviceMarking = "device_marking", mended,
+        "A figure that no such device is marked with was read off something else.";
+    /// The residual part of an RCBO is not described.
+    RcboUndescribed = "rcbo_undescribed", mended,
+        "What is not described is not tested.";
+    /// TT, and no residual device.
+    TtWithoutRcd = "tt_without_rcd", mended,
+        "On an electrode the fault current is too small for a fuse or a breaker.";
+    /// Two ways bear one number.
+    WayClash = "way_clash", mended,
+        "Two ways of one name are taken for one another, and the wrong one is isolated.";
+    /// A decision and the description differ.
+    DecisionContradicted = "decision_contradicted", mended,
+        "The certificate would say one thing, and the board another.";
+    /// Something of another source is wanting.
+    SourceIncomplete = "source_incomplete", mended,
+        "A second source makes a dead board live.";
+    /// No instrument is named.
+    InstrumentUnsaid = "instrument_unsaid", mended,
+        "A figure is only as good as what it was read with.";
+    /// Nobody is named who wrote it down.
+    WriterUnsaid = "writer_unsaid", mended,
+        "A figure that nobody wrote is nobody's.";
+    /// Insulation was tested at another voltage than its own.
+    TestVoltage = "test_voltage", judged,
+        "Insulation that holds at a lower voltage may fail at its own.";
+    /// A figure that can hardly be.
+    HardlyPossible = "hardly_possible", judged,
+        "A figure that can hardly be was misread, or typed wrongly.";
+    /// What was typed and what is kept differ.
+    TypedDiffers = "typed_differs", mended,
+        "What was typed is the record; what is kept must follow from it.";
+    /// Touched again after its tests.
+    AlteredAfterTest = "altered_after_test", judged,
+        "What was touched after its test may be a new fault.";
+    /// Readings of a ring on a radial.
+    ShapeChanged = "shape_changed", mended,
+        "The readings were taken of another circuit than the one described.";
+    /// Walked, and no figure.
+    NoFigure = "no_figure", mended,
+        "That somebody walked says nothing of what was read.";
+    /// A judgement lacks something.
+    JudgementIncomplete = "judgement_incomplete", mended,
+        "A judgement is somebody's, by some right, for some reason; else it is none.";
     /// Could not be taken.
     Limitation = "limitation", judged,
         "What was not tested is vouched for by nobody: the person who accepts that says so by name.";

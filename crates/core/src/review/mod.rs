@@ -9,12 +9,15 @@ mod described;
 mod kind;
 mod reason;
 mod record;
+mod slip;
 mod supply;
+mod wording;
 mod wording_1;
 
-pub use crate::design::Described;
+pub use crate::design::{Described, Flaw, FlawAt, flaws};
 pub use kind::Kind;
 pub use reason::{Compared, OddReading, Particular, Reason};
+pub use slip::{Slip, without_instrument};
 
 use crate::installation::{Circuit, Firm, Installation};
 use crate::instrument::Instrument;
@@ -143,7 +146,11 @@ impl Finding {
 
     /// What was found, with the numbers.
     pub fn what(&self) -> String {
-        wording_1::what(&self.reason)
+        match &self.reason {
+            Reason::Flaw(flaw) => wording::flaw(flaw),
+            Reason::Slip(slip) => wording::slip(slip),
+            other => wording_1::what(other),
+        }
     }
 
     /// What would settle it.
@@ -238,6 +245,7 @@ pub fn review(reviewed: Reviewed<'_>) -> Vec<Finding> {
     let settled = Settled::new(reviewed.readings, reviewed.events);
     let mut findings = Vec::new();
     described::particulars(reviewed, &mut findings);
+    described::whole(reviewed.installation, &mut findings);
     supply::origin(reviewed.installation, &settled, &mut findings);
     let site = Site::after(reviewed.events);
     supply::boards(reviewed, &site, &settled, &mut findings);
@@ -249,6 +257,7 @@ pub fn review(reviewed: Reviewed<'_>) -> Vec<Finding> {
     }
     contradiction::across(reviewed.installation, &rows, &mut findings);
     record::findings(reviewed, &settled, &mut findings);
+    slip::findings(reviewed, &settled, &mut findings);
     described::inspection(reviewed.installation, &mut findings);
     written(reviewed.events, &mut findings);
     findings.sort_by_key(|finding| finding.severity);
@@ -273,10 +282,11 @@ fn is_live(site: &Site<'_>, circuit: &Circuit) -> bool {
 fn written(events: &[Event], findings: &mut [Finding]) {
     for event in events {
         let EventKind::Judged { finding, said, bound, position, reason } = &event.kind else { continue };
+        if !slip::is_complete(&event.by, position, reason) {
+            continue;
+        }
         // What was written before judgements bound to numbers is found by the words of its time.
-        let same = |one: &Finding| {
-            bound.as_ref().map_or_else(|| wording_1::what(&one.reason) == *said, |to| one.bound() == *to)
-        };
+        let same = |one: &Finding| bound.as_ref().map_or_else(|| one.what() == *said, |to| one.bound() == *to);
         let about = |one: &&mut Finding| one.may_be_judged() && one.id() == *finding && same(one);
         for one in findings.iter_mut().filter(about) {
             one.judged = Some(Written {
@@ -309,7 +319,10 @@ fn judged(
     if step.required && value.reason().is_some() {
         let (test, pair) = (step.key.test, step.key.pair);
         let reason = Reason::NotTested { label, figure, test, pair, value: value.clone() };
-        let mut finding = Finding::new(Severity::Odd, about, reason, place.clone());
+        // A limitation without its reason is none.
+        let said = value.reason().is_some_and(|reason| !reason.trim().is_empty());
+        let severity = if said { Severity::Odd } else { Severity::Missing };
+        let mut finding = Finding::new(severity, about, reason, place.clone());
         finding.bars_energising = step.stage.is_dead() || before_power(step, value);
         return Some(finding);
     }

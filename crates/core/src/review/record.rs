@@ -24,7 +24,9 @@ pub(super) fn findings(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: 
 const fn range_of(test: Test) -> Option<CheckOf> {
     match test {
         Test::Insulation | Test::InsulationJoined => Some(CheckOf::Insulation),
-        Test::Ze | Test::Zs | Test::LineNeutralLoop | Test::FaultCurrent => Some(CheckOf::Loop),
+        Test::Ze | Test::Zs | Test::LineNeutralLoop | Test::FaultCurrent | Test::RcdTrip { .. } | Test::Electrode => {
+            Some(CheckOf::Loop)
+        }
         Test::RingEndToEnd { .. }
         | Test::RingBoardCheck
         | Test::R1Rn
@@ -39,6 +41,7 @@ const fn range_of(test: Test) -> Option<CheckOf> {
 /// Instruments that were not to be trusted when they read, and leads whose state nobody said.
 fn instruments(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
     let rule = reviewed.installation.house_rules.instruments;
+    let instruments = super::slip::Instruments::of(reviewed);
     let mut distrusted: Vec<(Distrust, usize)> = Vec::new();
     let mut unsaid: Vec<(Where, String, usize)> = Vec::new();
     let mut trusted: FxHashMap<(Uuid, CheckOf, i64), Option<Distrust>> = FxHashMap::default();
@@ -62,8 +65,7 @@ fn instruments(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec
         }
         // What was read from paper has no day of its own.
         let (Some(of), Some(at)) = (range_of(reading.key.test), reading.context.taken_at) else { continue };
-        let by = reading.context.instrument.and_then(|id| reviewed.instruments.iter().find(|one| one.id == id));
-        let Some(by) = by else { continue };
+        let Some(by) = instruments.took(reading) else { continue };
         // A day's readings on one range are trusted or not together.
         let asked = (by.id, of, at.as_second().div_euclid(86_400));
         let known =

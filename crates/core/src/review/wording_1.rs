@@ -47,6 +47,8 @@ pub(super) fn what(reason: &Reason) -> String {
             let said = if matches!(value, Value::Limitation(_)) { "limitation" } else { "not applicable" };
             format!("{}: {said}: {}", called(label, figure), value.reason().unwrap_or_default())
         }
+        Reason::Flaw(found) => super::wording::flaw(found),
+        Reason::Slip(found) => super::wording::slip(found),
         Reason::Described(found) => of_description(found),
         Reason::Compared(found) => of_comparison(found),
         Reason::InstrumentDoubtful { why, readings } => {
@@ -146,6 +148,15 @@ const fn particular(missing: Particular) -> &'static str {
         Particular::Circuit => "no circuit is described",
         Particular::Bonds => "no main bonding conductor is described",
         Particular::Firm => "the firm that issues the certificate is not named",
+        Particular::Tails => "the size of the tails is not given",
+        Particular::Earthing => "the size of the earthing conductor is not given",
+        Particular::SupplyDevice => "the distributor's device and its rating are not given",
+        Particular::Electrode => "the electrode is not described",
+        Particular::BondSize => "the size of a bond is not given",
+        Particular::MainSwitch => "the main switch is not described: kind, poles, rating",
+        Particular::BoardPlace => "it is not said where the board is",
+        Particular::CableKind => "the kind of its cable is not given",
+        Particular::Description => "it is not said what the circuit is",
     }
 }
 

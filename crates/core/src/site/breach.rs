@@ -54,7 +54,9 @@ pub(crate) fn dead_above(installation: &Installation, site: &Site<'_>, board: Uu
         let Some(Feed::Circuit { circuit }) = installation.board(below).map(|board| board.fed_by) else { return None };
         let feeder = installation.circuit(circuit)?;
         let state = site.circuit(feeder.board, circuit).0;
-        if matches!(state, BoardState::ProvedDead | BoardState::SupplyExposed) {
+        // After Ze its main switch is still off, locked or not.
+        let off = site.refitted(feeder.board) || matches!(state, BoardState::ProvedDead | BoardState::SupplyExposed);
+        if off {
             return Some(feeder.id);
         }
         below = feeder.board;

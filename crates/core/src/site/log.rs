@@ -121,6 +121,13 @@ pub enum EventKind {
         /// The judgement.
         reason: String,
     },
+    /// Readings that named no instrument, said later to be taken with one.
+    TakenWith {
+        /// Which.
+        readings: Vec<Uuid>,
+        /// With which instrument.
+        instrument: Uuid,
+    },
     /// Leads nulled.
     Nulled {
         /// Which lead set.

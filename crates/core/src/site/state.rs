@@ -200,6 +200,7 @@ impl<'a> Site<'a> {
             | EventKind::ProvedDead { .. }
             | EventKind::NotIsolated { .. }
             | EventKind::Judged { .. }
+            | EventKind::TakenWith { .. }
             | EventKind::Nulled { .. }
             | EventKind::StruckOut { .. } => {}
         }

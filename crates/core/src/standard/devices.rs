@@ -15,8 +15,11 @@ sources! {
     FUSES_5: "maximum Zs of fuses at 5 s" = Source::memory("BS 7671", "Table 41.4", "5 s");
     TIMES: "disconnection times" = Source::published("BS 7671", "Table 41.1, 411.3.2.2 to 411.3.2.4", "U0 230 V a.c.");
     EIGHTY: "80 % of the printed Zs" = Source::published("BS 7671", "Appendix 3; On-Site Guide Appendix B", "measured cold: 0.8 × printed value");
-    CAPACITY_BREAKERS: "breaking capacity of breakers" = Source::memory("BS EN 60898, BS EN 61009", "rated short-circuit capacity", "6 or 10 kA as marked");
+    CAPACITY_BREAKERS: "breaking capacity of breakers" = Source::memory("BS EN 60898, BS EN 61009", "rated short-circuit capacity", "as marked, 6 or 10 kA usual");
     CAPACITY_FUSES: "breaking capacity of fuses" = Source::memory("BS 88, BS 1361, BS 1362, BS 3036", "rated breaking capacity", "");
+    SETTINGS: "breakers by settings" = Source::memory("BS EN 60947-2", "8.3.3.1.2", "trips at once from 1.2 times its setting on");
+    REWIRABLE: "rewirable fuses and cables" = Source::memory("BS 7671", "433.1.202", "BS 3036: In ≤ 0.725 Iz");
+    CLASS_3: "energy let through, class 3" = Source::memory("BS EN 60898-1", "Table ZA, energy-limiting class 3", "breakers of type B and C up to 32 A");
     CONSUMER_UNIT: "conditional rating of a consumer unit" = Source::memory("BS EN 61439-3", "conditional rating", "consumer unit, 16 kA");
 }
 
@@ -30,6 +33,9 @@ pub enum DeviceStandard {
     /// Residual current breaker with overcurrent protection.
     #[serde(rename = "BS EN 61009")]
     BsEn61009,
+    /// Circuit-breaker that trips by its settings.
+    #[serde(rename = "BS EN 60947-2")]
+    BsEn60947Part2,
     /// gG fuse.
     #[serde(rename = "BS 88-2")]
     Bs88Part2,
@@ -46,7 +52,18 @@ pub enum DeviceStandard {
 
 impl DeviceStandard {
     /// In the order offered.
-    pub const ALL: [Self; 6] =
+    pub const ALL: [Self; 7] = [
+        Self::BsEn60898,
+        Self::BsEn61009,
+        Self::BsEn60947Part2,
+        Self::Bs88Part2,
+        Self::Bs88Part3,
+        Self::Bs3036,
+        Self::Bs1362,
+    ];
+
+    /// Those whose maximum Zs stands in the tables.
+    pub const TABLED: [Self; 6] =
         [Self::BsEn60898, Self::BsEn61009, Self::Bs88Part2, Self::Bs88Part3, Self::Bs3036, Self::Bs1362];
 
     /// Name as printed.
@@ -54,6 +71,7 @@ impl DeviceStandard {
         match self {
             Self::BsEn60898 => "BS EN 60898",
             Self::BsEn61009 => "BS EN 61009",
+            Self::BsEn60947Part2 => "BS EN 60947-2",
             Self::Bs88Part2 => "BS 88-2",
             Self::Bs88Part3 => "BS 88-3",
             Self::Bs3036 => "BS 3036",
@@ -66,6 +84,7 @@ impl DeviceStandard {
         match self {
             Self::BsEn60898 => "BS EN 60898 circuit-breaker",
             Self::BsEn61009 => "BS EN 61009 RCBO",
+            Self::BsEn60947Part2 => "BS EN 60947-2 circuit-breaker, by its settings",
             Self::Bs88Part2 => "BS 88-2 fuse",
             Self::Bs88Part3 => "BS 88-3 fuse",
             Self::Bs3036 => "BS 3036 fuse",
@@ -78,6 +97,11 @@ impl DeviceStandard {
         Self::ALL.into_iter().find(|standard| standard.name() == name)
     }
 
+    /// Whether it is a fuse.
+    pub const fn is_fuse(self) -> bool {
+        matches!(self, Self::Bs88Part2 | Self::Bs88Part3 | Self::Bs3036 | Self::Bs1362)
+    }
+
     /// Circuit-breakers and RCBOs have a type (B, C, D); fuses do not.
     pub const fn is_breaker(self) -> bool {
         matches!(self, Self::BsEn60898 | Self::BsEn61009)
@@ -86,11 +110,26 @@ impl DeviceStandard {
     /// Breaking capacities that such a device is made in, kA (from memory).
     pub const fn capacities_ka(self) -> &'static [Decimal] {
         match self {
-            Self::BsEn60898 | Self::BsEn61009 => const { &[dec!(6), dec!(10)] },
+            Self::BsEn60898 | Self::BsEn61009 => {
+                const { &[dec!(1.5), dec!(3), dec!(4.5), dec!(6), dec!(10), dec!(15), dec!(20), dec!(25)] }
+            }
+            // As marked.
+            Self::BsEn60947Part2 => &[],
             Self::Bs88Part2 => const { &[dec!(80)] },
             Self::Bs88Part3 => const { &[dec!(16), dec!(31.5)] },
             Self::Bs3036 => const { &[dec!(1), dec!(2), dec!(4)] },
             Self::Bs1362 => const { &[dec!(6)] },
+        }
+    }
+
+    /// Whether a device of the standard may be marked with a breaking capacity: no more than the largest
+    /// that it is made with, and a breaker only with one of the list; what is as marked always.
+    pub fn may_be_marked(self, ka: Decimal) -> bool {
+        let made = self.capacities_ka();
+        match made.last() {
+            None => true,
+            Some(_) if self.is_breaker() => made.contains(&ka.normalize()),
+            Some(most) => ka <= *most,
         }
     }
 
@@ -116,7 +155,7 @@ impl DeviceStandard {
             (Self::Bs3036, true) => &BS3036_5,
             (Self::Bs1362, false) => &BS1362_04,
             (Self::Bs1362, true) => &BS1362_5,
-            (Self::BsEn60898 | Self::BsEn61009, _) => &[],
+            (Self::BsEn60898 | Self::BsEn61009 | Self::BsEn60947Part2, _) => &[],
         }
     }
 }
@@ -324,6 +363,9 @@ pub enum NoMaximum {
     /// A fuse has none.
     #[error("a {0} fuse has no type: leave it out (types B, C, D belong to BS EN 60898 and BS EN 61009)")]
     TypeOnFuse(&'static str),
+    /// A breaker by settings needs the setting.
+    #[error("a {0} breaker trips by its setting: give the current at which it is set to trip at once")]
+    SettingWanted(&'static str),
     /// The rating stands in no table.
     #[error("{device} has no {given} A row at {seconds} s: the table holds {allowed} A")]
     Rating {
@@ -378,6 +420,9 @@ pub fn maximum_zs(
         seconds: time.seconds(),
         allowed: allowed.iter().map(ToString::to_string).collect::<Vec<_>>().join(", "),
     };
+    if standard == DeviceStandard::BsEn60947Part2 {
+        return Err(NoMaximum::SettingWanted(device));
+    }
     let (printed_ohm, ia_a, source) = if standard.is_breaker() {
         let trip = trip.ok_or(NoMaximum::TypeWanted(device))?;
         if !BREAKER_RATINGS_A.contains(&rating_a.get()) {
@@ -401,6 +446,50 @@ pub fn maximum_zs(
     Ok(MaximumZs { printed_ohm, eighty_percent_ohm: eighty_percent(printed_ohm), ia_a, source })
 }
 
+/// Maximum Zs of a breaker to BS EN 60947-2 by the current at which it is set to trip at once: it trips
+/// for certain at 1.2 times that (from memory).
+pub fn maximum_zs_by_setting(magnetic_a: Amps) -> MaximumZs {
+    let ia = magnetic_a.get() * *SETTING_TOLERANCE;
+    let printed_ohm = round_half_up(*U0_V * *C_MIN / ia, 2);
+    MaximumZs {
+        printed_ohm,
+        eighty_percent_ohm: eighty_percent(printed_ohm),
+        ia_a: Some(Amps(ia)),
+        source: SETTING_TOLERANCE.source,
+    }
+}
+
+/// A breaker to BS EN 60947-2 trips at once from this many times its setting on.
+pub const SETTING_TOLERANCE: Row<Decimal> = Row::new(dec!(1.2), SETTINGS);
+
+/// A fuse to BS 3036 carries its cable only to this share: In ≤ 0.725 Iz.
+pub const REWIRABLE_FACTOR: Row<Decimal> = Row::new(dec!(0.725), REWIRABLE);
+
+/// Energy that a breaker of energy-limiting class 3 lets through at most, A²s: up to this rated
+/// short-circuit capacity, kA, up to this rating, A, for type B and type C.
+pub const CLASS_3_A2S: Row<[(Decimal, Decimal, f64, f64); 6]> = Row::new(
+    [
+        (dec!(3), dec!(16), 15_000.0, 17_000.0),
+        (dec!(3), dec!(32), 18_000.0, 20_000.0),
+        (dec!(6), dec!(16), 35_000.0, 42_000.0),
+        (dec!(6), dec!(32), 45_000.0, 55_000.0),
+        (dec!(10), dec!(16), 70_000.0, 84_000.0),
+        (dec!(10), dec!(32), 90_000.0, 110_000.0),
+    ],
+    CLASS_3,
+);
+
+/// What a breaker of class 3 lets through, A²s; `None` where the table has no row.
+pub fn class_3_let_through(trip: TripType, rating_a: Amps, breaking_ka: Decimal) -> Option<f64> {
+    let fits = |row: &&(Decimal, Decimal, f64, f64)| breaking_ka <= row.0 && rating_a.get() <= row.1;
+    let (.., b, c) = CLASS_3_A2S.iter().find(fits)?;
+    match trip {
+        TripType::B => Some(*b),
+        TripType::C => Some(*c),
+        TripType::D => None,
+    }
+}
+
 /// 0.8 × a printed value, rounded half up to 2 decimals.
 pub fn eighty_percent(printed: Decimal) -> Decimal {
     round_half_up(dec!(0.8) * printed, 2)
@@ -408,7 +497,7 @@ pub fn eighty_percent(printed: Decimal) -> Decimal {
 
 /// Source of a device's breaking capacity.
 pub const fn breaking_capacity_source(standard: DeviceStandard) -> Source {
-    if standard.is_breaker() { CAPACITY_BREAKERS } else { CAPACITY_FUSES }
+    if standard.is_fuse() { CAPACITY_FUSES } else { CAPACITY_BREAKERS }
 }
 
 #[cfg(test)]
@@ -476,7 +565,7 @@ mod tests {
 
     #[test]
     fn a_longer_time_never_asks_for_a_lower_loop() {
-        for standard in DeviceStandard::ALL.into_iter().filter(|s| !s.is_breaker()) {
+        for standard in DeviceStandard::TABLED.into_iter().filter(|s| !s.is_breaker()) {
             for (rating, short) in standard.fuse_rows(false) {
                 let long = standard.fuse_rows(true).iter().find(|(r, _)| r == rating).unwrap().1;
                 assert!(long > *short, "{} {rating}", standard.name());

@@ -13,6 +13,8 @@ sources! {
     SEPARATE_CPC: "separate CPC" = Source::memory("BS 7671", "543.1.1", "separate CPC: 2.5 mm² protected, 4 mm² not");
     ADIABATIC: "adiabatic equation" = Source::published("BS 7671", "543.1.3", "S = √(I²t)/k");
     K: "factor k" = Source::memory("BS 7671", "Tables 54.2 and 54.3", "copper");
+    USUAL: "usual pairs of breaker and protective conductor" = Source::memory("On-Site Guide", "Table B7", "breakers of energy-limiting class 3, fault level up to 3 kA and up to 6 kA");
+    SUPPLEMENTARY: "supplementary bonding conductor" = Source::memory("BS 7671", "544.2", "supplementary bonding: 2.5 mm² protected, 4 mm² not");
     BURIED: "buried earthing conductor" = Source::memory("BS 7671", "Table 54.1", "buried earthing conductor");
     BOND_READING: "bond reading" = Source::practice("bond of ordinary length: 0.05 Ω or less, what 27 m of 10 mm² gives");
     LONG_BOND: "long bond reading" = Source::practice("long bond: 1.1 × its own copper + 0.01 Ω");
@@ -87,6 +89,30 @@ pub const K_COPPER: Row<[(&str, f64); 4]> = Row::new(
     ],
     K,
 );
+
+/// Factor k of a copper protective conductor, by the temperature that the insulation beside it works at
+/// and whether it stands apart (from memory).
+pub fn k_copper(insulation_c: f64, separate: bool) -> Row<f64> {
+    let row = match (insulation_c > 70.0, separate) {
+        (false, false) => 0,
+        (false, true) => 1,
+        (true, false) => 2,
+        (true, true) => 3,
+    };
+    Row::new(K_COPPER.value[row].1, K)
+}
+
+/// The least protective conductor behind a breaker of class 3: up to this fault level, kA, and this
+/// rating, A, for type B and type C, mm² (from memory).
+pub const USUAL_PAIRS: Row<[(f64, f64, f64, f64); 4]> =
+    Row::new([(3.0, 16.0, 1.0, 1.5), (3.0, 40.0, 1.5, 1.5), (6.0, 16.0, 2.5, 2.5), (6.0, 40.0, 2.5, 2.5)], USUAL);
+
+/// Least supplementary bonding conductor with mechanical protection, mm² (544.2, from memory).
+pub const SUPPLEMENTARY_MM2: Row<f64> = Row::new(2.5, SUPPLEMENTARY);
+
+/// Least earthing conductor of a TT installation, protected against corrosion and mechanically, mm²
+/// copper (Table 54.1, from memory): its fault current is small.
+pub const TT_EARTHING_MM2: Row<f64> = Row::new(2.5, BURIED);
 
 /// Least buried earthing conductor by protection, copper then steel, mm² (Table 54.1, from
 /// memory). `None`: by Table 54.7 or the adiabatic equation, at least 2.5.

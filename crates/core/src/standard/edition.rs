@@ -38,6 +38,10 @@ pub struct Edition {
     pub name: &'static str,
     /// The RCD test it asks for.
     pub rcd_school: RcdSchool,
+    /// Lighting in dwellings wants additional protection (411.3.4).
+    pub lighting_protected: bool,
+    /// It asks for a decision on surge protection and on arc detection (443.4, 421.1.7).
+    pub decides_surge_and_arc: bool,
     /// Where it prints the insulation minimum.
     pub insulation: Source,
     /// Where it asks for RCD tests.
@@ -52,6 +56,8 @@ const Y2018: Edition = Edition {
     id: EditionId::Bs7671Y2018A2,
     name: "BS 7671:2018+A2:2022",
     rcd_school: RcdSchool::Single,
+    lighting_protected: true,
+    decides_surge_and_arc: true,
     insulation: Source::published("BS 7671:2018+A2:2022", "Table 64, 643.3", ""),
     rcd: Source::published("BS 7671:2018+A2:2022", "643.7, 643.8", ""),
     polarity: Source::memory("BS 7671:2018+A2:2022", "643.6", ""),
@@ -62,6 +68,8 @@ const Y2008: Edition = Edition {
     id: EditionId::Bs7671Y2008A3,
     name: "BS 7671:2008+A3:2015",
     rcd_school: RcdSchool::Series,
+    lighting_protected: false,
+    decides_surge_and_arc: false,
     insulation: Source::memory("BS 7671:2008+A3:2015", "Table 61, 612.3", ""),
     rcd: Source::memory("BS 7671:2008+A3:2015", "612.8, 612.10", ""),
     polarity: Source::memory("BS 7671:2008+A3:2015", "612.6", ""),

@@ -10,6 +10,10 @@ sources! {
     OLDER: "RCD trip times, older standards" = Source::memory("BS 4293, BS 7288", "trip times", "doubtful for BS 7288: check the edition");
     TYPES: "RCD types" = Source::memory("BS 7671", "531.3.3", "type of RCD by the residual current of what it feeds");
     SOCKETS: "additional protection of socket-outlets" = Source::memory("BS 7671", "411.3.3", "socket-outlets rated up to 32 A");
+    LIGHTS: "additional protection of lighting in dwellings" = Source::memory("BS 7671:2018+A2:2022", "411.3.4", "circuits that supply luminaires in dwellings; not in the edition of 2008");
+    BATHS: "additional protection of rooms with a bath or shower" = Source::memory("BS 7671", "701.411.3.3", "every circuit of the room");
+    HIDDEN: "additional protection of hidden cables" = Source::memory("BS 7671", "522.6.202", "cables less than 50 mm deep without other protection");
+    OUTDOORS: "additional protection of mobile equipment outdoors" = Source::memory("BS 7671", "411.3.3", "mobile equipment up to 32 A outdoors");
     ADDITIONAL: "additional protection" = Source::published("BS 7671", "415.1.1", "additional protection: IΔn ≤ 30 mA");
 }
 

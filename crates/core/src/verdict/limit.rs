@@ -1,7 +1,7 @@
 //! The maximum Zs of a circuit: by its device, or by the RCD that disconnects in its place.
 
 use crate::installation::{Circuit, Installation};
-use crate::standard::devices::{MaximumZs, NoMaximum, maximum_zs};
+use crate::standard::devices::{DeviceStandard, MaximumZs, NoMaximum, maximum_zs, maximum_zs_by_setting};
 use crate::standard::earthing::rcd_maximum_zs;
 use crate::standard::supply::EarthingSystem;
 use rust_decimal::Decimal;
@@ -20,7 +20,11 @@ pub struct CircuitLimit {
 pub fn circuit_limit(installation: &Installation, circuit: &Circuit) -> CircuitLimit {
     let system = installation.board(circuit.board).map_or(installation.supply.system, |board| board.system);
     let device = &circuit.device;
-    let found = maximum_zs(device.standard, device.trip, device.rating_a.normalize(), circuit.disconnection(system));
+    let by_setting = device.magnetic_a.filter(|_| device.standard == DeviceStandard::BsEn60947Part2);
+    let found = match by_setting {
+        Some(magnetic_a) => Ok(maximum_zs_by_setting(magnetic_a)),
+        None => maximum_zs(device.standard, device.trip, device.rating_a.normalize(), circuit.disconnection(system)),
+    };
     // Whichever of them stands upstream disconnects: the most sensitive sets the limit.
     let idn_ma = installation.rcds_over(circuit).into_iter().map(|rcd| rcd.idn_ma).min();
     let rcd_ohm = idn_ma.map(|idn_ma| *rcd_maximum_zs(idn_ma));

@@ -2,7 +2,7 @@
 
 use crate::calc::electrode::electrode;
 use crate::conductor::Pair;
-use crate::expectation::{Band, Unknown, bond_band, earthing_band};
+use crate::expectation::{Band, Unknown, bond_at_least, bond_band, earthing_band};
 use crate::installation::Installation;
 use crate::quantity::{Kiloamps, approximate, exact};
 use crate::reading::entry::Field;
@@ -23,7 +23,7 @@ pub fn judge_origin(installation: &Installation, settled: &Settled<'_>, step: &S
     match (step.key.test, &step.key.subject) {
         (Test::BondContinuity, Subject::Bond { bond }) if step.field == Field::Continuity => {
             if let Some(bond) = installation.supply.bonds.iter().find(|other| other.id == *bond) {
-                by_bond(&mut judgement, bond, value, continuity);
+                by_bond(&mut judgement, (installation, bond), value, continuity);
             }
         }
         (Test::EarthingConductor, _) if step.field == Field::Continuity => {
@@ -51,13 +51,20 @@ pub fn judge_origin(installation: &Installation, settled: &Settled<'_>, step: &S
     judgement
 }
 
-fn by_bond(judgement: &mut Judgement, bond: &crate::installation::Bond, value: &Value, continuity: Source) {
+fn by_bond(
+    judgement: &mut Judgement,
+    (installation, bond): (&Installation, &crate::installation::Bond),
+    value: &Value,
+    continuity: Source,
+) {
     let Some(ohm) = value.float() else {
         judgement.complete(Path::Bond, value, false, &[continuity]);
         return;
     };
     let band = bond_band(bond);
-    let own = band.as_ref().ok().and_then(|band| band.centre).unwrap_or(0.0);
+    // What a thin bond reads excuses nothing.
+    let least = if bond.supplementary { None } else { crate::design::least_bond(installation) };
+    let own = bond_at_least(bond, least).ok().and_then(|band| band.centre).unwrap_or(0.0);
     let (limit, source) = earthing::bond_limit(own);
     judgement.limit(ohm <= limit + 1e-9, &[source], || Rule::Bond { ohm, limit });
     judgement.against_known(band, ohm, "Ω");

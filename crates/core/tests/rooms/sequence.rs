@@ -52,10 +52,10 @@ fn house_rules_change_the_plan() {
     let shorter = steps_under(radial, |rules| {
         rules.neutral_reading = NeutralReading::Skipped;
         rules.polarity_by = PolarityBy::R1R2Alone;
-        rules.neutral_earth = NeutralEarth::Skipped;
+        rules.neutral_earth = NeutralEarth::Joined;
         rules.zs_method = ZsMethod::Summed;
     });
-    assert_eq!(shorter.len(), before.len() - 3);
+    assert_eq!(shorter.len(), before.len() - 3, "L–E and N–E become one, joined");
     // Both pairs want line–neutral whether it is noted or not.
     let noted = steps_under(radial, |rules| rules.neutral_reading = NeutralReading::Skipped);
     assert_eq!(noted.len(), before.len());

@@ -56,6 +56,11 @@ pub(crate) fn devices() -> Choices {
     listed(&DeviceStandard::ALL, DeviceStandard::name, DeviceStandard::label)
 }
 
+/// Those that the calculators know: their maximum Zs stands in the tables.
+pub(crate) fn tabled_devices() -> Choices {
+    listed(&DeviceStandard::TABLED, DeviceStandard::name, DeviceStandard::label)
+}
+
 pub(crate) fn trips() -> Choices {
     or("none", listed(&TripType::ALL, TripType::letter, TripType::letter))
 }

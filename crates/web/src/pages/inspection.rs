@@ -99,6 +99,9 @@ fn answers(f: &mut Fields) -> Vec<InspectionAnswer> {
         let seen = all || item.area == area;
         let outcome = outcome.or((seen && given.is_empty()).then_some(InspectionOutcome::Yes));
         match outcome {
+            Some(InspectionOutcome::Limitation) if note.is_empty() => {
+                f.wrong(item.key, "A limitation wants its reason: why could it not be looked at?");
+            }
             Some(InspectionOutcome::Departure) if note.is_empty() => {
                 f.wrong(item.key, "A departure wants its reason: why is it no less safe?");
             }
@@ -107,7 +110,9 @@ fn answers(f: &mut Fields) -> Vec<InspectionAnswer> {
             }
             Some(outcome) => answers.push(InspectionAnswer { item: item.key.to_owned(), outcome, note }),
             None if given.is_empty() => {}
-            None => f.wrong(item.key, format!("“{given}” is no outcome: yes, not applicable or departure.")),
+            None => {
+                f.wrong(item.key, format!("“{given}” is no outcome: yes, not applicable, departure or limitation."))
+            }
         }
     }
     answers

@@ -98,19 +98,25 @@ pub(crate) fn insulation(installation: &Installation, circuit: &Circuit, steps: 
     let at_board = |test: Test| Key::on_circuit(circuit.id, Place::Board, test);
     let volts = *test_voltage(circuit.band.row());
     let joined = circuit.has_what_stays();
-    if joined {
-        let goes_to = GoesTo::Extreme("insulation live–earth: line and neutral joined, since something stays");
+    let school = installation.house_rules.neutral_earth == NeutralEarth::Joined && circuit.has_neutral();
+    if joined || school {
+        let goes_to = GoesTo::Extreme(if joined {
+            "insulation live–earth: line and neutral joined, since something stays"
+        } else {
+            "insulation live–earth: line and neutral joined"
+        });
         let label = "live joined–E".to_owned();
         let key = at_board(Test::InsulationJoined);
         let mut step = Step::new("ir-joined".into(), key, Stage::Insulation, label, Field::Insulation, goes_to);
         step.test_voltage = Some(volts);
         steps.push(step);
+    }
+    if joined {
         return;
     }
     for (a, b) in pairs(conductors(circuit)) {
         let Ok(pair) = Pair::new(a, b) else { continue };
-        let neutral_earth = pair == Pair::NEUTRAL_EARTH;
-        if neutral_earth && installation.house_rules.neutral_earth == NeutralEarth::Skipped {
+        if school && b == Conductor::E {
             continue;
         }
         let key = at_board(Test::Insulation).between(pair);
@@ -118,7 +124,6 @@ pub(crate) fn insulation(installation: &Installation, circuit: &Circuit, steps: 
         let mut one =
             Step::new(slug, key, Stage::Insulation, format!("{pair}"), Field::Insulation, insulation_column(pair));
         one.test_voltage = Some(volts);
-        one.required = !neutral_earth;
         steps.push(one);
     }
 }
@@ -126,7 +131,6 @@ pub(crate) fn insulation(installation: &Installation, circuit: &Circuit, steps: 
 /// Where the insulation of a pair goes.
 pub const fn insulation_column(pair: Pair) -> GoesTo {
     match pair.both() {
-        (Conductor::N, Conductor::E) => GoesTo::NotOnSchedule("kept: many schedules have no box for it"),
         (_, Conductor::E) => GoesTo::Extreme("insulation live–earth (the lowest)"),
         _ => GoesTo::Extreme("insulation live–live (the lowest)"),
     }

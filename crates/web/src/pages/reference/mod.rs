@@ -97,7 +97,7 @@ const fn one_of(key: &'static str, label: &'static str, list: fn() -> Choices) -
     Input { key, label, takes: Takes::OneOf(list) }
 }
 
-const DEVICE: Input = one_of("device", "Device", lists::devices);
+const DEVICE: Input = one_of("device", "Device", lists::tabled_devices);
 const TYPE: Input = one_of("type", "Type (breakers)", lists::trips);
 const TIME: Input = one_of("disconnection_s", "Disconnection, s", lists::times);
 

@@ -146,7 +146,8 @@ fn fuses() -> Vec<Table> {
 fn breaking_capacities() -> Table {
     let made = |standard: DeviceStandard| {
         let capacities: Vec<String> = standard.capacities_ka().iter().map(ToString::to_string).collect();
-        vec![standard.name().to_owned(), capacities.join(", ")]
+        let said = if capacities.is_empty() { "as marked".to_owned() } else { capacities.join(", ") };
+        vec![standard.name().to_owned(), said]
     };
     let mut rows = DeviceStandard::ALL.map_rows(|standard| made(*standard));
     rows.extend(OLDER_CAPACITIES_KA.map_rows(|(what, ka)| vec![(*what).to_owned(), ka.to_string()]));

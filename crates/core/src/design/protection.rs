@@ -1,0 +1,55 @@
+//! Protection against shock: what wants additional protection and has none, residual devices that are
+//! not described, own electrodes without one.
+
+use super::{Flaw, Guards};
+use crate::installation::{Circuit, Feeds, Installation};
+use crate::standard::devices::DeviceStandard;
+use crate::standard::inspection::Premises;
+use crate::standard::rcd::{ADDITIONAL_PROTECTION, RcdKind, SOCKETS_PROTECTED};
+use crate::standard::supply::EarthingSystem;
+
+/// Whether a circuit feeds something that an RCD should cover as additional protection: socket-outlets
+/// up to [`SOCKETS_PROTECTED`].
+pub fn wants_additional_protection(circuit: &Circuit) -> bool {
+    circuit.feeds == Feeds::Sockets
+        && circuit.device.rating_a <= *SOCKETS_PROTECTED
+        && !circuit.band.is_extra_low()
+        && !circuit.untouched
+}
+
+/// Whether a residual device of 30 mA without delay stands over a circuit, on whatever board.
+fn is_protected(installation: &Installation, circuit: &Circuit) -> bool {
+    let protects = |kind: RcdKind| kind != RcdKind::Selective;
+    installation.rcds_over(circuit).iter().any(|rcd| rcd.idn_ma <= *ADDITIONAL_PROTECTION && protects(rcd.kind))
+}
+
+pub(super) fn sockets_unprotected(installation: &Installation, circuit: &Circuit) -> bool {
+    wants_additional_protection(circuit) && !is_protected(installation, circuit)
+}
+
+const fn is_dwelling(premises: Premises) -> bool {
+    matches!(premises, Premises::Dwelling | Premises::LetDwelling)
+}
+
+pub(super) fn of_circuit(installation: &Installation, circuit: &Circuit, found: &mut Vec<Flaw>) {
+    if circuit.band.is_extra_low() {
+        return;
+    }
+    if circuit.device.standard == DeviceStandard::BsEn61009 && installation.rcd_of(circuit).is_none() {
+        found.push(Flaw::RcboUndescribed);
+    }
+    if !is_protected(installation, circuit) {
+        let lighting = circuit.feeds == Feeds::Lighting
+            && is_dwelling(installation.premises)
+            && installation.edition.rules().lighting_protected;
+        let for_what = circuit.serves.first().copied().map(Guards::from).or(lighting.then_some(Guards::Lighting));
+        // A circuit whose sockets want it has been told already.
+        found.extend(
+            for_what.filter(|_| !wants_additional_protection(circuit)).map(|for_what| Flaw::Unprotected { for_what }),
+        );
+    }
+    let system = installation.board(circuit.board).map(|board| board.system);
+    if system == Some(EarthingSystem::Tt) && installation.rcds_over(circuit).is_empty() {
+        found.push(Flaw::TtUnprotected);
+    }
+}

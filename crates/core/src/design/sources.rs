@@ -1,0 +1,50 @@
+//! Decisions that the certificate states, and sources beside the supply.
+
+use super::{Flaw, FlawAt, Lacks, Undecided, wants_additional_protection};
+use crate::installation::{Decided, Decision, Installation};
+
+/// Surge protection is decided wherever the origin is part of the work; arc detection where final
+/// circuits with socket-outlets are.
+pub(super) fn decisions(installation: &Installation, found: &mut Vec<(FlawAt, Flaw)>) {
+    if !installation.edition.rules().decides_surge_and_arc {
+        return;
+    }
+    let surge = installation.boards.iter().any(|board| !board.surge.trim().is_empty());
+    let arc = installation.circuits.iter().any(|circuit| circuit.arc_detection);
+    let sockets = installation.circuits.iter().any(wants_additional_protection);
+    let mut tell = |flaw: Flaw| found.push((FlawAt::Supply, flaw));
+    if installation.takes_in_origin() && !installation.boards.is_empty() {
+        tell_one(Undecided::Surge, installation.surge.as_ref(), surge, &mut tell);
+    }
+    if sockets {
+        tell_one(Undecided::Arc, installation.arc.as_ref(), arc, &mut tell);
+    }
+}
+
+fn tell_one(what: Undecided, decision: Option<&Decision>, there: bool, tell: &mut impl FnMut(Flaw)) {
+    match decision {
+        None => tell(Flaw::Undecided { what }),
+        Some(Decision { decided: Decided::NotRequired, reason }) if reason.trim().is_empty() => {
+            tell(Flaw::NoReason { what });
+        }
+        Some(Decision { decided, .. }) if (*decided == Decided::Fitted) != there => {
+            tell(Flaw::Contradicted { what, decided: *decided });
+        }
+        Some(_) => {}
+    }
+}
+
+pub(super) fn of_sources(installation: &Installation, found: &mut Vec<(FlawAt, Flaw)>) {
+    for source in &installation.sources {
+        let known = source.board.is_some_and(|board| installation.board(board).is_some());
+        let lacking = [
+            (!known, Lacks::Board),
+            (source.isolator.trim().is_empty(), Lacks::Isolator),
+            (source.notices != Some(true), Lacks::Notices),
+            (source.kind.feeds_back() && source.both_ways != Some(true), Lacks::BothWays),
+        ];
+        for (_, lacks) in lacking.into_iter().filter(|(wanting, _)| *wanting) {
+            found.push((FlawAt::Supply, Flaw::Source { kind: source.kind, lacks }));
+        }
+    }
+}

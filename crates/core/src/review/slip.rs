@@ -1,0 +1,316 @@
+//! How the record was made: who wrote it, with what, at which voltage; figures that can hardly be; what
+//! was touched again after its tests.
+
+use crate::installation::{Circuit, Installation, Shape};
+use crate::instrument::Instrument;
+use crate::reading::entry::{Field, parse};
+use crate::reading::{LeadNull, Method, Reading, Settled, Subject, Test, Value};
+use crate::review::{Finding, Reason, Reviewed, Severity, Where};
+use crate::site::{Alteration, EventKind};
+use crate::standard::insulation::{REDUCED_VOLTAGE, test_voltage};
+use crate::standard::supply::EarthingSystem;
+use jiff::Timestamp;
+use rust_decimal::{Decimal, dec};
+use rustc_hash::{FxHashMap, FxHashSet};
+use serde::Serialize;
+use uuid::Uuid;
+
+/// Why a figure can hardly be.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "snake_case")]
+pub enum Unlikely {
+    /// Above the range of its instrument.
+    AboveRange,
+    /// Faster than a residual device trips.
+    TooFast,
+    /// No fault current.
+    NoCurrent,
+}
+
+/// How the record was made.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+#[serde(tag = "found", rename_all = "snake_case")]
+pub enum Slip {
+    /// No instrument is named.
+    InstrumentUnsaid {
+        /// So many.
+        readings: usize,
+    },
+    /// Nobody is named who wrote it down.
+    WriterUnsaid {
+        /// So many.
+        readings: usize,
+    },
+    /// Insulation at a voltage that does not fit.
+    TestVoltage {
+        /// As taken, V.
+        volts: f64,
+        /// As wanted, V.
+        wanted: f64,
+    },
+    /// A figure that can hardly be.
+    Unlikely {
+        /// Why.
+        what: Unlikely,
+        /// The figure.
+        value: Decimal,
+        /// Its unit.
+        unit: &'static str,
+    },
+    /// What was typed and what is kept are two things.
+    TypedDiffers {
+        /// Typed.
+        typed: String,
+        /// Kept.
+        value: String,
+    },
+    /// Touched again after its tests.
+    AlteredAfter {
+        /// How.
+        what: Alteration,
+    },
+    /// Readings of a ring on a radial.
+    ShapeChanged,
+    /// Walked, and no figure.
+    NoFigure {
+        /// Which.
+        label: String,
+    },
+    /// A judgement that lacks something.
+    JudgementIncomplete {
+        /// Of which finding.
+        finding: String,
+    },
+}
+
+/// No residual device trips faster than this, ms (common practice, no source).
+const FASTEST_MS: Decimal = dec!(1);
+
+/// Of what a field takes for a test.
+pub(super) const fn field_of(test: Test, method: Method) -> Option<Field> {
+    Some(match test {
+        Test::RingEndToEnd { .. } | Test::RingBoardCheck | Test::R1Rn | Test::R1R2 | Test::R2 => Field::Continuity,
+        Test::BondContinuity | Test::EarthingConductor => match method {
+            Method::ByEye => return None,
+            _ => Field::Continuity,
+        },
+        Test::Insulation | Test::InsulationJoined => Field::Insulation,
+        Test::Ze | Test::Zs | Test::LineNeutralLoop | Test::Electrode => Field::Loop,
+        Test::FaultCurrent => Field::FaultCurrent,
+        Test::RcdTrip { .. } => Field::TripTime,
+        _ => return None,
+    })
+}
+
+/// The instrument that took a reading: as written with it, else as somebody said later.
+pub(super) struct Instruments<'a> {
+    known: &'a [Instrument],
+    said: FxHashMap<Uuid, Uuid>,
+}
+
+impl<'a> Instruments<'a> {
+    pub(super) fn of(reviewed: Reviewed<'a>) -> Self {
+        let mut said = FxHashMap::default();
+        for event in reviewed.events {
+            if let EventKind::TakenWith { readings, instrument } = &event.kind {
+                said.extend(readings.iter().map(|reading| (*reading, *instrument)));
+            }
+        }
+        Self { known: reviewed.instruments, said }
+    }
+
+    pub(super) fn took(&self, reading: &Reading) -> Option<&'a Instrument> {
+        let id = reading.context.instrument.or_else(|| self.said.get(&reading.id).copied())?;
+        self.known.iter().find(|one| one.id == id)
+    }
+}
+
+/// Standing readings without an instrument, in the order of the settled ones.
+pub fn without_instrument(reviewed: Reviewed<'_>) -> Vec<Uuid> {
+    let settled = Settled::new(reviewed.readings, reviewed.events);
+    let instruments = Instruments::of(reviewed);
+    settled
+        .standing()
+        .filter(|reading| wants_instrument(reading) && instruments.took(reading).is_none())
+        .map(|one| one.id)
+        .collect()
+}
+
+fn wants_instrument(reading: &Reading) -> bool {
+    let figure = matches!(reading.value, Value::Number(_) | Value::Over(_) | Value::Open | Value::NoTrip);
+    figure && field_of(reading.key.test, reading.key.method).is_some()
+}
+
+fn place_of(installation: &Installation, reading: &Reading) -> (String, Where) {
+    match reading.key.subject.circuit().and_then(|id| installation.circuit(id)) {
+        Some(circuit) => (crate::review::circuit::about(circuit), Where::Circuit(circuit.id, None)),
+        None => match &reading.key.subject {
+            Subject::Board { board } => {
+                (installation.board(*board).map_or_else(String::new, |board| board.name.clone()), Where::Board(*board))
+            }
+            _ => ("Origin".to_owned(), Where::Origin(String::new())),
+        },
+    }
+}
+
+/// Findings of the record.
+pub(super) fn findings(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
+    let installation = reviewed.installation;
+    let instruments = Instruments::of(reviewed);
+    let (mut unsaid, mut unwritten) = (0, 0);
+    for reading in settled.standing() {
+        unsaid += usize::from(wants_instrument(reading) && instruments.took(reading).is_none());
+        unwritten += usize::from(reading.context.entered_by.trim().is_empty());
+        for slip in of_reading(installation, reading, instruments.took(reading)) {
+            let (about, place) = place_of(installation, reading);
+            findings.push(Finding::new(Severity::Odd, &about, Reason::Slip(slip), place));
+        }
+    }
+    for (readings, slip) in
+        [(unsaid, Slip::InstrumentUnsaid { readings: unsaid }), (unwritten, Slip::WriterUnsaid { readings: unwritten })]
+    {
+        if readings > 0 {
+            findings.push(Finding::new(Severity::Missing, "Readings", Reason::Slip(slip), Where::Firm));
+        }
+    }
+    let touched = touched_last(reviewed);
+    let tested = tested_last(settled);
+    for circuit in installation.circuits.iter().filter(|circuit| !circuit.untouched) {
+        let place = || Where::Circuit(circuit.id, None);
+        let about = crate::review::circuit::about(circuit);
+        let mut tell = |severity: Severity, slip: Slip| {
+            findings.push(Finding::new(severity, &about, Reason::Slip(slip), place()));
+        };
+        if let Some((what, at)) = touched.get(&circuit.id)
+            && tested.get(&circuit.id).is_some_and(|last| last < at)
+        {
+            tell(Severity::Odd, Slip::AlteredAfter { what: *what });
+        }
+        let of_ring = |reading: &Reading| matches!(reading.key.test, Test::RingEndToEnd { .. });
+        if circuit.shape == Shape::Radial && settled.standing_of(circuit.id).any(of_ring) {
+            tell(Severity::Odd, Slip::ShapeChanged);
+        }
+        if let Some(label) = only_walked(circuit, settled) {
+            tell(Severity::Missing, Slip::NoFigure { label });
+        }
+    }
+    for event in reviewed.events {
+        if let EventKind::Judged { finding, position, reason, .. } = &event.kind
+            && !is_complete(&event.by, position, reason)
+        {
+            let slip = Slip::JudgementIncomplete { finding: finding.clone() };
+            findings.push(Finding::new(Severity::Note, "Judgements", Reason::Slip(slip), Where::Particulars));
+        }
+    }
+}
+
+/// Whether a judgement says who, by what right, and why.
+pub(super) fn is_complete(by: &str, position: &str, reason: &str) -> bool {
+    [by, position, reason].iter().all(|text| !text.trim().is_empty())
+}
+
+/// A circuit whose points were walked, and none of them has a figure.
+fn only_walked(circuit: &Circuit, settled: &Settled<'_>) -> Option<String> {
+    let of_walk = |reading: &&Reading| matches!(reading.key.test, Test::R1R2 | Test::R2);
+    let all: Vec<&Reading> = settled.standing_of(circuit.id).filter(of_walk).collect();
+    let walked = all.iter().any(|reading| reading.value == Value::Walked);
+    let figure = all.iter().any(|reading| reading.value.number().is_some());
+    (walked && !figure).then(|| if all[0].key.test == Test::R2 { "R2" } else { "R1+R2" }.to_owned())
+}
+
+fn of_reading(installation: &Installation, reading: &Reading, by: Option<&Instrument>) -> Vec<Slip> {
+    let mut found = Vec::new();
+    found.extend(unlikely(installation, reading, by));
+    found.extend(voltage(installation, reading));
+    found.extend(typed_differs(reading, by));
+    found
+}
+
+/// A figure that its instrument does not show, or that nothing gives.
+fn unlikely(installation: &Installation, reading: &Reading, by: Option<&Instrument>) -> Option<Slip> {
+    let value = reading.value.number()?;
+    let field = field_of(reading.key.test, reading.key.method)?;
+    let most = match field {
+        Field::Insulation => by.map(|one| one.over_range_mohm),
+        Field::Continuity => by.and_then(|one| one.over_range_ohm),
+        _ => None,
+    };
+    let earth = reading.key.pair.is_some_and(|pair| pair.both().1 == crate::conductor::Conductor::E);
+    let tt = installation.supply.system == EarthingSystem::Tt
+        || matches!(&reading.key.subject, Subject::Board { board } if installation.board(*board).is_some_and(|board| board.system == EarthingSystem::Tt));
+    let what = if most.is_some_and(|most| value > most) {
+        Unlikely::AboveRange
+    } else if field == Field::TripTime && value < FASTEST_MS {
+        Unlikely::TooFast
+    } else if field == Field::FaultCurrent && value == Decimal::ZERO && !(tt && earth) {
+        Unlikely::NoCurrent
+    } else {
+        return None;
+    };
+    Some(Slip::Unlikely { what, value, unit: field.unit() })
+}
+
+/// Insulation of a circuit, at the voltage of its band; at 250 V where something stays in it.
+fn voltage(installation: &Installation, reading: &Reading) -> Option<Slip> {
+    if !matches!(reading.key.test, Test::Insulation | Test::InsulationJoined) {
+        return None;
+    }
+    let volts = reading.context.test_voltage_v?.get();
+    let circuit = installation.circuit(reading.key.subject.circuit()?)?;
+    let wanted = test_voltage(circuit.band.row()).get();
+    let reduced = circuit.has_what_stays() && (volts - REDUCED_VOLTAGE.get()).abs() < 1.0 && volts < wanted;
+    ((volts - wanted).abs() >= 1.0 && !reduced).then_some(Slip::TestVoltage { volts, wanted })
+}
+
+/// What was typed says another thing than what is kept.
+fn typed_differs(reading: &Reading, by: Option<&Instrument>) -> Option<Slip> {
+    let field = field_of(reading.key.test, reading.key.method)?;
+    let over = by.map_or(dec!(999), |one| one.over_range_mohm);
+    let says = parse(&reading.typed, field, over).ok()?;
+    let same = match (&says, &reading.value) {
+        (Value::Number(typed), Value::Number(kept)) => match reading.context.null {
+            LeadNull::Subtract { ohm } => *typed == *kept || *typed == *kept + ohm,
+            _ => typed == kept,
+        },
+        // Over range is what the instrument showed then.
+        (Value::Over(_), Value::Over(_)) | (_, Value::Walked) => true,
+        (says, kept) => says == kept,
+    };
+    (!same).then(|| Slip::TypedDiffers { typed: reading.typed.clone(), value: reading.value.shown() })
+}
+
+/// The alteration of each circuit's conductors that was put back last, and when it was made.
+fn touched_last(reviewed: Reviewed<'_>) -> FxHashMap<Uuid, (Alteration, Timestamp)> {
+    let back: FxHashSet<Uuid> = reviewed
+        .events
+        .iter()
+        .filter_map(|event| match &event.kind {
+            EventKind::PutBack { item } => Some(*item),
+            _ => None,
+        })
+        .collect();
+    let mut touched = FxHashMap::default();
+    for event in reviewed.events {
+        if let EventKind::Altered { item, circuit: Some(circuit), alteration, .. } = &event.kind
+            && matches!(alteration, Alteration::EndsOut | Alteration::CrossedLegs | Alteration::WayOut)
+            && back.contains(item)
+        {
+            touched.insert(*circuit, (*alteration, event.at));
+        }
+    }
+    touched
+}
+
+/// When the last dead reading of each circuit that stands was taken.
+fn tested_last(settled: &Settled<'_>) -> FxHashMap<Uuid, Timestamp> {
+    let mut last: FxHashMap<Uuid, Timestamp> = FxHashMap::default();
+    for reading in settled.standing() {
+        let dead = crate::site::Wanted::of(&reading.key) == crate::site::Wanted::Dead;
+        let (Some(circuit), Some(at), true) = (reading.key.subject.circuit(), reading.context.taken_at, dead) else {
+            continue;
+        };
+        let entry = last.entry(circuit).or_insert(at);
+        *entry = (*entry).max(at);
+    }
+    last
+}
