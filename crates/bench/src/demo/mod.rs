@@ -12,8 +12,8 @@ use proof_core::conductor::Core;
 use proof_core::house_rules::{InsulationBy, LeadCompensation, TwinOutlets};
 use proof_core::installation::inspection::{ITEMS, InspectionAnswer, InspectionOutcome};
 use proof_core::installation::{
-    Accessory, Board, Bond, Carried, Circuit, Feed, Installation, Lines, MainSwitch, Nature, Party, PointId, Supply,
-    shorthand,
+    Accessory, Board, Bond, Carried, Circuit, Decided, Decision, Feed, Installation, Lines, MainSwitch, Nature, Party,
+    PointId, Supply, shorthand,
 };
 use proof_core::job::Job;
 use proof_core::network::description::{Fault, SegmentName};
@@ -121,6 +121,16 @@ fn installation(plan: &Plan, job: Uuid, board: Board, circuits: Vec<Circuit>) ->
         boards: vec![board],
         circuits,
         ambient_c: Some(Celsius::literal(20.0)),
+        maximum_demand_a: Some(Amps(dec!(58))),
+        surge: Some(Decision {
+            decided: Decided::NotRequired,
+            reason: "assessed for the landlord, sheet 12: underground supply, no sensitive equipment".into(),
+        }),
+        arc: Some(Decision {
+            decided: Decided::NotRequired,
+            reason: "none of the premises where it is required; the client does not ask for it".into(),
+        }),
+        origin_altered: (plan.nature != Nature::New).then_some(true),
         ..Installation::default()
     }
 }

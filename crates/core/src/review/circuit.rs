@@ -7,14 +7,10 @@ use crate::plan::standing::stands_in_of;
 use crate::quantity::exact;
 use crate::reading::keys::polarity_key;
 use crate::reading::{Key, Place, Settled, Stage, Step, Test, Value};
+use crate::review::about::about;
 use crate::review::contradiction::Row;
 use crate::review::{Circumstances, Finding, Reason, Severity, Where, contradiction, described, judged};
 use crate::verdict::{CircuitJudge, Limit};
-
-/// How a circuit is spoken of.
-pub(super) fn about(circuit: &Circuit) -> String {
-    format!("Way {} {}", circuit.way, circuit.description)
-}
 
 /// Findings of a circuit, and its figures for comparison with other circuits.
 pub(super) fn findings(

@@ -49,7 +49,7 @@ pub(super) fn particulars(reviewed: Reviewed<'_>, findings: &mut Vec<Finding>) {
         want(!board.location.trim().is_empty(), &board.name, Particular::BoardPlace, Where::Board(board.id));
     }
     for circuit in installation.circuits.iter().filter(|circuit| !circuit.untouched) {
-        let about = crate::review::circuit::about(circuit);
+        let about = crate::review::about::about(circuit);
         let place = || Where::Circuit(circuit.id, None);
         let kind =
             circuit.cable.kind.text() != CableFamily::Other.key() && !circuit.cable.kind.text().trim().is_empty();

@@ -3,6 +3,7 @@
 //! Each finding is mended, or judged in writing by a named competent person where the standard
 //! leaves it to judgement; the judgement holds for the numbers it was written about and no others.
 
+mod about;
 mod circuit;
 mod contradiction;
 mod described;

@@ -117,7 +117,7 @@ fn order(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec<Findi
     for ((board, circuit, wanted, state), readings) in found {
         let name = reviewed.installation.board(board).map_or("", |board| board.name.as_str());
         let (about, place) = match circuit.and_then(|id| reviewed.installation.circuit(id)) {
-            Some(circuit) => (crate::review::circuit::about(circuit), Where::Circuit(circuit.id, None)),
+            Some(circuit) => (crate::review::about::about(circuit), Where::Circuit(circuit.id, None)),
             None => (name.to_owned(), Where::Board(board)),
         };
         let reason = Reason::OutOfOrder { readings, wanted, board: name.to_owned(), state };

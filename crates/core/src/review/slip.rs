@@ -143,7 +143,7 @@ fn wants_instrument(reading: &Reading) -> bool {
 
 fn place_of(installation: &Installation, reading: &Reading) -> (String, Where) {
     match reading.key.subject.circuit().and_then(|id| installation.circuit(id)) {
-        Some(circuit) => (crate::review::circuit::about(circuit), Where::Circuit(circuit.id, None)),
+        Some(circuit) => (crate::review::about::about(circuit), Where::Circuit(circuit.id, None)),
         None => match &reading.key.subject {
             Subject::Board { board } => {
                 (installation.board(*board).map_or_else(String::new, |board| board.name.clone()), Where::Board(*board))
@@ -177,7 +177,7 @@ pub(super) fn findings(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: 
     let tested = tested_last(settled);
     for circuit in installation.circuits.iter().filter(|circuit| !circuit.untouched) {
         let place = || Where::Circuit(circuit.id, None);
-        let about = crate::review::circuit::about(circuit);
+        let about = crate::review::about::about(circuit);
         let mut tell = |severity: Severity, slip: Slip| {
             findings.push(Finding::new(severity, &about, Reason::Slip(slip), place()));
         };

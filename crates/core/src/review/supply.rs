@@ -73,7 +73,7 @@ pub(super) fn boards(reviewed: Reviewed<'_>, site: &Site<'_>, settled: &Settled<
         findings.push(Finding::new(Severity::Fails, "Put-back list", reason, place).barring());
     }
     for item in site.owed() {
-        let about = installation.circuit(item.circuit).map_or_else(String::new, crate::review::circuit::about);
+        let about = installation.circuit(item.circuit).map_or_else(String::new, crate::review::about::about);
         let reason = Reason::Owed { thing: item.thing.to_owned(), made_safe: item.made_safe.to_owned() };
         let place = Where::Circuit(item.circuit, None);
         findings.push(Finding::new(Severity::Note, &about, reason, place));

@@ -72,7 +72,7 @@ fn board(seed: u64, number: u64, system: EarthingSystem, lines: Lines, fed_by: F
         lines,
         main_switch: MainSwitch {
             kind: "BS EN 60947-3 switch".into(),
-            poles: Some(2),
+            poles: Some(if lines == Lines::Three { 4 } else { 2 }),
             rating_a: Some(Amps(dec!(100))),
             ..MainSwitch::default()
         },
@@ -156,6 +156,7 @@ fn described(seed: u64, wanted: Wanted) -> Job {
     let supply = Supply {
         system,
         lines,
+        electrode: if system == EarthingSystem::Tt { "rod, 1.2 m, beside the porch".into() } else { String::new() },
         bonds: vec![bond("gas", meter.between(2.0, 20.0).round()), bond("water", meter.between(2.0, 20.0).round())],
         ..job.installation.supply.clone()
     };

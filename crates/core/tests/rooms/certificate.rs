@@ -81,6 +81,7 @@ fn what_is_not_covered_and_who_judged_what_is_frozen_with_it() {
     let (thing, made_safe) = ("lamp, stair".to_owned(), "connector, boxed".to_owned());
     log(EventKind::Owed { item: Uuid::nil(), circuit: lamp, thing, made_safe });
     job.installation.circuits[6].rcd = None;
+    job.installation.circuits[6].device.standard = proof_core::standard::devices::DeviceStandard::BsEn60898;
     let finding = blocking(&job, Form::Installation).remove(0);
     let (id, said, bound) = (finding.id(), finding.what(), Some(finding.bound()));
     let (position, reason) = ("Supervisor".to_owned(), "risk assessment 4".to_owned());

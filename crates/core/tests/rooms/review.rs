@@ -212,6 +212,7 @@ fn a_limitation_is_accepted_by_name_and_a_dead_circuit_is_not_accused() {
     let limited = after(|job| {
         let one = job.readings.iter_mut().find(|reading| reading.key.test == Test::Insulation).unwrap();
         one.value = proof_core::reading::Value::Limitation("ceiling closed".into());
+        one.typed = "lim ceiling closed".into();
     });
     one(&limited, Severity::Odd, "limitation: ceiling closed");
     assert!(limited.iter().all(|finding| finding.kind() == Kind::Limitation && finding.may_be_judged()));

@@ -116,7 +116,7 @@ pub(crate) fn insulation(installation: &Installation, circuit: &Circuit, steps: 
     }
     for (a, b) in pairs(conductors(circuit)) {
         let Ok(pair) = Pair::new(a, b) else { continue };
-        if school && b == Conductor::E {
+        if school && pair.both().1 == Conductor::E {
             continue;
         }
         let key = at_board(Test::Insulation).between(pair);
