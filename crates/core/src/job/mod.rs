@@ -7,6 +7,7 @@ use crate::instrument::Instrument;
 use crate::reading::Reading;
 use crate::site::{Event, Site};
 use jiff::Timestamp;
+use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
@@ -46,6 +47,13 @@ pub struct Job {
 }
 
 impl Job {
+    /// The instrument that is taken where nobody names one: the only one that is in calibration on a day.
+    pub fn only_instrument(&self, on: Date) -> Option<&Instrument> {
+        let mut trusted = self.instruments.iter().filter(|one| one.calibration_due.is_some_and(|due| due >= on));
+        let only = trusted.next();
+        only.filter(|_| trusted.next().is_none())
+    }
+
     /// The site as it is known here: what a file brought as history proves nothing.
     pub fn site(&self) -> Site<'_> {
         Site::here(&self.events, self.history)

@@ -5,7 +5,7 @@ use super::{Hand, Refusal, Taken};
 use crate::installation::validity::{LONGEST_LINE, LONGEST_TEXT};
 use crate::job::Job;
 use crate::reading::{Origin, Settled};
-use crate::review::review;
+use crate::review::{review, without_instrument};
 use crate::site::EventKind;
 use crate::text;
 use uuid::Uuid;
@@ -40,6 +40,18 @@ pub(super) fn take_back(job: &Job, reading: Uuid, hand: &Hand) -> Result<Taken, 
     }
     let kind = EventKind::StruckOut { reading, reason: AT_ONCE.to_owned() };
     Ok(Taken { events: vec![hand.event(kind)], ..Taken::default() })
+}
+
+/// Every reading that names no instrument was taken with one that the register knows.
+pub(super) fn say_instrument(job: &Job, instrument: Uuid, hand: &Hand) -> Result<Taken, Refusal> {
+    if hand.by.trim().is_empty() {
+        return Err(Refusal::Nobody);
+    }
+    let readings = without_instrument(job.into());
+    if readings.is_empty() || !job.instruments.iter().any(|one| one.id == instrument) {
+        return Err(Refusal::NoSuchInstrument);
+    }
+    Ok(Taken { events: vec![hand.event(EventKind::TakenWith { readings, instrument })], ..Taken::default() })
 }
 
 pub(super) fn judge(

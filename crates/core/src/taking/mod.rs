@@ -122,6 +122,8 @@ pub enum Deed {
     },
     /// The last entry taken back at once.
     TakeBack(Uuid),
+    /// Readings that named no instrument were taken with this one.
+    SayInstrument(Uuid),
     /// Findings judged in writing, by the marks that they were ticked with.
     Judge {
         /// Marks of the findings.
@@ -167,6 +169,7 @@ pub fn take(job: &Job, deed: &Deed, hand: &Hand) -> Result<Taken, Refusal> {
         Deed::Act(asked) => act::take(job, asked, hand),
         Deed::StrikeOut { reading, reason } => judging::strike_out(job, *reading, reason, hand),
         Deed::TakeBack(reading) => judging::take_back(job, *reading, hand),
+        Deed::SayInstrument(instrument) => judging::say_instrument(job, *instrument, hand),
         Deed::Judge { ticked, position, reason } => judging::judge(job, ticked, [position, reason], hand),
     }
 }

@@ -122,7 +122,10 @@ fn typed(figure: &Figure) -> Result<&str, Refusal> {
 /// The reading that a figure makes.
 pub(super) fn made(job: &Job, figure: &Figure, hand: &Hand, id: Uuid) -> Result<Reading, Refusal> {
     let (step, with) = (&figure.step, &figure.with);
-    let instrument = with.instrument.and_then(|id| job.instruments.iter().find(|one| one.id == id));
+    let day = hand.at.to_zoned(jiff::tz::TimeZone::UTC).date();
+    let named = with.instrument.and_then(|id| job.instruments.iter().find(|one| one.id == id));
+    // What is copied from paper was taken with what the paper says.
+    let instrument = named.or_else(|| job.only_instrument(day).filter(|_| !with.paper && is_figure(step.field)));
     let over_range = instrument.map_or(dec!(999), |one| one.over_range_mohm);
     let typed = typed(figure)?;
     let mut value = parse(typed, step.field, over_range)?;
@@ -164,6 +167,11 @@ pub(super) fn made(job: &Job, figure: &Figure, hand: &Hand, id: Uuid) -> Result<
             entered_by,
         },
     })
+}
+
+/// Whether a field takes a figure that an instrument shows.
+const fn is_figure(field: Field) -> bool {
+    !matches!(field, Field::Outcome)
 }
 
 /// How the leads stood, and what is taken off what was typed.

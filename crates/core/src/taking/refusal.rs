@@ -214,6 +214,9 @@ pub enum Refusal {
     /// No such reading.
     #[error("reading {0} is not known here")]
     NoSuchReading(uuid::Uuid),
+    /// No such instrument, or nothing to say it of.
+    #[error("Choose an instrument of the register; nothing was stored.")]
+    NoSuchInstrument,
     /// It is not the last entry any more.
     #[error("That is not the last entry any more: strike it out on the page of its circuit.")]
     NotLast,

@@ -3,7 +3,9 @@
 use proof_core::calc::fault_current::FaultSchool;
 use proof_core::conductor::Material;
 use proof_core::house_rules::Choice;
-use proof_core::installation::{Feeds, Insulation, Lines, Nature, Shape, Wiring};
+use proof_core::installation::{
+    CircuitVoltage, CpcIs, Decided, Feeds, Insulation, Lines, Nature, Shape, SourceKind, Wiring,
+};
 use proof_core::instrument::CheckOf;
 use proof_core::standard::capacity::ReferenceMethod;
 use proof_core::standard::devices::{DeviceStandard, Disconnection, TripType};
@@ -59,6 +61,28 @@ pub(crate) fn devices() -> Choices {
 /// Those that the calculators know: their maximum Zs stands in the tables.
 pub(crate) fn tabled_devices() -> Choices {
     listed(&DeviceStandard::TABLED, DeviceStandard::name, DeviceStandard::label)
+}
+
+/// What is decided, or nothing yet.
+pub(crate) fn decided() -> Choices {
+    or("not decided yet", listed(&Decided::ALL, Decided::key, Decided::label))
+}
+
+pub(crate) fn source_kinds() -> Choices {
+    or("none", listed(&SourceKind::ALL, SourceKind::key, SourceKind::label))
+}
+
+pub(crate) fn bands() -> Choices {
+    listed(&CircuitVoltage::ALL, CircuitVoltage::key, CircuitVoltage::label)
+}
+
+pub(crate) fn cpc_kinds() -> Choices {
+    listed(&CpcIs::ALL, CpcIs::key, CpcIs::label)
+}
+
+/// Yes, no, or not said.
+pub(crate) fn yes_no() -> Choices {
+    vec![("", "not said"), ("yes", "yes"), ("no", "no")]
 }
 
 pub(crate) fn trips() -> Choices {

@@ -1,5 +1,6 @@
 //! Forms: what was typed is kept, by name, with what is wrong with it.
 
+pub(crate) mod decisions;
 pub(crate) mod house_rules;
 pub(crate) mod lists;
 

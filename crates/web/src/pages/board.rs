@@ -19,7 +19,7 @@ use proof_core::installation::{Board, Circuit, Feed, Lines, MainSwitch, Residual
 use proof_core::job::Job;
 use proof_core::plan::sequence::circuit_steps;
 use proof_core::plan::standing::done_of;
-use proof_core::quantity::{Amps, Kiloamps};
+use proof_core::quantity::{Amps, Kiloamps, Milliamps, Millis};
 use proof_core::reading::Settled;
 use proof_core::schedule::{PrintedRow, result_row};
 use proof_core::site::{Alteration, BoardState};
@@ -180,6 +180,10 @@ fn board_fields(board: &Board) -> Vec<(&'static str, String)> {
         ("poles", switch.poles.map(|poles| poles.to_string()).unwrap_or_default()),
         ("conditional", board.conditional_ka.map(|ka| ka.normalize().to_string()).unwrap_or_default()),
         ("surge", board.surge.clone()),
+        ("switch_v", switch.voltage_v.map(|v| v.normalize().to_string()).unwrap_or_default()),
+        ("switch_fuse", switch.fuse_a.map(|a| a.normalize().to_string()).unwrap_or_default()),
+        ("switch_idn", switch.idn_ma.map(|ma| ma.normalize().to_string()).unwrap_or_default()),
+        ("switch_delay", switch.delay_ms.map(|ms| ms.get().normalize().to_string()).unwrap_or_default()),
         ("switch_a", switch.rating_a.map(|a| a.normalize().to_string()).unwrap_or_default()),
     ]
 }
@@ -250,7 +254,10 @@ pub(crate) async fn save(
             kind: f.line("switch", validity::LONGEST_LINE),
             poles: poles.and_then(|poles| u8::try_from(poles).ok()),
             rating_a: f.decimal("switch_a", "amperes such as 100").map(Amps),
-            ..board.main_switch.clone()
+            voltage_v: f.decimal("switch_v", "volts such as 400"),
+            fuse_a: f.decimal("switch_fuse", "amperes such as 100").map(Amps),
+            idn_ma: f.decimal("switch_idn", "mA such as 100").map(Milliamps),
+            delay_ms: f.decimal("switch_delay", "ms such as 60").map(Millis),
         };
     }
     if f.trimmed("name").is_empty() {

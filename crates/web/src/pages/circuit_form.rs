@@ -15,14 +15,15 @@ use proof_core::conductor::Material;
 use proof_core::installation::PointId;
 use proof_core::installation::validity;
 use proof_core::installation::{
-    Accessory, Cable, CableFamily, CableKind, Carried, Circuit, Device, Feeds, Insulation, Lines, Point,
-    ResidualDevice, Shape, Wiring,
+    Accessory, Cable, CableFamily, CableKind, Carried, Circuit, CircuitVoltage, CpcIs, Device, Feeds, Insulation,
+    Lines, Nature, Point, ResidualDevice, Serves, Shape, Wiring,
 };
 use proof_core::job::Job;
 use proof_core::quantity::{Amps, Kiloamps, Metres, Milliamps, SquareMillimetres};
 use proof_core::standard::capacity::ReferenceMethod;
 use proof_core::standard::devices::{DeviceStandard, TripType};
 use proof_core::standard::rcd::{RcdKind, RcdType};
+use rust_decimal::dec;
 use uuid::Uuid;
 
 /// Written in the field of the neutral where there is none.
@@ -42,6 +43,8 @@ struct FormPage {
     spurs: Vec<(String, String)>,
     rcds: Vec<(String, String)>,
     kinds: Vec<(String, String)>,
+    /// The work adds to what stands: whether it touches this circuit is asked.
+    adds: bool,
     accessories: Vec<(&'static str, &'static str)>,
     carried: Vec<(&'static str, &'static str)>,
     problem: String,
@@ -79,7 +82,20 @@ fn filled(circuit: &Circuit) -> Fields {
         ("cable_c", text(circuit.cable_c.map(proof_core::quantity::Celsius::get))),
         ("arc", if circuit.arc_detection { "yes" } else { "no" }.to_owned()),
         ("remarks", circuit.remarks.clone()),
+        ("band", circuit.band.key().to_owned()),
+        ("cpc_is", cable.cpc_is.key().to_owned()),
+        ("design_a", text(circuit.design_current_a.map(Amps::normalize))),
+        ("capacity_a", text(circuit.capacity_a.map(Amps::normalize))),
+        ("capacity_source", circuit.capacity_source.clone()),
+        ("no_overload", circuit.no_overload.clone()),
+        ("untouched", if circuit.untouched { "yes" } else { "no" }.to_owned()),
+        ("magnetic", text(circuit.device.magnetic_a.map(Amps::normalize))),
+        ("energy_class", text(circuit.device.energy_class)),
+        ("let_through", text(circuit.device.let_through_a2s.map(|a2s| a2s.normalize()))),
     ]);
+    for serves in &circuit.serves {
+        f.put(serves.key(), "yes");
+    }
     for (row, point) in circuit.points.iter().enumerate() {
         f.put(format!("p{row}_id"), point.id.0.to_string());
         f.put(format!("p{row}_name"), point.name.clone());
@@ -87,6 +103,7 @@ fn filled(circuit: &Circuit) -> Fields {
         f.put(format!("p{row}_spur"), text(point.spur_from.map(|id| id.0)));
         f.put(format!("p{row}_what"), point.accessory.key());
         f.put(format!("p{row}_metal"), point.metalwork.clone());
+        f.put(format!("p{row}_rating"), text(point.rating_a.map(Amps::normalize)));
         for carried in &point.carries {
             f.put(format!("p{row}_{}", carried.key()), "yes");
         }
@@ -117,6 +134,7 @@ fn points(f: &mut Fields, before: &Circuit) -> Vec<Point> {
             accessory: Accessory::usual_for(by_key(&Feeds::ALL, f.get("feeds"), Feeds::key).unwrap_or(before.feeds)),
             ..Point::default()
         });
+        let rating = f.decimal(&format!("p{row}_rating"), "amperes such as 16").map(Amps);
         let asked = f.ticked(&format!("p{row}_asked"));
         let carries = Carried::ALL.into_iter().filter(|one| f.ticked(&format!("p{row}_{}", one.key()))).collect();
         points.push(Point {
@@ -127,7 +145,7 @@ fn points(f: &mut Fields, before: &Circuit) -> Vec<Point> {
             cable: earlier.cable,
             accessory: by_key(&Accessory::ALL, f.get(&format!("p{row}_what")), Accessory::key)
                 .unwrap_or(earlier.accessory),
-            rating_a: f.decimal(&format!("p{row}_rating"), "amperes such as 16").map(Amps).or(earlier.rating_a),
+            rating_a: if asked { rating } else { earlier.rating_a },
             metalwork: if asked { metalwork } else { earlier.metalwork },
             carries: if asked { carries } else { earlier.carries },
         });
@@ -171,7 +189,7 @@ fn taken(f: &mut Fields, before: &Circuit) -> Circuit {
             trip,
             rating_a,
             breaking_ka: f.decimal("breaking", "kA such as 6").map(Kiloamps),
-            ..before.device.clone()
+            ..by_settings(f, &before.device)
         },
         rcd: f.get("rcd").parse().ok(),
         cable: Cable {
@@ -181,7 +199,7 @@ fn taken(f: &mut Fields, before: &Circuit) -> Circuit {
             line_mm2,
             neutral_mm2,
             cpc_mm2,
-            cpc_is: before.cable.cpc_is,
+            cpc_is: by_key(&CpcIs::ALL, f.get("cpc_is"), CpcIs::key).unwrap_or(before.cable.cpc_is),
             method: ReferenceMethod::from_name(f.get("method")),
         },
         neutral_terminal: f.line("neutral_terminal", 20),
@@ -194,6 +212,45 @@ fn taken(f: &mut Fields, before: &Circuit) -> Circuit {
         cable_c: f.quantity("cable_c", "degrees Celsius such as 12"),
         arc_detection: f.is("arc", "yes"),
         remarks: f.paragraph("remarks", validity::LONGEST_TEXT),
+        ..designed(f, before)
+    }
+}
+
+/// What is marked on a device or set at it, beside its rating.
+fn by_settings(f: &mut Fields, before: &Device) -> Device {
+    if !f.ticked("designed") {
+        return before.clone();
+    }
+    let class = f.decimal("energy_class", "1, 2 or 3 as marked");
+    if class.is_some_and(|class| !class.is_integer() || class < dec!(1) || class > dec!(3)) {
+        f.wrong("energy_class", "The class is 1, 2 or 3.");
+    }
+    Device {
+        magnetic_a: f.decimal("magnetic", "amperes such as 320").map(Amps),
+        energy_class: class.and_then(|class| u8::try_from(class).ok()),
+        let_through_a2s: f.decimal("let_through", "A²s such as 18000"),
+        ..before.clone()
+    }
+}
+
+/// What the designer knows of a circuit.
+fn designed(f: &mut Fields, before: &Circuit) -> Circuit {
+    if !f.ticked("designed") {
+        return before.clone();
+    }
+    let capacity_a = f.decimal("capacity_a", "amperes such as 27").map(Amps);
+    let capacity_source = f.line("capacity_source", validity::LONGEST_LINE);
+    if capacity_a.is_some() && capacity_source.is_empty() {
+        f.wrong("capacity_source", "Say where it comes from: the table, or the designer's sheet.");
+    }
+    Circuit {
+        band: by_key(&CircuitVoltage::ALL, f.get("band"), CircuitVoltage::key).unwrap_or_default(),
+        serves: Serves::ALL.into_iter().filter(|one| f.ticked(one.key())).collect(),
+        design_current_a: f.decimal("design_a", "amperes such as 13").map(Amps),
+        capacity_a,
+        capacity_source,
+        no_overload: f.line("no_overload", validity::LONGEST_LINE),
+        untouched: f.is("untouched", "yes"),
         ..before.clone()
     }
 }
@@ -215,8 +272,8 @@ fn new_rcd(f: &mut Fields, job: &mut Job, circuit: &mut Circuit) {
         idn_ma,
         kind: RcdKind::from_name(f.get("rcd_kind")).unwrap_or_default(),
         detects: by_key(&RcdType::ALL, f.get("rcd_type"), RcdType::key).unwrap_or_default(),
-        standard: String::new(),
-        rating_a: None,
+        standard: f.line("rcd_standard", validity::LONGEST_LINE),
+        rating_a: f.decimal("rcd_rating", "amperes such as 63").map(Amps),
     };
     circuit.rcd = Some(rcd.id);
     if let Some(board) = job.installation.boards.iter_mut().find(|board| board.id == circuit.board) {
@@ -264,6 +321,7 @@ fn drawn(
             spurs,
             rcds,
             kinds,
+            adds: job.installation.nature != Nature::New,
             accessories: std::iter::once(("", "as the circuit feeds"))
                 .chain(Accessory::ALL.map(|one| (one.key(), one.label())))
                 .collect(),

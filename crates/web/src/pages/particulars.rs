@@ -5,6 +5,7 @@ use crate::Shared;
 use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::Fields;
 use crate::forms::by_key;
+use crate::forms::decisions;
 use crate::forms::house_rules::{house_rules, rule_fields};
 use crate::frame::Frame;
 use crate::frame::Section;
@@ -34,6 +35,12 @@ struct ParticularsPage {
     revision: i64,
     f: Fields,
     bonds: Vec<usize>,
+    /// The work adds to or alters what stands: whether it takes in the origin is asked.
+    adds: bool,
+    /// The edition asks for decisions on surge and arc protection.
+    decides: bool,
+    sources: Vec<usize>,
+    boards: Vec<(String, String)>,
     rules: Vec<String>,
     editions: Vec<(&'static str, &'static str)>,
     problem: String,
@@ -77,6 +84,7 @@ fn filled(job: &Job) -> Fields {
     for rule in RULES {
         f.put(rule.key, (rule.chosen)(rules));
     }
+    decisions::fill(&mut f, installation);
     for (index, bond) in supply.bonds.iter().enumerate() {
         f.put(format!("bond{index}_id"), bond.id.to_string());
         f.put(format!("bond{index}_to"), bond.to.clone());
@@ -121,6 +129,7 @@ fn taken(f: &mut Fields, job: &mut Job) {
         f.wrong("months", "A whole number of months, 1 to 240.");
     }
     supply(f, installation);
+    decisions::take(f, installation);
     house_rules(f, &mut installation.house_rules);
 }
 
@@ -183,6 +192,12 @@ fn drawn(
             rules: rule_fields(&f),
             f,
             bonds: (0..BOND_ROWS).collect(),
+            adds: job.installation.nature != Nature::New,
+            decides: job.installation.edition.rules().decides_surge_and_arc,
+            sources: (0..decisions::SOURCE_ROWS).collect(),
+            boards: std::iter::once((String::new(), "not said".to_owned()))
+                .chain(job.installation.boards.iter().map(|board| (board.id.to_string(), board.name.clone())))
+                .collect(),
             editions: EditionId::ALL.map(|id| (id.rules().name, id.rules().name)).to_vec(),
             problem,
         },

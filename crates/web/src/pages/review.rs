@@ -13,7 +13,7 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
 use proof_core::job::Job;
-use proof_core::review::{nothing_blocks, review};
+use proof_core::review::{nothing_blocks, review, without_instrument};
 use proof_core::taking::Deed;
 use uuid::Uuid;
 
@@ -28,6 +28,9 @@ struct ReviewPage {
     people: Vec<(String, String)>,
     f: Fields,
     problem: String,
+    /// Readings that name no instrument, and the instruments that may have taken them.
+    unsaid: usize,
+    instruments: Vec<(Uuid, String)>,
 }
 
 fn drawn(job: &Job, f: Fields, problem: String, status: StatusCode) -> Handled {
@@ -37,7 +40,10 @@ fn drawn(job: &Job, f: Fields, problem: String, status: StatusCode) -> Handled {
     let frame = framed("Review", Section::Review, job, &job.events);
     let people = job.people.iter().map(|person| (person.name.clone(), person.position.clone())).collect();
     let groups = grouped(job.id, findings);
-    page_with(status, &ReviewPage { frame, job: job.id, groups, clear, nothing, people, f, problem })
+    let unsaid = without_instrument(job.into()).len();
+    let instruments = job.instruments.iter().map(|one| (one.id, format!("{} {}", one.reference, one.kind))).collect();
+    let page = ReviewPage { frame, job: job.id, groups, clear, nothing, people, f, problem, unsaid, instruments };
+    page_with(status, &page)
 }
 
 pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest) -> Handled {
@@ -56,11 +62,9 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>, request: HttpRe
 pub(crate) async fn judge(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handled {
     let id = path.into_inner();
     let by = f.trimmed("by").to_owned();
-    let deed = Deed::Judge {
-        ticked: f.names().filter(|name| name.starts_with("j-")).map(str::to_owned).collect(),
-        position: f.get("position").to_owned(),
-        reason: f.get("judgement").to_owned(),
-    };
+    let instrument = f.get("instrument").parse().ok().filter(|_| f.is("what", "instrument"));
+    let deed =
+        if f.is("what", "instrument") { Deed::SayInstrument(instrument.unwrap_or_default()) } else { judged(&f) };
     if let Err(why) = did(&shared, id, &f, &by, deed).await? {
         f.marked(&why);
         let head = load(&shared, id).await?;
@@ -70,4 +74,13 @@ pub(crate) async fn judge(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields)
     let mut response = go(&format!("/jobs/{id}/review"));
     remember(&mut response, &[("writer", &by)]);
     Ok(response)
+}
+
+/// The judgement that a form holds.
+fn judged(f: &Fields) -> Deed {
+    Deed::Judge {
+        ticked: f.names().filter(|name| name.starts_with("j-")).map(str::to_owned).collect(),
+        position: f.get("position").to_owned(),
+        reason: f.get("judgement").to_owned(),
+    }
 }
