@@ -5,7 +5,7 @@
 
 use crate::installation::{Circuit, Nature};
 use crate::job::Job;
-use crate::reading::Settled;
+use crate::reading::{Settled, Stage};
 use crate::review::{Finding, Kind, Particular, Reason, Severity, Where, review};
 use crate::schedule::{Row, result_row};
 use crate::site::{left_dead, owed};
@@ -15,7 +15,7 @@ use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
 /// Version of the rules that judged it: raised when a limit or a rule changes.
-pub const RULES_VERSION: u32 = 2;
+pub const RULES_VERSION: u32 = 3;
 
 /// The part of the work that somebody signs for.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
@@ -77,6 +77,14 @@ impl Form {
         }
     }
 
+    /// Who signs it: minor works have one declaration.
+    pub const fn roles(self) -> &'static [Role] {
+        match self {
+            Self::Installation => &Role::ALL,
+            Self::MinorWorks { .. } => &[Role::Inspection],
+        }
+    }
+
     /// Whether a circuit is on it.
     pub fn covers(self, circuit: Uuid) -> bool {
         match self {
@@ -94,7 +102,11 @@ impl Form {
             Where::Circuit(id, _) => *id == circuit,
             Where::Board(id) => Some(*id) == board,
             Where::BoardStep(..) => false,
-            Where::Origin(_) => finding.severity != Severity::Missing,
+            // Of the origin it wants what protects the circuit: polarity, the loop, the fault level.
+            Where::Origin(_) => match &finding.reason {
+                Reason::NotTaken { stage, .. } => *stage == Stage::Origin,
+                _ => true,
+            },
             Where::Particulars => finding.reason != Reason::Particulars { missing: Particular::Bonds },
             Where::Firm | Where::Inspection => true,
         }
@@ -412,7 +424,7 @@ pub fn issue(job: &Job, application: Application) -> Result<Certificate, NotIssu
     if !blocking.is_empty() {
         return Err(NotIssued::Blocked(blocking));
     }
-    for role in Role::ALL {
+    for &role in application.form.roles() {
         let signed = application.signatures.iter().any(|signature| {
             signature.role == role && !signature.name.trim().is_empty() && !signature.position.trim().is_empty()
         });

@@ -133,6 +133,13 @@ choices! {
         /// Joined with the lines.
         Joined = "skip", "read joined with the lines, to earth";
     }
+    /// Within what the voltage of the supply stays.
+    SupplyVoltage {
+        /// Great Britain.
+        Britain = "gb", "+10 −6 %, Great Britain";
+        /// Elsewhere.
+        Declared = "iec", "±10 %";
+    }
     /// How a failing board is searched.
     SearchOrder {
         /// One off, read, back on, next.
@@ -317,6 +324,10 @@ rules! {
     /// Three-phase fault current.
     fault_school: FaultSchool, true, "Three-phase fault current is",
         "Twice is exact for equal conductors and on the safe side with a larger neutral.";
+    /// The voltage of the supply.
+    #[serde(skip_serializing_if = "is_usual")]
+    supply_voltage: SupplyVoltage, false, "The supply stays within",
+        "A fault current and its own loop belong together within it; what differs by more was read or written wrongly.";
     /// RCD.
     rcd_school: Option<RcdSchool>, true, "RCDs are timed",
         "One a.c. test at IΔn since 2022; the series at both half-cycles before.";
@@ -332,6 +343,11 @@ rules! {
     /// Sign of the verdict.
     sign: VerdictSign, false, "On site the verdict is",
         "Eyes are on the tips. A note or a shake says it without a look; some sites want silence.";
+}
+
+/// Whether a choice is the default: files written before it was one stay as they were.
+fn is_usual<T: Choice + Default>(choice: &T) -> bool {
+    *choice == T::default()
 }
 
 impl HouseRules {

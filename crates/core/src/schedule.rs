@@ -136,6 +136,17 @@ impl Row {
         }
     }
 
+    /// R1+R2 and R2, each in a box of its own: by long lead only R2 was read.
+    pub fn continuity(&self) -> (String, String) {
+        match self {
+            Self::Figures(row) => match &row.r1_r2 {
+                Figure::ByLongLead(value) => ("—".to_owned(), value.shown()),
+                other => (other.printed(false), "—".to_owned()),
+            },
+            Self::Printed(row) => (row.r1_r2.clone(), String::new()),
+        }
+    }
+
     /// As it is printed.
     pub fn printed(&self) -> PrintedRow {
         match self {

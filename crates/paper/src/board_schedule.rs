@@ -1,17 +1,129 @@
 //! The schedules of one board: its circuits, and the results of their tests.
 
 use crate::sheet::{Sheet, figures, words};
-use proof_core::certificate::{BoardResults, Certificate, Form};
-use proof_core::installation::{Board, Circuit, Feed, Installation, Shape};
-use proof_core::reading::Stage;
+use jiff::tz::TimeZone;
+use proof_core::certificate::{BoardResults, Certificate};
+use proof_core::conductor::Material;
+use proof_core::installation::{Board, Circuit, Feed, Installation, Lines, Shape};
+use proof_core::plan::sequence::board_steps;
+use proof_core::reading::{Key, Place, Reading, Settled, Stage, Step, Subject, Test};
 use proof_core::standard::rcd::RcdKind;
+use proof_core::supply_chain::{external_loop, fault_level};
 use proof_core::verdict::circuit_limit;
 
 pub(crate) fn main_switch(board: &Board) -> String {
     let switch = &board.main_switch;
     let poles = switch.poles.map(|poles| format!("{poles} pole ")).unwrap_or_default();
+    let figure = |value: Option<String>, unit: &str| value.map(|value| format!(", {value} {unit}")).unwrap_or_default();
     let rating = switch.rating_a.map(|a| format!("{} A", a.normalize())).unwrap_or_default();
-    format!("{} {poles}{rating}", switch.kind).trim().to_owned()
+    let more = [
+        figure(switch.voltage_v.map(|v| v.normalize().to_string()), "V"),
+        figure(switch.fuse_a.map(|a| a.normalize().to_string()), "A fuse or setting"),
+        figure(switch.idn_ma.map(|ma| ma.normalize().to_string()), "mA"),
+        figure(switch.delay_ms.map(|ms| ms.get().normalize().to_string()), "ms delay"),
+    ]
+    .concat();
+    format!("{} {poles}{rating}{more}", switch.kind).trim().to_owned()
+}
+
+/// The board itself: what feeds it and protects it, what was read there, with what and by whom.
+fn board_fields(certificate: &Certificate, settled: &Settled<'_>, board: &Board) -> Vec<(&'static str, String)> {
+    let job = &certificate.job;
+    let installation = &job.installation;
+    let shown = |step: fn(&Step) -> bool| {
+        let steps = board_steps(installation, board);
+        let found = steps.iter().find(|one| step(one)).and_then(|one| settled.value(&one.key));
+        found.map(|value| value.shown()).unwrap_or_default()
+    };
+    let before = match board.fed_by {
+        Feed::Supply => installation.supply.device.clone(),
+        Feed::Circuit { circuit } => {
+            installation.circuit(circuit).map(|feeder| feeder.device.shown()).unwrap_or_default()
+        }
+    };
+    let of_board = |reading: &&Reading| {
+        let circuit = reading.key.subject.circuit().and_then(|id| installation.circuit(id));
+        circuit.is_some_and(|circuit| circuit.board == board.id)
+            || matches!(&reading.key.subject, Subject::Board { board: of } if *of == board.id)
+    };
+    let taken: Vec<&Reading> = settled.standing().filter(of_board).collect();
+    let with = |of: fn(Test) -> bool| {
+        let mut names: Vec<&str> = taken
+            .iter()
+            .filter(|reading| of(reading.key.test))
+            .filter_map(|reading| reading.context.instrument)
+            .filter_map(|id| job.instruments.iter().find(|one| one.id == id))
+            .map(|one| one.reference.as_str())
+            .collect();
+        names.sort_unstable();
+        names.dedup();
+        names.join(", ")
+    };
+    let continuity =
+        |test| matches!(test, Test::RingEndToEnd { .. } | Test::RingBoardCheck | Test::R1Rn | Test::R1R2 | Test::R2);
+    let instruments = [
+        ("continuity", with(continuity)),
+        ("insulation", with(|test| matches!(test, Test::Insulation | Test::InsulationJoined))),
+        ("loop", with(|test| matches!(test, Test::Zs | Test::LineNeutralLoop | Test::FaultCurrent))),
+        ("RCD", with(|test| matches!(test, Test::RcdTrip { .. }))),
+    ];
+    let instruments: Vec<String> =
+        instruments.into_iter().filter(|(_, by)| !by.is_empty()).map(|(of, by)| format!("{of} {by}")).collect();
+    let mut by: Vec<&str> =
+        taken.iter().map(|reading| reading.context.read_by.as_deref().unwrap_or(&reading.context.entered_by)).collect();
+    by.sort_unstable();
+    by.dedup();
+    let last = taken.iter().filter_map(|reading| reading.context.taken_at).max();
+    let left: Vec<&str> = installation
+        .circuits_of(board.id)
+        .flat_map(|circuit| &circuit.points)
+        .flat_map(|point| &point.carries)
+        .filter(|carried| carried.stays())
+        .map(|carried| carried.label())
+        .collect();
+    let mut left = left;
+    left.sort_unstable();
+    left.dedup();
+    vec![
+        ("Device before it", before),
+        (
+            "Zdb at the board",
+            external_loop(installation, settled, board.id).map(|ohm| format!("{ohm:.2} Ω")).unwrap_or_default(),
+        ),
+        (
+            "Fault level at the board",
+            fault_level(installation, settled, board.id).map(|level| format!("{} kA", level.ka)).unwrap_or_default(),
+        ),
+        (
+            "Phase sequence",
+            if board.lines == Lines::Three {
+                shown(|step| step.key.test == Test::PhaseSequence)
+            } else {
+                "—".to_owned()
+            },
+        ),
+        (
+            "Surge device, status",
+            if board.surge.trim().is_empty() {
+                "none".to_owned()
+            } else {
+                format!("{}, {}", board.surge.trim(), shown(|step| step.key.test == Test::SurgeIndicator))
+            },
+        ),
+        ("Instruments by function", instruments.join("; ")),
+        (
+            "Tested by, last on",
+            format!(
+                "{}{}",
+                by.join(", "),
+                last.map(|at| format!(", {}", at.to_zoned(TimeZone::UTC).strftime("%-d %B %Y"))).unwrap_or_default()
+            ),
+        ),
+        (
+            "Left connected while insulation was read",
+            if left.is_empty() { "nothing".to_owned() } else { left.join(", ") },
+        ),
+    ]
 }
 
 fn board_line(installation: &Installation, board: &Board) -> String {
@@ -30,9 +142,17 @@ fn board_line(installation: &Installation, board: &Board) -> String {
     )
 }
 
-pub(crate) fn schedule_of_circuits(sheet: &mut Sheet<'_>, installation: &Installation, board: &Board, form: Form) {
+pub(crate) fn schedule_of_circuits(
+    sheet: &mut Sheet<'_>,
+    certificate: &Certificate,
+    settled: &Settled<'_>,
+    board: &Board,
+) {
+    let (installation, form) = (&certificate.job.installation, certificate.form);
     sheet.new_page(true, &format!("Schedule of circuits: {}", board.name));
     sheet.paragraph(&board_line(installation, board));
+    let fields = board_fields(certificate, settled, board);
+    sheet.fields(4, &fields);
     let rows: Vec<Vec<String>> = installation
         .circuits_of(board.id)
         .filter(|circuit| form.covers(circuit.id))
@@ -46,7 +166,7 @@ pub(crate) fn schedule_of_circuits(sheet: &mut Sheet<'_>, installation: &Install
             figures("Points", 1.1),
             words("Device", 3.2),
             figures("Breaking kA", 1.4),
-            words("RCD", 2.2),
+            words("RCD, AFDD", 2.2),
             words("Cable", 2.4),
             figures("Line mm²", 1.1),
             figures("N mm²", 1.1),
@@ -73,7 +193,9 @@ pub(crate) fn circuit_row(installation: &Installation, board: &Board, circuit: &
         || "—".to_owned(),
         |rcd| {
             let kind = if rcd.kind == RcdKind::General { "" } else { rcd.kind.name() };
-            format!("{} mA {:?} {kind}", rcd.idn_ma.normalize(), rcd.detects)
+            let rating = rcd.rating_a.map(|a| format!(" {} A", a.normalize())).unwrap_or_default();
+            let standard = if rcd.standard.is_empty() { String::new() } else { format!(" {}", rcd.standard) };
+            format!("{} mA {:?} {kind}{rating}{standard}", rcd.idn_ma.normalize(), rcd.detects)
         },
     );
     vec![
@@ -90,8 +212,11 @@ pub(crate) fn circuit_row(installation: &Installation, board: &Board, circuit: &
                 .map_or_else(|| format!("{} A", circuit.device.rating_a.normalize()), |_| circuit.device.shown())
         ),
         circuit.device.breaking_ka.map(|ka| ka.normalize().to_string()).unwrap_or_default(),
-        rcd,
-        circuit.cable.kind.to_string(),
+        if circuit.arc_detection { format!("{rcd}, AFDD") } else { rcd },
+        match circuit.cable.material {
+            Material::Copper => format!("{}, copper", circuit.cable.kind),
+            Material::Aluminium => format!("{}, aluminium", circuit.cable.kind),
+        },
         circuit.cable.line_mm2.get().to_string(),
         circuit.cable.neutral_mm2.map_or_else(|| "—".to_owned(), |mm2| mm2.get().to_string()),
         circuit.cable.cpc_mm2.get().to_string(),
@@ -103,9 +228,19 @@ pub(crate) fn circuit_row(installation: &Installation, board: &Board, circuit: &
     ]
 }
 
+/// The test button of an arc fault detection device.
+fn arc_button(circuit: &Circuit, settled: &Settled<'_>) -> String {
+    if !circuit.arc_detection {
+        return "—".to_owned();
+    }
+    let key = Key::on_circuit(circuit.id, Place::Board, Test::AfddButton);
+    settled.value(&key).map(|value| value.shown()).unwrap_or_default()
+}
+
 pub(crate) fn schedule_of_results(
     sheet: &mut Sheet<'_>,
     certificate: &Certificate,
+    settled: &Settled<'_>,
     board: &Board,
     results: &BoardResults,
 ) {
@@ -119,6 +254,8 @@ pub(crate) fn schedule_of_results(
         .iter()
         .map(|row| {
             let circuit = row.circuit(installation, board.id);
+            let (r1_r2, r2_alone) = row.continuity();
+            let afdd = circuit.map(|circuit| arc_button(circuit, settled)).unwrap_or_default();
             let row = row.printed();
             vec![
                 row.way.clone(),
@@ -126,7 +263,8 @@ pub(crate) fn schedule_of_results(
                 row.r1.clone(),
                 row.rn.clone(),
                 row.r2.clone(),
-                row.r1_r2.clone(),
+                r1_r2,
+                r2_alone,
                 row.live_live.clone(),
                 row.live_earth.clone(),
                 row.test_v.clone(),
@@ -135,6 +273,7 @@ pub(crate) fn schedule_of_results(
                 row.rcd_one.clone(),
                 row.rcd_five.clone(),
                 row.rcd_button.clone(),
+                afdd,
                 row.remarks.clone(),
             ]
         })
@@ -146,7 +285,8 @@ pub(crate) fn schedule_of_results(
             figures("Ring r1", 1.2),
             figures("Ring rn", 1.2),
             figures("Ring r2", 1.2),
-            figures("R1+R2", 1.3),
+            figures("R1+R2", 1.2),
+            figures("R2", 1.0),
             figures("Ins. L–L, L–N", 1.5),
             figures("Ins. L–E", 1.5),
             figures("Test V", 1.1),
@@ -155,7 +295,8 @@ pub(crate) fn schedule_of_results(
             figures("RCD IΔn", 1.4),
             figures("RCD 5 IΔn", 1.3),
             words("RCD button", 1.2),
-            words("Remarks", 4.4),
+            words("AFDD", 1.0),
+            words("Remarks", 3.8),
         ],
         &rows,
         7.6,

@@ -11,10 +11,11 @@ use proof_core::certificate::{Certificate, Form, Role};
 use proof_core::house_rules::BondingBy;
 use proof_core::installation::inspection::ITEMS;
 use proof_core::installation::inspection::InspectionOutcome;
-use proof_core::installation::{Feed, Installation, Lines};
+use proof_core::installation::{Decision, Feed, Installation, Lines};
 use proof_core::plan::sequence::origin_steps;
 use proof_core::reading::keys::{electrode_key, lines_of, ze_key};
 use proof_core::reading::{Settled, Test, Value};
+use proof_core::standard::supply::EarthingSystem;
 use proof_core::supply_chain::{recorded, ze};
 use proof_seal::Seal;
 
@@ -47,12 +48,14 @@ pub fn draw(certificate: &Certificate, copy: Copy<'_>, attachments: Vec<Attachme
     front(&mut sheet, certificate, copy);
     particulars(&mut sheet, certificate, &settled);
     signatures(&mut sheet, certificate);
-    inspections(&mut sheet, &job.installation);
+    if certificate.form == Form::Installation {
+        inspections(&mut sheet, &job.installation);
+    }
     for (board, results) in job.installation.boards.iter().filter_map(|board| {
         certificate.results.iter().find(|results| results.board == board.id).map(|results| (board, results))
     }) {
-        schedule_of_circuits(&mut sheet, &job.installation, board, certificate.form);
-        schedule_of_results(&mut sheet, certificate, board, results);
+        schedule_of_circuits(&mut sheet, certificate, &settled, board);
+        schedule_of_results(&mut sheet, certificate, &settled, board, results);
     }
     let (left, middle) = match copy {
         Copy::Draft => {
@@ -123,8 +126,8 @@ fn front(sheet: &mut Sheet<'_>, certificate: &Certificate, copy: Copy<'_>) {
     sheet.fields(
         1,
         &[
-            ("Departures from the standard (and why no less safe)", or_none(&departures(installation))),
-            ("Comments on the existing installation", or_none(&installation.existing)),
+            ("Departures from the standard (and why no less safe)", or_unsaid(&departures(installation))),
+            ("Comments on the existing installation", or_unsaid(&installation.existing)),
         ],
     );
 }
@@ -143,8 +146,9 @@ fn sealed(sheet: &mut Sheet<'_>, seal: &Seal) {
     sheet.beside_code(&corners, &lines);
 }
 
-fn or_none(text: &str) -> String {
-    if text.trim().is_empty() { "None.".to_owned() } else { text.trim().to_owned() }
+/// What nobody wrote is not asserted.
+fn or_unsaid(text: &str) -> String {
+    if text.trim().is_empty() { "Nothing was written here.".to_owned() } else { text.trim().to_owned() }
 }
 
 fn departures(installation: &Installation) -> String {
@@ -192,7 +196,7 @@ fn electrode(described: &str, settled: &Settled<'_>) -> String {
 fn particulars(sheet: &mut Sheet<'_>, certificate: &Certificate, settled: &Settled<'_>) {
     let installation = &certificate.job.installation;
     supply_and_earthing(sheet, installation, settled);
-    at_the_origin(sheet, installation);
+    at_the_origin(sheet, installation, settled);
     bonds(sheet, installation, settled);
 }
 
@@ -206,7 +210,17 @@ fn supply_and_earthing(sheet: &mut Sheet<'_>, installation: &Installation, settl
             ("Earthing arrangement", supply.system.name().to_owned()),
             (
                 "Live conductors",
-                if supply.lines == Lines::Three { "three phase, a.c." } else { "single phase, a.c." }.to_owned(),
+                if supply.lines == Lines::Three {
+                    "three phase a.c., 4 wires, 400 V between lines"
+                } else {
+                    "single phase a.c., 2 wires"
+                }
+                .to_owned(),
+            ),
+            (
+                "Means of earthing",
+                if supply.system == EarthingSystem::Tt { "installation's electrode" } else { "distributor's facility" }
+                    .to_owned(),
             ),
             (
                 "Nominal voltage U0, frequency",
@@ -230,12 +244,35 @@ fn supply_and_earthing(sheet: &mut Sheet<'_>, installation: &Installation, settl
                     .map(|step| reading(settled, &step.key, ""))
                     .unwrap_or_default(),
             ),
-            ("Earth electrode", electrode(supply.electrode.as_str(), settled)),
+            ("Earth electrode: kind, place, Ra", electrode(supply.electrode.as_str(), settled)),
+            ("Other sources", other_sources(installation)),
         ],
     );
 }
 
-fn at_the_origin(sheet: &mut Sheet<'_>, installation: &Installation) {
+/// Sources beside the supply, where each is isolated.
+fn other_sources(installation: &Installation) -> String {
+    let all: Vec<String> = installation
+        .sources
+        .iter()
+        .map(|source| format!("{}, isolated {}", source.kind.label(), source.isolator))
+        .collect();
+    if all.is_empty() { "none described".to_owned() } else { all.join("; ") }
+}
+
+/// A decision as it was written.
+fn decided(decision: Option<&Decision>) -> String {
+    decision.map_or_else(String::new, |decision| {
+        let reason = decision.reason.trim();
+        if reason.is_empty() {
+            decision.decided.label().to_owned()
+        } else {
+            format!("{}: {reason}", decision.decided.label())
+        }
+    })
+}
+
+fn at_the_origin(sheet: &mut Sheet<'_>, installation: &Installation, settled: &Settled<'_>) {
     let supply = &installation.supply;
     sheet.heading("Particulars at the origin");
     sheet.fields(
@@ -243,13 +280,32 @@ fn at_the_origin(sheet: &mut Sheet<'_>, installation: &Installation) {
         &[
             ("Meter tails", mm2(supply.tails_mm2)),
             ("Neutral of the supply", mm2(supply.neutral_mm2)),
-            ("Earthing conductor", mm2(supply.earthing_mm2)),
+            ("Earthing conductor, continuity", earthing(installation, settled)),
             (
                 "Main switch",
                 installation.boards.iter().find(|b| b.fed_by == Feed::Supply).map(main_switch).unwrap_or_default(),
             ),
+            (
+                "Maximum demand",
+                installation.maximum_demand_a.map(|a| format!("{} A", a.normalize())).unwrap_or_default(),
+            ),
+            ("Surge protection", decided(installation.surge.as_ref())),
+            ("Arc fault detection", decided(installation.arc.as_ref())),
         ],
     );
+}
+
+/// The earthing conductor: its size, and its continuity as read or seen.
+fn earthing(installation: &Installation, settled: &Settled<'_>) -> String {
+    let read = [BondingBy::Measured, BondingBy::Seen]
+        .map(|by| reading(settled, &proof_core::reading::keys::earthing_key(by), "Ω"))
+        .into_iter()
+        .find(|text| !text.is_empty());
+    [mm2(installation.supply.earthing_mm2), read.unwrap_or_default()]
+        .into_iter()
+        .filter(|text| !text.is_empty())
+        .collect::<Vec<_>>()
+        .join(", ")
 }
 
 fn bonds(sheet: &mut Sheet<'_>, installation: &Installation, settled: &Settled<'_>) {
@@ -293,22 +349,33 @@ fn signatures(sheet: &mut Sheet<'_>, certificate: &Certificate) {
         "I, being the person responsible for the part of the work named beside my signature, certify that it is to the best \
          of my knowledge in accordance with the edition named above, but for the departures, if any, set out above.",
     );
-    let drawn: Vec<&[proof_core::certificate::Stroke]> = Role::ALL
+    let roles = certificate.form.roles();
+    let firm = &certificate.job.firm;
+    let drawn: Vec<&[proof_core::certificate::Stroke]> = roles
         .iter()
         .map(|role| {
             let signature = certificate.signatures.iter().find(|signature| signature.role == *role);
             signature.map_or(&[][..], |signature| signature.drawn.as_slice())
         })
         .collect();
-    let rows: Vec<Vec<String>> = Role::ALL
+    let said = |role: Role| match certificate.form {
+        Form::MinorWorks { .. } => "The work, completed and tested",
+        Form::Installation => role.label(),
+    };
+    let rows: Vec<Vec<String>> = roles
         .iter()
         .map(|role| match certificate.signatures.iter().find(|signature| signature.role == *role) {
             Some(signature) => {
-                vec![role.label().to_owned(), signature.name.clone(), signature.position.clone(), day(signature.at)]
+                vec![said(*role).to_owned(), signature.name.clone(), signature.position.clone(), day(signature.at)]
             }
-            None => vec![role.label().to_owned(), String::new(), String::new(), String::new()],
+            None => vec![said(*role).to_owned(), String::new(), String::new(), String::new()],
         })
         .collect();
+    let whole = |text: &str| if text.trim().is_empty() { String::new() } else { format!(", {}", text.trim()) };
+    sheet.fields(
+        1,
+        &[("For and on behalf of", format!("{}{}{}", firm.name, whole(&firm.address), whole(&firm.contact)))],
+    );
     sheet.signatures(
         &[words("For", 2.0), words("Signed", 3.0), words("Position", 2.4), words("Date", 1.8)],
         &rows,
@@ -328,6 +395,12 @@ fn signatures(sheet: &mut Sheet<'_>, certificate: &Certificate) {
     if !certificate.remarks.is_empty() {
         sheet.fields(1, &[("To be known", certificate.remarks.join("\n"))]);
     }
+    let own: Vec<String> =
+        certificate.job.installation.own_rows.iter().map(proof_core::installation::OwnRow::line).collect();
+    if !own.is_empty() {
+        sheet.fields(1, &[("Limits of the firm's own copy", own.join("\n"))]);
+    }
+    guidance(sheet);
 }
 
 fn recommended(sheet: &mut Sheet<'_>, certificate: &Certificate) {
@@ -336,10 +409,38 @@ fn recommended(sheet: &mut Sheet<'_>, certificate: &Certificate) {
         &[(
             "Next inspection",
             format!(
-                "I recommend that this installation is inspected and tested not later than {}.",
-                certificate.next_inspection.strftime("%-d %B %Y")
+                "I recommend that this installation is inspected and tested not later than {} ({}).",
+                certificate.next_inspection.strftime("%-d %B %Y"),
+                interval(&certificate.job.installation)
             ),
         )],
+    );
+    let results = certificate.results.len();
+    let schedules = match certificate.form {
+        Form::Installation => format!("1 of inspections, {results} of circuits, {results} of test results"),
+        Form::MinorWorks { .. } => format!("{results} of circuits, {results} of test results"),
+    };
+    sheet.fields(1, &[("Schedules", schedules)]);
+}
+
+/// Why the interval is what it is.
+fn interval(installation: &Installation) -> String {
+    let suggested = installation.premises.interval_months();
+    match installation.next_inspection_months {
+        Some(months) if months != suggested => {
+            format!("{months} months, by the judgement of the inspector; {suggested} suggested for the premises")
+        }
+        _ => format!("{suggested} months, as suggested for the premises: {}", installation.premises.label()),
+    }
+}
+
+/// What the person who receives it should know.
+fn guidance(sheet: &mut Sheet<'_>) {
+    sheet.heading("To the person who receives this certificate");
+    sheet.paragraph(
+        "Keep it in a safe place and show it to whoever inspects or works on the installation next. It says that the work \
+         was safe when it was handed over. Have the installation inspected at the interval above, and press the test \
+         buttons as the labels at the boards say. If you did not order the work, give the original to the one who did.",
     );
 }
 
@@ -357,7 +458,7 @@ fn how_it_was_tested(sheet: &mut Sheet<'_>, certificate: &Certificate) {
         })
         .collect();
     let schools = certificate.job.installation.house_rules.on_certificate();
-    sheet.fields(1, &[("Instruments used", or_none(&used.join("; "))), ("How it was tested", schools.join("; "))]);
+    sheet.fields(1, &[("Instruments used", or_unsaid(&used.join("; "))), ("How it was tested", schools.join("; "))]);
 }
 
 fn inspections(sheet: &mut Sheet<'_>, installation: &Installation) {

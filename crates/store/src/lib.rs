@@ -89,6 +89,7 @@ fn migrations() -> Migrations<'static> {
         M::up(include_str!("../migrations/0003_keys_and_papers.sql")),
         M::up(include_str!("../migrations/0004_sent.sql")),
         M::up(include_str!("../migrations/0005_history.sql")),
+        M::up(include_str!("../migrations/0006_own_rows.sql")),
     ])
 }
 

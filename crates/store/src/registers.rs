@@ -1,7 +1,7 @@
 //! Firm, people, instruments.
 
 use crate::{Refused, Result, Store, StoreError, column};
-use proof_core::installation::{Firm, Person};
+use proof_core::installation::{Firm, OwnRow, Person};
 use proof_core::instrument::Instrument;
 use proof_core::job::Job;
 use rusqlite::{OptionalExtension, Row, Transaction, params};
@@ -75,6 +75,43 @@ fn put<T: Clone + PartialEq>(list: &mut Vec<T>, entry: &T, id: impl Fn(&T) -> Uu
 }
 
 impl Store {
+    /// The limits of the firm's own copy, in the order written.
+    ///
+    /// # Errors
+    /// [`crate::StoreError`]: the database, or a row that cannot be read.
+    pub fn own_rows(&self) -> Result<Vec<OwnRow>> {
+        let connection = self.connection()?;
+        let mut statement = connection.prepare_cached("SELECT body FROM own_rows ORDER BY seq")?;
+        let mut rows = statement.query([])?;
+        let mut all = Vec::new();
+        while let Some(row) = rows.next()? {
+            all.push(serde_json::from_str(row.get_ref(0)?.as_str().map_err(rusqlite::Error::from)?)?);
+        }
+        Ok(all)
+    }
+
+    /// Writes limits of the firm's own copy down, those that are not there yet; jobs without a certificate
+    /// follow, and those with one keep theirs.
+    ///
+    /// # Errors
+    /// [`crate::StoreError`]: the database.
+    pub fn add_own_rows(&self, rows: &[OwnRow]) -> Result<()> {
+        let mut all = self.own_rows()?;
+        all.extend(rows.iter().filter(|row| !all.iter().any(|other| other.id == row.id)).cloned().collect::<Vec<_>>());
+        self.write(|transaction| {
+            for row in rows {
+                transaction
+                    .prepare_cached("INSERT OR IGNORE INTO own_rows (id, body) VALUES (?1, ?2)")?
+                    .execute([row.id.to_string(), serde_json::to_string(row)?])?;
+            }
+            in_open_jobs(transaction, |job| {
+                let changes = job.installation.own_rows != all;
+                job.installation.own_rows.clone_from(&all);
+                changes
+            })
+        })
+    }
+
     /// The firm; blank until it is described.
     ///
     /// # Errors

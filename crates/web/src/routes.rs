@@ -5,7 +5,7 @@ use crate::assets;
 use crate::error::WebError;
 use crate::pages::{
     board, certificate, circuit, circuit_form, circuits_in, copies, energise, import, inspection, isolate, job, jobs,
-    keys, origin, particulars, reference, registers, review, run, series, sheet, state, verify, ze,
+    keys, origin, own_copy, particulars, reference, registers, review, run, series, sheet, state, verify, ze,
 };
 use crate::request::blocking;
 use actix_web::web::{self, Data};
@@ -34,6 +34,10 @@ pub(crate) fn all(config: &mut web::ServiceConfig) {
         .route("/firm/key/export", web::post().to(keys::export))
         .route("/firm/key/FIRM.pub", web::get().to(keys::public))
         .route("/reference", web::get().to(reference::show))
+        .route("/reference/own", web::get().to(own_copy::show))
+        .route("/reference/own", web::post().to(own_copy::add))
+        .route("/reference/own.json", web::get().to(own_copy::export))
+        .route("/reference/own/import", web::post().to(own_copy::receive))
         .route("/reference/calc/{name}", web::get().to(reference::calculator))
         .route("/verify", web::get().to(verify::show))
         .route("/verify", web::post().to(verify::receive))

@@ -1,9 +1,11 @@
 //! Demo data: three jobs at one site, physically coherent, from the core's own physics plus the
 //! scatter of a simulated instrument with a fixed seed. People, firms and places are made up.
 
+mod loft;
 mod register;
 mod work;
 
+pub use loft::own_rows;
 pub use register::{firm, instruments, people, signature};
 
 use crate::meter::Meter;
@@ -369,10 +371,10 @@ pub fn signed(drawn: &[Stroke]) -> Vec<Signature> {
     Role::ALL.map(sign).to_vec()
 }
 
-/// The four jobs: one finished (to be issued), one half done, one with a fault in its ring, one
-/// with a board that is searched.
+/// The five jobs: one finished (to be issued), one half done, one with a fault in its ring, one
+/// with a board that is searched, one with a second source and much that an inspector would object to.
 pub fn jobs() -> Vec<Job> {
-    vec![press_room(), flats(), bindery(), studio()]
+    vec![press_room(), flats(), bindery(), studio(), loft::loft()]
 }
 
 /// A large job for benchmarks: so many rings of ten points, every reading taken (30 a circuit).

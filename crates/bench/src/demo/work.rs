@@ -55,7 +55,11 @@ pub(super) fn prove_dead(job: &mut Job, visit: &mut Visit) {
         },
     );
     let lines = job.installation.boards[0].lines;
-    log(job, visit, EventKind::proved_dead(board, lines, "VI-1"));
+    let mut proved = EventKind::proved_dead(board, lines, "VI-1");
+    if let EventKind::ProvedDead { sources, .. } = &mut proved {
+        sources.extend(job.installation.sources.iter().map(|source| source.id));
+    }
+    log(job, visit, proved);
 }
 
 pub(super) fn read_bonds(job: &mut Job, visit: &mut Visit, meter: &mut Meter) {

@@ -45,6 +45,7 @@ pub(crate) fn fill(store: &Store) -> Result<(), Problem> {
     for job in &jobs {
         store.create_job(job)?;
     }
+    store.add_own_rows(&demo::own_rows())?;
     let finished = &jobs[0];
     let at: Timestamp = "2026-10-06T15:20:00Z".parse()?;
     let signatures = [(Role::Design, 2), (Role::Construction, 1), (Role::Inspection, 0)]

@@ -10,7 +10,7 @@ pub use protection::wants_additional_protection;
 pub(crate) use sizes::least_bond;
 
 use crate::conductor::Material;
-use crate::installation::{Cable, CableFamily, Carried, Circuit, Feed, Installation, Insulation, Shape};
+use crate::installation::{Cable, CableFamily, Carried, Circuit, Feed, Installation, Insulation, OwnLimit, Shape};
 use crate::quantity::{Amps, Milliamps, approximate};
 use crate::reading::Settled;
 use crate::standard::capacity::twin_and_earth;
@@ -71,7 +71,7 @@ pub enum Described {
 /// What does not match in the description of a circuit.
 pub fn of_circuit(installation: &Installation, circuit: &Circuit) -> Vec<Described> {
     let mut found = Vec::new();
-    cable(circuit, &mut found);
+    cable(installation, circuit, &mut found);
     if protection::sockets_unprotected(installation, circuit) {
         found.push(Described::NoAdditionalProtection);
     }
@@ -85,9 +85,14 @@ pub fn of_circuit(installation: &Installation, circuit: &Circuit) -> Vec<Describ
 
 /// What the cable of a circuit carries, A: as designed with its source, else by the table of just that
 /// cable; `None` where no table here holds it.
-pub fn capacity_of(circuit: &Circuit) -> Option<Amps> {
+pub fn capacity_of(installation: &Installation, circuit: &Circuit) -> Option<Amps> {
+    let own = circuit.cable.method.and_then(|method| {
+        let cable = circuit.cable.kind.text().to_owned();
+        let (insulation, line_mm2) = (circuit.cable.insulation, circuit.cable.line_mm2);
+        installation.own_row(&OwnLimit::Capacity { cable, insulation, line_mm2, method }).map(|row| Amps(row.value))
+    });
     let designed = circuit.capacity_a.filter(|_| !circuit.capacity_source.trim().is_empty());
-    designed.or_else(|| tabled(&circuit.cable))
+    designed.or(own).or_else(|| tabled(&circuit.cable))
 }
 
 /// Table 4D5 holds twin-and-earth in copper at 70 °C and no other cable.
@@ -126,9 +131,9 @@ pub enum FlawAt {
 }
 
 /// Whether the cable is what its shape and its device want.
-fn cable(circuit: &Circuit, found: &mut Vec<Described>) {
+fn cable(installation: &Installation, circuit: &Circuit, found: &mut Vec<Described>) {
     let rating = circuit.device.rating_a;
-    let capacity = capacity_of(circuit);
+    let capacity = capacity_of(installation, circuit);
     if circuit.shape == Shape::Ring {
         let mineral = circuit.cable.kind.family() == CableFamily::MineralInsulated;
         let least = if mineral { *LEAST_SIZE_MINERAL } else { *LEAST_SIZE };

@@ -3,7 +3,7 @@
 
 use super::{Flaw, FlawAt, capacity_of};
 use crate::conductor::Material;
-use crate::installation::{Board, Circuit, CpcIs, Feed, Installation, Lines, Shape};
+use crate::installation::{Board, Circuit, CpcIs, Feed, Installation, Lines, OwnLimit, Shape};
 use crate::quantity::{Amps, approximate, exact};
 use crate::reading::keys::lines_of;
 use crate::reading::{Key, Place, Settled, Test};
@@ -92,7 +92,7 @@ fn before(installation: &Installation, board: &Board) -> Option<Amps> {
 
 pub(super) fn of_circuit(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>, found: &mut Vec<Flaw>) {
     ways(installation, circuit, found);
-    overload(circuit, found);
+    overload(installation, circuit, found);
     if circuit.band.is_extra_low() {
         return;
     }
@@ -121,12 +121,12 @@ fn ways(installation: &Installation, circuit: &Circuit, found: &mut Vec<Flaw>) {
 }
 
 /// Ib ≤ In ≤ Iz, as far as a table of just this cable, or the designer, says Iz. A ring has its own rule.
-fn overload(circuit: &Circuit, found: &mut Vec<Flaw>) {
+fn overload(installation: &Installation, circuit: &Circuit, found: &mut Vec<Flaw>) {
     let device_a = circuit.device.rating_a.normalize();
     if let Some(design_a) = circuit.design_current_a.filter(|design| *design > device_a) {
         found.push(Flaw::DesignCurrent { design_a: design_a.normalize(), device_a });
     }
-    let Some(capacity) = capacity_of(circuit) else {
+    let Some(capacity) = capacity_of(installation, circuit) else {
         found.push(Flaw::CapacityNotJudged);
         return;
     };
@@ -152,6 +152,18 @@ fn own_loop(installation: &Installation, circuit: &Circuit, settled: &Settled<'_
 /// and the time that its device is known to take; else by what its device lets through.
 fn protective_conductor(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>, found: &mut Vec<Flaw>) {
     let (cable, mm2) = (&circuit.cable, circuit.cable.cpc_mm2.get());
+    let own = installation.own_row(&OwnLimit::ProtectiveConductor {
+        cpc_is: cable.cpc_is,
+        line_mm2: cable.line_mm2,
+        standard: circuit.device.standard,
+        rating_a: circuit.device.rating_a.normalize(),
+    });
+    if let Some(row) = own {
+        if approximate(row.value) > mm2 {
+            found.push(Flaw::CpcThin { mm2, table_mm2: approximate(row.value), adiabatic_mm2: row.value });
+        }
+        return;
+    }
     if cable.cpc_is == CpcIs::Armour {
         found.push(Flaw::CpcNotJudged { armour: true });
         return;
@@ -254,6 +266,15 @@ fn loop_row(installation: &Installation, circuit: &Circuit, found: &mut Vec<Flaw
         return;
     }
     let time = circuit.disconnection(system);
+    let own = installation.own_row(&OwnLimit::MaximumZs {
+        standard: device.standard,
+        trip: device.trip,
+        rating_a: device.rating_a.normalize(),
+        disconnection_s: time,
+    });
+    if own.is_some() {
+        return;
+    }
     if maximum_zs(device.standard, device.trip, device.rating_a.normalize(), time).is_err() {
         let seconds: Decimal = time.seconds();
         found.push(Flaw::LoopNotJudged { device: device.shown(), seconds });

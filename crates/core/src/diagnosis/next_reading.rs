@@ -199,7 +199,7 @@ impl Explanation {
     /// In a few words, as the middle of a sentence.
     pub fn said(&self) -> String {
         if self.kinds.is_empty() {
-            return "a healthy circuit".to_owned();
+            return "nothing wrong in its continuity".to_owned();
         }
         let parts: Vec<String> = self.kinds.iter().zip(&self.at).map(|(kind, at)| kind.said(at.size)).collect();
         parts.join(" with ")

@@ -43,7 +43,9 @@ impl Band {
 
     /// The band as it is shown: with so many digits as a reading has.
     pub fn expected(&self, unit: &'static str) -> Expected {
-        let places = if self.low >= 10.0 { 0 } else { 2 };
+        // A band that is drawn as one number says nothing: it gets the digits that its width wants.
+        let narrow = self.high.is_some_and(|high| high - self.low < 2.0);
+        let places = if self.low >= 10.0 && !narrow { 0 } else { 2 };
         let low = (!self.is_open()).then(|| with_places(self.low, places));
         Expected { low, high: self.high.map(|high| with_places(high, places)), unit }
     }

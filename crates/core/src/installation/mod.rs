@@ -9,6 +9,7 @@ mod cable;
 mod circuit;
 mod decision;
 pub mod inspection;
+mod own_row;
 mod people;
 mod point;
 pub mod shorthand;
@@ -20,6 +21,7 @@ pub use board::{Board, Feed, MainSwitch, ResidualDevice};
 pub use cable::{Cable, CableFamily, CableKind, CpcIs, Insulation};
 pub use circuit::{Circuit, CircuitVoltage, Device, Feeds, Serves, Shape, Wiring, conductors, conductors_of};
 pub use decision::{Decided, Decision};
+pub use own_row::{NoRow, OwnLimit, OwnRow};
 pub use people::{Firm, Person};
 pub use point::{Accessory, Carried, Point, PointId, Position};
 pub use source::{OtherSource, SourceKind};
@@ -132,6 +134,9 @@ pub struct Installation {
     /// Maximum demand.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub maximum_demand_a: Option<Amps>,
+    /// Limits of the firm's own copy.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub own_rows: Vec<OwnRow>,
     /// Schedule of inspections.
     #[serde(default)]
     pub inspection: Vec<InspectionAnswer>,

@@ -79,6 +79,14 @@ pub fn installation(installation: &Installation) -> Vec<String> {
         problems.extend(circuit(installation, one));
     }
     inspected(&mut problems, installation);
+    for row in &installation.own_rows {
+        if let Err(why) = row.check() {
+            problems.push(format!("own row, {}: {why}", row.limit.label()));
+        }
+    }
+    for source in &installation.sources {
+        line(&mut problems, "isolator of a source", &source.isolator);
+    }
     problems
 }
 

@@ -75,7 +75,7 @@ fn of_circuit(installation: &Installation, circuit: &Circuit, stage: Stage) -> V
             }
         }
         (Stage::Insulation, _) => {
-            for one in prepare(circuit) {
+            for one in prepare(installation, circuit) {
                 if let Some(alteration) = one.alteration {
                     add(alteration, format!("way {way}, {}", one.what));
                 }

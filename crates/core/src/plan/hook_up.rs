@@ -83,7 +83,9 @@ pub fn hook_up(installation: &Installation, step: &Step) -> HookUp {
                     insulation(&mut drawn, crate::installation::conductors(circuit), a, b, |conductor| {
                         terminal_name(circuit, conductor)
                     });
-                    drawn.0.notes.extend(crate::plan::preparation::prepare(circuit).into_iter().map(|one| one.what));
+                    drawn.0.notes.extend(
+                        crate::plan::preparation::prepare(installation, circuit).into_iter().map(|one| one.what),
+                    );
                 }
                 Stage::Polarity => drawn.0.notes.push("colours and terminal letters at every point".into()),
                 Stage::Bonding | Stage::Origin | Stage::Zs | Stage::Rcd | Stage::Functional => {}

@@ -1,8 +1,9 @@
 //! What is prepared before insulation is read, from what a circuit feeds; what comes out is put
 //! back afterwards. Common practice, no source.
 
-use crate::installation::{Accessory, Carried, Circuit};
+use crate::installation::{Accessory, Carried, Circuit, Installation};
 use crate::site::Alteration;
+use crate::standard::devices::DeviceStandard;
 
 /// One thing to see to.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -13,9 +14,30 @@ pub struct Preparation {
     pub what: String,
 }
 
-/// What to see to before a circuit's insulation is read.
-pub fn prepare(circuit: &Circuit) -> Vec<Preparation> {
+/// What stands at the board and does not bear the test voltage.
+fn at_board(installation: &Installation, circuit: &Circuit) -> Vec<Preparation> {
     let mut list = Vec::new();
+    let surge = installation.board(circuit.board).is_some_and(|board| !board.surge.trim().is_empty());
+    let low = circuit.band == crate::installation::CircuitVoltage::Low;
+    if surge && low {
+        let what = "the surge device of the board unplugged; where it cannot come out, 250 V (BS 7671 643.3.3)";
+        list.push(Preparation { alteration: None, what: what.to_owned() });
+    }
+    let electronic = [
+        (circuit.device.standard == DeviceStandard::BsEn61009, "the RCBO"),
+        (circuit.arc_detection, "the AFDD"),
+        (installation.rcd_of(circuit).is_some() && circuit.device.standard != DeviceStandard::BsEn61009, "the RCD"),
+    ];
+    for (_, what) in electronic.into_iter().filter(|(there, _)| *there) {
+        let what = format!("{what} off, and the circuit read from its load side: its electronics do not bear 500 V");
+        list.push(Preparation { alteration: None, what });
+    }
+    list
+}
+
+/// What to see to before a circuit's insulation is read.
+pub fn prepare(installation: &Installation, circuit: &Circuit) -> Vec<Preparation> {
+    let mut list = at_board(installation, circuit);
     let names = |carried: Carried| -> Vec<&str> {
         circuit.points.iter().filter(|point| point.carries.contains(&carried)).map(|p| p.name.as_str()).collect()
     };
@@ -28,6 +50,9 @@ pub fn prepare(circuit: &Circuit) -> Vec<Preparation> {
         (Carried::Hidden, Some(Alteration::ApplianceOut), "loft and cupboards: amplifiers, alarms unplugged"),
         (Carried::Dimmer, None, "the dimmer stays: line and neutral joined, to earth"),
         (Carried::Electronics, None, "drivers and transformers stay: line and neutral joined, to earth"),
+        (Carried::Drive, None, "the drive stays: line and neutral joined, to earth; never between its lines at 500 V"),
+        (Carried::VehicleCharger, None, "the charging point stays: line and neutral joined, to earth"),
+        (Carried::VehicleChargerDetecting, None, "the charging point stays: line and neutral joined, to earth"),
         (Carried::Outdoors, None, "outdoors: first suspect if it reads low"),
     ] {
         let at = names(carried);
@@ -40,7 +65,10 @@ pub fn prepare(circuit: &Circuit) -> Vec<Preparation> {
     };
     let two_way = at(|one| matches!(one, Accessory::TwoWay | Accessory::Intermediate));
     if !two_way.is_empty() {
-        let what = format!("read with two-way switches in one position, then in the other ({})", two_way.join(", "));
+        let what = format!(
+            "two readings: two-way switches in one position, then in the other; the lower counts ({})",
+            two_way.join(", ")
+        );
         list.push(Preparation { alteration: None, what });
     }
     list.push(Preparation { alteration: None, what: "switches on, links off, the CPC back on the earth bar".into() });

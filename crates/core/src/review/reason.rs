@@ -103,6 +103,9 @@ pub struct OddReading {
     pub ring_cannot_give: bool,
 }
 
+/// From here on a bond is none (common practice, no source), Ω.
+const NO_BOND_OHM: Decimal = rust_decimal::dec!(1);
+
 impl OddReading {
     /// What a reading that fails or is odd is a finding of.
     fn kind(&self) -> Kind {
@@ -126,7 +129,12 @@ impl OddReading {
             }
             (Test::FaultCurrent, true) => Kind::BreakingCapacity,
             (Test::RcdTrip { .. } | Test::RcdButton | Test::AfddButton, true) => Kind::RcdFails,
+            (Test::Ze, true) if !open && matches!(self.bound, Some(Bound::Electrode { .. })) => Kind::LoopOverLimit,
             (Test::Ze, true) if !open => Kind::ZeOverDeclared,
+            // A bond of ohms is no bond.
+            (Test::BondContinuity, true) if self.value.number().is_some_and(|ohm| ohm >= NO_BOND_OHM) => {
+                Kind::NotContinuous
+            }
             (Test::BondContinuity, true) if !open => Kind::BondOverLimit,
             (Test::Polarity | Test::SupplyPolarity, true) => Kind::PolarityWrong,
             (_, true) if open => Kind::NotContinuous,

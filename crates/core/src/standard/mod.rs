@@ -28,6 +28,10 @@ pub use edition::{Edition, EditionId};
 /// The document of what has no published source.
 const PRACTICE: &str = "common practice";
 
+/// The source of a row of the firm's own copy: its document and page stand in the job.
+pub const OWN_COPY: Source =
+    Source::published("the firm's own copy", "see the rows of the job", "confirmed or corrected by a licensed person");
+
 /// Where a number comes from.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct Source {

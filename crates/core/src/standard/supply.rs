@@ -10,6 +10,7 @@ sources! {
     LEAST_OF_ZE: "least line–earth current" = Source::practice("line–earth gives at least 0.8 × 230 V / Ze with bonds and paths in");
     NOMINAL: "nominal voltage" = Source::published("BS 7671", "Appendix 2", "230 V to earth, 400 V between lines");
     FACTORS: "voltage factors" = Source::memory("BS 7671", "411.4.4 and Part 2", "Cmin 0.95, Cmax 1.10");
+    TOLERANCE_GB: "tolerance of the voltage in Great Britain" = Source::memory("ESQCR", "regulation 27", "230 V +10 −6 %");
     TOLERANCE: "tolerance of the voltage" = Source::memory("IEC 60038", "4.1", "public low-voltage supplies, ±10 %");
     DECLARED_ZE: "declared Ze" = Source::memory("UK distributors", "declared maximum Ze", "low-voltage supplies");
     DECLARED_PFC: "declared fault current" = Source::memory("UK distributors", "declared maximum PFC", "up to 100 A single phase");
@@ -27,6 +28,9 @@ pub const C_MIN: Row<Decimal> = Row::new(dec!(0.95), FACTORS);
 /// A public supply stays within this share of its nominal voltage (IEC 60038, 4.1 and its note;
 /// from memory).
 pub const VOLTAGE_TOLERANCE: Row<Decimal> = Row::new(dec!(0.10), TOLERANCE);
+
+/// A supply in Great Britain is no lower than this share below its nominal voltage (from memory).
+pub const VOLTAGE_LOWER_GB: Row<Decimal> = Row::new(dec!(0.06), TOLERANCE_GB);
 
 /// Declared maximum prospective fault current up to 100 A single phase.
 pub const DECLARED_PFC_KA: Row<Kiloamps> = Row::new(Kiloamps(dec!(16)), DECLARED_PFC);

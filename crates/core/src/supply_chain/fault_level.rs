@@ -7,11 +7,12 @@
 use super::loops::{DEEPEST, r1_rn};
 use crate::calc::fault_current::{FaultCurrent, FaultSchool, Measured, Phases, fault_current};
 use crate::conductor::{Conductor, Pair};
+use crate::house_rules::SupplyVoltage;
 use crate::installation::{Board, Feed, Installation, Lines};
 use crate::quantity::{Kiloamps, approximate, exact, round_up};
 use crate::reading::Settled;
 use crate::reading::keys::{board_current_key, current_key, line_pairs, lines_of, own_loop_key};
-use crate::standard::supply::{U_LINE_LINE_V, U0_V, VOLTAGE_TOLERANCE};
+use crate::standard::supply::{U_LINE_LINE_V, U0_V, VOLTAGE_LOWER_GB, VOLTAGE_TOLERANCE};
 use crate::supply_chain::{external_loop, own_electrode};
 use rust_decimal::{Decimal, dec};
 use uuid::Uuid;
@@ -61,12 +62,16 @@ fn volts_of(pair: Option<Pair>) -> Decimal {
 
 /// Whether a current belongs to a loop: I·Z is the voltage of the supply within the tolerance of a
 /// public supply, each figure as rounded by the display. Display rounding: 0.005 of each.
-pub fn matches_loop(current: Kiloamps, own_loop: Decimal, pair: Option<Pair>) -> bool {
+pub fn matches_loop(tolerance: SupplyVoltage, current: Kiloamps, own_loop: Decimal, pair: Option<Pair>) -> bool {
+    let below = match tolerance {
+        SupplyVoltage::Britain => *VOLTAGE_LOWER_GB,
+        SupplyVoltage::Declared => *VOLTAGE_TOLERANCE,
+    };
     let (ka, half) = (current.get(), dec!(0.005));
     let volts = volts_of(pair) / dec!(1000);
     let least = (ka - half).max(Decimal::ZERO) * (own_loop - half).max(Decimal::ZERO);
     let most = (ka + half) * (own_loop + half);
-    most >= volts * (Decimal::ONE - *VOLTAGE_TOLERANCE) && least <= volts * (Decimal::ONE + *VOLTAGE_TOLERANCE)
+    most >= volts * (Decimal::ONE - below) && least <= volts * (Decimal::ONE + *VOLTAGE_TOLERANCE)
 }
 
 fn phases(installation: &Installation, settled: &Settled<'_>) -> Phases {

@@ -177,6 +177,13 @@ impl<'a> CircuitJudge<'a> {
 
     /// R1+R2 may use what the maximum Zs leaves above Ze.
     fn r1_r2_limit(&self, judgement: &mut Judgement, value: &Value) {
+        if self.installation.house_rules.zs_limit == ZsLimit::Temperature
+            && !self.limit.by_rcd
+            && let (Ok(maximum), Some(r1_r2)) = (&self.limit.device, value.number())
+        {
+            self.r1_r2_when_warm(judgement, r1_r2, maximum);
+            return;
+        }
         let (Some(r1_r2), Some(maximum)) = (value.number(), self.limit.compared_ohm()) else {
             if let Err(why) = &self.limit.device {
                 judgement.not_judged(Part::Limit, why.clone());
@@ -193,9 +200,40 @@ impl<'a> CircuitJudge<'a> {
             (Err(_), false) => Vec::new(),
         };
         let within = r1_r2 <= maximum - ze;
+        let maximum = maximum.max(ze);
         judgement.limit(within, &sources, || Rule::RoomForCopper { r1_r2, maximum, ze, above });
         if !within {
             judgement.reasons.push(Reason::LoopWouldExceed { above, above_ohm: ze, maximum_ohm: maximum });
+        }
+    }
+
+    /// The same by the temperature way: warm, Ze and the copper stay under the printed value itself.
+    fn r1_r2_when_warm(&self, judgement: &mut Judgement, r1_r2: Decimal, maximum: &MaximumZs) {
+        let (ze, above) = match self.known.ze.and_then(exact) {
+            Some(ze) => (ze, self.above()),
+            None => (exact(self.installation.supply.system.declared_ze().get()).unwrap_or_default(), Above::Declared),
+        };
+        let (printed, device) = (maximum.printed_ohm, self.circuit.device.shown());
+        let judged = loop_impedance::judge(&self.when_warm(ze, r1_r2, None), maximum);
+        let within = judged.within_temperature == Some(true);
+        judgement.limit(within, &[maximum.source], || Rule::AtWorkingTemperature {
+            zs: judged.zs_at_working,
+            printed,
+            device,
+        });
+        if !within {
+            judgement.reasons.push(Reason::LoopWouldExceed { above, above_ohm: ze, maximum_ohm: printed });
+        }
+    }
+
+    /// The loop of this circuit for the temperature way.
+    fn when_warm(&self, ze: Decimal, r1_r2: Decimal, measured_zs: Option<Decimal>) -> Loop {
+        Loop {
+            ze,
+            r1_r2,
+            measured_zs,
+            working_c: exact(self.circuit.cable.working().get()).unwrap_or_default(),
+            test_c: exact(read_at(self.installation, self.circuit).get()).unwrap_or(dec!(20)),
         }
     }
 
@@ -270,13 +308,7 @@ impl<'a> CircuitJudge<'a> {
             judgement.not_judged(Part::Limit, NotJudged::TemperatureRule);
             return;
         };
-        let given = Loop {
-            ze,
-            r1_r2: exact(r1_r2).unwrap_or_default(),
-            measured_zs: Some(zs),
-            working_c: exact(self.circuit.cable.working().get()).unwrap_or_default(),
-            test_c: exact(read_at(self.installation, self.circuit).get()).unwrap_or(dec!(20)),
-        };
+        let given = self.when_warm(ze, exact(r1_r2).unwrap_or_default(), Some(zs));
         let judged = loop_impedance::judge(&given, maximum);
         judgement.limit(judged.within_temperature == Some(true), &[maximum.source], || Rule::AtWorkingTemperature {
             zs: judged.zs_at_working,

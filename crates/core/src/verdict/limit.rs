@@ -1,7 +1,11 @@
 //! The maximum Zs of a circuit: by its device, or by the RCD that disconnects in its place.
 
-use crate::installation::{Circuit, Installation};
-use crate::standard::devices::{DeviceStandard, MaximumZs, NoMaximum, maximum_zs, maximum_zs_by_setting};
+use crate::installation::{Circuit, Installation, OwnLimit};
+use crate::quantity::Amps;
+use crate::standard::OWN_COPY;
+use crate::standard::devices::{
+    DeviceStandard, MaximumZs, NoMaximum, TripType, eighty_percent, maximum_zs, maximum_zs_by_setting,
+};
 use crate::standard::earthing::rcd_maximum_zs;
 use crate::standard::supply::EarthingSystem;
 use rust_decimal::Decimal;
@@ -21,7 +25,14 @@ pub fn circuit_limit(installation: &Installation, circuit: &Circuit) -> CircuitL
     let system = installation.board(circuit.board).map_or(installation.supply.system, |board| board.system);
     let device = &circuit.device;
     let by_setting = device.magnetic_a.filter(|_| device.standard == DeviceStandard::BsEn60947Part2);
+    let own = installation.own_row(&OwnLimit::MaximumZs {
+        standard: device.standard,
+        trip: device.trip,
+        rating_a: device.rating_a.normalize(),
+        disconnection_s: circuit.disconnection(system),
+    });
     let found = match by_setting {
+        _ if own.is_some() => Ok(own_maximum(own.map_or(Decimal::ZERO, |row| row.value), device.trip, device.rating_a)),
         Some(magnetic_a) => Ok(maximum_zs_by_setting(magnetic_a)),
         None => maximum_zs(device.standard, device.trip, device.rating_a.normalize(), circuit.disconnection(system)),
     };
@@ -29,6 +40,16 @@ pub fn circuit_limit(installation: &Installation, circuit: &Circuit) -> CircuitL
     let idn_ma = installation.rcds_over(circuit).into_iter().map(|rcd| rcd.idn_ma).min();
     let rcd_ohm = idn_ma.map(|idn_ma| *rcd_maximum_zs(idn_ma));
     CircuitLimit { device: found, rcd_ohm, by_rcd: system == EarthingSystem::Tt && rcd_ohm.is_some() }
+}
+
+/// A maximum from the firm's own copy.
+fn own_maximum(printed_ohm: Decimal, trip: Option<TripType>, rating_a: Amps) -> MaximumZs {
+    MaximumZs {
+        printed_ohm,
+        eighty_percent_ohm: eighty_percent(printed_ohm),
+        ia_a: trip.map(|trip| Amps(trip.multiple() * rating_a.get())),
+        source: OWN_COPY,
+    }
 }
 
 impl CircuitLimit {

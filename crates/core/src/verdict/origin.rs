@@ -115,6 +115,9 @@ fn by_electrode(judgement: &mut Judgement, installation: &Installation, board: O
     }
 }
 
+/// A current is shown to hundredths of a kA: half of one either way.
+const DISPLAY_KA: f64 = 0.005;
+
 /// The weakest device of a board, or the conditional rating of the assembly where that is higher.
 struct Weakest {
     /// What it breaks, kA.
@@ -172,7 +175,7 @@ fn fault_current(
     }
     let own = step.key.pair.and_then(|pair| settled.value(&keys::own_loop_key(pair, step.key.line))?.number());
     if let Some(own) = own {
-        if supply_chain::matches_loop(ka, own, step.key.pair) {
+        if supply_chain::matches_loop(installation.house_rules.supply_voltage, ka, own, step.key.pair) {
             judgement.plausibility = crate::verdict::Plausibility::Within;
         } else {
             judgement.look_again(not_its_loop(ka, own, step.key.pair));
@@ -185,7 +188,8 @@ fn fault_current(
     {
         let by_ze = approximate(*U0_V) / 1000.0 / ze;
         let band = Band {
-            low: *LEAST_SHARE_OF_ZE_CURRENT * by_ze,
+            // What rounds to nothing on the display is no lower than nothing.
+            low: (*LEAST_SHARE_OF_ZE_CURRENT * by_ze - DISPLAY_KA).max(0.0),
             high: None,
             centre: Some(by_ze),
             basis: format!("230 V / Ze {ze} Ω = {by_ze:.2} kA, more with bonds and paths in"),
@@ -217,7 +221,9 @@ fn own_loop(judgement: &mut Judgement, installation: &Installation, settled: &Se
         ze.filter(|ze| ohm > *ze + crate::verdict::LOOP_READING_WITHIN.max(*ze * crate::verdict::LOOP_READING_SHARE))
     {
         judgement.look_again(Reason::AboveZe { ze_ohm: ze });
-    } else if let Some(ka) = shown.filter(|ka| !supply_chain::matches_loop(*ka, ohm, step.key.pair)) {
+    } else if let Some(ka) =
+        shown.filter(|ka| !supply_chain::matches_loop(installation.house_rules.supply_voltage, *ka, ohm, step.key.pair))
+    {
         judgement.look_again(not_its_loop(ka, ohm, step.key.pair));
     } else if shown.is_some() || ze.is_some() {
         judgement.plausibility = crate::verdict::Plausibility::Within;

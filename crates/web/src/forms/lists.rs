@@ -4,7 +4,7 @@ use proof_core::calc::fault_current::FaultSchool;
 use proof_core::conductor::Material;
 use proof_core::house_rules::Choice;
 use proof_core::installation::{
-    CircuitVoltage, CpcIs, Decided, Feeds, Insulation, Lines, Nature, Shape, SourceKind, Wiring,
+    CableFamily, CircuitVoltage, CpcIs, Decided, Feeds, Insulation, Lines, Nature, Shape, SourceKind, Wiring,
 };
 use proof_core::instrument::CheckOf;
 use proof_core::standard::capacity::ReferenceMethod;
@@ -95,6 +95,10 @@ pub(crate) fn rcd_kinds() -> Choices {
 
 pub(crate) fn rcd_types() -> Choices {
     listed(&RcdType::ALL, RcdType::key, RcdType::label)
+}
+
+pub(crate) fn cable_families() -> Choices {
+    listed(&CableFamily::ALL, CableFamily::key, CableFamily::label)
 }
 
 pub(crate) fn insulations() -> Choices {

@@ -46,7 +46,7 @@ struct CertificatePage {
     clear: bool,
     issued: Vec<Row>,
     stands: Option<String>,
-    roles: [Role; 3],
+    roles: &'static [Role],
     problem: String,
     next_inspection: String,
     forms: Vec<(String, String)>,
@@ -100,7 +100,7 @@ async fn drawn(
             .find(|person| person.name == writer)
             .map(|person| person.position.clone())
             .unwrap_or_default();
-        for role in Role::ALL {
+        for &role in form.roles() {
             f.put(format!("name_{}", role.key()), writer.clone());
             f.put(format!("position_{}", role.key()), position.clone());
         }
@@ -124,7 +124,7 @@ async fn drawn(
                 papers,
             })
             .collect(),
-        roles: Role::ALL,
+        roles: form.roles(),
         problem,
         next_inspection: next.strftime("%-d %B %Y").to_string(),
         forms: forms(job),
@@ -153,7 +153,7 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>, query: Query<Wh
 /// The signatures of a form, with what is wrong with them.
 fn signatures(f: &mut Fields, now: Timestamp) -> Vec<Signature> {
     let mut signatures = Vec::new();
-    for role in Role::ALL {
+    for &role in form_of(f.get("form")).roles() {
         let name = f.line(&format!("name_{}", role.key()), LONGEST_LINE);
         let position = f.line(&format!("position_{}", role.key()), LONGEST_LINE);
         if name.is_empty() {

@@ -128,6 +128,7 @@ pub(crate) async fn create(shared: Data<Shared>, mut f: Fields) -> Handled {
     let done = once(&shared, &f, move |store| {
         job.firm = store.firm()?;
         job.installation.house_rules = job.firm.house_rules.clone();
+        job.installation.own_rows = store.own_rows()?;
         job.people = store.people()?;
         job.instruments = store.instruments()?;
         Ok(store.create_job(&job)?)

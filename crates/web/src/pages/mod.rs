@@ -16,6 +16,7 @@ pub(crate) mod job;
 pub(crate) mod jobs;
 pub(crate) mod keys;
 pub(crate) mod origin;
+pub(crate) mod own_copy;
 pub(crate) mod particulars;
 pub(crate) mod reference;
 pub(crate) mod registers;
