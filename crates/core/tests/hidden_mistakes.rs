@@ -256,7 +256,13 @@ fn a_point_lost(job: &mut Job) -> Option<Option<Uuid>> {
 }
 
 /// The rows of two circuits written the one in the other's place.
+/// On an electrode the loop is a hundred ohms: no live reading tells tenths of an ohm of copper.
+fn loop_tells_copper(job: &Job) -> Option<()> {
+    (ze_read(job)? < dec!(2)).then_some(())
+}
+
 fn two_rows_exchanged(job: &mut Job) -> Option<Option<Uuid>> {
+    loop_tells_copper(job)?;
     let circuits: Vec<Circuit> =
         main_circuits(job).into_iter().filter(|circuit| far_zs(job, circuit).is_some()).collect();
     let read = |circuit: &Circuit| highest(job, circuit, Test::R1R2);
@@ -275,6 +281,7 @@ fn two_rows_exchanged(job: &mut Job) -> Option<Option<Uuid>> {
 
 /// The long lead left out of the null: as much on every figure of one circuit, the live loop is true.
 fn a_lead_in_the_reading(job: &mut Job) -> Option<Option<Uuid>> {
+    loop_tells_copper(job)?;
     let circuit = main_circuits(job).into_iter().find(|circuit| far_zs(job, circuit).is_some())?;
     let mut found = false;
     for reading in on(job, circuit.id, |test| test == Test::R1R2) {

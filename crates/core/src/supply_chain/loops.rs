@@ -5,10 +5,10 @@ use crate::house_rules::ZsMethod;
 use crate::installation::{Board, Circuit, Feed, Installation};
 use crate::network::copper::ohm_per_metre;
 use crate::quantity::approximate;
-use crate::reading::keys::{electrode_key, lines_of, own_loop_key, ze_key};
+use crate::reading::keys::{current_key, electrode_key, lines_of, own_loop_key, ze_key};
 use crate::reading::{Key, Place, Settled, Test, highest};
-use crate::standard::supply::EarthingSystem;
-use rust_decimal::Decimal;
+use crate::standard::supply::{EarthingSystem, U0_V};
+use rust_decimal::{Decimal, dec};
 use uuid::Uuid;
 
 /// Boards below one another at most: a longer chain is a circle.
@@ -21,7 +21,14 @@ pub fn ze(installation: &Installation, settled: &Settled<'_>) -> Option<Decimal>
     let electrode = || settled.value(&electrode_key(None))?.number();
     // Where the origin is no part of the work, the loop read there with the earth on stands for it.
     let with_earth_on = || {
-        let own = |line| settled.value(&own_loop_key(Pair::LINE_EARTH, line))?.number();
+        let own = |line| {
+            let read = settled.value(&own_loop_key(Pair::LINE_EARTH, line)).and_then(crate::reading::Value::number);
+            let shown = || {
+                let ka = settled.value(&current_key(Pair::LINE_EARTH, line))?.number()?;
+                (ka > Decimal::ZERO).then(|| (*U0_V / dec!(1000) / ka).round_dp(2))
+            };
+            read.or_else(shown)
+        };
         if installation.takes_in_origin() {
             None
         } else {

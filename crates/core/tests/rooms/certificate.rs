@@ -48,7 +48,7 @@ fn the_schedule_shows_the_highest_the_lowest_the_slower() {
 
 #[test]
 fn minor_works_are_one_circuit_of_an_alteration() {
-    let [finished, _, altered, _] = &demo::jobs()[..] else { panic!() };
+    let [finished, _, altered, ..] = &demo::jobs()[..] else { panic!() };
     let circuit = finished.installation.circuits[2].id;
     let minor = |job: &Job, circuit| {
         let application = Application { form: Form::MinorWorks { circuit }, ..asked("M-1", demo::signed(&[])) };
@@ -58,6 +58,7 @@ fn minor_works_are_one_circuit_of_an_alteration() {
     assert!(matches!(minor(altered, circuit), Err(NotIssued::NotMinor(why)) if why == NotMinor::NoCircuit));
     let mut job = finished.clone();
     job.installation.nature = Nature::Addition;
+    job.installation.origin_altered = Some(false);
     // What is owed elsewhere does not hold it up.
     let other = job.installation.circuits[6].id;
     job.readings.retain(|reading| reading.key.subject.circuit() != Some(other));

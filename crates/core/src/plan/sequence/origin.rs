@@ -106,6 +106,7 @@ pub fn origin_done(settled: &Settled<'_>, step: &Step) -> bool {
     }
     match (step.key.test, step.key.pair, &step.key.subject) {
         (Test::FaultCurrent, Some(pair), Subject::Supply) => by(&own_loop_key(pair, step.key.line)),
+        (Test::Zs, Some(pair), Subject::Supply) => by(&current_key(pair, step.key.line)),
         (Test::Ze, ..) => by(&electrode_key(None)),
         _ => false,
     }
