@@ -61,6 +61,31 @@ fn a_sound_job_has_no_finding() {
     }
 }
 
+/// What a sound dwelling of eight circuits is asked beyond the readings, its client, its site and its bonds:
+/// a figure or a choice each.
+#[test]
+fn a_dwelling_is_asked_few_things() {
+    let (_, mut file) = sound().swap_remove(0);
+    let supply = file.supply().as_object_mut().unwrap();
+    let mut answers =
+        ["tails_mm2", "earthing_mm2", "device_a"].iter().filter(|key| supply.remove(**key).is_some()).count();
+    supply.insert("device".into(), "".into());
+    for key in ["surge", "arc"] {
+        // The decision, and its reason.
+        answers += 2 * usize::from(file.installation().as_object_mut().unwrap().remove(key).is_some());
+    }
+    file.board()["main_switch"] = serde_json::json!({"kind": ""});
+    file.board()["location"] = "".into();
+    // The supply's device; the switch's kind, poles and rating; the board's place.
+    answers += 1 + 3 + 1;
+    let asked = check(&file).into_iter().filter(|one| one.0 == "particulars_missing").count();
+    assert_eq!(asked, 7, "each is asked once: tails, earthing, device, switch, place, surge, arc");
+    assert!(answers <= 12, "{answers} answers");
+    // What it has not is not asked: no source, no electrode, nothing of the origin's alteration.
+    let said = check(&sound()[0].1);
+    assert_eq!(said, []);
+}
+
 #[derive(Default)]
 struct Group {
     made: usize,

@@ -1,6 +1,7 @@
 //! The rooms of the core, tried on the demo's jobs and on small ones of their own.
 
 mod certificate;
+mod design;
 mod disturbance;
 mod expectation;
 mod gate;

@@ -2,13 +2,15 @@
 //! a change of either is looked at.
 
 use proof_core::conductor::Pair;
+use proof_core::design::{Flaw, Guards, Lacks, Undecided};
 use proof_core::expectation::Expected;
-use proof_core::installation::Carried;
+use proof_core::installation::{Carried, Decided, SourceKind};
 use proof_core::instrument::Distrust;
-use proof_core::quantity::{Kiloamps, Milliamps, Millis};
+use proof_core::quantity::{Amps, Kiloamps, Milliamps, Millis};
 use proof_core::reading::{Stage, Test, Value};
-use proof_core::review::{Compared, Described, Finding, OddReading, Particular, Reason, Severity, Where};
-use proof_core::site::{Alteration, BoardState, Wanted};
+use proof_core::review::{Compared, Described, Finding, OddReading, Particular, Reason, Severity, Slip, Where};
+use proof_core::site::isolation::Lacking;
+use proof_core::site::{Alteration, BoardState, Breach, Wanted};
 use proof_core::standard::rcd::RcdType;
 use proof_core::verdict::{Above, Bound, LowInsulation, Path, Reason as Odd};
 use rust_decimal::dec;
@@ -87,6 +89,68 @@ fn odd_readings() -> Vec<Reason> {
     all
 }
 
+/// What came after the first kinds: flaws, slips, breaches.
+fn later() -> Vec<Reason> {
+    let at = jiff::Timestamp::UNIX_EPOCH;
+    let (surge, arc) = (Undecided::Surge, Undecided::Arc);
+    let mut all: Vec<Reason> = [
+        Flaw::EarthingThin { mm2: 6.0, least_mm2: 16.0 },
+        Flaw::BondThin { to: "gas".into(), mm2: 6.0, least_mm2: 10.0 },
+        Flaw::CpcThin { mm2: 1.0, table_mm2: 6.0, adiabatic_mm2: dec!(1.21) },
+        Flaw::CpcLetThrough { mm2: 1.0, withstands_a2s: 13_225, let_through_a2s: 18_000 },
+        Flaw::CpcApartThin { mm2: 1.5, least_mm2: 2.5 },
+        Flaw::CpcNotJudged { armour: true },
+        Flaw::CpcNotJudged { armour: false },
+        Flaw::CapacityNotJudged,
+        Flaw::LoopNotJudged { device: "BS 88-2 35 A".into(), seconds: dec!(0.4) },
+        Flaw::DesignCurrent { design_a: Amps(dec!(22)), device_a: Amps(dec!(16)) },
+        Flaw::Rewirable { device_a: Amps(dec!(30)), most_a: dec!(19.6) },
+        Flaw::OutletBelow { point: "2".into(), outlet_a: Amps(dec!(16)), device_a: Amps(dec!(20)) },
+        Flaw::SwitchPoles { poles: 1, least: 2, tt: false },
+        Flaw::SwitchBelow { switch_a: Amps(dec!(63)), before_a: Amps(dec!(100)) },
+        Flaw::Marking { standard: "BS 3036", ka: Kiloamps(dec!(16)) },
+        Flaw::Unprotected { for_what: Guards::Lighting },
+        Flaw::Unprotected { for_what: Guards::HiddenCable },
+        Flaw::RcboUndescribed,
+        Flaw::TtUnprotected,
+        Flaw::WayClash { other: "5".into() },
+        Flaw::Undecided { what: surge },
+        Flaw::NoReason { what: arc },
+        Flaw::Contradicted { what: surge, decided: Decided::Fitted },
+        Flaw::Contradicted { what: arc, decided: Decided::NotRequired },
+        Flaw::Source { kind: SourceKind::Solar, lacks: Lacks::Isolator },
+        Flaw::Source { kind: SourceKind::Storage, lacks: Lacks::BothWays },
+    ]
+    .map(Reason::Flaw)
+    .to_vec();
+    all.extend(
+        [
+            Slip::InstrumentUnsaid { readings: 3 },
+            Slip::WriterUnsaid { readings: 1 },
+            Slip::TestVoltage { volts: 250.0, wanted: 500.0 },
+            Slip::TypedDiffers { typed: "9.9".into(), value: "0.99".into() },
+            Slip::AlteredAfter { what: Alteration::EndsOut },
+            Slip::ShapeChanged,
+            Slip::NoFigure { label: "R1+R2".into() },
+            Slip::JudgementIncomplete { finding: "look_again:origin/ze".into() },
+        ]
+        .map(Reason::Slip),
+    );
+    all.extend(
+        [
+            Breach::EnergisedEarthOff,
+            Breach::EnergisedItemsOpen { count: 2 },
+            Breach::EnergisedBelowDead,
+            Breach::ExposedNotDead,
+            Breach::AlteredNotDead { alteration: Alteration::BondOff },
+            Breach::NotProved { lacking: Lacking::Pairs { tested: 3, of: 10 } },
+            Breach::NotProved { lacking: Lacking::Source },
+        ]
+        .map(|breach| Reason::Breach { breach, at }),
+    );
+    all
+}
+
 fn all() -> Vec<Reason> {
     let mut all = vec![
         Reason::Particulars { missing: Particular::Bonds },
@@ -124,6 +188,7 @@ fn all() -> Vec<Reason> {
             state: BoardState::Energised,
         },
     ];
+    all.extend(later());
     all.extend(odd_readings());
     all.extend(
         [
