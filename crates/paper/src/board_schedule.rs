@@ -1,14 +1,12 @@
 //! The schedules of one board: its circuits, and the results of their tests.
 
+use crate::board_fields::board_fields;
 use crate::sheet::{Sheet, figures, words};
-use jiff::tz::TimeZone;
 use proof_core::certificate::{BoardResults, Certificate};
 use proof_core::conductor::Material;
-use proof_core::installation::{Board, Circuit, Feed, Installation, Lines, Shape};
-use proof_core::plan::sequence::board_steps;
-use proof_core::reading::{Key, Place, Reading, Settled, Stage, Step, Subject, Test};
+use proof_core::installation::{Board, Circuit, Feed, Installation, Shape};
+use proof_core::reading::{Key, Place, Settled, Stage, Test, Value};
 use proof_core::standard::rcd::RcdKind;
-use proof_core::supply_chain::{external_loop, fault_level};
 use proof_core::verdict::circuit_limit;
 
 pub(crate) fn main_switch(board: &Board) -> String {
@@ -24,106 +22,6 @@ pub(crate) fn main_switch(board: &Board) -> String {
     ]
     .concat();
     format!("{} {poles}{rating}{more}", switch.kind).trim().to_owned()
-}
-
-/// The board itself: what feeds it and protects it, what was read there, with what and by whom.
-fn board_fields(certificate: &Certificate, settled: &Settled<'_>, board: &Board) -> Vec<(&'static str, String)> {
-    let job = &certificate.job;
-    let installation = &job.installation;
-    let shown = |step: fn(&Step) -> bool| {
-        let steps = board_steps(installation, board);
-        let found = steps.iter().find(|one| step(one)).and_then(|one| settled.value(&one.key));
-        found.map(|value| value.shown()).unwrap_or_default()
-    };
-    let before = match board.fed_by {
-        Feed::Supply => installation.supply.device.clone(),
-        Feed::Circuit { circuit } => {
-            installation.circuit(circuit).map(|feeder| feeder.device.shown()).unwrap_or_default()
-        }
-    };
-    let of_board = |reading: &&Reading| {
-        let circuit = reading.key.subject.circuit().and_then(|id| installation.circuit(id));
-        circuit.is_some_and(|circuit| circuit.board == board.id)
-            || matches!(&reading.key.subject, Subject::Board { board: of } if *of == board.id)
-    };
-    let taken: Vec<&Reading> = settled.standing().filter(of_board).collect();
-    let with = |of: fn(Test) -> bool| {
-        let mut names: Vec<&str> = taken
-            .iter()
-            .filter(|reading| of(reading.key.test))
-            .filter_map(|reading| reading.context.instrument)
-            .filter_map(|id| job.instruments.iter().find(|one| one.id == id))
-            .map(|one| one.reference.as_str())
-            .collect();
-        names.sort_unstable();
-        names.dedup();
-        names.join(", ")
-    };
-    let continuity =
-        |test| matches!(test, Test::RingEndToEnd { .. } | Test::RingBoardCheck | Test::R1Rn | Test::R1R2 | Test::R2);
-    let instruments = [
-        ("continuity", with(continuity)),
-        ("insulation", with(|test| matches!(test, Test::Insulation | Test::InsulationJoined))),
-        ("loop", with(|test| matches!(test, Test::Zs | Test::LineNeutralLoop | Test::FaultCurrent))),
-        ("RCD", with(|test| matches!(test, Test::RcdTrip { .. }))),
-    ];
-    let instruments: Vec<String> =
-        instruments.into_iter().filter(|(_, by)| !by.is_empty()).map(|(of, by)| format!("{of} {by}")).collect();
-    let mut by: Vec<&str> =
-        taken.iter().map(|reading| reading.context.read_by.as_deref().unwrap_or(&reading.context.entered_by)).collect();
-    by.sort_unstable();
-    by.dedup();
-    let last = taken.iter().filter_map(|reading| reading.context.taken_at).max();
-    let left: Vec<&str> = installation
-        .circuits_of(board.id)
-        .flat_map(|circuit| &circuit.points)
-        .flat_map(|point| &point.carries)
-        .filter(|carried| carried.stays())
-        .map(|carried| carried.label())
-        .collect();
-    let mut left = left;
-    left.sort_unstable();
-    left.dedup();
-    vec![
-        ("Device before it", before),
-        (
-            "Zdb at the board",
-            external_loop(installation, settled, board.id).map(|ohm| format!("{ohm:.2} Ω")).unwrap_or_default(),
-        ),
-        (
-            "Fault level at the board",
-            fault_level(installation, settled, board.id).map(|level| format!("{} kA", level.ka)).unwrap_or_default(),
-        ),
-        (
-            "Phase sequence",
-            if board.lines == Lines::Three {
-                shown(|step| step.key.test == Test::PhaseSequence)
-            } else {
-                "—".to_owned()
-            },
-        ),
-        (
-            "Surge device, status",
-            if board.surge.trim().is_empty() {
-                "none".to_owned()
-            } else {
-                format!("{}, {}", board.surge.trim(), shown(|step| step.key.test == Test::SurgeIndicator))
-            },
-        ),
-        ("Instruments by function", instruments.join("; ")),
-        (
-            "Tested by, last on",
-            format!(
-                "{}{}",
-                by.join(", "),
-                last.map(|at| format!(", {}", at.to_zoned(TimeZone::UTC).strftime("%-d %B %Y"))).unwrap_or_default()
-            ),
-        ),
-        (
-            "Left connected while insulation was read",
-            if left.is_empty() { "nothing".to_owned() } else { left.join(", ") },
-        ),
-    ]
 }
 
 fn board_line(installation: &Installation, board: &Board) -> String {
@@ -234,7 +132,7 @@ fn arc_button(circuit: &Circuit, settled: &Settled<'_>) -> String {
         return "—".to_owned();
     }
     let key = Key::on_circuit(circuit.id, Place::Board, Test::AfddButton);
-    settled.value(&key).map(|value| value.shown()).unwrap_or_default()
+    settled.value(&key).map(Value::shown).unwrap_or_default()
 }
 
 pub(crate) fn schedule_of_results(

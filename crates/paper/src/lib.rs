@@ -1,6 +1,7 @@
 //! Paper: the certificate and its schedules as PDF, signed, with the job inside; schedules as tables;
 //! the date of the next inspection; the job file in and out.
 
+mod board_fields;
 mod board_schedule;
 pub mod board_sheets;
 pub mod calendar;

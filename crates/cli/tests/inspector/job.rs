@@ -117,7 +117,7 @@ impl File {
 
     /// Writes an event into the log before the one at `at`, a second earlier.
     pub fn insert(&mut self, at: usize, kind: Value) {
-        let when = self.events().get(at).or_else(|| None).map(|event| text(&event["at"]));
+        let when = self.events().get(at).map(|event| text(&event["at"]));
         let last = || text(&json!("2026-12-01T10:00:00Z"));
         let when: jiff::Timestamp = when.unwrap_or_else(last).parse().expect("a moment");
         let when = when - jiff::SignedDuration::from_secs(1);

@@ -24,9 +24,8 @@ fn remove(value: &mut Value, key: &str) {
     value.as_object_mut().expect("an object").remove(key);
 }
 
-fn everywhere() -> Option<Place> {
-    Some(String::new())
-}
+/// Anywhere.
+const EVERYWHERE: Place = Place::new();
 
 /// Earthing and bonding, cables and devices.
 pub const SIZES: &[Mistake] = &[
@@ -163,7 +162,7 @@ pub const SIZES: &[Mistake] = &[
     }),
     m("sizes", "breaking capacity under the fault level", &["breaking_capacity"], |f| {
         f.at("Lights", |c| c["device"]["breaking_ka"] = json!("0.5"))?;
-        everywhere()
+        Some(EVERYWHERE)
     }),
 ];
 
@@ -227,7 +226,7 @@ pub const PROTECTION: &[Mistake] = &[
         }
         let boards = f.boards().iter_mut().flat_map(|board| board["rcds"].as_array_mut().expect("rcds"));
         boards.for_each(|rcd| rcd["idn_ma"] = json!("3000"));
-        everywhere()
+        Some(EVERYWHERE)
     }),
     m("protection", "a device whose loop is too high", &["loop_over_limit", "loop_over_limit_rcd_disconnects"], |f| {
         if f.supply()["system"] == "TT" {
@@ -265,7 +264,7 @@ pub const PROTECTION: &[Mistake] = &[
         for board in f.boards() {
             remove(board, "surge");
         }
-        everywhere()
+        Some(EVERYWHERE)
     }),
     m("protection", "arc protection not decided", &["particulars_missing"], |f| {
         remove(f.installation(), "arc");
@@ -273,7 +272,7 @@ pub const PROTECTION: &[Mistake] = &[
     }),
     m("protection", "arc protection decided, and none fitted", &["decision_contradicted"], |f| {
         f.installation()["arc"] = json!({"decided": "fitted", "reason": "timber frame"});
-        everywhere()
+        Some(EVERYWHERE)
     }),
 ];
 
@@ -314,7 +313,7 @@ pub const SOURCES: &[Mistake] = &[
             *sources = json!([]);
         }
         sources.as_array_mut()?.push(one);
-        everywhere()
+        Some(EVERYWHERE)
     }),
     m("sources", "extra-low voltage insulated below its minimum", &["insulation_under_minimum"], |f| {
         f.read("Cabinet", "insulation", &number("0.4"), "0.4")
@@ -358,7 +357,7 @@ pub const SITE: &[Mistake] = &[
     m("site", "never proved dead", &["out_of_order"], |f| {
         let at = f.event("proved_dead")?;
         f.events().remove(at);
-        everywhere()
+        Some(EVERYWHERE)
     }),
     m("site", "energised with the earth off", &["gate_broken", "supply_exposed"], |f| {
         let at = f.event("earth_refitted")?;
@@ -446,20 +445,20 @@ pub const SITE: &[Mistake] = &[
 pub const RECORD: &[Mistake] = &[
     m("record", "instrument not said", &["instrument_unsaid"], |f| {
         remove(&mut f.reading("Heater", "zs", |_| true)?["context"], "instrument");
-        everywhere()
+        Some(EVERYWHERE)
     }),
     m("record", "instrument not in the register", &["instrument_unsaid"], |f| {
         f.reading("Heater", "insulation", |_| true)?["context"]["instrument"] =
             json!("00000000-0000-0000-0000-0000000000aa");
-        everywhere()
+        Some(EVERYWHERE)
     }),
     m("record", "nobody wrote it", &["writer_unsaid"], |f| {
         f.reading("Heater", "r1_r2", |_| true)?["context"]["entered_by"] = json!("");
-        everywhere()
+        Some(EVERYWHERE)
     }),
     m("record", "calibration ran out", &["instrument_doubtful"], |f| {
         f.job()["instruments"][0]["calibration_due"] = json!("2020-01-01");
-        everywhere()
+        Some(EVERYWHERE)
     }),
     m("record", "calibration ran out before the residual device was tested", &["instrument_doubtful"], |f| {
         let mut old = f.job()["instruments"][0].clone();
@@ -469,7 +468,7 @@ pub const RECORD: &[Mistake] = &[
         f.job()["instruments"].as_array_mut()?.push(old);
         f.reading("Sockets ring", "rcd_trip", |_| true)?["context"]["instrument"] =
             json!("00000000-0000-0000-0000-0000000000ab");
-        everywhere()
+        Some(EVERYWHERE)
     }),
     m("record", "an ordinary circuit tested at 250 V", &["test_voltage"], |f| {
         f.reading("Heater", "insulation", |_| true)?["context"]["test_voltage_v"] = json!(250.0);
@@ -584,7 +583,7 @@ pub const RECORD: &[Mistake] = &[
         );
         let end = f.events().len() - 1;
         f.events()[end]["by"] = json!("");
-        everywhere()
+        Some(EVERYWHERE)
     }),
     m("record", "a judgement without a reason", &["judgement_incomplete"], |f| {
         let end = f.events().len();
@@ -593,7 +592,7 @@ pub const RECORD: &[Mistake] = &[
             json!({"what": "judged", "finding": "look_again:origin/earthing", "said": "x",
             "position": "Supervisor", "reason": " "}),
         );
-        everywhere()
+        Some(EVERYWHERE)
     }),
 ];
 

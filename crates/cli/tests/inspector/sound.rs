@@ -50,8 +50,8 @@ impl Draft {
         };
         installation.supply.bonds = vec![bond(number, "water", 7.0), bond(number, "gas", 11.0)];
         installation.maximum_demand_a = Some(Amps(dec!(62)));
-        let fitted = |reason: &str| Some(Decision { decided: Decided::Fitted, reason: reason.into() });
-        installation.surge = fitted("overhead line, and the owner asks for it");
+        let reason = "overhead line, and the owner asks for it".into();
+        installation.surge = Some(Decision { decided: Decided::Fitted, reason });
         installation.arc =
             Some(Decision { decided: Decided::NotRequired, reason: "none of the premises that require it".into() });
         Self { number, job }

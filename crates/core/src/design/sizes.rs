@@ -7,13 +7,12 @@ use crate::installation::{Board, Circuit, CpcIs, Feed, Installation, Lines, OwnL
 use crate::quantity::{Amps, approximate, exact};
 use crate::reading::keys::lines_of;
 use crate::reading::{Key, Place, Settled, Test};
-use crate::standard::devices::{
-    DeviceStandard, Disconnection, REWIRABLE_FACTOR, class_3_let_through, maximum_zs, maximum_zs_by_setting,
-};
+use crate::standard::devices::{DeviceStandard, Disconnection, REWIRABLE_FACTOR, maximum_zs, maximum_zs_by_setting};
 use crate::standard::earthing::{
     SEPARATE_CPC_PROTECTED_MM2, SUPPLEMENTARY_MM2, TT_EARTHING_MM2, USUAL_PAIRS, adiabatic_mm2, by_table_54_7,
     earthing_and_bonding, k_copper, next_standard_size,
 };
+use crate::standard::energy::class_3_let_through;
 use crate::standard::inspection::Premises;
 use crate::standard::supply::{C_MIN, EarthingSystem, U0_V};
 use crate::supply_chain::{external_loop, r1_r2_for_loop};

@@ -346,6 +346,39 @@ pub struct Circuit {
 }
 
 impl Circuit {
+    /// A circuit of which nothing else is said.
+    pub const fn plain(id: Uuid, board: Uuid, device: Device, cable: Cable) -> Self {
+        Self {
+            id,
+            board,
+            way: String::new(),
+            description: String::new(),
+            shape: Shape::Radial,
+            feeds: Feeds::Sockets,
+            lines: Lines::Single,
+            device,
+            rcd: None,
+            cable,
+            neutral_terminal: String::new(),
+            cpc_terminal: String::new(),
+            length_m: None,
+            return_leg_m: None,
+            points: Vec::new(),
+            order_known: false,
+            wiring: Wiring::New,
+            cable_c: None,
+            arc_detection: false,
+            remarks: String::new(),
+            band: CircuitVoltage::Low,
+            serves: Vec::new(),
+            design_current_a: None,
+            capacity_a: None,
+            capacity_source: String::new(),
+            no_overload: String::new(),
+            untouched: false,
+        }
+    }
+
     /// Whether it has a neutral: a three-phase motor may have none.
     pub const fn has_neutral(&self) -> bool {
         self.cable.neutral_mm2.is_some()

@@ -6,8 +6,7 @@
 use crate::conductor::Material;
 use crate::installation::validity::{LEAST_IDN, MOST_IDN};
 use crate::installation::{
-    Accessory, Cable, CableFamily, Circuit, CircuitVoltage, CpcIs, Device, Feeds, Lines, Point, PointId,
-    ResidualDevice, Shape, Wiring,
+    Accessory, Cable, CableFamily, Circuit, CpcIs, Device, Feeds, Lines, Point, PointId, ResidualDevice, Shape, Wiring,
 };
 use crate::quantity::{Amps, Kiloamps, Metres, Milliamps, SquareMillimetres, exact};
 use crate::standard::capacity::ReferenceMethod;
@@ -455,32 +454,29 @@ impl Line {
             && self.lines == Lines::Single
             && neutral_mm2 == Some(line_mm2);
         let ring = self.shape == Shape::Ring;
+        let device = Device {
+            trip: self.trip,
+            rating_a: self.rating_a,
+            breaking_ka: self.breaking_ka,
+            ..Device::of(self.standard)
+        };
+        let cable = Cable {
+            kind: if twin { CableFamily::TwinAndEarth } else { CableFamily::Other }.into(),
+            insulation: None,
+            material: Material::Copper,
+            line_mm2,
+            neutral_mm2,
+            cpc_mm2,
+            cpc_is: CpcIs::Core,
+            method: self.method,
+        };
         let circuit = Circuit {
-            id,
-            board,
             way: self.way.clone(),
             description: self.description.clone(),
             shape: self.shape,
             feeds: self.feeds,
             lines: self.lines,
-            device: Device {
-                standard: self.standard,
-                trip: self.trip,
-                rating_a: self.rating_a,
-                breaking_ka: self.breaking_ka,
-                ..Device::of(self.standard)
-            },
             rcd: rcd.as_ref().map(|rcd| rcd.id),
-            cable: Cable {
-                kind: if twin { CableFamily::TwinAndEarth } else { CableFamily::Other }.into(),
-                insulation: None,
-                material: Material::Copper,
-                line_mm2,
-                neutral_mm2,
-                cpc_mm2,
-                cpc_is: CpcIs::Core,
-                method: self.method,
-            },
             neutral_terminal: self.neutral_terminal.clone(),
             cpc_terminal: self.cpc_terminal.clone(),
             length_m: self.length,
@@ -488,16 +484,7 @@ impl Line {
             points,
             order_known: !self.legs.is_empty(),
             wiring: if self.existing { Wiring::Existing } else { Wiring::New },
-            cable_c: None,
-            arc_detection: false,
-            remarks: String::new(),
-            band: CircuitVoltage::Low,
-            serves: Vec::new(),
-            design_current_a: None,
-            capacity_a: None,
-            capacity_source: String::new(),
-            no_overload: String::new(),
-            untouched: false,
+            ..Circuit::plain(id, board, device, cable)
         };
         (circuit, rcd)
     }

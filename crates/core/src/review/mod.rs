@@ -7,6 +7,7 @@ mod about;
 mod circuit;
 mod contradiction;
 mod described;
+mod flaw;
 mod kind;
 mod reason;
 mod record;

@@ -6,7 +6,7 @@ use crate::design::{Described, Flaw};
 use crate::instrument::Distrust;
 use crate::quantity::{Kiloamps, Millis};
 use crate::reading::{Stage, Test, Value};
-use crate::review::{Kind, Severity, Slip};
+use crate::review::{Kind, Slip};
 use crate::site::{Alteration, BoardState, Breach, Wanted};
 use crate::verdict::{Bound, Reason as Odd};
 use jiff::Timestamp;
@@ -429,102 +429,6 @@ impl Reason {
                 "Prove every pair, the indicator before and after; what was read on this proof is read again."
             }
             Self::Breach { .. } => "It was done: say by name what was made sure of then, and what was tested again.",
-        }
-    }
-}
-
-impl Flaw {
-    const fn kind(&self) -> Kind {
-        match self {
-            Self::EarthingThin { .. } => Kind::EarthingSize,
-            Self::BondThin { .. } => Kind::BondSize,
-            Self::CpcThin { .. } | Self::CpcLetThrough { .. } | Self::CpcApartThin { .. } => Kind::CpcSize,
-            Self::CpcNotJudged { .. } | Self::CapacityNotJudged | Self::LoopNotJudged { .. } => Kind::NotJudged,
-            Self::DesignCurrent { .. } => Kind::DesignCurrent,
-            Self::Rewirable { .. } => Kind::CableMismatch,
-            Self::OutletBelow { .. } => Kind::OutletRating,
-            Self::SwitchPoles { .. } | Self::SwitchBelow { .. } => Kind::MainSwitch,
-            Self::Marking { .. } => Kind::DeviceMarking,
-            Self::Unprotected { .. } => Kind::NoAdditionalProtection,
-            Self::RcboUndescribed => Kind::RcboUndescribed,
-            Self::TtUnprotected => Kind::TtWithoutRcd,
-            Self::WayClash { .. } => Kind::WayClash,
-            Self::Undecided { .. } | Self::NoReason { .. } => Kind::ParticularsMissing,
-            Self::Contradicted { .. } => Kind::DecisionContradicted,
-            Self::Source { .. } => Kind::SourceIncomplete,
-        }
-    }
-
-    /// How a flaw stands: what is not said is missing, what no device may be or what kills fails, the rest is
-    /// looked at again.
-    pub(super) const fn severity(&self) -> Severity {
-        match self {
-            Self::RcboUndescribed | Self::Undecided { .. } | Self::NoReason { .. } | Self::Source { .. } => {
-                Severity::Missing
-            }
-            Self::TtUnprotected | Self::Marking { .. } | Self::WayClash { .. } => Severity::Fails,
-            _ => Severity::Odd,
-        }
-    }
-
-    const fn then(&self) -> &'static str {
-        match self {
-            Self::EarthingThin { .. } | Self::BondThin { .. } => {
-                "Exchange it, or let the designer write by which calculation it may stay."
-            }
-            Self::CpcThin { .. } | Self::CpcLetThrough { .. } | Self::CpcApartThin { .. } => {
-                "Exchange it, or let the designer write by which calculation it may stay."
-            }
-            Self::CpcNotJudged { .. } => {
-                "Give what the device lets through (its maker's sheet), or a row of the firm's own."
-            }
-            Self::CapacityNotJudged => "Give what the designer found, in amperes, and from which table.",
-            Self::LoopNotJudged { .. } => "Write the row from your own copy, or give the setting of the breaker.",
-            Self::DesignCurrent { .. } | Self::Rewirable { .. } => "Ask the designer: the device, or the cable.",
-            Self::OutletBelow { .. } => "Exchange the outlet or the device.",
-            Self::SwitchPoles { .. } | Self::SwitchBelow { .. } => {
-                "Look at the switch; exchange it, or say why it may stay."
-            }
-            Self::Marking { .. } => "Read it off the device again.",
-            Self::Unprotected { .. } => "Name the RCD that covers this way, or write the reason as a judgement.",
-            Self::RcboUndescribed => "Describe its residual part: IΔn, kind, type.",
-            Self::TtUnprotected => "Fit a residual device: on an electrode nothing else disconnects.",
-            Self::WayClash { .. } => "Number it otherwise.",
-            Self::Undecided { .. } | Self::NoReason { .. } => {
-                "Write it under particulars: fitted, or not required and why."
-            }
-            Self::Contradicted { .. } => "Mend the decision, or what is described.",
-            Self::Source { .. } => "Write it under particulars, where the sources stand.",
-        }
-    }
-}
-
-impl Slip {
-    const fn kind(&self) -> Kind {
-        match self {
-            Self::InstrumentUnsaid { .. } => Kind::InstrumentUnsaid,
-            Self::WriterUnsaid { .. } => Kind::WriterUnsaid,
-            Self::TestVoltage { .. } => Kind::TestVoltage,
-            Self::Unlikely { .. } => Kind::HardlyPossible,
-            Self::TypedDiffers { .. } => Kind::TypedDiffers,
-            Self::AlteredAfter { .. } => Kind::AlteredAfterTest,
-            Self::ShapeChanged => Kind::ShapeChanged,
-            Self::NoFigure { .. } => Kind::NoFigure,
-            Self::JudgementIncomplete { .. } => Kind::JudgementIncomplete,
-        }
-    }
-
-    const fn then(&self) -> &'static str {
-        match self {
-            Self::InstrumentUnsaid { .. } => "Say which instrument took them, in the review; or read again.",
-            Self::WriterUnsaid { .. } => "Strike them out and write them down again, by name.",
-            Self::TestVoltage { .. } => "Read again at the voltage of its band, or say why by name.",
-            Self::Unlikely { .. } => "Read it again; if it stays, say why, by name.",
-            Self::TypedDiffers { .. } => "Strike it out and read again.",
-            Self::AlteredAfter { .. } => "Test again what was touched.",
-            Self::ShapeChanged => "Strike out what was read of the other circuit, and read again.",
-            Self::NoFigure { .. } => "Write down the highest, and where.",
-            Self::JudgementIncomplete { .. } => "Judge it again, with name, position and reason.",
         }
     }
 }

@@ -5,7 +5,7 @@ use crate::installation::{Circuit, Installation, Shape};
 use crate::instrument::Instrument;
 use crate::reading::entry::{Field, parse};
 use crate::reading::{LeadNull, Method, Reading, Settled, Subject, Test, Value};
-use crate::review::{Finding, Reason, Reviewed, Severity, Where};
+use crate::review::{Finding, Kind, Reason, Reviewed, Severity, Where};
 use crate::site::{Alteration, EventKind};
 use crate::standard::insulation::{REDUCED_VOLTAGE, test_voltage};
 use crate::standard::supply::EarthingSystem;
@@ -81,6 +81,36 @@ pub enum Slip {
         /// Of which finding.
         finding: String,
     },
+}
+
+impl Slip {
+    pub(super) const fn kind(&self) -> Kind {
+        match self {
+            Self::InstrumentUnsaid { .. } => Kind::InstrumentUnsaid,
+            Self::WriterUnsaid { .. } => Kind::WriterUnsaid,
+            Self::TestVoltage { .. } => Kind::TestVoltage,
+            Self::Unlikely { .. } => Kind::HardlyPossible,
+            Self::TypedDiffers { .. } => Kind::TypedDiffers,
+            Self::AlteredAfter { .. } => Kind::AlteredAfterTest,
+            Self::ShapeChanged => Kind::ShapeChanged,
+            Self::NoFigure { .. } => Kind::NoFigure,
+            Self::JudgementIncomplete { .. } => Kind::JudgementIncomplete,
+        }
+    }
+
+    pub(super) const fn then(&self) -> &'static str {
+        match self {
+            Self::InstrumentUnsaid { .. } => "Say which instrument took them, in the review; or read again.",
+            Self::WriterUnsaid { .. } => "Strike them out and write them down again, by name.",
+            Self::TestVoltage { .. } => "Read again at the voltage of its band, or say why by name.",
+            Self::Unlikely { .. } => "Read it again; if it stays, say why, by name.",
+            Self::TypedDiffers { .. } => "Strike it out and read again.",
+            Self::AlteredAfter { .. } => "Test again what was touched.",
+            Self::ShapeChanged => "Strike out what was read of the other circuit, and read again.",
+            Self::NoFigure { .. } => "Write down the highest, and where.",
+            Self::JudgementIncomplete { .. } => "Judge it again, with name, position and reason.",
+        }
+    }
 }
 
 /// No residual device trips faster than this, ms (common practice, no source).

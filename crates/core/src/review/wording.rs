@@ -25,7 +25,12 @@ const fn guarded(for_what: Guards) -> (&'static str, Source) {
 }
 
 pub(super) fn flaw(flaw: &Flaw) -> String {
-    match flaw {
+    conductors(flaw).or_else(|| devices(flaw)).unwrap_or_else(|| whole(flaw))
+}
+
+/// Earthing, bonds, protective conductors, and what no row decides.
+fn conductors(flaw: &Flaw) -> Option<String> {
+    Some(match flaw {
         Flaw::EarthingThin { mm2, least_mm2 } => {
             format!("the earthing conductor is {mm2} mm², and this supply wants {least_mm2} mm²")
         }
@@ -49,6 +54,13 @@ pub(super) fn flaw(flaw: &Flaw) -> String {
         Flaw::LoopNotJudged { device, seconds } => {
             format!("no table here holds a maximum Zs of {device} at {} s", seconds.normalize())
         }
+        _ => return None,
+    })
+}
+
+/// Devices, outlets, switches.
+fn devices(flaw: &Flaw) -> Option<String> {
+    Some(match flaw {
         Flaw::DesignCurrent { design_a, device_a } => {
             format!("its design current is {design_a} A, above its device of {device_a} A")
         }
@@ -67,6 +79,13 @@ pub(super) fn flaw(flaw: &Flaw) -> String {
             format!("its main switch is rated {switch_a} A, behind a device of {before_a} A")
         }
         Flaw::Marking { standard, ka } => format!("{ka} kA: no device to {standard} is marked so"),
+        _ => return None,
+    })
+}
+
+/// Protection, decisions, sources.
+fn whole(flaw: &Flaw) -> String {
+    match flaw {
         Flaw::Unprotected { for_what } => {
             let (what, source) = guarded(*for_what);
             format!("{what} without an RCD of 30 mA or less and without delay ({})", source.line())
@@ -92,6 +111,8 @@ pub(super) fn flaw(flaw: &Flaw) -> String {
                 Lacks::BothWays => "not every device before it is said to work in both directions",
             }
         ),
+        // The others have their words above.
+        _ => String::new(),
     }
 }
 

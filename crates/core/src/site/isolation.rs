@@ -53,6 +53,9 @@ pub enum Lacking {
 
 /// What a record of proving a board dead lacks, asked of the record itself: how many pairs it wants
 /// follows from the conductors of the board.
+///
+/// # Errors
+/// [`Lacking`]: what it lacks, so that it proves nothing.
 pub fn proves(wanted: u8, pairs: u8, shown: &[PairShown], indicator: [Option<bool>; 2]) -> Result<(), Lacking> {
     if shown.iter().any(PairShown::indicates) {
         return Err(Lacking::Indication);

@@ -61,13 +61,14 @@ impl<'a> Transition<'a> {
     pub fn of(kind: &'a EventKind) -> Option<Self> {
         let (board, circuits, enters): (Uuid, &'a [Uuid], _) = match kind {
             EventKind::Isolated { board, circuits, .. } => (*board, circuits.as_slice(), BoardState::NotProved),
-            EventKind::NotIsolated { board, .. } => (*board, &[], BoardState::NotProved),
+            EventKind::NotIsolated { board, .. } | EventKind::EarthRefitted { board } => {
+                (*board, &[], BoardState::NotProved)
+            }
             EventKind::ProvedDead { board, circuits, pairs, shown, before, after, .. } => {
                 let proved = proves(LEAST_PAIRS, *pairs, shown, [*before, *after]).is_ok();
                 let enters = if proved { BoardState::ProvedDead } else { BoardState::NotProved };
                 (*board, circuits.as_slice(), enters)
             }
-            EventKind::EarthRefitted { board } => (*board, &[], BoardState::NotProved),
             EventKind::SupplyExposed { board } => (*board, &[], BoardState::SupplyExposed),
             EventKind::Energised { board, circuits } => (*board, circuits.as_slice(), BoardState::Energised),
             _ => return None,

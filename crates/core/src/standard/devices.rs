@@ -19,7 +19,6 @@ sources! {
     CAPACITY_FUSES: "breaking capacity of fuses" = Source::memory("BS 88, BS 1361, BS 1362, BS 3036", "rated breaking capacity", "");
     SETTINGS: "breakers by settings" = Source::memory("BS EN 60947-2", "8.3.3.1.2", "trips at once from 1.2 times its setting on");
     REWIRABLE: "rewirable fuses and cables" = Source::memory("BS 7671", "433.1.202", "BS 3036: In ≤ 0.725 Iz");
-    CLASS_3: "energy let through, class 3" = Source::memory("BS EN 60898-1", "Table ZA, energy-limiting class 3", "breakers of type B and C up to 32 A");
     CONSUMER_UNIT: "conditional rating of a consumer unit" = Source::memory("BS EN 61439-3", "conditional rating", "consumer unit, 16 kA");
 }
 
@@ -465,31 +464,6 @@ pub const SETTING_TOLERANCE: Row<Decimal> = Row::new(dec!(1.2), SETTINGS);
 /// A fuse to BS 3036 carries its cable only to this share: In ≤ 0.725 Iz.
 pub const REWIRABLE_FACTOR: Row<Decimal> = Row::new(dec!(0.725), REWIRABLE);
 
-/// Energy that a breaker of energy-limiting class 3 lets through at most, A²s: up to this rated
-/// short-circuit capacity, kA, up to this rating, A, for type B and type C.
-pub const CLASS_3_A2S: Row<[(Decimal, Decimal, f64, f64); 6]> = Row::new(
-    [
-        (dec!(3), dec!(16), 15_000.0, 17_000.0),
-        (dec!(3), dec!(32), 18_000.0, 20_000.0),
-        (dec!(6), dec!(16), 35_000.0, 42_000.0),
-        (dec!(6), dec!(32), 45_000.0, 55_000.0),
-        (dec!(10), dec!(16), 70_000.0, 84_000.0),
-        (dec!(10), dec!(32), 90_000.0, 110_000.0),
-    ],
-    CLASS_3,
-);
-
-/// What a breaker of class 3 lets through, A²s; `None` where the table has no row.
-pub fn class_3_let_through(trip: TripType, rating_a: Amps, breaking_ka: Decimal) -> Option<f64> {
-    let fits = |row: &&(Decimal, Decimal, f64, f64)| breaking_ka <= row.0 && rating_a.get() <= row.1;
-    let (.., b, c) = CLASS_3_A2S.iter().find(fits)?;
-    match trip {
-        TripType::B => Some(*b),
-        TripType::C => Some(*c),
-        TripType::D => None,
-    }
-}
-
 /// 0.8 × a printed value, rounded half up to 2 decimals.
 pub fn eighty_percent(printed: Decimal) -> Decimal {
     round_half_up(dec!(0.8) * printed, 2)
@@ -501,87 +475,5 @@ pub const fn breaking_capacity_source(standard: DeviceStandard) -> Source {
 }
 
 #[cfg(test)]
-mod tests {
-    use super::*;
-
-    fn breaker(trip: TripType, rating: Decimal) -> Decimal {
-        maximum_zs(DeviceStandard::BsEn60898, Some(trip), Amps(rating), Disconnection::S0_4).unwrap().printed_ohm
-    }
-
-    /// BS 7671 Table 41.3.
-    #[test]
-    fn breakers_as_printed() {
-        for (trip, rating, printed) in [
-            (TripType::B, dec!(6), dec!(7.28)),
-            (TripType::B, dec!(10), dec!(4.37)),
-            (TripType::B, dec!(16), dec!(2.73)),
-            (TripType::B, dec!(20), dec!(2.19)),
-            (TripType::B, dec!(32), dec!(1.37)),
-            (TripType::B, dec!(40), dec!(1.09)),
-            (TripType::B, dec!(50), dec!(0.87)),
-            (TripType::B, dec!(63), dec!(0.69)),
-            (TripType::C, dec!(6), dec!(3.64)),
-            (TripType::C, dec!(16), dec!(1.37)),
-            (TripType::C, dec!(32), dec!(0.68)),
-            (TripType::D, dec!(16), dec!(0.68)),
-        ] {
-            assert_eq!(breaker(trip, rating), printed, "{trip:?}{rating}");
-        }
-    }
-
-    /// limits.md: B32 at 80 % is 1.10; type D keeps its 0.4 s value at 5 s.
-    #[test]
-    fn eighty_percent_is_rounded_half_up() {
-        let b32 =
-            maximum_zs(DeviceStandard::BsEn61009, Some(TripType::B), Amps(dec!(32)), Disconnection::S0_4).unwrap();
-        assert_eq!(b32.eighty_percent_ohm, dec!(1.10));
-        assert_eq!(b32.ia_a, Some(Amps(dec!(160))));
-        let d = maximum_zs(DeviceStandard::BsEn60898, Some(TripType::D), Amps(dec!(16)), Disconnection::S5).unwrap();
-        assert_eq!(d.printed_ohm, dec!(0.68));
-    }
-
-    /// BS 7671 Tables 41.2 and 41.4, from memory.
-    #[test]
-    fn fuses_as_printed() {
-        let zs = |standard, rating, time| maximum_zs(standard, None, rating, time).unwrap().printed_ohm;
-        assert_eq!(zs(DeviceStandard::Bs88Part2, Amps(dec!(32)), Disconnection::S0_4), dec!(0.99));
-        assert_eq!(zs(DeviceStandard::Bs88Part2, Amps(dec!(200)), Disconnection::S5), dec!(0.18));
-        assert_eq!(zs(DeviceStandard::Bs88Part3, Amps(dec!(45)), Disconnection::S5), dec!(1.0));
-        assert_eq!(zs(DeviceStandard::Bs3036, Amps(dec!(30)), Disconnection::S0_4), dec!(1.04));
-        assert_eq!(zs(DeviceStandard::Bs1362, Amps(dec!(13)), Disconnection::S5), dec!(3.64));
-    }
-
-    #[test]
-    fn what_the_tables_do_not_hold_is_refused_with_what_they_do() {
-        let refuse = |standard, trip, rating, time| maximum_zs(standard, trip, rating, time).unwrap_err().to_string();
-        assert!(refuse(DeviceStandard::Bs88Part2, None, Amps(dec!(40)), Disconnection::S0_4).contains("25, 32"));
-        assert!(refuse(DeviceStandard::Bs88Part2, None, Amps(dec!(32)), Disconnection::S0_2).contains("0.4 or 5"));
-        assert!(
-            refuse(DeviceStandard::Bs3036, Some(TripType::B), Amps(dec!(30)), Disconnection::S5).contains("no type")
-        );
-        assert!(refuse(DeviceStandard::BsEn60898, None, Amps(dec!(32)), Disconnection::S5).contains("B, C or D"));
-        assert!(refuse(DeviceStandard::BsEn60898, Some(TripType::B), Amps(dec!(33)), Disconnection::S5).contains("32"));
-    }
-
-    #[test]
-    fn a_longer_time_never_asks_for_a_lower_loop() {
-        for standard in DeviceStandard::TABLED.into_iter().filter(|s| !s.is_breaker()) {
-            for (rating, short) in standard.fuse_rows(false) {
-                let long = standard.fuse_rows(true).iter().find(|(r, _)| r == rating).unwrap().1;
-                assert!(long > *short, "{} {rating}", standard.name());
-            }
-        }
-    }
-
-    /// BS 7671 Table 41.1 and 411.3.2.2 to 411.3.2.4.
-    #[test]
-    fn disconnection_times() {
-        use EarthingSystem::{TnCS, Tt};
-        assert_eq!(disconnection_time(TnCS, Amps(dec!(32)), true, true), Disconnection::S0_4);
-        assert_eq!(disconnection_time(TnCS, Amps(dec!(63)), true, true), Disconnection::S0_4);
-        assert_eq!(disconnection_time(TnCS, Amps(dec!(40)), false, true), Disconnection::S5);
-        assert_eq!(disconnection_time(TnCS, Amps(dec!(32)), false, false), Disconnection::S5);
-        assert_eq!(disconnection_time(Tt, Amps(dec!(32)), false, true), Disconnection::S0_2);
-        assert_eq!(disconnection_time(Tt, Amps(dec!(100)), false, false), Disconnection::S1);
-    }
-}
+#[path = "devices_tests.rs"]
+mod tests;

@@ -16,6 +16,7 @@ pub mod conductors;
 pub mod devices;
 pub mod earthing;
 pub mod edition;
+pub mod energy;
 pub mod inspection;
 pub mod insulation;
 pub mod rcd;
@@ -118,6 +119,7 @@ pub fn sources() -> Vec<(&'static str, Source)> {
         supply::SOURCES,
         conductors::SOURCES,
         devices::SOURCES,
+        energy::SOURCES,
         ring::SOURCES,
         capacity::SOURCES,
         insulation::SOURCES,

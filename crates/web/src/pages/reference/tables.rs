@@ -9,13 +9,16 @@ use proof_core::standard::devices::{
 };
 use proof_core::standard::earthing::{
     ADIABATIC, BURIED_MM2, ELECTRODE, K_COPPER, PME_EARTHING, SEPARATE_CPC_PROTECTED_MM2, SEPARATE_CPC_UNPROTECTED_MM2,
-    TABLE_54_7, TABLE_54_8, by_table_54_7, by_table_54_8, rcd_maximum_zs,
+    TABLE_54_7, TABLE_54_8, USUAL_PAIRS, by_table_54_7, by_table_54_8, rcd_maximum_zs,
 };
+use proof_core::standard::energy::CLASS_3_A2S;
 use proof_core::standard::inspection::{INTERVALS, LOW_RESISTANCE_TEST_MA, OPERATING_UNCERTAINTY, PROBES, Premises};
 use proof_core::standard::insulation::{
     LOOK_AGAIN_ANY, LOOK_AGAIN_NEW, LOOK_AGAIN_OLD, REDUCED_VOLTAGE, VoltageBand, minimum, test_voltage,
 };
-use proof_core::standard::rcd::{ADDITIONAL_PROTECTION, Multiple, RcdKind, SOCKETS_PROTECTED, TripWindow, window};
+use proof_core::standard::rcd::{
+    ADDITIONAL_PROTECTION, BATHS, HIDDEN, LIGHTS, Multiple, RcdKind, SOCKETS_PROTECTED, TripWindow, window,
+};
 use proof_core::standard::supply::{DECLARED_PFC_KA, DECLARED_ZE, EarthingSystem};
 use proof_core::standard::{Source, conductors, devices};
 use rust_decimal::dec;
@@ -67,6 +70,8 @@ pub(super) fn tables() -> Vec<Table> {
         separate_cpc(),
         buried(),
         k_of_copper(),
+        let_through(),
+        usual_pairs(),
         intervals(),
         instruments(),
     ]);
@@ -171,12 +176,18 @@ fn additional() -> Table {
     let rows = vec![
         vec!["an RCD of at most".to_owned(), format!("{} mA", ADDITIONAL_PROTECTION.get())],
         vec!["for socket-outlets up to".to_owned(), format!("{} A", SOCKETS_PROTECTED.get())],
+        vec!["for lighting in dwellings".to_owned(), "every circuit".to_owned()],
+        vec!["for rooms with a bath or shower".to_owned(), "every circuit".to_owned()],
+        vec!["for cables hidden less than 50 mm deep".to_owned(), "without other protection".to_owned()],
     ];
     Table::new("additional", "Additional protection", ADDITIONAL_PROTECTION.source, &["what", "value"])
         .with(rows)
         .sourced([
             ("the RCD".to_owned(), ADDITIONAL_PROTECTION.source),
             ("socket-outlets".to_owned(), SOCKETS_PROTECTED.source),
+            ("lighting".to_owned(), LIGHTS),
+            ("bath or shower".to_owned(), BATHS),
+            ("hidden cables".to_owned(), HIDDEN),
         ])
 }
 
@@ -288,6 +299,19 @@ fn k_of_copper() -> Table {
     Table::new("k", "k of copper protective conductors", K_COPPER.source, &["conductor", "k"])
         .with(rows)
         .sourced([("k".to_owned(), K_COPPER.source), ("size".to_owned(), ADIABATIC)])
+}
+
+fn let_through() -> Table {
+    let rows = CLASS_3_A2S
+        .map_rows(|(ka, amps, b, c)| vec![format!("up to {ka} kA, {amps} A"), format!("{b:.0}"), format!("{c:.0}")]);
+    let title = "Energy let through by breakers of energy-limiting class 3, A²s";
+    Table::new("let-through", title, CLASS_3_A2S.source, &["breaker", "B", "C"]).with(rows)
+}
+
+fn usual_pairs() -> Table {
+    let rows = USUAL_PAIRS.map_rows(|(ka, amps, b, c)| vec![format!("up to {ka} kA, {amps} A"), text(*b), text(*c)]);
+    let title = "Least protective conductor behind a breaker of class 3, mm²";
+    Table::new("usual-pairs", title, USUAL_PAIRS.source, &["breaker", "B", "C"]).with(rows)
 }
 
 fn intervals() -> Table {

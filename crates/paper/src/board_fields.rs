@@ -1,0 +1,118 @@
+//! The board itself on paper: what feeds it and protects it, what was read there, with what and by whom.
+
+use jiff::tz::TimeZone;
+use proof_core::certificate::Certificate;
+use proof_core::installation::{Board, Carried, Feed, Installation, Lines};
+use proof_core::job::Job;
+use proof_core::plan::sequence::board_steps;
+use proof_core::reading::{Reading, Settled, Subject, Test, Value};
+use proof_core::supply_chain::{external_loop, fault_level};
+
+/// The fields of a board.
+pub(crate) fn board_fields(
+    certificate: &Certificate,
+    settled: &Settled<'_>,
+    board: &Board,
+) -> Vec<(&'static str, String)> {
+    let installation = &certificate.job.installation;
+    let shown = |test: Test| {
+        let steps = board_steps(installation, board);
+        let found = steps.iter().find(|one| one.key.test == test).and_then(|one| settled.value(&one.key));
+        found.map(Value::shown).unwrap_or_default()
+    };
+    let taken: Vec<&Reading> =
+        settled.standing().filter(|reading| is_of(installation, board, &reading.key.subject)).collect();
+    let surge = board.surge.trim();
+    vec![
+        ("Device before it", before(installation, board)),
+        (
+            "Zdb at the board",
+            external_loop(installation, settled, board.id).map(|ohm| format!("{ohm:.2} Ω")).unwrap_or_default(),
+        ),
+        (
+            "Fault level at the board",
+            fault_level(installation, settled, board.id).map(|level| format!("{} kA", level.ka)).unwrap_or_default(),
+        ),
+        (
+            "Phase sequence",
+            if board.lines == Lines::Three { shown(Test::PhaseSequence) } else { "one phase".to_owned() },
+        ),
+        (
+            "Surge device, status",
+            if surge.is_empty() {
+                "none described".to_owned()
+            } else {
+                format!("{surge}, {}", shown(Test::SurgeIndicator))
+            },
+        ),
+        ("Instruments by function", instruments(&certificate.job, &taken)),
+        ("Tested by, last on", tested(&taken)),
+        ("Left connected while insulation was read", left_connected(installation, board)),
+    ]
+}
+
+/// Whether a reading was taken on a board or one of its circuits.
+fn is_of(installation: &Installation, board: &Board, subject: &Subject) -> bool {
+    match subject {
+        Subject::Board { board: of } => *of == board.id,
+        other => {
+            other.circuit().and_then(|id| installation.circuit(id)).is_some_and(|circuit| circuit.board == board.id)
+        }
+    }
+}
+
+fn before(installation: &Installation, board: &Board) -> String {
+    match board.fed_by {
+        Feed::Supply => installation.supply.device.clone(),
+        Feed::Circuit { circuit } => {
+            installation.circuit(circuit).map(|feeder| feeder.device.shown()).unwrap_or_default()
+        }
+    }
+}
+
+/// Each once, in order.
+fn once(mut names: Vec<&str>) -> String {
+    names.sort_unstable();
+    names.dedup();
+    names.join(", ")
+}
+
+/// The instruments by what was read with them.
+fn instruments(job: &Job, taken: &[&Reading]) -> String {
+    let with = |of: fn(Test) -> bool| {
+        let known = taken.iter().filter(|reading| of(reading.key.test)).filter_map(|reading| {
+            let id = reading.context.instrument?;
+            job.instruments.iter().find(|one| one.id == id)
+        });
+        once(known.map(|one| one.reference.as_str()).collect())
+    };
+    let continuity =
+        |test| matches!(test, Test::RingEndToEnd { .. } | Test::RingBoardCheck | Test::R1Rn | Test::R1R2 | Test::R2);
+    let all = [
+        ("continuity", with(continuity)),
+        ("insulation", with(|test| matches!(test, Test::Insulation | Test::InsulationJoined))),
+        ("loop", with(|test| matches!(test, Test::Zs | Test::LineNeutralLoop | Test::FaultCurrent))),
+        ("RCD", with(|test| matches!(test, Test::RcdTrip { .. }))),
+    ];
+    let said: Vec<String> =
+        all.into_iter().filter(|(_, by)| !by.is_empty()).map(|(of, by)| format!("{of} {by}")).collect();
+    said.join("; ")
+}
+
+/// Who read, and when the last of it was read.
+fn tested(taken: &[&Reading]) -> String {
+    let by = |reading: &&Reading| reading.context.read_by.is_some();
+    let read = taken.iter().copied().filter(by).filter_map(|reading| reading.context.read_by.as_deref());
+    let wrote = taken.iter().filter(|reading| !by(reading)).map(|reading| reading.context.entered_by.as_str());
+    let last = taken.iter().filter_map(|reading| reading.context.taken_at).max();
+    let on = last.map(|at| format!(", {}", at.to_zoned(TimeZone::UTC).strftime("%-d %B %Y")));
+    format!("{}{}", once(read.chain(wrote).collect()), on.unwrap_or_default())
+}
+
+/// What stayed connected while insulation was read, and the next tester may damage.
+fn left_connected(installation: &Installation, board: &Board) -> String {
+    let points = installation.circuits_of(board.id).flat_map(|circuit| &circuit.points);
+    let stays = points.flat_map(|point| &point.carries).copied().filter(|carried| carried.stays());
+    let said = once(stays.map(Carried::label).collect());
+    if said.is_empty() { "nothing described".to_owned() } else { said }
+}
