@@ -79,8 +79,8 @@ pub(super) enum CardShown {
     Prove(Uuid, String),
     /// Put back.
     Undo(Vec<(String, String)>, String),
-    /// Alter and connect.
-    Make(Vec<(String, String)>),
+    /// Alter and connect; whether an earth, a bond or a tail comes off for it.
+    Make(Vec<(String, String)>, bool),
     /// Null, or measure the leads.
     Null(Leads, bool),
 }

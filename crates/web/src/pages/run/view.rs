@@ -110,7 +110,10 @@ fn card_of(job: &Job, need: &Need<'_>) -> CardShown {
             job.installation.board(*board).map_or_else(String::new, |board| board.name.clone()),
         ),
         Need::Undo(open) => CardShown::Undo(items(open), ids(open)),
-        Need::Make(make, _) => CardShown::Make(made(make)),
+        Need::Make(make, _) => {
+            let earth = make.iter().any(|one| one.alteration.takes_earth_off());
+            CardShown::Make(made(make), earth)
+        }
         Need::Null(leads) => CardShown::Null(*leads, job.installation.house_rules.leads == LeadCompensation::Subtract),
     }
 }
