@@ -86,7 +86,7 @@ pub fn of_circuit(installation: &Installation, circuit: &Circuit) -> Vec<Describ
 /// What the cable of a circuit carries, A: as designed with its source, else by the table of just that
 /// cable; `None` where no table here holds it.
 pub fn capacity_of(installation: &Installation, circuit: &Circuit) -> Option<Amps> {
-    let own = circuit.cable.method.and_then(|method| {
+    let own = circuit.cable.method.filter(|_| !installation.own_rows.is_empty()).and_then(|method| {
         let cable = circuit.cable.kind.text().to_owned();
         let (insulation, line_mm2) = (circuit.cable.insulation, circuit.cable.line_mm2);
         installation.own_row(&OwnLimit::Capacity { cable, insulation, line_mm2, method }).map(|row| Amps(row.value))

@@ -13,6 +13,7 @@ use jiff::Timestamp;
 use rust_decimal::{Decimal, dec};
 use rustc_hash::{FxHashMap, FxHashSet};
 use serde::Serialize;
+use std::str::FromStr;
 use uuid::Uuid;
 
 /// Why a figure can hardly be.
@@ -294,6 +295,16 @@ fn voltage(installation: &Installation, reading: &Reading) -> Option<Slip> {
 
 /// What was typed says another thing than what is kept.
 fn typed_differs(reading: &Reading, by: Option<&Instrument>) -> Option<Slip> {
+    // Nearly every reading is kept as it was typed.
+    let plainly = match &reading.value {
+        Value::Number(kept) => Decimal::from_str(&reading.typed).is_ok_and(|typed| typed == *kept),
+        Value::Over(_) => reading.typed.starts_with('>'),
+        Value::Walked => true,
+        _ => false,
+    };
+    if plainly {
+        return None;
+    }
     let field = field_of(reading.key.test, reading.key.method)?;
     let over = by.map_or(dec!(999), |one| one.over_range_mohm);
     let says = parse(&reading.typed, field, over).ok()?;
