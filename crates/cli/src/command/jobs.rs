@@ -41,7 +41,8 @@ pub(crate) fn export(reference: &str, db: &Path) -> Result<(), Problem> {
 pub(crate) fn import(file: &Path, db: &Path) -> Result<(), Problem> {
     let job = read_file(file)?;
     let store = Store::open(db).map_err(|error| Problem(format!("--db {}: {error}", db.display())))?;
-    store.create_job(&job).map_err(|error| Problem(format!("{}: {error}", file.display())))?;
+    // Its log is history here, as on the page.
+    store.import_job(&job, Timestamp::now()).map_err(|error| Problem(format!("{}: {error}", file.display())))?;
     for told in job_file::odd_texts(&job) {
         eprintln!("kept as it came: {told}");
     }

@@ -209,10 +209,15 @@ impl Installation {
         self.nature == Nature::New || self.origin_altered != Some(false)
     }
 
+    /// Whether the work leaves a circuit as it was: of a new installation it leaves none.
+    pub fn leaves(&self, circuit: &Circuit) -> bool {
+        circuit.untouched && self.nature != Nature::New
+    }
+
     /// The first way behind the residual device of a circuit that the work touches: there it is tested.
     pub fn first_behind(&self, circuit: &Circuit) -> Option<&Circuit> {
         let rcd = circuit.rcd?;
-        let behind = |other: &&Circuit| other.rcd == Some(rcd) && !other.untouched;
+        let behind = |other: &&Circuit| other.rcd == Some(rcd) && !self.leaves(other);
         self.circuits_of(circuit.board).find(behind)
     }
 

@@ -169,7 +169,7 @@ impl<'a> Run<'a> {
 
     fn of_circuit(&self, circuit: &Circuit, by_board: bool) -> Vec<Planned> {
         let installation = self.installation();
-        if circuit.untouched {
+        if installation.leaves(circuit) {
             return Vec::new();
         }
         let steps = circuit_steps(installation, circuit);

@@ -58,8 +58,10 @@ pub(super) fn findings(
         finding.bars_energising = dead;
         findings.push(finding);
     }
-    findings.extend(of_polarity((circuit, settled), &steps, &polarity, &about, live));
-    if circuit.points.is_empty() && !circuit.untouched {
+    if !installation.leaves(circuit) {
+        findings.extend(of_polarity((circuit, settled), &steps, &polarity, &about, live));
+    }
+    if circuit.points.is_empty() && !installation.leaves(circuit) {
         let place = Where::Circuit(circuit.id, None);
         findings.push(Finding::new(Severity::Missing, &about, Reason::NoPoints, place).barring());
     }
@@ -89,7 +91,6 @@ fn of_polarity(
     let step = steps.iter().find(|step| step.stage == Stage::Polarity);
     let place = Where::Circuit(circuit.id, step.map(|step| step.slug.clone()));
     match polarity {
-        _ if circuit.untouched => None,
         Polarity::Owed(wanting) if step.is_some_and(|step| !step.required) && !circuit.points.is_empty() => {
             let reason = Reason::PolarityOwed { wanting: wanting.clone(), live };
             let severity = if live { Severity::Fails } else { Severity::Missing };

@@ -48,7 +48,7 @@ pub(super) fn particulars(reviewed: Reviewed<'_>, findings: &mut Vec<Finding>) {
         want(whole, &board.name, Particular::MainSwitch, Where::Board(board.id));
         want(!board.location.trim().is_empty(), &board.name, Particular::BoardPlace, Where::Board(board.id));
     }
-    for circuit in installation.circuits.iter().filter(|circuit| !circuit.untouched) {
+    for circuit in installation.circuits.iter().filter(|circuit| !installation.leaves(circuit)) {
         let about = crate::review::about::about(circuit);
         let place = || Where::Circuit(circuit.id, None);
         let kind =
@@ -78,7 +78,7 @@ pub(super) fn circuit(
     about: &str,
     findings: &mut Vec<Finding>,
 ) {
-    if circuit.untouched {
+    if installation.leaves(circuit) {
         return;
     }
     for flaw in flaws_of_circuit(installation, circuit, settled) {

@@ -206,7 +206,7 @@ pub(super) fn findings(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: 
     }
     let touched = touched_last(reviewed);
     let tested = tested_last(settled);
-    for circuit in installation.circuits.iter().filter(|circuit| !circuit.untouched) {
+    for circuit in installation.circuits.iter().filter(|circuit| !installation.leaves(circuit)) {
         let place = || Where::Circuit(circuit.id, None);
         let about = crate::review::about::about(circuit);
         let mut tell = |severity: Severity, slip: Slip| {

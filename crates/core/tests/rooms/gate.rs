@@ -398,4 +398,7 @@ fn what_the_work_does_not_touch_is_asked_nothing() {
     read.value = Value::Number(rust_decimal::dec!(0.19));
     job.readings.push(read);
     assert_eq!(may_energise((&job).into(), board, &[], true), Ok(()));
+    // In a new installation nothing is left as it was, whatever is said of a circuit.
+    job.installation.nature = Nature::New;
+    assert!(may_energise((&job).into(), board, &[], true).unwrap_err().in_the_way.len() > 5);
 }

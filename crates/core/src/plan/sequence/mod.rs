@@ -151,7 +151,7 @@ pub fn reviewed_steps(installation: &Installation, circuit: &Circuit, settled: &
 
 fn steps_of(installation: &Installation, circuit: &Circuit, zs_at_points: bool) -> Vec<Step> {
     let mut steps = tested_steps(installation, circuit, zs_at_points);
-    if circuit.untouched {
+    if installation.leaves(circuit) {
         // The work does not touch it: nothing is asked of it, and what is read all the same is judged.
         for step in &mut steps {
             step.required = false;
