@@ -344,7 +344,11 @@ fn bonds(sheet: &mut Sheet<'_>, installation: &Installation, settled: &Settled<'
 }
 
 fn signatures(sheet: &mut Sheet<'_>, certificate: &Certificate) {
-    sheet.heading("Declaration");
+    // Whoever signs has all of it on one page.
+    match certificate.form {
+        Form::Installation => sheet.new_page(false, "Declaration"),
+        Form::MinorWorks { .. } => sheet.heading("Declaration"),
+    }
     sheet.paragraph(
         "I, being the person responsible for the part of the work named beside my signature, certify that it is to the best \
          of my knowledge in accordance with the edition named above, but for the departures, if any, set out above.",

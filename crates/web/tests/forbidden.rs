@@ -263,7 +263,7 @@ fn nothing_is_proved_by_a_proof_that_lacks_something() {
         let form = whole.map(|(name, value)| (name, if name == "v-l-e" { shown } else { value }));
         refused(&site, index, &at, &form, "Not isolated");
     }
-    let ticked = [&whole[..], &[("v-n-e-lit", "yes")]].concat();
+    let ticked = [&whole[..], &[("lit-v-n-e", "yes")]].concat();
     refused(&site, index, &at, &ticked, "Not isolated");
     let path = at.replace("JOB", &format!("/jobs/{}", site.jobs[index].id));
     let by = [&whole[..], &[("by", "Maud Ferrow")]].concat();

@@ -111,8 +111,21 @@ fn whole(flaw: &Flaw) -> String {
                 Lacks::BothWays => "not every device before it is said to work in both directions",
             }
         ),
-        // The others have their words above.
-        _ => String::new(),
+        // These have their words above.
+        Flaw::EarthingThin { .. }
+        | Flaw::BondThin { .. }
+        | Flaw::CpcThin { .. }
+        | Flaw::CpcLetThrough { .. }
+        | Flaw::CpcApartThin { .. }
+        | Flaw::CpcNotJudged { .. }
+        | Flaw::CapacityNotJudged
+        | Flaw::LoopNotJudged { .. }
+        | Flaw::DesignCurrent { .. }
+        | Flaw::Rewirable { .. }
+        | Flaw::OutletBelow { .. }
+        | Flaw::SwitchPoles { .. }
+        | Flaw::SwitchBelow { .. }
+        | Flaw::Marking { .. } => String::new(),
     }
 }
 

@@ -107,7 +107,7 @@ fn shown(board: &Board, f: &mut Fields) -> Vec<PairShown> {
     let mut all = Vec::new();
     for pair in pairs(board.lines) {
         let field = field_of(pair);
-        if f.ticked(&format!("{field}-lit")) || f.trimmed(&field).eq_ignore_ascii_case(LIT) {
+        if f.ticked(&format!("lit-{field}")) || f.trimmed(&field).eq_ignore_ascii_case(LIT) {
             all.push(PairShown { pair, volts: Decimal::ZERO, lit: true });
         } else if let Some(volts) = f.decimal(&field, "volts such as 0 or 230, or lit where it shows no figure") {
             all.push(PairShown { pair, volts, lit: false });

@@ -177,6 +177,11 @@ pub fn labels_wanted(installation: &Installation, board: &Board) -> Vec<String> 
     } else {
         labels.push("what this board is fed from, and where it is isolated".to_owned());
     }
+    if !installation.sources.is_empty() {
+        labels.push(
+            "two supplies: what else feeds it and where it is isolated, here, at origin, meter and isolator".to_owned(),
+        );
+    }
     if circuits.iter().any(|circuit| circuit.wiring == crate::installation::Wiring::Existing) {
         labels.push("two colours of wiring, where old and new meet".to_owned());
     }
