@@ -103,7 +103,7 @@ async function press(page, base, key, at, counts) {
   const earlier = await stored(base, at.path);
   const isPost = (one) => one.request().method() === "POST";
   const answered = form.valid && !form.get ? page.waitForResponse(isPost, { timeout: 8000 }).catch(() => null) : Promise.resolve(null);
-  await button.click({ noWaitAfter: false, timeout: 5000 }).catch((error) => problems.push(`${key}: not pressed: ${error.message.split("\n").slice(0, 12).join(" ")}`));
+  await button.click({ noWaitAfter: false, timeout: 30_000 }).catch((error) => problems.push(`${key}: not pressed: ${error.message.split("\n").slice(0, 12).join(" ")}`));
   const answer = await answered;
   if (form.get) { counts.get += 1; return problems; }
   if (!form.valid) {
