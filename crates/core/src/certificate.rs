@@ -99,7 +99,13 @@ impl Form {
         let Self::MinorWorks { circuit } = self else { return true };
         let board = job.installation.circuit(circuit).map(|circuit| circuit.board);
         match &finding.place {
-            Where::Circuit(id, _) => *id == circuit,
+            Where::Circuit(id, _) if *id == circuit => true,
+            // A residual device that it shares is tested at the first way behind it.
+            Where::Circuit(id, _) => {
+                let first = job.installation.circuit(circuit).and_then(|one| job.installation.first_behind(one));
+                matches!(finding.reason, Reason::NotRead { stage: Stage::Rcd, .. })
+                    && first.is_some_and(|first| first.id == *id)
+            }
             Where::Board(id) => Some(*id) == board,
             Where::BoardStep(..) => false,
             // Of the origin it wants what protects the circuit: polarity, the loop, the fault level.

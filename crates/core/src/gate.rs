@@ -195,10 +195,13 @@ fn feeder_dead(installation: &Installation, site: &Site<'_>, board: Uuid) -> Opt
     Some(Because::FeederDead { board: board_name(installation, board), feeder })
 }
 
-/// The first board on the supply that is not dead, in words.
+/// The first board on the supply that is not dead, or whose proof does not prove it.
 fn earth_wants_dead(installation: &Installation, site: &Site<'_>) -> Option<Because> {
-    let (board, state) = not_dead(installation, site)?;
-    Some(Because::EarthWantsDead { board: board_name(installation, board), state })
+    if let Some((board, state)) = not_dead(installation, site) {
+        return Some(Because::EarthWantsDead { board: board_name(installation, board), state });
+    }
+    let fed = installation.boards.iter().filter(|board| board.fed_by == Feed::Supply);
+    fed.map(|board| board.id).find_map(|board| proof_short(installation, site, board))
 }
 
 /// Why the last proof of a board does not bear a dead test.
@@ -306,7 +309,7 @@ pub fn may_expose(job: &Job, board: Uuid) -> Result<(), Refusal> {
     if state != BoardState::ProvedDead {
         return Err(Because::ExposeWantsDead { board: name, state }.into());
     }
-    if let Some(because) = earth_wants_dead(installation, &site).or_else(|| proof_short(installation, &site, board)) {
+    if let Some(because) = earth_wants_dead(installation, &site) {
         return Err(because.into());
     }
     let large = |item: &&crate::site::OpenItem<'_>| item.board == board && !item.alteration.is_small();
@@ -317,8 +320,8 @@ pub fn may_expose(job: &Job, board: Uuid) -> Result<(), Refusal> {
     Ok(())
 }
 
-/// Whether a board may be locked and proved dead: not while an earth, a bond or a tail is off that a
-/// hand took off for a test; putting it back comes first.
+/// Whether a board may be locked and proved dead: not while the earthing conductor is off for Ze; only
+/// refitting it ends that.
 ///
 /// # Errors
 /// Why not.
@@ -344,10 +347,12 @@ pub fn may_alter(job: &Job, board: Uuid, circuit: Option<Uuid>, alteration: Alte
     if alteration.touches_conductors() && state == BoardState::NotProved {
         return Err(Because::AlterNotDead { board: name, state }.into());
     }
-    match earth_wants_dead(installation, &site).filter(|_| alteration.takes_earth_off()) {
-        Some(because) => Err(because.into()),
-        None => Ok(()),
-    }
+    let because = if alteration.takes_earth_off() {
+        earth_wants_dead(installation, &site)
+    } else {
+        proof_short(installation, &site, board).filter(|_| alteration.touches_conductors())
+    };
+    because.map_or(Ok(()), |because| Err(because.into()))
 }
 
 /// Circuits of a board that are to be energised: all but those left dead and locked.

@@ -3,7 +3,7 @@
 use jiff::tz::TimeZone;
 use proof_core::certificate::Certificate;
 use proof_core::installation::{Board, Carried, Feed, Installation, Lines};
-use proof_core::job::Job;
+use proof_core::job::{Job, TakenBy};
 use proof_core::plan::sequence::board_steps;
 use proof_core::reading::{Reading, Settled, Subject, Test, Value};
 use proof_core::supply_chain::{external_loop, fault_level};
@@ -79,11 +79,9 @@ fn once(mut names: Vec<&str>) -> String {
 
 /// The instruments by what was read with them.
 fn instruments(job: &Job, taken: &[&Reading]) -> String {
+    let taken_by = TakenBy::of(&job.instruments, &job.events);
     let with = |of: fn(Test) -> bool| {
-        let known = taken.iter().filter(|reading| of(reading.key.test)).filter_map(|reading| {
-            let id = reading.context.instrument?;
-            job.instruments.iter().find(|one| one.id == id)
-        });
+        let known = taken.iter().filter(|reading| of(reading.key.test)).filter_map(|reading| taken_by.took(reading));
         once(known.map(|one| one.reference.as_str()).collect())
     };
     let continuity =

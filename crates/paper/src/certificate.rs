@@ -451,9 +451,8 @@ fn guidance(sheet: &mut Sheet<'_>) {
 fn how_it_was_tested(sheet: &mut Sheet<'_>, certificate: &Certificate) {
     let used: Vec<String> = certificate
         .job
-        .instruments
-        .iter()
-        .filter(|instrument| certificate.job.readings.iter().any(|r| r.context.instrument == Some(instrument.id)))
+        .instruments_used()
+        .into_iter()
         .map(|instrument| {
             let due = instrument
                 .calibration_due

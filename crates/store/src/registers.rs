@@ -4,7 +4,7 @@ use crate::{Refused, Result, Store, StoreError, column};
 use proof_core::installation::{Firm, OwnRow, Person};
 use proof_core::instrument::Instrument;
 use proof_core::job::Job;
-use rusqlite::{OptionalExtension, Row, Transaction, params};
+use rusqlite::{Connection, OptionalExtension, Row, Transaction, params};
 use uuid::Uuid;
 
 fn uuid(row: &Row<'_>, column: &str) -> rusqlite::Result<Uuid> {
@@ -59,6 +59,16 @@ fn in_open_jobs(transaction: &Transaction<'_>, change: impl Fn(&mut Job) -> bool
     Ok(())
 }
 
+fn own_rows_in(connection: &Connection) -> Result<Vec<OwnRow>> {
+    let mut statement = connection.prepare_cached("SELECT body FROM own_rows ORDER BY seq")?;
+    let mut rows = statement.query([])?;
+    let mut all = Vec::new();
+    while let Some(row) = rows.next()? {
+        all.push(serde_json::from_str(row.get_ref(0)?.as_str().map_err(rusqlite::Error::from)?)?);
+    }
+    Ok(all)
+}
+
 /// Puts an entry into a list, or changes the one with its id; says whether the list is another now.
 fn put<T: Clone + PartialEq>(list: &mut Vec<T>, entry: &T, id: impl Fn(&T) -> Uuid) -> bool {
     match list.iter_mut().find(|other| id(other) == id(entry)) {
@@ -80,14 +90,7 @@ impl Store {
     /// # Errors
     /// [`crate::StoreError`]: the database, or a row that cannot be read.
     pub fn own_rows(&self) -> Result<Vec<OwnRow>> {
-        let connection = self.connection()?;
-        let mut statement = connection.prepare_cached("SELECT body FROM own_rows ORDER BY seq")?;
-        let mut rows = statement.query([])?;
-        let mut all = Vec::new();
-        while let Some(row) = rows.next()? {
-            all.push(serde_json::from_str(row.get_ref(0)?.as_str().map_err(rusqlite::Error::from)?)?);
-        }
-        Ok(all)
+        own_rows_in(&*self.connection()?)
     }
 
     /// Writes limits of the firm's own copy down, those that are not there yet; jobs without a certificate
@@ -96,18 +99,19 @@ impl Store {
     /// # Errors
     /// [`crate::StoreError`]: the database.
     pub fn add_own_rows(&self, rows: &[OwnRow]) -> Result<()> {
-        let mut all = self.own_rows()?;
-        all.extend(rows.iter().filter(|row| !all.iter().any(|other| other.id == row.id)).cloned().collect::<Vec<_>>());
         self.write(|transaction| {
             for row in rows {
                 transaction
                     .prepare_cached("INSERT OR IGNORE INTO own_rows (id, body) VALUES (?1, ?2)")?
                     .execute([row.id.to_string(), serde_json::to_string(row)?])?;
             }
+            // Read where it is written: two people may write at once. What a file brought stays.
+            let all = own_rows_in(transaction)?;
             in_open_jobs(transaction, |job| {
-                let changes = job.installation.own_rows != all;
-                job.installation.own_rows.clone_from(&all);
-                changes
+                let known: Vec<Uuid> = job.installation.own_rows.iter().map(|row| row.id).collect();
+                let new = all.iter().filter(|row| !known.contains(&row.id));
+                job.installation.own_rows.extend(new.cloned());
+                job.installation.own_rows.len() > known.len()
             })
         })
     }

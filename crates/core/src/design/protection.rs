@@ -4,17 +4,16 @@
 use super::{Flaw, Guards};
 use crate::installation::{Circuit, Feeds, Installation};
 use crate::standard::devices::DeviceStandard;
-use crate::standard::inspection::Premises;
 use crate::standard::rcd::{ADDITIONAL_PROTECTION, RcdKind, SOCKETS_PROTECTED};
 use crate::standard::supply::EarthingSystem;
 
 /// Whether a circuit feeds something that an RCD should cover as additional protection: socket-outlets
 /// up to [`SOCKETS_PROTECTED`].
-pub fn wants_additional_protection(circuit: &Circuit) -> bool {
+pub fn wants_additional_protection(installation: &Installation, circuit: &Circuit) -> bool {
     circuit.feeds == Feeds::Sockets
         && circuit.device.rating_a <= *SOCKETS_PROTECTED
         && !circuit.band.is_extra_low()
-        && !circuit.untouched
+        && !installation.leaves(circuit)
 }
 
 /// Whether a residual device of 30 mA without delay stands over a circuit, on whatever board.
@@ -24,11 +23,7 @@ fn is_protected(installation: &Installation, circuit: &Circuit) -> bool {
 }
 
 pub(super) fn sockets_unprotected(installation: &Installation, circuit: &Circuit) -> bool {
-    wants_additional_protection(circuit) && !is_protected(installation, circuit)
-}
-
-const fn is_dwelling(premises: Premises) -> bool {
-    matches!(premises, Premises::Dwelling | Premises::LetDwelling)
+    wants_additional_protection(installation, circuit) && !is_protected(installation, circuit)
 }
 
 pub(super) fn of_circuit(installation: &Installation, circuit: &Circuit, found: &mut Vec<Flaw>) {
@@ -40,12 +35,14 @@ pub(super) fn of_circuit(installation: &Installation, circuit: &Circuit, found: 
     }
     if !is_protected(installation, circuit) {
         let lighting = circuit.feeds == Feeds::Lighting
-            && is_dwelling(installation.premises)
+            && installation.premises.is_dwelling()
             && installation.edition.rules().lighting_protected;
         let for_what = circuit.serves.first().copied().map(Guards::from).or(lighting.then_some(Guards::Lighting));
         // A circuit whose sockets want it has been told already.
         found.extend(
-            for_what.filter(|_| !wants_additional_protection(circuit)).map(|for_what| Flaw::Unprotected { for_what }),
+            for_what
+                .filter(|_| !wants_additional_protection(installation, circuit))
+                .map(|for_what| Flaw::Unprotected { for_what }),
         );
     }
     let system = installation.board(circuit.board).map(|board| board.system);

@@ -7,22 +7,17 @@ use crate::installation::{Board, Circuit, CpcIs, Feed, Installation, Lines, OwnL
 use crate::quantity::{Amps, approximate, exact};
 use crate::reading::keys::lines_of;
 use crate::reading::{Key, Place, Settled, Test};
-use crate::standard::devices::{DeviceStandard, Disconnection, REWIRABLE_FACTOR, maximum_zs, maximum_zs_by_setting};
+use crate::standard::devices::{
+    AT_ONCE_S, DeviceStandard, Disconnection, FUSED_OUTLET, REWIRABLE_FACTOR, maximum_zs, maximum_zs_by_setting,
+};
 use crate::standard::earthing::{
-    SEPARATE_CPC_PROTECTED_MM2, SUPPLEMENTARY_MM2, TT_EARTHING_MM2, USUAL_PAIRS, adiabatic_mm2, by_table_54_7,
-    earthing_and_bonding, k_copper, next_standard_size,
+    LARGEST_BOND_MM2, LEAST_BOND_MM2, SEPARATE_CPC_PROTECTED_MM2, SUPPLEMENTARY_MM2, TT_EARTHING_MM2, USUAL_PAIRS,
+    adiabatic_mm2, by_table_54_7, earthing_and_bonding, k_copper, next_standard_size,
 };
 use crate::standard::energy::class_3_let_through;
-use crate::standard::inspection::Premises;
 use crate::standard::supply::{C_MIN, EarthingSystem, U0_V};
 use crate::supply_chain::{external_loop, r1_r2_for_loop};
 use rust_decimal::Decimal;
-
-/// A breaker trips at once within this, s (BS EN 60898-1: instantaneous; from memory).
-const AT_ONCE_S: f64 = 0.1;
-
-/// The outlet that may stand behind a larger device, A: BS 1363 has a fuse of its own.
-const FUSED_OUTLET: Amps = Amps(rust_decimal::dec!(13));
 
 /// The earthing conductor and the bonds that a supply wants, mm²; nothing where its tails are not said.
 fn wanted(installation: &Installation) -> Option<(f64, f64)> {
@@ -39,7 +34,8 @@ pub(crate) fn least_bond(installation: &Installation) -> Option<f64> {
     let (_, bonding) = wanted(installation)?;
     let tt = installation.supply.system == EarthingSystem::Tt;
     let earthing = installation.supply.earthing_mm2.map_or(0.0, crate::quantity::SquareMillimetres::get);
-    Some(if tt { next_standard_size(earthing / 2.0).unwrap_or(bonding).clamp(6.0, bonding.max(6.0)) } else { bonding })
+    let half = || next_standard_size(earthing / 2.0).unwrap_or(bonding);
+    Some(if tt { half().clamp(*LEAST_BOND_MM2, *LARGEST_BOND_MM2) } else { bonding })
 }
 
 pub(super) fn of_supply(installation: &Installation, found: &mut Vec<(FlawAt, Flaw)>) {
@@ -64,7 +60,7 @@ pub(super) fn of_boards(installation: &Installation, found: &mut Vec<(FlawAt, Fl
     for board in &installation.boards {
         let mut tell = |flaw: Flaw| found.push((FlawAt::Board(board.id), flaw));
         let tt = board.system == EarthingSystem::Tt;
-        let ordinary = matches!(installation.premises, Premises::Dwelling | Premises::LetDwelling);
+        let ordinary = installation.premises.is_dwelling();
         let least = match board.lines {
             Lines::Single if tt || ordinary => 2,
             Lines::Three if tt => 4,
@@ -100,7 +96,7 @@ pub(super) fn of_circuit(installation: &Installation, circuit: &Circuit, settled
         found.push(Flaw::Marking { standard: device.standard.name(), ka: ka.normalize() });
     }
     for point in &circuit.points {
-        if let Some(outlet_a) = point.rating_a.filter(|rating| *rating != FUSED_OUTLET && *rating < device.rating_a) {
+        if let Some(outlet_a) = point.rating_a.filter(|rating| *rating != *FUSED_OUTLET && *rating < device.rating_a) {
             let (point, device_a) = (point.name.clone(), device.rating_a.normalize());
             found.push(Flaw::OutletBelow { point, outlet_a: outlet_a.normalize(), device_a });
         }
@@ -219,7 +215,7 @@ fn by_equation(installation: &Installation, circuit: &Circuit, fault_a: f64, k: 
         let at_once = approximate(found.ia_a?.get());
         // Below that current an RCD that stands over it clears the fault: at once as well.
         let residual = !installation.rcds_over(circuit).is_empty();
-        return (fault_a >= at_once || residual).then(|| adiabatic_mm2(fault_a, AT_ONCE_S, k));
+        return (fault_a >= at_once || residual).then(|| adiabatic_mm2(fault_a, *AT_ONCE_S, k));
     }
     // Energy falls as the current of a fuse rises: at a printed point it is the most above that current.
     let point = |time: Disconnection| {

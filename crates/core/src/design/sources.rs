@@ -11,7 +11,7 @@ pub(super) fn decisions(installation: &Installation, found: &mut Vec<(FlawAt, Fl
     }
     let surge = installation.boards.iter().any(|board| !board.surge.trim().is_empty());
     let arc = installation.circuits.iter().any(|circuit| circuit.arc_detection);
-    let sockets = installation.circuits.iter().any(wants_additional_protection);
+    let sockets = installation.circuits.iter().any(|one| wants_additional_protection(installation, one));
     let mut tell = |flaw: Flaw| found.push((FlawAt::Supply, flaw));
     if installation.takes_in_origin() && !installation.boards.is_empty() {
         tell_one(Undecided::Surge, installation.surge.as_ref(), surge, &mut tell);

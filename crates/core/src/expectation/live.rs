@@ -1,7 +1,8 @@
 //! Bands of the live loops of a circuit, Ω.
 
 use crate::conductor::Conductor;
-use crate::expectation::{Band, Known, LENGTH_UNCERTAINTY, LOOP_SHARE, LOOP_SUM, PARALLEL_PATH_SHARE, Unknown};
+use crate::expectation::{Band, Known, LENGTH_UNCERTAINTY, LOOP_READING_SHARE, LOOP_SUM, PARALLEL_PATH_SHARE, Unknown};
+use crate::quantity::approximate;
 use crate::reading::{Key, Place, Test, highest};
 use crate::standard::ring::READING_WITHIN;
 
@@ -15,7 +16,7 @@ impl Known<'_> {
         let r1_r2 = own.or(self.r1_r2).ok_or(Unknown::R1R2First)?;
         let sum = ze + r1_r2;
         // A high loop is read to a share of it, whatever the display shows.
-        let within = READING_WITHIN.get().max(LOOP_SHARE * sum);
+        let within = READING_WITHIN.get().max(approximate(LOOP_READING_SHARE) * sum);
         // A point without an R1+R2 of its own is anywhere between the board and the far end.
         let paths = if place.point().is_some() && own.is_none() { 1.0 } else { PARALLEL_PATH_SHARE };
         Ok(Band {

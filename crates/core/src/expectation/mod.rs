@@ -46,8 +46,8 @@ const LONG_LEAD: usize = 3;
 
 const LENGTH: Source = Source::practice("length known to 10 % at best");
 
-/// A loop is read to this share of it (common practice, no source).
-pub(crate) const LOOP_SHARE: f64 = 0.05;
+/// How far two readings of one high loop may lie apart, as a share of it (common practice, no source).
+pub const LOOP_READING_SHARE: rust_decimal::Decimal = rust_decimal::dec!(0.05);
 
 const LOOP_SUM: Source = Source::practice("a measured Zs is normally a little under the sum");
 

@@ -5,9 +5,10 @@ pub mod validity;
 use crate::installation::{Firm, Installation, Person};
 use crate::instrument::Instrument;
 use crate::reading::Reading;
-use crate::site::{Event, Site};
+use crate::site::{Event, EventKind, Site};
 use jiff::Timestamp;
 use jiff::civil::Date;
+use rustc_hash::FxHashMap;
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
 
@@ -46,12 +47,45 @@ pub struct Job {
     pub history: usize,
 }
 
+/// The instrument that took each reading: as written with it, else as somebody said later.
+#[derive(Debug)]
+pub struct TakenBy<'a> {
+    known: &'a [Instrument],
+    said: FxHashMap<Uuid, Uuid>,
+}
+
+impl<'a> TakenBy<'a> {
+    /// From the register and the log.
+    pub fn of(known: &'a [Instrument], events: &[Event]) -> Self {
+        let mut said = FxHashMap::default();
+        for event in events {
+            if let EventKind::TakenWith { readings, instrument } = &event.kind {
+                said.extend(readings.iter().map(|reading| (*reading, *instrument)));
+            }
+        }
+        Self { known, said }
+    }
+
+    /// The instrument of a reading, if anybody said.
+    pub fn took(&self, reading: &Reading) -> Option<&'a Instrument> {
+        let id = reading.context.instrument.or_else(|| self.said.get(&reading.id).copied())?;
+        self.known.iter().find(|one| one.id == id)
+    }
+}
+
 impl Job {
     /// The instrument that is taken where nobody names one: the only one that is in calibration on a day.
     pub fn only_instrument(&self, on: Date) -> Option<&Instrument> {
         let mut trusted = self.instruments.iter().filter(|one| one.calibration_due.is_some_and(|due| due >= on));
         let only = trusted.next();
         only.filter(|_| trusted.next().is_none())
+    }
+
+    /// The instruments that a reading was taken with, in the order of the register.
+    pub fn instruments_used(&self) -> Vec<&Instrument> {
+        let taken_by = TakenBy::of(&self.instruments, &self.events);
+        let used = |one: &&Instrument| self.readings.iter().filter_map(|r| taken_by.took(r)).any(|i| i.id == one.id);
+        self.instruments.iter().filter(used).collect()
     }
 
     /// The site as it is known here: what a file brought as history proves nothing.

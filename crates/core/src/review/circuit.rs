@@ -11,6 +11,7 @@ use crate::review::about::about;
 use crate::review::contradiction::Row;
 use crate::review::{Circumstances, Finding, Reason, Severity, Where, contradiction, described, judged};
 use crate::verdict::{CircuitJudge, Limit};
+use uuid::Uuid;
 
 /// Findings of a circuit, and its figures for comparison with other circuits.
 pub(super) fn findings(
@@ -67,6 +68,31 @@ pub(super) fn findings(
     }
     described::circuit((installation, settled), circuit, &about, findings);
     contradiction::within(installation, circuit, settled, &about, findings)
+}
+
+/// A device over several ways is tested at the first of them. Where that way stays dead it is tested at
+/// another, or it is missing there.
+pub(super) fn shared_devices(
+    (installation, settled): (&Installation, &Settled<'_>),
+    left: &[Uuid],
+    findings: &mut Vec<Finding>,
+) {
+    for circuit in installation.circuits.iter().filter(|one| !left.contains(&one.id) && !installation.leaves(one)) {
+        let Some(first) = installation.first_behind(circuit).filter(|first| left.contains(&first.id)) else { continue };
+        let behind = |other: &&Circuit| other.board == circuit.board && other.rcd == first.rcd;
+        let mut live = installation.circuits.iter().filter(behind).filter(|one| !left.contains(&one.id));
+        let at_another = live
+            .clone()
+            .any(|one| settled.standing_of(one.id).any(|reading| matches!(reading.key.test, Test::RcdTrip { .. })));
+        // Told once, at the first way that is live.
+        if at_another || live.next().is_none_or(|one| one.id != circuit.id) {
+            continue;
+        }
+        let labels = vec!["the residual device that it shares".to_owned()];
+        let reason = Reason::NotRead { stage: Stage::Rcd, labels, live: false };
+        let place = Where::Circuit(circuit.id, None);
+        findings.push(Finding::new(Severity::Missing, &about(circuit), reason, place));
+    }
 }
 
 /// Whether an RCD disconnects where the device does not: the loop is inside 50 V / IΔn.

@@ -257,6 +257,7 @@ pub fn review(reviewed: Reviewed<'_>) -> Vec<Finding> {
         let live = is_live(&site, circuit);
         rows.push(circuit::findings(reviewed.installation, circuit, &settled, live, &mut findings));
     }
+    circuit::shared_devices((reviewed.installation, &settled), &left, &mut findings);
     contradiction::across(reviewed.installation, &rows, &mut findings);
     record::findings(reviewed, &settled, &mut findings);
     slip::findings(reviewed, &settled, &mut findings);

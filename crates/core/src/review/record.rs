@@ -2,6 +2,7 @@
 //! trusted, leads whose state nobody said.
 
 use crate::instrument::{CheckOf, Distrust, distrust};
+use crate::job::TakenBy;
 use crate::reading::{LeadNull, Origin, Reading, Settled, Test};
 use crate::review::{Finding, Reason, Reviewed, Severity, Where};
 use crate::site::{BoardState, Replay, Wanted, breaches, taken_on};
@@ -41,7 +42,7 @@ const fn range_of(test: Test) -> Option<CheckOf> {
 /// Instruments that were not to be trusted when they read, and leads whose state nobody said.
 fn instruments(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
     let rule = reviewed.installation.house_rules.instruments;
-    let instruments = super::slip::Instruments::of(reviewed);
+    let instruments = TakenBy::of(reviewed.instruments, reviewed.events);
     let mut distrusted: Vec<(Distrust, usize)> = Vec::new();
     let mut unsaid: Vec<(Where, String, usize)> = Vec::new();
     let mut trusted: FxHashMap<(Uuid, CheckOf, i64), Option<Distrust>> = FxHashMap::default();

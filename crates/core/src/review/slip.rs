@@ -1,8 +1,9 @@
 //! How the record was made: who wrote it, with what, at which voltage; figures that can hardly be; what
 //! was touched again after its tests.
 
-use crate::installation::{Circuit, Installation, Shape};
+use crate::installation::{Board, Circuit, Installation, Shape};
 use crate::instrument::Instrument;
+use crate::job::TakenBy;
 use crate::reading::entry::{Field, parse};
 use crate::reading::{LeadNull, Method, Reading, Settled, Subject, Test, Value};
 use crate::review::{Finding, Kind, Reason, Reviewed, Severity, Where};
@@ -133,33 +134,10 @@ pub(super) const fn field_of(test: Test, method: Method) -> Option<Field> {
     })
 }
 
-/// The instrument that took a reading: as written with it, else as somebody said later.
-pub(super) struct Instruments<'a> {
-    known: &'a [Instrument],
-    said: FxHashMap<Uuid, Uuid>,
-}
-
-impl<'a> Instruments<'a> {
-    pub(super) fn of(reviewed: Reviewed<'a>) -> Self {
-        let mut said = FxHashMap::default();
-        for event in reviewed.events {
-            if let EventKind::TakenWith { readings, instrument } = &event.kind {
-                said.extend(readings.iter().map(|reading| (*reading, *instrument)));
-            }
-        }
-        Self { known: reviewed.instruments, said }
-    }
-
-    pub(super) fn took(&self, reading: &Reading) -> Option<&'a Instrument> {
-        let id = reading.context.instrument.or_else(|| self.said.get(&reading.id).copied())?;
-        self.known.iter().find(|one| one.id == id)
-    }
-}
-
 /// Standing readings without an instrument, in the order of the settled ones.
 pub fn without_instrument(reviewed: Reviewed<'_>) -> Vec<Uuid> {
     let settled = Settled::new(reviewed.readings, reviewed.events);
-    let instruments = Instruments::of(reviewed);
+    let instruments = TakenBy::of(reviewed.instruments, reviewed.events);
     settled
         .standing()
         .filter(|reading| wants_instrument(reading) && instruments.took(reading).is_none())
@@ -187,7 +165,7 @@ fn place_of(installation: &Installation, reading: &Reading) -> (String, Where) {
 /// Findings of the record.
 pub(super) fn findings(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
     let installation = reviewed.installation;
-    let instruments = Instruments::of(reviewed);
+    let instruments = TakenBy::of(reviewed.instruments, reviewed.events);
     let (mut unsaid, mut unwritten) = (0, 0);
     for reading in settled.standing() {
         unsaid += usize::from(wants_instrument(reading) && instruments.took(reading).is_none());
@@ -257,6 +235,14 @@ fn of_reading(installation: &Installation, reading: &Reading, by: Option<&Instru
     found
 }
 
+/// The board that a reading is of as a whole.
+fn board_of<'a>(installation: &'a Installation, reading: &Reading) -> Option<&'a Board> {
+    match &reading.key.subject {
+        Subject::Board { board } => installation.board(*board),
+        _ => None,
+    }
+}
+
 /// A figure that its instrument does not show, or that nothing gives.
 fn unlikely(installation: &Installation, reading: &Reading, by: Option<&Instrument>) -> Option<Slip> {
     let value = reading.value.number()?;
@@ -268,7 +254,7 @@ fn unlikely(installation: &Installation, reading: &Reading, by: Option<&Instrume
     };
     let earth = reading.key.pair.is_some_and(|pair| pair.both().1 == crate::conductor::Conductor::E);
     let tt = installation.supply.system == EarthingSystem::Tt
-        || matches!(&reading.key.subject, Subject::Board { board } if installation.board(*board).is_some_and(|board| board.system == EarthingSystem::Tt));
+        || board_of(installation, reading).is_some_and(|board| board.system == EarthingSystem::Tt);
     let what = if most.is_some_and(|most| value > most) {
         Unlikely::AboveRange
     } else if field == Field::TripTime && value < FASTEST_MS {

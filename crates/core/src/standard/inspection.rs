@@ -43,6 +43,11 @@ pub enum Premises {
 }
 
 impl Premises {
+    /// Whether ordinary persons live there.
+    pub const fn is_dwelling(self) -> bool {
+        matches!(self, Self::Dwelling | Self::LetDwelling)
+    }
+
     /// In the order offered.
     pub const ALL: [Self; 10] = [
         Self::Dwelling,

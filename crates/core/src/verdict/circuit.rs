@@ -200,7 +200,6 @@ impl<'a> CircuitJudge<'a> {
             (Err(_), false) => Vec::new(),
         };
         let within = r1_r2 <= maximum - ze;
-        let maximum = maximum.max(ze);
         judgement.limit(within, &sources, || Rule::RoomForCopper { r1_r2, maximum, ze, above });
         if !within {
             judgement.reasons.push(Reason::LoopWouldExceed { above, above_ohm: ze, maximum_ohm: maximum });

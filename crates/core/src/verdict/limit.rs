@@ -31,10 +31,12 @@ pub fn circuit_limit(installation: &Installation, circuit: &Circuit) -> CircuitL
         rating_a: device.rating_a.normalize(),
         disconnection_s: circuit.disconnection(system),
     });
-    let found = match by_setting {
-        _ if own.is_some() => Ok(own_maximum(own.map_or(Decimal::ZERO, |row| row.value), device.trip, device.rating_a)),
-        Some(magnetic_a) => Ok(maximum_zs_by_setting(magnetic_a)),
-        None => maximum_zs(device.standard, device.trip, device.rating_a.normalize(), circuit.disconnection(system)),
+    let found = match (own, by_setting) {
+        (Some(row), _) => Ok(own_maximum(row.value, device.trip, device.rating_a)),
+        (None, Some(magnetic_a)) => Ok(maximum_zs_by_setting(magnetic_a)),
+        (None, None) => {
+            maximum_zs(device.standard, device.trip, device.rating_a.normalize(), circuit.disconnection(system))
+        }
     };
     // Whichever of them stands upstream disconnects: the most sensitive sets the limit.
     let idn_ma = installation.rcds_over(circuit).into_iter().map(|rcd| rcd.idn_ma).min();

@@ -30,8 +30,7 @@ use rust_decimal::{Decimal, dec};
 /// practice, no source).
 pub const LOOP_READING_WITHIN: Decimal = dec!(0.05);
 
-/// The same as a share of a high loop (common practice, no source).
-pub const LOOP_READING_SHARE: Decimal = dec!(0.05);
+pub use crate::expectation::LOOP_READING_SHARE;
 
 /// Is the reading inside its limit?
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

@@ -310,7 +310,8 @@ impl Rule {
         Some(match self {
             Self::Complete { path, .. } => Bound::Complete(*path),
             Self::Opens { .. } => Bound::Opens,
-            Self::RoomForCopper { maximum, ze, .. } => ohms(maximum - ze),
+            // A Ze above the maximum leaves no room: no copper is short enough.
+            Self::RoomForCopper { maximum, ze, .. } => ohms((maximum - ze).max(Decimal::ZERO)),
             Self::Insulation { minimum, .. } => Bound::AtLeast { least: *minimum, unit: "MΩ" },
             Self::ZsByRcd { limit, .. } | Self::EightyPercent { limit, .. } => ohms(*limit),
             Self::AtWorkingTemperature { printed, .. } => ohms(*printed),
