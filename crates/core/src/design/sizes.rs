@@ -34,8 +34,10 @@ pub(crate) fn least_bond(installation: &Installation) -> Option<f64> {
     let (_, bonding) = wanted(installation)?;
     let tt = installation.supply.system == EarthingSystem::Tt;
     let earthing = installation.supply.earthing_mm2.map_or(0.0, crate::quantity::SquareMillimetres::get);
+    // Half of the conductor that is *required* (544.1.1): one laid thicker than Table 54.7 asks for nothing more.
     let half = || next_standard_size(earthing / 2.0).unwrap_or(bonding);
-    Some(if tt { half().clamp(*LEAST_BOND_MM2, *LARGEST_BOND_MM2) } else { bonding })
+    let most = bonding.clamp(*LEAST_BOND_MM2, *LARGEST_BOND_MM2);
+    Some(if tt { half().clamp(*LEAST_BOND_MM2, most) } else { bonding })
 }
 
 pub(super) fn of_supply(installation: &Installation, found: &mut Vec<(FlawAt, Flaw)>) {
