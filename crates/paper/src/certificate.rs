@@ -9,8 +9,7 @@ use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use proof_core::certificate::{Certificate, Form, Role};
 use proof_core::house_rules::BondingBy;
-use proof_core::installation::inspection::ITEMS;
-use proof_core::installation::inspection::InspectionOutcome;
+use proof_core::installation::inspection::{ITEMS, InspectionOutcome, Item};
 use proof_core::installation::{Decision, Feed, Installation, Lines};
 use proof_core::plan::sequence::origin_steps;
 use proof_core::reading::keys::{electrode_key, lines_of, ze_key};
@@ -467,10 +466,13 @@ fn how_it_was_tested(sheet: &mut Sheet<'_>, certificate: &Certificate) {
 fn inspections(sheet: &mut Sheet<'_>, installation: &Installation) {
     sheet.new_page(false, "Schedule of inspections");
     sheet.paragraph("✓ seen and right; N/A does not apply here; D departs, LIM could not be looked at: see the note.");
+    let answer = |item: &Item| installation.inspection.iter().find(|answer| answer.item == item.key);
+    // What is not described is not asked; what was answered all the same is printed.
     let rows: Vec<Vec<String>> = ITEMS
         .iter()
+        .filter(|item| item.asked.of(installation) || answer(item).is_some())
         .map(|item| {
-            let answer = installation.inspection.iter().find(|answer| answer.item == item.key);
+            let answer = answer(item);
             let outcome = match answer.map(|answer| answer.outcome) {
                 Some(InspectionOutcome::Yes) => "✓",
                 Some(InspectionOutcome::NotApplicable) => "N/A",

@@ -12,7 +12,7 @@ use crate::meter::Meter;
 use proof_core::certificate::{Role, Signature, Stroke};
 use proof_core::conductor::Core;
 use proof_core::house_rules::{InsulationBy, LeadCompensation, TwinOutlets};
-use proof_core::installation::inspection::{ITEMS, InspectionAnswer, InspectionOutcome};
+use proof_core::installation::inspection::{InspectionAnswer, InspectionOutcome, asked};
 use proof_core::installation::{
     Accessory, Board, Bond, Carried, Circuit, Decided, Decision, Feed, Installation, Lines, MainSwitch, Nature, Party,
     PointId, Supply, shorthand,
@@ -138,9 +138,8 @@ fn installation(plan: &Plan, job: Uuid, board: Board, circuits: Vec<Circuit>) ->
 }
 
 fn inspect(job: &mut Job) {
-    let not_here = ["earthing-electrode", "special-wet", "special-outdoor"];
-    job.installation.inspection = ITEMS
-        .iter()
+    let not_here = ["special-wet", "special-outdoor"];
+    job.installation.inspection = asked(&job.installation)
         .map(|item| InspectionAnswer {
             item: item.key.into(),
             outcome: if not_here.contains(&item.key) {

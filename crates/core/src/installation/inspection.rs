@@ -1,6 +1,44 @@
 //! The schedule of inspections: what is looked at before any test, by area, in our own words.
 
+use super::{Carried, Installation};
+use crate::standard::supply::EarthingSystem;
 use serde::{Deserialize, Serialize};
+
+/// What an item is asked of: what an installation does not have is not asked.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Asked {
+    /// Of every installation.
+    Always,
+    /// Where an electrode is the means of earthing, or another source stands.
+    Electrode,
+    /// Where another source than the supply is described.
+    OtherSource,
+    /// Where a circuit is protected otherwise than by disconnection.
+    OtherMeasure,
+    /// Where a drive turns something, and in premises that are no dwelling.
+    Machines,
+}
+
+impl Asked {
+    /// Whether it is asked of an installation.
+    pub fn of(self, installation: &Installation) -> bool {
+        match self {
+            Self::Always => true,
+            Self::Electrode => {
+                let tt = |system| system == EarthingSystem::Tt;
+                tt(installation.supply.system)
+                    || installation.boards.iter().any(|board| tt(board.system))
+                    || !installation.sources.is_empty()
+            }
+            Self::OtherSource => !installation.sources.is_empty(),
+            Self::OtherMeasure => installation.circuits.iter().any(|circuit| circuit.band.is_extra_low()),
+            Self::Machines => {
+                let mut points = installation.circuits.iter().flat_map(|circuit| &circuit.points);
+                !installation.premises.is_dwelling() || points.any(|point| point.carries.contains(&Carried::Drive))
+            }
+        }
+    }
+}
 
 /// One item.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -13,10 +51,16 @@ pub struct Item {
     pub text: &'static str,
     /// It is looked at before the power is on: what is only labelled may come last.
     pub before_power: bool,
+    /// Of what it is asked.
+    pub asked: Asked,
 }
 
 const fn item(key: &'static str, area: &'static str, text: &'static str) -> Item {
-    Item { key, area, text, before_power: true }
+    Item { key, area, text, before_power: true, asked: Asked::Always }
+}
+
+const fn only(asked: Asked, key: &'static str, area: &'static str, text: &'static str) -> Item {
+    Item { asked, ..item(key, area, text) }
 }
 
 const fn last(key: &'static str, area: &'static str, text: &'static str) -> Item {
@@ -29,7 +73,30 @@ pub const ITEMS: &[Item] = &[
     item("intake-isolation", "Intake", "A means to isolate the whole installation, marked and in reach"),
     item("earthing-conductor", "Earthing", "Earthing conductor: size, route, terminations and its label"),
     item("earthing-bonds", "Earthing", "Main bonds to every extraneous part: size, clamps, labels"),
-    item("earthing-electrode", "Earthing", "Earth electrode, where there is one: in place and protected"),
+    only(Asked::Electrode, "earthing-electrode", "Earthing", "Earth electrode: in place, protected, its label"),
+    only(
+        Asked::OtherSource,
+        "sources-isolation",
+        "Other sources",
+        "Each source can be isolated and locked; it cannot feed a dead supply by mistake; notices at every point of isolation",
+    ),
+    only(
+        Asked::OtherSource,
+        "sources-earthing",
+        "Other sources",
+        "Earthing and changeover are right while the supply is away; devices work in both directions",
+    ),
+    item(
+        "measures-basic",
+        "Protective measures",
+        "Basic protection: insulation, barriers and enclosures; nothing live in reach",
+    ),
+    only(
+        Asked::OtherMeasure,
+        "measures-other",
+        "Protective measures",
+        "Other measures than disconnection (SELV, PELV, separation): source, and wiring kept apart",
+    ),
     item("board-fixing", "Boards", "Enclosures fixed, undamaged, barriers in, blanks where ways are empty"),
     item("board-devices", "Boards", "Devices of the right kind, type, rating and breaking capacity for their ways"),
     item("board-terminations", "Boards", "Terminations tight to the maker's torque; no bare copper outside"),
@@ -40,6 +107,11 @@ pub const ITEMS: &[Item] = &[
     item("cable-identity", "Cables", "Conductors identified by colour or marking at every termination"),
     item("cable-sizes", "Cables", "Sizes and reference methods as designed; no grouping beyond it"),
     item("cable-barriers", "Cables", "Fire barriers made good and sealed where cables pass"),
+    item(
+        "cable-influences",
+        "Cables",
+        "Chosen for where it is: water, dust, heat, cold, knocks, sun, corrosion, animals",
+    ),
     item("cable-segregation", "Cables", "Low voltage kept apart from other services and extra-low voltage"),
     item("points-fixing", "Points", "Accessories fixed, undamaged, right for their place and load"),
     item("points-cpc", "Points", "Protective conductors sleeved and connected at every point and metal box"),
@@ -47,8 +119,18 @@ pub const ITEMS: &[Item] = &[
     item("points-heat", "Points", "Lamps and heating clear of what could scorch"),
     item("special-wet", "Special places", "Baths, showers and wet trades: zones, bonding and RCDs as required"),
     item("special-outdoor", "Special places", "Outdoor and garden supplies: protection against water, soil and spades"),
-    item("special-machines", "Special places", "Machines: isolation, emergency stop and guards not interfered with"),
+    only(
+        Asked::Machines,
+        "special-machines",
+        "Special places",
+        "Machines: isolation for maintenance, emergency switching where it is needed, guards not interfered with",
+    ),
 ];
+
+/// The items that an installation is asked, in the order walked.
+pub fn asked(installation: &Installation) -> impl Iterator<Item = &'static Item> {
+    ITEMS.iter().filter(|item| item.asked.of(installation))
+}
 
 /// The areas in order.
 pub fn areas() -> Vec<&'static str> {

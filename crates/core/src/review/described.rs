@@ -1,7 +1,7 @@
 //! What is described rather than read: particulars, inspection, and what [`crate::design`] finds.
 
 use crate::design::{Described, FlawAt, flaws, flaws_of_circuit, of_circuit};
-use crate::installation::inspection::ITEMS;
+use crate::installation::inspection::asked;
 use crate::installation::{CableFamily, Circuit, Installation, Wiring};
 use crate::reading::Settled;
 use crate::review::{Finding, Particular, Reason, Reviewed, Severity, Where};
@@ -98,10 +98,10 @@ pub(super) fn circuit(
 /// The schedule of inspections.
 pub(super) fn inspection(installation: &Installation, findings: &mut Vec<Finding>) {
     let answer = |key: &str| installation.inspection.iter().find(|answer| answer.item == key);
-    let open = ITEMS.iter().filter(|item| answer(item.key).is_none()).count();
-    if open > 0 {
-        let before = ITEMS.iter().any(|item| item.before_power && answer(item.key).is_none());
-        let reason = Reason::InspectionOpen { open, of: ITEMS.len() };
+    let open = || asked(installation).filter(|item| answer(item.key).is_none());
+    if open().next().is_some() {
+        let before = open().any(|item| item.before_power);
+        let reason = Reason::InspectionOpen { open: open().count(), of: asked(installation).count() };
         let mut finding = Finding::new(Severity::Missing, "Inspection", reason, Where::Inspection);
         finding.bars_energising = before;
         findings.push(finding);

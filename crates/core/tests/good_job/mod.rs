@@ -9,6 +9,7 @@ use proof_bench::site::{Visit, read_circuit};
 use proof_core::calc::fault_current::FaultSchool;
 use proof_core::conductor::{Conductor, Pair};
 use proof_core::house_rules::{ZsLimit, ZsMethod};
+use proof_core::installation::inspection::{InspectionAnswer, InspectionOutcome, Item, asked};
 use proof_core::installation::shorthand;
 use proof_core::installation::{
     Board, Bond, Circuit, Feed, Feeds, Installation, Lines, MainSwitch, Nature, ResidualDevice, Supply,
@@ -258,7 +259,10 @@ pub fn good_job(seed: u64, wanted: Wanted) -> Job {
 }
 
 /// Reads a described job in order, with faults in its circuits.
-pub fn read(job: Job, seed: u64, faults: impl Fn(&Circuit) -> Vec<Fault>) -> Job {
+pub fn read(mut job: Job, seed: u64, faults: impl Fn(&Circuit) -> Vec<Fault>) -> Job {
+    let answered =
+        |item: &Item| InspectionAnswer { item: item.key.into(), outcome: InspectionOutcome::Yes, note: String::new() };
+    job.installation.inspection = asked(&job.installation).map(answered).collect();
     let mut meter = Meter::new(seed ^ 0x5eed);
     let system = job.installation.supply.system;
     let neutral = meter.between(0.12, 0.30);

@@ -71,6 +71,48 @@ fn minor_works_are_one_circuit_of_an_alteration() {
     assert!(matches!(minor(&job, circuit), Err(NotIssued::Blocked(_))));
 }
 
+/// The residual device of minor works may stand over other ways: its test is at the first of them.
+#[test]
+fn minor_works_wait_for_the_device_that_they_share() {
+    use proof_core::reading::{Reading, Test};
+    let mut job = demo::jobs().remove(0);
+    job.installation.nature = Nature::Addition;
+    job.installation.origin_altered = Some(false);
+    let residual = |reading: &Reading| matches!(reading.key.test, Test::RcdTrip { .. });
+    let tested = |job: &Job, id| job.readings.iter().any(|r| residual(r) && r.key.subject.circuit() == Some(id));
+    let ids: Vec<_> = job.installation.circuits.iter().map(|one| one.id).filter(|id| tested(&job, *id)).collect();
+    let (first, second) = (ids[0], ids[1]);
+    let shared = job.installation.circuit(first).unwrap().rcd;
+    job.installation.circuits.iter_mut().find(|one| one.id == second).unwrap().rcd = shared;
+    job.readings.retain(|reading| !residual(reading) || reading.key.subject.circuit() != Some(second));
+    let minor = |job: &Job| {
+        let form = Form::MinorWorks { circuit: second };
+        issue(job, Application { form, ..asked("M-2", demo::signed(&[])) })
+    };
+    minor(&job).expect("the device is tested at the first way");
+    job.readings.retain(|reading| !residual(reading) || reading.key.subject.circuit() != Some(first));
+    let Err(NotIssued::Blocked(why)) = minor(&job) else { panic!("issued without the test of its device") };
+    assert_eq!(why.len(), 1, "{why:?}");
+}
+
+/// Readings that named no instrument, said later to be taken with one: it is printed as used.
+#[test]
+fn an_instrument_said_later_is_one_that_was_used() {
+    use proof_core::site::{Event, EventKind};
+    let mut job = demo::jobs().remove(0);
+    let before: Vec<_> = job.instruments_used().iter().map(|one| one.id).collect();
+    let mut late = job.instruments[0].clone();
+    late.id = Uuid::from_u128(77);
+    job.instruments.push(late);
+    assert_eq!(job.instruments_used().len(), before.len(), "nothing was read with it");
+    let unsaid = job.readings[0].id;
+    job.readings[0].context.instrument = None;
+    let kind = EventKind::TakenWith { readings: vec![unsaid], instrument: Uuid::from_u128(77) };
+    job.events.push(Event::new(Uuid::new_v4(), "A", Timestamp::UNIX_EPOCH, kind));
+    let after: Vec<_> = job.instruments_used().iter().map(|one| one.id).collect();
+    assert_eq!(after, [before, vec![Uuid::from_u128(77)]].concat());
+}
+
 #[test]
 fn what_is_not_covered_and_who_judged_what_is_frozen_with_it() {
     use proof_core::site::{Event, EventKind};

@@ -47,7 +47,7 @@ fn what_is_missing_is_named_with_its_place() {
     assert!(findings.iter().any(|f| matches!(&f.place, Where::Circuit(_, Some(step)) if step == "r2-p10")));
     one(&after(|job| job.installation.extent.clear()), Severity::Missing, "extent");
     one(&after(|job| job.firm.name.clear()), Severity::Missing, "firm that issues");
-    one(&after(|job| job.installation.inspection.truncate(3)), Severity::Missing, "20 of 23 items");
+    one(&after(|job| job.installation.inspection.truncate(3)), Severity::Missing, "21 of 24 items");
     one(&after(|job| job.installation.supply.bonds.clear()), Severity::Missing, "bonding");
     one(&after(|job| job.installation.circuits.clear()), Severity::Missing, "no circuit");
 }
@@ -226,6 +226,34 @@ fn a_limitation_is_accepted_by_name_and_a_dead_circuit_is_not_accused() {
     assert_eq!(left, Vec::new(), "left dead and locked: not on this certificate");
 }
 
+/// A residual device over two ways is tested at the first; where that stays dead, at the other.
+#[test]
+fn a_shared_device_behind_a_dead_way_is_tested_at_another() {
+    let mut job = finished();
+    let residual = |reading: &Reading| matches!(reading.key.test, Test::RcdTrip { .. });
+    let tested: Vec<Uuid> =
+        job.readings.iter().filter(|r| residual(r)).filter_map(|r| r.key.subject.circuit()).collect();
+    let first = job.installation.circuits.iter().find(|one| tested.contains(&one.id)).unwrap().clone();
+    let second =
+        job.installation.circuits.iter().find(|one| tested.contains(&one.id) && one.id != first.id).unwrap().id;
+    job.installation.circuits.iter_mut().find(|one| one.id == second).unwrap().rcd = first.rcd;
+    let at_second = job.readings.clone();
+    job.readings.retain(|reading| !residual(reading) || reading.key.subject.circuit() != Some(second));
+    let missing = |job: &Job| -> Vec<(Severity, Where)> {
+        let shares = "the residual device that it shares";
+        let findings = review(job.into());
+        findings.into_iter().filter(|finding| finding.what().contains(shares)).map(|f| (f.severity, f.place)).collect()
+    };
+    assert_eq!(missing(&job), vec![], "tested at the first way");
+    let board = first.board;
+    let kind = EventKind::LeftDead { board, circuits: vec![first.id], lock: "key 9".into(), reason: "fan".into() };
+    job.events.push(Event::new(Uuid::new_v4(), "A", Timestamp::UNIX_EPOCH, kind));
+    job.readings.retain(|reading| reading.key.subject.circuit() != Some(first.id));
+    assert_eq!(missing(&job), vec![(Severity::Missing, Where::Circuit(second, None))]);
+    job.readings.extend(at_second.into_iter().filter(|r| residual(r) && r.key.subject.circuit() == Some(second)));
+    assert_eq!(missing(&job), vec![], "tested at the way that is live");
+}
+
 #[test]
 fn a_device_is_held_against_the_level_at_its_own_board() {
     let breaks = |change: fn(&mut Job)| {
@@ -246,6 +274,32 @@ fn a_device_is_held_against_the_level_at_its_own_board() {
         job.installation.boards[0].conditional_ka = Some(Kiloamps(rust_decimal::dec!(16)));
     };
     assert_eq!(breaks(conditional), 0, "the assembly stands it conditionally");
+}
+
+/// What an installation does not have is not asked; what it gains is.
+#[test]
+fn the_inspection_follows_what_is_described() {
+    use proof_core::installation::inspection::asked;
+    use proof_core::standard::inspection::Premises;
+    let mut job = finished();
+    let keys = |job: &Job| asked(&job.installation).map(|item| item.key).collect::<Vec<_>>();
+    assert!(keys(&job).contains(&"special-machines"), "a works has machines");
+    job.installation.premises = Premises::Dwelling;
+    let few = keys(&job);
+    assert!(
+        ["special-machines", "earthing-electrode", "measures-other", "sources-isolation"]
+            .iter()
+            .all(|k| !few.contains(k))
+    );
+    assert!(["measures-basic", "cable-influences"].iter().all(|key| few.contains(key)));
+    job.installation.supply.system = proof_core::standard::supply::EarthingSystem::Tt;
+    job.installation.circuits[0].band = proof_core::installation::CircuitVoltage::Selv;
+    job.installation.sources = demo::jobs().pop().unwrap().installation.sources;
+    let more = keys(&job);
+    let gained: Vec<_> = more.iter().filter(|key| !few.contains(key)).copied().collect();
+    assert_eq!(gained, ["earthing-electrode", "sources-isolation", "sources-earthing", "measures-other"]);
+    let open = review((&job).into()).into_iter().find(|finding| finding.kind() == Kind::InspectionMissing).unwrap();
+    assert_eq!(open.what(), format!("4 of {} items of the schedule of inspections are not answered", more.len()));
 }
 
 /// The whole review of the two unfinished demo jobs, as a person reads it.

@@ -11,10 +11,8 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
 use proof_core::installation::Installation;
-use proof_core::installation::inspection::{ITEMS, areas};
-use proof_core::installation::inspection::{InspectionAnswer, InspectionOutcome};
+use proof_core::installation::inspection::{InspectionAnswer, InspectionOutcome, areas, asked};
 use proof_core::installation::validity::LONGEST_TEXT;
-use proof_core::standard::supply::EarthingSystem;
 use uuid::Uuid;
 
 pub(crate) struct Row {
@@ -40,13 +38,12 @@ struct InspectionPage {
     problem: String,
 }
 
-fn rows(f: &Fields) -> Vec<Area> {
+fn rows(f: &Fields, installation: &Installation) -> Vec<Area> {
     areas()
         .into_iter()
         .map(|name| Area {
             name,
-            rows: ITEMS
-                .iter()
+            rows: asked(installation)
                 .filter(|item| item.area == name)
                 .map(|item| Row {
                     key: item.key,
@@ -57,6 +54,7 @@ fn rows(f: &Fields) -> Vec<Area> {
                 })
                 .collect(),
         })
+        .filter(|area| !area.rows.is_empty())
         .collect()
 }
 
@@ -64,12 +62,6 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
     let id = path.into_inner();
     let (head, events) = blocking(move || Ok((shared.store.head(id)?, shared.store.events(id)?))).await?;
     let mut f = Fields::default();
-    // Where nothing was answered yet, what cannot apply is proposed; it counts when it is saved.
-    if head.job.installation.inspection.is_empty() {
-        for item in not_here(&head.job.installation) {
-            f.put(item, InspectionOutcome::NotApplicable.key());
-        }
-    }
     for answer in &head.job.installation.inspection {
         f.put(answer.item.clone(), answer.outcome.key());
         f.put(format!("{}-note", answer.item), answer.note.clone());
@@ -77,22 +69,21 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
     let frame = framed("Inspection", Section::Inspection, &head.job, &events);
     page_with(
         StatusCode::OK,
-        &InspectionPage { frame, job: id, revision: head.revision, areas: rows(&f), problem: String::new() },
+        &InspectionPage {
+            frame,
+            job: id,
+            revision: head.revision,
+            areas: rows(&f, &head.job.installation),
+            problem: String::new(),
+        },
     )
 }
 
-/// Items that what is described leaves no room for.
-fn not_here(installation: &Installation) -> Vec<&'static str> {
-    let electrode = installation.supply.system == EarthingSystem::Tt
-        || installation.boards.iter().any(|board| board.system == EarthingSystem::Tt);
-    if electrode { Vec::new() } else { vec!["earthing-electrode"] }
-}
-
-fn answers(f: &mut Fields) -> Vec<InspectionAnswer> {
+fn answers(f: &mut Fields, installation: &Installation) -> Vec<InspectionAnswer> {
     let all = f.is("all", "yes");
     let area = f.get("area").to_owned();
     let mut answers = Vec::new();
-    for item in ITEMS {
+    for item in asked(installation) {
         let note = f.paragraph(&format!("{}-note", item.key), LONGEST_TEXT);
         let given = f.get(item.key).to_owned();
         let outcome = InspectionOutcome::ALL.into_iter().find(|outcome| outcome.key() == given);
@@ -120,12 +111,15 @@ fn answers(f: &mut Fields) -> Vec<InspectionAnswer> {
 
 pub(crate) async fn save(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handled {
     let id = path.into_inner();
-    let answers = answers(&mut f);
     let store = shared.store.clone();
     let (mut head, events) = blocking(move || Ok((store.head(id)?, store.events(id)?))).await?;
+    let mut answers = answers(&mut f, &head.job.installation);
+    // What is no longer asked keeps its answer.
+    let on_page = |answer: &&InspectionAnswer| asked(&head.job.installation).any(|item| item.key == answer.item);
+    answers.extend(head.job.installation.inspection.iter().filter(|answer| !on_page(answer)).cloned());
     let again = |f: &Fields, job: &proof_core::job::Job, revision, status, problem: String| {
         let frame = framed("Inspection", Section::Inspection, job, &events);
-        page_with(status, &InspectionPage { frame, job: id, revision, areas: rows(f), problem })
+        page_with(status, &InspectionPage { frame, job: id, revision, areas: rows(f, &job.installation), problem })
     };
     if f.any_wrong() {
         return again(&f, &head.job, head.revision, StatusCode::UNPROCESSABLE_ENTITY, f.all_wrong().join(" "));

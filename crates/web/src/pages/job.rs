@@ -12,7 +12,7 @@ use crate::request::blocking;
 use actix_web::HttpResponse;
 use actix_web::web::{Data, Path};
 use askama::Template;
-use proof_core::installation::inspection::ITEMS;
+use proof_core::installation::inspection;
 use proof_core::job::Job;
 use proof_core::plan::sequence::{circuit_steps, origin_steps};
 use proof_core::plan::standing::{is_done, is_wanted};
@@ -75,6 +75,8 @@ pub(crate) fn progress(job: &Job, findings: &[Finding], issued: bool) -> Vec<Pro
     let read = origin.iter().filter(|step| settled.of(&step.key).is_some()).count();
     let dead_link = first_open[0].as_ref().map_or_else(|| format!("{base}#circuits"), |_| format!("{base}/run"));
     let live_link = first_open[1].take().unwrap_or_else(|| format!("{base}#circuits"));
+    let inspected = |key: &str| job.installation.inspection.iter().any(|answer| answer.item == key);
+    let answered = inspection::asked(&job.installation).filter(|item| inspected(item.key)).count();
     let stretch = |label, link: String, done: usize, of: usize| Progress {
         label,
         link,
@@ -90,7 +92,7 @@ pub(crate) fn progress(job: &Job, findings: &[Finding], issued: bool) -> Vec<Pro
             of: 1,
             word: if missing == 0 { "complete".into() } else { format!("{missing} missing") },
         },
-        stretch("Inspection", format!("{base}/inspection"), job.installation.inspection.len(), ITEMS.len()),
+        stretch("Inspection", format!("{base}/inspection"), answered, inspection::asked(&job.installation).count()),
         stretch("Dead tests", dead_link, dead.0, dead.1),
         stretch("Origin", format!("{base}/origin"), read, origin.len()),
         stretch("Live tests", live_link, live.0, live.1),
