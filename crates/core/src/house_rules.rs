@@ -131,7 +131,21 @@ choices! {
         /// Apart.
         Noted = "note", "read apart";
         /// Joined with the lines.
-        Joined = "skip", "read joined with the lines, to earth";
+        Joined = "skip", "read joined with the lines, to earth; apart where that is low";
+    }
+    /// Where the neutral of a circuit is while its insulation is read.
+    CircuitNeutral {
+        /// On its bar.
+        OnBar = "bar", "left on its bar: neutral to earth is then of every circuit on that bar";
+        /// Lifted.
+        Lifted = "lifted", "lifted from its bar";
+    }
+    /// How a device with electronics is kept out of the test voltage.
+    ElectronicDevice {
+        /// Off.
+        Off = "off", "switched off, the circuit read from its load side";
+        /// Conductors out.
+        ConductorsOut = "out", "switched off, the conductors of the way out of it";
     }
     /// Within what the voltage of the supply stays.
     SupplyVoltage {
@@ -312,6 +326,14 @@ rules! {
     /// Neutral–earth.
     neutral_earth: NeutralEarth, false, "Neutral–earth insulation is",
         "It finds what trips an RCD tomorrow. Apart it says which conductor leaks; joined it is one reading for all.";
+    /// Neutral of a circuit.
+    #[serde(skip_serializing_if = "is_usual")]
+    circuit_neutral: CircuitNeutral, false, "The neutral of a circuit, while its insulation is read, is",
+        "Left on the bar nothing is disturbed, and a low reading may be another circuit's. Lifted, it is this circuit's alone.";
+    /// Devices with electronics.
+    #[serde(skip_serializing_if = "is_usual")]
+    electronic_device: ElectronicDevice, false, "For insulation, an RCBO, RCD or AFDD is",
+        "500 V between line and neutral breaks electronics. Off is enough where the device breaks both; conductors out is sure.";
     /// Search.
     search: SearchOrder, false, "A failing board is searched",
         "One off at a time finds one fault surely; all off finds several; halving takes the fewest readings on a long board.";

@@ -6,6 +6,7 @@ use crate::installation::{Circuit, Installation, Shape};
 use crate::plan::polarity::{Polarity, polarity};
 use crate::plan::standing::{bound, recorded_zs};
 use crate::quantity::Volts;
+use crate::reading::keys::turned_over;
 use crate::reading::{Key, Place, Reading, Settled, Subject, Test, Value, highest, highest_r1_r2};
 use crate::standard::rcd::{HalfCycle, Multiple};
 use rust_decimal::Decimal;
@@ -204,20 +205,28 @@ fn lowest_insulation(
 ) -> Figure {
     let conductors = crate::installation::conductors(circuit);
     let pairs = || crate::calc::insulation::pairs(conductors).into_iter().filter_map(|(a, b)| Pair::new(a, b).ok());
-    let of = |pair: Pair| Key::on_circuit(circuit.id, Place::Board, Test::Insulation).between(pair);
-    let read: Vec<&Value> = pairs().filter(|pair| filter(*pair)).filter_map(|pair| settled.value(&of(pair))).collect();
+    let places = || std::iter::once(Place::Board).chain(turned_over(circuit));
+    let of = |pair: Pair| places().map(move |place| Key::on_circuit(circuit.id, place, Test::Insulation).between(pair));
+    let read: Vec<&Value> =
+        pairs().filter(|pair| filter(*pair)).flat_map(of).filter_map(|key| settled.value(&key)).collect();
     let megohms = |value: &Value| match value {
         Value::Number(megohms) => Some((*megohms, false)),
         Value::Over(bound) => Some((*bound, true)),
         _ => None,
     };
-    let least = read.iter().filter(|value| megohms(value).is_some()).min_by_key(|value| megohms(value));
-    if let Some(value) = least.or(read.first()) {
-        return Figure::Read((*value).clone());
+    let lowest = |read: &[&Value]| -> Option<Value> {
+        let least = read.iter().filter(|value| megohms(value).is_some()).min_by_key(|value| megohms(value));
+        least.or(read.first()).map(|value| (*value).clone())
+    };
+    if let Some(value) = lowest(&read) {
+        return Figure::Read(value);
     }
     let earth = filter(Pair::LINE_EARTH) || conductors.len() > 3 && !filter(Pair::LINE_NEUTRAL);
-    match settled.value(&Key::on_circuit(circuit.id, Place::Board, Test::InsulationJoined)) {
-        Some(value) if earth => return Figure::Read(value.clone()),
+    let joined: Vec<&Value> = places()
+        .filter_map(|place| settled.value(&Key::on_circuit(circuit.id, place, Test::InsulationJoined)))
+        .collect();
+    match lowest(&joined) {
+        Some(value) if earth => return Figure::Read(value),
         Some(_) => return Figure::NotHere,
         None => {}
     }

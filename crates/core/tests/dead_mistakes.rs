@@ -170,7 +170,7 @@ fn a_whole_board_above_its_circuits() {
         key.pair = Some(pair);
         job.readings.push(Reading { id: Uuid::new_v4(), key, ..template.clone() });
     }
-    let key = set_key(whole(&job.installation, board), Some(Pair::LINE_EARTH));
+    let key = set_key(whole(&job.installation, board, None), Some(Pair::LINE_EARTH));
     let reading = Reading { id: Uuid::new_v4(), key, value: Value::Number(dec!(410)), ..template };
     job.readings.push(reading);
     caught(&job, "a whole is never above its lowest circuit");

@@ -101,7 +101,7 @@ fn whole_above_circuit(job: &mut Job) -> Option<Option<Uuid>> {
     }
     let mut reading = template?;
     reading.id = Uuid::new_v4();
-    reading.key = set_key(whole(&job.installation, board), Some(Pair::LINE_NEUTRAL));
+    reading.key = set_key(whole(&job.installation, board, None), Some(Pair::LINE_NEUTRAL));
     reading.value = Value::Number(dec!(420));
     job.readings.push(reading);
     Some(None)

@@ -2,9 +2,9 @@
 //! ring ends stay out between the three steps, a link changes places, everything is back before
 //! insulation. Common practice, no source.
 
-use crate::house_rules::{FlyLead, LinkMethod};
+use crate::house_rules::{CircuitNeutral, FlyLead, LinkMethod};
 use crate::installation::{Circuit, Installation, Shape};
-use crate::plan::preparation::prepare;
+use crate::plan::preparation::{conductors_out, prepare};
 use crate::plan::search::Lift;
 use crate::reading::{Method, Stage, Step, Subject, Test};
 use crate::site::{Alteration, EventKind, OpenItem};
@@ -95,10 +95,19 @@ fn of_circuit(installation: &Installation, circuit: &Circuit, stage: Stage) -> V
 /// What is altered while a step is read.
 pub fn of_step(installation: &Installation, step: &Step) -> Vec<Disturbance> {
     match &step.key.subject {
-        Subject::Place { circuit, .. } => installation
-            .circuit(*circuit)
-            .map(|circuit| of_circuit(installation, circuit, step.stage))
-            .unwrap_or_default(),
+        Subject::Place { circuit, .. } => {
+            let Some(circuit) = installation.circuit(*circuit) else { return Vec::new() };
+            let mut list = of_circuit(installation, circuit, step.stage);
+            let lifts = installation.house_rules.circuit_neutral == CircuitNeutral::Lifted;
+            if step.stage == Stage::Insulation
+                && lifts
+                && circuit.has_neutral()
+                && !conductors_out(installation, circuit)
+            {
+                list.push(neutral_out(circuit));
+            }
+            list
+        }
         Subject::CircuitSet { circuits } => of_set(installation, circuits, step),
         Subject::Bond { .. } | Subject::Supply if step.stage == Stage::Bonding => {
             let Some(board) = origin_board(installation).filter(|_| step.key.method == Method::Instrument) else {
@@ -127,17 +136,24 @@ fn of_set(installation: &Installation, circuits: &[Uuid], step: &Step) -> Vec<Di
     let mut list = Vec::new();
     for circuit in installation.circuits_of(board) {
         if circuits.contains(&circuit.id) {
-            list.extend(of_circuit(installation, circuit, Stage::Insulation));
+            // On the bar, so its conductors stay in the device.
+            let mut own = of_circuit(installation, circuit, Stage::Insulation);
+            own.retain(|one| one.alteration != Alteration::WayOut);
+            list.extend(own);
         } else if lift.lifts_neutral() {
-            list.push(Disturbance {
-                board,
-                circuit: Some(circuit.id),
-                alteration: Alteration::NeutralOut,
-                note: format!("way {}, {}", circuit.way, neutral_name(circuit)),
-            });
+            list.push(neutral_out(circuit));
         }
     }
     list
+}
+
+fn neutral_out(circuit: &Circuit) -> Disturbance {
+    Disturbance {
+        board: circuit.board,
+        circuit: Some(circuit.id),
+        alteration: Alteration::NeutralOut,
+        note: format!("way {}, {}", circuit.way, neutral_name(circuit)),
+    }
 }
 
 fn neutral_name(circuit: &Circuit) -> String {

@@ -4,6 +4,7 @@
 use crate::conductor::Conductor;
 use crate::house_rules::LinkMethod;
 use crate::installation::{Circuit, Installation, Shape};
+use crate::plan::preparation::{neutral_is_shared, prepare};
 use crate::plan::search::Lift;
 use crate::reading::{Method, Place, Stage, Step, Subject, Test};
 use crate::site::leads;
@@ -83,14 +84,23 @@ pub fn hook_up(installation: &Installation, step: &Step) -> HookUp {
                     insulation(&mut drawn, crate::installation::conductors(circuit), a, b, |conductor| {
                         terminal_name(circuit, conductor)
                     });
-                    drawn.0.notes.extend(
-                        crate::plan::preparation::prepare(installation, circuit).into_iter().map(|one| one.what),
-                    );
+                    drawn.0.notes.extend(prepare(installation, circuit).into_iter().map(|one| one.what));
+                    let with_neutral = a.is_none() || a == Some(Conductor::N) && b == Conductor::E;
+                    if with_neutral && neutral_is_shared(installation, circuit) {
+                        let shared = "its neutral stays on the bar: this reading is of every neutral on that bar";
+                        drawn.0.notes.push(shared.to_owned());
+                    }
                 }
                 Stage::Polarity => drawn.0.notes.push("colours and terminal letters at every point".into()),
                 Stage::Bonding | Stage::Origin | Stage::Zs | Stage::Rcd | Stage::Functional => {}
             }
-            drawn.0.stand = match place.point().and_then(|id| circuit.point(id)) {
+            let at =
+                place.point().filter(|_| step.stage != Stage::Insulation || !matches!(place, Place::Switch { .. }));
+            if let (Stage::Insulation, Place::Switch { point, .. }) = (step.stage, place) {
+                let switch = circuit.point(*point).map_or("the two-way switch", |point| point.name.as_str());
+                drawn.0.notes.insert(0, format!("{switch} turned over first, the other switches left as they are"));
+            }
+            drawn.0.stand = match at.and_then(|id| circuit.point(id)) {
                 Some(point) if point.name.starts_with(|c: char| c.is_ascii_digit()) => format!("point {}", point.name),
                 Some(point) => point.name.clone(),
                 None => board.to_owned(),

@@ -1,6 +1,7 @@
 //! What is prepared before insulation is read, from what a circuit feeds; what comes out is put
 //! back afterwards. Common practice, no source.
 
+use crate::house_rules::{CircuitNeutral, ElectronicDevice};
 use crate::installation::{Accessory, Carried, Circuit, Installation};
 use crate::site::Alteration;
 use crate::standard::devices::DeviceStandard;
@@ -28,11 +29,26 @@ fn at_board(installation: &Installation, circuit: &Circuit) -> Vec<Preparation> 
         (circuit.arc_detection, "the AFDD"),
         (installation.rcd_of(circuit).is_some() && circuit.device.standard != DeviceStandard::BsEn61009, "the RCD"),
     ];
-    for (_, what) in electronic.into_iter().filter(|(there, _)| *there) {
-        let what = format!("{what} off, and the circuit read from its load side: its electronics do not bear 500 V");
-        list.push(Preparation { alteration: None, what });
+    let out = installation.house_rules.electronic_device == ElectronicDevice::ConductorsOut;
+    for (_, what) in electronic.into_iter().filter(|(there, _)| *there && low) {
+        let how = if out { "the conductors of the way out of it" } else { "the circuit read from its load side" };
+        let what = format!("{what} off, {how}: its electronics do not bear 500 V between line and neutral");
+        list.push(Preparation { alteration: out.then_some(Alteration::WayOut), what });
     }
     list
+}
+
+/// Whether the neutral of a circuit hangs together with others on a bar while its insulation is read.
+pub fn neutral_is_shared(installation: &Installation, circuit: &Circuit) -> bool {
+    let lifted = installation.house_rules.circuit_neutral == CircuitNeutral::Lifted;
+    let with_neutral = installation.circuits_of(circuit.board).filter(|other| other.has_neutral());
+    circuit.has_neutral() && !lifted && !conductors_out(installation, circuit) && with_neutral.count() > 1
+}
+
+/// Whether the conductors of the way, its neutral too, are out of a device with electronics.
+pub fn conductors_out(installation: &Installation, circuit: &Circuit) -> bool {
+    installation.house_rules.electronic_device == ElectronicDevice::ConductorsOut
+        && at_board(installation, circuit).iter().any(|one| one.alteration == Some(Alteration::WayOut))
 }
 
 /// What to see to before a circuit's insulation is read.
@@ -66,7 +82,7 @@ pub fn prepare(installation: &Installation, circuit: &Circuit) -> Vec<Preparatio
     let two_way = at(|one| matches!(one, Accessory::TwoWay | Accessory::Intermediate));
     if !two_way.is_empty() {
         let what = format!(
-            "two readings: two-way switches in one position, then in the other; the lower counts ({})",
+            "two readings to the line: two-way switches as they stand, then one of them turned over; the lower counts ({})",
             two_way.join(", ")
         );
         list.push(Preparation { alteration: None, what });

@@ -10,7 +10,7 @@ use crate::job::Job;
 use crate::plan::disturbance::{Disturbance, changes, goes_back_at_once, of_step, undo_first};
 use crate::plan::search::{Next, Search};
 use crate::plan::sequence::{circuit_steps, origin_steps};
-use crate::plan::sets::{board_pairs, set_step};
+use crate::plan::sets::{board_pairs, set_step, whole as whole_of};
 use crate::plan::standing::{is_done, is_wanted};
 use crate::reading::{Key, Place, Settled, Stage, Step, Test, Value, is_low_ohm};
 use crate::site::{BoardState, LeadState, Leads, OpenItem, Site, leads};
@@ -184,8 +184,7 @@ impl<'a> Run<'a> {
             .filter(|step| match step.key.test {
                 // The board check comes before the walk or not at all.
                 Test::RingBoardCheck => self.settled.of(&step.key).is_some() || !walked(step.stage),
-                // By the whole board: a circuit's own only once somebody began it.
-                Test::Insulation | Test::InsulationJoined => !by_board || self.settled.of(&step.key).is_some(),
+                Test::Insulation | Test::InsulationJoined => self.own_insulation(circuit, step, by_board),
                 Test::Polarity => is_wanted(step) && (step.required || self.settled.of(&step.key).is_some()),
                 _ => true,
             })
@@ -198,6 +197,19 @@ impl<'a> Run<'a> {
                     && self.leg_with_itself(circuit, &step.key),
             })
             .collect()
+    }
+
+    /// Whether an insulation step of a circuit is planned. By the whole board: a circuit's own only once
+    /// somebody began it, or where it is not read with the others. Apart only where joined read low.
+    fn own_insulation(&self, circuit: &Circuit, step: &Step, by_board: bool) -> bool {
+        if self.settled.of(&step.key).is_some() {
+            return true;
+        }
+        if !step.required {
+            let joined = Key::on_circuit(circuit.id, Place::Board, Test::InsulationJoined);
+            return self.settled.value(&joined).is_some() && !self.reads_right(&joined);
+        }
+        !by_board || circuit.band.is_extra_low()
     }
 
     /// Whether the board check says that a leg is linked to itself: it is read again before walking.
@@ -216,7 +228,7 @@ impl<'a> Run<'a> {
         let planned = |step| Planned { step, circuit: None, board: board.id, again: false };
         let mut all = Vec::new();
         for pair in board_pairs(installation, board) {
-            let mut whole = planned(set_step(crate::plan::sets::whole(installation, board.id), pair));
+            let mut whole = planned(set_step(whole_of(installation, board.id, pair), pair));
             let search = Search::of(installation, board, self.settled, pair);
             match search.next() {
                 Next::Read(set) => {

@@ -9,6 +9,7 @@
 use crate::conductor::{Conductor, Pair};
 use crate::house_rules::SearchOrder;
 use crate::installation::{Board, Circuit, Installation, PointId, Shape};
+use crate::plan::sets::together;
 use crate::quantity::approximate;
 use crate::reading::keys::{broken_key, set_key};
 use crate::reading::{Settled, Subject, Value};
@@ -95,7 +96,7 @@ impl Search {
 
     /// The search on a board between a pair, from the readings that stand.
     pub fn of(installation: &Installation, board: &Board, settled: &Settled<'_>, pair: Option<Pair>) -> Self {
-        let circuits = installation.circuits_of(board.id).map(|circuit| circuit.id).collect();
+        let circuits = together(installation, board.id, pair).map(|circuit| circuit.id).collect();
         let mut search = Self::new(circuits, installation.house_rules.search);
         let test = set_key(Vec::new(), pair).test;
         for reading in settled.of_sets().filter(|reading| reading.key.test == test && reading.key.pair == pair) {

@@ -13,25 +13,34 @@ use crate::reading::{GoesTo, Stage, Step};
 use crate::standard::insulation::{VoltageBand, test_voltage};
 use uuid::Uuid;
 
-/// All circuits of a board, as a set.
-pub fn whole(installation: &Installation, board: Uuid) -> Vec<Uuid> {
-    let mut all: Vec<Uuid> = installation.circuits_of(board).map(|circuit| circuit.id).collect();
+/// The circuits of a board that are read together between a pair, in the order of their ways. Extra-low
+/// voltage does not bear the test voltage of the others; what stays (a dimmer, a driver) does not bear it
+/// between live conductors.
+pub fn together(installation: &Installation, board: Uuid, pair: Option<Pair>) -> impl Iterator<Item = &Circuit> {
+    let live = pair.is_some_and(|pair| pair.both().1 != Conductor::E);
+    let bears = move |circuit: &&Circuit| !(circuit.band.is_extra_low() || live && circuit.has_what_stays());
+    installation.circuits_of(board).filter(bears)
+}
+
+/// The same, as a set.
+pub fn whole(installation: &Installation, board: Uuid, pair: Option<Pair>) -> Vec<Uuid> {
+    let mut all: Vec<Uuid> = together(installation, board, pair).map(|circuit| circuit.id).collect();
     all.sort_unstable();
     all
 }
 
-/// The pairs of a board in the methodical order; joined where something stays.
+/// The pairs of a board in the methodical order; joined to earth where something stays, and then
+/// between live conductors for the ways where nothing does.
 pub fn board_pairs(installation: &Installation, board: &Board) -> Vec<Option<Pair>> {
-    if installation.circuits_of(board.id).any(Circuit::has_what_stays) {
-        return vec![None];
-    }
-    let joined = installation.house_rules.neutral_earth == NeutralEarth::Joined;
+    let joined = installation.house_rules.neutral_earth == NeutralEarth::Joined
+        || installation.circuits_of(board.id).any(Circuit::has_what_stays);
     let apart = pairs(conductors_of(board.lines))
         .into_iter()
         .filter_map(|(a, b)| Pair::new(a, b).ok())
         .filter(|pair| !(joined && pair.both().1 == Conductor::E))
         .map(Some);
-    joined.then_some(None).into_iter().chain(apart).collect()
+    let read = |pair: &Option<Pair>| together(installation, board.id, *pair).next().is_some();
+    joined.then_some(None).into_iter().chain(apart).filter(read).collect()
 }
 
 /// The step that reads a set of circuits between a pair.
@@ -57,9 +66,6 @@ pub fn set_step(circuits: Vec<Uuid>, pair: Option<Pair>) -> Step {
 
 /// The steps that read a whole board.
 pub fn board_steps(installation: &Installation, board: &Board) -> Vec<Step> {
-    let all = whole(installation, board.id);
-    if all.is_empty() {
-        return Vec::new();
-    }
-    board_pairs(installation, board).into_iter().map(|pair| set_step(all.clone(), pair)).collect()
+    let set = |pair| set_step(whole(installation, board.id, pair), pair);
+    board_pairs(installation, board).into_iter().map(set).collect()
 }

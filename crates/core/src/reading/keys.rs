@@ -2,7 +2,7 @@
 
 use crate::conductor::{Conductor, Pair};
 use crate::house_rules::BondingBy;
-use crate::installation::{Circuit, Lines, PointId};
+use crate::installation::{Accessory, Circuit, Lines, PointId, Position};
 use crate::reading::{Key, Method, Place, Subject, Test};
 use uuid::Uuid;
 
@@ -65,6 +65,13 @@ pub const fn broken_key(circuit: Uuid, point: PointId, pair: Option<Pair>) -> Ke
     let mut key = Key::on_circuit(circuit, Place::Point { point }, test);
     key.pair = pair;
     key
+}
+
+/// Place of the second insulation reading of a circuit with two-way switching: one of them turned over
+/// puts the other strapper on the line.
+pub fn turned_over(circuit: &Circuit) -> Option<Place> {
+    let point = circuit.points.iter().find(|point| point.accessory == Accessory::TwoWay)?.id;
+    Some(Place::Switch { point, position: Position::Down })
 }
 
 /// Key of the highest-wins R1+R2 and R1+Rn readings: at a point, on a line.

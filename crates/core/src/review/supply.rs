@@ -119,9 +119,9 @@ fn devices(installation: &Installation, board: &Board, settled: &Settled<'_>, fi
 /// Insulation of a whole board as it stands. What a search read on the way is no finding, nor is a
 /// whole under the minimum whose circuits were since read one by one.
 fn whole_board(installation: &Installation, board: &Board, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
-    let all = whole(installation, board.id);
     for reading in settled.of_sets() {
         let Subject::CircuitSet { circuits } = &reading.key.subject else { continue };
+        let all = whole(installation, board.id, reading.key.pair);
         if *circuits != all {
             continue;
         }

@@ -80,6 +80,31 @@ fn a_bond_is_off_only_when_it_is_measured() {
     assert_eq!(of(&installation), []);
 }
 
+/// Electronics are kept out of 500 V, and a circuit's neutral off the bar, as the house rules say.
+#[test]
+fn house_rules_say_what_comes_out_for_insulation() {
+    use proof_core::house_rules::{CircuitNeutral, ElectronicDevice};
+    use proof_core::plan::sets::set_step;
+    let mut installation = demo::jobs().swap_remove(0).installation;
+    installation.circuits.iter_mut().flat_map(|one| &mut one.points).for_each(|point| point.carries.clear());
+    let residual = installation.circuits.iter().position(|one| one.rcd.is_some()).unwrap();
+    let plain = installation.circuits.iter().position(|one| one.rcd.is_none()).unwrap();
+    let all = |i: &Installation, at: usize| {
+        of_step(i, &step(i, at, "ir-e-l")).iter().map(|one| one.alteration).collect::<Vec<_>>()
+    };
+    assert_eq!((all(&installation, residual), all(&installation, plain)), (vec![], vec![]));
+    let notes = proof_core::plan::hook_up::hook_up(&installation, &step(&installation, residual, "ir-e-n")).notes;
+    assert!(notes.iter().any(|note| note.contains("every neutral on that bar")), "{notes:?}");
+    installation.house_rules.electronic_device = ElectronicDevice::ConductorsOut;
+    assert_eq!((all(&installation, residual), all(&installation, plain)), (vec![Alteration::WayOut], vec![]));
+    let set = set_step(installation.circuits.iter().map(|one| one.id).collect(), None);
+    assert_eq!(of_step(&installation, &set), [], "on the bar together they are connected");
+    installation.house_rules.circuit_neutral = CircuitNeutral::Lifted;
+    assert_eq!(all(&installation, plain), [Alteration::NeutralOut]);
+    let notes = proof_core::plan::hook_up::hook_up(&installation, &step(&installation, residual, "ir-e-n")).notes;
+    assert!(!notes.iter().any(|note| note.contains("every neutral on that bar")), "{notes:?}");
+}
+
 #[test]
 fn neutrals_off_the_bar_are_items() {
     use proof_core::conductor::Pair;

@@ -20,7 +20,7 @@ fn what_comes_out_is_named_and_what_stays_is_joined() {
     let altered: Vec<Alteration> = list.iter().filter_map(|one| one.alteration).collect();
     assert_eq!(altered, [Alteration::LampOut, Alteration::NeonOut]);
     let all: String = list.iter().map(|one| one.what.as_str()).collect();
-    assert!(all.contains("dimmer stays") && all.contains("one position, then in the other"), "{all}");
+    assert!(all.contains("dimmer stays") && all.contains("one of them turned over"), "{all}");
     for named in ["surge device of the board", "the RCBO off", "250 V"] {
         assert!(all.contains(named), "{named}: {all}");
     }

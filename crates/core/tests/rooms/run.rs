@@ -156,6 +156,30 @@ fn changing_one_house_rule_changes_steps_and_counts() {
     assert!(every.nulls > 3 * usual.nulls, "{every:?}");
 }
 
+/// Joined is a first look: apart only where it was low.
+#[test]
+fn joined_is_split_where_it_reads_low() {
+    use proof_core::house_rules::NeutralEarth;
+    use proof_core::reading::{Key, Place};
+    let mut job = fresh(|rules| rules.neutral_earth = NeutralEarth::Joined);
+    let ring = job.installation.circuits[2].id;
+    let slugs = |job: &Job| -> Vec<String> {
+        let settled = Settled::new(&job.readings, &job.events);
+        let run = Run::new(job, &settled, Order::CircuitByCircuit);
+        let own =
+            |one: &&proof_core::plan::run::Planned| one.circuit == Some(ring) && one.step.stage == Stage::Insulation;
+        run.planned.iter().filter(own).map(|planned| planned.step.slug.clone()).collect()
+    };
+    assert_eq!(slugs(&job), ["ir-joined", "ir-n-l"]);
+    let mut reading = demo::jobs().swap_remove(0).readings.swap_remove(0);
+    reading.key = Key::on_circuit(ring, Place::Board, Test::InsulationJoined);
+    reading.value = Value::Over(dec!(999));
+    job.readings.push(reading);
+    assert_eq!(slugs(&job), ["ir-joined", "ir-n-l"], "over range: nothing more to look for");
+    job.readings.last_mut().unwrap().value = Value::Number(dec!(0.4));
+    assert_eq!(slugs(&job), ["ir-joined", "ir-e-l", "ir-e-n", "ir-n-l"]);
+}
+
 #[test]
 fn a_step_out_of_turn_is_planned_around_and_a_run_resumes_where_it_was() {
     let mut job = fresh(|_| ());

@@ -55,7 +55,9 @@ fn house_rules_change_the_plan() {
         rules.neutral_earth = NeutralEarth::Joined;
         rules.zs_method = ZsMethod::Summed;
     });
-    assert_eq!(shorter.len(), before.len() - 3, "L–E and N–E become one, joined");
+    let wanted = |steps: &[Step]| steps.iter().filter(|step| step.required).count();
+    assert_eq!(wanted(&shorter), wanted(&before) - 2, "L–E and N–E become one, joined; Zs is summed");
+    assert_eq!(shorter.len(), before.len() - 1, "apart stays to be read where joined is low");
     // Both pairs want line–neutral whether it is noted or not.
     let noted = steps_under(radial, |rules| rules.neutral_reading = NeutralReading::Skipped);
     assert_eq!(noted.len(), before.len());
@@ -96,8 +98,39 @@ fn a_switch_is_read_closed_in_each_route_and_open() {
     );
     assert!(lights.iter().filter(|step| step.label.ends_with("open")).all(Step::expects_open));
     assert!(!lights.iter().any(|step| step.stage == Stage::R1Rn && step.label.starts_with("switch")));
-    assert_eq!(count(&lights, Test::InsulationJoined), 1, "drivers stay: joined, to earth");
+    assert_eq!(count(&lights, Test::InsulationJoined), 2, "drivers stay: joined, to earth, in both positions");
     assert_eq!(count(&lights, Test::Insulation), 0);
+}
+
+/// Two-way switches are read to the line in both positions: one strapper, then the other.
+#[test]
+fn insulation_of_two_way_lights_is_read_in_both_positions() {
+    let insulation = |rule: fn(&mut proof_core::house_rules::HouseRules)| -> Vec<(String, bool)> {
+        let mut installation = demo::jobs().swap_remove(0).installation;
+        rule(&mut installation.house_rules);
+        installation.circuits[0].points.iter_mut().for_each(|point| point.carries.clear());
+        let steps = circuit_steps(&installation, &installation.circuits[0]);
+        let read = |step: &&Step| step.stage == Stage::Insulation;
+        steps.iter().filter(read).map(|step| (step.slug.clone(), step.required)).collect()
+    };
+    let wanted = |slug: &str| (slug.to_owned(), true);
+    assert_eq!(
+        insulation(|_| ()),
+        ["ir-e-l", "ir-e-l-over", "ir-e-n", "ir-n-l", "ir-n-l-over"].map(wanted),
+        "neutral to earth does not pass the switches"
+    );
+    let apart = |slug: &str| (slug.to_owned(), false);
+    assert_eq!(
+        insulation(|rules| rules.neutral_earth = NeutralEarth::Joined),
+        [
+            wanted("ir-joined"),
+            wanted("ir-joined-over"),
+            apart("ir-e-l"),
+            apart("ir-e-n"),
+            wanted("ir-n-l"),
+            wanted("ir-n-l-over")
+        ]
+    );
 }
 
 #[test]

@@ -6,7 +6,7 @@ use proof_core::installation::Lines;
 use proof_core::plan::sets::{board_steps, whole};
 use proof_core::plan::standing::bound;
 use proof_core::reading::keys::set_key;
-use proof_core::reading::{Key, Reading, Settled, Value};
+use proof_core::reading::{Key, Reading, Settled, Subject, Value};
 use rust_decimal::dec;
 use uuid::Uuid;
 
@@ -22,7 +22,7 @@ fn a_sound_whole_is_a_bound_under_each_circuit() {
         point.carries.clear();
     }
     let board = installation.boards[0].clone();
-    let all = whole(&installation, board.id);
+    let all = whole(&installation, board.id, None);
     let step = &board_steps(&installation, &board)[0];
     assert_eq!(step.key.pair, Some(Pair::LINE_EARTH), "the methodical order begins with earth");
     let template = &job.readings[0];
@@ -38,12 +38,38 @@ fn a_sound_whole_is_a_bound_under_each_circuit() {
     assert_eq!(bound(all[5], Pair::LINE_NEUTRAL), None);
 }
 
+/// One dimmer does not take line–neutral from the other ways; extra-low voltage is never among them.
+#[test]
+fn what_stays_is_left_out_between_live_conductors_only() {
+    use proof_core::installation::{Carried, CircuitVoltage};
+    let mut installation = demo::jobs().swap_remove(0).installation;
+    let board = installation.boards[0].clone();
+    for point in installation.circuits.iter_mut().flat_map(|circuit| &mut circuit.points) {
+        point.carries.clear();
+    }
+    let of_set = |key: &Key| match &key.subject {
+        Subject::CircuitSet { circuits } => circuits.len(),
+        _ => 0,
+    };
+    let read = |installation: &_| -> Vec<(Option<Pair>, usize)> {
+        let steps = board_steps(installation, &board);
+        steps.iter().map(|step| (step.key.pair, of_set(&step.key))).collect()
+    };
+    let all = installation.circuits.len();
+    let apart = [Pair::LINE_EARTH, Pair::NEUTRAL_EARTH, Pair::LINE_NEUTRAL];
+    assert_eq!(read(&installation), apart.map(|pair| (Some(pair), all)));
+    installation.circuits[0].points[0].carries = vec![Carried::Dimmer];
+    assert_eq!(read(&installation), [(None, all), (Some(Pair::LINE_NEUTRAL), all - 1)]);
+    installation.circuits[1].band = CircuitVoltage::Selv;
+    assert_eq!(read(&installation), [(None, all - 1), (Some(Pair::LINE_NEUTRAL), all - 2)]);
+}
+
 #[test]
 fn on_three_phases_every_line_must_be_read_before_one_circuit_is_covered() {
     let job = demo::jobs().swap_remove(1);
     let mut installation = job.installation;
     installation.boards[0].lines = Lines::Three;
-    let all = whole(&installation, installation.boards[0].id);
+    let all = whole(&installation, installation.boards[0].id, None);
     let template = &job.readings[0];
     let mut readings = Vec::new();
     for line in [Conductor::L1, Conductor::L2, Conductor::L3] {
@@ -67,7 +93,7 @@ fn on_three_phases_every_line_must_be_read_before_one_circuit_is_covered() {
 #[test]
 fn joined_to_earth_bounds_each_to_earth_and_nothing_else() {
     let job = demo::jobs().swap_remove(1);
-    let all = whole(&job.installation, job.installation.boards[0].id);
+    let all = whole(&job.installation, job.installation.boards[0].id, None);
     let readings = [read(&job.readings[0], set_key(all.clone(), None), Value::Number(dec!(150)))];
     let settled = Settled::new(&readings, &[]);
     let circuit = job.installation.circuit(all[0]).unwrap();

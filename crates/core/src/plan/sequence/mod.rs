@@ -12,7 +12,7 @@ use crate::conductor::{Conductor, Pair};
 use crate::house_rules::{ContinuityMethod, NeutralEarth, NeutralReading, PolarityBy, PolarityWhen, TwinOutlets};
 use crate::installation::{Accessory, Circuit, Installation, Point, Position, Shape, conductors};
 use crate::reading::entry::Field;
-use crate::reading::keys::polarity_key;
+use crate::reading::keys::{polarity_key, turned_over};
 use crate::reading::{GoesTo, Key, Place, Settled, Stage, Step, Test};
 use crate::standard::insulation::test_voltage;
 
@@ -95,38 +95,47 @@ fn walk(installation: &Installation, circuit: &Circuit, test: Test, steps: &mut 
 }
 
 pub(crate) fn insulation(installation: &Installation, circuit: &Circuit, steps: &mut Vec<Step>) {
-    let at_board = |test: Test| Key::on_circuit(circuit.id, Place::Board, test);
+    let at = |place: Place, test: Test| Key::on_circuit(circuit.id, place, test);
     let volts = *test_voltage(circuit.band.row());
-    let joined = circuit.has_what_stays();
+    let stays = circuit.has_what_stays();
     let school = installation.house_rules.neutral_earth == NeutralEarth::Joined && circuit.has_neutral();
-    if joined || school {
-        let goes_to = GoesTo::Extreme(if joined {
+    let turned = turned_over(circuit);
+    let places =
+        || std::iter::once((Place::Board, "", "")).chain(turned.clone().map(|place| (place, "-over", TURNED_OVER)));
+    let mut add = |slug: String, key: Key, label: String, goes_to: GoesTo, required: bool| {
+        let mut step = Step::new(slug, key, Stage::Insulation, label, Field::Insulation, goes_to);
+        (step.test_voltage, step.required) = (Some(volts), required);
+        steps.push(step);
+    };
+    if stays || school {
+        let goes_to = GoesTo::Extreme(if stays {
             "insulation live–earth: line and neutral joined, since something stays"
         } else {
             "insulation live–earth: line and neutral joined"
         });
-        let label = "live joined–E".to_owned();
-        let key = at_board(Test::InsulationJoined);
-        let mut step = Step::new("ir-joined".into(), key, Stage::Insulation, label, Field::Insulation, goes_to);
-        step.test_voltage = Some(volts);
-        steps.push(step);
+        for (place, slug, said) in places() {
+            let key = at(place, Test::InsulationJoined);
+            add(format!("ir-joined{slug}"), key, format!("live joined–E{said}"), goes_to, true);
+        }
     }
-    if joined {
+    if stays {
         return;
     }
     for (a, b) in pairs(conductors(circuit)) {
         let Ok(pair) = Pair::new(a, b) else { continue };
-        if school && pair.both().1 == Conductor::E {
-            continue;
+        // Joined was the first look; apart says which conductor it is.
+        let required = !(school && pair.both().1 == Conductor::E);
+        let to_line = !matches!(pair.both().0, Conductor::N | Conductor::E);
+        for (place, slug, said) in places().filter(|(place, ..)| *place == Place::Board || to_line && required) {
+            let key = at(place, Test::Insulation).between(pair);
+            let slug = format!("ir-{a}-{b}{slug}").to_lowercase();
+            add(slug, key, format!("{pair}{said}"), insulation_column(pair), required);
         }
-        let key = at_board(Test::Insulation).between(pair);
-        let slug = format!("ir-{a}-{b}").to_lowercase();
-        let mut one =
-            Step::new(slug, key, Stage::Insulation, format!("{pair}"), Field::Insulation, insulation_column(pair));
-        one.test_voltage = Some(volts);
-        steps.push(one);
     }
 }
+
+/// Said of the second reading of a circuit with two-way switches.
+const TURNED_OVER: &str = ", a two-way switch turned over";
 
 /// Where the insulation of a pair goes.
 pub const fn insulation_column(pair: Pair) -> GoesTo {
