@@ -394,7 +394,11 @@ fn a_job_goes_through_files_and_databases_without_loss() {
     let folder = tempfile::tempdir().unwrap();
     let path = |name: &str| folder.path().join(name).to_str().unwrap().to_owned();
     let job = proof_bench::demo::jobs().remove(0);
-    std::fs::write(path("job.json"), proof_paper::job_file::write(&job).unwrap()).unwrap();
+    std::fs::write(
+        path("job.json"),
+        proof_paper::job_file::write(&job, &proof_core::installation::Documents::new()).unwrap(),
+    )
+    .unwrap();
     let (code, out, err) = run(&["import", &path("job.json"), "--db", &path("a.db")], "");
     assert_eq!(code, 0, "{err}");
     assert!(out.contains("G-101"));

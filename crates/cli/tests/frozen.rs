@@ -21,9 +21,12 @@ const JOBS: [&str; 4] = ["G-101", "G-102", "G-103", "G-104"];
 fn job_files_come_in_and_go_out_byte_for_byte() {
     for reference in JOBS {
         let bytes = std::fs::read(frozen(&format!("job-{reference}.json"))).unwrap();
-        let job = job_file::read(&bytes).unwrap();
+        let job = job_file::read(&bytes).unwrap().job;
         assert_eq!(job.reference, reference);
-        assert!(job_file::write(&job).unwrap() == bytes, "{reference} is written otherwise");
+        assert!(
+            job_file::write(&job, &proof_core::installation::Documents::new()).unwrap() == bytes,
+            "{reference} is written otherwise"
+        );
     }
 }
 

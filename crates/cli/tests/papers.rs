@@ -27,14 +27,22 @@ fn said(output: &Output) -> (Option<i32>, String, String) {
 fn check_prints_the_findings_and_says_by_its_exit_whether_something_blocks() {
     let folder = tempfile::tempdir().unwrap();
     let jobs = demo::jobs();
-    let finished = put(folder.path(), "finished.json", &job_file::write(&jobs[0]).unwrap());
+    let finished = put(
+        folder.path(),
+        "finished.json",
+        &job_file::write(&jobs[0], &proof_core::installation::Documents::new()).unwrap(),
+    );
     let (code, out, err) = said(&proof(&["check", finished.to_str().unwrap()]));
     assert_eq!((code, err.as_str()), (Some(0), ""), "{out}");
     let answer: serde_json::Value = serde_json::from_str(&out).unwrap();
     assert_eq!((&answer["format"], &answer["version"]), (&"proof-check".into(), &1.into()));
     assert_eq!(answer["findings"].as_array().map(Vec::len), Some(0));
 
-    let half = put(folder.path(), "half.json", &job_file::write(&jobs[1]).unwrap());
+    let half = put(
+        folder.path(),
+        "half.json",
+        &job_file::write(&jobs[1], &proof_core::installation::Documents::new()).unwrap(),
+    );
     let (code, out, _) = said(&proof(&["check", half.to_str().unwrap()]));
     assert_eq!(code, Some(1));
     let answer: serde_json::Value = serde_json::from_str(&out).unwrap();
@@ -70,7 +78,7 @@ fn verify_tells_the_issued_from_the_altered_without_a_database() {
     };
     let certificate = issue(&demo::jobs()[0], application).unwrap();
     let issued = Issued::freeze(&certificate).unwrap();
-    let papers = sealed::papers(&certificate, &issued, &key).unwrap();
+    let papers = sealed::papers(&certificate, &issued, &proof_core::installation::Documents::new(), &key).unwrap();
     let public = put(folder.path(), "FIRM.pub", key.public().to_pem().unwrap().as_bytes());
     let other = put(folder.path(), "OTHER.pub", FirmKey::from_seed(&[8; 32]).public().to_pem().unwrap().as_bytes());
     let verify =

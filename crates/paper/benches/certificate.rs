@@ -4,6 +4,7 @@ use criterion::{Criterion, criterion_group, criterion_main};
 use jiff::Timestamp;
 use proof_bench::demo;
 use proof_core::certificate::{Application, Form, draw_up};
+use proof_core::installation::Documents;
 use proof_paper::sealed::papers;
 use proof_seal::FirmKey;
 use proof_seal::Issued;
@@ -13,7 +14,7 @@ fn benches(c: &mut Criterion) {
     let certificate = draw_up(&job, Application::draft(&job, Form::Installation, Timestamp::UNIX_EPOCH));
     let issued = Issued::freeze(&certificate).expect("it serialises");
     let key = FirmKey::from_seed(&[7; 32]);
-    c.bench_function("PDF, 60 circuits", |b| b.iter(|| papers(&certificate, &issued, &key)));
+    c.bench_function("PDF, 60 circuits", |b| b.iter(|| papers(&certificate, &issued, &Documents::new(), &key)));
 }
 
 criterion_group!(all, benches);

@@ -10,7 +10,7 @@ use jiff::tz::TimeZone;
 use proof_core::certificate::{Certificate, Form, Role};
 use proof_core::house_rules::BondingBy;
 use proof_core::installation::inspection::{ITEMS, InspectionOutcome, Item};
-use proof_core::installation::{Decision, Feed, Installation, Lines};
+use proof_core::installation::{Circuit, Decision, Document, Feed, Installation, Lines};
 use proof_core::plan::sequence::origin_steps;
 use proof_core::reading::keys::{electrode_key, lines_of, ze_key};
 use proof_core::reading::{Settled, Test, Value};
@@ -129,6 +129,36 @@ fn front(sheet: &mut Sheet<'_>, certificate: &Certificate, copy: Copy<'_>) {
             ("Comments on the existing installation", or_unsaid(&installation.existing)),
         ],
     );
+    let excepted = exceptions(certificate);
+    if !excepted.is_empty() {
+        sheet.fields(1, &[("Permitted exceptions (BS 7671 411.3.3), by risk assessment", excepted)]);
+    }
+    if !installation.documents.is_empty() {
+        let named: Vec<String> = installation.documents.iter().map(named).collect();
+        sheet.fields(1, &[("Documents that go with this certificate", named.join("\n"))]);
+    }
+}
+
+/// A document as it is named on paper.
+fn named(document: &Document) -> String {
+    format!(
+        "{}, {} ({}; SHA-256 {}…)",
+        document.name,
+        document.purpose.label(),
+        document.media.mime(),
+        &document.sha256[..16]
+    )
+}
+
+/// The ways whose socket-outlets have no additional protection, and by which risk assessment.
+fn exceptions(certificate: &Certificate) -> String {
+    let installation = &certificate.job.installation;
+    let of = |circuit: &Circuit| {
+        let assessed = installation.exception_of(circuit)?;
+        Some(format!("Way {}, {}: {}", circuit.way, circuit.description, assessed.name))
+    };
+    let covered = installation.circuits.iter().filter(|circuit| certificate.form.covers(circuit.id));
+    covered.filter_map(of).collect::<Vec<_>>().join("\n")
 }
 
 /// The code by which a copy on paper is checked, and how.

@@ -1,12 +1,14 @@
 //! The job file: a whole job as JSON, out and in without loss. Its schema is made from the types.
 
-use proof_core::installation::Circuit;
+use data_encoding::BASE64;
+use proof_core::installation::{Circuit, Document, Documents, Media};
 use proof_core::job::Job;
 use proof_core::job::validity;
 use proof_core::site::{Event, EventKind};
 use proof_seal::{NotSealed, PublicKey, Seal};
 use proof_seal::{canonical_job, digest};
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
 
 /// What the file says it is.
 pub const FORMAT: &str = "proof-job";
@@ -29,6 +31,18 @@ pub struct JobFile {
     /// What the firm signed about it, in the file that goes with a certificate.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub seal: Option<Seal>,
+    /// The documents that the job names, by their digest, in base 64.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    pub documents: BTreeMap<String, String>,
+}
+
+/// A job and the documents that it names.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Packed {
+    /// The job.
+    pub job: Job,
+    /// Its documents.
+    pub documents: Documents,
 }
 
 /// A file that is refused, whole.
@@ -59,6 +73,9 @@ pub enum NotAJob {
         /// The version that it would need.
         wanted: u32,
     },
+    /// A document that the job names is not there, is not what it says, or nobody names it.
+    #[error("the documents of the file are not those of the job: {0}")]
+    Document(String),
     /// It makes no sense.
     #[error("the job in the file makes no sense: {}", .0.join("; "))]
     Senseless(Vec<String>),
@@ -101,12 +118,51 @@ pub fn odd_texts(job: &Job) -> Vec<String> {
     found
 }
 
-/// Writes a job file.
+/// The documents that a job names, as a file holds them.
+fn packed(job: &Job, documents: &Documents) -> Result<BTreeMap<String, String>, NotAJob> {
+    let mut all = BTreeMap::new();
+    for document in &job.installation.documents {
+        let missing = || NotAJob::Document(format!("“{}” is not there", document.name));
+        let bytes = documents.get(&document.sha256).ok_or_else(missing)?;
+        all.insert(document.sha256.clone(), BASE64.encode(bytes));
+    }
+    Ok(all)
+}
+
+/// The documents of a file, each the one that the job names.
+fn unpacked(named: &[Document], held: &BTreeMap<String, String>) -> Result<Documents, NotAJob> {
+    let wrong = |why: String| Err(NotAJob::Document(why));
+    if let Some(sha256) = held.keys().find(|sha256| !named.iter().any(|document| document.sha256 == **sha256)) {
+        return wrong(format!("nothing in the job names {sha256}"));
+    }
+    let mut all = Documents::new();
+    for document in named {
+        let name = &document.name;
+        let Some(text) = held.get(&document.sha256) else { return wrong(format!("“{name}” is not there")) };
+        let Ok(bytes) = BASE64.decode(text.as_bytes()) else { return wrong(format!("“{name}” is not in base 64")) };
+        if digest(&bytes) != document.sha256 || bytes.len() != document.bytes as usize {
+            return wrong(format!("“{name}” is not the one that the job names"));
+        }
+        if Media::of(&bytes) != Some(document.media) {
+            return wrong(format!("“{name}” is not the kind of file that it says"));
+        }
+        all.insert(document.sha256.clone(), bytes);
+    }
+    Ok(all)
+}
+
+/// Writes a job file with the documents that the job names.
 ///
 /// # Errors
-/// [`NotAJob::Unreadable`] when the job does not serialise.
-pub fn write(job: &Job) -> Result<Vec<u8>, NotAJob> {
-    let file = JobFile { format: FORMAT.to_owned(), version: version_of(job), job: job.clone(), seal: None };
+/// [`NotAJob::Unreadable`] when the job does not serialise; [`NotAJob::Document`] when one is not given.
+pub fn write(job: &Job, documents: &Documents) -> Result<Vec<u8>, NotAJob> {
+    let file = JobFile {
+        format: FORMAT.to_owned(),
+        version: version_of(job),
+        job: job.clone(),
+        seal: None,
+        documents: packed(job, documents)?,
+    };
     let mut bytes = serde_json::to_vec_pretty(&file).map_err(|error| NotAJob::Unreadable(error.to_string()))?;
     bytes.push(b'\n');
     Ok(bytes)
@@ -118,18 +174,26 @@ fn before(version: u32) -> String {
 }
 
 const BETWEEN: &str = ",\"seal\":";
+const HELD: &str = ",\"documents\":";
 const AFTER: &str = "}\n";
 
-/// Writes the job file that goes with a certificate: the job in its canonical bytes, and the seal.
+/// Writes the job file that goes with a certificate: the job in its canonical bytes, the seal, and the
+/// documents that the job names by their digests.
 ///
 /// # Errors
-/// [`NotAJob::Unreadable`] when the job does not serialise.
-pub fn write_sealed(job: &Job, seal: &Seal) -> Result<Vec<u8>, NotAJob> {
+/// As [`write`].
+pub fn write_sealed(job: &Job, documents: &Documents, seal: &Seal) -> Result<Vec<u8>, NotAJob> {
     let unreadable = |error: &dyn std::fmt::Display| NotAJob::Unreadable(error.to_string());
     let before = before(version_of(job));
+    let held = packed(job, documents)?;
+    let held = if held.is_empty() {
+        Vec::new()
+    } else {
+        [HELD.as_bytes(), &serde_json::to_vec(&held).map_err(|error| unreadable(&error))?].concat()
+    };
     let job = canonical_job(job).map_err(|error| unreadable(&error))?;
     let seal = serde_json::to_vec(seal).map_err(|error| unreadable(&error))?;
-    Ok([before.as_bytes(), &job, BETWEEN.as_bytes(), &seal, AFTER.as_bytes()].concat())
+    Ok([before.as_bytes(), &job, BETWEEN.as_bytes(), &seal, &held, AFTER.as_bytes()].concat())
 }
 
 /// Whether a job file is, to the byte, the one that the firm sealed with this key.
@@ -145,21 +209,41 @@ pub fn verify(bytes: &[u8], key: &PublicKey) -> Result<Seal, NotSealed> {
     let at = text.rfind(BETWEEN).ok_or_else(unsealed)?;
     let job = (1..=VERSION).find_map(|version| text[..at].strip_prefix(before(version).as_str()));
     let job = job.ok_or_else(altered)?;
-    let seal_text = text[at + BETWEEN.len()..].strip_suffix(AFTER).ok_or_else(altered)?;
+    let rest = text[at + BETWEEN.len()..].strip_suffix(AFTER).ok_or_else(altered)?;
+    let (seal_text, held) = rest.split_once(HELD).unwrap_or((rest, "{}"));
     let seal: Seal = serde_json::from_str(seal_text).map_err(|_| altered())?;
     seal.verify(key)?;
     let same = serde_json::to_string(&seal).is_ok_and(|again| again == seal_text);
     if !same || digest(job.as_bytes()) != seal.statement.job_sha256 {
         return Err(altered());
     }
+    // Each document is the one whose digest was sealed with the job.
+    let named: Naming = serde_json::from_str(job).map_err(|_| altered())?;
+    let documents: BTreeMap<String, String> = serde_json::from_str(held).map_err(|_| altered())?;
+    let same = serde_json::to_string(&documents).is_ok_and(|again| again == held);
+    if !same || unpacked(&named.installation.documents, &documents).is_err() {
+        return Err(altered());
+    }
     Ok(seal)
+}
+
+/// What a job names, whatever else it says.
+#[derive(Deserialize)]
+struct Naming {
+    installation: NamingInstallation,
+}
+
+#[derive(Deserialize)]
+struct NamingInstallation {
+    #[serde(default)]
+    documents: Vec<Document>,
 }
 
 /// Reads a job file, or refuses it whole.
 ///
 /// # Errors
 /// [`NotAJob`] with what is wrong.
-pub fn read(bytes: &[u8]) -> Result<Job, NotAJob> {
+pub fn read(bytes: &[u8]) -> Result<Packed, NotAJob> {
     #[derive(Deserialize)]
     struct Label {
         format: Option<serde_json::Value>,
@@ -187,7 +271,8 @@ pub fn read(bytes: &[u8]) -> Result<Job, NotAJob> {
     }
     let mut problems = validity::job(&file.job);
     if problems.is_empty() {
-        return Ok(file.job);
+        let documents = unpacked(&file.job.installation.documents, &file.documents)?;
+        return Ok(Packed { job: file.job, documents });
     }
     let more = problems.len().saturating_sub(5);
     problems.truncate(5);
@@ -214,15 +299,16 @@ mod tests {
     #[test]
     fn out_and_in_without_loss() {
         for job in demo::jobs() {
-            let bytes = write(&job).unwrap();
-            assert_eq!(read(&bytes).unwrap(), job);
-            assert_eq!(write(&read(&bytes).unwrap()).unwrap(), bytes);
+            let bytes = write(&job, &Documents::new()).unwrap();
+            let packed = read(&bytes).unwrap();
+            assert_eq!(packed.job, job);
+            assert_eq!(write(&packed.job, &packed.documents).unwrap(), bytes);
         }
     }
 
     #[test]
     fn what_is_no_job_file_is_refused_whole() {
-        let good = String::from_utf8(write(&demo::jobs()[0]).unwrap()).unwrap();
+        let good = String::from_utf8(write(&demo::jobs()[0], &Documents::new()).unwrap()).unwrap();
         let refused = |text: &str| read(text.as_bytes()).unwrap_err().to_string();
         assert!(refused("").contains("not a whole job file"));
         assert!(refused("{}").contains("format"));
@@ -238,9 +324,59 @@ mod tests {
         assert!(matches!(read(&vec![b' '; MOST_BYTES + 1]), Err(NotAJob::TooLarge { .. })));
     }
 
+    /// A document travels with its job, is the one that it names, and nothing else comes along.
+    #[test]
+    fn documents_travel_and_are_those_of_the_job() {
+        use proof_core::installation::Purpose;
+        let bytes = b"%PDF-1.7 a risk assessment".to_vec();
+        let mut job = demo::jobs().swap_remove(0);
+        job.installation.documents = vec![Document {
+            id: uuid::Uuid::nil(),
+            name: "Bench sockets".into(),
+            purpose: Purpose::RiskAssessment,
+            media: Media::Pdf,
+            sha256: digest(&bytes),
+            bytes: u32::try_from(bytes.len()).unwrap(),
+        }];
+        let all = Documents::from([(digest(&bytes), bytes.clone())]);
+        let file = write(&job, &all).unwrap();
+        assert_eq!(read(&file).unwrap(), Packed { job: job.clone(), documents: all.clone() });
+        assert!(matches!(write(&job, &Documents::new()), Err(NotAJob::Document(_))));
+        let key = proof_seal::FirmKey::from_seed(&[7; 32]);
+        let certificate = proof_core::certificate::draw_up(&job, asked());
+        let issued = proof_seal::Issued::freeze(&certificate).unwrap();
+        let papers = crate::sealed::papers(&certificate, &issued, &all, &key).unwrap();
+        verify(&papers.job_file, &key.public()).unwrap();
+        let text = String::from_utf8(papers.job_file).unwrap();
+        let (held, other) = (BASE64.encode(&bytes), BASE64.encode(b"%PDF-1.7 a risk assessmenT"));
+        for altered in
+            [text.replace(&held, &other), text.replace(&held, "!"), text.replace(&digest(&bytes), &digest(b"x"))]
+        {
+            assert!(read(altered.as_bytes()).is_err());
+            assert!(verify(altered.as_bytes(), &key.public()).is_err());
+        }
+        let at = text.find(HELD).unwrap();
+        let without = format!("{}}}\n", &text[..at]);
+        assert!(matches!(read(without.as_bytes()), Err(NotAJob::Document(_))));
+        assert!(verify(without.as_bytes(), &key.public()).is_err());
+        let more = text.replace(HELD, &format!("{HELD}{{\"{}\":\"\",", digest(b"y"))).replace(",{", ",");
+        assert!(matches!(read(more.as_bytes()), Err(NotAJob::Document(_))));
+    }
+
+    fn asked() -> proof_core::certificate::Application {
+        proof_core::certificate::Application {
+            form: proof_core::certificate::Form::Installation,
+            number: "G-101-C1".into(),
+            replaces: None,
+            signatures: demo::signed(&[]),
+            key: "k".into(),
+            now: jiff::Timestamp::UNIX_EPOCH,
+        }
+    }
+
     #[test]
     fn numbers_outside_their_range_are_refused() {
-        let good = String::from_utf8(write(&demo::jobs()[0]).unwrap()).unwrap();
+        let good = String::from_utf8(write(&demo::jobs()[0], &Documents::new()).unwrap()).unwrap();
         let refused = read(good.replacen("\"leg_m\": 6.0", "\"leg_m\": -6.0", 1).as_bytes()).unwrap_err().to_string();
         assert!(refused.contains("length -6"), "{refused}");
     }

@@ -9,6 +9,7 @@ use crate::certificate::{Copy, draw};
 use crate::job_file;
 use crate::page::{Attachment, PdfError};
 use proof_core::certificate::Certificate;
+use proof_core::installation::Documents;
 use proof_seal::Issued;
 use proof_seal::{FirmKey, NotSealed, PublicKey, Seal, Statement};
 
@@ -47,7 +48,12 @@ pub enum NoPapers {
 ///
 /// # Errors
 /// [`NoPapers`].
-pub fn papers(certificate: &Certificate, issued: &Issued, key: &FirmKey) -> Result<Papers, NoPapers> {
+pub fn papers(
+    certificate: &Certificate,
+    issued: &Issued,
+    documents: &Documents,
+    key: &FirmKey,
+) -> Result<Papers, NoPapers> {
     let statement = Statement {
         number: certificate.number.clone(),
         issued_at: certificate.issued_at,
@@ -57,7 +63,7 @@ pub fn papers(certificate: &Certificate, issued: &Issued, key: &FirmKey) -> Resu
         key: key.public().fingerprint(),
     };
     let seal = Seal::new(statement, key);
-    let job_file = job_file::write_sealed(&certificate.job, &seal)?;
+    let job_file = job_file::write_sealed(&certificate.job, documents, &seal)?;
     let zeros = "0".repeat(DIGITS);
     let attachments = vec![
         Attachment {

@@ -12,7 +12,7 @@ fn made() -> (Papers, FirmKey) {
     let application = Application { form, number, replaces, signatures, key: fingerprint, now: Timestamp::UNIX_EPOCH };
     let certificate = issue(&demo::jobs()[0], application).unwrap();
     let issued = Issued::freeze(&certificate).unwrap();
-    (papers(&certificate, &issued, &key).unwrap(), key)
+    (papers(&certificate, &issued, &Documents::new(), &key).unwrap(), key)
 }
 
 #[test]
@@ -24,7 +24,7 @@ fn what_was_issued_verifies_and_says_which_certificate_it_is() {
         let other = FirmKey::from_seed(&[4; 32]).public();
         assert!(matches!(verify(bytes, &other), Err(NotSealed::NotOfThisKey(_))));
     }
-    assert_eq!(job_file::read(&papers.job_file).unwrap(), demo::jobs()[0]);
+    assert_eq!(job_file::read(&papers.job_file).unwrap().job, demo::jobs()[0]);
 }
 
 /// Bytes all over the document and the job file, and every byte near the signature and the seal.
@@ -62,7 +62,7 @@ fn bytes_added_or_cut_are_seen() {
 
 #[test]
 fn a_job_file_without_a_seal_says_so() {
-    let plain = job_file::write(&demo::jobs()[0]).unwrap();
+    let plain = job_file::write(&demo::jobs()[0], &proof_core::installation::Documents::new()).unwrap();
     let refused = verify(&plain, &FirmKey::from_seed(&[3; 32]).public()).unwrap_err();
     assert!(refused.to_string().contains("no seal"), "{refused}");
     assert!(verify(b"%PDF-1.7 nothing", &FirmKey::from_seed(&[3; 32]).public()).is_err());

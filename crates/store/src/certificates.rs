@@ -1,10 +1,12 @@
 //! Issued certificates: canonical bytes, never changed; their status stands beside them.
 
+use crate::documents;
 use crate::jobs::read_job;
 use crate::keys::{in_use, put_away};
 use crate::{Refused, Result, Store, StoreError, column};
 use jiff::Timestamp;
 use proof_core::certificate::{Application, Certificate, Form, NotIssued, Signature, issue};
+use proof_core::installation::Documents;
 use proof_seal::{FirmKey, Seal, short_code};
 use proof_seal::{Issued, digest};
 use rusqlite::{Connection, OptionalExtension, params};
@@ -92,7 +94,7 @@ impl Store {
         job: Uuid,
         asked: Asked,
         now: Timestamp,
-        draw: impl FnOnce(&Certificate, &Issued, &FirmKey) -> std::result::Result<Papers, E>,
+        draw: impl FnOnce(&Certificate, &Issued, &Documents, &FirmKey) -> std::result::Result<Papers, E>,
     ) -> Result<std::result::Result<Issued, NotIssued>> {
         self.write(|transaction| {
             let job = read_job(transaction, job)?.job;
@@ -122,7 +124,7 @@ impl Store {
                 Err(why) => return Ok(Err(why)),
             };
             let issued = Issued::freeze(&certificate)?;
-            let papers = draw(&certificate, &issued, &key).map_err(|why| Refused::PapersNotDrawn(why.to_string()))?;
+            let papers = draw(&certificate, &issued, &documents::of(transaction, &job.installation)?, &key).map_err(|why| Refused::PapersNotDrawn(why.to_string()))?;
             transaction.execute(
                 "INSERT INTO certificates (number, job, issued_at, rules_version, digest, bytes) VALUES (?1, ?2, ?3, ?4, ?5, ?6)",
                 params![number, id, now, proof_core::certificate::RULES_VERSION, issued.digest, issued.bytes],

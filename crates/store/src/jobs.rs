@@ -1,8 +1,9 @@
 //! Jobs: the list, the description with its revision, whole jobs in and out.
 
 use crate::recent::Version;
-use crate::{Differs, Refused, Result, Store, StoreError, column, readings};
+use crate::{Differs, Refused, Result, Store, StoreError, column, documents, readings};
 use jiff::Timestamp;
+use proof_core::installation::Documents;
 use proof_core::job::Job;
 use proof_core::site::Event;
 use rusqlite::{Connection, OptionalExtension, Transaction, params};
@@ -148,12 +149,12 @@ impl Store {
         .collect()
     }
 
-    /// Stores a job that a file brought: its log is history here, and the import is noted.
+    /// Stores a job that a file brought, with its documents: its log is history here, and the import is noted.
     ///
     /// # Errors
     /// As [`Self::create_job`].
-    pub fn import_job(&self, job: &Job, at: Timestamp) -> Result<()> {
-        self.create(job, Some(at))
+    pub fn import_job(&self, job: &Job, documents: &Documents, at: Timestamp) -> Result<()> {
+        self.create(job, documents, Some(at))
     }
 
     /// Stores a new job with whatever readings and events it brings, all or nothing.
@@ -161,7 +162,7 @@ impl Store {
     /// # Errors
     /// When its id or its reference is taken, or one of its readings is stored already.
     pub fn create_job(&self, job: &Job) -> Result<()> {
-        self.create(job, None)
+        self.create(job, &Documents::new(), None)
     }
 
     /// When a job came with a file; `None`: it was begun here.
@@ -176,7 +177,7 @@ impl Store {
             .ok_or_else(|| StoreError::Unknown(format!("job {id}")))
     }
 
-    fn create(&self, job: &Job, imported: Option<Timestamp>) -> Result<()> {
+    fn create(&self, job: &Job, documents: &Documents, imported: Option<Timestamp>) -> Result<()> {
         let history = if imported.is_some() { job.events.len() } else { 0 };
         self.write(|transaction| {
             let id = job.id.to_string();
@@ -188,6 +189,7 @@ impl Store {
             if let Some(reference) = taken {
                 return Err(Differs::Job(reference).into());
             }
+            documents::put(transaction, documents)?;
             transaction.execute(
                 "INSERT INTO jobs (id, reference, title, client, site, created_at, description, history, imported_at)
                  VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9)",
@@ -283,7 +285,16 @@ impl Store {
     /// # Errors
     /// [`StoreError::Conflict`]; [`StoreError::Refused`] when a circuit or point that has readings would go.
     pub fn save_description(&self, job: &Job, revision: i64) -> Result<i64> {
+        self.save_with(job, &Documents::new(), revision)
+    }
+
+    /// The same with documents that it names from now on.
+    ///
+    /// # Errors
+    /// As [`Self::save_description`].
+    pub fn save_with(&self, job: &Job, documents: &Documents, revision: i64) -> Result<i64> {
         self.write(|transaction| {
+            documents::put(transaction, documents)?;
             let before = read_head(transaction, job.id)?;
             if before.revision != revision {
                 return Err(StoreError::Conflict);

@@ -4,6 +4,7 @@
 //! was answered is on the disk. One immediate transaction an operation; it rolls back on drop.
 
 mod certificates;
+mod documents;
 mod jobs;
 mod keys;
 mod readings;
@@ -90,6 +91,7 @@ fn migrations() -> Migrations<'static> {
         M::up(include_str!("../migrations/0004_sent.sql")),
         M::up(include_str!("../migrations/0005_history.sql")),
         M::up(include_str!("../migrations/0006_own_rows.sql")),
+        M::up(include_str!("../migrations/0007_documents.sql")),
     ])
 }
 

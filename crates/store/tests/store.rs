@@ -32,7 +32,12 @@ fn filled() -> (TempDir, PathBuf, Store) {
 }
 
 #[allow(clippy::unnecessary_wraps)] // the store asks for what may fail
-fn sealed(certificate: &Certificate, issued: &Issued, key: &FirmKey) -> Result<Papers, std::convert::Infallible> {
+fn sealed(
+    certificate: &Certificate,
+    issued: &Issued,
+    _: &proof_core::installation::Documents,
+    key: &FirmKey,
+) -> Result<Papers, std::convert::Infallible> {
     let statement = Statement {
         number: certificate.number.clone(),
         issued_at: certificate.issued_at,

@@ -4,8 +4,9 @@ use crate::Shared;
 use crate::assets;
 use crate::error::WebError;
 use crate::pages::{
-    board, certificate, circuit, circuit_form, circuits_in, copies, energise, import, inspection, isolate, job, jobs,
-    keys, origin, own_copy, particulars, reference, registers, review, run, series, sheet, state, verify, ze,
+    board, certificate, circuit, circuit_form, circuits_in, copies, documents, energise, import, inspection, isolate,
+    job, jobs, keys, origin, own_copy, particulars, reference, registers, review, run, series, sheet, state, verify,
+    ze,
 };
 use crate::request::blocking;
 use actix_web::web::{self, Data};
@@ -73,6 +74,10 @@ fn of_job(config: &mut web::ServiceConfig) {
         .route("/boards/{board}/circuits-in/take", web::post().to(circuits_in::take))
         .route("/boards/{board}/copy", web::post().to(copies::board))
         .route("/boards/{board}/paper/{kind}", web::get().to(board::paper))
+        .route("/documents", web::get().to(documents::show))
+        .route("/documents", web::post().to(documents::add))
+        .route("/documents/{document}", web::get().to(documents::file))
+        .route("/documents/{document}/remove", web::post().to(documents::remove))
         .route("/inspection", web::get().to(inspection::show))
         .route("/inspection", web::post().to(inspection::save))
         .route("/review", web::get().to(review::show))

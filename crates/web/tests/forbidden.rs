@@ -205,7 +205,7 @@ fn no_live_test_is_read_on_what_is_dead_or_came_with_a_file() {
     for event in &mut job.events {
         event.id = Uuid::new_v4();
     }
-    let bytes = proof_paper::job_file::write(&job).unwrap();
+    let bytes = proof_paper::job_file::write(&job, &proof_core::installation::Documents::new()).unwrap();
     let (status, _) = site.upload("/import", "job.json", &bytes);
     assert_eq!(status, StatusCode::SEE_OTHER);
     site.jobs.push(job);

@@ -427,13 +427,16 @@ fn a_file_keeps_its_bytes_and_is_told_what_it_holds() {
     job.readings.clear();
     job.events.clear();
     job.people[0].name = "Maud\u{202e} Ferrow\u{7}".into();
-    let bytes = proof_paper::job_file::write(&job).unwrap();
+    let bytes = proof_paper::job_file::write(&job, &proof_core::installation::Documents::new()).unwrap();
     let (status, page) = site.upload("/import", "job.json", &bytes);
     assert_eq!(status, StatusCode::OK);
     assert!(page.contains("people[0].name: U+202E"), "{page}");
     let stored = site.store.job(job.id).unwrap().job.clone();
     assert_eq!(stored.people[0].name, job.people[0].name);
-    assert!(proof_paper::job_file::write(&stored).unwrap() == bytes, "and goes out as it came");
+    assert!(
+        proof_paper::job_file::write(&stored, &proof_core::installation::Documents::new()).unwrap() == bytes,
+        "and goes out as it came"
+    );
     let (status, page) = site.post("/firm/people", &[("person_name", "Maud\u{202e} Ferrow"), ("person_position", "x")]);
     assert!(status == StatusCode::UNPROCESSABLE_ENTITY && page.contains("U+202E"), "{status}");
 }

@@ -33,7 +33,7 @@ fn count(answers: &[(StatusCode, String)], status: StatusCode) -> usize {
 
 /// The job's own file is read again: no gate was broken.
 fn imports(site: &Site, index: usize) {
-    let bytes = proof_paper::job_file::write(&site.job(index)).unwrap();
+    let bytes = proof_paper::job_file::write(&site.job(index), &proof_core::installation::Documents::new()).unwrap();
     proof_paper::job_file::read(&bytes).unwrap();
 }
 

@@ -20,6 +20,11 @@ fn open_existing(db: &Path) -> Result<Store, Problem> {
 
 /// Reads a job file.
 pub(crate) fn read_file(path: &Path) -> Result<Job, Problem> {
+    Ok(unpack(path)?.job)
+}
+
+/// The same with the documents that it names.
+fn unpack(path: &Path) -> Result<job_file::Packed, Problem> {
     let named = |error: &dyn std::fmt::Display| Problem(format!("{}: {error}", path.display()));
     let file = File::open(path).map_err(|error| named(&error))?;
     let mut bytes = Vec::new();
@@ -33,16 +38,19 @@ pub(crate) fn export(reference: &str, db: &Path) -> Result<(), Problem> {
     let row = store.jobs(reference, 10_000)?.into_iter().find(|row| row.reference == reference);
     let row =
         row.ok_or_else(|| Problem(format!("{reference}: there is no job of this reference in {}", db.display())))?;
-    let bytes = job_file::write(&store.job(row.id)?.job)?;
+    let job = store.job(row.id)?;
+    let bytes = job_file::write(&job.job, &store.documents_of(&job.job.installation)?)?;
     print(&String::from_utf8(bytes)?)
 }
 
 /// `proof import`.
 pub(crate) fn import(file: &Path, db: &Path) -> Result<(), Problem> {
-    let job = read_file(file)?;
+    let job_file::Packed { job, documents } = unpack(file)?;
     let store = Store::open(db).map_err(|error| Problem(format!("--db {}: {error}", db.display())))?;
     // Its log is history here, as on the page.
-    store.import_job(&job, Timestamp::now()).map_err(|error| Problem(format!("{}: {error}", file.display())))?;
+    store
+        .import_job(&job, &documents, Timestamp::now())
+        .map_err(|error| Problem(format!("{}: {error}", file.display())))?;
     for told in job_file::odd_texts(&job) {
         eprintln!("kept as it came: {told}");
     }

@@ -64,8 +64,8 @@ pub(crate) fn fill(store: &Store) -> Result<(), Problem> {
     store.use_key(&FirmKey::from_seed(&seed), "made", by, "", at)?;
     store.key_exported(by, at)?;
     let asked = Asked { form: Form::Installation, signatures, because: String::new() };
-    store.issue_certificate(finished.id, asked, at, |certificate, issued, key| {
-        sealed::papers(certificate, issued, key).map(|made| Papers {
+    store.issue_certificate(finished.id, asked, at, |certificate, issued, documents, key| {
+        sealed::papers(certificate, issued, documents, key).map(|made| Papers {
             seal: made.seal,
             pdf: made.pdf,
             job_file: made.job_file,

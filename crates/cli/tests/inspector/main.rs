@@ -35,7 +35,14 @@ fn sound() -> Vec<(&'static str, File)> {
         ("cottage", sound::cottage()),
         ("panels", sound::panels()),
     ];
-    let file = |job| File(serde_json::from_slice(&proof_paper::job_file::write(&job).unwrap()).unwrap());
+    let file = |job| {
+        File(
+            serde_json::from_slice(
+                &proof_paper::job_file::write(&job, &proof_core::installation::Documents::new()).unwrap(),
+            )
+            .unwrap(),
+        )
+    };
     jobs.map(|(name, job)| (name, file(job))).to_vec()
 }
 

@@ -23,7 +23,9 @@ fn is_protected(installation: &Installation, circuit: &Circuit) -> bool {
 }
 
 pub(super) fn sockets_unprotected(installation: &Installation, circuit: &Circuit) -> bool {
-    wants_additional_protection(installation, circuit) && !is_protected(installation, circuit)
+    wants_additional_protection(installation, circuit)
+        && !is_protected(installation, circuit)
+        && installation.exception_of(circuit).is_none()
 }
 
 pub(super) fn of_circuit(installation: &Installation, circuit: &Circuit, found: &mut Vec<Flaw>) {

@@ -340,6 +340,9 @@ pub struct Circuit {
     /// Why its load cannot overload it, where the device is above its cable; empty: it can.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub no_overload: String,
+    /// The risk assessment by which its socket-outlets have no additional protection.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub exception: Option<Uuid>,
     /// It stood before and the work does not touch it.
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     pub untouched: bool,
@@ -375,6 +378,7 @@ impl Circuit {
             capacity_a: None,
             capacity_source: String::new(),
             no_overload: String::new(),
+            exception: None,
             untouched: false,
         }
     }

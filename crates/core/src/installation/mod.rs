@@ -8,6 +8,7 @@ mod board;
 mod cable;
 mod circuit;
 mod decision;
+pub mod document;
 pub mod inspection;
 mod own_row;
 mod people;
@@ -21,6 +22,7 @@ pub use board::{Board, Feed, MainSwitch, ResidualDevice};
 pub use cable::{Cable, CableFamily, CableKind, CpcIs, Insulation};
 pub use circuit::{Circuit, CircuitVoltage, Device, Feeds, Serves, Shape, Wiring, conductors, conductors_of};
 pub use decision::{Decided, Decision};
+pub use document::{Document, Documents, Media, Purpose};
 pub use own_row::{NoRow, OwnLimit, OwnRow};
 pub use people::{Firm, Person};
 pub use point::{Accessory, Carried, Point, PointId, Position};
@@ -137,6 +139,9 @@ pub struct Installation {
     /// Limits of the firm's own copy.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub own_rows: Vec<OwnRow>,
+    /// Documents that go with the job.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub documents: Vec<Document>,
     /// Schedule of inspections.
     #[serde(default)]
     pub inspection: Vec<InspectionAnswer>,
@@ -212,6 +217,18 @@ impl Installation {
     /// Whether the work leaves a circuit as it was: of a new installation it leaves none.
     pub fn leaves(&self, circuit: &Circuit) -> bool {
         circuit.untouched && self.nature != Nature::New
+    }
+
+    /// The document with this identity.
+    pub fn document(&self, id: Uuid) -> Option<&Document> {
+        self.documents.iter().find(|document| document.id == id)
+    }
+
+    /// The risk assessment by which the socket-outlets of a circuit have no additional protection, where
+    /// that is permitted: never in a dwelling (BS 7671 411.3.3, from memory).
+    pub fn exception_of(&self, circuit: &Circuit) -> Option<&Document> {
+        let assessed = self.document(circuit.exception?)?;
+        (assessed.purpose == Purpose::RiskAssessment && !self.premises.is_dwelling()).then_some(assessed)
     }
 
     /// The first way behind the residual device of a circuit that the work touches: there it is tested.

@@ -1,6 +1,7 @@
 //! Whether a described job makes sense as a whole: names that point somewhere, sizes, lengths of
 //! text, no circles. For forms and for files from outside.
 
+use crate::installation::document::{MOST_DOCUMENTS, MOST_DOCUMENTS_BYTES};
 use crate::installation::{Board, Circuit, Feed, Installation, Lines, Shape};
 use crate::quantity::Milliamps;
 use crate::standard::conductors::mohm_per_m;
@@ -72,6 +73,7 @@ pub fn installation(installation: &Installation) -> Vec<String> {
     let mut problems = Vec::new();
     texts(&mut problems, installation);
     counts(&mut problems, installation);
+    documents(&mut problems, installation);
     for board in &installation.boards {
         of_board(&mut problems, installation, board);
     }
@@ -123,6 +125,36 @@ fn counts(problems: &mut Vec<String>, installation: &Installation) {
     unique(problems, "board", installation.boards.iter().map(|board| board.id));
     unique(problems, "circuit", installation.circuits.iter().map(|circuit| circuit.id));
     unique(problems, "bond", installation.supply.bonds.iter().map(|bond| bond.id));
+}
+
+fn documents(problems: &mut Vec<String>, installation: &Installation) {
+    let all = &installation.documents;
+    if all.len() > MOST_DOCUMENTS {
+        problems.push(format!("{} documents: at most {MOST_DOCUMENTS}", all.len()));
+    }
+    unique(problems, "document", all.iter().map(|document| document.id));
+    let total: u64 = all.iter().map(|document| u64::from(document.bytes)).sum();
+    if total > MOST_DOCUMENTS_BYTES as u64 {
+        problems.push(format!("documents of {total} bytes: at most {MOST_DOCUMENTS_BYTES} (8 MiB) in all"));
+    }
+    for document in all {
+        line(problems, "document's name", &document.name);
+        if document.name.trim().is_empty() {
+            problems.push("a document has no name".into());
+        }
+        let hexadecimal = |c: char| c.is_ascii_digit() || ('a'..='f').contains(&c);
+        if document.sha256.len() != 64 || !document.sha256.chars().all(hexadecimal) {
+            problems.push(format!("document {}: its digest is no SHA-256", document.name));
+        }
+        if all.iter().any(|other| other.id != document.id && other.sha256 == document.sha256) {
+            problems.push(format!("document {} is there twice", document.name));
+        }
+    }
+    for circuit in &installation.circuits {
+        if circuit.exception.is_some_and(|id| installation.document(id).is_none()) {
+            problems.push(format!("circuit {}: its risk assessment is not among the documents", circuit.way));
+        }
+    }
 }
 
 fn of_board(problems: &mut Vec<String>, installation: &Installation, board: &Board) {

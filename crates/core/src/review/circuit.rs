@@ -52,6 +52,9 @@ pub(super) fn findings(
         let stage = steps[0].stage;
         let labels = steps.iter().map(|step| step.label.clone()).collect();
         let dead = stage.is_dead();
+        // Read in one position of its two-way switches, it did not come to power untested.
+        let second = |step: &Step| matches!(step.key.subject.place(), Some(Place::Switch { .. }));
+        let live = live && !(stage == Stage::Insulation && steps.iter().all(|step| second(step)));
         // The supply came before the dead test.
         let severity = if live && dead { Severity::Fails } else { Severity::Missing };
         let place = Where::Circuit(circuit.id, Some(steps[0].slug.clone()));

@@ -4,7 +4,7 @@ use proof_core::calc::fault_current::FaultSchool;
 use proof_core::conductor::Material;
 use proof_core::house_rules::Choice;
 use proof_core::installation::{
-    CableFamily, CircuitVoltage, CpcIs, Decided, Feeds, Insulation, Lines, Nature, Shape, SourceKind, Wiring,
+    CableFamily, CircuitVoltage, CpcIs, Decided, Feeds, Insulation, Lines, Nature, Purpose, Shape, SourceKind, Wiring,
 };
 use proof_core::instrument::CheckOf;
 use proof_core::standard::capacity::ReferenceMethod;
@@ -40,6 +40,10 @@ pub(crate) fn natures() -> Choices {
 
 pub(crate) fn premises() -> Choices {
     listed(&Premises::ALL, Premises::key, Premises::label)
+}
+
+pub(crate) fn purposes() -> Choices {
+    listed(&Purpose::ALL, Purpose::key, Purpose::label)
 }
 
 pub(crate) fn shapes() -> Choices {

@@ -189,8 +189,8 @@ pub(crate) async fn issue(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields)
     }
     let asked = Asked { form: form_of(f.get("form")), signatures, because };
     let done = once(&shared, &f, move |store| {
-        Ok(store.issue_certificate(id, asked, now, |certificate, issued, key| {
-            sealed::papers(certificate, issued, key).map(|made| Papers {
+        Ok(store.issue_certificate(id, asked, now, |certificate, issued, documents, key| {
+            sealed::papers(certificate, issued, documents, key).map(|made| Papers {
                 seal: made.seal,
                 pdf: made.pdf,
                 job_file: made.job_file,

@@ -16,7 +16,7 @@ use proof_core::installation::PointId;
 use proof_core::installation::validity;
 use proof_core::installation::{
     Accessory, Cable, CableFamily, CableKind, Carried, Circuit, CircuitVoltage, CpcIs, Device, Feeds, Insulation,
-    Lines, Nature, Point, ResidualDevice, Serves, Shape, Wiring,
+    Lines, Nature, Point, Purpose, ResidualDevice, Serves, Shape, Wiring,
 };
 use proof_core::job::Job;
 use proof_core::quantity::{Amps, Kiloamps, Metres, Milliamps, SquareMillimetres};
@@ -43,6 +43,8 @@ struct FormPage {
     spurs: Vec<(String, String)>,
     rcds: Vec<(String, String)>,
     kinds: Vec<(String, String)>,
+    /// Risk assessments of the job, where one may stand for additional protection.
+    assessed: Vec<(String, String)>,
     /// The work adds to what stands: whether it touches this circuit is asked.
     adds: bool,
     accessories: Vec<(&'static str, &'static str)>,
@@ -88,6 +90,7 @@ fn filled(circuit: &Circuit) -> Fields {
         ("capacity_a", text(circuit.capacity_a.map(Amps::normalize))),
         ("capacity_source", circuit.capacity_source.clone()),
         ("no_overload", circuit.no_overload.clone()),
+        ("exception", text(circuit.exception)),
         ("untouched", if circuit.untouched { "yes" } else { "no" }.to_owned()),
         ("magnetic", text(circuit.device.magnetic_a.map(Amps::normalize))),
         ("energy_class", text(circuit.device.energy_class)),
@@ -250,6 +253,7 @@ fn designed(f: &mut Fields, before: &Circuit) -> Circuit {
         capacity_a,
         capacity_source,
         no_overload: f.line("no_overload", validity::LONGEST_LINE),
+        exception: f.get("exception").parse().ok(),
         untouched: f.is("untouched", "yes"),
         ..before.clone()
     }
@@ -308,6 +312,8 @@ fn drawn(
     if !kinds.iter().any(|(key, _)| key == typed) {
         kinds.push((typed.to_owned(), format!("“{typed}”, as it was typed")));
     }
+    let risk = job.installation.documents.iter().filter(|document| document.purpose == Purpose::RiskAssessment);
+    let assessed = risk.map(|document| (document.id.to_string(), document.name.clone())).collect();
     let frame = framed(&format!("Way {} described", circuit.way), Section::Overview, job, events);
     page_with(
         status,
@@ -321,6 +327,7 @@ fn drawn(
             spurs,
             rcds,
             kinds,
+            assessed,
             adds: job.installation.nature != Nature::New,
             accessories: std::iter::once(("", "as the circuit feeds"))
                 .chain(Accessory::ALL.map(|one| (one.key(), one.label())))

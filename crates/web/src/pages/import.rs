@@ -75,8 +75,9 @@ pub(crate) async fn receive(shared: Data<Shared>, parts: Multipart) -> Handled {
         Err(none) => return again(none.to_string()),
     };
     let done = blocking(move || {
-        let job = job_file::read(&bytes).map_err(|error| WebError::Bad(error.to_string()))?;
-        shared.store.import_job(&job, Timestamp::now())?;
+        let job_file::Packed { job, documents } =
+            job_file::read(&bytes).map_err(|error| WebError::Bad(error.to_string()))?;
+        shared.store.import_job(&job, &documents, Timestamp::now())?;
         Ok((job.id, job_file::odd_texts(&job)))
     })
     .await;

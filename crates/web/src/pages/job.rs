@@ -149,9 +149,15 @@ fn said(job: &Job) -> String {
 /// The job file.
 pub(crate) async fn export(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
     let id = path.into_inner();
-    let job = blocking(move || Ok(shared.store.job(id)?)).await?;
+    let (job, documents) = blocking(move || {
+        let job = shared.store.job(id)?;
+        let documents = shared.store.documents_of(&job.job.installation)?;
+        Ok((job, documents))
+    })
+    .await?;
     let job = &job.job;
-    let bytes = proof_paper::job_file::write(job).map_err(|error| crate::error::WebError::Inside(error.to_string()))?;
+    let bytes = proof_paper::job_file::write(job, &documents)
+        .map_err(|error| crate::error::WebError::Inside(error.to_string()))?;
     Ok(HttpResponse::Ok()
         .content_type("application/json")
         .insert_header(("content-disposition", format!("attachment; filename=\"{}.proof.json\"", job.reference)))

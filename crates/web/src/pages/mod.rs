@@ -6,6 +6,7 @@ pub(crate) mod circuit;
 pub(crate) mod circuit_form;
 pub(crate) mod circuits_in;
 pub(crate) mod copies;
+pub(crate) mod documents;
 pub(crate) mod energise;
 pub(crate) mod entry;
 pub(crate) mod findings;

@@ -1,0 +1,199 @@
+//! Documents that go with a job: put in, looked at, taken out.
+
+use super::framed;
+use crate::Shared;
+use crate::error::{Handled, WebError, go, page_with};
+use crate::forms::{Fields, by_key};
+use crate::frame::{Frame, Section};
+use crate::request::{blocking, once};
+use actix_multipart::{Multipart, MultipartError};
+use actix_web::HttpResponse;
+use actix_web::http::StatusCode;
+use actix_web::web::{Data, Path};
+use askama::Template;
+use futures_util::StreamExt;
+use proof_core::installation::document::{MOST_DOCUMENT_BYTES, MOST_DOCUMENTS, MOST_DOCUMENTS_BYTES};
+use proof_core::installation::validity::LONGEST_LINE;
+use proof_core::installation::{Document, Documents, Installation, Media, Purpose};
+use proof_core::job::Job;
+use proof_core::site::Event;
+use uuid::Uuid;
+
+/// Most characters of a text field beside the file.
+const LONGEST_FIELD: usize = 4000;
+
+/// A document as it is listed.
+struct Shown {
+    document: Document,
+    size: String,
+    /// The ways that rest on it.
+    ways: String,
+}
+
+#[derive(Template)]
+#[template(path = "documents.html")]
+struct DocumentsPage {
+    frame: Frame,
+    job: Uuid,
+    rows: Vec<Shown>,
+    f: Fields,
+    problem: String,
+    most_mib: usize,
+    all_mib: usize,
+}
+
+fn kibibytes(bytes: u32) -> String {
+    format!("{} KiB", bytes.div_ceil(1024))
+}
+
+fn ways_on(installation: &Installation, document: Uuid) -> String {
+    let on = installation.circuits.iter().filter(|circuit| circuit.exception == Some(document));
+    on.map(|circuit| circuit.way.as_str()).collect::<Vec<_>>().join(", ")
+}
+
+fn drawn(job: &Job, events: &[Event], f: Fields, problem: String, status: StatusCode) -> Handled {
+    let installation = &job.installation;
+    let rows = installation
+        .documents
+        .iter()
+        .map(|document| Shown {
+            document: document.clone(),
+            size: kibibytes(document.bytes),
+            ways: ways_on(installation, document.id),
+        })
+        .collect();
+    let frame = framed("Documents", Section::Particulars, job, events);
+    let (most_mib, all_mib) = (MOST_DOCUMENT_BYTES / 1024 / 1024, MOST_DOCUMENTS_BYTES / 1024 / 1024);
+    page_with(status, &DocumentsPage { frame, job: job.id, rows, f, problem, most_mib, all_mib })
+}
+
+pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
+    let id = path.into_inner();
+    let (head, events) = blocking(move || Ok((shared.store.head(id)?, shared.store.events(id)?))).await?;
+    drawn(&head.job, &events, Fields::default(), String::new(), StatusCode::OK)
+}
+
+/// The fields of an upload and its file, each no longer than is allowed.
+async fn upload(mut parts: Multipart) -> Result<(Fields, Vec<u8>), (Fields, String)> {
+    let (mut f, mut file) = (Fields::default(), Vec::new());
+    let unreadable = |error: MultipartError| format!("The upload was cut short or could not be read: {error}.");
+    while let Some(part) = parts.next().await {
+        let mut part = match part {
+            Ok(part) => part,
+            Err(error) => return Err((f, unreadable(error))),
+        };
+        let name = part.name().unwrap_or_default().to_owned();
+        let most = if name == "file" { MOST_DOCUMENT_BYTES } else { LONGEST_FIELD };
+        let mut bytes = Vec::new();
+        while let Some(chunk) = part.next().await {
+            match chunk {
+                Ok(chunk) => bytes.extend_from_slice(&chunk),
+                Err(error) => return Err((f, unreadable(error))),
+            }
+            if bytes.len() > most {
+                let most = if name == "file" { "4 MiB in a document" } else { "4000 bytes in a field" };
+                return Err((f, format!("Too large: at most {most}. Nothing was stored.")));
+            }
+        }
+        if name == "file" {
+            file = bytes;
+        } else {
+            f.put(name, String::from_utf8_lossy(&bytes).into_owned());
+        }
+    }
+    Ok((f, file))
+}
+
+/// The document that a form describes, if a job can take it.
+fn described(f: &mut Fields, bytes: &[u8], installation: &Installation) -> Result<Document, String> {
+    let name = f.line("name", LONGEST_LINE);
+    if name.is_empty() {
+        f.wrong("name", "Say what it is called, as the certificate should print it.");
+        return Err("Not stored: see what is marked.".to_owned());
+    }
+    if bytes.is_empty() {
+        return Err("No file was chosen.".to_owned());
+    }
+    let media = Media::of(bytes).ok_or("It is no PDF, PNG or JPEG: only these are taken.")?;
+    let sha256 = proof_seal::digest(bytes);
+    if let Some(same) = installation.documents.iter().find(|document| document.sha256 == sha256) {
+        return Err(format!("This file is there already, as “{}”.", same.name));
+    }
+    let stored: usize = installation.documents.iter().map(|document| document.bytes as usize).sum();
+    if stored + bytes.len() > MOST_DOCUMENTS_BYTES {
+        return Err(
+            "Not stored: the documents of a job hold at most 8 MiB in all, so that its file imports again.".into()
+        );
+    }
+    if installation.documents.len() >= MOST_DOCUMENTS {
+        return Err(format!("Not stored: a job has at most {MOST_DOCUMENTS} documents."));
+    }
+    let purpose = by_key(&Purpose::ALL, f.get("purpose"), Purpose::key).unwrap_or_default();
+    let bytes = u32::try_from(bytes.len()).unwrap_or(u32::MAX);
+    Ok(Document { id: f.made_id("document"), name, purpose, media, sha256, bytes })
+}
+
+pub(crate) async fn add(shared: Data<Shared>, path: Path<Uuid>, parts: Multipart) -> Handled {
+    let id = path.into_inner();
+    let taken = upload(parts).await;
+    let store = shared.store.clone();
+    let (mut head, events) = blocking(move || Ok((store.head(id)?, store.events(id)?))).await?;
+    let refused = |head: &Job, f: Fields, why: String| drawn(head, &events, f, why, StatusCode::UNPROCESSABLE_ENTITY);
+    let (mut f, bytes) = match taken {
+        Ok(taken) => taken,
+        Err((f, why)) => return refused(&head.job, f, why),
+    };
+    let document = match described(&mut f, &bytes, &head.job.installation) {
+        Ok(document) => document,
+        Err(why) => return refused(&head.job, f, why),
+    };
+    let documents = Documents::from([(document.sha256.clone(), bytes)]);
+    head.job.installation.documents.push(document);
+    let (job, revision) = (head.job.clone(), head.revision);
+    match once(&shared, &f, move |store| Ok(store.save_with(&job, &documents, revision)?)).await {
+        Ok(_) => Ok(go(&format!("/jobs/{id}/documents"))),
+        Err(WebError::Clash(why)) => {
+            head.job.installation.documents.pop();
+            drawn(&head.job, &events, f, why, StatusCode::CONFLICT)
+        }
+        Err(other) => Err(other),
+    }
+}
+
+fn unknown() -> WebError {
+    WebError::NotFound("There is no such document in this job.".into())
+}
+
+/// The bytes, never shown within the page.
+pub(crate) async fn file(shared: Data<Shared>, path: Path<(Uuid, Uuid)>) -> Handled {
+    let (id, document) = path.into_inner();
+    let (document, bytes) = blocking(move || {
+        let head = shared.store.head(id)?;
+        let document = head.job.installation.document(document).cloned().ok_or_else(unknown)?;
+        let bytes = shared.store.document(&document.sha256)?;
+        Ok((document, bytes))
+    })
+    .await?;
+    let plain: String = document.name.chars().map(|c| if c.is_ascii_alphanumeric() { c } else { '-' }).collect();
+    let disposition = format!("attachment; filename=\"{plain}.{}\"", document.media.extension());
+    Ok(HttpResponse::Ok()
+        .content_type(document.media.mime())
+        .insert_header(("content-disposition", disposition))
+        .insert_header(("x-content-type-options", "nosniff"))
+        .body(bytes))
+}
+
+pub(crate) async fn remove(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fields) -> Handled {
+    let (id, document) = path.into_inner();
+    let store = shared.store.clone();
+    let (mut head, events) = blocking(move || Ok((store.head(id)?, store.events(id)?))).await?;
+    let named = head.job.installation.document(document).ok_or_else(unknown)?.name.clone();
+    let ways = ways_on(&head.job.installation, document);
+    if !ways.is_empty() {
+        let why = format!("Not taken out: way {ways} rests on “{named}”. Choose another there first.");
+        return drawn(&head.job, &events, Fields::default(), why, StatusCode::CONFLICT);
+    }
+    head.job.installation.documents.retain(|one| one.id != document);
+    once(&shared, &f, move |store| Ok(store.save_description(&head.job, head.revision)?)).await?;
+    Ok(go(&format!("/jobs/{id}/documents")))
+}
