@@ -93,7 +93,7 @@ fn front(sheet: &mut Sheet<'_>, certificate: &Certificate, copy: Copy<'_>) {
         &[
             ("Certificate number", certificate.number.clone()),
             ("Issued", day(certificate.issued_at)),
-            ("Verified to", installation.edition.rules().name.to_owned()),
+            ("Verified to", installation.verified_to()),
         ],
     );
     if let Some(old) = &certificate.replaces {

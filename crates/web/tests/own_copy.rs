@@ -53,6 +53,52 @@ fn a_row_is_written_used_in_open_jobs_and_goes_out_and_in() {
     }
 }
 
+/// Every kind of row is written by its form, and stands beside the cell that it confirms or corrects.
+#[test]
+fn every_kind_of_row_is_written_and_marked_in_the_reference() {
+    let site = site();
+    let source = [("document", "own copy"), ("place", "page 9"), ("by", "Maud Ferrow")];
+    let unmarked = site.get("/reference");
+    assert!(!unmarked.contains("own copy 0.7") && !unmarked.contains("✓ own copy"));
+    for (kind, form) in [
+        (
+            "zs",
+            &[("standard", "BS EN 60898"), ("trip", "C"), ("rating", "16"), ("seconds", "0.4"), ("value", "1.37")][..],
+        ),
+        ("capacity", &[("cable", "twin-and-earth"), ("line_mm2", "2.5"), ("method", "C"), ("value", "26")]),
+        (
+            "cpc",
+            &[("cpc_is", "core"), ("line_mm2", "4"), ("standard", "BS EN 60898"), ("rating", "32"), ("value", "1.5")],
+        ),
+        ("ze", &[("system", "TN-S"), ("value", "0.7")]),
+        ("bond", &[("line_mm2", "25"), ("value", "16")]),
+        ("k", &[("insulation", "thermoplastic70"), ("separate", "yes"), ("value", "140")]),
+        ("trip", &[("rcd_kind", "general"), ("multiple", "five"), ("value", "38")]),
+    ] {
+        let page = site.get(&format!("/reference/own?kind={kind}"));
+        for (field, _) in form {
+            assert!(page.contains(&format!("name=\"{field}\"")), "{kind}: {field}");
+        }
+        let whole = [&[("kind", kind)], &source[..], form].concat();
+        let (status, body) = site.post("/reference/own", &whole);
+        assert_eq!(status, StatusCode::SEE_OTHER, "{kind}: {body}");
+    }
+    let page = site.get("/reference");
+    for marked in ["own copy 0.7", "own copy 16", "own copy 140", "own copy 38", "own copy 26", "✓ own copy"] {
+        assert!(page.contains(marked), "{marked}");
+    }
+    for (wrong, says) in [
+        (&[("kind", "ze"), ("system", "TT"), ("value", "21")][..], "declares no Ze"),
+        (&[("kind", "trip"), ("rcd_kind", "general"), ("multiple", "half"), ("value", "40")], "nothing trips"),
+        (&[("kind", "trip"), ("rcd_kind", "general"), ("multiple", "five"), ("value", "41")], "a second person"),
+        (&[("kind", "bond"), ("line_mm2", "25"), ("value", "6")], "a second person"),
+        (&[("kind", "k"), ("insulation", ""), ("value", "143")], "Choose the insulation"),
+    ] {
+        let (status, body) = site.post("/reference/own", &[wrong, &source[..]].concat());
+        assert!(status == StatusCode::UNPROCESSABLE_ENTITY && body.contains(says), "{says}: {status}");
+    }
+}
+
 /// What was read before the instrument was asked for is mended by name, in the log.
 #[test]
 fn readings_without_an_instrument_are_said_later_to_be_taken_with_one() {

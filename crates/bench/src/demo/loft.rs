@@ -23,6 +23,7 @@ pub fn own_rows() -> Vec<OwnRow> {
         at: time("2026-09-01T09:00:00Z"),
         second: String::new(),
         reason: String::new(),
+        amendment: String::new(),
     };
     let breaker = |rating_a| OwnLimit::MaximumZs {
         standard: DeviceStandard::BsEn61009,

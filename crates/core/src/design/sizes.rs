@@ -3,7 +3,7 @@
 
 use super::{Flaw, FlawAt, capacity_of};
 use crate::conductor::Material;
-use crate::installation::{Board, Circuit, CpcIs, Feed, Installation, Lines, OwnLimit, Shape};
+use crate::installation::{Board, Circuit, CpcIs, Feed, Installation, Insulation, Lines, OwnLimit, Shape};
 use crate::quantity::{Amps, approximate, exact};
 use crate::reading::keys::lines_of;
 use crate::reading::{Key, Place, Settled, Test};
@@ -24,7 +24,12 @@ fn wanted(installation: &Installation) -> Option<(f64, f64)> {
     let supply = &installation.supply;
     let tails = supply.tails_mm2?.get();
     let neutral = supply.neutral_mm2.map_or(tails, crate::quantity::SquareMillimetres::get);
-    let (earthing, bonding) = earthing_and_bonding(supply.system, tails, neutral);
+    let (earthing, mut bonding) = earthing_and_bonding(supply.system, tails, neutral);
+    if supply.system == EarthingSystem::TnCS {
+        let neutral_mm2 = supply.neutral_mm2.or(supply.tails_mm2)?;
+        let own = installation.own_row(&OwnLimit::MainBond { neutral_mm2 });
+        bonding = own.map_or(bonding, |row| approximate(row.value));
+    }
     // The fault current of an electrode is small: the equation gives less than the least that is laid.
     Some((if supply.system == EarthingSystem::Tt { *TT_EARTHING_MM2 } else { earthing }, bonding))
 }
@@ -179,7 +184,9 @@ fn protective_conductor(installation: &Installation, circuit: &Circuit, settled:
         return;
     }
     let Some(zs) = own_loop(installation, circuit, settled).filter(|ohm| *ohm > 0.0) else { return };
-    let k = *k_copper(cable.working().get(), separate);
+    let insulation = cable.insulation.unwrap_or(Insulation::Thermoplastic70);
+    let own = installation.own_row(&OwnLimit::FactorK { insulation, separate });
+    let k = own.map_or_else(|| *k_copper(cable.working().get(), separate), |row| approximate(row.value));
     let fault_a = approximate(*U0_V) / zs;
     let Some(needs) = by_equation(installation, circuit, fault_a, k) else {
         found.push(Flaw::CpcNotJudged { armour: false });

@@ -88,6 +88,9 @@ pub struct Party {
 pub struct Installation {
     /// Edition verified to.
     pub edition: EditionId,
+    /// The later amendment of it, by the firm's own copy; empty: none.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub amendment: String,
     /// House rules.
     #[serde(default)]
     pub house_rules: HouseRules,

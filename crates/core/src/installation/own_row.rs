@@ -2,9 +2,12 @@
 //! document, or wrote where no table here holds a row. It travels in the job and stands on its certificate.
 
 use crate::installation::{CpcIs, Installation, Insulation};
-use crate::quantity::{Amps, SquareMillimetres};
+use crate::quantity::{Amps, SquareMillimetres, exact};
 use crate::standard::capacity::{ReferenceMethod, twin_and_earth};
 use crate::standard::devices::{DeviceStandard, Disconnection, TripType, maximum_zs};
+use crate::standard::earthing::{earthing_and_bonding, k_copper};
+use crate::standard::rcd::{Multiple, RcdKind, TripWindow, window};
+use crate::standard::supply::EarthingSystem;
 use jiff::Timestamp;
 use rust_decimal::Decimal;
 use serde::{Deserialize, Serialize};
@@ -50,16 +53,47 @@ pub enum OwnLimit {
         /// Its rating.
         rating_a: Amps,
     },
+    /// What the distributor declares at most for Ze, Ω.
+    DeclaredZe {
+        /// Earthing of the supply.
+        system: EarthingSystem,
+    },
+    /// Longest trip time, ms.
+    TripTime {
+        /// Kind of residual device.
+        kind: RcdKind,
+        /// Multiple of IΔn.
+        multiple: Multiple,
+    },
+    /// Least main bonding conductor under PME, mm².
+    MainBond {
+        /// Neutral of the supply.
+        neutral_mm2: SquareMillimetres,
+    },
+    /// Factor k of a copper protective conductor.
+    FactorK {
+        /// Insulation that it lies in or beside.
+        insulation: Insulation,
+        /// It is no part of a cable.
+        separate: bool,
+    },
 }
 
 impl OwnLimit {
-    /// The unit of its value.
+    /// The unit of its value; none for a factor.
     pub const fn unit(&self) -> &'static str {
         match self {
-            Self::MaximumZs { .. } => "Ω",
+            Self::MaximumZs { .. } | Self::DeclaredZe { .. } => "Ω",
             Self::Capacity { .. } => "A",
-            Self::ProtectiveConductor { .. } => "mm²",
+            Self::ProtectiveConductor { .. } | Self::MainBond { .. } => "mm²",
+            Self::TripTime { .. } => "ms",
+            Self::FactorK { .. } => "",
         }
+    }
+
+    /// Whether a smaller value allows more: a least, not a most.
+    const fn is_a_least(&self) -> bool {
+        matches!(self, Self::ProtectiveConductor { .. } | Self::MainBond { .. })
     }
 
     /// What it is of, in words.
@@ -85,6 +119,17 @@ impl OwnLimit {
                 standard.name(),
                 rating_a.normalize()
             ),
+            Self::DeclaredZe { system } => format!("declared Ze, {}", system.name()),
+            Self::TripTime { kind, multiple } => {
+                format!("longest trip time, {}, at {}", kind.label(), multiple.label())
+            }
+            Self::MainBond { neutral_mm2 } => {
+                format!("least main bond under PME with a neutral of {} mm²", neutral_mm2.get())
+            }
+            Self::FactorK { insulation, separate } => {
+                let where_it_lies = if *separate { "separate" } else { "in a cable" };
+                format!("k of copper, {}, {where_it_lies}", insulation.label())
+            }
         }
     }
 
@@ -100,6 +145,18 @@ impl OwnLimit {
                 twin_and_earth(*line_mm2, *method).filter(|_| held).map(Amps::get)
             }
             Self::ProtectiveConductor { .. } => None,
+            Self::DeclaredZe { system } => {
+                (*system != EarthingSystem::Tt).then(|| exact(system.declared_ze().get())).flatten()
+            }
+            Self::TripTime { kind, multiple } => match *window(*kind, *multiple) {
+                TripWindow::Between { max_ms, .. } => Some(max_ms.get()),
+                TripWindow::NoTrip => None,
+            },
+            Self::MainBond { neutral_mm2 } => {
+                let (_, bond) = earthing_and_bonding(EarthingSystem::TnCS, neutral_mm2.get(), neutral_mm2.get());
+                exact(bond)
+            }
+            Self::FactorK { insulation, separate } => exact(*k_copper(insulation.working().get(), *separate)),
         }
     }
 }
@@ -129,6 +186,9 @@ pub struct OwnRow {
     /// Why it is looser.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub reason: String,
+    /// The later amendment that it belongs to: it stands in jobs that are verified to that one; empty: in all.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub amendment: String,
 }
 
 /// Why a row is not taken.
@@ -158,7 +218,8 @@ pub enum NoRow {
 impl OwnRow {
     /// Whether it allows more than the table here.
     pub fn is_looser(&self) -> bool {
-        self.limit.ours().is_some_and(|ours| self.value > ours)
+        let least = self.limit.is_a_least();
+        self.limit.ours().is_some_and(|ours| if least { self.value < ours } else { self.value > ours })
     }
 
     /// Whether it says what the table here says.
@@ -183,7 +244,7 @@ impl OwnRow {
         }
         let alone = blank(&self.second) || self.second.trim() == self.by.trim();
         match self.limit.ours() {
-            Some(ours) if self.value > ours && (alone || blank(&self.reason)) => {
+            Some(ours) if self.is_looser() && (alone || blank(&self.reason)) => {
                 Err(NoRow::Looser { value: self.value, ours, unit: self.limit.unit() })
             }
             _ => Ok(()),
@@ -193,21 +254,35 @@ impl OwnRow {
     /// The row on one line, as it stands on papers.
     pub fn line(&self) -> String {
         let second = if self.second.is_empty() { String::new() } else { format!(" and {}", self.second) };
-        format!(
-            "{}: {} {} ({}, {}; {}{second})",
-            self.limit.label(),
-            self.value.normalize(),
-            self.limit.unit(),
-            self.document,
-            self.place,
-            self.by
-        )
+        let (what, value) = (self.limit.label(), self.value.normalize());
+        let unit = Some(self.limit.unit()).filter(|unit| !unit.is_empty());
+        let unit = unit.map_or_else(String::new, |unit| format!(" {unit}"));
+        format!("{what}: {value}{unit} ({}, {}; {}{second})", self.document, self.place, self.by)
     }
 }
 
 impl Installation {
-    /// The firm's own row of a limit: the one written last.
+    /// The firm's own row of a limit: the one written last; one of the amendment that the job is verified
+    /// to before one of none, and none of another.
     pub fn own_row(&self, limit: &OwnLimit) -> Option<&OwnRow> {
-        self.own_rows.iter().rev().find(|row| row.limit == *limit && row.check().is_ok())
+        let of = |amendment: &str| {
+            let stands = |row: &&OwnRow| row.limit == *limit && row.amendment == amendment && row.check().is_ok();
+            self.own_rows.iter().rev().find(stands)
+        };
+        if self.own_rows.is_empty() {
+            return None;
+        }
+        of(&self.amendment).or_else(|| of(""))
+    }
+
+    /// The value of a limit: the firm's own, else the table's here.
+    pub fn limit_of(&self, limit: &OwnLimit) -> Option<Decimal> {
+        self.own_row(limit).map(|row| row.value).or_else(|| limit.ours())
+    }
+
+    /// The edition by its name, with the later amendment that the job is verified to.
+    pub fn verified_to(&self) -> String {
+        let name = self.edition.rules().name;
+        if self.amendment.is_empty() { name.to_owned() } else { format!("{name}, as amended by {}", self.amendment) }
     }
 }

@@ -97,6 +97,7 @@ fn texts(problems: &mut Vec<String>, installation: &Installation) {
         ("client's name", &installation.client.name),
         ("site's name", &installation.site.name),
         ("supply device", &installation.supply.device),
+        ("amendment", &installation.amendment),
     ] {
         line(problems, name, text);
     }

@@ -79,6 +79,29 @@ pub enum Multiple {
     Five,
 }
 
+impl Multiple {
+    /// In the order of the series.
+    pub const ALL: [Self; 3] = [Self::Half, Self::One, Self::Five];
+
+    /// Key in forms.
+    pub const fn key(self) -> &'static str {
+        match self {
+            Self::Half => "half",
+            Self::One => "one",
+            Self::Five => "five",
+        }
+    }
+
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::Half => "½ IΔn",
+            Self::One => "IΔn",
+            Self::Five => "5 IΔn",
+        }
+    }
+}
+
 /// Half-cycle on which a test starts.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]

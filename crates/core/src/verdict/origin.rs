@@ -3,8 +3,8 @@
 use crate::calc::electrode::electrode;
 use crate::conductor::Pair;
 use crate::expectation::{Band, Unknown, bond_at_least, bond_band, earthing_band};
-use crate::installation::Installation;
-use crate::quantity::{Kiloamps, approximate, exact};
+use crate::installation::{Installation, OwnLimit};
+use crate::quantity::{Kiloamps, approximate};
 use crate::reading::entry::Field;
 use crate::reading::{Settled, Step, Subject, Test, Value, keys};
 use crate::standard::supply::{DECLARED_ZE, EarthingSystem, LEAST_SHARE_OF_ZE_CURRENT, U0_V};
@@ -80,7 +80,7 @@ fn by_declared(judgement: &mut Judgement, installation: &Installation, value: &V
         by_electrode(judgement, installation, None, ze);
         return;
     }
-    let declared = exact(system.declared_ze().get()).unwrap_or_default();
+    let declared = installation.limit_of(&OwnLimit::DeclaredZe { system }).unwrap_or_default();
     judgement.limit(ze <= declared, &[DECLARED_ZE], || Rule::DeclaredZe { ze, declared, system });
     if ze > declared {
         judgement.reasons.push(Reason::OverDeclared);

@@ -214,6 +214,7 @@ fn a_row_of_the_own_copy_is_used_and_a_looser_one_wants_two() {
         at: jiff::Timestamp::UNIX_EPOCH,
         second: String::new(),
         reason: String::new(),
+        amendment: String::new(),
     };
     assert_eq!(row.check(), Ok(()));
     job.installation.own_rows.push(row.clone());
@@ -228,19 +229,79 @@ fn a_row_of_the_own_copy_is_used_and_a_looser_one_wants_two() {
     job.installation.own_rows.push(row);
     assert_eq!(compared(&job), Some(dec!(1.20)), "the last one stands");
     // Where no table holds a row, the own one judges.
-    let gg = "9 radial gG 35 80kA 6/2.5 fixed 9m 1pt ref C N9 E9 \"Oven\"";
-    let told = |flaws: Vec<Flaw>| flaws.iter().any(|flaw| matches!(flaw, Flaw::LoopNotJudged { .. }));
-    if shorthand::parse(gg).is_ok() {
-        assert!(told(flaws_with(gg, dec!(0.5), |_, _| ())));
-        assert!(!told(flaws_with(gg, dec!(0.5), |installation, circuit| {
-            let limit = OwnLimit::MaximumZs {
-                standard: circuit.device.standard,
-                trip: None,
-                rating_a: circuit.device.rating_a.normalize(),
-                disconnection_s: circuit.disconnection(EarthingSystem::TnCS),
-            };
-            installation.own_rows = demo::own_rows();
-            installation.own_rows[1].limit = limit;
-        })));
-    }
+    let gg = "9 radial gG 32 80kA 6/2.5 fixed 9m 1pt ref C N9 E9 \"Oven\"";
+    let told = |own: bool| {
+        let flaws = flaws_with(gg, dec!(0.5), |installation, circuit| {
+            circuit.device.rating_a = Amps(dec!(35));
+            if own {
+                let limit = OwnLimit::MaximumZs {
+                    standard: circuit.device.standard,
+                    trip: None,
+                    rating_a: circuit.device.rating_a,
+                    disconnection_s: circuit.disconnection(EarthingSystem::TnCS),
+                };
+                assert_eq!(limit.ours(), None);
+                installation.own_rows = demo::own_rows();
+                installation.own_rows[1].limit = limit;
+            }
+        });
+        flaws.iter().any(|flaw| matches!(flaw, Flaw::LoopNotJudged { .. }))
+    };
+    assert_eq!((told(false), told(true)), (true, false));
+}
+
+/// The other tables: declared Ze, k, the main bond under PME, trip times; a least is looser when it is
+/// smaller; a row of a later amendment stands only in jobs that are verified to it.
+#[test]
+fn every_row_of_the_own_copy_is_used_and_an_amendment_only_where_it_is_named() {
+    use proof_core::installation::Insulation;
+    use proof_core::standard::rcd::Multiple;
+    let row =
+        |limit: OwnLimit, value| OwnRow { limit, value, second: String::new(), ..demo::own_rows().swap_remove(0) };
+    let half = |limit: &OwnLimit, value| row(limit.clone(), value).check().is_err();
+    let neutral_mm2 = SquareMillimetres::literal(25.0);
+    let bond = OwnLimit::MainBond { neutral_mm2 };
+    assert_eq!(bond.ours(), Some(dec!(10)));
+    assert!(half(&bond, dec!(6)) && !half(&bond, dec!(16)), "a smaller least allows more");
+    let ze = OwnLimit::DeclaredZe { system: EarthingSystem::TnCS };
+    assert_eq!(ze.ours(), Some(dec!(0.35)));
+    assert!(half(&ze, dec!(0.8)) && !half(&ze, dec!(0.20)));
+    let k = OwnLimit::FactorK { insulation: Insulation::Thermoplastic70, separate: false };
+    assert_eq!(k.ours(), Some(dec!(115)));
+    assert!(half(&k, dec!(143)) && !half(&k, dec!(100)));
+    let trip = OwnLimit::TripTime { kind: RcdKind::General, multiple: Multiple::One };
+    assert_eq!(trip.ours(), Some(dec!(300)));
+    assert_eq!(OwnLimit::TripTime { kind: RcdKind::General, multiple: Multiple::Half }.ours(), None);
+
+    // Used: the bonds of 10 mm² are thin by a row of 16, Ze of 0.2x outside a declared 0.1.
+    let mut job = finished();
+    job.installation.supply.system = EarthingSystem::TnCS;
+    job.installation.supply.neutral_mm2 = Some(neutral_mm2);
+    let kinds = |job: &Job| review(job.into()).iter().map(proof_core::review::Finding::kind).collect::<Vec<_>>();
+    let before = kinds(&job);
+    assert!(!before.contains(&Kind::BondSize), "{before:?}");
+    let with = |limit: OwnLimit, value, amendment: &str, verified: &str| {
+        let mut job = job.clone();
+        job.installation.amendment = verified.into();
+        job.installation.own_rows = vec![OwnRow { amendment: amendment.into(), ..row(limit, value) }];
+        kinds(&job)
+    };
+    assert!(with(bond.clone(), dec!(16), "", "").contains(&Kind::BondSize));
+    assert!(!with(bond.clone(), dec!(16), "A5:2031", "").contains(&Kind::BondSize), "of an amendment not verified to");
+    assert!(with(bond, dec!(16), "A5:2031", "A5:2031").contains(&Kind::BondSize));
+    assert_ne!(with(ze, dec!(0.05), "", ""), before, "Ze is outside what is declared");
+    assert_ne!(with(trip, dec!(1), "", ""), before, "no device trips in a millisecond");
+    job.installation.amendment = "A5:2031".into();
+    assert_eq!(job.installation.verified_to(), "BS 7671:2018+A2:2022, as amended by A5:2031");
+    // By hand: 230 V / 0.30 Ω = 767 A for 0.1 s; through k = 115 that is 2.11 mm², through k = 300 0.81 mm².
+    let thin = |value: Option<rust_decimal::Decimal>| {
+        flaws_with(SHOWER, dec!(0.30), |installation, circuit| {
+            circuit.cable.cpc_mm2 = SquareMillimetres::literal(1.0);
+            let (second, reason) = ("Tova Brandreth".to_owned(), "another conductor".to_owned());
+            let row = |value| OwnRow { second, reason, ..row(k.clone(), value) };
+            installation.own_rows = value.map(row).into_iter().collect();
+        })
+    };
+    assert_eq!(thin(None), [Flaw::CpcNotJudged { armour: false }]);
+    assert_eq!(thin(Some(dec!(300))), []);
 }

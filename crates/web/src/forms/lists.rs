@@ -11,7 +11,7 @@ use proof_core::standard::capacity::ReferenceMethod;
 use proof_core::standard::devices::{DeviceStandard, Disconnection, TripType};
 use proof_core::standard::edition::RcdSchool;
 use proof_core::standard::inspection::Premises;
-use proof_core::standard::rcd::{RcdKind, RcdType};
+use proof_core::standard::rcd::{Multiple, RcdKind, RcdType};
 use proof_core::standard::supply::EarthingSystem;
 
 /// Keys and words.
@@ -95,6 +95,10 @@ pub(crate) fn trips() -> Choices {
 
 pub(crate) fn rcd_kinds() -> Choices {
     listed(&RcdKind::ALL, RcdKind::name, RcdKind::label)
+}
+
+pub(crate) fn multiples() -> Choices {
+    listed(&[Multiple::One, Multiple::Five], Multiple::key, Multiple::label)
 }
 
 pub(crate) fn rcd_types() -> Choices {

@@ -136,11 +136,12 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
 /// Whose and where a job is, and of what kind, as far as it is said.
 fn said(job: &Job) -> String {
     let installation = &job.installation;
+    let verified_to = installation.verified_to();
     let all = [
         installation.client.name.as_str(),
         installation.site.name.as_str(),
         installation.nature.label(),
-        installation.edition.rules().name,
+        verified_to.as_str(),
     ];
     let all: Vec<&str> = all.into_iter().map(str::trim).filter(|text| !text.is_empty()).collect();
     all.join(" · ")

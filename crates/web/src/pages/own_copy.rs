@@ -18,6 +18,8 @@ use proof_core::installation::{CableFamily, CpcIs, Insulation, OwnLimit, OwnRow}
 use proof_core::quantity::{Amps, SquareMillimetres};
 use proof_core::standard::capacity::ReferenceMethod;
 use proof_core::standard::devices::{DeviceStandard, Disconnection, TripType};
+use proof_core::standard::rcd::{Multiple, RcdKind};
+use proof_core::standard::supply::EarthingSystem;
 use rust_decimal::Decimal;
 use serde::{Deserialize, Serialize};
 
@@ -36,15 +38,19 @@ struct Shown {
 struct OwnCopyPage {
     frame: Frame,
     rows: Vec<Shown>,
-    kinds: [(&'static str, &'static str); 3],
+    kinds: [(&'static str, &'static str); 7],
     f: Fields,
     problem: String,
 }
 
-const KINDS: [(&str, &str); 3] = [
+const KINDS: [(&str, &str); 7] = [
     ("zs", "maximum Zs of a device, Ω"),
     ("capacity", "what a cable carries, A"),
     ("cpc", "least protective conductor, mm²"),
+    ("ze", "declared Ze, Ω"),
+    ("bond", "least main bond under PME, mm²"),
+    ("k", "factor k of copper"),
+    ("trip", "longest trip time, ms"),
 ];
 
 /// The file of rows.
@@ -70,7 +76,11 @@ fn shown(row: &OwnRow) -> Shown {
             _ if row.limit.ours().is_none() => "written",
             _ => "corrected, tighter",
         },
-        source: format!("{}, {}", row.document, row.place),
+        source: if row.amendment.is_empty() {
+            format!("{}, {}", row.document, row.place)
+        } else {
+            format!("{}, {} (only in jobs verified to {})", row.document, row.place, row.amendment)
+        },
         who: if row.second.is_empty() {
             format!("{}, {}", row.by, moment(row.at))
         } else {
@@ -149,6 +159,29 @@ fn limit(f: &mut Fields) -> Option<OwnLimit> {
             standard: DeviceStandard::from_name(f.get("standard"))?,
             rating_a: amps(f, "rating")?,
         }),
+        "ze" => {
+            let system = EarthingSystem::from_name(f.get("system")).filter(|system| *system != EarthingSystem::Tt);
+            if system.is_none() {
+                f.wrong("system", "Choose TN-S or TN-C-S: a TT supply declares no Ze.");
+            }
+            Some(OwnLimit::DeclaredZe { system: system? })
+        }
+        "bond" => Some(OwnLimit::MainBond { neutral_mm2: size(f)? }),
+        "k" => {
+            let insulation = by_key(&Insulation::ALL, f.get("insulation"), Insulation::key);
+            if insulation.is_none() {
+                f.wrong("insulation", "Choose the insulation that it lies in or beside.");
+            }
+            Some(OwnLimit::FactorK { insulation: insulation?, separate: f.is("separate", "yes") })
+        }
+        "trip" => {
+            let multiple = by_key(&Multiple::ALL, f.get("multiple"), Multiple::key);
+            if multiple.is_none_or(|multiple| multiple == Multiple::Half) {
+                f.wrong("multiple", "Choose IΔn or 5 IΔn: at half of it nothing trips.");
+                return None;
+            }
+            Some(OwnLimit::TripTime { kind: RcdKind::from_name(f.get("rcd_kind"))?, multiple: multiple? })
+        }
         _ => None,
     }
 }
@@ -169,6 +202,7 @@ pub(crate) async fn add(shared: Data<Shared>, request: HttpRequest, mut f: Field
         at: Timestamp::now(),
         second: f.line("second", LONGEST_LINE),
         reason: f.line("reason", LONGEST_LINE),
+        amendment: f.line("amendment", LONGEST_LINE),
     });
     let refused = match &row {
         None => Some("see what is marked".to_owned()),

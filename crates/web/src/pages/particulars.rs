@@ -72,6 +72,7 @@ fn filled(job: &Job) -> Fields {
         ("existing", installation.existing.clone()),
         ("months", text(installation.next_inspection_months)),
         ("edition", installation.edition.rules().name.to_owned()),
+        ("amendment", installation.amendment.clone()),
         ("system", supply.system.name().to_owned()),
         ("lines", supply.lines.key().to_owned()),
         ("supply_device", supply.device.clone()),
@@ -123,6 +124,7 @@ fn taken(f: &mut Fields, job: &mut Job) {
     installation.nature = by_key(&Nature::ALL, f.get("nature"), Nature::key).unwrap_or_default();
     installation.edition =
         EditionId::ALL.into_iter().find(|id| id.rules().name == f.get("edition")).unwrap_or(installation.edition);
+    installation.amendment = f.line("amendment", validity::LONGEST_LINE);
     let months = f.decimal("months", "a number of months from 1 to 240");
     installation.next_inspection_months = months.and_then(|m| u16::try_from(m).ok());
     if months.is_some_and(|m| !m.is_integer() || m < dec!(1) || m > dec!(240)) {

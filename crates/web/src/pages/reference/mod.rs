@@ -3,13 +3,16 @@
 
 mod tables;
 
+use crate::Shared;
 use crate::error::{Handled, WebError, page, page_with};
 use crate::forms::lists::Choices;
 use crate::forms::{Fields, lists};
 use crate::frame::Frame;
+use crate::request::blocking;
 use actix_web::http::StatusCode;
-use actix_web::web::{Path, Query};
+use actix_web::web::{Data, Path, Query};
 use askama::Template;
+use proof_core::installation::{OwnLimit, OwnRow};
 use proof_core::network::description::Refused;
 use proof_core::standard::{Source, sources};
 use serde_json::{Map, Value, json};
@@ -20,7 +23,7 @@ use tables::{Table, tables};
 struct ReferencePage {
     frame: Frame,
     calculators: Vec<(&'static str, &'static str)>,
-    tables: Vec<Table>,
+    tables: Vec<Shown>,
     sources: Vec<(&'static str, String, String)>,
 }
 
@@ -47,12 +50,45 @@ pub(crate) fn link(source: &Source) -> Option<String> {
     Some(format!("/reference#s-{}", anchor_of(name)))
 }
 
-pub(crate) async fn show() -> Handled {
+/// A cell, and how the firm's own copy stands to it.
+struct Cell {
+    text: String,
+    mark: String,
+}
+
+/// A table beside the firm's own copy.
+struct Shown {
+    table: Table,
+    rows: Vec<Vec<Cell>>,
+}
+
+/// How the row of the own copy that was written last stands to a cell.
+fn mark(limit: &OwnLimit, own: &[OwnRow]) -> Option<String> {
+    let stands = |row: &&OwnRow| row.limit == *limit && row.amendment.is_empty() && row.check().is_ok();
+    let row = own.iter().rev().find(stands)?;
+    Some(if row.confirms() { "✓ own copy".to_owned() } else { format!("own copy {}", row.value.normalize()) })
+}
+
+fn beside(table: Table, own: &[OwnRow]) -> Shown {
+    let marked = |row: usize, column: usize| {
+        let at = table.limits.iter().find(|(r, c, _)| (*r, *c) == (row, column));
+        at.and_then(|(.., limit)| mark(limit, own)).unwrap_or_default()
+    };
+    let cells = |(row, texts): (usize, &Vec<String>)| -> Vec<Cell> {
+        let cell = |(column, text): (usize, &String)| Cell { text: text.clone(), mark: marked(row, column) };
+        texts.iter().enumerate().map(cell).collect()
+    };
+    let rows = table.rows.iter().enumerate().map(cells).collect();
+    Shown { table, rows }
+}
+
+pub(crate) async fn show(shared: Data<Shared>) -> Handled {
+    let own = blocking(move || Ok(shared.store.own_rows()?)).await?;
     let sources = sources().into_iter().map(|(name, source)| (name, anchor_of(name), source.line())).collect();
     page(&ReferencePage {
         frame: Frame::outside("Reference"),
         calculators: CALCULATORS.iter().map(|one| (one.name, one.title)).collect(),
-        tables: tables(),
+        tables: tables().into_iter().map(|table| beside(table, &own)).collect(),
         sources,
     })
 }

@@ -1,6 +1,7 @@
 //! The tables of the standard as pages show them, each column with the source that it comes from.
 
 use proof_core::conductor::Material;
+use proof_core::installation::{CableFamily, Insulation, OwnLimit};
 use proof_core::quantity::{Amps, Milliamps, SquareMillimetres};
 use proof_core::standard::capacity::{ReferenceMethod, TWIN_AND_EARTH_A, twin_and_earth};
 use proof_core::standard::devices::{
@@ -31,16 +32,29 @@ pub(super) struct Table {
     pub sources: Vec<(String, Source)>,
     pub heads: Vec<&'static str>,
     pub rows: Vec<Vec<String>>,
+    /// The cells that the own copy can confirm or correct, by row and column.
+    pub limits: Vec<(usize, usize, OwnLimit)>,
 }
 
 impl Table {
     fn new(anchor: &'static str, title: &'static str, source: Source, heads: &[&'static str]) -> Self {
         let sources = vec![(String::new(), source)];
-        Self { anchor, title, sources, heads: heads.to_vec(), rows: Vec::new() }
+        Self { anchor, title, sources, heads: heads.to_vec(), rows: Vec::new(), limits: Vec::new() }
     }
 
     fn with(mut self, rows: impl IntoIterator<Item = Vec<String>>) -> Self {
         self.rows = rows.into_iter().collect();
+        self
+    }
+
+    /// Says which limit each cell holds, by its row and its column, from 1.
+    fn limited(mut self, limit: impl Fn(usize, usize) -> Option<OwnLimit>) -> Self {
+        for row in 0..self.rows.len() {
+            for column in 1..self.rows[row].len() {
+                let filled = !self.rows[row][column].is_empty();
+                self.limits.extend(limit(row, column).filter(|_| filled).map(|limit| (row, column, limit)));
+            }
+        }
         self
     }
 
@@ -118,8 +132,16 @@ fn breakers() -> Table {
         })
         .filter(|row: &Vec<String>| row[1..].iter().any(|cell| !cell.is_empty()));
     let title = "Maximum Zs of circuit-breakers and RCBOs, Ω: printed, and 80 % of it for a cold reading";
+    let rows: Vec<Vec<String>> = rows.collect();
+    let ratings: Vec<Option<Amps>> = rows.iter().map(|row| row[0].parse().ok().map(Amps)).collect();
+    let limit = |row: usize, column: usize| {
+        let trip = Some(TripType::ALL[column - 1]);
+        let (standard, disconnection_s) = (DeviceStandard::BsEn60898, Disconnection::S0_4);
+        Some(OwnLimit::MaximumZs { standard, trip, rating_a: ratings[row]?, disconnection_s })
+    };
     Table::new("breakers", title, devices::BREAKERS, &["A", "B", "C", "D"])
         .with(rows)
+        .limited(limit)
         .sourced([("printed".to_owned(), devices::BREAKERS), ("80 %".to_owned(), devices::EIGHTY)])
 }
 
@@ -143,7 +165,12 @@ fn fuses() -> Vec<Table> {
             let cell = |time| zs(Amps(rating), time).map(|found| found.printed_ohm.to_string()).unwrap_or_default();
             std::iter::once(rating.normalize().to_string()).chain(columns.map(cell)).collect()
         });
-        Table::new(anchor, title, devices::FUSES_5, &["A", "0.4 s", "5 s"]).with(rows).sourced(sources)
+        let limit = |row: usize, column: usize| {
+            let (rating_a, disconnection_s) = (Amps(ratings[row]).normalize(), columns[column - 1]);
+            Some(OwnLimit::MaximumZs { standard, trip: None, rating_a, disconnection_s })
+        };
+        let heads = ["A", "0.4 s", "5 s"];
+        Table::new(anchor, title, devices::FUSES_5, &heads).with(rows).limited(limit).sourced(sources)
     })
     .into()
 }
@@ -204,6 +231,10 @@ fn trip_times() -> Table {
     let of = |kinds: [RcdKind; 2]| (kinds.map(RcdKind::name).join(", "), window(kinds[0], Multiple::One).source);
     Table::new("rcd-times", "RCD trip times, ms", proof_core::standard::rcd::TIMES, &["kind", "½ IΔn", "IΔn", "5 IΔn"])
         .with(rows)
+        .limited(|row, column| {
+            let (kind, multiple) = (RcdKind::ALL[row], multiples[column - 1]);
+            (multiple != Multiple::Half).then_some(OwnLimit::TripTime { kind, multiple })
+        })
         .sourced([of([RcdKind::General, RcdKind::Selective]), of([RcdKind::Bs4293, RcdKind::Bs7288])])
 }
 
@@ -254,7 +285,11 @@ fn carried() -> Table {
     });
     let heads: Vec<&'static str> = std::iter::once("mm²").chain(methods.map(ReferenceMethod::name)).collect();
     let title = "Current-carrying capacity of twin-and-earth, copper, 70 °C, A";
-    Table::new("capacity", title, TWIN_AND_EARTH_A.source, &heads).with(rows)
+    Table::new("capacity", title, TWIN_AND_EARTH_A.source, &heads).with(rows).limited(|row, column| {
+        let cable = CableFamily::TwinAndEarth.key().to_owned();
+        let line_mm2 = SquareMillimetres::new(TWIN_AND_EARTH_A[row].0).ok()?;
+        Some(OwnLimit::Capacity { cable, insulation: None, line_mm2, method: methods[column - 1] })
+    })
 }
 
 fn declared() -> Table {
@@ -263,15 +298,23 @@ fn declared() -> Table {
     rows.push(vec!["fault current, up to 100 A single phase".to_owned(), format!("{} kA", DECLARED_PFC_KA.get())]);
     Table::new("declared", "What distributors declare at most", DECLARED_ZE, &["what", "at most"])
         .with(rows)
+        .limited(|row, _| {
+            let system = *EarthingSystem::ALL.get(row)?;
+            (system != EarthingSystem::Tt).then_some(OwnLimit::DeclaredZe { system })
+        })
         .sourced([("Ze".to_owned(), DECLARED_ZE), ("fault current".to_owned(), DECLARED_PFC_KA.source)])
 }
 
 fn bonding() -> Table {
-    let rows = [6.0, 10.0, 16.0, 25.0, 35.0, 50.0, 70.0, 95.0]
-        .map(|mm2| vec![text(mm2), text(by_table_54_7(mm2)), text(by_table_54_8(mm2))]);
+    let sizes = [6.0, 10.0, 16.0, 25.0, 35.0, 50.0, 70.0, 95.0];
+    let rows = sizes.map(|mm2| vec![text(mm2), text(by_table_54_7(mm2)), text(by_table_54_8(mm2))]);
     let title = "Protective conductor by line, main bonding under PME by neutral, mm² copper";
     let heads = ["line or neutral mm²", "protective conductor", "main bonding"];
-    Table::new("bonding", title, TABLE_54_8, &heads).with(rows).sourced([
+    let limit = |row: usize, column: usize| {
+        let neutral_mm2 = SquareMillimetres::new(sizes[row]).ok()?;
+        (column == 2).then_some(OwnLimit::MainBond { neutral_mm2 })
+    };
+    Table::new("bonding", title, TABLE_54_8, &heads).with(rows).limited(limit).sourced([
         ("protective conductor".to_owned(), TABLE_54_7),
         ("main bonding".to_owned(), TABLE_54_8),
         ("earthing conductor".to_owned(), PME_EARTHING),
@@ -298,6 +341,11 @@ fn k_of_copper() -> Table {
     let rows = K_COPPER.map_rows(|(what, k)| vec![(*what).to_owned(), text(*k)]);
     Table::new("k", "k of copper protective conductors", K_COPPER.source, &["conductor", "k"])
         .with(rows)
+        .limited(|row, _| {
+            // The rows: in the cable and separate, for each insulation.
+            let (insulation, separate) = (*Insulation::ALL.get(row / 2)?, row % 2 == 1);
+            Some(OwnLimit::FactorK { insulation, separate })
+        })
         .sourced([("k".to_owned(), K_COPPER.source), ("size".to_owned(), ADIABATIC)])
 }
 
