@@ -66,8 +66,14 @@ fn verify_tells_the_issued_from_the_altered_without_a_database() {
     let folder = tempfile::tempdir().unwrap();
     let key = FirmKey::from_seed(&[9; 32]);
     let now = "2026-11-25T09:00:00Z".parse().unwrap();
-    let sign =
-        |role| Signature { role, name: "Maud Ferrow".into(), position: "Supervisor".into(), at: now, drawn: vec![] };
+    let sign = |role| Signature {
+        role,
+        name: "Maud Ferrow".into(),
+        position: "Supervisor".into(),
+        firm: String::new(),
+        at: now,
+        drawn: vec![],
+    };
     let application = Application {
         form: Form::Installation,
         number: "G-101-C1".into(),

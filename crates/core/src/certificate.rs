@@ -28,10 +28,12 @@ pub enum Role {
     Construction,
     /// Inspection and testing.
     Inspection,
+    /// Design, where a second person designed a part.
+    SecondDesign,
 }
 
 impl Role {
-    /// In the order printed.
+    /// Those that always sign, in the order printed.
     pub const ALL: [Self; 3] = [Self::Design, Self::Construction, Self::Inspection];
 
     /// Key in forms and files.
@@ -40,6 +42,7 @@ impl Role {
             Self::Design => "design",
             Self::Construction => "construction",
             Self::Inspection => "inspection",
+            Self::SecondDesign => "second_design",
         }
     }
 
@@ -49,6 +52,7 @@ impl Role {
             Self::Design => "Design",
             Self::Construction => "Construction",
             Self::Inspection => "Inspection and testing",
+            Self::SecondDesign => "Design, second designer",
         }
     }
 }
@@ -81,6 +85,14 @@ impl Form {
     pub const fn roles(self) -> &'static [Role] {
         match self {
             Self::Installation => &Role::ALL,
+            Self::MinorWorks { .. } => &[Role::Inspection],
+        }
+    }
+
+    /// Who may sign it, in the order printed: those who must, and a second designer.
+    pub const fn may_sign(self) -> &'static [Role] {
+        match self {
+            Self::Installation => &[Role::Design, Role::SecondDesign, Role::Construction, Role::Inspection],
             Self::MinorWorks { .. } => &[Role::Inspection],
         }
     }
@@ -172,6 +184,9 @@ pub struct Signature {
     pub name: String,
     /// Position.
     pub position: String,
+    /// For which firm, with its address; empty: for the one that issues.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub firm: String,
     /// When.
     pub at: Timestamp,
     /// As drawn; empty: the typed name is the signature.

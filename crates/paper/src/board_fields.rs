@@ -1,8 +1,9 @@
 //! The board itself on paper: what feeds it and protects it, what was read there, with what and by whom.
 
 use jiff::tz::TimeZone;
-use proof_core::certificate::Certificate;
+use proof_core::certificate::{Certificate, Role};
 use proof_core::installation::{Board, Carried, Feed, Installation, Lines};
+use proof_core::instrument::Instrument;
 use proof_core::job::{Job, TakenBy};
 use proof_core::plan::sequence::board_steps;
 use proof_core::reading::{Reading, Settled, Subject, Test, Value};
@@ -47,8 +48,16 @@ pub(crate) fn board_fields(
         ),
         ("Instruments by function", instruments(&certificate.job, &taken)),
         ("Tested by, last on", tested(&taken)),
+        ("Signed for the tests of this board", signed(certificate)),
         ("Left connected while insulation was read", left_connected(installation, board)),
     ]
+}
+
+/// Who signs for inspection and testing, and when; nothing on a draft.
+fn signed(certificate: &Certificate) -> String {
+    let signs = certificate.signatures.iter().find(|signature| signature.role == Role::Inspection);
+    let on = |at: jiff::Timestamp| at.to_zoned(TimeZone::UTC).strftime("%-d %B %Y").to_string();
+    signs.map(|one| format!("{}, {}, {}", one.name, one.position, on(one.at))).unwrap_or_default()
 }
 
 /// Whether a reading was taken on a board or one of its circuits.
@@ -70,11 +79,16 @@ fn before(installation: &Installation, board: &Board) -> String {
     }
 }
 
+/// An instrument by its reference and serial number.
+pub(crate) fn numbered(one: &Instrument) -> String {
+    if one.serial.is_empty() { one.reference.clone() } else { format!("{}, serial {}", one.reference, one.serial) }
+}
+
 /// Each once, in order.
-fn once(mut names: Vec<&str>) -> String {
+fn once<T: AsRef<str> + Ord>(mut names: Vec<T>) -> String {
     names.sort_unstable();
     names.dedup();
-    names.join(", ")
+    names.iter().map(AsRef::as_ref).collect::<Vec<_>>().join(", ")
 }
 
 /// The instruments by what was read with them.
@@ -82,7 +96,7 @@ fn instruments(job: &Job, taken: &[&Reading]) -> String {
     let taken_by = TakenBy::of(&job.instruments, &job.events);
     let with = |of: fn(Test) -> bool| {
         let known = taken.iter().filter(|reading| of(reading.key.test)).filter_map(|reading| taken_by.took(reading));
-        once(known.map(|one| one.reference.as_str()).collect())
+        once(known.map(numbered).collect())
     };
     let continuity =
         |test| matches!(test, Test::RingEndToEnd { .. } | Test::RingBoardCheck | Test::R1Rn | Test::R1R2 | Test::R2);

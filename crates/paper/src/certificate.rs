@@ -129,10 +129,8 @@ fn front(sheet: &mut Sheet<'_>, certificate: &Certificate, copy: Copy<'_>) {
             ("Comments on the existing installation", or_unsaid(&installation.existing)),
         ],
     );
-    let excepted = exceptions(certificate);
-    if !excepted.is_empty() {
-        sheet.fields(1, &[("Permitted exceptions (BS 7671 411.3.3), by risk assessment", excepted)]);
-    }
+    let excepted = or_unsaid(&exceptions(certificate));
+    sheet.fields(1, &[("Permitted exceptions (BS 7671 411.3.3), by risk assessment", excepted)]);
     if !installation.documents.is_empty() {
         let named: Vec<String> = installation.documents.iter().map(named).collect();
         sheet.fields(1, &[("Documents that go with this certificate", named.join("\n"))]);
@@ -382,26 +380,33 @@ fn signatures(sheet: &mut Sheet<'_>, certificate: &Certificate) {
         "I, being the person responsible for the part of the work named beside my signature, certify that it is to the best \
          of my knowledge in accordance with the edition named above, but for the departures, if any, set out above.",
     );
-    let roles = certificate.form.roles();
-    let firm = &certificate.job.firm;
-    let drawn: Vec<&[proof_core::certificate::Stroke]> = roles
+    let signs = |role: Role| certificate.signatures.iter().find(|signature| signature.role == role);
+    // A second designer only where one signs.
+    let must = certificate.form.roles();
+    let roles: Vec<Role> = certificate
+        .form
+        .may_sign()
         .iter()
-        .map(|role| {
-            let signature = certificate.signatures.iter().find(|signature| signature.role == *role);
-            signature.map_or(&[][..], |signature| signature.drawn.as_slice())
-        })
+        .copied()
+        .filter(|role| must.contains(role) || signs(*role).is_some())
         .collect();
+    let firm = &certificate.job.firm;
+    let drawn: Vec<&[proof_core::certificate::Stroke]> =
+        roles.iter().map(|role| signs(*role).map_or(&[][..], |signature| signature.drawn.as_slice())).collect();
     let said = |role: Role| match certificate.form {
         Form::MinorWorks { .. } => "The work, completed and tested",
         Form::Installation => role.label(),
     };
     let rows: Vec<Vec<String>> = roles
         .iter()
-        .map(|role| match certificate.signatures.iter().find(|signature| signature.role == *role) {
-            Some(signature) => {
-                vec![said(*role).to_owned(), signature.name.clone(), signature.position.clone(), day(signature.at)]
-            }
-            None => vec![said(*role).to_owned(), String::new(), String::new(), String::new()],
+        .map(|role| {
+            let Some(one) = signs(*role) else { return vec![said(*role).to_owned(); 1] };
+            let firm = if one.firm.is_empty() { &firm.name } else { &one.firm };
+            vec![said(*role).to_owned(), one.name.clone(), one.position.clone(), firm.clone(), day(one.at)]
+        })
+        .map(|mut row| {
+            row.resize(5, String::new());
+            row
         })
         .collect();
     let whole = |text: &str| if text.trim().is_empty() { String::new() } else { format!(", {}", text.trim()) };
@@ -410,7 +415,13 @@ fn signatures(sheet: &mut Sheet<'_>, certificate: &Certificate) {
         &[("For and on behalf of", format!("{}{}{}", firm.name, whole(&firm.address), whole(&firm.contact)))],
     );
     sheet.signatures(
-        &[words("For", 2.0), words("Signed", 3.0), words("Position", 2.4), words("Date", 1.8)],
+        &[
+            words("For", 1.8),
+            words("Signed", 2.4),
+            words("Position", 2.0),
+            words("Firm, address", 2.6),
+            words("Date", 1.5),
+        ],
         &rows,
         &drawn,
         8.4,
@@ -486,7 +497,7 @@ fn how_it_was_tested(sheet: &mut Sheet<'_>, certificate: &Certificate) {
             let due = instrument
                 .calibration_due
                 .map_or_else(|| "regular checks".to_owned(), |due| format!("calibration due {due}"));
-            format!("{} {} ({due})", instrument.kind, instrument.reference)
+            format!("{} {} ({due})", instrument.kind, crate::board_fields::numbered(instrument))
         })
         .collect();
     let schools = certificate.job.installation.house_rules.on_certificate();

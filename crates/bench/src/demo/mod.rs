@@ -3,10 +3,12 @@
 
 mod loft;
 mod register;
+mod sheet;
 mod work;
 
 pub use loft::own_rows;
 pub use register::{firm, instruments, people, signature};
+pub use sheet::document;
 
 use crate::meter::Meter;
 use proof_core::certificate::{Role, Signature, Stroke};
@@ -364,6 +366,7 @@ pub fn signed(drawn: &[Stroke]) -> Vec<Signature> {
         role,
         name: "Maud Ferrow".into(),
         position: "Supervisor".into(),
+        firm: String::new(),
         at: jiff::Timestamp::UNIX_EPOCH,
         drawn: drawn.to_vec(),
     };

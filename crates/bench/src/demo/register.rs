@@ -60,6 +60,7 @@ pub fn instruments() -> Vec<Instrument> {
             id: id("MFT-2"),
             kind: "multifunction tester".into(),
             reference: "MFT-2".into(),
+            serial: "40217".into(),
             calibration_due: Some(date(2027, 6, 30)),
             over_range_mohm: dec!(999),
             over_range_ohm: Some(dec!(99.9)),

@@ -4,6 +4,7 @@ use super::Problem;
 use jiff::Timestamp;
 use proof_bench::demo;
 use proof_core::certificate::{Form, Role, Signature};
+use proof_core::installation::{Document, Documents};
 use proof_paper::sealed;
 use proof_seal::FirmKey;
 use proof_store::{Asked, Papers, Store};
@@ -46,6 +47,12 @@ pub(crate) fn fill(store: &Store) -> Result<(), Problem> {
         store.create_job(job)?;
     }
     store.add_own_rows(&demo::own_rows())?;
+    let (document, bytes) = demo::document();
+    let mut head = store.head(jobs[0].id)?;
+    let sha256 = proof_seal::digest(&bytes);
+    let documents = Documents::from([(sha256.clone(), bytes)]);
+    head.job.installation.documents.push(Document { sha256, ..document });
+    store.save_with(&head.job, &documents, head.revision)?;
     let finished = &jobs[0];
     let at: Timestamp = "2026-10-06T15:20:00Z".parse()?;
     let signatures = [(Role::Design, 2), (Role::Construction, 1), (Role::Inspection, 0)]
@@ -53,7 +60,7 @@ pub(crate) fn fill(store: &Store) -> Result<(), Problem> {
         .map(|(role, person)| {
             let person = &finished.people[person];
             let (name, position) = (person.name.clone(), person.position.clone());
-            Signature { role, name, position, at, drawn: demo::signature(&person.name) }
+            Signature { role, name, position, firm: String::new(), at, drawn: demo::signature(&person.name) }
         })
         .collect();
     // A key of its own for every demo: nothing that it signs is worth anything.

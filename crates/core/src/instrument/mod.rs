@@ -23,6 +23,9 @@ pub struct Instrument {
     pub kind: String,
     /// The firm's own reference.
     pub reference: String,
+    /// Its serial number; empty: not said.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub serial: String,
     /// Calibration due.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub calibration_due: Option<Date>,

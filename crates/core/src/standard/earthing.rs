@@ -14,6 +14,7 @@ sources! {
     ADIABATIC: "adiabatic equation" = Source::published("BS 7671", "543.1.3", "S = √(I²t)/k");
     K: "factor k" = Source::memory("BS 7671", "Tables 54.2 and 54.3", "copper");
     USUAL: "usual pairs of breaker and protective conductor" = Source::memory("On-Site Guide", "Table B7", "breakers of energy-limiting class 3, fault level up to 3 kA and up to 6 kA");
+    SUPPLEMENTARY_READING: "reading of a supplementary bond" = Source::memory("BS 7671", "415.2.2", "R ≤ 50 V / Ia: IΔn of an RCD, else the current that disconnects within 5 s");
     SUPPLEMENTARY: "supplementary bonding conductor" = Source::memory("BS 7671", "544.2", "supplementary bonding: 2.5 mm² protected, 4 mm² not");
     BURIED: "buried earthing conductor" = Source::memory("BS 7671", "Table 54.1", "buried earthing conductor");
     BOND_READING: "bond reading" = Source::practice("bond of ordinary length: 0.05 Ω or less, what 27 m of 10 mm² gives");

@@ -3,11 +3,12 @@
 use crate::calc::electrode::electrode;
 use crate::conductor::Pair;
 use crate::expectation::{Band, Unknown, bond_at_least, bond_band, earthing_band};
-use crate::installation::{Installation, OwnLimit};
+use crate::installation::{Circuit, Installation, OwnLimit, Serves};
 use crate::quantity::{Kiloamps, approximate};
 use crate::reading::entry::Field;
 use crate::reading::{Settled, Step, Subject, Test, Value, keys};
-use crate::standard::supply::{DECLARED_ZE, EarthingSystem, LEAST_SHARE_OF_ZE_CURRENT, U0_V};
+use crate::standard::devices::Disconnection;
+use crate::standard::supply::{C_MIN, DECLARED_ZE, EarthingSystem, LEAST_SHARE_OF_ZE_CURRENT, U0_V};
 use crate::standard::{Source, devices, earthing};
 use crate::supply_chain;
 use crate::verdict::{Judgement, NotJudged, Part, Path, Reason, Rule, outcome};
@@ -66,8 +67,34 @@ fn by_bond(
     let least = if bond.supplementary { None } else { crate::design::least_bond(installation) };
     let own = bond_at_least(bond, least).ok().and_then(|band| band.centre).unwrap_or(0.0);
     let (limit, source) = earthing::bond_limit(own);
+    if let Some((ia, most)) = Some(bond).filter(|bond| bond.supplementary).and_then(|_| by_current(installation)) {
+        judgement.limit(ohm <= most + 1e-9, &[earthing::SUPPLEMENTARY_READING], || Rule::SupplementaryBond {
+            ohm,
+            ia_a: ia,
+            limit: most,
+        });
+        judgement.against_known(band, ohm, "Ω");
+        return;
+    }
     judgement.limit(ohm <= limit + 1e-9, &[source], || Rule::Bond { ohm, limit });
     judgement.against_known(band, ohm, "Ω");
+}
+
+/// The current, A, by which the least sensitive device of a room with a bath or shower disconnects, and the
+/// most that a supplementary bond may read there, Ω; nothing where no circuit says that it serves one.
+fn by_current(installation: &Installation) -> Option<(f64, f64)> {
+    let current = |circuit: &Circuit| {
+        if let Some(rcd) = installation.rcds_over(circuit).iter().map(|rcd| rcd.idn_ma).min() {
+            return Some(approximate(rcd.get()) / 1000.0);
+        }
+        let device = &circuit.device;
+        let at = devices::maximum_zs(device.standard, device.trip, device.rating_a.normalize(), Disconnection::S5);
+        let found = at.ok()?;
+        found.ia_a.map(|ia| approximate(ia.get())).or_else(|| Some(approximate(*U0_V * *C_MIN / found.printed_ohm)))
+    };
+    let served = installation.circuits.iter().filter(|circuit| circuit.serves.contains(&Serves::BathOrShower));
+    let most = served.filter_map(current).reduce(f64::max)?;
+    Some((most, approximate(*earthing::TOUCH_V) / most))
 }
 
 fn by_declared(judgement: &mut Judgement, installation: &Installation, value: &Value) {

@@ -128,6 +128,15 @@ pub enum Rule {
         /// The window.
         window: TripWindow,
     },
+    /// A supplementary bond by the current that disconnects.
+    SupplementaryBond {
+        /// What was read, Ω.
+        ohm: f64,
+        /// The current that disconnects, A.
+        ia_a: f64,
+        /// The most, Ω.
+        limit: f64,
+    },
     /// A bond by its limit.
     Bond {
         /// As read, Ω.
@@ -255,6 +264,7 @@ impl Rule {
             Self::EightyPercent { .. } => "Zs ≤ 0.8 × printed maximum",
             Self::AtWorkingTemperature { .. } => "Ze + (R1+R2) at working temperature ≤ printed maximum",
             Self::TripTime { .. } => "trip time within its window",
+            Self::SupplementaryBond { .. } => "R ≤ 50 V / Ia",
             Self::Bond { .. } => "bond ≤ its limit",
             Self::DeclaredZe { .. } => "Ze ≤ declared maximum",
             Self::Electrode { .. } => "Ra ≤ 50 V / IΔn",
@@ -293,6 +303,7 @@ impl Rule {
             Self::TripTime { read, idn_ma, kind, .. } => {
                 format!("{} ({} mA, {})", read.shown(), idn_ma.normalize(), kind.name())
             }
+            Self::SupplementaryBond { ohm, ia_a, limit } => format!("{ohm} ≤ 50 V / {ia_a:.3} A = {limit:.3}"),
             Self::Bond { ohm, limit } => format!("{ohm} ≤ {limit:.3}"),
             Self::DeclaredZe { ze, declared, system } => format!("{ze} ≤ {declared} ({})", system.name()),
             Self::Electrode { ra, limit, idn_ma, .. } => format!("{ra} ≤ {limit} ({} mA)", idn_ma.normalize()),
@@ -319,7 +330,7 @@ impl Rule {
             Self::TripTime { window: TripWindow::Between { min_ms, max_ms }, .. } => {
                 Bound::Trips { min_ms: *min_ms, max_ms: *max_ms }
             }
-            Self::Bond { limit, .. } => ohms(with_places(*limit, 3)),
+            Self::SupplementaryBond { limit, .. } | Self::Bond { limit, .. } => ohms(with_places(*limit, 3)),
             Self::DeclaredZe { declared, .. } => ohms(*declared),
             Self::Electrode { limit, touch_v, .. } => {
                 Bound::Electrode { most_ohm: *limit, touch_v: touch_v.normalize() }

@@ -142,6 +142,34 @@ fn every_line_of_working_that_judges_names_its_source() {
     assert!(count > 200, "{count}");
 }
 
+/// BS 7671 415.2.2, from memory: R ≤ 50 V / Ia. By hand: B32 disconnects at 160 A, 50 / 160 = 0.3125 Ω; behind
+/// 30 mA 50 / 0.03 = 1667 Ω.
+#[test]
+fn a_supplementary_bond_is_judged_by_the_current_that_disconnects() {
+    use proof_core::installation::{Serves, shorthand};
+    let mut job = job();
+    let board = job.installation.boards[0].id;
+    let line = "9 radial B32 6kA 6/2.5 fixed 9m 1pt ref C N9 E9 \"Shower\"";
+    let (mut shower, _) = shorthand::parse(line).unwrap().build(board, uuid::Uuid::from_u128(9));
+    shower.serves = vec![Serves::BathOrShower];
+    job.installation.circuits.push(shower);
+    job.installation.supply.bonds[0].supplementary = true;
+    let settled = Settled::new(&job.readings, &job.events);
+    let limit = |installation: &proof_core::installation::Installation, typed: &str| {
+        let steps = origin_steps(installation);
+        let step = steps.iter().find(|step| step.slug.starts_with("bond-")).unwrap();
+        let value = proof_core::reading::entry::parse(typed, step.field, dec!(999)).unwrap();
+        judge_origin(installation, &settled, step, &value).limit
+    };
+    assert_eq!(limit(&job.installation, "0.31"), Limit::Within);
+    assert_eq!(limit(&job.installation, "0.32"), Limit::Outside);
+    let rcd = job.installation.boards[0].rcds[0].id;
+    job.installation.circuits.last_mut().unwrap().rcd = Some(rcd);
+    assert_eq!(limit(&job.installation, "1.2"), Limit::Within);
+    job.installation.circuits.pop();
+    assert_eq!(limit(&job.installation, "0.06"), Limit::Outside, "nobody says what it serves: as a main bond");
+}
+
 #[test]
 fn the_origin() {
     let job = job();

@@ -47,6 +47,7 @@ struct CertificatePage {
     issued: Vec<Row>,
     stands: Option<String>,
     roles: &'static [Role],
+    required: &'static [Role],
     problem: String,
     next_inspection: String,
     forms: Vec<(String, String)>,
@@ -124,7 +125,8 @@ async fn drawn(
                 papers,
             })
             .collect(),
-        roles: form.roles(),
+        roles: form.may_sign(),
+        required: form.roles(),
         problem,
         next_inspection: next.strftime("%-d %B %Y").to_string(),
         forms: forms(job),
@@ -153,9 +155,14 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>, query: Query<Wh
 /// The signatures of a form, with what is wrong with them.
 fn signatures(f: &mut Fields, now: Timestamp) -> Vec<Signature> {
     let mut signatures = Vec::new();
-    for &role in form_of(f.get("form")).roles() {
+    let form = form_of(f.get("form"));
+    for &role in form.may_sign() {
         let name = f.line(&format!("name_{}", role.key()), LONGEST_LINE);
         let position = f.line(&format!("position_{}", role.key()), LONGEST_LINE);
+        let firm = f.line(&format!("firm_{}", role.key()), LONGEST_LINE);
+        if name.is_empty() && position.is_empty() && !form.roles().contains(&role) {
+            continue;
+        }
         if name.is_empty() {
             f.wrong(&format!("name_{}", role.key()), "Type the name of the person who signs for this part.");
         }
@@ -170,7 +177,7 @@ fn signatures(f: &mut Fields, now: Timestamp) -> Vec<Signature> {
                 Vec::new()
             }
         };
-        signatures.push(Signature { role, name, position, at: now, drawn });
+        signatures.push(Signature { role, name, position, firm, at: now, drawn });
     }
     signatures
 }

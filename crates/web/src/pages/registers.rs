@@ -146,6 +146,7 @@ fn instrument_of(f: &mut Fields, before: Instrument) -> Instrument {
     Instrument {
         kind,
         reference,
+        serial: f.line("serial", LONGEST_LINE),
         calibration_due,
         over_range_mohm,
         over_range_ohm,
@@ -208,6 +209,7 @@ async fn instrument_drawn(shared: Data<Shared>, id: Uuid, mut f: Fields, status:
         ("on", today.to_string()),
         ("instrument_reference", one.reference.clone()),
         ("kind", one.kind.clone()),
+        ("serial", one.serial.clone()),
         ("due", one.calibration_due.map(|due| due.to_string()).unwrap_or_default()),
         ("over_range", one.over_range_mohm.normalize().to_string()),
         ("over_ohm", text(one.over_range_ohm)),
