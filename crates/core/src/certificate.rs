@@ -46,6 +46,11 @@ impl Role {
         }
     }
 
+    /// Whether a certificate is issued without it.
+    pub const fn is_optional(self) -> bool {
+        matches!(self, Self::SecondDesign)
+    }
+
     /// In words.
     pub const fn label(self) -> &'static str {
         match self {

@@ -7,6 +7,7 @@ pub mod board_sheets;
 pub mod calendar;
 pub mod certificate;
 pub mod circuits_in;
+mod declaration;
 mod font;
 pub mod job_file;
 mod page;

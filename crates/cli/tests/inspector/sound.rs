@@ -2,11 +2,11 @@
 //! a works on three phases with a board below, a house with a garden studio on an electrode of its own, a
 //! cottage on its own electrode, and a house with panels, a charging point and extra-low voltage.
 
-use crate::good_job::read;
+use crate::good_job::{blank_board, read};
 use proof_bench::demo;
 use proof_core::installation::{
-    Accessory, Board, Bond, Carried, CircuitVoltage, Decided, Decision, Feed, Feeds, Lines, MainSwitch, Nature,
-    OtherSource, Serves, SourceKind, shorthand,
+    Accessory, Bond, Carried, CircuitVoltage, Decided, Decision, Feed, Feeds, Lines, Nature, OtherSource, Serves,
+    SourceKind, shorthand,
 };
 use proof_core::job::Job;
 use proof_core::quantity::{Amps, Metres, Milliamps, SquareMillimetres};
@@ -58,25 +58,12 @@ impl Draft {
     }
 
     fn board(&mut self, number: u128, name: &str, fed_by: Feed, system: EarthingSystem, lines: Lines) -> Uuid {
-        let board = Board {
-            id: id(self.number, 100 + number),
-            name: name.into(),
-            location: "hall cupboard".into(),
-            fed_by,
-            system,
-            lines,
-            main_switch: MainSwitch {
-                kind: "BS EN 60947-3 switch".into(),
-                poles: Some(if lines == Lines::Three { 4 } else { 2 }),
-                rating_a: Some(Amps(dec!(100))),
-                voltage_v: Some(dec!(400)),
-                ..MainSwitch::default()
-            },
-            rcds: Vec::new(),
-            parallel_earth: Some(false),
-            conditional_ka: None,
-            surge: if fed_by == Feed::Supply { "type 2".into() } else { String::new() },
-        };
+        let mut board = blank_board(id(self.number, 100 + number), name, system, lines, fed_by);
+        board.location = "hall cupboard".into();
+        board.main_switch.voltage_v = Some(dec!(400));
+        if fed_by == Feed::Supply {
+            board.surge = "type 2".into();
+        }
         let id = board.id;
         self.job.installation.boards.push(board);
         id

@@ -79,27 +79,12 @@ pub fn hook_up(installation: &Installation, step: &Step) -> HookUp {
                     continuity(&mut drawn, installation, circuit, step, place)
                 }
                 Stage::R2 => long_lead(&mut drawn, circuit, place),
-                Stage::Insulation => {
-                    let (a, b) = of_pair(step);
-                    insulation(&mut drawn, crate::installation::conductors(circuit), a, b, |conductor| {
-                        terminal_name(circuit, conductor)
-                    });
-                    drawn.0.notes.extend(prepare(installation, circuit).into_iter().map(|one| one.what));
-                    let with_neutral = a.is_none() || a == Some(Conductor::N) && b == Conductor::E;
-                    if with_neutral && neutral_is_shared(installation, circuit) {
-                        let shared = "its neutral stays on the bar: this reading is of every neutral on that bar";
-                        drawn.0.notes.push(shared.to_owned());
-                    }
-                }
+                Stage::Insulation => of_insulation(&mut drawn, installation, circuit, (step, place)),
                 Stage::Polarity => drawn.0.notes.push("colours and terminal letters at every point".into()),
                 Stage::Bonding | Stage::Origin | Stage::Zs | Stage::Rcd | Stage::Functional => {}
             }
             let at =
                 place.point().filter(|_| step.stage != Stage::Insulation || !matches!(place, Place::Switch { .. }));
-            if let (Stage::Insulation, Place::Switch { point, .. }) = (step.stage, place) {
-                let switch = circuit.point(*point).map_or("the two-way switch", |point| point.name.as_str());
-                drawn.0.notes.insert(0, format!("{switch} turned over first, the other switches left as they are"));
-            }
             drawn.0.stand = match at.and_then(|id| circuit.point(id)) {
                 Some(point) if point.name.starts_with(|c: char| c.is_ascii_digit()) => format!("point {}", point.name),
                 Some(point) => point.name.clone(),
@@ -134,6 +119,21 @@ pub fn hook_up(installation: &Installation, step: &Step) -> HookUp {
         _ => {}
     }
     drawn.0
+}
+
+/// Insulation of a circuit, with what is seen to before it.
+fn of_insulation(drawn: &mut Drawn, installation: &Installation, circuit: &Circuit, (step, place): (&Step, &Place)) {
+    let (a, b) = of_pair(step);
+    insulation(drawn, crate::installation::conductors(circuit), a, b, |conductor| terminal_name(circuit, conductor));
+    if let Place::Switch { point, .. } = place {
+        let switch = circuit.point(*point).map_or("the two-way switch", |point| point.name.as_str());
+        drawn.0.notes.push(format!("{switch} turned over first, the other switches left as they are"));
+    }
+    drawn.0.notes.extend(prepare(installation, circuit).into_iter().map(|one| one.what));
+    let with_neutral = a.is_none() || a == Some(Conductor::N) && b == Conductor::E;
+    if with_neutral && neutral_is_shared(installation, circuit) {
+        drawn.0.notes.push("its neutral stays on the bar: this reading is of every neutral on that bar".to_owned());
+    }
 }
 
 fn of_pair(step: &Step) -> (Option<Conductor>, Conductor) {

@@ -64,9 +64,14 @@ fn line(way: u64, meter: &mut Meter, residual: bool) -> String {
 }
 
 fn board(seed: u64, number: u64, system: EarthingSystem, lines: Lines, fed_by: Feed) -> Board {
+    blank_board(id(seed, 1000 + number), &format!("Board {number}"), system, lines, fed_by)
+}
+
+/// A board without circuits.
+pub fn blank_board(id: Uuid, name: &str, system: EarthingSystem, lines: Lines, fed_by: Feed) -> Board {
     Board {
-        id: id(seed, 1000 + number),
-        name: format!("Board {number}"),
+        id,
+        name: name.into(),
         location: "Loft".into(),
         fed_by,
         system,

@@ -47,7 +47,6 @@ struct CertificatePage {
     issued: Vec<Row>,
     stands: Option<String>,
     roles: &'static [Role],
-    required: &'static [Role],
     problem: String,
     next_inspection: String,
     forms: Vec<(String, String)>,
@@ -126,7 +125,6 @@ async fn drawn(
             })
             .collect(),
         roles: form.may_sign(),
-        required: form.roles(),
         problem,
         next_inspection: next.strftime("%-d %B %Y").to_string(),
         forms: forms(job),
