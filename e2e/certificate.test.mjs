@@ -170,7 +170,7 @@ test("a half-done job to its certificate, through every gate", async (t) => {
       await page.getByLabel(`${role}: position`).fill("Qualified supervisor");
     }
     if (because) await page.getByLabel(/Why the one that stands is replaced/).fill(because);
-    const pad = page.getByRole("img", { name: "Signature for Design" });
+    const pad = page.getByRole("img", { name: "Signature for Design", exact: true });
     const box = await pad.boundingBox();
     await page.mouse.move(box.x + 20, box.y + 40);
     await page.mouse.down();

@@ -143,7 +143,7 @@ fn named(document: &Document) -> String {
         "{}, {} ({}; SHA-256 {}…)",
         document.name,
         document.purpose.label(),
-        document.media.mime(),
+        document.media.label(),
         &document.sha256[..16]
     )
 }

@@ -43,7 +43,7 @@ pub fn document() -> (Document, Vec<u8>) {
     let bytes = pdf.into_bytes();
     let document = Document {
         id: id("drive sheet"),
-        name: "Guillotine drive, maker's sheet".into(),
+        name: "Guillotine drive".into(),
         purpose: Purpose::MakersSheet,
         media: Media::Pdf,
         sha256: String::new(),

@@ -86,6 +86,15 @@ impl Media {
         }
     }
 
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::Pdf => "PDF",
+            Self::Png => "PNG",
+            Self::Jpeg => "JPEG",
+        }
+    }
+
     /// End of a file name.
     pub const fn extension(self) -> &'static str {
         match self {
