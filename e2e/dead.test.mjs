@@ -67,6 +67,67 @@ function answers(text, { of, step }, site, state) {
   return "0.30";
 }
 
+/** What the supply and the site answer at power. */
+function answersLive(text, step) {
+  const band = /expect ([\d.]+)–([\d.]+) (Ω|kA)/.exec(text);
+  if (/^(zs|loop)/.test(step)) return band ? ((Number(band[1]) + Number(band[2])) / 2).toFixed(2) : "0.40";
+  if (/^pfc/.test(step)) return band ? ((Number(band[1]) + Number(band[2])) / 2).toFixed(2) : "1.35";
+  if (/^rcd-\d/.test(step)) return "24.2";
+  return "pass";
+}
+
+/** The run at power, from everything put back to the last card. */
+async function toTheEnd(page, base, press, count) {
+  const settled = () => page.waitForFunction(() => document.getElementById("run")?.dataset.seen === undefined && !document.querySelector(".htmx-settling, .htmx-swapping"));
+  for (let turn = 0; turn < 200; turn += 1) {
+    const kind = (await page.locator(".run-card").first().getAttribute("class")).replace("run-card", "").trim();
+    count.live[kind] = (count.live[kind] ?? 0) + 1;
+    if (kind === "finished") return;
+    await page.evaluate(() => { document.getElementById("run").dataset.seen = "yes"; });
+    if (kind === "ze-next") {
+      await press(page.getByRole("link", { name: "Read Ze" }));
+      await press(page.getByRole("button", { name: /expose the supply/ }));
+      await page.locator(".ze-line input.typed").first().waitFor();
+      for (const line of await page.locator(".ze-line input.typed").all()) await line.fill("0.17");
+      await page.getByRole("checkbox", { name: /refitted/ }).check();
+      await press(page.getByRole("button", { name: /File the figures/ }));
+      await page.waitForURL(/run/);
+    } else if (kind === "settle") {
+      const text = await page.locator(".run-card.settle").innerText();
+      assert.match(text, /schedule of inspections are not answered/, text);
+      await press(page.locator(".run-card.settle a").first());
+      await press(page.getByRole("button", { name: /yes to all left open/ }));
+      await page.waitForURL((url) => !/inspection/.test(url.pathname));
+      await page.goto(base);
+    } else if (kind === "power") {
+      // Nobody has said that the covers are on.
+      if (!count.bare) {
+        count.bare = true;
+        await press(page.locator(".run-card.power .primary"));
+        await settled();
+        await page.getByText("covers are on").first().waitFor();
+        await page.evaluate(() => { document.getElementById("run").dataset.seen = "yes"; });
+      }
+      await page.getByRole("checkbox", { name: /Covers are/ }).check();
+      const one = page.getByRole("button", { name: /^Only Way/ });
+      await press(count.live.power === 1 && (await one.count()) ? one : page.locator(".run-card.power .primary"));
+      await settled();
+    } else {
+      assert.equal(kind, "read", kind);
+      const step = await page.locator("#entry input[name=step]").inputValue();
+      const typed = answersLive(await page.locator(".run-card.read").innerText(), step);
+      if (typed === "pass") await press(page.getByRole("button", { name: "Pass" }));
+      else {
+        await page.locator("#typed").fill(typed);
+        await page.locator("#typed").press("Enter");
+      }
+      count.atPower.push(step);
+      await settled();
+    }
+  }
+  assert.fail("the run at power does not end");
+}
+
 async function walked(viewport, touch, asItComes = false) {
   const server = await start("serve");
   try {
@@ -75,7 +136,7 @@ async function walked(viewport, touch, asItComes = false) {
     const page = await context.newPage();
     const wrong = watch(page, server.base);
     const press = touch ? (locator) => locator.tap() : (locator) => locator.click();
-    const count = { cards: {}, readings: 0, opened: 0 };
+    const count = { cards: {}, readings: 0, opened: 0, live: {}, atPower: [] };
     const state = { mended: false };
     await page.goto(`${server.base}${site.job}/run`);
     let tookBack = false, jumped = false;
@@ -83,6 +144,7 @@ async function walked(viewport, touch, asItComes = false) {
       const card = await page.locator(".run-card").first().getAttribute("class");
       const kind = card.replace("run-card", "").trim();
       count.cards[kind] = (count.cards[kind] ?? 0) + 1;
+      if (/at power/.test(await page.locator(".run-left").innerText())) break;
       // The part that was answered takes the place of the one that was marked.
       await page.evaluate(() => { document.getElementById("run").dataset.seen = "yes"; });
       const settled = () => page.waitForFunction(() => document.getElementById("run")?.dataset.seen === undefined && !document.querySelector(".htmx-settling, .htmx-swapping"));
@@ -155,8 +217,10 @@ async function walked(viewport, touch, asItComes = false) {
         assert.deepEqual(await violations(page), []);
       }
     }
-    assert.match(await page.locator(".run-left").innerText(), /Nothing left before power/);
+    assert.match(await page.locator(".run-left").innerText(), /\d+ readings left at power/);
     assert.equal(await page.locator(".band-open").count(), 0, "the frame says so too");
+    await toTheEnd(page, `${server.base}${site.job}/run`, press, count);
+    assert.deepEqual(await violations(page), []);
     const { job } = await (await fetch(`${server.base}${site.job}/job.json`)).json();
     return { job, count, wrong, site };
   } finally {
@@ -193,6 +257,12 @@ for (const [name, viewport, touch] of [["laptop", { width: 1280, height: 800 }, 
     const nulls = job.events.filter((one) => one.kind.what === "nulled");
     assert.ok(nulls.some((one) => one.kind.pins === "L–N") && nulls.some((one) => one.kind.pins === "L–E"), "each pair of pins");
     assert.equal(count.told, "heard 1", "the verdict is heard by house rule, one note within");
+    // At power: polarity and Ze before anything comes on, the way in hand first, then the rest.
+    assert.equal(count.atPower[0], "supply-polarity");
+    assert.deepEqual([count.live["ze-next"], count.live.settle, count.live.power, count.live.finished], [1, 1, 2, 1]);
+    assert.equal(of("zs").filter((one) => one.key.subject.of === "place").length, 10, "each circuit, each line of the press");
+    assert.equal(count.atPower.at(-1), "labels");
+    assert.ok(count.atPower.indexOf("phase-sequence") < count.atPower.indexOf("zs"), "the turn of the phases first");
     assert.equal(job.installation.ambient_c, 5, "asked once, used");
     assert.ok(of("r1_r2").every((one) => one.context.ambient_c === 5));
   });

@@ -170,6 +170,20 @@ choices! {
         /// Ze + (R1+R2).
         Summed = "summed", "as Ze + (R1+R2)";
     }
+    /// Where Zs is read.
+    ZsAt {
+        /// The far point.
+        Far = "far", "at the far point";
+        /// Every point.
+        Every = "every", "at every point where it can be had, the far one first";
+    }
+    /// Whether the line–neutral loop is read.
+    NeutralLoop {
+        /// Left out.
+        Skipped = "skip", "left out";
+        /// Read.
+        Noted = "note", "read beside Zs, and kept";
+    }
     /// How a measured, cold Zs is compared with the printed maximum.
     ZsLimit {
         /// 0.8 × the printed value.
@@ -340,6 +354,14 @@ rules! {
     /// Zs.
     zs_method: ZsMethod, true, "Zs is had",
         "Measured meets the whole loop; summed needs no live work at the points.";
+    /// Where Zs is read.
+    #[serde(skip_serializing_if = "is_usual")]
+    zs_at: ZsAt, false, "Zs is read",
+        "The far point has the highest; every point finds a poor terminal that the far one does not pass through.";
+    /// Line–neutral loop.
+    #[serde(skip_serializing_if = "is_usual")]
+    neutral_loop: NeutralLoop, false, "The line–neutral loop is",
+        "It has no box. It shows a poor neutral, and the current that a short between line and neutral draws.";
     /// Zs compared.
     zs_limit: ZsLimit, true, "Zs read cold is compared with",
         "80 % leaves room for the warm conductor (BS 7671 Appendix 3); the other way corrects R1+R2 itself.";

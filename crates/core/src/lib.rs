@@ -45,6 +45,10 @@ pub mod review;
 
 pub mod gate;
 
+pub mod live;
+
+pub mod schools;
+
 pub mod taking;
 
 pub mod schedule;

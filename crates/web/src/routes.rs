@@ -5,8 +5,8 @@ use crate::assets;
 use crate::error::WebError;
 use crate::pages::{
     board, certificate, circuit, circuit_form, circuits_in, copies, documents, energise, import, inspection, isolate,
-    job, jobs, keys, origin, own_copy, particulars, reference, registers, review, run, series, sheet, state, verify,
-    ze,
+    job, jobs, keys, origin, own_copy, particulars, reference, registers, review, run, schools, series, sheet, state,
+    verify, ze,
 };
 use crate::request::blocking;
 use actix_web::web::{self, Data};
@@ -74,6 +74,8 @@ fn of_job(config: &mut web::ServiceConfig) {
         .route("/boards/{board}/circuits-in/take", web::post().to(circuits_in::take))
         .route("/boards/{board}/copy", web::post().to(copies::board))
         .route("/boards/{board}/paper/{kind}", web::get().to(board::paper))
+        .route("/rules", web::get().to(schools::all))
+        .route("/rules/effect", web::get().to(schools::one))
         .route("/documents", web::get().to(documents::show))
         .route("/documents", web::post().to(documents::add))
         .route("/documents/{document}", web::get().to(documents::file))
@@ -112,6 +114,7 @@ fn of_run(config: &mut web::ServiceConfig) {
         .route("/run/answer", web::post().to(run::answer))
         .route("/run/act", web::post().to(run::act))
         .route("/run/readings", web::post().to(run::enter))
+        .route("/run/energise", web::post().to(run::energise))
         .route("/run/walked", web::post().to(run::walked))
         .route("/run/opened", web::post().to(run::opened))
         .route("/run/take-back", web::post().to(run::take_back))

@@ -1,7 +1,7 @@
 //! What a person may type for a reading, and what it means.
 //!
 //! `.37`, `0.37`, `0,37`, `>999`, `OL` or `open`, `no trip`, `pass`, `fail`, `lim reason`,
-//! `n/a reason`; units are implied by the field. Anything else is refused with what is allowed.
+//! `n/a reason`; a unit that fits the field may follow (`24ms`, `350 mΩ`), else it is implied. Anything else is refused with what is allowed.
 
 use crate::reading::Value;
 use rust_decimal::{Decimal, dec};
@@ -52,7 +52,7 @@ impl Field {
             Self::FaultCurrent => Rule {
                 unit: "kA",
                 most: dec!(200),
-                allowed: "kiloamperes such as 1.28, lim and a reason, n/a and a reason",
+                allowed: "kiloamperes such as 1.28 (or 487 A), lim and a reason, n/a and a reason",
             },
             Self::TripTime => Rule {
                 unit: "ms",
@@ -133,10 +133,10 @@ pub fn parse(typed: &str, field: Field, over_range: Decimal) -> Result<Value, Re
         if !matches!(field, Field::Insulation | Field::TripTime | Field::Continuity) {
             return Err(refuse(format!("“{text}”: this reading is never given as over range.")));
         }
-        let number = decimal(bound.trim(), text).map_err(&refuse)?;
+        let number = with_unit(bound.trim(), text, field).map_err(&refuse)?;
         return in_range(number, field).map(|()| Value::Over(number)).map_err(refuse);
     }
-    let number = decimal(&lower, text).map_err(&refuse)?;
+    let number = with_unit(&lower, text, field).map_err(&refuse)?;
     in_range(number, field).map(|()| Value::Number(number)).map_err(refuse)
 }
 
@@ -150,6 +150,38 @@ fn word(lower: &str, field: Field, over_range: Decimal) -> Option<Value> {
         (Field::Outcome, "fail" | "f" | "no" | "n" | "wrong" | "✗") => Some(Value::Fail),
         _ => None,
     }
+}
+
+/// What a unit that may stand behind a number makes of the field's own.
+fn factor(field: Field, unit: &str) -> Option<Decimal> {
+    let factor = match (field, unit) {
+        (Field::Continuity | Field::Loop, "ω" | "ohm" | "ohms") => dec!(1),
+        (Field::Continuity | Field::Loop, "mω" | "mohm") => dec!(0.001),
+        (Field::Continuity | Field::Loop, "kω" | "kohm") => dec!(1000),
+        (Field::Insulation, "mω" | "mohm" | "mohms" | "megohm" | "megohms") => dec!(1),
+        (Field::Insulation, "kω" | "kohm" | "kohms") => dec!(0.001),
+        (Field::Insulation, "gω" | "gohm" | "gohms") => dec!(1000),
+        (Field::FaultCurrent, "ka") | (Field::TripTime, "ms") => dec!(1),
+        (Field::FaultCurrent, "a" | "amps") => dec!(0.001),
+        (Field::TripTime, "s") => dec!(1000),
+        _ => return None,
+    };
+    Some(factor)
+}
+
+/// A number, with or without a unit that fits the field.
+fn with_unit(lower: &str, typed: &str, field: Field) -> Result<Decimal, String> {
+    let end = lower.rfind(|c: char| c.is_ascii_digit() || matches!(c, '.' | ',')).map_or(0, |at| at + 1);
+    let (number, unit) = lower.split_at(end);
+    let unit = unit.trim();
+    let plain = |text: &str| text.bytes().all(|byte| byte.is_ascii_digit() || matches!(byte, b'.' | b','));
+    if unit.is_empty() || end == 0 || !plain(number.trim()) {
+        return decimal(lower, typed);
+    }
+    let own = field.rule().unit;
+    let factor = factor(field, unit)
+        .ok_or_else(|| format!("“{typed}”: “{unit}” is no unit of this field, which is in {own}."))?;
+    Ok((decimal(number.trim(), typed)? * factor).normalize())
 }
 
 fn decimal(lower: &str, typed: &str) -> Result<Decimal, String> {
@@ -211,6 +243,16 @@ mod tests {
             ("no trip", TripTime, Value::NoTrip),
             (">300", TripTime, Value::Over(dec!(300))),
             ("1.28", FaultCurrent, Value::Number(dec!(1.28))),
+            ("487 A", FaultCurrent, Value::Number(dec!(0.487))),
+            ("1.28kA", FaultCurrent, Value::Number(dec!(1.28))),
+            ("0.35 ohm", Loop, Value::Number(dec!(0.35))),
+            ("350 mΩ", Continuity, Value::Number(dec!(0.35))),
+            ("200 MΩ", Insulation, Value::Number(dec!(200))),
+            ("500 kΩ", Insulation, Value::Number(dec!(0.5))),
+            ("1,2 GΩ", Insulation, Value::Number(dec!(1200))),
+            (">2 GΩ", Insulation, Value::Over(dec!(2000))),
+            ("24ms", TripTime, Value::Number(dec!(24))),
+            ("0.024 s", TripTime, Value::Number(dec!(24))),
             ("pass", Outcome, Value::Pass),
             ("Y", Outcome, Value::Pass),
             ("wrong", Outcome, Value::Fail),
@@ -233,7 +275,10 @@ mod tests {
             ("nan", Field::Continuity, "not a number"),
             ("inf", Field::Insulation, "not a number"),
             ("1e3", Field::Insulation, "not a number"),
-            ("0.37 ohm", Field::Continuity, "not a number"),
+            ("0.37 V", Field::Continuity, "no unit of this field"),
+            ("24 ms", Field::Loop, "no unit of this field"),
+            ("487 A", Field::Insulation, "no unit of this field"),
+            ("ms", Field::TripTime, "not a number"),
             ("1.2.3", Field::Loop, "more than one decimal mark"),
             ("1.000,5", Field::Insulation, "more than one decimal mark"),
             (".", Field::Loop, "not a number"),

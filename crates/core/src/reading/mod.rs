@@ -10,12 +10,14 @@ pub mod keys;
 mod settled;
 mod step;
 mod value;
+mod why;
 
 pub use highest::{highest, highest_r1_r2};
 pub use key::{Key, Method, Place, Subject, Test};
 pub use settled::{Settled, StrikeOuts};
 pub use step::{GoesTo, Stage, Step, is_low_ohm};
 pub use value::Value;
+pub use why::Why;
 
 use crate::quantity::{Celsius, Volts};
 use jiff::Timestamp;

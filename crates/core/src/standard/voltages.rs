@@ -5,6 +5,7 @@ use crate::standard::{Row, Source};
 
 sources! {
     PAIRS: "voltages when proving dead" = Source::practice("voltages when proving dead, line–neutral, line–earth, neutral–earth");
+    LIVE: "voltages at power" = Source::practice("voltages at power, line–neutral, line–earth, neutral–earth, by what is wrong");
     NO_INDICATION: "no indication" = Source::practice("dead is no indication on every pair; a figure, where shown, under 10 V");
 }
 
@@ -36,6 +37,20 @@ pub const TABLE: Row<[([f64; 3], SupplyState); 5]> = Row::new(
         ([0.0, 230.0, 230.0], SupplyState::ReversedBehindSinglePole),
     ],
     PAIRS,
+);
+
+/// What an indicator shows at a live point of 230 V, by what is right or wrong: line–neutral, line–earth,
+/// neutral–earth, V. A conductor that is lost floats: what it shows then depends on what hangs on it.
+pub const AT_POWER: Row<[(&str, [&str; 3]); 6]> = Row::new(
+    [
+        ("healthy", ["230", "230", "0, a few at most"]),
+        ("line and neutral reversed", ["230", "0", "230"]),
+        ("line and earth reversed: metal is live", ["0", "230", "230"]),
+        ("neutral lost, a load on", ["0", "230", "up to 230"]),
+        ("neutral lost, no load", ["floats", "230", "floats"]),
+        ("earth lost", ["230", "floats", "floats"]),
+    ],
+    LIVE,
 );
 
 /// Reads the table: any indication at all is not isolated.

@@ -105,6 +105,8 @@ pub struct Energising {
     pub lock: String,
     /// What they wait for.
     pub reason: String,
+    /// Way by way: the others are off and come to power in their turn; none is left dead.
+    pub in_turn: bool,
 }
 
 pub(super) fn energise(job: &Job, given: &Energising, hand: &Hand) -> Result<Taken, Refusal> {
@@ -120,7 +122,10 @@ pub(super) fn energise(job: &Job, given: &Energising, hand: &Hand) -> Result<Tak
     may_energise(Reviewed::from(job), board, &wanted, given.covers_on).map_err(Refusal::Gate)?;
     let lock = text::line("lock", &given.lock, LONGEST_LINE)?;
     let reason = text::line("reason", &given.reason, LONGEST_LINE)?;
-    if !left.is_empty() && (lock.is_empty() || reason.is_empty()) {
+    // What was left dead before has its lock and its reason in the log.
+    let said = |id: &Uuid| site.left_dead().iter().any(|before| before.circuit == *id);
+    let unsaid: Vec<Uuid> = left.iter().copied().filter(|id| !given.in_turn && !said(id)).collect();
+    if !unsaid.is_empty() && (lock.is_empty() || reason.is_empty()) {
         let wanting =
             [(lock.is_empty(), "lock", Wanting::LockOfRest), (reason.is_empty(), "reason", Wanting::ReasonOfRest)];
         let fields = wanting.into_iter().filter(|(empty, ..)| *empty);
@@ -130,8 +135,8 @@ pub(super) fn energise(job: &Job, given: &Energising, hand: &Hand) -> Result<Tak
     }
     let circuits = if left.is_empty() { Vec::new() } else { wanted };
     let mut events = vec![hand.event(EventKind::Energised { board, circuits })];
-    if !left.is_empty() {
-        events.push(hand.event(EventKind::LeftDead { board, circuits: left, lock, reason }));
+    if !unsaid.is_empty() {
+        events.push(hand.event(EventKind::LeftDead { board, circuits: unsaid, lock, reason }));
     }
     Ok(Taken { events, ..Taken::default() })
 }

@@ -7,6 +7,7 @@ mod expectation;
 mod gate;
 mod hook_up;
 mod instrument;
+mod live;
 mod paper_row;
 mod polarity;
 mod preparation;

@@ -14,6 +14,6 @@ pub(crate) fn house_rules(f: &mut Fields, rules: &mut HouseRules) {
 }
 
 /// The house rules as fields of a form.
-pub(crate) fn rule_fields(f: &Fields) -> Vec<String> {
-    RULES.iter().map(|rule| f.choice(rule.key, rule.question, rule.why, &(rule.ways)())).collect()
+pub(crate) fn rule_fields(f: &Fields) -> Vec<(&'static str, String)> {
+    RULES.iter().map(|rule| (rule.key, f.choice(rule.key, rule.question, rule.why, &(rule.ways)()))).collect()
 }

@@ -9,7 +9,7 @@ use actix_web::{HttpRequest, HttpResponse};
 use proof_core::expectation::{Band, Unknown};
 use proof_core::job::Job;
 use proof_core::reading::entry::Field;
-use proof_core::reading::{Settled, Stage, Step, Value};
+use proof_core::reading::{Settled, Stage, Step, Value, Why};
 use proof_core::taking::Figure;
 use proof_core::verdict::{Judgement, Working};
 use uuid::Uuid;
@@ -101,6 +101,7 @@ pub(crate) struct Entry {
     pub hook_up: &'static str,
     pub proposed: String,
     pub caution: Option<&'static str>,
+    pub why: Why,
     pub unit: &'static str,
     /// Over range is written as `>` and a number.
     pub megohms: bool,
@@ -226,6 +227,7 @@ impl Bench<'_> {
             hook_up: step.stage.hook_up(self.ring),
             proposed: (self.proposed)(step).unwrap_or_default(),
             caution: step.stage.caution(),
+            why: step.key.test.why(),
             unit: step.field.unit(),
             megohms: step.field == Field::Insulation,
             allowed: step.field.allowed(),

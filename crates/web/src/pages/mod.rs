@@ -23,6 +23,7 @@ pub(crate) mod reference;
 pub(crate) mod registers;
 pub(crate) mod review;
 pub(crate) mod run;
+pub(crate) mod schools;
 pub(crate) mod series;
 pub(crate) mod sheet;
 pub(crate) mod state;

@@ -41,7 +41,7 @@ struct ParticularsPage {
     decides: bool,
     sources: Vec<usize>,
     boards: Vec<(String, String)>,
-    rules: Vec<String>,
+    rules: Vec<(&'static str, String)>,
     editions: Vec<(&'static str, &'static str)>,
     problem: String,
 }

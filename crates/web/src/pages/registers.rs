@@ -29,7 +29,7 @@ struct FirmPage {
     f: Fields,
     people: Vec<Person>,
     instruments: Vec<Instrument>,
-    rules: Vec<String>,
+    rules: Vec<(&'static str, String)>,
 }
 
 async fn drawn(shared: Data<Shared>, f: Fields, status: StatusCode) -> Handled {

@@ -10,7 +10,7 @@ use crate::frame::Section;
 use crate::request::{did, load, remember, remembered, who};
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
-use actix_web::web::{Data, Path};
+use actix_web::web::{Data, Path, Query};
 use askama::Template;
 use jiff::Timestamp;
 use proof_core::installation::Feed;
@@ -18,6 +18,7 @@ use proof_core::job::Job;
 use proof_core::site::BoardState;
 use proof_core::standard::supply::EarthingSystem;
 use proof_core::taking::{Deed, Refusal, Ze, ze_steps};
+use serde::Deserialize;
 use uuid::Uuid;
 
 /// A line to be read.
@@ -81,9 +82,15 @@ fn drawn(job: &Job, request: &HttpRequest, problem: String, f: Fields, status: S
     page_with(status, &page)
 }
 
-pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest) -> Handled {
+#[derive(Deserialize, Default)]
+pub(crate) struct Then {
+    then: Option<String>,
+}
+
+pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>, query: Query<Then>, request: HttpRequest) -> Handled {
     let head = load(&shared, path.into_inner()).await?;
     let mut f = Fields::default();
+    f.put("then", query.into_inner().then.unwrap_or_default());
     f.put("entered_by", remembered(&request, "writer"));
     drawn(&head.job, &request, String::new(), f, StatusCode::OK)
 }
@@ -97,7 +104,8 @@ pub(crate) async fn expose(shared: Data<Shared>, path: Path<Uuid>, request: Http
         f.put("entered_by", by);
         return drawn(&head.job, &request, format!("Not exposed: {why}"), f, status_of(&why));
     }
-    let mut response = go(&format!("/jobs/{id}/origin/ze"));
+    let then = if f.is("then", "run") { "?then=run" } else { "" };
+    let mut response = go(&format!("/jobs/{id}/origin/ze{then}"));
     remember(&mut response, &[("writer", &by)]);
     Ok(response)
 }
@@ -114,7 +122,8 @@ fn figures(job: &Job, f: &Fields) -> Vec<(String, String, Uuid)> {
 /// Files the figures with the word that the earthing conductor is back on; or only that word.
 pub(crate) async fn file(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, mut f: Fields) -> Handled {
     let id = path.into_inner();
-    let figures = figures(&load(&shared, id).await?.job, &f);
+    let job = load(&shared, id).await?.job.clone();
+    let figures = figures(&job, &f);
     let (refitted, only_refitted) = (f.ticked("refitted"), f.is("only", "refitted"));
     let ze = Ze { figures, refitted, only_refitted, with: f.with() };
     let by = f.trimmed("entered_by").to_owned();
@@ -127,7 +136,10 @@ pub(crate) async fn file(shared: Data<Shared>, path: Path<Uuid>, request: HttpRe
         let head = load(&shared, id).await?;
         return drawn(&head.job, &request, problem, f, status_of(&why));
     }
-    let mut response = go(&format!("/jobs/{id}/origin?last=ze"));
+    let run = f.is("then", "run").then(|| origin_board(&job)).flatten();
+    let to =
+        run.map_or_else(|| format!("/jobs/{id}/origin?last=ze"), |of| format!("/jobs/{id}/run?last_of={of}&last=ze"));
+    let mut response = go(&to);
     remember(&mut response, &[("writer", &by), ("instrument", f.trimmed("instrument"))]);
     Ok(response)
 }

@@ -1,6 +1,6 @@
 //! Live tests of a circuit: the loop to earth and to neutral, the RCD, what it is there for.
 
-use crate::house_rules::ZsMethod;
+use crate::house_rules::{NeutralLoop, ZsAt, ZsMethod};
 use crate::installation::{Accessory, Circuit, Installation, Lines, Point};
 use crate::quantity::Milliamps;
 use crate::reading::entry::Field;
@@ -19,28 +19,33 @@ pub(super) fn live_steps(installation: &Installation, circuit: &Circuit, at_poin
             steps.push(Step::new(format!("zs{suffix}"), key, Stage::Zs, label, Field::Loop, goes_to));
         }
     }
-    loops(circuit, at_points, steps);
+    loops(installation, circuit, at_points, steps);
     rcd_steps(installation, circuit, steps);
     functional_steps(circuit, steps);
 }
 
 /// Every point may be read as well as the far one; line–neutral beside it.
-fn loops(circuit: &Circuit, at_points: bool, steps: &mut Vec<Step>) {
+fn loops(installation: &Installation, circuit: &Circuit, at_points: bool, steps: &mut Vec<Step>) {
+    let rules = &installation.house_rules;
     let single = circuit.lines == Lines::Single;
+    let every = rules.zs_method == ZsMethod::Measured && rules.zs_at == ZsAt::Every;
+    let at_points = at_points || every;
     if single && at_points && circuit.points.len() > 1 {
         for point in circuit.points.iter().filter(|point| !point.accessory.switches()) {
             let key = Key::on_circuit(circuit.id, Place::Point { point: point.id }, Test::Zs);
             let (slug, label) = (format!("zs-p{}", point.id.0), format!("Zs at {}", point.name));
-            steps.push(
-                Step::new(slug, key, Stage::Zs, label, Field::Loop, GoesTo::Extreme("Zs (the highest)")).optional(),
-            );
+            let mut step = Step::new(slug, key, Stage::Zs, label, Field::Loop, GoesTo::Extreme("Zs (the highest)"));
+            step.required = every;
+            steps.push(step);
         }
     }
     if single {
         let key = Key::on_circuit(circuit.id, Place::Board, Test::LineNeutralLoop);
         let goes_to = GoesTo::NotOnSchedule("the loop that an overload between line and neutral meets");
         let label = "Line–neutral loop".to_owned();
-        steps.push(Step::new("zs-ln".into(), key, Stage::Zs, label, Field::Loop, goes_to).optional());
+        let mut step = Step::new("zs-ln".into(), key, Stage::Zs, label, Field::Loop, goes_to);
+        step.required = rules.neutral_loop == NeutralLoop::Noted;
+        steps.push(step);
     }
 }
 
@@ -128,6 +133,20 @@ pub fn proposed_place(circuit: &Circuit, settled: &Settled<'_>, step: &Step) -> 
                 by_order.or_else(|| circuit.main_points().filter(socket).min_by(|a, b| read(a).total_cmp(&read(b))))?;
             Some(format!("at {}: the outlet nearest the board", nearest.name))
         }
+        _ => None,
+    }
+}
+
+/// What to know before a live test: the range of the instrument, what is reset, what is off.
+pub fn at_power(installation: &Installation, circuit: &Circuit, step: &Step) -> Option<&'static str> {
+    match step.key.test {
+        Test::Zs if !installation.rcds_over(circuit).is_empty() => {
+            Some("No-trip range: a residual device stands over it. It reads less precisely.")
+        }
+        Test::RcdTrip { multiple: Multiple::Half, .. } => Some("It must not trip. Loads off."),
+        Test::RcdTrip { .. } => Some("Loads off. Reset the device before the next test."),
+        Test::RcdButton => Some("Press, and reset it."),
+        Test::AfddButton => Some("Press, and reset it as its maker says."),
         _ => None,
     }
 }

@@ -4,7 +4,7 @@
 mod live;
 mod origin;
 
-pub use live::proposed_place;
+pub use live::{at_power, proposed_place};
 pub use origin::{board_steps, labels_wanted, origin_done, origin_steps};
 
 use crate::calc::insulation::pairs;

@@ -21,6 +21,7 @@ use proof_core::standard::rcd::{
     ADDITIONAL_PROTECTION, BATHS, HIDDEN, LIGHTS, Multiple, RcdKind, SOCKETS_PROTECTED, TripWindow, window,
 };
 use proof_core::standard::supply::{DECLARED_PFC_KA, DECLARED_ZE, EarthingSystem};
+use proof_core::standard::voltages::AT_POWER;
 use proof_core::standard::{Source, conductors, devices};
 use rust_decimal::dec;
 
@@ -78,6 +79,7 @@ pub(super) fn tables() -> Vec<Table> {
         trip_times(),
         additional(),
         insulation(),
+        voltages(),
         carried(),
         declared(),
         bonding(),
@@ -290,6 +292,14 @@ fn carried() -> Table {
         let line_mm2 = SquareMillimetres::new(TWIN_AND_EARTH_A[row].0).ok()?;
         Some(OwnLimit::Capacity { cable, insulation: None, line_mm2, method: methods[column - 1] })
     })
+}
+
+fn voltages() -> Table {
+    let rows = AT_POWER.map_rows(|(what, shown)| {
+        std::iter::once((*what).to_owned()).chain(shown.iter().map(|volts| (*volts).to_owned())).collect()
+    });
+    let title = "What an indicator shows at power, V, single phase";
+    Table::new("voltages", title, AT_POWER.source, &["state", "L–N", "L–E", "N–E"]).with(rows)
 }
 
 fn declared() -> Table {

@@ -1,16 +1,18 @@
 //! What the cards of a run show, worked out from the plan, the readings and the log.
 
 use crate::pages::entry::Bench;
+use crate::pages::findings::Line;
 use crate::pages::origin;
 use proof_core::conductor::Pair;
 use proof_core::expectation::{Unknown, set_band};
 use proof_core::installation::PointId;
 use proof_core::installation::{Circuit, Shape};
 use proof_core::job::Job;
+use proof_core::live::Live;
 use proof_core::plan::disturbance::Disturbance;
 use proof_core::plan::run::{Counts, Planned, Run};
 use proof_core::plan::search::{Inside, Next, Search, Standing, first_looks, inside};
-use proof_core::plan::sequence::{circuit_steps, origin_steps};
+use proof_core::plan::sequence::{board_steps, circuit_steps, origin_steps};
 use proof_core::plan::standing::stands_in;
 use proof_core::reading::highest;
 use proof_core::reading::is_low_ohm;
@@ -75,14 +77,32 @@ pub(super) struct Question {
 
 /// What must be done before the reading.
 pub(super) enum CardShown {
-    /// Isolate and prove.
-    Prove(Uuid, String),
+    /// Isolate and prove; why.
+    Prove(Uuid, String, &'static str),
+    /// Ze, on its own page.
+    Expose(String),
+    /// What stands in the way of power.
+    Settle(String, Vec<Line>),
+    /// Ways that come to power.
+    Energise(Powering),
     /// Put back.
     Undo(Vec<(String, String)>, String),
     /// Alter and connect; whether an earth, a bond or a tail comes off for it.
     Make(Vec<(String, String)>, bool),
     /// Null, or measure the leads.
     Null(Leads, bool),
+}
+
+/// Ways that wait for power.
+pub(super) struct Powering {
+    pub board: Uuid,
+    pub name: String,
+    /// Each way by name.
+    pub ways: Vec<String>,
+    /// Their ids, with commas.
+    pub all: String,
+    /// The way in hand: its id, its name.
+    pub one: Option<(Uuid, String)>,
 }
 
 /// How the search on a board stands.
@@ -124,6 +144,8 @@ pub(super) fn about(job: &Job, planned: &Planned) -> String {
         return named_circuit(job, planned.circuit);
     }
     match planned.step.key.subject {
+        Subject::Supply if planned.step.stage == Stage::Origin => "The origin".to_owned(),
+        Subject::Board { board } => job.installation.board(board).map_or_else(String::new, |board| board.name.clone()),
         Subject::CircuitSet { .. } => {
             let board = job.installation.board(planned.board).map_or("board", |board| &board.name);
             format!("{board}, whole")
@@ -159,10 +181,12 @@ pub(super) fn at_bench<T>(
             of_what: "this circuit",
         },
         _ => Bench {
-            steps: if matches!(planned.step.key.subject, Subject::CircuitSet { .. }) {
-                vec![planned.step.clone()]
-            } else {
-                origin_steps(installation)
+            steps: match planned.step.key.subject {
+                Subject::CircuitSet { .. } => vec![planned.step.clone()],
+                Subject::Board { board } => {
+                    installation.board(board).map(|board| board_steps(installation, board)).unwrap_or_default()
+                }
+                _ => origin_steps(installation),
             },
             settled,
             judge: Box::new(|step, value| match step.key.subject {
@@ -323,15 +347,21 @@ pub(super) fn found_in(circuit: &Circuit, settled: &Settled<'_>, pair: Option<Pa
     }
 }
 
-pub(super) fn groups(job: &Job, run: &Run<'_>, settled: &Settled<'_>, in_hand: Option<&Planned>) -> Vec<JumpGroup> {
+pub(super) fn groups(
+    job: &Job,
+    (run, live): (&Run<'_>, &Live<'_>),
+    settled: &Settled<'_>,
+    in_hand: Option<&Planned>,
+) -> Vec<JumpGroup> {
     let mut groups: Vec<JumpGroup> = Vec::new();
-    for planned in &run.planned {
+    let done = |planned: &Planned| if planned.step.stage.is_dead() { run.done(planned) } else { live.done(planned) };
+    for planned in run.planned.iter().chain(&live.planned) {
         let title = format!("{} · {}", about(job, planned), planned.step.stage.label());
         if groups.last().is_none_or(|group| group.title != title) {
             groups.push(JumpGroup { title, rows: Vec::new(), left: 0 });
         }
         let Some(group) = groups.last_mut() else { continue };
-        let done = run.done(planned);
+        let done = done(planned);
         group.left += usize::from(!done);
         group.rows.push(JumpRow {
             of: planned.of(),

@@ -14,10 +14,11 @@ use actix_web::web::{self, Data, Path};
 use card::{OneTime, walk_of};
 use proof_core::installation::PointId;
 use proof_core::job::Job;
+use proof_core::live::Live;
 use proof_core::plan::run::{Order, Planned, Run};
 use proof_core::quantity::Celsius;
 use proof_core::reading::{Place, Settled, Stage, Step, Test};
-use proof_core::taking::{Act, Card, Deed, Opened, Refusal, Walk};
+use proof_core::taking::{Act, Card, Deed, Energising, Opened, Refusal, Walk};
 use serde::Deserialize;
 use uuid::Uuid;
 use view::{Drawn, order_of, respond};
@@ -157,6 +158,36 @@ pub(crate) async fn act(shared: Data<Shared>, path: Path<Uuid>, request: HttpReq
     Ok(response)
 }
 
+/// Brings ways to power: all that wait, or the one in hand.
+pub(crate) async fn energise(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, f: Fields) -> Handled {
+    let id = path.into_inner();
+    let (of, at) = asked_for(&f);
+    let by = named(&request, &f);
+    let one = f.is("ways", "one");
+    let energising = Energising {
+        board: f.get("board").parse().unwrap_or_default(),
+        circuits: f.ids(if one { "one" } else { "all" }),
+        covers_on: f.ticked("covers"),
+        in_turn: one,
+        ..Energising::default()
+    };
+    let done = did(&shared, id, &f, &by, Deed::Energise(energising)).await?;
+    let job = &load(&shared, id).await?.job;
+    if let Err(why) = done {
+        let (problem, refused) = (why.to_string(), Some(status_of(&why)));
+        return respond(job, &request, &Drawn { of, at, problem, kept: f, refused, ..Drawn::default() });
+    }
+    let mut response = again(job, &request, Drawn { of, at, ..Drawn::default() })?;
+    remember(&mut response, &[("writer", &by)]);
+    Ok(response)
+}
+
+/// A planned reading of the run, dead or at power.
+fn planned_as(job: &Job, settled: &Settled<'_>, order: Order, of: Uuid, slug: &str) -> Option<Planned> {
+    let dead = Run::new(job, settled, order).find(of, slug).cloned();
+    dead.or_else(|| Live::new(job, settled, order).find(of, slug).cloned())
+}
+
 /// Why a form is of no step.
 #[derive(Debug, thiserror::Error)]
 enum NoStep {
@@ -171,34 +202,35 @@ enum NoStep {
 }
 
 /// The step that a form is of; of insulation, the pair that was confirmed.
-fn step_of(run: &Run<'_>, f: &Fields) -> Result<Planned, NoStep> {
+fn step_of(job: &Job, order: Order, f: &Fields) -> Result<Planned, NoStep> {
+    let settled = Settled::new(&job.readings, &job.events);
     let of = f.get("of").parse().map_err(|_| NoStep::OfNothing)?;
-    let planned = run.find(of, f.get("step")).ok_or_else(|| NoStep::Gone(f.get("step").to_owned()))?;
+    let planned = planned_as(job, &settled, order, of, f.get("step"));
+    let planned = planned.ok_or_else(|| NoStep::Gone(f.get("step").to_owned()))?;
     if planned.step.key.test != Test::Insulation {
-        return Ok(planned.clone());
+        return Ok(planned);
     }
+    let run = Run::new(job, &settled, order);
     let confirmed = f.get("pair");
     if confirmed.is_empty() {
         return Err(NoStep::PairUnconfirmed);
     }
-    run.on_pair(planned, confirmed).cloned().ok_or_else(|| NoStep::NoPair(confirmed.to_owned()))
+    run.on_pair(&planned, confirmed).cloned().ok_or_else(|| NoStep::NoPair(confirmed.to_owned()))
 }
 
 /// The reading after one, of the circuit or board that it is of.
 fn next_of(job: &Job, request: &HttpRequest, planned: &Planned) -> (Option<Uuid>, Option<String>) {
     let settled = Settled::new(&job.readings, &job.events);
-    let run = Run::new(job, &settled, order_of(request));
-    run.after(planned).map(|next| (next.of(), next.step.slug.clone())).unzip()
+    let (run, live) = (Run::new(job, &settled, order_of(request)), Live::new(job, &settled, order_of(request)));
+    let next = if planned.step.stage.is_dead() { run.after(planned) } else { live.after(planned) };
+    next.map(|next| (next.of(), next.step.slug.clone())).unzip()
 }
 
 pub(crate) async fn enter(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, f: Fields) -> Handled {
     let id = path.into_inner();
     let (of, at) = asked_for(&f);
     let head = load(&shared, id).await?;
-    let planned = {
-        let settled = Settled::new(&head.job.readings, &head.job.events);
-        step_of(&Run::new(&head.job, &settled, order_of(&request)), &f)
-    };
+    let planned = step_of(&head.job, order_of(&request), &f);
     drop(head);
     let refused = match &planned {
         Err(none) => Some((none.to_string(), StatusCode::UNPROCESSABLE_ENTITY)),
@@ -266,9 +298,10 @@ pub(crate) async fn take_back(shared: Data<Shared>, path: Path<Uuid>, request: H
     let job = &load(&shared, id).await?.job;
     let (of, at) = {
         let settled = Settled::new(&job.readings, &job.events);
-        let run = Run::new(job, &settled, order_of(&request));
+        let (run, live) = (Run::new(job, &settled, order_of(&request)), Live::new(job, &settled, order_of(&request)));
         let key = job.readings.iter().find(|one| one.id == reading).map(|one| &one.key);
-        let planned = key.and_then(|key| run.planned.iter().find(|planned| planned.step.key == *key));
+        let all = || run.planned.iter().chain(&live.planned);
+        let planned = key.and_then(|key| all().find(|planned| planned.step.key == *key));
         planned.map(|planned| (planned.of(), planned.step.slug.clone())).unzip()
     };
     again(job, &request, Drawn { of, at, ..Drawn::default() })

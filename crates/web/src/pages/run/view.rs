@@ -1,8 +1,8 @@
 //! What the run shows: the card in hand, the verdict on the last reading, the plan.
 
 use super::card::{
-    CardShown, JumpGroup, LastEntry, OneTime, OrderRow, Question, Searching, about, at_bench, groups, ids, items,
-    last_entry, made, pairs_left, question, running, searching, unread,
+    CardShown, JumpGroup, LastEntry, OneTime, OrderRow, Powering, Question, Searching, about, at_bench, groups, ids,
+    items, last_entry, made, named_circuit, pairs_left, question, running, searching, unread,
 };
 use crate::draw::hook_up;
 use crate::error::Handled;
@@ -10,6 +10,7 @@ use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
 use crate::pages::entry::{Asked, Bench, Entry, Verdict};
+use crate::pages::findings::{Line, lines};
 use crate::pages::framed;
 use crate::request::{is_partial, remembered};
 use actix_web::http::StatusCode;
@@ -17,10 +18,12 @@ use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use proof_core::house_rules::{Choice, LeadCompensation, PairOrder};
 use proof_core::job::Job;
+use proof_core::live::{Before, Live};
 use proof_core::plan::hook_up::hook_up as hook_up_of;
 use proof_core::plan::run::{Need, Order, Planned, Run};
+use proof_core::plan::sequence::{at_power, proposed_place};
 use proof_core::reading::{Settled, Step, Test};
-use proof_core::review::{Kind, Severity, Where, review};
+use proof_core::review::{Finding, Kind, Severity, Where, review};
 use uuid::Uuid;
 
 #[derive(Template)]
@@ -31,6 +34,9 @@ struct Work {
     at: String,
     orders: Vec<OrderRow>,
     described: bool,
+    /// The dead tests are in and everything is back: what is left is at power.
+    at_power: bool,
+    advice: String,
     left: usize,
     of_all: usize,
     open: usize,
@@ -55,6 +61,8 @@ struct Work {
     all_open: Vec<(String, String)>,
     all_ids: String,
     failing: Vec<(String, String)>,
+    /// What a certificate still waits for, where every reading is in.
+    rest: Vec<Line>,
     writer: String,
     reader: String,
     instrument: String,
@@ -92,23 +100,19 @@ pub(super) struct Drawn {
 }
 
 /// How the run may be walked, each with what it counts.
-fn orders(job: &Job, settled: &Settled<'_>, chosen: Order) -> Vec<OrderRow> {
+fn orders(job: &Job, settled: &Settled<'_>, chosen: Order, at_power: bool) -> Vec<OrderRow> {
+    let counts = |order| match at_power {
+        true => Live::new(job, settled, order).counts(true),
+        false => Run::new(job, settled, order).counts(true),
+    };
     Order::ALL
-        .map(|one| OrderRow {
-            key: one.key(),
-            label: one.label(),
-            counts: Run::new(job, settled, one).counts(true),
-            chosen: one == chosen,
-        })
+        .map(|one| OrderRow { key: one.key(), label: one.label(), counts: counts(one), chosen: one == chosen })
         .into()
 }
 
 fn card_of(job: &Job, need: &Need<'_>) -> CardShown {
     match need {
-        Need::Prove(board) => CardShown::Prove(
-            *board,
-            job.installation.board(*board).map_or_else(String::new, |board| board.name.clone()),
-        ),
+        Need::Prove(board) => CardShown::Prove(*board, board_name(job, *board), "The next reading is a dead test."),
         Need::Undo(open) => CardShown::Undo(items(open), ids(open)),
         Need::Make(make, _) => {
             let earth = make.iter().any(|one| one.alteration.takes_earth_off());
@@ -118,10 +122,60 @@ fn card_of(job: &Job, need: &Need<'_>) -> CardShown {
     }
 }
 
+fn board_name(job: &Job, board: Uuid) -> String {
+    job.installation.board(board).map_or_else(String::new, |board| board.name.clone())
+}
+
+/// What is done before a reading at power.
+fn card_at_power(job: &Job, before: Before<'_>) -> CardShown {
+    let name = |id: Uuid| named_circuit(job, Some(id));
+    match before {
+        Before::PutBack(open) => CardShown::Undo(items(&open), ids(&open)),
+        Before::Prove(board) => {
+            let why = "Ze is read from there: everything that the supply feeds is dead and locked.";
+            CardShown::Prove(board, board_name(job, board), why)
+        }
+        Before::Expose(board) => CardShown::Expose(board_name(job, board)),
+        Before::Settle(board, findings) => {
+            CardShown::Settle(board_name(job, board), lines(job.id, findings.into_iter()))
+        }
+        Before::Energise { board, ways, first } => CardShown::Energise(Powering {
+            board,
+            name: board_name(job, board),
+            all: ways.iter().map(Uuid::to_string).collect::<Vec<_>>().join(","),
+            // One of several may come first.
+            one: first.filter(|_| ways.len() > 1).map(|id| (id, name(id))),
+            ways: ways.into_iter().map(name).collect(),
+        }),
+    }
+}
+
+/// What there is to know before a live reading: where, on which range, what is reset.
+fn advice(job: &Job, settled: &Settled<'_>, planned: &Planned) -> String {
+    if planned.step.key.test == Test::SupplyPolarity {
+        return "Line to neutral and line to earth about 230 V, neutral to earth near 0. Reversed: line to earth near 0.".into();
+    }
+    let Some(circuit) = planned.circuit.and_then(|id| job.installation.circuit(id)) else { return String::new() };
+    let place = proposed_place(circuit, settled, &planned.step).map(|place| format!("Best {place}."));
+    let range = at_power(&job.installation, circuit, &planned.step).map(str::to_owned);
+    place.into_iter().chain(range).collect::<Vec<_>>().join(" ")
+}
+
+/// Whether a finding keeps power away that fails its limit.
+fn barred(findings: &[Finding]) -> bool {
+    let bars = |finding: &Finding| finding.severity == Severity::Fails && finding.bars_energising && finding.blocks();
+    findings.iter().any(bars)
+}
+
+/// What is left when every reading is in: a line a place, in the order of the review.
+fn rest(job: &Job, findings: Vec<Finding>) -> Vec<Line> {
+    lines(job.id, findings.into_iter().filter(Finding::blocks))
+}
+
 /// Read is not right: what fails its limit keeps power away whatever else is done.
-fn failing(job: &Job) -> Vec<(String, String)> {
-    review(job.into())
-        .into_iter()
+fn failing(findings: &[Finding]) -> Vec<(String, String)> {
+    findings
+        .iter()
         .filter(|finding| finding.severity == Severity::Fails && finding.kind() != Kind::NotPutBack)
         .filter(|finding| !matches!(finding.place, Where::Firm))
         .map(|finding| (finding.about.clone(), finding.what()))
@@ -142,16 +196,25 @@ fn pairs(job: &Job, run: &Run<'_>, planned: &Planned, drawn: &Drawn) -> Vec<(Str
 pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handled {
     let settled = Settled::new(&job.readings, &job.events);
     let order = order_of(request);
-    let run = Run::new(job, &settled, order);
-    let in_hand = run.in_hand(drawn.of.zip(drawn.at.as_deref()));
+    let (run, live) = (Run::new(job, &settled, order), Live::new(job, &settled, order));
+    let asked = drawn.of.zip(drawn.at.as_deref());
+    let findings = review(job.into());
+    let failing = failing(&findings);
+    let at_power =
+        run.left().next().is_none() && run.open().is_empty() && !barred(&findings) && !run.planned.is_empty();
+    // What is asked for by name, dead or live; else the dead tests first, then what is left at power.
+    let by_name = asked.and_then(|(of, slug)| run.find(of, slug).or_else(|| live.find(of, slug)));
+    let in_hand = by_name.or_else(|| run.left().next()).or_else(|| live.left().next().filter(|_| at_power));
     // An entry that is given back is shown with what is wrong, whatever else is wanted first.
     let asked_of = in_hand.filter(|_| drawn.asked.given_back.is_none());
-    let needs = asked_of.map(|planned| run.needs(planned)).unwrap_or_default();
+    let dead = asked_of.filter(|planned| planned.step.stage.is_dead());
+    let needs = dead.map(|planned| run.needs(planned)).unwrap_or_default();
+    let before = asked_of.filter(|planned| !planned.step.stage.is_dead()).and_then(|planned| live.before(planned));
     let question = asked_of.and_then(|planned| question(job, planned));
-    let card = needs.first().map(|need| card_of(job, need));
+    let card = needs.first().map(|need| card_of(job, need)).or_else(|| before.map(|one| card_at_power(job, one)));
     let hook = in_hand.map(|planned| hook_up_of(&job.installation, &planned.step)).unwrap_or_default();
     let entry = in_hand.map(|planned| at_bench(job, &settled, planned, |bench, step| bench.entry(step, &drawn.asked)));
-    let judged = drawn.last.as_ref().and_then(|(of, slug)| run.find(*of, slug));
+    let judged = drawn.last.as_ref().and_then(|(of, slug)| run.find(*of, slug).or_else(|| live.find(*of, slug)));
     let draw = |bench: &Bench<'_>, step: &Step| bench.verdict(step);
     let verdict = judged.and_then(|planned| at_bench(job, &settled, planned, draw));
     let verdict_id = judged.and_then(|planned| settled.of(&planned.step.key)).map(|reading| reading.id.to_string());
@@ -163,10 +226,12 @@ pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handle
         job: job.id,
         of: in_hand.map_or(job.id, Planned::of),
         at: in_hand.map(|planned| planned.step.slug.clone()).unwrap_or_default(),
-        orders: orders(job, &settled, order),
+        orders: orders(job, &settled, order, at_power),
         described: !job.installation.circuits.is_empty(),
-        left: run.left().count(),
-        of_all: run.planned.len(),
+        at_power,
+        advice: in_hand.map(|planned| advice(job, &settled, planned)).unwrap_or_default(),
+        left: if at_power { live.left().count() } else { run.left().count() },
+        of_all: if at_power { live.planned.len() } else { run.planned.len() },
         open: run.open().len(),
         question,
         card,
@@ -182,13 +247,14 @@ pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handle
         verdict,
         verdict_id: verdict_id.unwrap_or_default(),
         last: last_entry(job, &settled),
-        groups: groups(job, &run, &settled, in_hand),
+        groups: groups(job, (&run, &live), &settled, in_hand),
         search: in_hand.and_then(|planned| searching(job, &settled, planned)),
         unread_points: in_hand.map(|planned| unread(job, &settled, planned)).unwrap_or_default(),
         pairs: in_hand.map(|planned| pairs(job, &run, planned, drawn)).unwrap_or_default(),
         all_open: items(run.open()),
         all_ids: ids(run.open()),
-        failing: failing(job),
+        failing,
+        rest: if at_power && live.left().next().is_none() { rest(job, findings) } else { Vec::new() },
         writer: given("entered_by", "writer"),
         reader: given("read_by", "reader"),
         instrument: given("instrument", "instrument"),

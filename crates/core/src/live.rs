@@ -1,0 +1,231 @@
+//! The run at power: from everything put back to the last label, in the order of the work. Like the dead
+//! run it stores nothing: what is next follows from the readings and the log.
+
+use crate::gate::{in_the_way, may_energise};
+use crate::installation::{Board, Circuit, Feed, Installation};
+use crate::job::Job;
+use crate::plan::run::{Counts, Order, Planned};
+use crate::plan::sequence::{board_steps, circuit_steps, origin_done, origin_steps};
+use crate::plan::standing::is_done;
+use crate::reading::{Place, Settled, Stage, Subject, Test};
+use crate::review::Finding;
+use crate::site::{BoardState, OpenItem, Site, Wanted, dead_above, taken_on};
+use uuid::Uuid;
+
+/// What must be done before a reading at power.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Before<'a> {
+    /// Open items go back: power waits for all of them.
+    PutBack(Vec<OpenItem<'a>>),
+    /// A board is locked and proved dead (again, after Ze).
+    Prove(Uuid),
+    /// The supply is exposed, with hands full: polarity and Ze on a page of their own.
+    Expose(Uuid),
+    /// Things stand in the way of power.
+    Settle(Uuid, Vec<Finding>),
+    /// Ways of a board come to power: those that may, and the one that the reading is of.
+    Energise {
+        /// Which board.
+        board: Uuid,
+        /// The ways that wait for power.
+        ways: Vec<Uuid>,
+        /// The way that the reading wants, if it is of one.
+        first: Option<Uuid>,
+    },
+}
+
+/// A job's run at power.
+pub struct Live<'a> {
+    job: &'a Job,
+    settled: &'a Settled<'a>,
+    site: Site<'a>,
+    /// Every live reading that the job wants, in order, done or not.
+    pub planned: Vec<Planned>,
+}
+
+/// Boards so that each comes after the one that feeds it.
+fn in_order_of_feed(installation: &Installation) -> Vec<&Board> {
+    let depth = |board: &Board| {
+        let mut at = board;
+        for depth in 0..=installation.boards.len() {
+            let Feed::Circuit { circuit } = at.fed_by else { return depth };
+            let Some(above) = installation.circuit(circuit).and_then(|feeder| installation.board(feeder.board)) else {
+                return depth;
+            };
+            at = above;
+        }
+        installation.boards.len()
+    };
+    let mut boards: Vec<&Board> = installation.boards.iter().collect();
+    boards.sort_by_key(|board| depth(board));
+    boards
+}
+
+impl<'a> Live<'a> {
+    /// Plans a job at power in an order.
+    pub fn new(job: &'a Job, settled: &'a Settled<'a>, order: Order) -> Self {
+        let mut live = Self { job, settled, site: job.site(), planned: Vec::new() };
+        live.planned = live.plan(order);
+        live
+    }
+
+    fn plan(&self, order: Order) -> Vec<Planned> {
+        let installation = &self.job.installation;
+        let wanted = |step: &crate::reading::Step| step.required || self.settled.of(&step.key).is_some();
+        let mut all = Vec::new();
+        let origin = installation.boards.iter().find(|board| board.fed_by == Feed::Supply);
+        if let Some(board) = origin {
+            let live = origin_steps(installation).into_iter().filter(|step| step.stage == Stage::Origin);
+            let plain = |step| Planned { step, circuit: None, board: board.id, again: false };
+            all.extend(live.filter(wanted).map(plain));
+        }
+        for board in in_order_of_feed(installation) {
+            let plain = |step| Planned { step, circuit: None, board: board.id, again: false };
+            // What is worked on the whole board comes when its circuits are done; its loop, its current and
+            // the turn of its phases first.
+            let (after, before): (Vec<_>, Vec<_>) =
+                board_steps(installation, board).into_iter().filter(wanted).map(plain).partition(|planned| {
+                    matches!(planned.step.key.test, Test::Functional | Test::SurgeIndicator | Test::Labelling)
+                });
+            let covered = |circuit: &&Circuit| !installation.leaves(circuit) && !self.left_dead(circuit.id);
+            let mut circuits: Vec<Planned> = installation
+                .circuits_of(board.id)
+                .filter(covered)
+                .flat_map(|circuit| {
+                    let at_power =
+                        circuit_steps(installation, circuit).into_iter().filter(|step| !step.stage.is_dead());
+                    let of = |step| Planned { step, circuit: Some(circuit.id), board: board.id, again: false };
+                    at_power.filter(wanted).map(of)
+                })
+                .collect();
+            if order == Order::TestByTest {
+                circuits.sort_by_key(|planned| planned.step.stage);
+            }
+            all.extend(before);
+            all.extend(circuits);
+            all.extend(after);
+        }
+        all
+    }
+
+    fn left_dead(&self, circuit: Uuid) -> bool {
+        self.site.left_dead().iter().any(|left| left.circuit == circuit)
+    }
+
+    /// Whether a planned reading wants nothing more.
+    pub fn done(&self, planned: &Planned) -> bool {
+        let circuit = planned.circuit.and_then(|id| self.job.installation.circuit(id));
+        match circuit {
+            Some(circuit) => is_done(&self.job.installation, circuit, self.settled, &planned.step),
+            None => origin_done(self.settled, &planned.step),
+        }
+    }
+
+    /// Planned readings not taken yet, in order.
+    pub fn left(&self) -> impl Iterator<Item = &Planned> {
+        self.planned.iter().filter(|planned| !self.done(planned))
+    }
+
+    /// The reading in hand: the one asked for, else the first that is left.
+    pub fn in_hand(&self, asked: Option<(Uuid, &str)>) -> Option<&Planned> {
+        asked.and_then(|(of, slug)| self.find(of, slug)).or_else(|| self.left().next())
+    }
+
+    /// The planned reading of this circuit or board with this slug.
+    pub fn find(&self, of: Uuid, slug: &str) -> Option<&Planned> {
+        self.planned.iter().find(|planned| planned.step.slug == slug && planned.of() == of)
+    }
+
+    /// The reading after one, that is left; then the first of all.
+    pub fn after(&self, planned: &Planned) -> Option<&Planned> {
+        let at = self.planned.iter().position(|other| other == planned).map_or(0, |at| at + 1);
+        let (before, after) = self.planned.split_at(at);
+        after.iter().chain(before).find(|planned| !self.done(planned))
+    }
+
+    /// What must be done before a reading, if anything.
+    pub fn before(&self, planned: &Planned) -> Option<Before<'a>> {
+        let installation = &self.job.installation;
+        let wanted = Wanted::of(&planned.step.key);
+        if wanted == Wanted::Nothing {
+            return None;
+        }
+        let open: Vec<OpenItem<'a>> =
+            self.site.open().iter().filter(|item| !item.alteration.is_small()).cloned().collect();
+        let exposed = self.site.board(planned.board).0 == BoardState::SupplyExposed;
+        if !open.is_empty() && !exposed {
+            return Some(Before::PutBack(open));
+        }
+        let (board, circuit) = taken_on(installation, &planned.step.key.subject)?;
+        match wanted {
+            Wanted::Exposed => self.for_ze(board),
+            Wanted::Incoming | Wanted::EarthOn if self.site.allows(wanted, board, None) => None,
+            // Of a supply that is exposed the polarity is read with Ze.
+            Wanted::Incoming if installation.takes_in_origin() => self.for_ze(board),
+            Wanted::Incoming | Wanted::EarthOn if exposed => Some(Before::Expose(board)),
+            Wanted::Incoming | Wanted::EarthOn => Some(Before::Prove(board)),
+            Wanted::Live => self.for_power(board, circuit),
+            Wanted::Dead | Wanted::Nothing => None,
+        }
+    }
+
+    /// Ze: from proved dead, on its own page.
+    fn for_ze(&self, board: Uuid) -> Option<Before<'a>> {
+        let installation = &self.job.installation;
+        if self.site.board(board).0 == BoardState::SupplyExposed {
+            return Some(Before::Expose(board));
+        }
+        let dead = |board: &&Board| self.site.board(board.id).0 != BoardState::ProvedDead;
+        let first = installation.boards.iter().filter(|board| board.fed_by == Feed::Supply).find(dead);
+        Some(first.map_or(Before::Expose(board), |board| Before::Prove(board.id)))
+    }
+
+    fn for_power(&self, board: Uuid, circuit: Option<Uuid>) -> Option<Before<'a>> {
+        let installation = &self.job.installation;
+        // What feeds it comes first.
+        if let Some(feeder) = dead_above(installation, &self.site, board).and_then(|id| installation.circuit(id)) {
+            return self.power(feeder.board, Some(feeder.id));
+        }
+        if self.site.allows(Wanted::Live, board, circuit) { None } else { self.power(board, circuit) }
+    }
+
+    fn power(&self, board: Uuid, first: Option<Uuid>) -> Option<Before<'a>> {
+        let waits = |id: &Uuid| self.site.circuit(board, *id).0 != BoardState::Energised && !self.left_dead(*id);
+        let ways: Vec<Uuid> =
+            self.job.installation.circuits_of(board).map(|circuit| circuit.id).filter(waits).collect();
+        let one: Vec<Uuid> = first.into_iter().collect();
+        // The whole board where it may; else the way in hand, where that may.
+        let reviewed = crate::review::Reviewed::from(self.job);
+        if may_energise(reviewed, board, &ways, true).is_ok() {
+            return Some(Before::Energise { board, ways, first });
+        }
+        if !one.is_empty() && may_energise(reviewed, board, &one, true).is_ok() {
+            return Some(Before::Energise { board, ways: one, first });
+        }
+        Some(Before::Settle(board, in_the_way(reviewed, board, &one)))
+    }
+
+    /// What the walk costs as planned, or what is left of it: readings, visits to a board, points walked to.
+    pub fn counts(&self, left_only: bool) -> Counts {
+        let mut counts = Counts::default();
+        let mut stood: Option<(Uuid, bool)> = None;
+        for planned in self.planned.iter().filter(|planned| !left_only || !self.done(planned)) {
+            counts.readings += 1;
+            let at_circuit = matches!(planned.step.key.test, Test::Zs | Test::LineNeutralLoop | Test::RcdTrip { .. });
+            let here = match (&planned.step.key.subject, planned.circuit) {
+                (Subject::Place { place: Place::Point { .. }, .. }, Some(circuit)) => (circuit, true),
+                (_, Some(circuit)) if at_circuit => (circuit, true),
+                _ => (planned.board, false),
+            };
+            if stood != Some(here) {
+                if here.1 {
+                    counts.points += 1;
+                } else {
+                    counts.board_visits += 1;
+                }
+                stood = Some(here);
+            }
+        }
+        counts
+    }
+}

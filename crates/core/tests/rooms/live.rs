@@ -1,0 +1,237 @@
+//! The run at power, walked through the real gates from everything put back to the last label.
+
+use jiff::{SignedDuration, Timestamp};
+use proof_bench::demo;
+use proof_core::conductor::Pair;
+use proof_core::house_rules::{HouseRules, NeutralLoop, ZsAt};
+use proof_core::job::Job;
+use proof_core::live::{Before, Live};
+use proof_core::plan::run::{Order, Planned};
+use proof_core::reading::{Settled, Stage, Test, Value};
+use proof_core::review::{Kind, review};
+use proof_core::site::isolation::{PairShown, pairs};
+use proof_core::site::{BoardState, EventKind, Wanted};
+use proof_core::taking::{Deed, Energising, Figure, Hand, Isolating, With, Ze, take, ze_steps};
+use rust_decimal::Decimal;
+use uuid::Uuid;
+
+/// The press room with its dead tests in, before the supply is exposed.
+fn dead_done() -> Job {
+    let mut job = demo::jobs().swap_remove(0);
+    job.readings.retain(|reading| Wanted::of(&reading.key) == Wanted::Dead);
+    let at = job.events.iter().position(|event| matches!(event.kind, EventKind::SupplyExposed { .. })).unwrap();
+    job.events.truncate(at);
+    job
+}
+
+struct Walker {
+    job: Job,
+    /// What the demo read for each key.
+    model: Job,
+    clock: Timestamp,
+    deeds: u128,
+}
+
+impl Walker {
+    fn new(job: Job) -> Self {
+        let read = job.readings.iter().filter_map(|reading| reading.context.taken_at);
+        let last = read.chain(job.events.iter().map(|event| event.at)).max().unwrap();
+        let clock = last + SignedDuration::from_mins(5);
+        Self { job, model: demo::jobs().swap_remove(0), clock, deeds: 0 }
+    }
+
+    fn with(&self) -> With {
+        With {
+            instrument: Some(self.job.instruments[0].id),
+            read_by: "Idris Kell".into(),
+            paper: false,
+            unsteady: false,
+            nulled: false,
+        }
+    }
+
+    fn did(&mut self, deed: &Deed) {
+        self.deeds += 1;
+        self.clock += SignedDuration::from_secs(40);
+        let hand = Hand::new(Uuid::from_u128(0xd00d << 64 | self.deeds), "Maud Ferrow", self.clock);
+        let taken = take(&self.job, deed, &hand).unwrap_or_else(|why| panic!("{deed:?}: {why}"));
+        self.job.readings.extend(taken.readings);
+        self.job.events.extend(taken.events);
+    }
+
+    /// As the demo read it; where it did not, what passes.
+    fn typed(&self, planned: &Planned) -> (String, String) {
+        let settled = Settled::new(&self.model.readings, &self.model.events);
+        match settled.value(&planned.step.key) {
+            Some(Value::Pass) => (String::new(), "pass".into()),
+            Some(value) => (value.shown(), String::new()),
+            None if planned.step.key.test == Test::Zs => ("0.6".into(), String::new()),
+            None if planned.step.key.test == Test::LineNeutralLoop => ("0.5".into(), String::new()),
+            None => (String::new(), "pass".into()),
+        }
+    }
+
+    fn isolate(&mut self, board: Uuid) {
+        let lines = self.job.installation.board(board).unwrap().lines;
+        let shown = pairs(lines).into_iter().map(|pair: Pair| PairShown { pair, volts: Decimal::ZERO, lit: false });
+        self.did(&Deed::Isolate(Isolating {
+            board,
+            lock: "lock 3".into(),
+            indicator: "VI-1".into(),
+            loads_off: true,
+            locked: true,
+            before: true,
+            after: true,
+            shown: shown.collect(),
+            ..Isolating::default()
+        }));
+    }
+
+    fn ze(&mut self) {
+        self.did(&Deed::Expose);
+        let figures =
+            ze_steps(&self.job.installation).into_iter().map(|step| (step.slug, "0.17".to_owned(), Uuid::new_v4()));
+        let ze = Ze { figures: figures.collect(), refitted: true, only_refitted: false, with: self.with() };
+        self.did(&Deed::Ze(ze));
+    }
+
+    /// Walks to the end; what was done, a word each.
+    fn walk(&mut self, order: Order, one_way: bool) -> Vec<&'static str> {
+        let mut done = Vec::new();
+        for _ in 0..400 {
+            let job = self.job.clone();
+            let settled = Settled::new(&job.readings, &job.events);
+            let live = Live::new(&job, &settled, order);
+            let Some(planned) = live.in_hand(None).cloned() else { return done };
+            match live.before(&planned) {
+                None => {
+                    let (typed, pressed) = self.typed(&planned);
+                    self.did(&Deed::Read(Figure { step: planned.step.clone(), typed, pressed, with: self.with() }));
+                    done.push(match planned.step.key.test {
+                        Test::SupplyPolarity => "polarity",
+                        Test::FaultCurrent => "current",
+                        Test::Zs => "zs",
+                        Test::LineNeutralLoop => "ln",
+                        Test::RcdTrip { .. } => "trip",
+                        Test::RcdButton => "button",
+                        Test::Functional => "functional",
+                        Test::Labelling => "labels",
+                        _ => "other",
+                    });
+                }
+                Some(Before::PutBack(items)) => {
+                    self.did(&Deed::PutBackAll(items.iter().map(|item| item.item).collect()));
+                    done.push("put back");
+                }
+                Some(Before::Prove(board)) => {
+                    self.isolate(board);
+                    done.push("prove");
+                }
+                Some(Before::Expose(_)) => {
+                    self.ze();
+                    done.push("ze");
+                }
+                Some(Before::Energise { board, ways, first }) => {
+                    let circuits = if one_way { first.into_iter().collect() } else { ways };
+                    self.did(&Deed::Energise(Energising {
+                        board,
+                        circuits,
+                        covers_on: true,
+                        in_turn: one_way,
+                        ..Energising::default()
+                    }));
+                    done.push("energise");
+                }
+                Some(Before::Settle(_, findings)) => panic!("{findings:#?}"),
+            }
+        }
+        panic!("the walk does not end: {:?}", &done[done.len() - 10..]);
+    }
+}
+
+#[test]
+fn from_everything_put_back_to_the_last_label() {
+    for order in Order::ALL {
+        let mut walker = Walker::new(dead_done());
+        let done = walker.walk(order, false);
+        assert_eq!(done[..4], ["polarity", "ze", "current", "current"], "{done:?}");
+        assert_eq!(done.iter().filter(|one| **one == "energise").count(), 1);
+        assert_eq!(done.last(), Some(&"labels"));
+        let blocking: Vec<_> = review((&walker.job).into()).into_iter().filter(|one| one.blocks()).collect();
+        assert_eq!(blocking, vec![], "{order:?}");
+        let first_trip = done.iter().position(|one| *one == "trip").unwrap();
+        let last_zs = done.iter().rposition(|one| *one == "zs").unwrap();
+        assert_eq!(order == Order::TestByTest, last_zs < first_trip, "{done:?}");
+    }
+}
+
+/// A ring left crossed is put back first; an inspection that is open stands in the way, with its place.
+#[test]
+fn power_waits_for_what_is_open() {
+    let mut job = dead_done();
+    job.installation.inspection.pop();
+    job.installation.inspection.remove(0);
+    let settled = Settled::new(&job.readings, &job.events);
+    let live = Live::new(&job, &settled, Order::default());
+    let zs = live.planned.iter().find(|planned| planned.step.key.test == Test::Zs).unwrap();
+    let Some(Before::Settle(_, findings)) = live.before(zs) else { panic!("{:?}", live.before(zs)) };
+    assert!(findings.iter().any(|one| one.kind() == Kind::InspectionMissing), "{findings:?}");
+    let polarity = live.planned.iter().find(|planned| planned.step.key.test == Test::SupplyPolarity).unwrap();
+    assert_eq!(live.before(polarity), None, "the incoming terminals are read while the board is dead");
+    let mut crossed = dead_done();
+    let ring = &crossed.installation.circuits[2];
+    let kind = EventKind::Altered {
+        item: Uuid::from_u128(5),
+        board: ring.board,
+        circuit: Some(ring.id),
+        alteration: proof_core::site::Alteration::CrossedLegs,
+        note: "way 3".into(),
+    };
+    crossed.events.push(proof_core::site::Event::new(Uuid::from_u128(6), "A", Timestamp::UNIX_EPOCH, kind));
+    let settled = Settled::new(&crossed.readings, &crossed.events);
+    let live = Live::new(&crossed, &settled, Order::default());
+    assert!(matches!(live.before(&live.planned[0]), Some(Before::PutBack(items)) if items.len() == 1));
+}
+
+/// One at a time, each way comes to power when its turn comes; one that is left dead is not walked to.
+#[test]
+fn way_by_way_each_comes_to_power_in_its_turn() {
+    let mut walker = Walker::new(dead_done());
+    let ways = walker.job.installation.circuits.len();
+    let done = walker.walk(Order::CircuitByCircuit, true);
+    assert_eq!(done.iter().filter(|one| **one == "energise").count(), ways, "{done:?}");
+    let blocking: Vec<_> = review((&walker.job).into()).into_iter().filter(|one| one.blocks()).collect();
+    assert_eq!(blocking, vec![]);
+    let mut job = dead_done();
+    let (board, dead) = (job.installation.boards[0].id, job.installation.circuits[4].id);
+    let kind = EventKind::LeftDead { board, circuits: vec![dead], lock: "key 9".into(), reason: "heater".into() };
+    job.events.push(proof_core::site::Event::new(Uuid::from_u128(6), "A", Timestamp::UNIX_EPOCH, kind));
+    let settled = Settled::new(&job.readings, &job.events);
+    assert!(Live::new(&job, &settled, Order::default()).planned.iter().all(|planned| planned.circuit != Some(dead)));
+    let mut walker = Walker::new(job);
+    walker.walk(Order::TestByTest, false);
+    assert_ne!(walker.job.site().circuit(board, dead).0, BoardState::Energised);
+    assert_eq!(walker.job.site().left_dead().len(), 1, "said once");
+}
+
+#[test]
+fn the_other_house_rules_read_more() {
+    let left = |rule: fn(&mut HouseRules), stage: Stage| {
+        let mut job = dead_done();
+        rule(&mut job.installation.house_rules);
+        let settled = Settled::new(&job.readings, &job.events);
+        let live = Live::new(&job, &settled, Order::default());
+        (live.left().filter(|planned| planned.step.stage == stage).count(), live.counts(true).readings)
+    };
+    let (usual, all) = left(|_| (), Stage::Zs);
+    let (every, more) = left(|rules| rules.zs_at = ZsAt::Every, Stage::Zs);
+    let (noted, _) = left(|rules| rules.neutral_loop = NeutralLoop::Noted, Stage::Zs);
+    assert!(every > usual && more - all == every - usual, "{usual} {every}");
+    assert!(noted > usual && noted < 2 * usual + 1, "{usual} {noted}");
+    let mut walker = Walker::new({
+        let mut job = dead_done();
+        job.installation.house_rules.neutral_loop = NeutralLoop::Noted;
+        job
+    });
+    assert!(walker.walk(Order::CircuitByCircuit, false).contains(&"ln"));
+}
