@@ -60,16 +60,18 @@ function answers(text, { of, step }, site, state) {
   }
   if (/-open$/.test(step)) return "open";
   const circuit = site.circuits.find((one) => one.id === of);
+  // The far lamp reads its whole length: 12.1 mΩ/m there and back (BS EN 60228, 1.5 mm²), at 5 °C.
+  const metres = { 1: 20, 2: 12 }[circuit.way];
+  if (metres && step === `rn-p${circuit.points.at(-1).id}`) return ((metres * 2 * 12.1 * 0.94) / 1000).toFixed(2);
   // The middle of what is expected, a hundredth up or down as instruments do.
-  const band = /expect ([\d.]+)–([\d.]+) Ω/.exec(text);
-  assert.ok(band || step, `no band for ${circuit?.description} ${step}: ${text}`);
-  if (band) return ((Number(band[1]) + Number(band[2])) / 2).toFixed(2);
-  return "0.30";
+  const band = /expect\s+([\d.]+)–([\d.]+) Ω/.exec(text);
+  assert.ok(band, `no band for ${circuit?.description} ${step}: ${text}`);
+  return ((Number(band[1]) + Number(band[2])) / 2).toFixed(2);
 }
 
 /** What the supply and the site answer at power. */
 function answersLive(text, step) {
-  const band = /expect ([\d.]+)–([\d.]+) (Ω|kA)/.exec(text);
+  const band = /expect\s+([\d.]+)–([\d.]+) (Ω|kA)/.exec(text);
   if (/^(zs|loop)/.test(step)) return band ? ((Number(band[1]) + Number(band[2])) / 2).toFixed(2) : "0.40";
   if (/^pfc/.test(step)) return band ? ((Number(band[1]) + Number(band[2])) / 2).toFixed(2) : "1.35";
   if (/^rcd-\d/.test(step)) return "24.2";
@@ -217,7 +219,7 @@ async function walked(viewport, touch, asItComes = false) {
         assert.deepEqual(await violations(page), []);
       }
     }
-    assert.match(await page.locator(".run-left").innerText(), /\d+ readings left at power/);
+    assert.match(await page.locator(".run-left").innerText(), /\d+ readings left\s+at power/);
     assert.equal(await page.locator(".band-open").count(), 0, "the frame says so too");
     await toTheEnd(page, `${server.base}${site.job}/run`, press, count);
     assert.deepEqual(await violations(page), []);
@@ -257,9 +259,9 @@ for (const [name, viewport, touch] of [["laptop", { width: 1280, height: 800 }, 
     const nulls = job.events.filter((one) => one.kind.what === "nulled");
     assert.ok(nulls.some((one) => one.kind.pins === "L–N") && nulls.some((one) => one.kind.pins === "L–E"), "each pair of pins");
     assert.equal(count.told, "heard 1", "the verdict is heard by house rule, one note within");
-    // At power: polarity and Ze before anything comes on, the way in hand first, then the rest.
+    // At power: polarity and Ze before anything comes on; the phases want the whole board.
     assert.equal(count.atPower[0], "supply-polarity");
-    assert.deepEqual([count.live["ze-next"], count.live.settle, count.live.power, count.live.finished], [1, 1, 2, 1]);
+    assert.deepEqual([count.live["ze-next"], count.live.settle, count.live.power, count.live.finished], [1, 1, 1, 1]);
     assert.equal(of("zs").filter((one) => one.key.subject.of === "place").length, 10, "each circuit, each line of the press");
     assert.equal(count.atPower.at(-1), "labels");
     assert.ok(count.atPower.indexOf("phase-sequence") < count.atPower.indexOf("zs"), "the turn of the phases first");

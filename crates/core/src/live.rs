@@ -158,10 +158,10 @@ impl<'a> Live<'a> {
         }
         let (board, circuit) = taken_on(installation, &planned.step.key.subject)?;
         match wanted {
-            Wanted::Exposed => self.for_ze(board),
+            Wanted::Exposed => Some(self.for_ze(board)),
             Wanted::Incoming | Wanted::EarthOn if self.site.allows(wanted, board, None) => None,
             // Of a supply that is exposed the polarity is read with Ze.
-            Wanted::Incoming if installation.takes_in_origin() => self.for_ze(board),
+            Wanted::Incoming if installation.takes_in_origin() => Some(self.for_ze(board)),
             Wanted::Incoming | Wanted::EarthOn if exposed => Some(Before::Expose(board)),
             Wanted::Incoming | Wanted::EarthOn => Some(Before::Prove(board)),
             Wanted::Live => self.for_power(board, circuit),
@@ -170,26 +170,26 @@ impl<'a> Live<'a> {
     }
 
     /// Ze: from proved dead, on its own page.
-    fn for_ze(&self, board: Uuid) -> Option<Before<'a>> {
+    fn for_ze(&self, board: Uuid) -> Before<'a> {
         let installation = &self.job.installation;
         if self.site.board(board).0 == BoardState::SupplyExposed {
-            return Some(Before::Expose(board));
+            return Before::Expose(board);
         }
         let dead = |board: &&Board| self.site.board(board.id).0 != BoardState::ProvedDead;
         let first = installation.boards.iter().filter(|board| board.fed_by == Feed::Supply).find(dead);
-        Some(first.map_or(Before::Expose(board), |board| Before::Prove(board.id)))
+        first.map_or(Before::Expose(board), |board| Before::Prove(board.id))
     }
 
     fn for_power(&self, board: Uuid, circuit: Option<Uuid>) -> Option<Before<'a>> {
         let installation = &self.job.installation;
         // What feeds it comes first.
         if let Some(feeder) = dead_above(installation, &self.site, board).and_then(|id| installation.circuit(id)) {
-            return self.power(feeder.board, Some(feeder.id));
+            return Some(self.power(feeder.board, Some(feeder.id)));
         }
-        if self.site.allows(Wanted::Live, board, circuit) { None } else { self.power(board, circuit) }
+        (!self.site.allows(Wanted::Live, board, circuit)).then(|| self.power(board, circuit))
     }
 
-    fn power(&self, board: Uuid, first: Option<Uuid>) -> Option<Before<'a>> {
+    fn power(&self, board: Uuid, first: Option<Uuid>) -> Before<'a> {
         let waits = |id: &Uuid| self.site.circuit(board, *id).0 != BoardState::Energised && !self.left_dead(*id);
         let ways: Vec<Uuid> =
             self.job.installation.circuits_of(board).map(|circuit| circuit.id).filter(waits).collect();
@@ -197,12 +197,12 @@ impl<'a> Live<'a> {
         // The whole board where it may; else the way in hand, where that may.
         let reviewed = crate::review::Reviewed::from(self.job);
         if may_energise(reviewed, board, &ways, true).is_ok() {
-            return Some(Before::Energise { board, ways, first });
+            return Before::Energise { board, ways, first };
         }
         if !one.is_empty() && may_energise(reviewed, board, &one, true).is_ok() {
-            return Some(Before::Energise { board, ways: one, first });
+            return Before::Energise { board, ways: one, first };
         }
-        Some(Before::Settle(board, in_the_way(reviewed, board, &one)))
+        Before::Settle(board, in_the_way(reviewed, board, &one))
     }
 
     /// What the walk costs as planned, or what is left of it: readings, visits to a board, points walked to.

@@ -196,14 +196,14 @@ fn a_new_job_begins_with_the_rules_of_the_firm() {
     let run = site.get(&format!("/jobs/{}/run", job.id));
     assert!(run.contains("data-sign=\"felt\""));
     // Without a circuit nothing is planned, and nothing says that all is in.
-    assert!(run.contains("No circuit is described") && !run.contains("Nothing left before power"));
+    assert!(run.contains("No circuit is described") && !run.contains("Every reading is in"));
     assert!(!run.contains("Every dead test is in"));
 }
 
 #[test]
 fn a_reading_that_fails_keeps_power_away_when_all_is_read() {
     let site = site();
-    assert!(site.get(&site.run(FINISHED)).contains("Nothing left before power"));
+    assert!(site.get(&site.run(FINISHED)).contains("Every reading is in"));
     let circuit = site.circuit(FINISHED, "5").id;
     let id = Uuid::new_v4().to_string();
     let form = [("step", "ir-e-l"), ("typed", "0.25"), ("id", &id), ("entered_by", "Maud Ferrow"), ("paper", "yes")];
@@ -211,5 +211,5 @@ fn a_reading_that_fails_keeps_power_away_when_all_is_read() {
     assert_eq!(site.post(&path, &form).0, StatusCode::OK);
     let run = site.get(&site.run(FINISHED));
     assert!(run.contains("1 failing") && run.contains("no power before these are mended"));
-    assert!(!run.contains("Nothing left before power"));
+    assert!(!run.contains("Every reading is in"));
 }

@@ -111,7 +111,9 @@ fn a_board_is_walked_with_the_rules_as_they_come() {
                 let items = held("items");
                 post("act", &[("what", "back-all"), ("items", &items)]);
             }
+            // The dead tests are in: what is left is at power.
             "end" => break,
+            "read" if held("step") == "supply-polarity" => break,
             "read" => {
                 let before = now().readings.len();
                 let (step, id, pair) = (held("step"), Site::id(), pair(&html));

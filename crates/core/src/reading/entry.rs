@@ -154,16 +154,16 @@ fn word(lower: &str, field: Field, over_range: Decimal) -> Option<Value> {
 
 /// What a unit that may stand behind a number makes of the field's own.
 fn factor(field: Field, unit: &str) -> Option<Decimal> {
+    use Field::{Continuity, FaultCurrent, Insulation, Loop, TripTime};
     let factor = match (field, unit) {
-        (Field::Continuity | Field::Loop, "ω" | "ohm" | "ohms") => dec!(1),
-        (Field::Continuity | Field::Loop, "mω" | "mohm") => dec!(0.001),
-        (Field::Continuity | Field::Loop, "kω" | "kohm") => dec!(1000),
-        (Field::Insulation, "mω" | "mohm" | "mohms" | "megohm" | "megohms") => dec!(1),
-        (Field::Insulation, "kω" | "kohm" | "kohms") => dec!(0.001),
-        (Field::Insulation, "gω" | "gohm" | "gohms") => dec!(1000),
-        (Field::FaultCurrent, "ka") | (Field::TripTime, "ms") => dec!(1),
-        (Field::FaultCurrent, "a" | "amps") => dec!(0.001),
-        (Field::TripTime, "s") => dec!(1000),
+        (Continuity | Loop, "ω" | "ohm" | "ohms")
+        | (Insulation, "mω" | "mohm" | "mohms" | "megohm" | "megohms")
+        | (FaultCurrent, "ka")
+        | (TripTime, "ms") => dec!(1),
+        (Continuity | Loop, "mω" | "mohm") | (Insulation, "kω" | "kohm" | "kohms") | (FaultCurrent, "a" | "amps") => {
+            dec!(0.001)
+        }
+        (Continuity | Loop, "kω" | "kohm") | (Insulation, "gω" | "gohm" | "gohms") | (TripTime, "s") => dec!(1000),
         _ => return None,
     };
     Some(factor)

@@ -8,7 +8,7 @@ use proof_core::job::Job;
 use proof_core::live::{Before, Live};
 use proof_core::plan::run::{Order, Planned};
 use proof_core::reading::{Settled, Stage, Test, Value};
-use proof_core::review::{Kind, review};
+use proof_core::review::{Finding, Kind, review};
 use proof_core::site::isolation::{PairShown, pairs};
 use proof_core::site::{BoardState, EventKind, Wanted};
 use proof_core::taking::{Deed, Energising, Figure, Hand, Isolating, With, Ze, take, ze_steps};
@@ -157,7 +157,7 @@ fn from_everything_put_back_to_the_last_label() {
         assert_eq!(done[..4], ["polarity", "ze", "current", "current"], "{done:?}");
         assert_eq!(done.iter().filter(|one| **one == "energise").count(), 1);
         assert_eq!(done.last(), Some(&"labels"));
-        let blocking: Vec<_> = review((&walker.job).into()).into_iter().filter(|one| one.blocks()).collect();
+        let blocking: Vec<_> = review((&walker.job).into()).into_iter().filter(Finding::blocks).collect();
         assert_eq!(blocking, vec![], "{order:?}");
         let first_trip = done.iter().position(|one| *one == "trip").unwrap();
         let last_zs = done.iter().rposition(|one| *one == "zs").unwrap();
@@ -200,7 +200,7 @@ fn way_by_way_each_comes_to_power_in_its_turn() {
     let ways = walker.job.installation.circuits.len();
     let done = walker.walk(Order::CircuitByCircuit, true);
     assert_eq!(done.iter().filter(|one| **one == "energise").count(), ways, "{done:?}");
-    let blocking: Vec<_> = review((&walker.job).into()).into_iter().filter(|one| one.blocks()).collect();
+    let blocking: Vec<_> = review((&walker.job).into()).into_iter().filter(Finding::blocks).collect();
     assert_eq!(blocking, vec![]);
     let mut job = dead_done();
     let (board, dead) = (job.installation.boards[0].id, job.installation.circuits[4].id);

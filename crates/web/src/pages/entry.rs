@@ -105,6 +105,8 @@ pub(crate) struct Entry {
     pub unit: &'static str,
     /// Over range is written as `>` and a number.
     pub megohms: bool,
+    /// It may not trip at all.
+    pub trips: bool,
     pub allowed: &'static str,
     pub goes_to: String,
     pub expected: String,
@@ -230,6 +232,7 @@ impl Bench<'_> {
             why: step.key.test.why(),
             unit: step.field.unit(),
             megohms: step.field == Field::Insulation,
+            trips: step.field == Field::TripTime,
             allowed: step.field.allowed(),
             goes_to: step.goes_to.shown(),
             expected,

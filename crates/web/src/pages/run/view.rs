@@ -49,7 +49,6 @@ struct Work {
     probe: Option<String>,
     entry: Option<Entry>,
     running: Option<(String, String)>,
-    running_name: &'static str,
     board_check: bool,
     verdict: Option<Verdict>,
     verdict_id: String,
@@ -101,9 +100,8 @@ pub(super) struct Drawn {
 
 /// How the run may be walked, each with what it counts.
 fn orders(job: &Job, settled: &Settled<'_>, chosen: Order, at_power: bool) -> Vec<OrderRow> {
-    let counts = |order| match at_power {
-        true => Live::new(job, settled, order).counts(true),
-        false => Run::new(job, settled, order).counts(true),
+    let counts = |order| {
+        if at_power { Live::new(job, settled, order).counts(true) } else { Run::new(job, settled, order).counts(true) }
     };
     Order::ALL
         .map(|one| OrderRow { key: one.key(), label: one.label(), counts: counts(one), chosen: one == chosen })
@@ -193,35 +191,67 @@ fn pairs(job: &Job, run: &Run<'_>, planned: &Planned, drawn: &Drawn) -> Vec<(Str
     pairs_left(run, planned).into_iter().map(chosen).collect()
 }
 
+/// The dead tests are in, everything is back, and nothing that was read keeps power away.
+fn is_at_power(run: &Run<'_>, findings: &[Finding]) -> bool {
+    run.left().next().is_none() && run.open().is_empty() && !barred(findings) && !run.planned.is_empty()
+}
+
+/// Readings that are left, and how many there are, of the run in hand.
+fn left_of(run: &Run<'_>, live: &Live<'_>, at_power: bool) -> (usize, usize) {
+    if at_power { (live.left().count(), live.planned.len()) } else { (run.left().count(), run.planned.len()) }
+}
+
+fn people(job: &Job) -> Vec<String> {
+    job.people.iter().map(|person| person.name.clone()).collect()
+}
+
+fn instruments(job: &Job) -> Vec<(Uuid, String)> {
+    job.instruments.iter().map(|one| (one.id, format!("{} {}", one.reference, one.kind))).collect()
+}
+
+/// What is done before a reading, dead or at power.
+fn card_before(job: &Job, (run, live): (&Run<'_>, &Live<'_>), planned: &Planned) -> Option<CardShown> {
+    if planned.step.stage.is_dead() {
+        return run.needs(planned).first().map(|need| card_of(job, need));
+    }
+    live.before(planned).map(|before| card_at_power(job, before))
+}
+
+/// The verdict on the reading that was stored last, and the id of that reading.
+fn told(job: &Job, settled: &Settled<'_>, planned: &Planned) -> (Option<Verdict>, String) {
+    let draw = |bench: &Bench<'_>, step: &Step| bench.verdict(step);
+    let id = settled.of(&planned.step.key).map(|reading| reading.id.to_string());
+    (at_bench(job, settled, planned, draw), id.unwrap_or_default())
+}
+
+/// What a refused form holds, else what was said before.
+fn given_or_remembered(request: &HttpRequest, drawn: &Drawn, field: &str, cookie: &str) -> String {
+    match &drawn.asked.given_back {
+        Some(f) => f.get(field).to_owned(),
+        None => remembered(request, cookie),
+    }
+}
+
 pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handled {
     let settled = Settled::new(&job.readings, &job.events);
     let order = order_of(request);
     let (run, live) = (Run::new(job, &settled, order), Live::new(job, &settled, order));
-    let asked = drawn.of.zip(drawn.at.as_deref());
     let findings = review(job.into());
-    let failing = failing(&findings);
-    let at_power =
-        run.left().next().is_none() && run.open().is_empty() && !barred(&findings) && !run.planned.is_empty();
+    let at_power = is_at_power(&run, &findings);
     // What is asked for by name, dead or live; else the dead tests first, then what is left at power.
-    let by_name = asked.and_then(|(of, slug)| run.find(of, slug).or_else(|| live.find(of, slug)));
+    let find = |(of, slug): (Uuid, &str)| run.find(of, slug).or_else(|| live.find(of, slug));
+    let by_name = drawn.of.zip(drawn.at.as_deref()).and_then(find);
     let in_hand = by_name.or_else(|| run.left().next()).or_else(|| live.left().next().filter(|_| at_power));
     // An entry that is given back is shown with what is wrong, whatever else is wanted first.
     let asked_of = in_hand.filter(|_| drawn.asked.given_back.is_none());
-    let dead = asked_of.filter(|planned| planned.step.stage.is_dead());
-    let needs = dead.map(|planned| run.needs(planned)).unwrap_or_default();
-    let before = asked_of.filter(|planned| !planned.step.stage.is_dead()).and_then(|planned| live.before(planned));
     let question = asked_of.and_then(|planned| question(job, planned));
-    let card = needs.first().map(|need| card_of(job, need)).or_else(|| before.map(|one| card_at_power(job, one)));
+    let card = asked_of.and_then(|planned| card_before(job, (&run, &live), planned));
     let hook = in_hand.map(|planned| hook_up_of(&job.installation, &planned.step)).unwrap_or_default();
     let entry = in_hand.map(|planned| at_bench(job, &settled, planned, |bench, step| bench.entry(step, &drawn.asked)));
-    let judged = drawn.last.as_ref().and_then(|(of, slug)| run.find(*of, slug).or_else(|| live.find(*of, slug)));
-    let draw = |bench: &Bench<'_>, step: &Step| bench.verdict(step);
-    let verdict = judged.and_then(|planned| at_bench(job, &settled, planned, draw));
-    let verdict_id = judged.and_then(|planned| settled.of(&planned.step.key)).map(|reading| reading.id.to_string());
-    let given = |field: &str, cookie: &str| match &drawn.asked.given_back {
-        Some(f) => f.get(field).to_owned(),
-        None => remembered(request, cookie),
-    };
+    let judged = drawn.last.as_ref().and_then(|(of, slug)| find((*of, slug)));
+    let (left, of_all) = left_of(&run, &live, at_power);
+    let (verdict, verdict_id) = judged.map(|planned| told(job, &settled, planned)).unwrap_or_default();
+    let given = |field: &str, cookie: &str| given_or_remembered(request, drawn, field, cookie);
     let work = Work {
         job: job.id,
         of: in_hand.map_or(job.id, Planned::of),
@@ -230,8 +260,8 @@ pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handle
         described: !job.installation.circuits.is_empty(),
         at_power,
         advice: in_hand.map(|planned| advice(job, &settled, planned)).unwrap_or_default(),
-        left: if at_power { live.left().count() } else { run.left().count() },
-        of_all: if at_power { live.planned.len() } else { run.planned.len() },
+        left,
+        of_all,
         open: run.open().len(),
         question,
         card,
@@ -242,10 +272,9 @@ pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handle
         probe: hook_up::probes(&hook),
         entry,
         running: in_hand.and_then(|planned| running(job, &settled, planned)),
-        running_name: in_hand.map_or("", |planned| planned.step.stage.figure()),
         board_check: in_hand.is_some_and(|planned| planned.step.key.test == Test::RingBoardCheck),
         verdict,
-        verdict_id: verdict_id.unwrap_or_default(),
+        verdict_id,
         last: last_entry(job, &settled),
         groups: groups(job, (&run, &live), &settled, in_hand),
         search: in_hand.and_then(|planned| searching(job, &settled, planned)),
@@ -253,13 +282,13 @@ pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handle
         pairs: in_hand.map(|planned| pairs(job, &run, planned, drawn)).unwrap_or_default(),
         all_open: items(run.open()),
         all_ids: ids(run.open()),
-        failing,
-        rest: if at_power && live.left().next().is_none() { rest(job, findings) } else { Vec::new() },
+        failing: failing(&findings),
+        rest: if at_power && left == 0 { rest(job, findings) } else { Vec::new() },
         writer: given("entered_by", "writer"),
         reader: given("read_by", "reader"),
         instrument: given("instrument", "instrument"),
-        people: job.people.iter().map(|person| person.name.clone()).collect(),
-        instruments: job.instruments.iter().map(|one| (one.id, format!("{} {}", one.reference, one.kind))).collect(),
+        people: people(job),
+        instruments: instruments(job),
         sign: job.installation.house_rules.sign.key(),
         problem: drawn.problem.clone(),
         kept: drawn.kept.clone(),
