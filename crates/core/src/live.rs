@@ -4,7 +4,7 @@
 use crate::gate::{in_the_way, may_energise};
 use crate::installation::{Board, Circuit, Feed, Installation};
 use crate::job::Job;
-use crate::plan::run::{Counts, Order, Planned};
+use crate::plan::run::{Counts, Order, Planned, after_in, find_in};
 use crate::plan::sequence::{board_steps, circuit_steps, origin_done, origin_steps};
 use crate::plan::standing::is_done;
 use crate::reading::{Place, Settled, Stage, Subject, Test};
@@ -133,14 +133,12 @@ impl<'a> Live<'a> {
 
     /// The planned reading of this circuit or board with this slug.
     pub fn find(&self, of: Uuid, slug: &str) -> Option<&Planned> {
-        self.planned.iter().find(|planned| planned.step.slug == slug && planned.of() == of)
+        find_in(&self.planned, of, slug)
     }
 
     /// The reading after one, that is left; then the first of all.
     pub fn after(&self, planned: &Planned) -> Option<&Planned> {
-        let at = self.planned.iter().position(|other| other == planned).map_or(0, |at| at + 1);
-        let (before, after) = self.planned.split_at(at);
-        after.iter().chain(before).find(|planned| !self.done(planned))
+        after_in(&self.planned, planned, |other| self.done(other))
     }
 
     /// What must be done before a reading, if anything.

@@ -312,7 +312,7 @@ impl<'a> Run<'a> {
 
     /// The planned reading of this circuit or board with this slug.
     pub fn find(&self, of: Uuid, slug: &str) -> Option<&Planned> {
-        self.planned.iter().find(|planned| planned.step.slug == slug && planned.of() == of)
+        find_in(&self.planned, of, slug)
     }
 
     /// The same insulation reading between another pair, named by its key.
@@ -327,9 +327,7 @@ impl<'a> Run<'a> {
 
     /// The reading after one, that is left; then the first of all.
     pub fn after(&self, planned: &Planned) -> Option<&Planned> {
-        let at = self.planned.iter().position(|other| other == planned).map_or(0, |at| at + 1);
-        let (before, after) = self.planned.split_at(at);
-        after.iter().chain(before).find(|planned| !self.done(planned))
+        after_in(&self.planned, planned, |other| self.done(other))
     }
 
     /// Circuits whose setting-up goes with one: in test order, all of the same stage on the board.
@@ -453,6 +451,22 @@ impl<'a> Run<'a> {
     pub fn open(&self) -> &[OpenItem<'a>] {
         self.site.open()
     }
+}
+
+/// The planned reading of a circuit or board with a slug.
+pub(crate) fn find_in<'b>(all: &'b [Planned], of: Uuid, slug: &str) -> Option<&'b Planned> {
+    all.iter().find(|planned| planned.step.slug == slug && planned.of() == of)
+}
+
+/// The reading after one, that is left; then the first of all.
+pub(crate) fn after_in<'b>(
+    all: &'b [Planned],
+    planned: &Planned,
+    done: impl Fn(&Planned) -> bool,
+) -> Option<&'b Planned> {
+    let at = all.iter().position(|other| other == planned).map_or(0, |at| at + 1);
+    let (before, after) = all.split_at(at);
+    after.iter().chain(before).find(|other| !done(other))
 }
 
 fn joins(one: &Disturbance) -> bool {
