@@ -29,14 +29,20 @@ pub struct Site {
     pub jobs: Vec<Job>,
 }
 
-pub fn site() -> Site {
+/// Over an empty database.
+pub fn empty() -> Site {
     let folder = tempfile::tempdir().unwrap();
     let store = Store::open(&folder.path().join("site.db")).unwrap();
-    let jobs = demo::jobs();
-    for job in &jobs {
-        store.create_job(job).unwrap();
+    Site { _folder: folder, store, jobs: Vec::new() }
+}
+
+pub fn site() -> Site {
+    let mut site = empty();
+    site.jobs = demo::jobs();
+    for job in &site.jobs {
+        site.store.create_job(job).unwrap();
     }
-    Site { _folder: folder, store, jobs }
+    site
 }
 
 impl Site {
