@@ -8,6 +8,7 @@ use crate::standard::devices::{DeviceStandard, Disconnection, TripType, maximum_
 use crate::standard::earthing::{earthing_and_bonding, k_copper};
 use crate::standard::rcd::{Multiple, RcdKind, TripWindow, window};
 use crate::standard::supply::EarthingSystem;
+use crate::standard::{OWN_COPY, Source};
 use jiff::Timestamp;
 use rust_decimal::Decimal;
 use serde::{Deserialize, Serialize};
@@ -278,6 +279,11 @@ impl Installation {
     /// The value of a limit: the firm's own, else the table's here.
     pub fn limit_of(&self, limit: &OwnLimit) -> Option<Decimal> {
         self.own_row(limit).map(|row| row.value).or_else(|| limit.ours())
+    }
+
+    /// The source of a limit: the firm's own copy where a row of it stands, else the table's here.
+    pub fn source_of(&self, limit: &OwnLimit, ours: Source) -> Source {
+        if self.own_row(limit).is_some() { OWN_COPY } else { ours }
     }
 
     /// The edition by its name, with the later amendment that the job is verified to.

@@ -337,7 +337,8 @@ impl<'a> CircuitJudge<'a> {
         };
         let Row { value: window, source } = window(rcd.kind, multiple);
         let (kind, idn_ma) = (rcd.kind, rcd.idn_ma);
-        let own = self.installation.own_row(&OwnLimit::TripTime { kind, multiple });
+        let limit = OwnLimit::TripTime { kind, multiple };
+        let (own, source) = (self.installation.own_row(&limit), self.installation.source_of(&limit, source));
         let window = match (window, own) {
             (TripWindow::Between { min_ms, .. }, Some(row)) => {
                 TripWindow::Between { min_ms, max_ms: Millis(row.value) }

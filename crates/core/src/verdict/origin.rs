@@ -107,8 +107,13 @@ fn by_declared(judgement: &mut Judgement, installation: &Installation, value: &V
         by_electrode(judgement, installation, None, ze);
         return;
     }
-    let declared = installation.limit_of(&OwnLimit::DeclaredZe { system }).unwrap_or_default();
-    judgement.limit(ze <= declared, &[DECLARED_ZE], || Rule::DeclaredZe { ze, declared, system });
+    let limit = OwnLimit::DeclaredZe { system };
+    let declared = installation.limit_of(&limit).unwrap_or_default();
+    judgement.limit(ze <= declared, &[installation.source_of(&limit, DECLARED_ZE)], || Rule::DeclaredZe {
+        ze,
+        declared,
+        system,
+    });
     if ze > declared {
         judgement.reasons.push(Reason::OverDeclared);
     }

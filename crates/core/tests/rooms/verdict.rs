@@ -142,6 +142,27 @@ fn every_line_of_working_that_judges_names_its_source() {
     assert!(count > 200, "{count}");
 }
 
+/// The working says which stood: the table here, or the firm's own copy.
+#[test]
+fn the_working_names_the_own_copy_where_it_judges() {
+    use proof_core::installation::{OwnLimit, OwnRow};
+    use proof_core::standard::OWN_COPY;
+    let mut job = job();
+    let settled = Settled::new(&job.readings, &job.events);
+    let step = origin_steps(&job.installation).into_iter().find(|step| step.slug == "ze").unwrap();
+    let value = proof_core::reading::entry::parse("0.30", step.field, dec!(999)).unwrap();
+    let sources = |installation: &proof_core::installation::Installation| {
+        let judged = judge_origin(installation, &settled, &step, &value);
+        (judged.limit, judged.working.iter().flat_map(|line| line.sources.clone()).collect::<Vec<_>>())
+    };
+    let (limit, before) = sources(&job.installation);
+    assert!(limit == Limit::Within && !before.contains(&OWN_COPY));
+    let limit = OwnLimit::DeclaredZe { system: job.installation.supply.system };
+    job.installation.own_rows = vec![OwnRow { limit, value: dec!(0.25), ..demo::own_rows().swap_remove(0) }];
+    let (limit, after) = sources(&job.installation);
+    assert!(limit == Limit::Outside && after.contains(&OWN_COPY), "{after:?}");
+}
+
 /// BS 7671 415.2.2, from memory: R ≤ 50 V / Ia. By hand: B32 disconnects at 160 A, 50 / 160 = 0.3125 Ω; behind
 /// 30 mA 50 / 0.03 = 1667 Ω.
 #[test]
