@@ -28,7 +28,7 @@ test("a reading is entered with scripts off", async () => {
   await page.getByLabel("written by").fill("Idris Kell");
   await page.locator("#typed").fill("0.2O");
   await page.getByRole("button", { name: "Store" }).click();
-  await page.getByText("is not a number").waitFor();
+  await page.getByText("is no unit of this field").waitFor();
   assert.equal(await page.locator("#typed").inputValue(), "0.2O");
   const before = (await stored()).length;
   await page.locator("#typed").fill("0.17");
