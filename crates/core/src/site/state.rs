@@ -233,6 +233,11 @@ impl<'a> Site<'a> {
         }
         if enters == BoardState::Energised {
             board.partly_live = Some(since);
+            board.refitted = false;
+            // The main switch is on: what the others were proved with is no longer locked.
+            if board.whole.0 == BoardState::ProvedDead {
+                board.whole = (BoardState::NotProved, Some(since));
+            }
         }
     }
 

@@ -19,7 +19,7 @@ mod walk;
 mod ze;
 
 pub use act::{Act, Card};
-pub use on_site::{Energising, Isolating};
+pub use on_site::{Energising, Isolating, Powering};
 pub use reading::{Figure, With, leads_said};
 pub use refusal::{NotZe, Refusal};
 pub use series::{Series, SeriesOrder};
@@ -85,6 +85,8 @@ pub enum Deed {
     Isolate(Isolating),
     /// Ways of a board energised, the others left dead and locked.
     Energise(Energising),
+    /// Ways brought to power by the card of the run.
+    Power(Powering),
     /// A point owed.
     Owe {
         /// On which circuit.
@@ -159,6 +161,7 @@ pub fn take(job: &Job, deed: &Deed, hand: &Hand) -> Result<Taken, Refusal> {
         Deed::Expose => ze::expose(job, hand),
         Deed::Isolate(given) => on_site::isolate(job, given, hand),
         Deed::Energise(given) => on_site::energise(job, given, hand),
+        Deed::Power(given) => on_site::power(job, given, hand),
         Deed::Owe { circuit, thing, made_safe } => on_site::owe(job, *circuit, [thing, made_safe], hand),
         Deed::OwedDone(item) => on_site::owed_done(job, *item, hand),
         Deed::Alter { board, circuit, alteration, note } => {

@@ -105,8 +105,37 @@ pub struct Energising {
     pub lock: String,
     /// What they wait for.
     pub reason: String,
-    /// Way by way: the others are off and come to power in their turn; none is left dead.
-    pub in_turn: bool,
+}
+
+/// Ways that are on, as the card of the run lists them: the others are off and come to power in their turn.
+#[derive(Debug, Clone, Default)]
+pub struct Powering {
+    /// Of which board.
+    pub board: Uuid,
+    /// The ways that were listed.
+    pub ways: Vec<Uuid>,
+    /// The covers are on.
+    pub covers_on: bool,
+}
+
+/// Of what was listed, what still waits for power: somebody may have locked one off meanwhile, or brought
+/// it to power.
+pub(super) fn power(job: &Job, given: &Powering, hand: &Hand) -> Result<Taken, Refusal> {
+    if hand.by.trim().is_empty() {
+        return Err(Refusal::Nobody);
+    }
+    let (board, site) = (given.board, job.site());
+    let off = |id: &Uuid| site.circuit(board, *id).0 != BoardState::Energised;
+    let left = |id: &Uuid| site.left_dead().iter().any(|left| left.circuit == *id);
+    let all: Vec<Uuid> = job.installation.circuits_of(board).map(|circuit| circuit.id).collect();
+    let ways: Vec<Uuid> = all.iter().copied().filter(|id| given.ways.contains(id) && off(id) && !left(id)).collect();
+    if ways.is_empty() {
+        return Err(Refusal::NoWays);
+    }
+    may_energise(Reviewed::from(job), board, &ways, given.covers_on).map_err(Refusal::Gate)?;
+    let whole = all.iter().all(|id| ways.contains(id));
+    let circuits = if whole { Vec::new() } else { ways };
+    Ok(Taken { events: vec![hand.event(EventKind::Energised { board, circuits })], ..Taken::default() })
 }
 
 pub(super) fn energise(job: &Job, given: &Energising, hand: &Hand) -> Result<Taken, Refusal> {
@@ -124,7 +153,7 @@ pub(super) fn energise(job: &Job, given: &Energising, hand: &Hand) -> Result<Tak
     let reason = text::line("reason", &given.reason, LONGEST_LINE)?;
     // What was left dead before has its lock and its reason in the log.
     let said = |id: &Uuid| site.left_dead().iter().any(|before| before.circuit == *id);
-    let unsaid: Vec<Uuid> = left.iter().copied().filter(|id| !given.in_turn && !said(id)).collect();
+    let unsaid: Vec<Uuid> = left.iter().copied().filter(|id| !said(id)).collect();
     if !unsaid.is_empty() && (lock.is_empty() || reason.is_empty()) {
         let wanting =
             [(lock.is_empty(), "lock", Wanting::LockOfRest), (reason.is_empty(), "reason", Wanting::ReasonOfRest)];

@@ -11,7 +11,7 @@ use proof_core::reading::{Settled, Stage, Test, Value};
 use proof_core::review::{Finding, Kind, review};
 use proof_core::site::isolation::{PairShown, pairs};
 use proof_core::site::{BoardState, EventKind, Wanted};
-use proof_core::taking::{Deed, Energising, Figure, Hand, Isolating, With, Ze, take, ze_steps};
+use proof_core::taking::{Deed, Figure, Hand, Isolating, Powering, Refusal, With, Ze, take, ze_steps};
 use rust_decimal::Decimal;
 use uuid::Uuid;
 
@@ -133,13 +133,7 @@ impl Walker {
                 }
                 Some(Before::Energise { board, ways, first }) => {
                     let circuits = if one_way { first.into_iter().collect() } else { ways };
-                    self.did(&Deed::Energise(Energising {
-                        board,
-                        circuits,
-                        covers_on: true,
-                        in_turn: one_way,
-                        ..Energising::default()
-                    }));
+                    self.did(&Deed::Power(Powering { board, ways: circuits, covers_on: true }));
                     done.push("energise");
                 }
                 Some(Before::Settle(_, findings)) => panic!("{findings:#?}"),
@@ -212,6 +206,59 @@ fn way_by_way_each_comes_to_power_in_its_turn() {
     walker.walk(Order::TestByTest, false);
     assert_ne!(walker.job.site().circuit(board, dead).0, BoardState::Energised);
     assert_eq!(walker.job.site().left_dead().len(), 1, "said once");
+}
+
+/// With one way on, the main switch is on: what the others were proved dead with is not locked any more.
+#[test]
+fn a_way_that_waits_its_turn_is_not_proved_dead() {
+    use proof_core::gate::may_alter;
+    use proof_core::site::Alteration;
+    let mut job = dead_done();
+    // The origin is no part of the work: polarity and its loop are read from proved dead, and it stays so.
+    let (board, first, second) =
+        (job.installation.boards[0].id, job.installation.circuits[0].id, job.installation.circuits[1].id);
+    assert_eq!(job.site().board(board).0, BoardState::ProvedDead);
+    assert!(may_alter(&job, board, Some(second), Alteration::Link).is_ok());
+    let kind = EventKind::Energised { board, circuits: vec![first] };
+    job.events.push(proof_core::site::Event::new(Uuid::from_u128(9), "A", Timestamp::UNIX_EPOCH, kind));
+    assert_eq!(job.site().circuit(board, second).0, BoardState::NotProved);
+    assert!(may_alter(&job, board, Some(second), Alteration::Link).is_err());
+}
+
+/// What was locked off meanwhile is not brought to power by a list that was drawn before; nor is anything by nobody.
+#[test]
+fn a_list_that_was_drawn_before_energises_nothing_that_was_locked_since() {
+    let mut walker = Walker::new(dead_done());
+    let (board, ways): (_, Vec<Uuid>) =
+        (walker.job.installation.boards[0].id, walker.job.installation.circuits.iter().map(|one| one.id).collect());
+    for _ in 0..20 {
+        let job = walker.job.clone();
+        let settled = Settled::new(&job.readings, &job.events);
+        let live = Live::new(&job, &settled, Order::default());
+        let planned = live.in_hand(None).unwrap().clone();
+        match live.before(&planned) {
+            Some(Before::Energise { .. }) => break,
+            Some(Before::Expose(_)) => walker.ze(),
+            Some(Before::Prove(board)) => walker.isolate(board),
+            None => {
+                let (typed, pressed) = walker.typed(&planned);
+                walker.did(&Deed::Read(Figure { step: planned.step.clone(), typed, pressed, with: walker.with() }));
+            }
+            other => panic!("{other:?}"),
+        }
+    }
+    let lock = EventKind::LeftDead { board, circuits: vec![ways[4]], lock: "key 9".into(), reason: "fan".into() };
+    walker.job.events.push(proof_core::site::Event::new(Uuid::from_u128(8), "A", walker.clock, lock));
+    let listed = Deed::Power(Powering { board, ways: ways.clone(), covers_on: true });
+    let nobody = take(&walker.job, &listed, &Hand::new(Uuid::from_u128(1), " ", walker.clock));
+    assert!(matches!(nobody, Err(Refusal::Nobody)), "{nobody:?}");
+    walker.did(&listed);
+    let live = |id: &Uuid| walker.job.site().circuit(board, *id).0 == BoardState::Energised;
+    assert_eq!(ways.iter().filter(|id| live(id)).count(), ways.len() - 1);
+    assert!(!live(&ways[4]), "locked off since");
+    // All that was listed is on, or locked: there is nothing to be done.
+    let again = take(&walker.job, &listed, &Hand::new(Uuid::from_u128(2), "A", walker.clock));
+    assert!(matches!(again, Err(Refusal::NoWays)), "{again:?}");
 }
 
 #[test]

@@ -42,7 +42,7 @@ fn one_circuit_may_be_live_and_another_locked_off() {
     let mut events = log(vec![proved(board), EventKind::Energised { board, circuits: vec![live] }]);
     assert_eq!(board_state(&events, board).0, BoardState::Energised);
     assert_eq!(circuit_state(&events, board, live).0, BoardState::Energised);
-    assert_eq!(circuit_state(&events, board, dead).0, BoardState::ProvedDead);
+    assert_eq!(circuit_state(&events, board, dead).0, BoardState::NotProved, "the main switch is on: prove it again");
     let locked = EventKind::LeftDead { board, circuits: vec![dead], lock: "key 9".into(), reason: "heater".into() };
     events.extend(log(vec![locked]));
     assert_eq!(left_dead(&events).iter().map(|left| left.circuit).collect::<Vec<_>>(), [dead]);

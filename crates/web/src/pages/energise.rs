@@ -127,7 +127,6 @@ fn asked(job: &Job, board: Uuid, f: &Fields) -> Result<Deed, WebError> {
             covers_on: f.ticked("covers"),
             lock: f.get("lock").to_owned(),
             reason: f.get("reason").to_owned(),
-            in_turn: false,
         })),
         "owed" => Ok(Deed::Owe {
             circuit: f.get("circuit").parse().unwrap_or_default(),

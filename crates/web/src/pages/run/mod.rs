@@ -18,7 +18,7 @@ use proof_core::live::Live;
 use proof_core::plan::run::{Order, Planned, Run};
 use proof_core::quantity::Celsius;
 use proof_core::reading::{Place, Settled, Stage, Step, Test};
-use proof_core::taking::{Act, Card, Deed, Energising, Opened, Refusal, Walk};
+use proof_core::taking::{Act, Card, Deed, Opened, Powering, Refusal, Walk};
 use serde::Deserialize;
 use uuid::Uuid;
 use view::{Drawn, order_of, respond};
@@ -163,15 +163,12 @@ pub(crate) async fn energise(shared: Data<Shared>, path: Path<Uuid>, request: Ht
     let id = path.into_inner();
     let (of, at) = asked_for(&f);
     let by = named(&request, &f);
-    let one = f.is("ways", "one");
-    let energising = Energising {
+    let powering = Powering {
         board: f.get("board").parse().unwrap_or_default(),
-        circuits: f.ids(if one { "one" } else { "all" }),
+        ways: f.ids(if f.is("ways", "one") { "one" } else { "all" }),
         covers_on: f.ticked("covers"),
-        in_turn: one,
-        ..Energising::default()
     };
-    let done = did(&shared, id, &f, &by, Deed::Energise(energising)).await?;
+    let done = did(&shared, id, &f, &by, Deed::Power(powering)).await?;
     let job = &load(&shared, id).await?.job;
     if let Err(why) = done {
         let (problem, refused) = (why.to_string(), Some(status_of(&why)));
