@@ -117,11 +117,11 @@ impl Form {
         let board = job.installation.circuit(circuit).map(|circuit| circuit.board);
         match &finding.place {
             Where::Circuit(id, _) if *id == circuit => true,
-            // A residual device that it shares is tested at the first way behind it.
+            // A residual device that it shares is tested at another way behind it.
             Where::Circuit(id, _) => {
-                let first = job.installation.circuit(circuit).and_then(|one| job.installation.first_behind(one));
-                matches!(finding.reason, Reason::NotRead { stage: Stage::Rcd, .. })
-                    && first.is_some_and(|first| first.id == *id)
+                let device = |id: Uuid| job.installation.circuit(id).and_then(|one| Some((one.board, one.rcd?)));
+                let shares = device(circuit).is_some_and(|own| device(*id) == Some(own));
+                matches!(finding.reason, Reason::NotRead { stage: Stage::Rcd, .. }) && shares
             }
             Where::Board(id) => Some(*id) == board,
             Where::BoardStep(..) => false,

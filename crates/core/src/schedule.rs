@@ -194,9 +194,24 @@ pub struct PrintedRow {
     pub remarks: String,
 }
 
-/// Least of the insulation values that pass `filter`; a number outranks over range.
-/// Without any of its own: what a reading of the whole board says it is at least, as `≥88`; joined
-/// live conductors to earth where something stays.
+/// MΩ of an insulation reading, and whether that is a bound only.
+fn megohms(value: &Value) -> Option<(Decimal, bool)> {
+    match value {
+        Value::Number(megohms) => Some((*megohms, false)),
+        Value::Over(bound) => Some((*bound, true)),
+        _ => None,
+    }
+}
+
+/// The least of some insulation values; a number outranks over range.
+fn least_of(read: &[&Value]) -> Option<Value> {
+    let least = read.iter().filter(|value| megohms(value).is_some()).min_by_key(|value| megohms(value));
+    least.or(read.first()).map(|value| (*value).clone())
+}
+
+/// Least of the insulation values that pass `filter`, in both positions of two-way switches. Without any
+/// of its own: what a reading of the whole board says it is at least, as `≥88`; joined live conductors to
+/// earth where something stays.
 fn lowest_insulation(
     installation: &Installation,
     settled: &Settled<'_>,
@@ -205,34 +220,34 @@ fn lowest_insulation(
 ) -> Figure {
     let conductors = crate::installation::conductors(circuit);
     let pairs = || crate::calc::insulation::pairs(conductors).into_iter().filter_map(|(a, b)| Pair::new(a, b).ok());
-    let places = || std::iter::once(Place::Board).chain(turned_over(circuit));
-    let of = |pair: Pair| places().map(move |place| Key::on_circuit(circuit.id, place, Test::Insulation).between(pair));
-    let read: Vec<&Value> =
-        pairs().filter(|pair| filter(*pair)).flat_map(of).filter_map(|key| settled.value(&key)).collect();
-    let megohms = |value: &Value| match value {
-        Value::Number(megohms) => Some((*megohms, false)),
-        Value::Over(bound) => Some((*bound, true)),
-        _ => None,
-    };
-    let lowest = |read: &[&Value]| -> Option<Value> {
-        let least = read.iter().filter(|value| megohms(value).is_some()).min_by_key(|value| megohms(value));
-        least.or(read.first()).map(|value| (*value).clone())
-    };
-    if let Some(value) = lowest(&read) {
-        return Figure::Read(value);
-    }
+    let wanted = || pairs().filter(|pair| filter(*pair));
     let earth = filter(Pair::LINE_EARTH) || conductors.len() > 3 && !filter(Pair::LINE_NEUTRAL);
-    let joined: Vec<&Value> = places()
-        .filter_map(|place| settled.value(&Key::on_circuit(circuit.id, place, Test::InsulationJoined)))
-        .collect();
-    match lowest(&joined) {
-        Some(value) if earth => return Figure::Read(value),
-        Some(_) => return Figure::NotHere,
-        None => {}
+    let apart = |place: &Place| -> Vec<&Value> {
+        let key = |pair| Key::on_circuit(circuit.id, place.clone(), Test::Insulation).between(pair);
+        wanted().filter_map(|pair| settled.value(&key(pair))).collect()
+    };
+    let joined = |place: &Place| settled.value(&Key::on_circuit(circuit.id, place.clone(), Test::InsulationJoined));
+    let over = turned_over(circuit);
+    let over_apart = over.as_ref().map(apart).unwrap_or_default();
+    let over_joined = over.as_ref().and_then(joined);
+    let own = apart(&Place::Board);
+    if !own.is_empty() {
+        return least_of(&[own, over_apart].concat()).map_or(Figure::Nothing, Figure::Read);
     }
-    let bounds: Option<Vec<Decimal>> =
-        pairs().filter(|pair| filter(*pair)).map(|pair| bound(installation, circuit, settled, Some(pair))).collect();
-    bounds.and_then(|all| all.into_iter().min()).map_or(Figure::Nothing, Figure::AtLeast)
+    if let Some(value) = joined(&Place::Board) {
+        let all: Vec<&Value> = std::iter::once(value).chain(over_joined).collect();
+        return least_of(&all).filter(|_| earth).map_or(Figure::NotHere, Figure::Read);
+    }
+    // Of the whole board only what it is at least; a switch turned over may have read less.
+    let bounds: Option<Vec<Decimal>> = wanted().map(|pair| bound(installation, circuit, settled, Some(pair))).collect();
+    let least = bounds.and_then(|all| all.into_iter().min());
+    let turned = least_of(&[over_apart, over_joined.filter(|_| earth).into_iter().collect()].concat());
+    match (least, turned) {
+        (Some(least), Some(value)) if megohms(&value).is_some_and(|(read, _)| read < least) => Figure::Read(value),
+        (Some(least), _) => Figure::AtLeast(least),
+        (None, Some(value)) => Figure::Read(value),
+        (None, None) => Figure::Nothing,
+    }
 }
 
 /// The box of R1+R2, or of R2 by long lead: the highest; without a number, a limitation or an open

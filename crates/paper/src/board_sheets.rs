@@ -114,8 +114,8 @@ fn expected(installation: &Installation, circuit: &Circuit, settled: &Settled<'_
     let ring = circuit.shape == Shape::Ring;
     let of_ring = |slug: &str| if ring { band(slug) } else { "—".to_owned() };
     let rcd = installation.rcd_of(circuit).map(|rcd| {
-        use proof_core::standard::rcd::{Multiple, TripWindow, window};
-        match *window(rcd.kind, Multiple::One) {
+        use proof_core::standard::rcd::{Multiple, TripWindow};
+        match *installation.trip_window(rcd.kind, Multiple::One) {
             TripWindow::Between { min_ms: Some(min), max_ms } => format!("{min}–{max_ms}"),
             TripWindow::Between { min_ms: None, max_ms } => format!("≤ {max_ms}"),
             TripWindow::NoTrip => String::new(),

@@ -87,6 +87,14 @@ fn every_kind_of_row_is_written_and_marked_in_the_reference() {
     for marked in ["own copy 0.7", "own copy 16", "own copy 140", "own copy 38", "own copy 26", "✓ own copy"] {
         assert!(page.contains(marked), "{marked}");
     }
+    // What a page of a job says is what judges there.
+    let mut job = site.job(HALF);
+    job.installation.supply.system = proof_core::standard::supply::EarthingSystem::TnS;
+    site.store.save_description(&job, site.store.head(job.id).unwrap().revision).unwrap();
+    for path in ["origin", "origin/ze"] {
+        let page = site.page(&format!("/jobs/{}/{path}", job.id));
+        assert!(page.contains("0.7 Ω") && !page.contains("0.8 Ω"), "{path}: {page}");
+    }
     for (wrong, says) in [
         (&[("kind", "ze"), ("system", "TT"), ("value", "21")][..], "declares no Ze"),
         (&[("kind", "trip"), ("rcd_kind", "general"), ("multiple", "half"), ("value", "40")], "nothing trips"),

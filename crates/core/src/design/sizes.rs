@@ -24,11 +24,13 @@ fn wanted(installation: &Installation) -> Option<(f64, f64)> {
     let supply = &installation.supply;
     let tails = supply.tails_mm2?.get();
     let neutral = supply.neutral_mm2.map_or(tails, crate::quantity::SquareMillimetres::get);
-    let (earthing, mut bonding) = earthing_and_bonding(supply.system, tails, neutral);
+    let (mut earthing, mut bonding) = earthing_and_bonding(supply.system, tails, neutral);
     if supply.system == EarthingSystem::TnCS {
         let neutral_mm2 = supply.neutral_mm2.or(supply.tails_mm2)?;
         let own = installation.own_row(&OwnLimit::MainBond { neutral_mm2 });
         bonding = own.map_or(bonding, |row| approximate(row.value));
+        // Under PME the earthing conductor is no smaller than the bond (544.1.1).
+        earthing = earthing.max(bonding);
     }
     // The fault current of an electrode is small: the equation gives less than the least that is laid.
     Some((if supply.system == EarthingSystem::Tt { *TT_EARTHING_MM2 } else { earthing }, bonding))

@@ -2,13 +2,13 @@
 //! document, or wrote where no table here holds a row. It travels in the job and stands on its certificate.
 
 use crate::installation::{CpcIs, Installation, Insulation};
-use crate::quantity::{Amps, SquareMillimetres, exact};
+use crate::quantity::{Amps, Millis, SquareMillimetres, exact};
 use crate::standard::capacity::{ReferenceMethod, twin_and_earth};
 use crate::standard::devices::{DeviceStandard, Disconnection, TripType, maximum_zs};
 use crate::standard::earthing::{earthing_and_bonding, k_copper};
 use crate::standard::rcd::{Multiple, RcdKind, TripWindow, window};
 use crate::standard::supply::EarthingSystem;
-use crate::standard::{OWN_COPY, Source};
+use crate::standard::{OWN_COPY, Row};
 use jiff::Timestamp;
 use rust_decimal::Decimal;
 use serde::{Deserialize, Serialize};
@@ -276,14 +276,24 @@ impl Installation {
         of(&self.amendment).or_else(|| of(""))
     }
 
-    /// The value of a limit: the firm's own, else the table's here.
-    pub fn limit_of(&self, limit: &OwnLimit) -> Option<Decimal> {
-        self.own_row(limit).map(|row| row.value).or_else(|| limit.ours())
+    /// What the distributor declares at most for Ze, Ω: by the firm's own copy, else as here.
+    pub fn declared_ze(&self) -> Row<Decimal> {
+        let (system, ours) = (self.supply.system, self.supply.system.declared_ze());
+        match self.own_row(&OwnLimit::DeclaredZe { system }) {
+            Some(row) => Row::new(row.value, OWN_COPY),
+            None => Row::new(exact(ours.get()).unwrap_or_default(), ours.source),
+        }
     }
 
-    /// The source of a limit: the firm's own copy where a row of it stands, else the table's here.
-    pub fn source_of(&self, limit: &OwnLimit, ours: Source) -> Source {
-        if self.own_row(limit).is_some() { OWN_COPY } else { ours }
+    /// Trip times of a residual device: the longest by the firm's own copy, else as here.
+    pub fn trip_window(&self, kind: RcdKind, multiple: Multiple) -> Row<TripWindow> {
+        let ours = window(kind, multiple);
+        match (*ours, self.own_row(&OwnLimit::TripTime { kind, multiple })) {
+            (TripWindow::Between { min_ms, .. }, Some(row)) => {
+                Row::new(TripWindow::Between { min_ms, max_ms: Millis(row.value) }, OWN_COPY)
+            }
+            _ => ours,
+        }
     }
 
     /// The edition by its name, with the later amendment that the job is verified to.

@@ -33,6 +33,7 @@ pub fn job(job: &Job) -> Vec<String> {
     for instrument in &job.instruments {
         line(&mut problems, "instrument's kind", &instrument.kind);
         line(&mut problems, "instrument's reference", &instrument.reference);
+        line(&mut problems, "instrument's serial number", &instrument.serial);
         if instrument.over_range_mohm <= rust_decimal::Decimal::ZERO {
             problems.push(format!("instrument {}: its over-range display is above 0 MΩ", instrument.reference));
         }

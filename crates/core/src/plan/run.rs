@@ -11,7 +11,7 @@ use crate::plan::disturbance::{Disturbance, changes, goes_back_at_once, of_step,
 use crate::plan::search::{Next, Search};
 use crate::plan::sequence::{circuit_steps, origin_steps};
 use crate::plan::sets::{board_pairs, set_step, whole as whole_of};
-use crate::plan::standing::{is_done, is_wanted};
+use crate::plan::standing::{is_done, is_turned_over, is_wanted};
 use crate::reading::{Key, Place, Settled, Stage, Step, Test, Value, is_low_ohm};
 use crate::site::{BoardState, LeadState, Leads, OpenItem, Site, leads};
 use rustc_hash::FxHashSet;
@@ -209,7 +209,7 @@ impl<'a> Run<'a> {
             let joined = Key::on_circuit(circuit.id, Place::Board, Test::InsulationJoined);
             return self.settled.value(&joined).is_some() && !self.reads_right(&joined);
         }
-        !by_board || circuit.band.is_extra_low()
+        !by_board || circuit.band.is_extra_low() || is_turned_over(step)
     }
 
     /// Whether the board check says that a leg is linked to itself: it is read again before walking.

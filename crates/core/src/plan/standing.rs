@@ -112,6 +112,8 @@ pub(crate) fn boxed(polarity: &Polarity) -> Option<String> {
 
 fn bounded(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>, step: &Step) -> Option<String> {
     match step.key.test {
+        // The whole board was read with the switches as they stood: the other position is read on its own.
+        Test::Insulation | Test::InsulationJoined if is_turned_over(step) => None,
         Test::Insulation | Test::InsulationJoined => bound(installation, circuit, settled, step.key.pair)
             .filter(|bound| *bound >= least())
             .map(|bound| format!("≥{}", bound.normalize())),
@@ -126,6 +128,11 @@ fn bounded(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>
         }
         _ => None,
     }
+}
+
+/// Whether a step reads insulation with a two-way switch turned over.
+pub fn is_turned_over(step: &Step) -> bool {
+    step.stage == Stage::Insulation && matches!(step.key.subject.place(), Some(Place::Switch { .. }))
 }
 
 /// Whether a step wants nothing more: read, or earned or covered by other readings.

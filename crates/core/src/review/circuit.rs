@@ -3,7 +3,7 @@
 use crate::installation::{Circuit, Installation};
 use crate::plan::polarity::{Polarity, polarity_of};
 use crate::plan::sequence::reviewed_steps;
-use crate::plan::standing::stands_in_of;
+use crate::plan::standing::{is_turned_over, stands_in_of};
 use crate::quantity::exact;
 use crate::reading::keys::polarity_key;
 use crate::reading::{Key, Place, Settled, Stage, Step, Test, Value};
@@ -53,8 +53,7 @@ pub(super) fn findings(
         let labels = steps.iter().map(|step| step.label.clone()).collect();
         let dead = stage.is_dead();
         // Read in one position of its two-way switches, it did not come to power untested.
-        let second = |step: &Step| matches!(step.key.subject.place(), Some(Place::Switch { .. }));
-        let live = live && !(stage == Stage::Insulation && steps.iter().all(|step| second(step)));
+        let live = live && !steps.iter().all(|step| is_turned_over(step));
         // The supply came before the dead test.
         let severity = if live && dead { Severity::Fails } else { Severity::Missing };
         let place = Where::Circuit(circuit.id, Some(steps[0].slug.clone()));

@@ -7,12 +7,11 @@ use crate::calc::rcd::{Trip, trips_rightly};
 use crate::conductor::Conductor;
 use crate::expectation::Known;
 use crate::house_rules::ZsLimit;
-use crate::installation::{Circuit, Installation, OwnLimit, Wiring};
+use crate::installation::{Circuit, Installation, Wiring};
 use crate::network::copper::read_at;
 use crate::quantity::{Millis, approximate, exact};
 use crate::reading::{Key, Place, Settled, Step, Test, Value};
 use crate::standard::devices::MaximumZs;
-use crate::standard::rcd::{TripWindow, window};
 use crate::standard::ring::{LEGS_ALIKE, LEGS_PROPORTION, LEGS_WITHIN, PROPORTION, PROPORTION_FROM};
 use crate::standard::{Row, devices, earthing, insulation};
 use crate::verdict::{
@@ -192,7 +191,7 @@ impl<'a> CircuitJudge<'a> {
         };
         let (ze, above) = match self.known.ze.and_then(exact) {
             Some(ze) => (ze, self.above()),
-            None => (self.declared_ze(), Above::Declared),
+            None => (*self.installation.declared_ze(), Above::Declared),
         };
         let sources = match (&self.limit.device, self.limit.by_rcd) {
             (_, true) => vec![earthing::ELECTRODE],
@@ -206,18 +205,11 @@ impl<'a> CircuitJudge<'a> {
         }
     }
 
-    /// What the distributor declares at most.
-    fn declared_ze(&self) -> Decimal {
-        let system = self.installation.supply.system;
-        let declared = self.installation.limit_of(&OwnLimit::DeclaredZe { system });
-        declared.or_else(|| exact(system.declared_ze().get())).unwrap_or_default()
-    }
-
     /// The same by the temperature way: warm, Ze and the copper stay under the printed value itself.
     fn r1_r2_when_warm(&self, judgement: &mut Judgement, r1_r2: Decimal, maximum: &MaximumZs) {
         let (ze, above) = match self.known.ze.and_then(exact) {
             Some(ze) => (ze, self.above()),
-            None => (self.declared_ze(), Above::Declared),
+            None => (*self.installation.declared_ze(), Above::Declared),
         };
         let (printed, device) = (maximum.printed_ohm, self.circuit.device.shown());
         let judged = loop_impedance::judge(&self.when_warm(ze, r1_r2, None), maximum);
@@ -335,16 +327,8 @@ impl<'a> CircuitJudge<'a> {
             Value::NoTrip | Value::Over(_) => Trip::NoTrip,
             _ => return,
         };
-        let Row { value: window, source } = window(rcd.kind, multiple);
         let (kind, idn_ma) = (rcd.kind, rcd.idn_ma);
-        let limit = OwnLimit::TripTime { kind, multiple };
-        let (own, source) = (self.installation.own_row(&limit), self.installation.source_of(&limit, source));
-        let window = match (window, own) {
-            (TripWindow::Between { min_ms, .. }, Some(row)) => {
-                TripWindow::Between { min_ms, max_ms: Millis(row.value) }
-            }
-            (window, _) => window,
-        };
+        let Row { value: window, source } = self.installation.trip_window(kind, multiple);
         judgement.limit(trips_rightly(window, trip), &[source], || Rule::TripTime {
             read: value.clone(),
             idn_ma,

@@ -3,13 +3,13 @@
 use crate::calc::electrode::electrode;
 use crate::conductor::Pair;
 use crate::expectation::{Band, Unknown, bond_at_least, bond_band, earthing_band};
-use crate::installation::{Circuit, Installation, OwnLimit, Serves};
+use crate::installation::{Circuit, Installation, Serves};
 use crate::quantity::{Kiloamps, approximate};
 use crate::reading::entry::Field;
 use crate::reading::{Settled, Step, Subject, Test, Value, keys};
 use crate::standard::devices::Disconnection;
 use crate::standard::supply::{C_MIN, DECLARED_ZE, EarthingSystem, LEAST_SHARE_OF_ZE_CURRENT, U0_V};
-use crate::standard::{Source, devices, earthing};
+use crate::standard::{Row, Source, devices, earthing};
 use crate::supply_chain;
 use crate::verdict::{Judgement, NotJudged, Part, Path, Reason, Rule, outcome};
 use rust_decimal::Decimal;
@@ -73,15 +73,22 @@ fn by_bond(
             ia_a: ia,
             limit: most,
         });
-        judgement.against_known(band, ohm, "Ω");
+        // The rule lets a room pass that its bond does not make: more than copper of its kind is odd.
+        judgement.against(&band.unwrap_or_else(|_| bond_of_unknown_length(limit, source)), ohm, "Ω");
         return;
     }
     judgement.limit(ohm <= limit + 1e-9, &[source], || Rule::Bond { ohm, limit });
     judgement.against_known(band, ohm, "Ω");
 }
 
+/// What a bond reads whose length nobody gave: no more than any bond should.
+fn bond_of_unknown_length(most: f64, source: Source) -> Band {
+    Band { low: 0.0, high: Some(most), centre: None, basis: "its length is not given".to_owned(), source }
+}
+
 /// The current, A, by which the least sensitive device of a room with a bath or shower disconnects, and the
-/// most that a supplementary bond may read there, Ω; nothing where no circuit says that it serves one.
+/// most that a supplementary bond may read there, Ω; nothing where no circuit says that it serves one, or of
+/// one of them the current is not known.
 fn by_current(installation: &Installation) -> Option<(f64, f64)> {
     let current = |circuit: &Circuit| {
         if let Some(rcd) = installation.rcds_over(circuit).iter().map(|rcd| rcd.idn_ma).min() {
@@ -93,7 +100,7 @@ fn by_current(installation: &Installation) -> Option<(f64, f64)> {
         found.ia_a.map(|ia| approximate(ia.get())).or_else(|| Some(approximate(*U0_V * *C_MIN / found.printed_ohm)))
     };
     let served = installation.circuits.iter().filter(|circuit| circuit.serves.contains(&Serves::BathOrShower));
-    let most = served.filter_map(current).reduce(f64::max)?;
+    let most = served.map(current).collect::<Option<Vec<f64>>>()?.into_iter().reduce(f64::max)?;
     Some((most, approximate(*earthing::TOUCH_V) / most))
 }
 
@@ -107,13 +114,8 @@ fn by_declared(judgement: &mut Judgement, installation: &Installation, value: &V
         by_electrode(judgement, installation, None, ze);
         return;
     }
-    let limit = OwnLimit::DeclaredZe { system };
-    let declared = installation.limit_of(&limit).unwrap_or_default();
-    judgement.limit(ze <= declared, &[installation.source_of(&limit, DECLARED_ZE)], || Rule::DeclaredZe {
-        ze,
-        declared,
-        system,
-    });
+    let Row { value: declared, source } = installation.declared_ze();
+    judgement.limit(ze <= declared, &[source], || Rule::DeclaredZe { ze, declared, system });
     if ze > declared {
         judgement.reasons.push(Reason::OverDeclared);
     }

@@ -93,6 +93,24 @@ fn minor_works_wait_for_the_device_that_they_share() {
     job.readings.retain(|reading| !residual(reading) || reading.key.subject.circuit() != Some(first));
     let Err(NotIssued::Blocked(why)) = minor(&job) else { panic!("issued without the test of its device") };
     assert_eq!(why.len(), 1, "{why:?}");
+    // With the first way left dead it is missing at the next one behind it, which need not be this.
+    let third = ids[2];
+    job.installation.circuits.iter_mut().find(|one| one.id == third).unwrap().rcd = shared;
+    let at = |id| job.installation.circuits.iter().position(|one| one.id == id).unwrap();
+    let (one, two) = (at(second), at(third));
+    job.installation.circuits.swap(one, two);
+    let board = job.installation.boards[0].id;
+    let kind = proof_core::site::EventKind::LeftDead {
+        board,
+        circuits: vec![first],
+        lock: "key 9".into(),
+        reason: "fan".into(),
+    };
+    job.events.push(proof_core::site::Event::new(Uuid::new_v4(), "A", Timestamp::UNIX_EPOCH, kind));
+    job.readings.retain(|reading| reading.key.subject.circuit() != Some(first));
+    job.readings.retain(|reading| !residual(reading) || reading.key.subject.circuit() != Some(third));
+    let Err(NotIssued::Blocked(why)) = minor(&job) else { panic!("issued without the test of its device") };
+    assert_eq!(why.len(), 1, "{why:?}");
 }
 
 /// Readings that named no instrument, said later to be taken with one: it is printed as used.

@@ -287,6 +287,8 @@ fn every_row_of_the_own_copy_is_used_and_an_amendment_only_where_it_is_named() {
         kinds(&job)
     };
     assert!(with(bond.clone(), dec!(16), "", "").contains(&Kind::BondSize));
+    let thin = with(bond.clone(), dec!(25), "", "");
+    assert!(thin.contains(&Kind::EarthingSize), "under PME it is no smaller than the bond: {thin:?}");
     assert!(!with(bond.clone(), dec!(16), "A5:2031", "").contains(&Kind::BondSize), "of an amendment not verified to");
     assert!(with(bond, dec!(16), "A5:2031", "A5:2031").contains(&Kind::BondSize));
     assert_ne!(with(ze, dec!(0.05), "", ""), before, "Ze is outside what is declared");

@@ -156,6 +156,27 @@ fn changing_one_house_rule_changes_steps_and_counts() {
     assert!(every.nulls > 3 * usual.nulls, "{every:?}");
 }
 
+/// The whole board is read with the switches as they stand; the other position is read on its own.
+#[test]
+fn the_whole_board_does_not_stand_for_the_other_position() {
+    let mut job = fresh(|rules| rules.insulation = InsulationBy::Board);
+    let lights = job.installation.circuits[0].clone();
+    let over = |job: &Job| {
+        let settled = Settled::new(&job.readings, &job.events);
+        let run = Run::new(job, &settled, Order::CircuitByCircuit);
+        let own =
+            |one: &&proof_core::plan::run::Planned| one.circuit == Some(lights.id) && one.step.slug == "ir-joined-over";
+        run.left().filter(own).count()
+    };
+    assert_eq!(over(&job), 1);
+    let mut reading = demo::jobs().swap_remove(0).readings.swap_remove(0);
+    let all = proof_core::plan::sets::whole(&job.installation, lights.board, None);
+    reading.key = proof_core::reading::keys::set_key(all, None);
+    reading.value = Value::Over(dec!(999));
+    job.readings.push(reading);
+    assert_eq!(over(&job), 1, "both switches stood as they stood");
+}
+
 /// Joined is a first look: apart only where it was low.
 #[test]
 fn joined_is_split_where_it_reads_low() {
@@ -231,7 +252,12 @@ fn a_failing_board_is_searched_in_the_run() {
             let reading = {
                 let settled = Settled::new(&job.readings, &job.events);
                 let run = Run::new(&job, &settled, Order::CircuitByCircuit);
-                let Some(planned) = run.left().find(|planned| planned.step.stage == Stage::Insulation) else { break };
+                // The other position of two-way lights is read apart, whatever the board reads.
+                let searched = |planned: &&proof_core::plan::run::Planned| {
+                    planned.step.stage == Stage::Insulation
+                        && !proof_core::plan::standing::is_turned_over(&planned.step)
+                };
+                let Some(planned) = run.left().find(searched) else { break };
                 whole_again += usize::from(planned.again);
                 let holds = match &planned.step.key.subject {
                     Subject::CircuitSet { circuits } => circuits.contains(&culprit) && !mended,

@@ -38,6 +38,40 @@ fn a_sound_whole_is_a_bound_under_each_circuit() {
     assert_eq!(bound(all[5], Pair::LINE_NEUTRAL), None);
 }
 
+/// The box prints the lower of both positions of two-way lights; of the whole board only what it is at least.
+#[test]
+fn the_box_prints_the_lower_of_both_positions() {
+    use proof_core::reading::keys::turned_over;
+    use proof_core::reading::{Place, Test};
+    use proof_core::schedule::result_row;
+    let job = demo::jobs().swap_remove(0);
+    let mut installation = job.installation;
+    installation.circuits.iter_mut().flat_map(|circuit| &mut circuit.points).for_each(|point| point.carries.clear());
+    let lights = installation.circuits[0].clone();
+    let over = turned_over(&lights).expect("two-way lights");
+    let template = &job.readings[0];
+    let at = |place: &Place, value| {
+        let key = Key::on_circuit(lights.id, place.clone(), Test::Insulation).between(Pair::LINE_EARTH);
+        read(template, key, value)
+    };
+    let of_board = |value| {
+        let all = whole(&installation, lights.board, Some(Pair::LINE_EARTH));
+        let neutral = set_key(all.clone(), Some(Pair::NEUTRAL_EARTH));
+        let line = set_key(all, Some(Pair::LINE_EARTH));
+        [read(template, line, value), read(template, neutral, Value::Over(dec!(999)))]
+    };
+    let printed = |readings: &[Reading]| {
+        let settled = Settled::new(readings, &[]);
+        proof_core::schedule::Row::Figures(Box::new(result_row(&installation, &lights, &settled))).printed().live_earth
+    };
+    let (sound, low) = (Value::Over(dec!(999)), Value::Number(dec!(0.4)));
+    assert_eq!(printed(&[at(&Place::Board, sound.clone()), at(&over, low.clone())]), "0.4");
+    assert_eq!(printed(&[at(&Place::Board, low.clone()), at(&over, sound.clone())]), "0.4");
+    let whole_of = |value, turned| printed(&[&of_board(value)[..], &[at(&over, turned)]].concat());
+    assert_eq!(whole_of(Value::Number(dec!(88)), sound), "≥88", "never more than the board said");
+    assert_eq!(whole_of(Value::Number(dec!(88)), low), "0.4");
+}
+
 /// One dimmer does not take line–neutral from the other ways; extra-low voltage is never among them.
 #[test]
 fn what_stays_is_left_out_between_live_conductors_only() {

@@ -176,17 +176,31 @@ fn a_supplementary_bond_is_judged_by_the_current_that_disconnects() {
     job.installation.circuits.push(shower);
     job.installation.supply.bonds[0].supplementary = true;
     let settled = Settled::new(&job.readings, &job.events);
-    let limit = |installation: &proof_core::installation::Installation, typed: &str| {
+    let judged = |installation: &proof_core::installation::Installation, typed: &str| {
         let steps = origin_steps(installation);
         let step = steps.iter().find(|step| step.slug.starts_with("bond-")).unwrap();
         let value = proof_core::reading::entry::parse(typed, step.field, dec!(999)).unwrap();
-        judge_origin(installation, &settled, step, &value).limit
+        judge_origin(installation, &settled, step, &value)
     };
+    let limit = |installation: &proof_core::installation::Installation, typed: &str| judged(installation, typed).limit;
     assert_eq!(limit(&job.installation, "0.31"), Limit::Within);
     assert_eq!(limit(&job.installation, "0.32"), Limit::Outside);
     let rcd = job.installation.boards[0].rcds[0].id;
     job.installation.circuits.last_mut().unwrap().rcd = Some(rcd);
     assert_eq!(limit(&job.installation, "1.2"), Limit::Within);
+    // The rule would pass half a kilohm; no bond reads that, whether its length is given or not.
+    for length in [job.installation.supply.bonds[0].length_m, None] {
+        job.installation.supply.bonds[0].length_m = length;
+        let odd = judged(&job.installation, "500");
+        assert_eq!((odd.limit, odd.plausibility), (Limit::Within, Plausibility::LookAgain), "{length:?}");
+    }
+    // A device in the room whose current no table gives: held as a main bond, never by the others alone.
+    let mut unknown = job.installation.circuits.last().unwrap().clone();
+    (unknown.id, unknown.rcd, unknown.device.rating_a) =
+        (uuid::Uuid::from_u128(10), None, proof_core::quantity::Amps(dec!(33)));
+    job.installation.circuits.push(unknown);
+    assert_eq!(limit(&job.installation, "0.06"), Limit::Outside);
+    job.installation.circuits.pop();
     job.installation.circuits.pop();
     assert_eq!(limit(&job.installation, "0.06"), Limit::Outside, "nobody says what it serves: as a main bond");
 }

@@ -7,7 +7,7 @@ use proof_core::network::copper::ohm_per_metre;
 use proof_core::plan::standing::recorded_zs;
 use proof_core::quantity::approximate;
 use proof_core::reading::{Key, Place, Settled, Test, Value};
-use proof_core::standard::rcd::{HalfCycle, Multiple, TripWindow, window};
+use proof_core::standard::rcd::{HalfCycle, Multiple, TripWindow};
 use proof_core::supply_chain::r1_r2_for_loop;
 use proof_core::supply_chain::{external_loop, feeders, ze};
 use proof_core::verdict::circuit_limit;
@@ -133,7 +133,7 @@ pub(crate) fn trips(installation: &Installation, circuit: &Circuit, settled: &Se
     for (index, (multiple, name, read)) in rows.into_iter().enumerate() {
         let y = 22.0 + 34.0 * index as f64;
         let _ = write!(svg, "<text class=\"row\" x=\"4\" y=\"{:.1}\">{name}</text>", y + 17.0);
-        within(&mut svg, *window(rcd.kind, multiple), y, &x);
+        within(&mut svg, *installation.trip_window(rcd.kind, multiple), y, &x);
         for (half_cycle, value) in read {
             let at = value.float().map_or(x(LONGEST) + 20.0, &x);
             words.push(format!("{name} at {}: {}", tripped(&mut svg, half_cycle, at, y), value.shown()));

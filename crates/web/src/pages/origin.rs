@@ -49,7 +49,7 @@ struct OriginPage {
     frame: Frame,
     heading: String,
     system: &'static str,
-    declared: f64,
+    declared: String,
     work: String,
     board: Option<Uuid>,
     of_board: bool,
@@ -95,7 +95,7 @@ pub(crate) fn band(job: &Job, step: &Step) -> Result<Band, Unknown> {
         (Test::EarthingConductor, _) if step.field == Field::Continuity => Ok(earthing_band()),
         (Test::Ze, _) => {
             let system = job.installation.supply.system;
-            let declared = system.declared_ze().get();
+            let declared = proof_core::quantity::approximate(*job.installation.declared_ze());
             Ok(Band {
                 low: 0.0,
                 high: Some(declared),
@@ -170,11 +170,12 @@ fn whole(job: &Job, of: Of, work: String, level: impl Fn(Uuid) -> Option<FaultLe
         .filter_map(|board| Some((board.name.clone(), level(board.id)?)))
         .map(|(name, level)| (name, format!("{} kA, {}", level.ka, level.how)))
         .collect();
+    let declared = installation.declared_ze();
     OriginPage {
         frame: framed(&heading, Section::Origin, job, &job.events),
         heading,
         system: system.name(),
-        declared: system.declared_ze().get(),
+        declared: format!("{} Ω ({})", declared.normalize(), declared.source.line()),
         work,
         board: board.map(|board| board.id),
         of_board: of != Of::Supply,

@@ -68,7 +68,7 @@ fn drawn(job: &Job, request: &HttpRequest, problem: String, f: Fields, status: S
             .collect(),
         declared: match system {
             EarthingSystem::Tt => "TT: held to 50 V / IΔn of the RCD that relies on the electrode".to_owned(),
-            _ => format!("{}: declared maximum {} Ω", system.name(), system.declared_ze().get()),
+            _ => format!("{}: declared maximum {} Ω", system.name(), job.installation.declared_ze().normalize()),
         },
         instruments: job.instruments.iter().map(|one| (one.id, format!("{} {}", one.reference, one.kind))).collect(),
         instrument: if f.get("instrument").is_empty() {
@@ -122,8 +122,10 @@ fn figures(job: &Job, f: &Fields) -> Vec<(String, String, Uuid)> {
 /// Files the figures with the word that the earthing conductor is back on; or only that word.
 pub(crate) async fn file(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, mut f: Fields) -> Handled {
     let id = path.into_inner();
-    let job = load(&shared, id).await?.job.clone();
-    let figures = figures(&job, &f);
+    let (figures, origin) = {
+        let head = load(&shared, id).await?;
+        (figures(&head.job, &f), origin_board(&head.job))
+    };
     let (refitted, only_refitted) = (f.ticked("refitted"), f.is("only", "refitted"));
     let ze = Ze { figures, refitted, only_refitted, with: f.with() };
     let by = f.trimmed("entered_by").to_owned();
@@ -136,7 +138,7 @@ pub(crate) async fn file(shared: Data<Shared>, path: Path<Uuid>, request: HttpRe
         let head = load(&shared, id).await?;
         return drawn(&head.job, &request, problem, f, status_of(&why));
     }
-    let run = f.is("then", "run").then(|| origin_board(&job)).flatten();
+    let run = origin.filter(|_| f.is("then", "run"));
     let to =
         run.map_or_else(|| format!("/jobs/{id}/origin?last=ze"), |of| format!("/jobs/{id}/run?last_of={of}&last=ze"));
     let mut response = go(&to);
