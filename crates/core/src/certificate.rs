@@ -450,11 +450,11 @@ pub fn issue(job: &Job, application: Application) -> Result<Certificate, NotIssu
     if !blocking.is_empty() {
         return Err(NotIssued::Blocked(blocking));
     }
-    for &role in application.form.roles() {
-        let signed = application.signatures.iter().any(|signature| {
-            signature.role == role && !signature.name.trim().is_empty() && !signature.position.trim().is_empty()
-        });
-        if !signed {
+    let whole = |one: &Signature| !one.name.trim().is_empty() && !one.position.trim().is_empty();
+    for &role in application.form.may_sign() {
+        let mut of_role = application.signatures.iter().filter(|signature| signature.role == role).peekable();
+        let owed = of_role.peek().is_none() && !role.is_optional();
+        if owed || !of_role.all(whole) {
             return Err(NotIssued::Unsigned(role));
         }
     }

@@ -79,7 +79,7 @@ impl<'a> Live<'a> {
             let plain = |step| Planned { step, circuit: None, board: board.id, again: false };
             all.extend(live.filter(wanted).map(plain));
         }
-        for board in in_order_of_feed(installation) {
+        for board in in_order_of_feed(installation).into_iter().filter(|board| self.comes_to_power(board)) {
             let plain = |step| Planned { step, circuit: None, board: board.id, again: false };
             // What is worked on the whole board comes when its circuits are done; its loop, its current and
             // the turn of its phases first.
@@ -106,6 +106,21 @@ impl<'a> Live<'a> {
             all.extend(after);
         }
         all
+    }
+
+    /// Whether a board comes to power: it has a way that does, and nothing that feeds it is left dead.
+    fn comes_to_power(&self, board: &Board) -> bool {
+        let installation = &self.job.installation;
+        let mut feeds = Some(board.fed_by);
+        for _ in 0..=installation.boards.len() {
+            let Some(Feed::Circuit { circuit }) = feeds else { break };
+            if self.left_dead(circuit) {
+                return false;
+            }
+            let above = installation.circuit(circuit).and_then(|feeder| installation.board(feeder.board));
+            feeds = above.map(|above| above.fed_by);
+        }
+        installation.circuits_of(board.id).any(|circuit| !self.left_dead(circuit.id))
     }
 
     fn left_dead(&self, circuit: Uuid) -> bool {

@@ -143,7 +143,8 @@ fn energising_says_what_is_in_the_way_and_part_may_stay_dead() {
     assert_eq!(read(&site, &base, "zs", "0.44").0, StatusCode::OK);
     let (_, other) = site.way(HALF, "4");
     assert_eq!(read(&site, &other, "zs", "0.3").0, StatusCode::CONFLICT, "way 4 stays dead");
-    assert_eq!(read(&site, &other, "r2-p1", "0.12").0, StatusCode::OK, "and may be read dead");
+    let dead = read(&site, &other, "r2-p1", "0.12").0;
+    assert_eq!(dead, StatusCode::CONFLICT, "nor is it read dead: the main switch came on since it was proved");
     let (_, refused) =
         site.post(&format!("{board}/put-back"), &[("what", "altered"), ("alteration", "link"), ("by", "x")]);
     assert!(refused.contains("isolate it and prove it dead"), "a live board is not touched");
@@ -364,6 +365,10 @@ fn a_key_is_made_exported_replaced_and_restored() {
     assert_eq!(status, StatusCode::OK);
     let first = FirmKey::from_pem(&pem).unwrap().public();
     assert_eq!(PublicKey::from_pem(&site.get("/firm/key/FIRM.pub")).unwrap(), first);
+    // The firm of a second designer, without the designer, is not passed over.
+    let (status, body) = site.post(&certificate, &[("confirm", "yes"), ("firm_second_design", "Reed & Sallow")]);
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(body.contains("Reed &#38; Sallow") && body.matches("Type the name").count() == 4, "{body}");
     assert_eq!(issue().0, StatusCode::SEE_OTHER);
     let papers = site.store.papers("G-101-C1").unwrap().unwrap();
     let verified = |bytes: &[u8]| site.upload("/verify", "c", bytes);

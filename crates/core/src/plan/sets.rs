@@ -33,7 +33,7 @@ pub fn whole(installation: &Installation, board: Uuid, pair: Option<Pair>) -> Ve
 /// between live conductors for the ways where nothing does.
 pub fn board_pairs(installation: &Installation, board: &Board) -> Vec<Option<Pair>> {
     let joined = installation.house_rules.neutral_earth == NeutralEarth::Joined
-        || installation.circuits_of(board.id).any(Circuit::has_what_stays);
+        || together(installation, board.id, None).any(Circuit::has_what_stays);
     let apart = pairs(conductors_of(board.lines))
         .into_iter()
         .filter_map(|(a, b)| Pair::new(a, b).ok())

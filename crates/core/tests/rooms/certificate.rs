@@ -3,8 +3,8 @@
 use jiff::Timestamp;
 use proof_bench::demo;
 use proof_core::certificate::{
-    Application, Form, MOST_SIGNATURE_POINTS, NotDrawn, NotIssued, NotMinor, Signature, Stroke, blocking, draw_up,
-    issue, strokes,
+    Application, Form, MOST_SIGNATURE_POINTS, NotDrawn, NotIssued, NotMinor, Role, Signature, Stroke, blocking,
+    draw_up, issue, strokes,
 };
 use proof_core::installation::Nature;
 use proof_core::job::Job;
@@ -27,6 +27,15 @@ fn nothing_is_issued_while_something_blocks_or_is_unsigned() {
         signatures[missing].position = " ".into();
         assert!(matches!(issue(finished, asked("X", signatures)), Err(NotIssued::Unsigned(_))));
     }
+    // A second designer need not sign; one who does signs with name and position.
+    let mut signatures = demo::signed(&[]);
+    let second =
+        Signature { role: Role::SecondDesign, firm: "Reed & Sallow, 4 Kiln Row".into(), ..signatures[0].clone() };
+    signatures.push(second);
+    assert!(issue(finished, asked("X", signatures.clone())).is_ok());
+    signatures[3].name.clear();
+    let unsigned = issue(finished, asked("X", signatures)).unwrap_err();
+    assert!(matches!(unsigned, NotIssued::Unsigned(Role::SecondDesign)), "{unsigned}");
 }
 
 #[test]

@@ -208,6 +208,39 @@ fn way_by_way_each_comes_to_power_in_its_turn() {
     assert_eq!(walker.job.site().left_dead().len(), 1, "said once");
 }
 
+/// What hangs on a way that is left dead is not walked to, nor a board of which every way is.
+#[test]
+fn a_board_that_stays_dead_is_not_walked_to() {
+    let mut job = dead_done();
+    let feeder = job.installation.circuits[4].clone();
+    let mut below = job.installation.boards[0].clone();
+    below.id = Uuid::from_u128(0xb);
+    below.fed_by = proof_core::installation::Feed::Circuit { circuit: feeder.id };
+    let mut way = job.installation.circuits[5].clone();
+    (way.id, way.board) = (Uuid::from_u128(0xc), below.id);
+    job.installation.boards.push(below.clone());
+    job.installation.circuits.push(way);
+    let of_board = |job: &Job, board: Uuid| {
+        let settled = Settled::new(&job.readings, &job.events);
+        Live::new(job, &settled, Order::default()).planned.iter().filter(|planned| planned.board == board).count()
+    };
+    assert!(of_board(&job, below.id) > 3);
+    let lock = |job: &mut Job, board, circuits| {
+        let kind = EventKind::LeftDead { board, circuits, lock: "key 9".into(), reason: "later".into() };
+        job.events.push(proof_core::site::Event::new(Uuid::new_v4(), "A", Timestamp::UNIX_EPOCH, kind));
+    };
+    lock(&mut job, feeder.board, vec![feeder.id]);
+    assert_eq!(of_board(&job, below.id), 0);
+    let mut all = dead_done();
+    let (board, ways) =
+        (all.installation.boards[0].id, all.installation.circuits.iter().map(|one| one.id).collect::<Vec<_>>());
+    lock(&mut all, board, ways);
+    let settled = Settled::new(&all.readings, &all.events);
+    let stages: Vec<Stage> =
+        Live::new(&all, &settled, Order::default()).planned.iter().map(|planned| planned.step.stage).collect();
+    assert!(stages.iter().all(|stage| *stage == Stage::Origin), "only the origin: {stages:?}");
+}
+
 /// With one way on, the main switch is on: what the others were proved dead with is not locked any more.
 #[test]
 fn a_way_that_waits_its_turn_is_not_proved_dead() {

@@ -96,6 +96,10 @@ fn what_stays_is_left_out_between_live_conductors_only() {
     assert_eq!(read(&installation), [(None, all), (Some(Pair::LINE_NEUTRAL), all - 1)]);
     installation.circuits[1].band = CircuitVoltage::Selv;
     assert_eq!(read(&installation), [(None, all - 1), (Some(Pair::LINE_NEUTRAL), all - 2)]);
+    // A driver on extra-low voltage is not on the bar, and joins nothing.
+    installation.circuits[0].points[0].carries.clear();
+    installation.circuits[1].points[0].carries = vec![Carried::Electronics];
+    assert_eq!(read(&installation), apart.map(|pair| (Some(pair), all - 1)));
 }
 
 #[test]

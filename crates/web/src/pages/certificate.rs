@@ -158,7 +158,10 @@ fn signatures(f: &mut Fields, now: Timestamp) -> Vec<Signature> {
         let name = f.line(&format!("name_{}", role.key()), LONGEST_LINE);
         let position = f.line(&format!("position_{}", role.key()), LONGEST_LINE);
         let firm = f.line(&format!("firm_{}", role.key()), LONGEST_LINE);
-        if name.is_empty() && position.is_empty() && !form.roles().contains(&role) {
+        let field = format!("drawn_{}", role.key());
+        let untouched = [&name, &position, &firm].iter().all(|text| text.is_empty())
+            && strokes(f.get(&field)).is_ok_and(|drawn| drawn.is_empty());
+        if untouched && role.is_optional() {
             continue;
         }
         if name.is_empty() {
@@ -167,7 +170,6 @@ fn signatures(f: &mut Fields, now: Timestamp) -> Vec<Signature> {
         if position.is_empty() {
             f.wrong(&format!("position_{}", role.key()), "Give the position.");
         }
-        let field = format!("drawn_{}", role.key());
         let drawn = match strokes(f.get(&field)) {
             Ok(drawn) => drawn,
             Err(problem) => {

@@ -24,6 +24,7 @@ use proof_core::plan::run::{Need, Order, Planned, Run};
 use proof_core::plan::sequence::{at_power, proposed_place};
 use proof_core::reading::{Settled, Step, Test};
 use proof_core::review::{Finding, Kind, Severity, Where, review};
+use proof_core::standard::voltages::AT_POWER;
 use uuid::Uuid;
 
 #[derive(Template)]
@@ -151,7 +152,9 @@ fn card_at_power(job: &Job, before: Before<'_>) -> CardShown {
 /// What there is to know before a live reading: where, on which range, what is reset.
 fn advice(job: &Job, settled: &Settled<'_>, planned: &Planned) -> String {
     if planned.step.key.test == Test::SupplyPolarity {
-        return "Line to neutral and line to earth about 230 V, neutral to earth near 0. Reversed: line to earth near 0.".into();
+        // The first two of the table: right, and line and neutral reversed.
+        let said = AT_POWER.iter().take(2).map(|(what, [ln, le, ne])| format!("{what}: L–N {ln}, L–E {le}, N–E {ne}"));
+        return format!("Volts {}.", said.collect::<Vec<_>>().join("; "));
     }
     let Some(circuit) = planned.circuit.and_then(|id| job.installation.circuit(id)) else { return String::new() };
     let place = proposed_place(circuit, settled, &planned.step).map(|place| format!("Best {place}."));
