@@ -3,12 +3,12 @@
 //! Canonical: JSON with the keys in the order of these types, no white space. Its status and what
 //! replaced it stand elsewhere; a job file does not contain its own certificates.
 
-use crate::installation::{Circuit, Nature};
+use crate::installation::{Board, Circuit, Feed, Nature};
 use crate::job::Job;
 use crate::reading::{Settled, Stage};
 use crate::review::{Finding, Kind, Particular, Reason, Severity, Where, review};
 use crate::schedule::{Row, result_row};
-use crate::site::{left_dead, owed};
+use crate::site::owed;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
@@ -337,20 +337,35 @@ impl Application {
     }
 }
 
-/// What a certificate does not cover: circuits left dead and locked, and points owed.
+/// What a certificate does not cover: circuits and boards left dead and locked, and points owed.
 pub fn left_out(job: &Job, form: Form) -> Vec<String> {
+    let installation = &job.installation;
     let name = |id: Uuid| {
-        let circuit = job.installation.circuit(id)?;
+        let circuit = installation.circuit(id)?;
         Some(format!("way {} {}", circuit.way, circuit.description))
     };
-    let mut lines: Vec<String> = left_dead(&job.events)
-        .into_iter()
-        .filter(|left| form.covers(left.circuit))
-        .filter_map(|left| {
-            let name = name(left.circuit)?;
-            Some(format!("Not covered, left dead and locked ({}): {name}; {}.", left.lock, left.reason))
-        })
-        .collect();
+    let site = job.site();
+    let left: Vec<_> = site.left_dead().iter().filter(|left| form.covers(left.circuit)).collect();
+    let whole = |board: &Board| {
+        let all: Vec<_> = left.iter().filter(|left| left.board == board.id).collect();
+        let alike = all.windows(2).all(|two| (two[0].lock, two[0].reason) == (two[1].lock, two[1].reason));
+        (all.len() > 1 && alike && all.len() == installation.circuits_of(board.id).count()).then(|| all[0])
+    };
+    let mut lines = Vec::new();
+    for board in &installation.boards {
+        if let Some(left) = whole(board) {
+            let (lock, reason) = (left.lock, left.reason);
+            lines.push(format!("Not covered, left dead and locked ({lock}): the whole of {}; {reason}.", board.name));
+        }
+    }
+    let single = left.iter().filter(|left| installation.board(left.board).is_none_or(|board| whole(board).is_none()));
+    lines.extend(single.filter_map(|left| {
+        let feeds = |board: &&Board| board.fed_by == Feed::Circuit { circuit: left.circuit };
+        let below: Vec<&str> = installation.boards.iter().filter(feeds).map(|board| board.name.as_str()).collect();
+        let with = if below.is_empty() { String::new() } else { format!(", and with it {}", below.join(", ")) };
+        let name = name(left.circuit)?;
+        Some(format!("Not covered, left dead and locked ({}): {name}{with}; {}.", left.lock, left.reason))
+    }));
     lines.extend(owed(&job.events).into_iter().filter(|owed| form.covers(owed.circuit)).filter_map(|owed| {
         Some(format!("Owed on {}: {}; made safe: {}.", name(owed.circuit)?, owed.thing, owed.made_safe))
     }));
@@ -360,7 +375,7 @@ pub fn left_out(job: &Job, form: Form) -> Vec<String> {
 /// The schedules of test results of a form, a board after another.
 fn results(job: &Job, form: Form) -> Vec<BoardResults> {
     let settled = Settled::new(&job.readings, &job.events);
-    let left: Vec<Uuid> = left_dead(&job.events).iter().map(|left| left.circuit).collect();
+    let left = job.site().stays_dead(&job.installation);
     let row = |circuit: &Circuit| {
         let mut row = result_row(&job.installation, circuit, &settled);
         if left.contains(&circuit.id) {

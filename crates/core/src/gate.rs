@@ -5,12 +5,13 @@
 //! The gates are asked of the log and the readings, wherever those came from: a job file that says
 //! "energised" without its dead tests opens no live test.
 
-use crate::installation::{Feed, Installation};
+use crate::installation::{Circuit, Feed, Installation, OtherSource};
 use crate::job::Job;
+use crate::plan::reach::{Inside, inside_board};
 use crate::reading::{Settled, Step, Subject};
-use crate::review::{Finding, Kind, Reviewed, Where, of_circuit, review};
-use crate::site::isolation::pair_count;
-use crate::site::{Alteration, BoardState, Site, Wanted, any_earth_off, dead_above, not_dead, taken_on};
+use crate::review::{Finding, Kind, Reviewed, Where, of_circuit, review_with};
+use crate::site::isolation::{circuit_pair_count, pair_count};
+use crate::site::{Alone, Alteration, BoardState, Site, Wanted, any_earth_off, dead_above, not_dead, taken_on};
 use std::fmt;
 use uuid::Uuid;
 
@@ -94,6 +95,22 @@ pub enum Because {
         /// How it stands.
         state: BoardState,
     },
+    /// One circuit is isolated by its own device, and this is done inside the board, which is live.
+    BoardWantsDead {
+        /// The board.
+        board: String,
+        /// The circuit that is isolated.
+        way: String,
+        /// What is touched there.
+        inside: Inside,
+    },
+    /// Only a board that stood before, and whose origin is no part of the work, was found in use.
+    NotFoundInUse {
+        /// The board.
+        board: String,
+        /// How it stands.
+        state: BoardState,
+    },
     /// What hangs below a dead board or way is not live.
     FeederDead {
         /// The board below.
@@ -164,6 +181,18 @@ impl fmt::Display for Refusal {
                  since it serves them all",
                 state.said()
             ),
+            Because::BoardWantsDead { board, way, inside } => write!(
+                f,
+                "only way {way} is isolated and the rest of {board} is live: isolate the whole board and prove it dead \
+                 for this, since {}",
+                inside.because()
+            ),
+            Because::NotFoundInUse { board, state } => write!(
+                f,
+                "{board} {}: only a board that stood before, whose origin the work leaves as it is, and of which nothing \
+                 else is known, is said to be in use",
+                state.said()
+            ),
             Because::FeederDead { board, feeder } => {
                 write!(f, "{board} is fed by {feeder}, which is dead: energise that first")
             }
@@ -204,6 +233,45 @@ fn earth_wants_dead(installation: &Installation, site: &Site<'_>) -> Option<Beca
     fed.map(|board| board.id).find_map(|board| proof_short(installation, site, board))
 }
 
+/// Why the proof of a circuit that is isolated alone does not bear a dead test.
+fn alone_short(installation: &Installation, circuit: &Circuit, alone: &Alone<'_>) -> Option<Because> {
+    let of = circuit_pair_count(circuit);
+    if alone.pairs < of {
+        let board = format!("way {} of {}", circuit.way, board_name(installation, circuit.board));
+        return Some(Because::ProofShort { board, tested: alone.pairs, of });
+    }
+    let other = sources_behind(installation, circuit.id).into_iter().find(|one| !alone.sources.contains(&one.id))?;
+    Some(Because::SourceUnproved { board: format!("way {}", circuit.way), source: other.kind.label() })
+}
+
+/// Why a dead test may not be taken on a circuit that is isolated alone, its board being live.
+fn alone_bears(installation: &Installation, circuit: &Circuit, alone: &Alone<'_>, step: &Step) -> Option<Because> {
+    let inside = inside_board(installation, step, alone.neutral);
+    let board = || board_name(installation, circuit.board);
+    inside
+        .map(|inside| Because::BoardWantsDead { board: board(), way: circuit.way.clone(), inside })
+        .or_else(|| alone_short(installation, circuit, alone))
+}
+
+/// Sources beside the supply that feed a circuit from behind: those of the boards that hang on it.
+pub fn sources_behind(installation: &Installation, circuit: Uuid) -> Vec<&OtherSource> {
+    let hangs = |board: Uuid| {
+        let mut at = board;
+        for _ in 0..=installation.boards.len() {
+            let Some(Feed::Circuit { circuit: feeder }) = installation.board(at).map(|board| board.fed_by) else {
+                return false;
+            };
+            if feeder == circuit {
+                return true;
+            }
+            let Some(above) = installation.circuit(feeder) else { return false };
+            at = above.board;
+        }
+        false
+    };
+    installation.sources.iter().filter(|source| source.board.is_some_and(hangs)).collect()
+}
+
 /// Why the last proof of a board does not bear a dead test.
 fn proof_short(installation: &Installation, site: &Site<'_>, board: Uuid) -> Option<Because> {
     let (tested, proved) = site.proof(board)?;
@@ -237,7 +305,10 @@ pub fn may_read(reviewed: Reviewed<'_>, settled: &Settled<'_>, step: &Step) -> R
     }
     let because = match wanted {
         Wanted::Live => feeder_dead(installation, &site, board),
-        Wanted::Dead => proof_short(installation, &site, board),
+        Wanted::Dead => match circuit.and_then(|circuit| Some((circuit, site.alone(board, circuit.id)?))) {
+            Some((circuit, alone)) => alone_bears(installation, circuit, &alone, step),
+            None => proof_short(installation, &site, board),
+        },
         Wanted::EarthOn if any_earth_off(installation, &site) => Some(Because::EarthOff),
         _ => None,
     };
@@ -266,7 +337,8 @@ pub fn in_the_way(reviewed: Reviewed<'_>, board: Uuid, circuits: &[Uuid]) -> Vec
     // An item of a circuit that stays dead waits with it; one of the board waits for nobody.
     let mine = site.open().iter().filter(|item| item.board == board).any(|item| item.circuit.is_none_or(concerned));
     let earths_off = |of: Uuid| site.open().iter().any(|item| item.board == of && item.alteration.takes_earth_off());
-    review(reviewed)
+    // A way that was left dead and comes to power now is asked its tests like any other.
+    review_with(reviewed, &concerned)
         .into_iter()
         .filter(|finding| finding.bars_energising && finding.blocks())
         .filter(|finding| match (&finding.place, finding.kind()) {
@@ -331,6 +403,21 @@ pub fn may_isolate(job: &Job) -> Result<(), Refusal> {
     if exposed { Err(Because::EarthOff.into()) } else { Ok(()) }
 }
 
+/// Whether a board may be said to have been found energised and in use: it stood before, its origin is no
+/// part of the work, and nothing else is known of it.
+///
+/// # Errors
+/// Why not.
+pub fn may_be_in_use(job: &Job, board: Uuid) -> Result<(), Refusal> {
+    let (installation, site) = (&job.installation, job.site());
+    let state = site.board(board).0;
+    let stood = !installation.takes_in_origin();
+    if stood && state == BoardState::NotProved && !site.refitted(board) && !any_earth_off(installation, &site) {
+        return Ok(());
+    }
+    Err(Because::NotFoundInUse { board: board_name(installation, board), state }.into())
+}
+
 /// Whether something may be altered on a board or one of its circuits: nothing while it is live, no
 /// conductor before it is proved dead; an earth, a bond or a tail only while every board on the
 /// supply is dead.
@@ -347,8 +434,15 @@ pub fn may_alter(job: &Job, board: Uuid, circuit: Option<Uuid>, alteration: Alte
     if alteration.touches_conductors() && state == BoardState::NotProved {
         return Err(Because::AlterNotDead { board: name, state }.into());
     }
+    let alone = circuit.and_then(|id| Some((installation.circuit(id)?, site.alone(board, id)?)));
     let because = if alteration.takes_earth_off() {
         earth_wants_dead(installation, &site)
+    } else if let Some((circuit, alone)) = alone {
+        let inside = alteration.is_in_board().then_some(Inside::Altered(alteration));
+        let way = circuit.way.clone();
+        inside
+            .map(|inside| Because::BoardWantsDead { board: name, way, inside })
+            .or_else(|| alone_short(installation, circuit, &alone).filter(|_| alteration.touches_conductors()))
     } else {
         proof_short(installation, &site, board).filter(|_| alteration.touches_conductors())
     };

@@ -1,7 +1,7 @@
 //! The run at power: from everything put back to the last label, in the order of the work. Like the dead
 //! run it stores nothing: what is next follows from the readings and the log.
 
-use crate::gate::{in_the_way, may_energise};
+use crate::gate::{in_the_way, may_be_in_use, may_energise};
 use crate::installation::{Board, Circuit, Feed, Installation};
 use crate::job::Job;
 use crate::plan::run::{Counts, Order, Planned, after_in, find_in};
@@ -19,6 +19,8 @@ pub enum Before<'a> {
     PutBack(Vec<OpenItem<'a>>),
     /// A board is locked and proved dead (again, after Ze).
     Prove(Uuid),
+    /// A board that stood before is found in use, and said to be.
+    InUse(Uuid),
     /// The supply is exposed, with hands full: polarity and Ze on a page of their own.
     Expose(Uuid),
     /// Things stand in the way of power.
@@ -39,6 +41,8 @@ pub struct Live<'a> {
     job: &'a Job,
     settled: &'a Settled<'a>,
     site: Site<'a>,
+    /// Circuits that stay dead.
+    dead: Vec<Uuid>,
     /// Every live reading that the job wants, in order, done or not.
     pub planned: Vec<Planned>,
 }
@@ -64,7 +68,9 @@ fn in_order_of_feed(installation: &Installation) -> Vec<&Board> {
 impl<'a> Live<'a> {
     /// Plans a job at power in an order.
     pub fn new(job: &'a Job, settled: &'a Settled<'a>, order: Order) -> Self {
-        let mut live = Self { job, settled, site: job.site(), planned: Vec::new() };
+        let site = job.site();
+        let dead = site.stays_dead(&job.installation);
+        let mut live = Self { job, settled, site, dead, planned: Vec::new() };
         live.planned = live.plan(order);
         live
     }
@@ -108,23 +114,13 @@ impl<'a> Live<'a> {
         all
     }
 
-    /// Whether a board comes to power: it has a way that does, and nothing that feeds it is left dead.
+    /// Whether a board comes to power: it has a way that does.
     fn comes_to_power(&self, board: &Board) -> bool {
-        let installation = &self.job.installation;
-        let mut feeds = Some(board.fed_by);
-        for _ in 0..=installation.boards.len() {
-            let Some(Feed::Circuit { circuit }) = feeds else { break };
-            if self.left_dead(circuit) {
-                return false;
-            }
-            let above = installation.circuit(circuit).and_then(|feeder| installation.board(feeder.board));
-            feeds = above.map(|above| above.fed_by);
-        }
-        installation.circuits_of(board.id).any(|circuit| !self.left_dead(circuit.id))
+        self.job.installation.circuits_of(board.id).any(|circuit| !self.left_dead(circuit.id))
     }
 
     fn left_dead(&self, circuit: Uuid) -> bool {
-        self.site.left_dead().iter().any(|left| left.circuit == circuit)
+        self.dead.contains(&circuit)
     }
 
     /// Whether a planned reading wants nothing more.
@@ -176,6 +172,7 @@ impl<'a> Live<'a> {
             // Of a supply that is exposed the polarity is read with Ze.
             Wanted::Incoming if installation.takes_in_origin() => Some(self.for_ze(board)),
             Wanted::Incoming | Wanted::EarthOn if exposed => Some(Before::Expose(board)),
+            Wanted::Incoming | Wanted::EarthOn if may_be_in_use(self.job, board).is_ok() => Some(Before::InUse(board)),
             Wanted::Incoming | Wanted::EarthOn => Some(Before::Prove(board)),
             Wanted::Live => self.for_power(board, circuit),
             Wanted::Dead | Wanted::Nothing => None,

@@ -5,10 +5,12 @@ use crate::font::Faces;
 use crate::page::{About, PdfError, write};
 use crate::sheet::{Sheet, figures, words};
 use jiff::Timestamp;
+use proof_core::certificate::{Form, left_out};
 use proof_core::installation::{Board, Circuit, Installation, Shape};
 use proof_core::job::Job;
 use proof_core::plan::sequence::circuit_steps;
 use proof_core::reading::{Settled, Test};
+use proof_core::site::{BoardState, LeftDead};
 use proof_core::verdict::CircuitJudge;
 
 /// The chart for the board's door.
@@ -53,6 +55,79 @@ fn row(installation: &Installation, circuit: &Circuit) -> Vec<String> {
         format!("{}/{}", circuit.cable.line_mm2.get(), circuit.cable.cpc_mm2.get()),
         circuit.points.len().to_string(),
     ]
+}
+
+/// What the next person finds: what is live, what was left dead and locked and why, what is owed.
+///
+/// # Errors
+/// [`PdfError`].
+pub fn handover(job: &Job, board: &Board, now: Timestamp) -> Result<Vec<u8>, PdfError> {
+    let faces = Faces::load()?;
+    let mut sheet = Sheet::new(&faces);
+    sheet.new_page(false, &format!("Handover: {}", board.name));
+    sheet.paragraph(&format!("{} {}. {}", job.reference, job.title, job.installation.site.name));
+    sheet.paragraph("As the log stands. Treat every conductor as live until proved dead at the point of work.");
+    sheet.table(
+        &[
+            words("Way", 0.8),
+            words("Circuit", 3.2),
+            words("State", 1.8),
+            words("Lock, key", 2.6),
+            words("What it waits for", 3.0),
+        ],
+        &standing(job, board),
+        9.0,
+    );
+    for line in left_out(job, Form::Installation) {
+        sheet.paragraph(&line);
+    }
+    let site = job.site();
+    let open: Vec<String> = site
+        .open()
+        .iter()
+        .filter(|item| item.board == board.id)
+        .map(|item| format!("{} {}", item.alteration.label(), item.note))
+        .collect();
+    if !open.is_empty() {
+        sheet.paragraph(&format!("Not put back: {}.", open.join("; ")));
+    }
+    let said = job.installation.interval_months();
+    sheet.paragraph(&format!("Next inspection within {said} months of the certificate."));
+    sheet.feet(
+        &format!("{} {}", job.firm.name, job.firm.contact),
+        "Handed over to                                    Date",
+    );
+    let title = format!("Handover sheet, {}", board.name);
+    write(&sheet.pages, &faces, About { title: &title, id: &title, made: now, attachments: Vec::new() })
+}
+
+/// Each way of a board: its state, and its lock and reason where it stays dead.
+fn standing(job: &Job, board: &Board) -> Vec<Vec<String>> {
+    let site = job.site();
+    let dead = site.stays_dead(&job.installation);
+    job.installation
+        .circuits_of(board.id)
+        .map(|circuit| {
+            let left = site.left_dead().iter().find(|left| left.circuit == circuit.id);
+            let state = if dead.contains(&circuit.id) {
+                "left dead, locked"
+            } else {
+                match site.circuit(board.id, circuit.id).0 {
+                    BoardState::Energised => "live",
+                    BoardState::ProvedDead => "proved dead",
+                    BoardState::NotProved | BoardState::SupplyExposed => "not proved dead",
+                }
+            };
+            let said = |text: fn(&LeftDead<'_>) -> String| left.map(text).unwrap_or_default();
+            vec![
+                circuit.way.clone(),
+                circuit.description.clone(),
+                state.to_owned(),
+                said(|left| left.lock.to_owned()),
+                said(|left| left.reason.to_owned()),
+            ]
+        })
+        .collect()
 }
 
 /// A schedule without results, each box with what should be read, and a row of blank boxes under it.
@@ -149,6 +224,7 @@ mod tests {
                 for drawn in [
                     chart(&job, board, Timestamp::UNIX_EPOCH).unwrap(),
                     blank(&job, board, Timestamp::UNIX_EPOCH).unwrap(),
+                    handover(&job, board, Timestamp::UNIX_EPOCH).unwrap(),
                 ] {
                     assert!(drawn.starts_with(b"%PDF-") && drawn.len() > 5_000);
                 }

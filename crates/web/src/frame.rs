@@ -3,6 +3,7 @@
 
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
+use proof_core::installation::{Circuit, Installation};
 use proof_core::job::Job;
 use proof_core::site::{BoardState, Event, OpenItem, Site};
 use uuid::Uuid;
@@ -24,6 +25,8 @@ pub(crate) struct Band {
     pub caution: &'static str,
     /// Since when and by whom.
     pub since: String,
+    /// Ways isolated by their own devices while the rest is live.
+    pub alone: String,
     /// Items not put back.
     pub open: usize,
     /// What they are.
@@ -137,6 +140,7 @@ impl Frame {
                     words,
                     caution,
                     since: since.map(|(at, by)| format!("since {} by {by}", moment(at))).unwrap_or_default(),
+                    alone: alone(&job.installation, &site, board.id),
                     open: open.iter().filter(|item| item.board == board.id).count(),
                     open_names: names(open, board.id),
                 }
@@ -146,6 +150,15 @@ impl Frame {
             JobFrame { id: job.id, reference: job.reference.clone(), title: job.title.clone(), bands, swapped: false };
         Self { title: format!("{title} · {}", job.reference), here: Some(here), job: Some(frame) }
     }
+}
+
+/// Ways that are isolated alone on a live board, each with where it was proved dead.
+fn alone(installation: &Installation, site: &Site<'_>, board: Uuid) -> String {
+    let said = |circuit: &Circuit| {
+        let alone = site.alone(board, circuit.id)?;
+        Some(format!("way {} isolated alone, proved dead at {}; the rest is live", circuit.way, alone.place))
+    };
+    installation.circuits_of(board).filter_map(said).collect::<Vec<_>>().join("; ")
 }
 
 /// What stands open on a board, each kind once.

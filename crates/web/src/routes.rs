@@ -66,6 +66,8 @@ fn of_job(config: &mut web::ServiceConfig) {
         .route("/boards/{board}/tests/strike", web::post().to(origin::strike_board))
         .route("/boards/{board}/isolate", web::get().to(isolate::show))
         .route("/boards/{board}/isolate", web::post().to(isolate::record))
+        .route("/boards/{board}/in-use", web::post().to(state::in_use))
+        .route("/boards/{board}/leave-dead", web::post().to(state::leave_dead))
         .route("/boards/{board}/put-back", web::post().to(state::put_back))
         .route("/boards/{board}/sheet", web::get().to(sheet::show))
         .route("/boards/{board}/sheet", web::post().to(sheet::receive))

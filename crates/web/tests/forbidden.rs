@@ -40,7 +40,10 @@ fn log(job: &mut Job, kind: EventKind) {
 
 fn prove(job: &mut Job, board: Uuid, lines: Lines) {
     let circuits = vec![];
-    log(job, EventKind::Isolated { board, circuits, lock: "padlock 7".into(), paperwork: String::new() });
+    log(
+        job,
+        EventKind::Isolated { board, circuits, lock: "padlock 7".into(), paperwork: String::new(), neutral: false },
+    );
     log(job, EventKind::proved_dead(board, lines, "VI-1"));
 }
 
@@ -155,6 +158,62 @@ fn no_earth_no_bond_no_neutral_and_no_tail_comes_off_what_is_not_proved_dead() {
         refused(&site, index, &format!("{}/put-back", board(&site, index)), &form, "is not proved dead");
     }
     refused(&site, index, origin, &[], "is not proved dead");
+}
+
+/// A way that stays dead for the next trade is asked its tests when it comes to power.
+#[test]
+fn what_was_left_dead_comes_to_power_by_its_tests() {
+    let left = |job: &Job| job.installation.circuits[7].id;
+    let (site, index) = before_power(|job| {
+        let (circuit, board) = (left(job), job.installation.boards[0].id);
+        job.readings.retain(|reading| reading.key.subject.circuit() != Some(circuit));
+        let (lock, reason) = ("padlock 9".to_owned(), "fan comes later".to_owned());
+        log(job, EventKind::LeftDead { board, circuits: vec![circuit], lock, reason });
+    });
+    let way = left(&site.jobs[index]).to_string();
+    let (board, tick) = (board(&site, index), format!("c-{way}"));
+    let form = [("what", "live"), ("covers", "yes"), (tick.as_str(), "yes"), ("lock", "7"), ("reason", "later")];
+    refused(&site, index, &format!("{board}/energise"), &form, "in the way of energising");
+    for ways in ["all", "one"] {
+        let form =
+            [("board", &board[board.len() - 36..]), ("ways", ways), ("all", &way), ("one", &way), ("covers", "yes")];
+        refused(&site, index, "JOB/run/energise", &form, "");
+    }
+}
+
+/// One way isolated alone: what is done inside the board wants the board dead, on every page.
+#[test]
+fn with_one_way_alone_nothing_inside_the_live_board_is_touched() {
+    let (site, index) = before_power(|job| {
+        let (board, circuits) = (job.installation.boards[0].id, vec![job.installation.circuits[2].id]);
+        log(job, EventKind::Energised { board, circuits: vec![] });
+        let (lock, paperwork) = ("padlock 8".to_owned(), String::new());
+        log(job, EventKind::Isolated { board, circuits: circuits.clone(), lock, paperwork, neutral: false });
+        let mut proved = EventKind::proved_dead(board, Lines::Single, "VI-1");
+        if let EventKind::ProvedDead { circuits: of, place, .. } = &mut proved {
+            (*of, *place) = (circuits, "bench 4".into());
+        }
+        log(job, proved);
+    });
+    let ring = site.jobs[index].installation.circuits[2].id.to_string();
+    let at = format!("{}/put-back", board(&site, index));
+    for alteration in ["link", "crossed_legs", "ends_out", "neutral_out", "way_out"] {
+        let form = [("what", "altered"), ("alteration", alteration), ("circuit", ring.as_str()), ("note", "here")];
+        refused(&site, index, &at, &form, "is live: isolate the whole board");
+    }
+    let on_board = [("what", "altered"), ("alteration", "neutral_out"), ("note", "here")];
+    refused(&site, index, &at, &on_board, "energised");
+    for step in ["r1", "r2-p1", "ir-n-e", "ir-joined"] {
+        let id = Site::id();
+        let read = [("step", step), ("typed", "0.41"), ("id", id.as_str())];
+        let path = format!("JOB/circuits/{ring}/readings");
+        let says = if step.starts_with("ir-") { "" } else { "isolate the whole board" };
+        refused(&site, index, &path, &read, says);
+    }
+    refused(&site, index, "JOB/origin/expose", &[], "proved dead");
+    let leave = [("whole", "yes"), ("lock", "7"), ("reason", "later")];
+    refused(&site, index, &format!("{}/leave-dead", board(&site, index)), &leave, "is not dead and locked");
+    refused(&site, index, &format!("{}/in-use", board(&site, index)), &[], "stood before");
 }
 
 #[test]

@@ -52,6 +52,7 @@ pub(super) fn prove_dead(job: &mut Job, visit: &mut Visit) {
             circuits: vec![],
             lock: "padlock 7, key with Idris Kell".into(),
             paperwork: String::new(),
+            neutral: false,
         },
     );
     let lines = job.installation.boards[0].lines;

@@ -16,7 +16,7 @@ pub(super) fn decisions(installation: &Installation, found: &mut Vec<(FlawAt, Fl
     if installation.takes_in_origin() && !installation.boards.is_empty() {
         tell_one(Undecided::Surge, installation.surge.as_ref(), surge, &mut tell);
     }
-    if sockets {
+    if sockets && !installation.is_minor() {
         tell_one(Undecided::Arc, installation.arc.as_ref(), arc, &mut tell);
     }
 }

@@ -53,14 +53,22 @@ pub struct Item {
     pub before_power: bool,
     /// Of what it is asked.
     pub asked: Asked,
+    /// It bears on one altered circuit: minor works are asked it too.
+    pub minor: bool,
 }
 
 const fn item(key: &'static str, area: &'static str, text: &'static str) -> Item {
-    Item { key, area, text, before_power: true, asked: Asked::Always }
+    Item { key, area, text, before_power: true, asked: Asked::Always, minor: false }
 }
 
 const fn only(asked: Asked, key: &'static str, area: &'static str, text: &'static str) -> Item {
     Item { asked, ..item(key, area, text) }
+}
+
+/// One that minor works are asked too: the earthing and bonding that the circuit rests on, its device,
+/// its cable, its points.
+const fn each(key: &'static str, area: &'static str, text: &'static str) -> Item {
+    Item { minor: true, ..item(key, area, text) }
 }
 
 const fn last(key: &'static str, area: &'static str, text: &'static str) -> Item {
@@ -71,8 +79,8 @@ const fn last(key: &'static str, area: &'static str, text: &'static str) -> Item
 pub const ITEMS: &[Item] = &[
     item("intake-condition", "Intake", "Service head, meter and tails sound, fixed and reachable"),
     item("intake-isolation", "Intake", "A means to isolate the whole installation, marked and in reach"),
-    item("earthing-conductor", "Earthing", "Earthing conductor: size, route, terminations and its label"),
-    item("earthing-bonds", "Earthing", "Main bonds to every extraneous part: size, clamps, labels"),
+    each("earthing-conductor", "Earthing", "Earthing conductor: size, route, terminations and its label"),
+    each("earthing-bonds", "Earthing", "Main bonds to every extraneous part: size, clamps, labels"),
     only(Asked::Electrode, "earthing-electrode", "Earthing", "Earth electrode: in place, protected, its label"),
     only(
         Asked::OtherSource,
@@ -98,24 +106,24 @@ pub const ITEMS: &[Item] = &[
         "Other measures than disconnection (SELV, PELV, separation): source, and wiring kept apart",
     ),
     item("board-fixing", "Boards", "Enclosures fixed, undamaged, barriers in, blanks where ways are empty"),
-    item("board-devices", "Boards", "Devices of the right kind, type, rating and breaking capacity for their ways"),
+    each("board-devices", "Boards", "Devices of the right kind, type, rating and breaking capacity for their ways"),
     item("board-terminations", "Boards", "Terminations tight to the maker's torque; no bare copper outside"),
     item("board-neutrals", "Boards", "Neutral and protective conductors on the numbered terminals of their ways"),
-    item("board-rcd", "Boards", "RCDs where additional protection is asked for; surge and arc devices where chosen"),
+    each("board-rcd", "Boards", "RCDs where additional protection is asked for; surge and arc devices where chosen"),
     last("board-labels", "Boards", "Circuit chart, RCD and next-inspection labels, warning notices in place"),
-    item("cable-routes", "Cables", "Cables in permitted zones or protected, supported, not strained"),
-    item("cable-identity", "Cables", "Conductors identified by colour or marking at every termination"),
-    item("cable-sizes", "Cables", "Sizes and reference methods as designed; no grouping beyond it"),
-    item("cable-barriers", "Cables", "Fire barriers made good and sealed where cables pass"),
-    item(
+    each("cable-routes", "Cables", "Cables in permitted zones or protected, supported, not strained"),
+    each("cable-identity", "Cables", "Conductors identified by colour or marking at every termination"),
+    each("cable-sizes", "Cables", "Sizes and reference methods as designed; no grouping beyond it"),
+    each("cable-barriers", "Cables", "Fire barriers made good and sealed where cables pass"),
+    each(
         "cable-influences",
         "Cables",
         "Chosen for where it is: water, dust, heat, cold, knocks, sun, corrosion, animals",
     ),
     item("cable-segregation", "Cables", "Low voltage kept apart from other services and extra-low voltage"),
-    item("points-fixing", "Points", "Accessories fixed, undamaged, right for their place and load"),
-    item("points-cpc", "Points", "Protective conductors sleeved and connected at every point and metal box"),
-    item("points-switching", "Points", "Single-pole switching in the line only; isolators beside fixed equipment"),
+    each("points-fixing", "Points", "Accessories fixed, undamaged, right for their place and load"),
+    each("points-cpc", "Points", "Protective conductors sleeved and connected at every point and metal box"),
+    each("points-switching", "Points", "Single-pole switching in the line only; isolators beside fixed equipment"),
     item("points-heat", "Points", "Lamps and heating clear of what could scorch"),
     item("special-wet", "Special places", "Baths, showers and wet trades: zones, bonding and RCDs as required"),
     item("special-outdoor", "Special places", "Outdoor and garden supplies: protection against water, soil and spades"),
@@ -129,7 +137,8 @@ pub const ITEMS: &[Item] = &[
 
 /// The items that an installation is asked, in the order walked.
 pub fn asked(installation: &Installation) -> impl Iterator<Item = &'static Item> {
-    ITEMS.iter().filter(|item| item.asked.of(installation))
+    let bears = |item: &&Item| item.minor || !installation.is_minor();
+    ITEMS.iter().filter(|item| item.asked.of(installation)).filter(bears)
 }
 
 /// The areas in order.

@@ -165,11 +165,13 @@ pub enum Nature {
     Addition,
     /// An alteration.
     Alteration,
+    /// Minor works: an addition to one circuit, or its alteration, without a new circuit.
+    MinorWorks,
 }
 
 impl Nature {
     /// In the order offered.
-    pub const ALL: [Self; 3] = [Self::New, Self::Addition, Self::Alteration];
+    pub const ALL: [Self; 4] = [Self::New, Self::Addition, Self::Alteration, Self::MinorWorks];
 
     /// Key in forms and files.
     pub const fn key(self) -> &'static str {
@@ -177,6 +179,7 @@ impl Nature {
             Self::New => "new",
             Self::Addition => "addition",
             Self::Alteration => "alteration",
+            Self::MinorWorks => "minor_works",
         }
     }
 
@@ -186,6 +189,7 @@ impl Nature {
             Self::New => "new installation",
             Self::Addition => "addition to an existing installation",
             Self::Alteration => "alteration of an existing installation",
+            Self::MinorWorks => "minor works on one circuit",
         }
     }
 }
@@ -214,7 +218,21 @@ impl Installation {
 
     /// Whether the origin is part of the work: of a new installation it always is.
     pub fn takes_in_origin(&self) -> bool {
-        self.nature == Nature::New || self.origin_altered != Some(false)
+        match self.nature {
+            Nature::New => true,
+            Nature::MinorWorks => false,
+            Nature::Addition | Nature::Alteration => self.origin_altered != Some(false),
+        }
+    }
+
+    /// Whether the work is minor works: one circuit, nothing new at the board or the origin.
+    pub fn is_minor(&self) -> bool {
+        self.nature == Nature::MinorWorks
+    }
+
+    /// Whether the work leaves a point as it was: of a new installation it leaves none.
+    pub fn leaves_point(&self, point: &Point) -> bool {
+        point.stood && self.nature != Nature::New
     }
 
     /// Whether the work leaves a circuit as it was: of a new installation it leaves none.

@@ -34,6 +34,9 @@ pub struct Point {
     /// What hangs on it that an insulation test must know of.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub carries: Vec<Carried>,
+    /// It stood before, and the work leaves it as it was.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub stood: bool,
 }
 
 /// What stands at a point.

@@ -5,6 +5,7 @@ pub mod disturbance;
 pub mod hook_up;
 pub mod polarity;
 pub mod preparation;
+pub mod reach;
 pub mod run;
 pub mod search;
 pub mod sequence;

@@ -63,7 +63,13 @@ pub fn polarity_of(installation: &Installation, circuit: &Circuit, settled: &Set
     if by != PolarityBy::Eye && !by_long_lead(installation, circuit) {
         // Without a neutral there is no second pair: each line is read to the CPC.
         let both = by == PolarityBy::BothPairs && circuit.has_neutral();
-        match by_instrument(settled, steps, both) {
+        // A point that stood before counts only where it was read all the same.
+        let stood = |step: &&Step| {
+            let point = step.key.subject.place().and_then(Place::point).and_then(|id| circuit.point(id));
+            point.is_some_and(|point| installation.leaves_point(point)) && settled.of(&step.key).is_none()
+        };
+        let own: Vec<&Step> = steps.iter().filter(|step| !stood(step)).collect();
+        match by_instrument(settled, &own, both) {
             Polarity::Owed(_) if seen.is_some() => {}
             found => return found,
         }
@@ -75,14 +81,14 @@ pub fn polarity_of(installation: &Installation, circuit: &Circuit, settled: &Set
     }
 }
 
-fn by_instrument(settled: &Settled<'_>, steps: &[Step], both: bool) -> Polarity {
+fn by_instrument(settled: &Settled<'_>, steps: &[&Step], both: bool) -> Polarity {
     let counts = |step: &Step| match step.key.test {
         Test::R1R2 => !step.expects_open() && !matches!(step.key.subject.place(), Some(Place::Metalwork { .. })),
         Test::R1Rn => both,
         _ => false,
     };
     let (mut missing, mut open, mut any) = (Vec::new(), Vec::new(), false);
-    for step in steps.iter().filter(|step| counts(step)) {
+    for step in steps.iter().copied().filter(|step| counts(step)) {
         any = true;
         let name = if step.key.test == Test::R1Rn { "R1+Rn" } else { "R1+R2" };
         match settled.value(&step.key) {

@@ -42,7 +42,7 @@ pub(super) fn particulars(reviewed: Reviewed<'_>, findings: &mut Vec<Finding>) {
             want(there, "Supply and earthing", missing, Where::Particulars);
         }
     }
-    for board in &installation.boards {
+    for board in installation.boards.iter().filter(|_| !installation.is_minor()) {
         let switch = &board.main_switch;
         let whole = !switch.kind.trim().is_empty() && switch.poles.is_some() && switch.rating_a.is_some();
         want(whole, &board.name, Particular::MainSwitch, Where::Board(board.id));

@@ -244,6 +244,11 @@ impl<'a> From<&'a Job> for Reviewed<'a> {
 
 /// All findings of a job, worst first, in the order of the job.
 pub fn review(reviewed: Reviewed<'_>) -> Vec<Finding> {
+    review_with(reviewed, &|_| false)
+}
+
+/// The same, with circuits that come to power: left dead or not, they are asked their tests.
+pub(crate) fn review_with(reviewed: Reviewed<'_>, comes: &dyn Fn(Uuid) -> bool) -> Vec<Finding> {
     let settled = Settled::new(reviewed.readings, reviewed.events);
     let mut findings = Vec::new();
     described::particulars(reviewed, &mut findings);
@@ -251,7 +256,8 @@ pub fn review(reviewed: Reviewed<'_>) -> Vec<Finding> {
     supply::origin(reviewed.installation, &settled, &mut findings);
     let site = Site::after(reviewed.events);
     supply::boards(reviewed, &site, &settled, &mut findings);
-    let left: Vec<Uuid> = site.left_dead().iter().map(|left| left.circuit).collect();
+    let mut left = site.stays_dead(reviewed.installation);
+    left.retain(|circuit| !comes(*circuit));
     let mut rows = Vec::with_capacity(reviewed.installation.circuits.len());
     for circuit in reviewed.installation.circuits.iter().filter(|circuit| !left.contains(&circuit.id)) {
         let live = is_live(&site, circuit);

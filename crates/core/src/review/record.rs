@@ -3,9 +3,11 @@
 
 use crate::instrument::{CheckOf, Distrust, distrust};
 use crate::job::TakenBy;
+use crate::plan::reach::inside_board;
+use crate::plan::sequence::circuit_steps;
 use crate::reading::{LeadNull, Origin, Reading, Settled, Test};
 use crate::review::{Finding, Reason, Reviewed, Severity, Where};
-use crate::site::{BoardState, Replay, Wanted, breaches, taken_on};
+use crate::site::{BoardState, Replay, Site, Wanted, breaches, taken_on};
 use jiff::Timestamp;
 use rustc_hash::FxHashMap;
 use uuid::Uuid;
@@ -89,6 +91,20 @@ fn instruments(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec
 /// Board, circuit, the state that was wanted, the state that the log has.
 type Misplaced = (Uuid, Option<Uuid>, Wanted, BoardState);
 
+/// Whether a reading was taken inside a board that was live, its circuit alone being isolated.
+fn touches_live_board(
+    reviewed: Reviewed<'_>,
+    site: &Site<'_>,
+    (board, circuit): (Uuid, Option<Uuid>),
+    reading: &Reading,
+) -> bool {
+    let Some(circuit) = circuit.and_then(|id| reviewed.installation.circuit(id)) else { return false };
+    let Some(alone) = site.alone(board, circuit.id) else { return false };
+    let steps = circuit_steps(reviewed.installation, circuit);
+    let step = steps.iter().find(|step| step.key == reading.key);
+    step.is_some_and(|step| inside_board(reviewed.installation, step, alone.neutral).is_some())
+}
+
 /// Readings out of order with the record of isolation. What came from paper has no time and is not
 /// accused; nor is a job whose log says nothing of the board.
 fn order(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
@@ -106,9 +122,11 @@ fn order(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec<Findi
         }
         let Some((board, circuit)) = taken_on(reviewed.installation, &reading.key.subject) else { continue };
         let Some(state) = replay.at(board, circuit, at) else { continue };
-        if replay.site().allows(wanted, board, circuit) {
+        let inside = wanted == Wanted::Dead && touches_live_board(reviewed, replay.site(), (board, circuit), reading);
+        if replay.site().allows(wanted, board, circuit) && !inside {
             continue;
         }
+        let state = if inside { replay.site().board(board).0 } else { state };
         let this = (board, circuit, wanted, state);
         match found.iter_mut().find(|(other, _)| *other == this) {
             Some((_, count)) => *count += 1,

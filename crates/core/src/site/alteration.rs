@@ -90,6 +90,22 @@ impl Alteration {
         matches!(self, Self::EarthOff | Self::BondOff | Self::TailOff)
     }
 
+    /// Whether it is done inside the board, among what else is connected there.
+    pub const fn is_in_board(self) -> bool {
+        matches!(
+            self,
+            Self::Link
+                | Self::CrossedLegs
+                | Self::EndsOut
+                | Self::BondOff
+                | Self::EarthOff
+                | Self::TailOff
+                | Self::NeutralOut
+                | Self::WayOut
+                | Self::BlankOut
+        )
+    }
+
     /// Whether conductors are touched for it, so that they must be proved dead before. What is only
     /// opened, unplugged or switched is done before the proof, or stands for getting at it.
     pub const fn touches_conductors(self) -> bool {

@@ -1,7 +1,7 @@
 //! What a log does that no gate lets through. A file's log is history: it is taken as it is, and what
 //! it did is told.
 
-use super::isolation::{Lacking, pair_count, proves};
+use super::isolation::{Lacking, circuit_pair_count, pair_count, proves};
 use super::log::{Event, EventKind};
 use super::{Alteration, BoardState, Site};
 use crate::installation::{Feed, Installation};
@@ -93,15 +93,19 @@ pub fn breaches(installation: &Installation, events: &[Event]) -> Vec<Broken> {
             EventKind::Altered { board, circuit, alteration, .. } => {
                 let state = circuit.map_or_else(|| site.board(*board), |one| site.circuit(*board, one)).0;
                 let dead = matches!(state, BoardState::ProvedDead | BoardState::SupplyExposed);
-                let others = alteration.takes_earth_off() && not_dead(installation, &site).is_some();
+                let alone = circuit.is_some_and(|one| site.alone(*board, one).is_some()) && alteration.is_in_board();
+                let others = alone || alteration.takes_earth_off() && not_dead(installation, &site).is_some();
                 if alteration.touches_conductors() && (!dead || others) {
                     tell(*board, Breach::AlteredNotDead { alteration: *alteration });
                 }
             }
-            EventKind::ProvedDead { board, pairs, shown, before, after, sources, .. } => {
+            EventKind::ProvedDead { board, circuits, pairs, shown, before, after, sources, .. } => {
                 let lines = installation.board(*board).map(|board| board.lines).unwrap_or_default();
-                let lacking = proves(pair_count(lines), *pairs, shown, [*before, *after]).err();
-                let other = || installation.sources.iter().any(|one| !sources.contains(&one.id));
+                let of_circuits = circuits.iter().filter_map(|id| installation.circuit(*id)).map(circuit_pair_count);
+                let wanted = of_circuits.max().unwrap_or_else(|| pair_count(lines));
+                let lacking = proves(wanted, *pairs, shown, [*before, *after]).err();
+                let whole = circuits.is_empty();
+                let other = || whole && installation.sources.iter().any(|one| !sources.contains(&one.id));
                 if let Some(lacking) = lacking.or_else(|| other().then_some(Lacking::Source)) {
                     tell(*board, Breach::NotProved { lacking });
                 }

@@ -4,7 +4,7 @@
 //! says how (the voltages table in [`crate::standard::voltages`]).
 
 use crate::conductor::{Conductor, Pair};
-use crate::installation::Lines;
+use crate::installation::{Circuit, Lines, conductors, conductors_of};
 use crate::quantity::{Volts, approximate};
 use crate::standard::voltages;
 use crate::standard::voltages::{NO_INDICATION_UNDER, SupplyState};
@@ -74,6 +74,11 @@ pub fn pair_count(lines: Lines) -> u8 {
     u8::try_from(pairs(lines).len()).unwrap_or(u8::MAX)
 }
 
+/// How many pairs there are to prove of one circuit.
+pub fn circuit_pair_count(circuit: &Circuit) -> u8 {
+    u8::try_from(circuit_pairs(circuit).len()).unwrap_or(u8::MAX)
+}
+
 /// What the pairs of a board mean together.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub enum Isolation {
@@ -85,13 +90,17 @@ pub enum Isolation {
     NotIsolated(&'static str),
 }
 
-/// The pairs to be proved: three, or ten on three phases.
+/// The pairs to be proved of a board: three, or ten on three phases.
 pub fn pairs(lines: Lines) -> Vec<Pair> {
-    use Conductor::{E, L, L1, L2, L3, N};
-    let conductors: &[Conductor] = match lines {
-        Lines::Single => &[L, N, E],
-        Lines::Three => &[L1, L2, L3, N, E],
-    };
+    pairs_among(conductors_of(lines))
+}
+
+/// The pairs to be proved of one circuit, at the point of work: six where it has three lines and no neutral.
+pub fn circuit_pairs(circuit: &Circuit) -> Vec<Pair> {
+    pairs_among(conductors(circuit))
+}
+
+fn pairs_among(conductors: &[Conductor]) -> Vec<Pair> {
     let mut all = Vec::new();
     for (at, a) in conductors.iter().enumerate() {
         all.extend(conductors[at + 1..].iter().filter_map(|b| Pair::new(*a, *b).ok()));
@@ -104,16 +113,21 @@ pub fn field_of(pair: Pair) -> String {
     format!("v-{}", pair.key()).to_lowercase()
 }
 
-/// What the pairs mean.
+/// What the pairs of a board mean.
 pub fn interpret(lines: Lines, shown: &[PairShown]) -> Isolation {
+    meaning(&pairs(lines), shown)
+}
+
+/// What the pairs mean, of those that are wanted.
+pub fn meaning(wanted: &[Pair], shown: &[PairShown]) -> Isolation {
     let volts = |pair: Pair| shown.iter().find(|one| one.pair == pair).map(|one| approximate(one.volts));
-    let wanted = pairs(lines);
+    let three = !wanted.contains(&Pair::LINE_EARTH);
     let live = |pair: Pair| shown.iter().any(|one| one.pair == pair && one.indicates());
     if shown.iter().any(|one| one.lit) {
         return Isolation::NotIsolated("not isolated: the indicator lights; find the source before going on");
     }
     if wanted.iter().any(|pair| live(*pair)) {
-        if lines == Lines::Three {
+        if three {
             let between =
                 wanted.iter().any(|pair| live(*pair) && pair.both().1 != Conductor::E && pair.both().1 != Conductor::N);
             return Isolation::NotIsolated(if between {
@@ -140,7 +154,7 @@ pub fn interpret(lines: Lines, shown: &[PairShown]) -> Isolation {
             },
         );
     }
-    let missing: Vec<Pair> = wanted.into_iter().filter(|pair| volts(*pair).is_none()).collect();
+    let missing: Vec<Pair> = wanted.iter().copied().filter(|pair| volts(*pair).is_none()).collect();
     if missing.is_empty() { Isolation::Dead } else { Isolation::Incomplete(missing) }
 }
 

@@ -25,6 +25,9 @@ pub enum EventKind {
         /// Site paperwork where the site wants it: risk assessment, permit.
         #[serde(default, skip_serializing_if = "String::is_empty")]
         paperwork: String,
+        /// The device of the circuits breaks their neutral too, so that nothing of them hangs on the bar.
+        #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+        neutral: bool,
     },
     /// A board proved dead: indicator proved, every pair, indicator proved again. It proves only what
     /// [`crate::site::isolation::proves`] says.
@@ -51,11 +54,17 @@ pub enum EventKind {
         /// Other sources that were isolated and proved with it.
         #[serde(default, skip_serializing_if = "Vec::is_empty")]
         sources: Vec<Uuid>,
+        /// The point of work where circuits were proved, their board being live.
+        #[serde(default, skip_serializing_if = "String::is_empty")]
+        place: String,
     },
     /// A board looked at and found not isolated.
     NotIsolated {
         /// Which.
         board: Uuid,
+        /// Only these of its circuits; none means the whole board.
+        #[serde(default, skip_serializing_if = "Vec::is_empty")]
+        circuits: Vec<Uuid>,
         /// What the indicator showed.
         shown: Vec<crate::site::isolation::PairShown>,
         /// What that means.
@@ -78,6 +87,11 @@ pub enum EventKind {
         /// Which circuits; none means all.
         #[serde(default)]
         circuits: Vec<Uuid>,
+    },
+    /// A board that stood before, found energised and in use: not by this work.
+    InUse {
+        /// Which.
+        board: Uuid,
     },
     /// Circuits that stay dead and locked for a later stage of the work.
     LeftDead {
@@ -201,6 +215,7 @@ impl EventKind {
             before: Some(true),
             after: Some(true),
             sources: Vec::new(),
+            place: String::new(),
         }
     }
 }

@@ -17,6 +17,7 @@ pub use leads::{LeadState, Leads, leads};
 pub use log::{Event, EventKind};
 pub use put_back::{OpenItem, Owed};
 pub use state::{
-    BoardState, LeftDead, Now, Replay, Since, Site, Transition, board_state, circuit_state, left_dead, open_items, owed,
+    Alone, BoardState, LeftDead, Now, Replay, Since, Site, Transition, board_state, circuit_state, left_dead,
+    open_items, owed,
 };
 pub use wanted::{Wanted, taken_on};

@@ -8,6 +8,7 @@ use super::isolation::proves;
 use super::log::{Event, EventKind};
 use super::put_back::{OpenItem, Owed};
 use super::wanted::Wanted;
+use crate::installation::{Feed, Installation};
 use jiff::Timestamp;
 use rustc_hash::{FxHashMap, FxHashSet};
 use serde::Serialize;
@@ -61,15 +62,15 @@ impl<'a> Transition<'a> {
     pub fn of(kind: &'a EventKind) -> Option<Self> {
         let (board, circuits, enters): (Uuid, &'a [Uuid], _) = match kind {
             EventKind::Isolated { board, circuits, .. } => (*board, circuits.as_slice(), BoardState::NotProved),
-            EventKind::NotIsolated { board, .. } | EventKind::EarthRefitted { board } => {
-                (*board, &[], BoardState::NotProved)
-            }
+            EventKind::NotIsolated { board, circuits, .. } => (*board, circuits.as_slice(), BoardState::NotProved),
+            EventKind::EarthRefitted { board } => (*board, &[], BoardState::NotProved),
             EventKind::ProvedDead { board, circuits, pairs, shown, before, after, .. } => {
                 let proved = proves(LEAST_PAIRS, *pairs, shown, [*before, *after]).is_ok();
                 let enters = if proved { BoardState::ProvedDead } else { BoardState::NotProved };
                 (*board, circuits.as_slice(), enters)
             }
             EventKind::SupplyExposed { board } => (*board, &[], BoardState::SupplyExposed),
+            EventKind::InUse { board } => (*board, &[], BoardState::Energised),
             EventKind::Energised { board, circuits } => (*board, circuits.as_slice(), BoardState::Energised),
             _ => return None,
         };
@@ -107,6 +108,23 @@ struct BoardNow<'a> {
     refitted: bool,
     /// The pairs and the other sources of the last proof of the whole board.
     proof: Option<(u8, &'a [Uuid])>,
+    /// Circuits isolated by their own devices.
+    alone: FxHashMap<Uuid, Alone<'a>>,
+}
+
+/// A circuit isolated by its own device, its board being live.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub struct Alone<'a> {
+    /// The pairs it was proved dead on.
+    pub pairs: u8,
+    /// The other sources isolated with it.
+    pub sources: &'a [Uuid],
+    /// Its device breaks the neutral too.
+    pub neutral: bool,
+    /// Where it was proved.
+    pub place: &'a str,
+    /// The lock, and who keeps the key.
+    pub lock: &'a str,
 }
 
 impl BoardNow<'_> {
@@ -118,6 +136,7 @@ impl BoardNow<'_> {
             earth_off: None,
             refitted: false,
             proof: None,
+            alone: FxHashMap::default(),
         }
     }
 }
@@ -173,6 +192,17 @@ impl<'a> Site<'a> {
             EventKind::ProvedDead { board, circuits, pairs, sources, .. } if circuits.is_empty() => {
                 self.board_mut(*board).proof = Some((*pairs, sources));
             }
+            EventKind::Isolated { board, circuits, lock, neutral, .. } => {
+                let alone = Alone { neutral: *neutral, lock, ..Alone::default() };
+                self.board_mut(*board).alone.extend(circuits.iter().map(|circuit| (*circuit, alone)));
+            }
+            EventKind::ProvedDead { board, circuits, pairs, sources, place, .. } => {
+                let now = self.board_mut(*board);
+                for circuit in circuits {
+                    let before = now.alone.get(circuit).copied().unwrap_or_default();
+                    now.alone.insert(*circuit, Alone { pairs: *pairs, sources, place, ..before });
+                }
+            }
             EventKind::Energised { board, circuits } => {
                 let live = |left: &LeftDead<'_>| circuits.is_empty() || circuits.contains(&left.circuit);
                 self.left.retain(|left| left.board != *board || !live(left));
@@ -197,9 +227,8 @@ impl<'a> Site<'a> {
                 self.owed.push(Owed { item: *item, circuit: *circuit, thing, made_safe });
             }
             EventKind::OwedDone { item } => self.owed.retain(|other| other.item != *item),
-            EventKind::Isolated { .. }
-            | EventKind::ProvedDead { .. }
-            | EventKind::NotIsolated { .. }
+            EventKind::NotIsolated { .. }
+            | EventKind::InUse { .. }
             | EventKind::Judged { .. }
             | EventKind::TakenWith { .. }
             | EventKind::Nulled { .. }
@@ -255,6 +284,21 @@ impl<'a> Site<'a> {
         now.circuits.get(&circuit).copied().unwrap_or(now.whole)
     }
 
+    /// A circuit that was isolated by its own device and proved dead while its board is not: what it was
+    /// proved with. Nothing inside the board is dead with it.
+    pub fn alone(&self, board: Uuid, circuit: Uuid) -> Option<Alone<'a>> {
+        let now = self.boards.get(&board)?;
+        let proved = now.circuits.get(&circuit)?.0 == BoardState::ProvedDead;
+        let alone = proved && now.whole.0 != BoardState::ProvedDead;
+        alone.then(|| now.alone.get(&circuit).copied().unwrap_or_default())
+    }
+
+    /// Circuits of a board that are isolated by their own devices, in no order.
+    pub fn all_alone(&self, board: Uuid) -> Vec<Uuid> {
+        let Some(now) = self.boards.get(&board) else { return Vec::new() };
+        now.circuits.keys().copied().filter(|circuit| self.alone(board, *circuit).is_some()).collect()
+    }
+
     /// Whether the earthing conductor is off at a board, since when and by whose word, whatever else
     /// was said of the board since.
     pub fn earth_off(&self, board: Uuid) -> Option<Since<'a>> {
@@ -288,6 +332,27 @@ impl<'a> Site<'a> {
     /// Circuits left dead and locked, in the order of the log, without those energised since.
     pub fn left_dead(&self) -> &[LeftDead<'a>] {
         &self.left
+    }
+
+    /// Circuits that stay dead: those left dead and locked, and what hangs below them.
+    pub fn stays_dead(&self, installation: &Installation) -> Vec<Uuid> {
+        let mut dead: Vec<Uuid> = self.left.iter().map(|left| left.circuit).collect();
+        let mut at = 0;
+        while let Some(feeder) = dead.get(at).copied() {
+            at += 1;
+            let fed = installation.boards.iter().filter(|board| board.fed_by == Feed::Circuit { circuit: feeder });
+            let below = fed.flat_map(|board| installation.circuits_of(board.id)).map(|circuit| circuit.id);
+            let below: Vec<Uuid> = below.filter(|id| !dead.contains(id)).collect();
+            dead.extend(below);
+        }
+        dead
+    }
+
+    /// Whether a way is off since its board was proved dead: others came to power, it did not.
+    pub fn waits_off(&self, board: Uuid, circuit: Uuid) -> bool {
+        let partly = |now: &BoardNow<'_>| now.partly_live.is_some() && !now.circuits.contains_key(&circuit);
+        let now = self.boards.get(&board);
+        now.is_some_and(|now| partly(now) && now.whole.0 == BoardState::NotProved)
     }
 
     /// Points owed and not yet done, oldest first.

@@ -2,7 +2,7 @@
 
 use super::BoardState;
 use crate::installation::{Feed, Installation};
-use crate::reading::{Key, Subject, Test};
+use crate::reading::{Key, Method, Subject, Test};
 use serde::Serialize;
 use uuid::Uuid;
 
@@ -28,6 +28,8 @@ impl Wanted {
     /// By what is read, and of what.
     pub const fn of(key: &Key) -> Self {
         match (key.test, &key.subject) {
+            // What is visible throughout its length is looked at, nothing is taken off.
+            (Test::BondContinuity | Test::EarthingConductor, _) if matches!(key.method, Method::ByEye) => Self::Nothing,
             (
                 Test::RingEndToEnd { .. }
                 | Test::RingBoardCheck

@@ -19,7 +19,7 @@ mod walk;
 mod ze;
 
 pub use act::{Act, Card};
-pub use on_site::{Energising, Isolating, Powering};
+pub use on_site::{Energising, Isolating, Leaving, Powering};
 pub use reading::{Figure, With, leads_said};
 pub use refusal::{NotZe, Refusal};
 pub use series::{Series, SeriesOrder};
@@ -83,6 +83,10 @@ pub enum Deed {
     Expose,
     /// A board isolated and the indicator tried on every pair.
     Isolate(Isolating),
+    /// A board that stood before, found in use.
+    InUse(Uuid),
+    /// Ways, or a whole board, left dead and locked for the next trade.
+    LeaveDead(Leaving),
     /// Ways of a board energised, the others left dead and locked.
     Energise(Energising),
     /// Ways brought to power by the card of the run.
@@ -160,6 +164,8 @@ pub fn take(job: &Job, deed: &Deed, hand: &Hand) -> Result<Taken, Refusal> {
         Deed::Ze(given) => ze::file(job, given, hand),
         Deed::Expose => ze::expose(job, hand),
         Deed::Isolate(given) => on_site::isolate(job, given, hand),
+        Deed::InUse(board) => on_site::in_use(job, *board, hand),
+        Deed::LeaveDead(given) => on_site::leave_dead(job, given, hand),
         Deed::Energise(given) => on_site::energise(job, given, hand),
         Deed::Power(given) => on_site::power(job, given, hand),
         Deed::Owe { circuit, thing, made_safe } => on_site::owe(job, *circuit, [thing, made_safe], hand),

@@ -2,11 +2,13 @@
 
 use super::refusal::Wanting;
 use super::{Hand, Refusal, Taken};
-use crate::gate::{may_alter, may_energise, may_isolate};
+use crate::conductor::Pair;
+use crate::gate::{may_alter, may_be_in_use, may_energise, may_isolate, sources_behind};
+use crate::installation::OtherSource;
 use crate::installation::validity::LONGEST_LINE;
 use crate::job::Job;
 use crate::review::Reviewed;
-use crate::site::isolation::{Isolation, PairShown, field_of, interpret, pairs};
+use crate::site::isolation::{Isolation, PairShown, circuit_pairs, field_of, meaning, pairs};
 use crate::site::{Alteration, BoardState, EventKind, OpenItem};
 use crate::text;
 use uuid::Uuid;
@@ -34,62 +36,151 @@ pub struct Isolating {
     pub shown: Vec<PairShown>,
     /// Other sources that were isolated and proved too.
     pub sources: Vec<Uuid>,
+    /// One circuit alone, by its own device; the rest of the board is live.
+    pub circuit: Option<Uuid>,
+    /// That device breaks the neutral too.
+    pub neutral: bool,
+    /// The point of work where it is proved.
+    pub place: String,
 }
 
 /// What shows voltage is said and kept, whatever else is left out: the events then hold that the
-/// board is not isolated.
+/// board, or the circuit, is not isolated.
 pub(super) fn isolate(job: &Job, given: &Isolating, hand: &Hand) -> Result<Taken, Refusal> {
-    let board = job.installation.board(given.board).ok_or(Refusal::NoSuchBoard)?;
-    let meaning = interpret(board.lines, &given.shown);
-    let named = !hand.by.trim().is_empty();
-    if let (Isolation::NotIsolated(because), true) = (&meaning, named) {
-        let shown = given.shown.clone();
-        let kind = EventKind::NotIsolated { board: board.id, shown, because: (*because).to_owned() };
+    let installation = &job.installation;
+    let board = installation.board(given.board).ok_or(Refusal::NoSuchBoard)?;
+    let of_board = |id: Uuid| installation.circuit(id).filter(|circuit| circuit.board == board.id);
+    let circuit = given.circuit.map(|id| of_board(id).ok_or(Refusal::NoSuchBoard)).transpose()?;
+    let wanted = circuit.map_or_else(|| pairs(board.lines), circuit_pairs);
+    let circuits: Vec<Uuid> = circuit.map(|circuit| circuit.id).into_iter().collect();
+    if let (Isolation::NotIsolated(because), false) = (meaning(&wanted, &given.shown), hand.by.trim().is_empty()) {
+        let (board, shown) = (board.id, given.shown.clone());
+        let kind = EventKind::NotIsolated { board, circuits, shown, because: because.to_owned() };
         return Ok(Taken { events: vec![hand.event(kind)], ..Taken::default() });
     }
     may_isolate(job).map_err(Refusal::Gate)?;
+    let sources = match circuit {
+        Some(circuit) => sources_behind(installation, circuit.id),
+        None => installation.sources.iter().collect(),
+    };
+    let wrong = wanting(given, &wanted, &sources, hand);
+    if !wrong.is_empty() {
+        return Err(Refusal::Fields(wrong));
+    }
+    let line = |name, typed: &str| text::line(name, typed, LONGEST_LINE);
+    let (lock, paperwork) = (line("lock", &given.lock)?, line("paperwork", &given.paperwork)?);
+    let (indicator, place) = (line("indicator", &given.indicator)?, line("point of work", &given.place)?);
+    let count = u8::try_from(given.shown.len()).unwrap_or(u8::MAX);
+    let (board, shown) = (board.id, given.shown.clone());
+    // The rest of a board that stood before is in use, and said to be.
+    let in_use = circuit.is_some() && may_be_in_use(job, board).is_ok();
+    let mut kinds: Vec<EventKind> = in_use.then_some(EventKind::InUse { board }).into_iter().collect();
+    let neutral = circuit.is_some() && given.neutral;
+    kinds.push(EventKind::Isolated { board, circuits: circuits.clone(), lock, paperwork, neutral });
+    kinds.push(EventKind::ProvedDead {
+        board,
+        circuits,
+        pairs: count,
+        shown,
+        indicator,
+        before: Some(given.before),
+        after: Some(given.after),
+        sources: given.sources.clone(),
+        place,
+    });
+    Ok(Taken { events: kinds.into_iter().map(|kind| hand.event(kind)).collect(), ..Taken::default() })
+}
+
+/// What is left out of an isolation, field by field.
+fn wanting(given: &Isolating, wanted: &[Pair], sources: &[&OtherSource], hand: &Hand) -> Vec<(String, Refusal)> {
     let mut wrong: Vec<(String, Refusal)> = Vec::new();
     let mut want = |there: bool, field: &str, what: Wanting| {
         if !there {
             wrong.push((field.to_owned(), Refusal::Wanting(what)));
         }
     };
-    for source in &job.installation.sources {
+    for source in sources {
         want(given.sources.contains(&source.id), &format!("source-{}", source.id), Wanting::Source);
     }
     want(!given.lock.trim().is_empty(), "lock", Wanting::Lock);
-    want(given.loads_off, "loads", Wanting::Loads);
-    want(given.locked, "locked", Wanting::Locked);
+    if given.circuit.is_some() {
+        want(given.locked, "locked", Wanting::DeviceLocked);
+        want(!given.place.trim().is_empty(), "place", Wanting::PointOfWork);
+    } else {
+        want(given.loads_off, "loads", Wanting::Loads);
+        want(given.locked, "locked", Wanting::Locked);
+    }
     want(given.before, "before", Wanting::Before);
     want(given.after, "after", Wanting::After);
-    for pair in pairs(board.lines) {
-        want(given.shown.iter().any(|shown| shown.pair == pair), &field_of(pair), Wanting::Pair);
+    for pair in wanted {
+        want(given.shown.iter().any(|shown| shown.pair == *pair), &field_of(*pair), Wanting::Pair);
     }
-    if !named {
+    if hand.by.trim().is_empty() {
+        wrong.push(("by".to_owned(), Refusal::Nobody));
+    }
+    wrong
+}
+
+/// A board that stood before, found energised and in use.
+pub(super) fn in_use(job: &Job, board: Uuid, hand: &Hand) -> Result<Taken, Refusal> {
+    if hand.by.trim().is_empty() {
+        return Err(Refusal::Nobody);
+    }
+    job.installation.board(board).ok_or(Refusal::NoSuchBoard)?;
+    may_be_in_use(job, board).map_err(Refusal::Gate)?;
+    Ok(Taken { events: vec![hand.event(EventKind::InUse { board })], ..Taken::default() })
+}
+
+/// Ways left dead for the next trade, as the form says it.
+#[derive(Debug, Clone, Default)]
+pub struct Leaving {
+    /// Of which board.
+    pub board: Uuid,
+    /// Which circuits.
+    pub circuits: Vec<Uuid>,
+    /// All of them: the whole board stays dead.
+    pub whole: bool,
+    /// The lock, and who keeps the key.
+    pub lock: String,
+    /// What they wait for.
+    pub reason: String,
+}
+
+/// What is live is not left dead: it is isolated first.
+pub(super) fn leave_dead(job: &Job, given: &Leaving, hand: &Hand) -> Result<Taken, Refusal> {
+    let (installation, site) = (&job.installation, job.site());
+    let board = installation.board(given.board).ok_or(Refusal::NoSuchBoard)?;
+    let circuits: Vec<Uuid> = installation
+        .circuits_of(board.id)
+        .map(|circuit| circuit.id)
+        .filter(|id| given.whole || given.circuits.contains(id))
+        .collect();
+    let mut wrong = Vec::new();
+    for (empty, field, what) in [
+        (circuits.is_empty(), "ways", Wanting::Ways),
+        (given.lock.trim().is_empty(), "lock", Wanting::LockOfRest),
+        (given.reason.trim().is_empty(), "reason", Wanting::ReasonOfRest),
+    ] {
+        if empty {
+            wrong.push((field.to_owned(), Refusal::Wanting(what)));
+        }
+    }
+    if hand.by.trim().is_empty() {
         wrong.push(("by".to_owned(), Refusal::Nobody));
     }
     if !wrong.is_empty() {
         return Err(Refusal::Fields(wrong));
     }
-    let line = |name, typed: &str| text::line(name, typed, LONGEST_LINE);
-    let (lock, paperwork) = (line("lock", &given.lock)?, line("paperwork", &given.paperwork)?);
-    let indicator = line("indicator", &given.indicator)?;
-    let count = u8::try_from(given.shown.len()).unwrap_or(u8::MAX);
-    let (board, circuits, shown) = (board.id, Vec::new(), given.shown.clone());
-    let events = [
-        EventKind::Isolated { board, circuits: Vec::new(), lock, paperwork },
-        EventKind::ProvedDead {
-            board,
-            circuits,
-            pairs: count,
-            shown,
-            indicator,
-            before: Some(given.before),
-            after: Some(given.after),
-            sources: given.sources.clone(),
-        },
-    ];
-    Ok(Taken { events: events.map(|kind| hand.event(kind)).to_vec(), ..Taken::default() })
+    for circuit in circuits.iter().filter_map(|id| installation.circuit(*id)) {
+        let dead = site.circuit(board.id, circuit.id).0 == BoardState::ProvedDead;
+        if !dead && !site.waits_off(board.id, circuit.id) {
+            return Err(Refusal::NotDead(circuit.way.clone()));
+        }
+    }
+    let lock = text::line("lock", &given.lock, LONGEST_LINE)?;
+    let reason = text::line("reason", &given.reason, LONGEST_LINE)?;
+    let kind = EventKind::LeftDead { board: board.id, circuits, lock, reason };
+    Ok(Taken { events: vec![hand.event(kind)], ..Taken::default() })
 }
 
 /// Ways energised, as the form says it.

@@ -48,6 +48,15 @@ pub enum Wanting {
     /// Main switch off.
     #[error("Main switch off, and locked.")]
     Locked,
+    /// The device of the circuit off.
+    #[error("The device of the circuit off, and locked.")]
+    DeviceLocked,
+    /// Where it is proved.
+    #[error("Say where it is proved dead: the point of work, such as the new socket.")]
+    PointOfWork,
+    /// Which ways.
+    #[error("Tick the ways that stay dead.")]
+    Ways,
     /// Another source.
     #[error("Isolate this source too, and prove it: it may feed the board whose main switch is off.")]
     Source,
@@ -199,6 +208,9 @@ pub enum Refusal {
     /// No way is ticked.
     #[error("tick the ways that are energised")]
     NoWays,
+    /// What is live, or may be, is not left dead.
+    #[error("way {0} is not dead and locked: isolate it and prove it dead before it is left so")]
+    NotDead(String),
     /// What is left dead is unsaid.
     #[error("say of what stays dead how it is locked, and what it waits for")]
     LeftUnsaid(Vec<(String, Refusal)>),
@@ -235,6 +247,7 @@ impl Refusal {
             | Self::ClosedAlready
             | Self::NotLast
             | Self::NoWays
+            | Self::NotDead(_)
             | Self::LeftUnsaid(_)
             | Self::OwedUnsaid(_) => true,
             Self::One { why, .. } => why.is_of_state(),

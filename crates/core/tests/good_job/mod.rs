@@ -288,7 +288,13 @@ pub fn read(mut job: Job, seed: u64, faults: impl Fn(&Circuit) -> Vec<Fault>) ->
     let boards = worker.job.installation.boards.clone();
     for board in &boards {
         let (board, circuits, lines) = (board.id, vec![], board.lines);
-        worker.log(EventKind::Isolated { board, circuits, lock: "key 4".into(), paperwork: String::new() });
+        worker.log(EventKind::Isolated {
+            board,
+            circuits,
+            lock: "key 4".into(),
+            paperwork: String::new(),
+            neutral: false,
+        });
         let dead = EventKind::proved_dead(board, lines, "VI-1");
         worker.log(dead);
     }

@@ -55,7 +55,8 @@ fn each_reading_waits_for_its_state() {
     log(&mut job, EventKind::Energised { board, circuits: vec![] });
     assert_eq!(open(&job), [false, false, true, true, true, true, true], "energised");
     let circuits = vec![job.installation.circuits[2].id];
-    let isolated = EventKind::Isolated { board, circuits, lock: "key 4".into(), paperwork: String::new() };
+    let isolated =
+        EventKind::Isolated { board, circuits, lock: "key 4".into(), paperwork: String::new(), neutral: false };
     log(&mut job, isolated);
     assert_eq!(open(&job), [false, false, true, true, false, false, true], "its own circuit isolated, not proved");
     job.events.clear();
@@ -196,7 +197,13 @@ fn no_earth_comes_off_while_another_board_is_live() {
     assert!(matches!(refusal.because, Because::EarthWantsDead { .. }), "{refusal}");
     log(
         &mut job,
-        EventKind::Isolated { board: other, circuits: vec![], lock: "key 5".into(), paperwork: String::new() },
+        EventKind::Isolated {
+            board: other,
+            circuits: vec![],
+            lock: "key 5".into(),
+            paperwork: String::new(),
+            neutral: false,
+        },
     );
     assert!(off(&job, Alteration::BondOff).is_err(), "isolated is not proved");
     let proved = EventKind::proved_dead(other, Lines::Single, "VI-1");
@@ -212,7 +219,16 @@ fn no_board_is_energised_while_an_earth_is_off_at_another() {
         ("the supply exposed", |job, board| log(job, EventKind::SupplyExposed { board })),
         ("exposed, then isolated again", |job, board| {
             log(job, EventKind::SupplyExposed { board });
-            log(job, EventKind::Isolated { board, circuits: vec![], lock: "key 4".into(), paperwork: String::new() });
+            log(
+                job,
+                EventKind::Isolated {
+                    board,
+                    circuits: vec![],
+                    lock: "key 4".into(),
+                    paperwork: String::new(),
+                    neutral: false,
+                },
+            );
         }),
         ("a bond off", |job, board| {
             let (alteration, note) = (Alteration::BondOff, "water".to_owned());
@@ -282,6 +298,7 @@ fn a_proof_that_does_not_prove_opens_nothing() {
         before,
         after,
         sources: vec![],
+        place: String::new(),
     };
     let said = [Some(true), Some(true)];
     for (what, pairs, seen, indicator, opens) in [
@@ -312,7 +329,10 @@ fn no_detour_ends_an_exposure() {
     let mut job = dead();
     let board = job.installation.boards[0].id;
     log(&mut job, EventKind::SupplyExposed { board });
-    log(&mut job, EventKind::Isolated { board, circuits: vec![], lock: "key 4".into(), paperwork: String::new() });
+    log(
+        &mut job,
+        EventKind::Isolated { board, circuits: vec![], lock: "key 4".into(), paperwork: String::new(), neutral: false },
+    );
     log(&mut job, EventKind::proved_dead(board, Lines::Single, "VI-1"));
     assert!(refused(&job, "r1").is_some(), "no dead test with the earth off");
     assert!(may_energise((&job).into(), board, &[], true).is_err());

@@ -136,7 +136,7 @@ impl Walker {
                     self.did(&Deed::Power(Powering { board, ways: circuits, covers_on: true }));
                     done.push("energise");
                 }
-                Some(Before::Settle(_, findings)) => panic!("{findings:#?}"),
+                Some(other) => panic!("{other:#?}"),
             }
         }
         panic!("the walk does not end: {:?}", &done[done.len() - 10..]);

@@ -63,7 +63,7 @@ fn walk(job: &mut Job, order: Order) -> Walked {
             let Some(planned) = run.in_hand(None) else { return walked };
             let mut log = Vec::new();
             match run.needs(planned).into_iter().next() {
-                Some(Need::Prove(board)) => {
+                Some(Need::Prove { board, .. }) => {
                     log.push(EventKind::proved_dead(board, Lines::Single, "VI-1"));
                 }
                 Some(Need::Undo(items)) => {

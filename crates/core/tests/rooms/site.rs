@@ -18,7 +18,8 @@ fn log(kinds: Vec<EventKind>) -> Vec<Event> {
 #[test]
 fn isolation_alone_proves_nothing() {
     let board = Uuid::new_v4();
-    let isolated = EventKind::Isolated { board, circuits: vec![], lock: "key 4".into(), paperwork: String::new() };
+    let isolated =
+        EventKind::Isolated { board, circuits: vec![], lock: "key 4".into(), paperwork: String::new(), neutral: false };
     assert_eq!(board_state(&log(vec![isolated.clone()]), board).0, BoardState::NotProved);
     let proved = log(vec![isolated.clone(), proved(board)]);
     assert_eq!(board_state(&proved, board).0, BoardState::ProvedDead);
@@ -47,7 +48,13 @@ fn one_circuit_may_be_live_and_another_locked_off() {
     events.extend(log(vec![locked]));
     assert_eq!(left_dead(&events).iter().map(|left| left.circuit).collect::<Vec<_>>(), [dead]);
     // One circuit isolated again: the board stays energised, the circuit is not dead until proved.
-    let isolated = |circuits| EventKind::Isolated { board, circuits, lock: "key 4".into(), paperwork: String::new() };
+    let isolated = |circuits| EventKind::Isolated {
+        board,
+        circuits,
+        lock: "key 4".into(),
+        paperwork: String::new(),
+        neutral: false,
+    };
     events.extend(log(vec![isolated(vec![live])]));
     assert_eq!(board_state(&events, board).0, BoardState::Energised);
     assert_eq!(circuit_state(&events, board, live).0, BoardState::NotProved);
@@ -89,7 +96,13 @@ fn items_stand_open_until_each_is_put_back() {
 #[test]
 fn a_replay_says_at_each_moment_what_the_log_said_then() {
     let (board, live, dead, other) = (Uuid::new_v4(), Uuid::new_v4(), Uuid::new_v4(), Uuid::new_v4());
-    let isolated = |circuits| EventKind::Isolated { board, circuits, lock: "key 4".into(), paperwork: String::new() };
+    let isolated = |circuits| EventKind::Isolated {
+        board,
+        circuits,
+        lock: "key 4".into(),
+        paperwork: String::new(),
+        neutral: false,
+    };
     let kinds = vec![
         isolated(vec![]),
         proved(board),

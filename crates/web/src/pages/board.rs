@@ -13,6 +13,7 @@ use actix_web::web::{Data, Path};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use jiff::Timestamp;
+use proof_core::gate::may_be_in_use;
 use proof_core::installation::shorthand;
 use proof_core::installation::validity;
 use proof_core::installation::{Board, Circuit, Feed, Lines, MainSwitch, ResidualDevice, Shape};
@@ -61,6 +62,12 @@ struct BoardPage {
     /// The supply feeds it, and no other board.
     at_origin: bool,
     pairs: usize,
+    /// Ways that may be isolated alone: those that are not dead already.
+    alone: Vec<(Uuid, String)>,
+    /// Ways that may be left dead and locked.
+    dead: Vec<(Uuid, String)>,
+    /// It stood before, and may be said to be in use.
+    stood: bool,
     open: Vec<Open>,
     alterations: Vec<(&'static str, &'static str)>,
     words: &'static [(&'static str, &'static str)],
@@ -132,6 +139,10 @@ async fn drawn(shared: Data<Shared>, request: &HttpRequest, job: Uuid, board: Uu
         }
     };
     let site = job.site();
+    let named = |wanted: &dyn Fn(&Circuit) -> bool| -> Vec<(Uuid, String)> {
+        let ways = job.installation.circuits_of(board.id).filter(|circuit| wanted(circuit));
+        ways.map(|circuit| (circuit.id, format!("{} {}", circuit.way, circuit.description))).collect()
+    };
     let page = BoardPage {
         frame: framed(&board.name, Section::Overview, job, &job.events),
         job: job.id,
@@ -141,6 +152,12 @@ async fn drawn(shared: Data<Shared>, request: &HttpRequest, job: Uuid, board: Uu
         state: site.board(board.id).0,
         at_origin: board.fed_by == Feed::Supply,
         pairs: proof_core::site::isolation::pairs(board.lines).len(),
+        alone: named(&|circuit| site.circuit(board.id, circuit.id).0 != BoardState::ProvedDead),
+        dead: named(&|circuit| {
+            let dead = site.circuit(board.id, circuit.id).0 == BoardState::ProvedDead;
+            dead || site.waits_off(board.id, circuit.id)
+        }),
+        stood: may_be_in_use(job, board.id).is_ok(),
         open: site
             .open()
             .iter()
@@ -186,6 +203,17 @@ fn board_fields(board: &Board) -> Vec<(&'static str, String)> {
         ("switch_delay", switch.delay_ms.map(|ms| ms.get().normalize().to_string()).unwrap_or_default()),
         ("switch_a", switch.rating_a.map(|a| a.normalize().to_string()).unwrap_or_default()),
     ]
+}
+
+/// The page again, with what was refused.
+pub(crate) async fn again(
+    shared: Data<Shared>,
+    request: &HttpRequest,
+    (job, board): (Uuid, Uuid),
+    f: Fields,
+    status: StatusCode,
+) -> Handled {
+    drawn(shared, request, job, board, Asked { f, status }).await
 }
 
 pub(crate) async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest) -> Handled {
@@ -339,8 +367,10 @@ pub(crate) async fn paper(shared: Data<Shared>, path: Path<(Uuid, Uuid, String)>
         let drawn = match kind.as_str() {
             "chart.pdf" => board_sheets::chart(&head.job, board, Timestamp::now()),
             "blank.pdf" => board_sheets::blank(&head.job, board, Timestamp::now()),
+            "handover.pdf" => board_sheets::handover(&head.job, board, Timestamp::now()),
             other => {
-                return Err(WebError::NotFound(format!("A board has no paper “{other}”: chart.pdf or blank.pdf.")));
+                let papers = "chart.pdf, blank.pdf or handover.pdf";
+                return Err(WebError::NotFound(format!("A board has no paper “{other}”: {papers}.")));
             }
         };
         drawn.map_err(|error| WebError::Inside(error.to_string()))

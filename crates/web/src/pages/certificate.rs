@@ -7,7 +7,7 @@ use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
 use crate::pages::findings::{Group, grouped};
-use crate::request::{blocking, once, remembered};
+use crate::request::{blocking, load, once, remembered};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpRequest, HttpResponse};
@@ -59,10 +59,18 @@ fn form_of(text: &str) -> Form {
     text.parse().map_or(Form::Installation, |circuit| Form::MinorWorks { circuit })
 }
 
+/// The form that the nature of the work asks for.
+fn usual_form(job: &Job) -> String {
+    let touched = job.installation.circuits.iter().find(|circuit| !job.installation.leaves(circuit));
+    let circuit = touched.filter(|_| job.installation.is_minor());
+    circuit.map(|circuit| circuit.id.to_string()).unwrap_or_default()
+}
+
 fn forms(job: &Job) -> Vec<(String, String)> {
     let mut forms = vec![("installation".to_owned(), "Electrical installation certificate".to_owned())];
     if job.installation.nature != Nature::New {
-        forms.extend(job.installation.circuits.iter().map(|circuit| {
+        let touched = job.installation.circuits.iter().filter(|circuit| !job.installation.leaves(circuit));
+        forms.extend(touched.map(|circuit| {
             (circuit.id.to_string(), format!("Minor works certificate: way {} {}", circuit.way, circuit.description))
         }));
     }
@@ -146,8 +154,14 @@ pub(crate) struct Which {
 pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>, query: Query<Which>, request: HttpRequest) -> Handled {
     let writer = remembered(&request, "writer");
     let mut f = Fields::default();
-    f.put("form", query.into_inner().form.unwrap_or_default());
-    drawn(shared, path.into_inner(), f, writer, String::new(), StatusCode::OK).await
+    let job = path.into_inner();
+    // Minor works are asked for by their own form, unless another is.
+    let form = match query.into_inner().form {
+        Some(form) => form,
+        None => usual_form(&load(&shared, job).await?.job),
+    };
+    f.put("form", form);
+    drawn(shared, job, f, writer, String::new(), StatusCode::OK).await
 }
 
 /// The signatures of a form, with what is wrong with them.

@@ -107,6 +107,9 @@ fn filled(circuit: &Circuit) -> Fields {
         f.put(format!("p{row}_what"), point.accessory.key());
         f.put(format!("p{row}_metal"), point.metalwork.clone());
         f.put(format!("p{row}_rating"), text(point.rating_a.map(Amps::normalize)));
+        if point.stood {
+            f.put(format!("p{row}_stood"), "yes");
+        }
         for carried in &point.carries {
             f.put(format!("p{row}_{}", carried.key()), "yes");
         }
@@ -151,6 +154,7 @@ fn points(f: &mut Fields, before: &Circuit) -> Vec<Point> {
             rating_a: if asked { rating } else { earlier.rating_a },
             metalwork: if asked { metalwork } else { earlier.metalwork },
             carries: if asked { carries } else { earlier.carries },
+            stood: if asked { f.ticked(&format!("p{row}_stood")) } else { earlier.stood },
         });
     }
     points

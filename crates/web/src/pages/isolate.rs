@@ -1,8 +1,9 @@
-//! Isolation of a board: loads off, locked, the indicator proved before, every pair, proved again.
+//! Isolation of a board, or of one of its circuits alone: loads off, locked, the indicator proved before,
+//! every pair, proved again.
 
 use super::framed;
 use crate::Shared;
-use crate::error::{Handled, go, page_with, status_of};
+use crate::error::{Handled, WebError, go, page_with, status_of};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
@@ -12,10 +13,12 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
 use proof_core::conductor::Pair;
-use proof_core::installation::{Board, Feeds};
+use proof_core::gate::{may_be_in_use, sources_behind};
+use proof_core::installation::{Board, Circuit, Feeds};
 use proof_core::job::Job;
+use proof_core::plan::reach::possible_alone;
 use proof_core::site::EventKind;
-use proof_core::site::isolation::{Isolation, PairShown, field_of, interpret, pairs};
+use proof_core::site::isolation::{Isolation, PairShown, circuit_pairs, field_of, meaning, pairs};
 use proof_core::taking::{Deed, Isolating};
 use rust_decimal::Decimal;
 use serde::Deserialize;
@@ -44,12 +47,53 @@ struct IsolatePage {
     people: Vec<String>,
     then: String,
     found: String,
+    /// One circuit alone.
+    way: Option<Alone>,
     f: Fields,
+}
+
+/// A circuit that is isolated alone.
+pub(crate) struct Alone {
+    pub id: Uuid,
+    pub name: String,
+    pub device: String,
+    /// Where it may be proved.
+    pub places: Vec<String>,
+    pub has_neutral: bool,
+    /// Dead tests possible so, where the device breaks the line only and where it breaks the neutral too.
+    pub possible: [usize; 2],
+    pub dead_tests: usize,
+    /// The board stood before, and will be said to be in use.
+    pub in_use: bool,
+}
+
+impl Alone {
+    fn of(job: &Job, circuit: &Circuit) -> Self {
+        let possible = |neutral| possible_alone(&job.installation, circuit, neutral);
+        Self {
+            id: circuit.id,
+            name: format!("{} {}", circuit.way, circuit.description),
+            device: circuit.device.shown(),
+            places: circuit.points.iter().map(|point| point.name.clone()).collect(),
+            has_neutral: circuit.has_neutral(),
+            possible: [possible(false).0, possible(true).0],
+            dead_tests: possible(true).1,
+            in_use: may_be_in_use(job, circuit.board).is_ok(),
+        }
+    }
 }
 
 #[derive(Deserialize, Default)]
 pub(crate) struct Then {
     then: Option<String>,
+    way: Option<Uuid>,
+}
+
+/// The circuit of a board that is isolated alone, where one is named.
+fn one_way<'a>(job: &'a Job, board: Uuid, way: Option<Uuid>) -> Result<Option<&'a Circuit>, WebError> {
+    let Some(id) = way else { return Ok(None) };
+    let circuit = job.installation.circuit(id).filter(|circuit| circuit.board == board);
+    circuit.map(Some).ok_or_else(|| WebError::NotFound("There is no such way on this board.".into()))
 }
 
 /// Only to a sheet of this job: nothing typed into an address leads elsewhere.
@@ -59,6 +103,12 @@ fn own_sheet(job: Uuid, board: Uuid, then: &str) -> String {
 
 fn drawn(job: &Job, board: Uuid, then: &str, found: String, f: Fields, status: StatusCode) -> Handled {
     let board = find_board(job, board)?.clone();
+    let way = one_way(job, board.id, f.get("way").parse().ok())?;
+    let sources = match way {
+        Some(circuit) => sources_behind(&job.installation, circuit.id),
+        None => job.installation.sources.iter().collect(),
+    };
+    let wanted = way.map_or_else(|| pairs(board.lines), circuit_pairs);
     let ways: Vec<_> = job.installation.circuits_of(board.id).collect();
     let lights = ways.iter().find(|circuit| circuit.feeds == Feeds::Lighting);
     page_with(
@@ -68,11 +118,9 @@ fn drawn(job: &Job, board: Uuid, then: &str, found: String, f: Fields, status: S
             job: job.id,
             last_off: lights.map(|c| format!("{} {}", c.way, c.description)).unwrap_or_default(),
             ways: ways.iter().map(|circuit| circuit.way.clone()).collect(),
-            rows: pairs(board.lines).into_iter().map(|pair| Row { field: field_of(pair), pair }).collect(),
-            sources: job
-                .installation
-                .sources
-                .iter()
+            rows: wanted.into_iter().map(|pair| Row { field: field_of(pair), pair }).collect(),
+            sources: sources
+                .into_iter()
                 .map(|source| {
                     (format!("source-{}", source.id), format!("{}: {}", source.kind.label(), source.isolator))
                 })
@@ -80,6 +128,7 @@ fn drawn(job: &Job, board: Uuid, then: &str, found: String, f: Fields, status: S
             indicators: job.instruments.iter().map(|one| one.reference.clone()).collect(),
             people: job.people.iter().map(|person| person.name.clone()).collect(),
             then: then.to_owned(),
+            way: way.map(|circuit| Alone::of(job, circuit)),
             board,
             found,
             f,
@@ -97,15 +146,16 @@ pub(crate) async fn show(
     let head = load(&shared, job).await?;
     let mut f = Fields::default();
     f.put("by", remembered(&request, "writer"));
+    f.put("way", query.way.map(|way| way.to_string()).unwrap_or_default());
     f.put("lock", remembered(&request, "lock"));
     f.put("indicator", remembered(&request, "indicator"));
     drawn(&head.job, board, query.then.as_deref().unwrap_or_default(), String::new(), f, StatusCode::OK)
 }
 
 /// What the indicator showed, pair by pair; what is no figure is said at its field.
-fn shown(board: &Board, f: &mut Fields) -> Vec<PairShown> {
+fn shown(wanted: &[Pair], f: &mut Fields) -> Vec<PairShown> {
     let mut all = Vec::new();
-    for pair in pairs(board.lines) {
+    for &pair in wanted {
         let field = field_of(pair);
         if f.ticked(&format!("lit-{field}")) || f.trimmed(&field).eq_ignore_ascii_case(LIT) {
             all.push(PairShown { pair, volts: Decimal::ZERO, lit: true });
@@ -116,12 +166,12 @@ fn shown(board: &Board, f: &mut Fields) -> Vec<PairShown> {
     all
 }
 
-/// Why the indicator says that a board is not isolated, if it does.
-fn not_isolated(job: &Job, board: &Board, shown: &[PairShown]) -> Option<String> {
+/// Why the indicator says that a board or a circuit is not isolated, if it does.
+fn not_isolated(job: &Job, board: Uuid, wanted: &[Pair], shown: &[PairShown]) -> Option<String> {
     let last = job.events.last()?;
-    match (&last.kind, interpret(board.lines, shown)) {
-        (EventKind::NotIsolated { board: of, because, .. }, Isolation::NotIsolated(_)) if *of == board.id => {
-            Some(format!("{}. It is in the log; the board is not proved dead.", sentence(because)))
+    match (&last.kind, meaning(wanted, shown)) {
+        (EventKind::NotIsolated { board: of, because, .. }, Isolation::NotIsolated(_)) if *of == board => {
+            Some(format!("{}. It is in the log; nothing is proved dead.", sentence(because)))
         }
         _ => None,
     }
@@ -134,13 +184,16 @@ pub(crate) async fn record(
     mut f: Fields,
 ) -> Handled {
     let (job, board_id) = path.into_inner();
-    let (board, sources) = {
+    let circuit: Option<Uuid> = f.get("way").parse().ok();
+    let (wanted, sources) = {
         let head = load(&shared, job).await?;
         let sources: Vec<Uuid> = head.job.installation.sources.iter().map(|source| source.id).collect();
-        (find_board(&head.job, board_id)?.clone(), sources)
+        let board = find_board(&head.job, board_id)?;
+        let way = one_way(&head.job, board_id, circuit)?;
+        (way.map_or_else(|| pairs(board.lines), circuit_pairs), sources)
     };
     let (then, by) = (f.get("then").to_owned(), named(&request, &f));
-    let shown = shown(&board, &mut f);
+    let shown = shown(&wanted, &mut f);
     let given = Isolating {
         board: board_id,
         lock: f.trimmed("lock").to_owned(),
@@ -152,6 +205,9 @@ pub(crate) async fn record(
         after: f.ticked("after"),
         shown: shown.clone(),
         sources: sources.into_iter().filter(|id| f.ticked(&format!("source-{id}"))).collect(),
+        circuit,
+        neutral: f.ticked("neutral"),
+        place: f.trimmed("place").to_owned(),
     };
     let done = did(&shared, job, &f, &by, Deed::Isolate(given)).await?;
     let head = load(&shared, job).await?;
@@ -160,7 +216,7 @@ pub(crate) async fn record(
         let problem = if why.fields().is_empty() { why.to_string() } else { String::new() };
         return drawn(&head.job, board_id, &then, problem, f, status_of(&why));
     }
-    if let Some(found) = not_isolated(&head.job, &board, &shown) {
+    if let Some(found) = not_isolated(&head.job, board_id, &wanted, &shown) {
         return drawn(&head.job, board_id, &then, found, f, StatusCode::CONFLICT);
     }
     let mut response = go(&own_sheet(job, board_id, &then));

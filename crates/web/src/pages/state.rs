@@ -1,13 +1,14 @@
-//! The put-back list of a board: what was altered and put back; who did it.
+//! What is said of a board's state: what was altered and put back, that it is in use, what stays dead.
 
+use super::board;
 use crate::Shared;
-use crate::error::{Handled, WebError, go};
+use crate::error::{Handled, WebError, go, status_of};
 use crate::forms::{Fields, by_key};
-use crate::request::{did, find_board, load, who};
+use crate::request::{did, find_board, load, named, remember, who};
 use actix_web::HttpRequest;
 use actix_web::web::{Data, Path};
 use proof_core::site::Alteration;
-use proof_core::taking::Deed;
+use proof_core::taking::{Deed, Leaving};
 use uuid::Uuid;
 
 /// The deed that the form asks for.
@@ -43,4 +44,49 @@ pub(crate) async fn put_back(
     let deed = asked(board, &f)?;
     did(&shared, job, &f, &by, deed).await??;
     Ok(go(&format!("/jobs/{job}/boards/{board}#put-back")))
+}
+
+/// A board that stood before, found energised and in use.
+pub(crate) async fn in_use(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, f: Fields) -> Handled {
+    let (job, board) = path.into_inner();
+    let by = who(&request, &f)?;
+    did(&shared, job, &f, &by, Deed::InUse(board)).await??;
+    let to = if f.is("then", "run") { format!("/jobs/{job}/run") } else { format!("/jobs/{job}/boards/{board}#state") };
+    let mut response = go(&to);
+    remember(&mut response, &[("writer", &by)]);
+    Ok(response)
+}
+
+/// Ways, or the whole board, left dead and locked.
+pub(crate) async fn leave_dead(
+    shared: Data<Shared>,
+    path: Path<(Uuid, Uuid)>,
+    request: HttpRequest,
+    mut f: Fields,
+) -> Handled {
+    let (id, board) = path.into_inner();
+    let circuits = {
+        let head = load(&shared, id).await?;
+        find_board(&head.job, board)?;
+        let all = head.job.installation.circuits_of(board).map(|circuit| circuit.id);
+        all.filter(|circuit| f.ticked(&format!("c-{circuit}"))).collect()
+    };
+    let by = named(&request, &f);
+    let given = Leaving {
+        board,
+        circuits,
+        whole: f.ticked("whole"),
+        lock: f.get("lock").to_owned(),
+        reason: f.get("reason").to_owned(),
+    };
+    if let Err(why) = did(&shared, id, &f, &by, Deed::LeaveDead(given)).await? {
+        f.marked(&why);
+        if why.fields().is_empty() {
+            f.wrong("ways", format!("Not stored: {why}."));
+        }
+        return board::again(shared, &request, (id, board), f, status_of(&why)).await;
+    }
+    let mut response = go(&format!("/jobs/{id}/boards/{board}#state"));
+    remember(&mut response, &[("writer", &by)]);
+    Ok(response)
 }

@@ -10,7 +10,7 @@ pub use origin::{board_steps, labels_wanted, origin_done, origin_steps};
 use crate::calc::insulation::pairs;
 use crate::conductor::{Conductor, Pair};
 use crate::house_rules::{ContinuityMethod, NeutralEarth, NeutralReading, PolarityBy, PolarityWhen, TwinOutlets};
-use crate::installation::{Accessory, Circuit, Installation, Point, Position, Shape, conductors};
+use crate::installation::{Accessory, Circuit, Installation, Point, PointId, Position, Shape, conductors};
 use crate::reading::entry::Field;
 use crate::reading::keys::{polarity_key, turned_over};
 use crate::reading::{GoesTo, Key, Place, Settled, Stage, Step, Test};
@@ -160,6 +160,12 @@ pub fn reviewed_steps(installation: &Installation, circuit: &Circuit, settled: &
 
 fn steps_of(installation: &Installation, circuit: &Circuit, zs_at_points: bool) -> Vec<Step> {
     let mut steps = tested_steps(installation, circuit, zs_at_points);
+    let stood: Vec<PointId> =
+        circuit.points.iter().filter(|point| installation.leaves_point(point)).map(|point| point.id).collect();
+    for step in steps.iter_mut().filter(|step| step.key.subject.place().and_then(Place::point).is_some()) {
+        // A point that stood before may be read, to compare; it is no part of the work.
+        step.required &= step.key.subject.place().and_then(Place::point).is_none_or(|point| !stood.contains(&point));
+    }
     if installation.leaves(circuit) {
         // The work does not touch it: nothing is asked of it, and what is read all the same is judged.
         for step in &mut steps {

@@ -19,7 +19,8 @@ pub fn origin_steps(installation: &Installation) -> Vec<Step> {
     let step = |slug: String, key: Key, stage: Stage, label: String, field: Field, place: &'static str| {
         Step::new(slug, key, stage, label, field, GoesTo::Particulars(place))
     };
-    let by = installation.house_rules.bonding;
+    // Minor works take no earth off: whether earthing and bonding are adequate is looked at.
+    let by = if installation.is_minor() { BondingBy::Seen } else { installation.house_rules.bonding };
     let field = if by == BondingBy::Seen { Field::Outcome } else { Field::Continuity };
     let label = "Earthing conductor".to_owned();
     let mut steps = vec![step(
@@ -78,7 +79,7 @@ fn live_steps(installation: &Installation, steps: &mut Vec<Step>) {
                 (on(&format!("pfc-{short}"), line, "-"), on(&format!("Fault current {said}"), line, " "));
             let place = "prospective fault current, the larger";
             let mut current = step(slug, current_key(pair, line), label, Field::FaultCurrent, place);
-            current.required = !line_line;
+            current.required = !line_line && !installation.is_minor();
             steps.push(current);
             let (slug, label) = (on(&format!("loop-{short}"), line, "-"), on(&format!("Its loop, {said}"), line, " "));
             let mut own = step(slug, own_loop_key(pair, line), label, Field::Loop, "").optional();
@@ -92,7 +93,7 @@ fn live_steps(installation: &Installation, steps: &mut Vec<Step>) {
         let place = "prospective fault current, the larger";
         let mut current =
             step(slug, current_key(pair, None), format!("Fault current {pair}"), Field::FaultCurrent, place);
-        current.required = index == 0;
+        current.required = index == 0 && !installation.is_minor();
         steps.push(current);
     }
 }
@@ -118,7 +119,7 @@ pub fn board_steps(installation: &Installation, board: &Board) -> Vec<Step> {
     let key = |test: Test| Key { subject: Subject::Board { board: board.id }, ..Key::of_supply(test) };
     let mut push = |slug: &str, key: Key, label: String, field: Field, required: bool, goes_to: GoesTo| {
         let mut step = Step::new(slug.to_owned(), key, Stage::Functional, label, field, goes_to);
-        step.required = required;
+        step.required = required && !installation.is_minor();
         steps.push(step);
     };
     if own_electrode(installation, board) {

@@ -77,8 +77,10 @@ pub(super) struct Question {
 
 /// What must be done before the reading.
 pub(super) enum CardShown {
-    /// Isolate and prove; why.
-    Prove(Uuid, String, &'static str),
+    /// Isolate and prove.
+    Prove(Proving),
+    /// A board that stood before is in use.
+    InUse(Uuid, String),
     /// Ze, on its own page.
     Expose(String),
     /// What stands in the way of power.
@@ -91,6 +93,15 @@ pub(super) enum CardShown {
     Make(Vec<(String, String)>, bool),
     /// Null, or measure the leads.
     Null(Leads, bool),
+}
+
+/// A board to be proved dead.
+pub(super) struct Proving {
+    pub board: Uuid,
+    pub name: String,
+    pub why: String,
+    /// The way that may be isolated alone instead.
+    pub alone: Option<(Uuid, String)>,
 }
 
 /// Ways that wait for power.

@@ -1,8 +1,8 @@
 //! What the run shows: the card in hand, the verdict on the last reading, the plan.
 
 use super::card::{
-    CardShown, JumpGroup, LastEntry, OneTime, OrderRow, Powering, Question, Searching, about, at_bench, groups, ids,
-    items, last_entry, made, named_circuit, pairs_left, question, running, searching, unread,
+    CardShown, JumpGroup, LastEntry, OneTime, OrderRow, Powering, Proving, Question, Searching, about, at_bench,
+    groups, ids, items, last_entry, made, named_circuit, pairs_left, question, running, searching, unread,
 };
 use crate::draw::hook_up;
 use crate::error::Handled;
@@ -111,7 +111,17 @@ fn orders(job: &Job, settled: &Settled<'_>, chosen: Order, at_power: bool) -> Ve
 
 fn card_of(job: &Job, need: &Need<'_>) -> CardShown {
     match need {
-        Need::Prove(board) => CardShown::Prove(*board, board_name(job, *board), "The next reading is a dead test."),
+        Need::Prove { board, alone, inside } => {
+            let why = inside.map_or_else(
+                || "The next reading is a dead test.".to_owned(),
+                |inside| {
+                    let because = inside.because();
+                    format!("One way is isolated alone, and the rest is live: for this reading the board is dead, since {because}.")
+                },
+            );
+            let alone = alone.map(|id| (id, named_circuit(job, Some(id))));
+            CardShown::Prove(Proving { board: *board, name: board_name(job, *board), why, alone })
+        }
         Need::Undo(open) => CardShown::Undo(items(open), ids(open)),
         Need::Make(make, _) => {
             let earth = make.iter().any(|one| one.alteration.takes_earth_off());
@@ -131,9 +141,10 @@ fn card_at_power(job: &Job, before: Before<'_>) -> CardShown {
     match before {
         Before::PutBack(open) => CardShown::Undo(items(&open), ids(&open)),
         Before::Prove(board) => {
-            let why = "Ze is read from there: everything that the supply feeds is dead and locked.";
-            CardShown::Prove(board, board_name(job, board), why)
+            let why = "Ze is read from there: everything that the supply feeds is dead and locked.".to_owned();
+            CardShown::Prove(Proving { board, name: board_name(job, board), why, alone: None })
         }
+        Before::InUse(board) => CardShown::InUse(board, board_name(job, board)),
         Before::Expose(board) => CardShown::Expose(board_name(job, board)),
         Before::Settle(board, findings) => {
             CardShown::Settle(board_name(job, board), lines(job.id, findings.into_iter()))

@@ -3,18 +3,15 @@
 //! Words may stand in any order; the first bare number is the way. What is not understood is
 //! said, word by word, with what was expected. [`WORDS`] explains the language.
 
-use crate::conductor::Material;
+mod build;
+
 use crate::installation::validity::{LEAST_IDN, MOST_IDN};
-use crate::installation::{
-    Accessory, Cable, CableFamily, Circuit, CpcIs, Device, Feeds, Lines, Point, PointId, ResidualDevice, Shape, Wiring,
-};
+use crate::installation::{Feeds, Lines, PointId, Shape};
 use crate::quantity::{Amps, Kiloamps, Metres, Milliamps, SquareMillimetres, exact};
 use crate::standard::capacity::ReferenceMethod;
 use crate::standard::conductors::{COPPER_MOHM_PER_M, twin_and_earth_cpc};
 use crate::standard::devices::{DeviceStandard, TripType};
-use crate::standard::rcd::{RcdKind, RcdType};
 use rust_decimal::{Decimal, dec};
-use uuid::Uuid;
 
 /// The language, a word and what it says.
 pub const WORDS: &[(&str, &str)] = &[
@@ -36,6 +33,7 @@ pub const WORDS: &[(&str, &str)] = &[
     ("N4 E4", "terminal of its neutral, terminal of its CPC"),
     ("3ph", "three phase"),
     ("existing", "existing wiring"),
+    ("work 5, work 5,6", "the points that are the work, in the order of the cable; the others stood before"),
     ("\"Press room\"", "description, in quotes (or whatever words are left)"),
 ];
 
@@ -76,6 +74,8 @@ pub struct Line {
     pub cpc_terminal: String,
     /// Existing wiring.
     pub existing: bool,
+    /// The points that are the work; empty: all.
+    pub work: Vec<PointId>,
     /// What it is.
     pub description: String,
 }
@@ -111,6 +111,7 @@ struct Draft {
     neutral: String,
     cpc: String,
     existing: bool,
+    work: Vec<PointId>,
     quoted: Option<String>,
     left_over: Vec<String>,
     problems: Vec<String>,
@@ -172,6 +173,9 @@ impl Draft {
             "mcb" => self.standard = Some(DeviceStandard::BsEn60898),
             "ref" | "method" => return self.reference(next),
             "legs" | "leg" => return self.leg_list(next),
+            "work" if next.is_some_and(|next| next.starts_with(|c: char| c.is_ascii_digit())) => {
+                return self.work_list(next);
+            }
             "gg" | "88-2" | "bs88-2" => return self.fuse(DeviceStandard::Bs88Part2, word, next),
             "88-3" | "bs88-3" => return self.fuse(DeviceStandard::Bs88Part3, word, next),
             "3036" | "bs3036" => return self.fuse(DeviceStandard::Bs3036, word, next),
@@ -211,6 +215,16 @@ impl Draft {
             _ => self.problems.push(format!(
                 "“legs {text}”: give lengths in metres with commas and no spaces, such as legs 6,9,4.5."
             )),
+        }
+        usize::from(next.is_some())
+    }
+
+    fn work_list(&mut self, next: Option<&str>) -> usize {
+        let text = next.unwrap_or_default().trim_end_matches(',');
+        let work: Result<Vec<u32>, _> = text.split(',').map(str::parse).collect();
+        match work {
+            Ok(work) if work.iter().all(|number| *number > 0) => self.work = work.into_iter().map(PointId).collect(),
+            _ => self.problems.push(format!("“work {text}”: give numbers of points with commas, such as work 5.")),
         }
         usize::from(next.is_some())
     }
@@ -399,6 +413,10 @@ impl Draft {
             (_, true) => DeviceStandard::BsEn61009,
             (None, false) => DeviceStandard::BsEn60898,
         };
+        let points = self.points.unwrap_or(1);
+        if let Some(beyond) = self.work.iter().find(|point| point.0 > u32::from(points)) {
+            self.problems.push(format!("“work {}”: the circuit has {points} points.", beyond.0));
+        }
         let (Some(way), Some(rating_a), Some(sizes), true) = (self.way, rating, self.sizes, self.problems.is_empty())
         else {
             return Err(NotUnderstood(self.problems));
@@ -415,77 +433,14 @@ impl Draft {
             breaking_ka: self.breaking.map(Kiloamps),
             sizes,
             length: self.length,
-            points: self.points.unwrap_or(1),
+            points,
             legs: self.legs,
             method: self.method,
             neutral_terminal: self.neutral,
             cpc_terminal: self.cpc,
             existing: self.existing,
+            work: self.work,
             description,
         })
-    }
-}
-
-impl Line {
-    /// The circuit that the line describes, and the RCD that it brings with it (an RCBO).
-    pub fn build(&self, board: Uuid, id: Uuid) -> (Circuit, Option<ResidualDevice>) {
-        let numbered = |index: usize| PointId(u32::try_from(index + 1).unwrap_or(u32::MAX));
-        let points = (0..usize::from(self.points))
-            .map(|index| Point {
-                id: numbered(index),
-                name: (index + 1).to_string(),
-                spur_from: None,
-                leg_m: self.legs.get(index).copied(),
-                accessory: Accessory::usual_for(self.feeds),
-                ..Point::default()
-            })
-            .collect();
-        let rcd = self.idn_ma.map(|idn_ma| ResidualDevice {
-            id: Uuid::new_v5(&id, b"rcbo"),
-            label: format!("RCBO, way {}", self.way),
-            idn_ma,
-            kind: RcdKind::General,
-            detects: RcdType::A,
-            standard: String::new(),
-            rating_a: None,
-        });
-        let (line_mm2, neutral_mm2, cpc_mm2) = self.sizes;
-        let twin = twin_and_earth_cpc(line_mm2) == Some(cpc_mm2)
-            && self.lines == Lines::Single
-            && neutral_mm2 == Some(line_mm2);
-        let ring = self.shape == Shape::Ring;
-        let device = Device {
-            trip: self.trip,
-            rating_a: self.rating_a,
-            breaking_ka: self.breaking_ka,
-            ..Device::of(self.standard)
-        };
-        let cable = Cable {
-            kind: if twin { CableFamily::TwinAndEarth } else { CableFamily::Other }.into(),
-            insulation: None,
-            material: Material::Copper,
-            line_mm2,
-            neutral_mm2,
-            cpc_mm2,
-            cpc_is: CpcIs::Core,
-            method: self.method,
-        };
-        let circuit = Circuit {
-            way: self.way.clone(),
-            description: self.description.clone(),
-            shape: self.shape,
-            feeds: self.feeds,
-            lines: self.lines,
-            rcd: rcd.as_ref().map(|rcd| rcd.id),
-            neutral_terminal: self.neutral_terminal.clone(),
-            cpc_terminal: self.cpc_terminal.clone(),
-            length_m: self.length,
-            return_leg_m: self.legs.last().copied().filter(|_| ring),
-            points,
-            order_known: !self.legs.is_empty(),
-            wiring: if self.existing { Wiring::Existing } else { Wiring::New },
-            ..Circuit::plain(id, board, device, cable)
-        };
-        (circuit, rcd)
     }
 }

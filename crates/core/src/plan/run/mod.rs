@@ -4,18 +4,22 @@
 //! a run that is opened again stands where it was, and a step taken out of turn is planned around.
 
 use crate::expectation::Known;
-use crate::house_rules::{InsulationBy, LeadCompensation};
-use crate::installation::{Board, Circuit, Feed, Installation, PointId};
+use crate::house_rules::InsulationBy;
+use crate::installation::{Board, Circuit, Feed, Installation};
 use crate::job::Job;
 use crate::plan::disturbance::{Disturbance, changes, goes_back_at_once, of_step, undo_first};
+use crate::plan::reach::{Inside, inside_board};
 use crate::plan::search::{Next, Search};
 use crate::plan::sequence::{circuit_steps, origin_steps};
 use crate::plan::sets::{board_pairs, set_step, whole as whole_of};
 use crate::plan::standing::{is_done, is_turned_over, is_wanted};
 use crate::reading::{Key, Place, Settled, Stage, Step, Test, Value, is_low_ohm};
-use crate::site::{BoardState, LeadState, Leads, OpenItem, Site, leads};
-use rustc_hash::FxHashSet;
+use crate::site::{BoardState, LeadState, Leads, OpenItem, Site, Wanted, leads};
 use uuid::Uuid;
+
+mod counts;
+
+pub use counts::Counts;
 
 /// In which order a board is walked.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default)]
@@ -46,21 +50,6 @@ impl Order {
             Self::TestByTest => "test by test",
         }
     }
-}
-
-/// What a walk costs.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
-pub struct Counts {
-    /// Readings to take.
-    pub readings: usize,
-    /// Times that a board is gone to.
-    pub board_visits: usize,
-    /// Points walked to.
-    pub points: usize,
-    /// Times that leads, adapter or pins change.
-    pub lead_changes: usize,
-    /// Times that the leads are nulled (or, where they are subtracted, measured).
-    pub nulls: usize,
 }
 
 /// A planned reading.
@@ -95,20 +84,20 @@ impl Planned {
 #[derive(Debug, Clone, PartialEq)]
 pub enum Need<'a> {
     /// The board is not proved dead.
-    Prove(Uuid),
+    Prove {
+        /// Which.
+        board: Uuid,
+        /// The circuit that may be isolated alone instead, the rest of the board staying in use.
+        alone: Option<Uuid>,
+        /// One circuit is isolated alone, and this is touched inside the board.
+        inside: Option<Inside>,
+    },
     /// Open items go back first.
     Undo(Vec<OpenItem<'a>>),
     /// To be altered or connected; the open items named give way.
     Make(Vec<Disturbance>, Vec<Uuid>),
     /// The leads are nulled, or measured where they are subtracted.
     Null(Leads),
-}
-
-/// Where a person stands: at a board, or at a point of a circuit.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-enum Stand {
-    Board(Uuid),
-    Point(Option<Uuid>, PointId),
 }
 
 /// A job's run.
@@ -158,6 +147,7 @@ impl<'a> Run<'a> {
                     (stage_rank(installation, planned.step.stage), place)
                 };
                 circuits.sort_by_key(rank);
+                circuits.sort_by_key(|planned| self.waits_for_board(planned));
             }
             all.extend(circuits);
             if by_board {
@@ -173,6 +163,19 @@ impl<'a> Run<'a> {
             return Vec::new();
         }
         let steps = circuit_steps(installation, circuit);
+        let mut planned: Vec<Planned> = self.of_steps(circuit, &steps, by_board);
+        // Isolated alone, what is possible so comes first.
+        planned.sort_by_key(|planned| self.waits_for_board(planned));
+        planned
+    }
+
+    /// Whether a circuit is isolated alone and a reading touches something inside its board.
+    fn waits_for_board(&self, planned: &Planned) -> bool {
+        let alone = planned.circuit.and_then(|circuit| self.site.alone(planned.board, circuit));
+        alone.is_some_and(|alone| inside_board(self.installation(), &planned.step, alone.neutral).is_some())
+    }
+
+    fn of_steps(&self, circuit: &Circuit, steps: &[Step], by_board: bool) -> Vec<Planned> {
         let walked = |stage: Stage| {
             steps.iter().any(|step| {
                 step.stage == stage && step.key.test != Test::RingBoardCheck && self.settled.of(&step.key).is_some()
@@ -185,6 +188,8 @@ impl<'a> Run<'a> {
                 // The board check comes before the walk or not at all.
                 Test::RingBoardCheck => self.settled.of(&step.key).is_some() || !walked(step.stage),
                 Test::Insulation | Test::InsulationJoined => self.own_insulation(circuit, step, by_board),
+                // A point that stood before is read only by who wants to.
+                _ if self.stood(circuit, step) => self.settled.of(&step.key).is_some(),
                 Test::Polarity => is_wanted(step) && (step.required || self.settled.of(&step.key).is_some()),
                 _ => true,
             })
@@ -197,6 +202,12 @@ impl<'a> Run<'a> {
                     && self.leg_with_itself(circuit, &step.key),
             })
             .collect()
+    }
+
+    /// Whether a step is of a point that the work leaves as it was.
+    fn stood(&self, circuit: &Circuit, step: &Step) -> bool {
+        let point = step.key.subject.place().and_then(Place::point).and_then(|id| circuit.point(id));
+        point.is_some_and(|point| self.installation().leaves_point(point))
     }
 
     /// Whether an insulation step of a circuit is planned. By the whole board: a circuit's own only once
@@ -349,9 +360,7 @@ impl<'a> Run<'a> {
     pub fn needs(&self, planned: &Planned) -> Vec<Need<'a>> {
         let installation = self.installation();
         let mut needs = Vec::new();
-        if self.site.board(planned.board).0 != BoardState::ProvedDead {
-            needs.push(Need::Prove(planned.board));
-        }
+        needs.extend(self.to_prove(planned));
         let undo = self.undo(planned);
         if !undo.is_empty() {
             needs.push(Need::Undo(undo));
@@ -369,6 +378,29 @@ impl<'a> Run<'a> {
             needs.push(Need::Null(leads));
         }
         needs
+    }
+
+    /// What is to be proved dead before a reading: the board; or one circuit alone, where the rest of a
+    /// board that stood before may stay in use and nothing is touched inside it.
+    fn to_prove(&self, planned: &Planned) -> Option<Need<'a>> {
+        let by_eye = Wanted::of(&planned.step.key) == Wanted::Nothing;
+        if by_eye || self.site.board(planned.board).0 == BoardState::ProvedDead {
+            return None;
+        }
+        let (installation, board) = (self.installation(), planned.board);
+        let Some(circuit) = planned.circuit else { return Some(Need::Prove { board, alone: None, inside: None }) };
+        let alone = self.site.alone(board, circuit);
+        let inside = inside_board(installation, &planned.step, alone.is_none_or(|alone| alone.neutral));
+        match (alone, inside) {
+            (Some(_), None) => None,
+            (Some(_), Some(_)) => Some(Need::Prove { board, alone: None, inside }),
+            (None, inside) => {
+                // Alone makes sense where others share the board and may stay in use.
+                let others = !installation.takes_in_origin();
+                let alone = Some(circuit).filter(|_| inside.is_none() && others);
+                Some(Need::Prove { board, alone, inside: None })
+            }
+        }
     }
 
     /// Open items that would falsify the reading, or that nothing left wants.
@@ -398,53 +430,6 @@ impl<'a> Run<'a> {
         let leads = leads(self.installation(), &planned.step);
         let state = LeadState::of(&self.job.events, &self.job.readings);
         (!state.serves(self.installation().house_rules.leads, leads)).then_some(leads)
-    }
-
-    /// What the walk costs as planned, or what is left of it.
-    pub fn counts(&self, left_only: bool) -> Counts {
-        let mut counts = Counts::default();
-        let mut stood: Option<Stand> = None;
-        let mut held: Option<Leads> = None;
-        let mut measured: Vec<Leads> = Vec::new();
-        let rule = self.installation().house_rules.leads;
-        // Setting up a stage of a circuit is done at the board, whoever reads where.
-        let mut set_up: FxHashSet<(Stage, Option<Uuid>)> = FxHashSet::default();
-        for planned in self.planned.iter().filter(|planned| !left_only || !self.done(planned)) {
-            counts.readings += 1;
-            let fresh = !set_up.contains(&(planned.step.stage, planned.circuit))
-                && !of_step(self.installation(), &planned.step).is_empty();
-            let board = Stand::Board(planned.board);
-            if fresh && self.order == Order::TestByTest {
-                let with = |other: &&Planned| other.board == planned.board && other.step.stage == planned.step.stage;
-                set_up.extend(self.planned.iter().filter(with).map(|other| (other.step.stage, other.circuit)));
-            } else if fresh {
-                set_up.insert((planned.step.stage, planned.circuit));
-            }
-            if (fresh || planned.at_board()) && stood != Some(board) {
-                counts.board_visits += 1;
-                stood = Some(board);
-            }
-            if let Some(point) = planned.place().and_then(Place::point) {
-                let there = Stand::Point(planned.circuit, point);
-                if stood != Some(there) {
-                    counts.points += 1;
-                    stood = Some(there);
-                }
-            }
-            if is_low_ohm(&planned.step) {
-                let leads = leads(self.installation(), &planned.step);
-                let changed = held != Some(leads);
-                counts.lead_changes += usize::from(changed && held.is_some());
-                counts.nulls += usize::from(match rule {
-                    LeadCompensation::Hold => changed,
-                    LeadCompensation::EveryTest => true,
-                    LeadCompensation::Subtract => !measured.contains(&leads),
-                });
-                measured.push(leads);
-                held = Some(leads);
-            }
-        }
-        counts
     }
 
     /// Items of the put-back list that stand open.
