@@ -105,6 +105,13 @@ choices! {
         /// Both, and each switch off.
         BothAndSwitches = "both_and_switches", "both outlets, and each with its switch off";
     }
+    /// Where two-way switching is read in each combination.
+    SwitchedAt {
+        /// At the lamp.
+        Lamp = "lamp", "at the lamp";
+        /// At the last switch.
+        Common = "common", "at the common of the last switch";
+    }
     /// How bonds and the earthing conductor are proved continuous.
     BondingBy {
         /// Measured.
@@ -328,6 +335,10 @@ rules! {
     /// Twin outlets.
     twin_outlets: TwinOutlets, false, "At a twin outlet",
         "One outlet shares its terminals with the other. Both find a contact that one hides; the switches take a round more.";
+    /// Two-way and intermediate switching.
+    #[serde(skip_serializing_if = "is_usual")]
+    switched_at: SwitchedAt, false, "Two-way switching is read, in each combination,",
+        "At the lamp the whole switched line is in the reading; at the last switch nobody climbs for each throw.";
     /// Bonds and earthing conductor.
     bonding: BondingBy, true, "Bonds and the earthing conductor are",
         "Measured proves what cannot be seen, with one end off so that other paths stay out; a bond in view throughout needs no meter.";

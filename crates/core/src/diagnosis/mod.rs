@@ -15,6 +15,7 @@ mod part;
 mod physics;
 mod ranking;
 mod suspects;
+pub mod switching;
 
 pub use case::{Case, MOST_POINTS, ReadPoint, Shown};
 pub use next_reading::Next;

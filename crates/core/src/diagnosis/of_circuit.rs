@@ -3,7 +3,7 @@
 use crate::calc::ring::{at_fraction, quarter};
 use crate::conductor::{Conductor, Pair};
 use crate::diagnosis::case::{Case, ReadPoint, Shown};
-use crate::installation::{Circuit, Installation, PointId, Shape};
+use crate::installation::{Circuit, Installation, PointId, Position, Shape};
 use crate::network::copper::ohm_per_metre;
 use crate::network::description::{BOARD, OhmPerMetre};
 use crate::quantity::Metres;
@@ -24,14 +24,15 @@ fn shown(value: Option<&Value>) -> Option<Shown> {
     }
 }
 
-/// What a point showed: at its terminals, or at a switch in the first of its closed positions.
+/// What a point showed: at its terminals, or at a switch that opens while it is closed.
 fn at_point(circuit: &Circuit, point: &crate::installation::Point, test: Test, settled: &Settled<'_>) -> Option<Shown> {
     let line = circuit.line_conductors()[0];
-    let place = point
-        .accessory
-        .routes()
-        .first()
-        .map_or(Place::Point { point: point.id }, |route| Place::Switch { point: point.id, position: route.clone() });
+    let point = if point.accessory.opens() {
+        Place::Switch { point: point.id, position: Position::On }
+    } else {
+        Place::Point { point: point.id }
+    };
+    let place = point;
     shown(settled.value(&Key::on_circuit(circuit.id, place, test).on_line(line)))
 }
 

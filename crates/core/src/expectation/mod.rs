@@ -216,6 +216,14 @@ impl<'a> Known<'a> {
         if place.expects_open() {
             return Ok(Band::open(self.say(|| "closed reads, open goes over range".to_owned())));
         }
+        if let Place::Switched { .. } = place
+            && let Some(first) = self.settled.float(&self.at(point, line, other))
+        {
+            // The other strapper is as long: what lit it first is read again.
+            let within = READING_WITHIN.get();
+            let basis = self.say(|| format!("{first:.2} as it first read, the strappers alike in length ± {within}"));
+            return Ok(Band::around(first, within, within, basis, LENGTH));
+        }
         let mut band = if self.circuit.shape == Shape::Ring {
             self.ring_band(index, other)
         } else {
@@ -229,6 +237,12 @@ impl<'a> Known<'a> {
             band.basis.push_str(&self.say(|| "; metal beside the CPC may take its part off".to_owned()));
         }
         Ok(band)
+    }
+
+    /// The plain reading at a point, of the test with this other conductor.
+    fn at(&self, point: PointId, line: Option<Conductor>, other: usize) -> Key {
+        let test = if other == LONG_LEAD { Test::R2 } else { [Test::R1R2, Test::R1Rn, Test::R1R2][other] };
+        Key::on_circuit(self.circuit.id, Place::Point { point }, test).on_line(line)
     }
 
     /// The band of the highest R1+R2 of the circuit: that of the point that should read most.

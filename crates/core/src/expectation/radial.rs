@@ -2,6 +2,8 @@
 
 use crate::conductor::Conductor;
 use crate::expectation::{Band, Known, LENGTH, LENGTH_UNCERTAINTY, LONG_LEAD, Unknown};
+use crate::installation::PointId;
+use crate::installation::switching::switched_metres;
 use crate::reading::{Key, Place, Test};
 use crate::standard::conductors;
 use crate::standard::ring::READING_WITHIN;
@@ -12,6 +14,9 @@ impl Known<'_> {
         let per_loop = if other == LONG_LEAD { per_metre[2] } else { per_metre[0] + per_metre[other] };
         let within = READING_WITHIN.get();
         let point = &self.circuit.points[index];
+        if let Some(band) = self.switched_band(point.id, other) {
+            return Ok(band);
+        }
         if other == 2 {
             let key = Key::on_circuit(self.circuit.id, Place::Point { point: point.id }, Test::R1Rn).on_line(line);
             if let Some(r1_rn) = self.settled.float(&key) {
@@ -61,6 +66,24 @@ impl Known<'_> {
             return Err(Unknown::Length);
         }
         Ok(Band { low, high, centre: None, basis: basis.trim_start_matches("; ").to_owned(), source: LENGTH })
+    }
+
+    /// What passes two-way switches: the line runs by each of them, the other conductors straight. Where
+    /// both run alike nothing is added to what the drawn run says.
+    fn switched_band(&self, point: PointId, other: usize) -> Option<Band> {
+        let (per_metre, [line_m, straight_m]) = (self.per_metre?, switched_metres(self.circuit, point)?);
+        if other == LONG_LEAD || (line_m - straight_m).abs() < f64::EPSILON {
+            return None;
+        }
+        let centre = line_m * per_metre[0] + straight_m * per_metre[other];
+        let slack = LENGTH_UNCERTAINTY * centre + READING_WITHIN.get();
+        let basis = self.say(|| {
+            format!(
+                "line {line_m} m by the switches, the other conductor {straight_m} m: {centre:.3} ± 10 % ± {}",
+                READING_WITHIN.get()
+            )
+        });
+        Some(Band::around(centre, slack, slack, basis, LENGTH))
     }
 
     fn neighbours(&self, index: usize, test: Test, line: Option<Conductor>, before: bool) -> Option<f64> {

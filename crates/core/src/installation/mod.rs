@@ -16,6 +16,7 @@ mod point;
 pub mod shorthand;
 mod source;
 mod supply;
+pub mod switching;
 pub mod validity;
 
 pub use board::{Board, Feed, MainSwitch, ResidualDevice};

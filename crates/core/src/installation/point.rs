@@ -34,6 +34,9 @@ pub struct Point {
     /// What hangs on it that an insulation test must know of.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub carries: Vec<Carried>,
+    /// Name of the two-way switching that it belongs to; empty: by the order of the points.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub switching: String,
     /// It stood before, and the work leaves it as it was.
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     pub stood: bool,
@@ -112,14 +115,9 @@ impl Accessory {
         matches!(self, Self::Switch | Self::TwoWay | Self::Intermediate)
     }
 
-    /// The positions of a switch that close its route, as they are called on site.
-    pub const fn routes(self) -> &'static [Position] {
-        match self {
-            Self::Switch => &[Position::On],
-            Self::TwoWay => &[Position::Up, Position::Down],
-            Self::Intermediate => &[Position::Straight, Position::Crossed],
-            _ => &[],
-        }
+    /// Whether it has an open position of its own.
+    pub const fn opens(self) -> bool {
+        matches!(self, Self::Switch)
     }
 }
 
@@ -130,7 +128,7 @@ impl Accessory {
 pub enum Position {
     /// A one-way switch, closed.
     On,
-    /// One route of a two-way switch.
+    /// One route of a two-way switch, as it was read before combinations were.
     Up,
     /// Its other route.
     Down,

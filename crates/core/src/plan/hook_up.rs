@@ -3,7 +3,8 @@
 
 use crate::conductor::Conductor;
 use crate::house_rules::LinkMethod;
-use crate::installation::{Circuit, Installation, Shape};
+use crate::installation::switching::switchings;
+use crate::installation::{Circuit, Installation, PointId, Shape};
 use crate::plan::preparation::{neutral_is_shared, prepare};
 use crate::plan::search::Lift;
 use crate::reading::{Method, Place, Stage, Step, Subject, Test};
@@ -121,6 +122,20 @@ pub fn hook_up(installation: &Installation, step: &Step) -> HookUp {
     drawn.0
 }
 
+/// The same, for a circuit that is isolated alone: its insulation is read at the point of work, since
+/// nothing inside the live board is touched.
+pub fn hook_up_alone(installation: &Installation, step: &Step, place: &str) -> HookUp {
+    let mut list = hook_up(installation, step);
+    if step.stage == Stage::Insulation {
+        place.clone_into(&mut list.stand);
+        for terminal in &mut list.terminals {
+            terminal.side = Side::Point;
+        }
+        list.notes.insert(0, "read at the point of work: the board is live, and stays closed".to_owned());
+    }
+    list
+}
+
 /// Insulation of a circuit, with what is seen to before it.
 fn of_insulation(drawn: &mut Drawn, installation: &Installation, circuit: &Circuit, (step, place): (&Step, &Place)) {
     let (a, b) = of_pair(step);
@@ -189,9 +204,28 @@ fn continuity(drawn: &mut Drawn, installation: &Installation, circuit: &Circuit,
         ("plug-in lead", _) => "plug-in lead",
         _ => "",
     };
-    if let Place::Switch { position, .. } = place {
-        drawn.0.notes.push(format!("switch in position: {position}"));
+    match place {
+        Place::Switch { position, .. } => drawn.0.notes.push(format!("switch in position: {position}")),
+        Place::Switched { thrown, .. } => drawn.0.notes.push(throws(circuit, thrown)),
+        Place::Point { point } if is_switched(circuit, *point) => {
+            let said = "set the two-way switches so that it reads; from there each is thrown";
+            drawn.0.notes.push(said.to_owned());
+        }
+        _ => {}
     }
+}
+
+/// Whether what is read at a point passes two-way switches.
+fn is_switched(circuit: &Circuit, point: PointId) -> bool {
+    switchings(circuit).iter().any(|one| one.lamps.contains(&point) || one.switches.last() == Some(&point))
+}
+
+/// Which switches are thrown, and what should come of it.
+fn throws(circuit: &Circuit, thrown: &[PointId]) -> String {
+    let name = |id: &PointId| circuit.point(*id).map_or("", |point| point.name.as_str());
+    let names = thrown.iter().map(name).collect::<Vec<_>>().join(" and ");
+    let comes = if thrown.len() % 2 == 1 { "it should open" } else { "it should read as at first" };
+    format!("{names} thrown from where it first read, the others as they were: {comes}")
 }
 
 fn long_lead(drawn: &mut Drawn, circuit: &Circuit, place: &Place) {

@@ -1,6 +1,7 @@
 //! What is to be done, and in which order: the steps of a circuit, a board, the origin; what each
 //! alters and connects; the run that walks them; the search for a weak circuit.
 
+pub mod at_switch;
 pub mod disturbance;
 pub mod hook_up;
 pub mod polarity;

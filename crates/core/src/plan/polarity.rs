@@ -5,6 +5,7 @@
 
 use crate::house_rules::PolarityBy;
 use crate::installation::{Circuit, Installation};
+use crate::plan::at_switch::read_at_its_switch;
 use crate::plan::sequence::{by_long_lead, circuit_steps};
 use crate::reading::keys::polarity_key;
 use crate::reading::{Place, Settled, Step, Test, Value};
@@ -68,7 +69,8 @@ pub fn polarity_of(installation: &Installation, circuit: &Circuit, settled: &Set
             let point = step.key.subject.place().and_then(Place::point).and_then(|id| circuit.point(id));
             point.is_some_and(|point| installation.leaves_point(point)) && settled.of(&step.key).is_none()
         };
-        let own: Vec<&Step> = steps.iter().filter(|step| !stood(step)).collect();
+        let told = |step: &&Step| settled.of(&step.key).is_none() && read_at_its_switch(circuit, settled, step);
+        let own: Vec<&Step> = steps.iter().filter(|step| !stood(step) && !told(step)).collect();
         match by_instrument(settled, &own, both) {
             Polarity::Owed(_) if seen.is_some() => {}
             found => return found,

@@ -4,6 +4,7 @@ use crate::calc::insulation::pairs;
 use crate::conductor::{Conductor, Pair};
 use crate::house_rules::ZsMethod;
 use crate::installation::{Circuit, Installation, conductors_of};
+use crate::plan::at_switch::read_at_its_switch;
 use crate::plan::polarity::{Polarity, polarity};
 use crate::quantity::exact;
 use crate::reading::{Key, Place, Settled, Stage, Step, Subject, Test, Value};
@@ -117,6 +118,7 @@ fn bounded(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>
         Test::Insulation | Test::InsulationJoined => bound(installation, circuit, settled, step.key.pair)
             .filter(|bound| *bound >= least())
             .map(|bound| format!("≥{}", bound.normalize())),
+        Test::R1R2 if read_at_its_switch(circuit, settled, step) => Some("at the switch".to_owned()),
         // From paper: the highest of all points, written once.
         Test::R1R2 if !step.expects_open() => {
             let whole = Key::on_circuit(circuit.id, Place::Board, Test::R1R2).on_line(step.key.line);

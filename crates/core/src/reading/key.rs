@@ -32,6 +32,13 @@ pub enum Place {
         /// Closed or open, or the route of a two-way switch.
         position: Position,
     },
+    /// At a point, with two-way or intermediate switches thrown from where it first read.
+    Switched {
+        /// Which point.
+        point: PointId,
+        /// The switches thrown since, in the order of the line.
+        thrown: Vec<PointId>,
+    },
     /// On the metal itself beside a point.
     Metalwork {
         /// Which point.
@@ -42,9 +49,14 @@ pub enum Place {
 }
 
 impl Place {
-    /// Whether nothing should be read through: a switch open, an outlet switched off.
+    /// Whether nothing should be read through: a switch open, an outlet switched off, an odd number of
+    /// two-way switches thrown.
     pub fn expects_open(&self) -> bool {
-        matches!(self, Self::Switch { position, .. } if position.opens())
+        match self {
+            Self::Switch { position, .. } => position.opens(),
+            Self::Switched { thrown, .. } => thrown.len() % 2 == 1,
+            _ => false,
+        }
     }
 
     /// The point, unless it is the board.
@@ -54,6 +66,7 @@ impl Place {
             Self::Point { point }
             | Self::Outlet { point, .. }
             | Self::Switch { point, .. }
+            | Self::Switched { point, .. }
             | Self::Metalwork { point, .. } => Some(*point),
         }
     }

@@ -24,7 +24,7 @@ pub fn leads(installation: &Installation, step: &Step) -> Leads {
     let Some(point) = place.point() else { return plain("clips") };
     let accessory = installation.circuit(*circuit).and_then(|circuit| circuit.point(point)).map(|p| p.accessory);
     let plugged = matches!(accessory, Some(Accessory::Outlet | Accessory::Twin))
-        && matches!(place, Place::Point { .. } | Place::Outlet { .. } | Place::Switch { .. });
+        && matches!(place, Place::Point { .. } | Place::Outlet { .. } | Place::Switch { .. } | Place::Switched { .. });
     match (plugged, step.key.test) {
         (true, Test::R1Rn) => Leads { set: "plug-in lead", pins: "L–N" },
         (true, Test::R1R2) => Leads { set: "plug-in lead", pins: "L–E" },

@@ -192,7 +192,7 @@ fn results_are_figures_and_read_back_as_they_were() {
         }
     }
     let way = value["results"][0]["rows"].as_array().unwrap().iter().find(|row| row["way"] == "3").unwrap();
-    assert_eq!(way["r1"], serde_json::json!({"stands": "read", "figure": {"is": "number", "value": "0.44"}}));
+    assert_eq!(way["r1"], serde_json::json!({"stands": "read", "figure": {"is": "number", "value": "0.46"}}));
     let again: proof_core::certificate::Certificate = serde_json::from_str(&bytes).unwrap();
     assert!(again == certificate);
 }

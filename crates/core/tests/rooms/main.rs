@@ -22,6 +22,7 @@ mod shorthand;
 mod site;
 mod spur_metres;
 mod supply_chain;
+mod switching;
 mod texts;
 mod validity;
 mod verdict;

@@ -88,15 +88,17 @@ fn a_ring_is_read_once_at_the_board_before_each_walk() {
 }
 
 #[test]
-fn a_switch_is_read_closed_in_each_route_and_open() {
+fn two_way_lights_are_read_at_the_lamp_in_every_combination() {
     let lights = steps_under(0, |_| ());
     let labels: Vec<&str> =
         lights.iter().filter(|step| step.stage == Stage::R1R2).map(|step| step.label.as_str()).take(6).collect();
     assert_eq!(
         labels,
-        ["switch 1 up", "switch 1 down", "switch 1 open", "switch 2 up", "switch 2 down", "switch 2 open"]
+        ["switch 1", "switch 2", "3", "3, switch 1 thrown", "3, switch 1 and switch 2 thrown", "3, switch 2 thrown"]
     );
-    assert!(lights.iter().filter(|step| step.label.ends_with("open")).all(Step::expects_open));
+    let open = |label: &str| lights.iter().find(|step| step.label == label).unwrap().expects_open();
+    assert!(open("3, switch 1 thrown") && open("3, switch 2 thrown"));
+    assert!(!open("3, switch 1 and switch 2 thrown") && !open("3"));
     assert!(!lights.iter().any(|step| step.stage == Stage::R1Rn && step.label.starts_with("switch")));
     assert_eq!(count(&lights, Test::InsulationJoined), 2, "drivers stay: joined, to earth, in both positions");
     assert_eq!(count(&lights, Test::Insulation), 0);

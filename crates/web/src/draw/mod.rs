@@ -6,6 +6,7 @@ pub(crate) mod live;
 pub(crate) mod overlay;
 pub(crate) mod profile;
 mod scale;
+pub(crate) mod switching;
 pub(crate) mod trend;
 
 /// Text safe inside SVG and HTML.

@@ -3,7 +3,7 @@
 use super::entry::{Asked, Bench, Sheet, figure, next_open, remember_entry};
 use super::framed;
 use crate::Shared;
-use crate::draw::{live, overlay, profile};
+use crate::draw::{live, overlay, profile, switching};
 use crate::error::{Handled, WebError, go, status_of};
 use crate::forms::Fields;
 use crate::frame::Frame;
@@ -16,6 +16,7 @@ use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use proof_core::conductor::Core;
 use proof_core::diagnosis::of_circuit::{SpurVerdict, case_of, name, spur_metres};
+use proof_core::diagnosis::switching::said_of;
 use proof_core::diagnosis::{Kind, diagnose};
 use proof_core::house_rules::LeadCompensation;
 use proof_core::installation::{Circuit, PointId, Shape};
@@ -201,6 +202,10 @@ struct Work {
     highest: Option<(String, String)>,
     ring: bool,
     lone_board_check: Option<(String, String)>,
+    /// Two-way switching as it is wired.
+    switched: Vec<switching::Drawing>,
+    /// What its combinations say is wrong.
+    switch_faults: Vec<String>,
     diagnosed: Option<Diagnosed>,
     spurs: Vec<SpurRow>,
     may_diagnose: bool,
@@ -270,6 +275,8 @@ fn work(job: &Job, circuit: &Circuit, request: &HttpRequest, asked: &Asked) -> R
     let laid_over = overlay.map(|overlay| overlay.drawn(&profile)).unwrap_or_default();
     let work = Work {
         spurs: spur_rows(job, circuit, &settled),
+        switched: switched(circuit, &sheet, &bench),
+        switch_faults: said_of(circuit, &settled),
         may_diagnose: diagnosed.is_none() && case_of(&job.installation, circuit, &settled).is_some(),
         diagnosed,
         drawing: profile.drawing(&laid_over),
@@ -287,6 +294,16 @@ fn work(job: &Job, circuit: &Circuit, request: &HttpRequest, asked: &Asked) -> R
     };
     let facts = facts(job, circuit, &judge);
     Ok((work.render()?, facts))
+}
+
+/// Two-way switching: for the step in hand where it reads through one, else as it first lit.
+fn switched(circuit: &Circuit, sheet: &Sheet, bench: &Bench<'_>) -> Vec<switching::Drawing> {
+    let slug = sheet.entry.as_ref().map(|entry| entry.slug.as_str());
+    let step = bench.steps.iter().find(|step| Some(step.slug.as_str()) == slug);
+    match step.and_then(|step| switching::of_step(circuit, step)) {
+        Some(one) => vec![one],
+        None => switching::all(circuit),
+    }
 }
 
 /// What is drawn of the live tests: when one is in hand or was read.

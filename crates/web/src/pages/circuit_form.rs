@@ -47,6 +47,8 @@ struct FormPage {
     assessed: Vec<(String, String)>,
     /// The work adds to what stands: whether it touches this circuit is asked.
     adds: bool,
+    /// Lamps and their switches hang on it.
+    lighting: bool,
     accessories: Vec<(&'static str, &'static str)>,
     carried: Vec<(&'static str, &'static str)>,
     problem: String,
@@ -107,6 +109,7 @@ fn filled(circuit: &Circuit) -> Fields {
         f.put(format!("p{row}_what"), point.accessory.key());
         f.put(format!("p{row}_metal"), point.metalwork.clone());
         f.put(format!("p{row}_rating"), text(point.rating_a.map(Amps::normalize)));
+        f.put(format!("p{row}_set"), point.switching.clone());
         if point.stood {
             f.put(format!("p{row}_stood"), "yes");
         }
@@ -136,6 +139,7 @@ fn points(f: &mut Fields, before: &Circuit) -> Vec<Point> {
         }));
         let spur_from = f.get(&format!("p{row}_spur")).parse().ok().map(PointId);
         let metalwork = f.line(&format!("p{row}_metal"), validity::LONGEST_LINE);
+        let switching = f.line(&format!("p{row}_set"), validity::LONGEST_LINE);
         let earlier = before.point(id).cloned().unwrap_or_else(|| Point {
             accessory: Accessory::usual_for(by_key(&Feeds::ALL, f.get("feeds"), Feeds::key).unwrap_or(before.feeds)),
             ..Point::default()
@@ -154,6 +158,7 @@ fn points(f: &mut Fields, before: &Circuit) -> Vec<Point> {
             rating_a: if asked { rating } else { earlier.rating_a },
             metalwork: if asked { metalwork } else { earlier.metalwork },
             carries: if asked { carries } else { earlier.carries },
+            switching: if asked { switching } else { earlier.switching },
             stood: if asked { f.ticked(&format!("p{row}_stood")) } else { earlier.stood },
         });
     }
@@ -297,6 +302,7 @@ fn drawn(
     status: StatusCode,
 ) -> Handled {
     let circuit = find_circuit(job, id)?.clone();
+    let lighting = circuit.feeds == Feeds::Lighting || f.is("feeds", Feeds::Lighting.key());
     let typed =
         (0..validity::MOST_POINTS + BLANK_ROWS).take_while(|row| !f.get(&format!("p{row}_name")).is_empty()).count();
     let rows = typed.max(circuit.points.len()) + BLANK_ROWS;
@@ -333,6 +339,7 @@ fn drawn(
             kinds,
             assessed,
             adds: job.installation.nature != Nature::New,
+            lighting,
             accessories: std::iter::once(("", "as the circuit feeds"))
                 .chain(Accessory::ALL.map(|one| (one.key(), one.label())))
                 .collect(),

@@ -10,6 +10,7 @@ use proof_core::expectation::{Band, Unknown};
 use proof_core::job::Job;
 use proof_core::reading::entry::Field;
 use proof_core::reading::{Settled, Stage, Step, Value, Why};
+use proof_core::site::Wanted;
 use proof_core::taking::Figure;
 use proof_core::verdict::{Judgement, Working};
 use uuid::Uuid;
@@ -228,7 +229,8 @@ impl Bench<'_> {
             stage: step.stage,
             hook_up: step.stage.hook_up(self.ring),
             proposed: (self.proposed)(step).unwrap_or_default(),
-            caution: step.stage.caution(),
+            // What is only looked at is taken off by nobody.
+            caution: step.stage.caution().filter(|_| Wanted::of(&step.key) != Wanted::Nothing),
             why: step.key.test.why(),
             unit: step.field.unit(),
             megohms: step.field == Field::Insulation,

@@ -8,7 +8,7 @@ use crate::house_rules::InsulationBy;
 use crate::installation::{Board, Circuit, Feed, Installation};
 use crate::job::Job;
 use crate::plan::disturbance::{Disturbance, changes, goes_back_at_once, of_step, undo_first};
-use crate::plan::reach::{Inside, inside_board};
+use crate::plan::reach::{Inside, inside_board, possible_alone};
 use crate::plan::search::{Next, Search};
 use crate::plan::sequence::{circuit_steps, origin_steps};
 use crate::plan::sets::{board_pairs, set_step, whole as whole_of};
@@ -394,10 +394,14 @@ impl<'a> Run<'a> {
         match (alone, inside) {
             (Some(_), None) => None,
             (Some(_), Some(_)) => Some(Need::Prove { board, alone: None, inside }),
-            (None, inside) => {
-                // Alone makes sense where others share the board and may stay in use.
-                let others = !installation.takes_in_origin();
-                let alone = Some(circuit).filter(|_| inside.is_none() && others);
+            (None, _) => {
+                // Alone makes sense where others stay in use, and something can be read so.
+                let stays = !installation.takes_in_origin();
+                let possible = |id: &Uuid| {
+                    let circuit = installation.circuit(*id);
+                    circuit.is_some_and(|circuit| possible_alone(installation, circuit, true).0 > 0)
+                };
+                let alone = Some(circuit).filter(|_| stays).filter(possible);
                 Some(Need::Prove { board, alone, inside: None })
             }
         }

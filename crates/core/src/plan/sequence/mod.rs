@@ -9,7 +9,10 @@ pub use origin::{board_steps, labels_wanted, origin_done, origin_steps};
 
 use crate::calc::insulation::pairs;
 use crate::conductor::{Conductor, Pair};
-use crate::house_rules::{ContinuityMethod, NeutralEarth, NeutralReading, PolarityBy, PolarityWhen, TwinOutlets};
+use crate::house_rules::{
+    ContinuityMethod, NeutralEarth, NeutralReading, PolarityBy, PolarityWhen, SwitchedAt, TwinOutlets,
+};
+use crate::installation::switching::{Switching, switchings};
 use crate::installation::{Accessory, Circuit, Installation, Point, PointId, Position, Shape, conductors};
 use crate::reading::entry::Field;
 use crate::reading::keys::{polarity_key, turned_over};
@@ -36,17 +39,13 @@ fn places(installation: &Installation, point: &Point, test: Test) -> Vec<(Place,
         let place = Place::Switch { point: id, position: position.clone() };
         (place, format!("-{}", position.to_string().replace(' ', "")), format!(" {position}"))
     };
-    if point.accessory.switches() {
-        if test == Test::R1Rn {
-            return Vec::new();
-        }
-        let mut all: Vec<_> = point.accessory.routes().iter().map(switch).collect();
-        if test == Test::R1R2 {
-            all.push(switch(&Position::Open));
-        } else {
-            // By long lead the CPC of the switch box is read once.
-            all.truncate(1);
-        }
+    if point.accessory.switches() && test == Test::R1Rn {
+        return Vec::new();
+    }
+    if point.accessory.opens() {
+        let mut all = vec![switch(&Position::On)];
+        // By long lead the CPC of the switch box is read once.
+        all.extend((test == Test::R1R2).then(|| switch(&Position::Open)));
         return all;
     }
     let mut all = vec![(Place::Point { point: id }, String::new(), String::new())];
@@ -65,6 +64,31 @@ fn places(installation: &Installation, point: &Point, test: Test) -> Vec<(Place,
     all
 }
 
+/// Where the combinations of a two-way switching are read: at its first lamp, or at its last switch.
+fn read_combinations_at(installation: &Installation, switching: &Switching) -> Option<PointId> {
+    let lamp = switching.lamps.first().filter(|_| installation.house_rules.switched_at == SwitchedAt::Lamp);
+    lamp.or(switching.switches.last()).copied()
+}
+
+/// Every combination of the two-way switchings that are read at a point, beside the first.
+fn combinations(
+    installation: &Installation,
+    circuit: &Circuit,
+    switchings: &[Switching],
+    point: &Point,
+) -> Vec<(Place, String, String)> {
+    let name = |id: &PointId| circuit.point(*id).map_or("", |point| point.name.as_str());
+    let here = switchings.iter().filter(|one| read_combinations_at(installation, one) == Some(point.id));
+    here.flat_map(Switching::throws)
+        .map(|thrown| {
+            let numbers: String = thrown.iter().map(|id| format!("-{}", id.0)).collect();
+            let names = thrown.iter().map(name).collect::<Vec<_>>().join(" and ");
+            let place = Place::Switched { point: point.id, thrown };
+            (place, format!("-t{numbers}"), format!(", {names} thrown"))
+        })
+        .collect()
+}
+
 fn walk(installation: &Installation, circuit: &Circuit, test: Test, steps: &mut Vec<Step>) {
     let (stage, prefix, goes_to) = match test {
         Test::R1Rn => (Stage::R1Rn, "rn", GoesTo::NotOnSchedule("polarity and remarks")),
@@ -79,8 +103,10 @@ fn walk(installation: &Installation, circuit: &Circuit, test: Test, steps: &mut 
         steps.push(Step::new(format!("{prefix}-board"), key, stage, label, Field::Continuity, goes_to).optional());
     }
     let lines = if test == Test::R2 { &[None] } else { circuit.line_conductors() };
+    let switched = if test == Test::R1R2 { switchings(circuit) } else { Vec::new() };
     for point in &circuit.points {
-        for (place, slug, said) in places(installation, point, test) {
+        let thrown = combinations(installation, circuit, &switched, point);
+        for (place, slug, said) in places(installation, point, test).into_iter().chain(thrown) {
             for &line in lines {
                 let suffix = line.map(|line| format!("-{line}")).unwrap_or_default();
                 let named = line.map(|line| format!(" {line}")).unwrap_or_default();

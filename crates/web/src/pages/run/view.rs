@@ -4,7 +4,7 @@ use super::card::{
     CardShown, JumpGroup, LastEntry, OneTime, OrderRow, Powering, Proving, Question, Searching, about, at_bench,
     groups, ids, items, last_entry, made, named_circuit, pairs_left, question, running, searching, unread,
 };
-use crate::draw::hook_up;
+use crate::draw::{hook_up, switching};
 use crate::error::Handled;
 use crate::forms::Fields;
 use crate::frame::Frame;
@@ -16,10 +16,11 @@ use crate::request::{is_partial, remembered};
 use actix_web::http::StatusCode;
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
+use proof_core::diagnosis::switching::said_of;
 use proof_core::house_rules::{Choice, LeadCompensation, PairOrder};
 use proof_core::job::Job;
 use proof_core::live::{Before, Live};
-use proof_core::plan::hook_up::hook_up as hook_up_of;
+use proof_core::plan::hook_up::{HookUp, hook_up as hook_up_of, hook_up_alone};
 use proof_core::plan::run::{Need, Order, Planned, Run};
 use proof_core::plan::sequence::{at_power, proposed_place};
 use proof_core::reading::{Settled, Step, Test};
@@ -46,6 +47,10 @@ struct Work {
     about: String,
     stand: String,
     drawing: String,
+    /// Two-way switching that the reading goes through.
+    switched: Option<switching::Drawing>,
+    /// What its combinations say is wrong.
+    switch_faults: Vec<String>,
     twin: Vec<String>,
     probe: Option<String>,
     entry: Option<Entry>,
@@ -223,6 +228,27 @@ fn instruments(job: &Job) -> Vec<(Uuid, String)> {
     job.instruments.iter().map(|one| (one.id, format!("{} {}", one.reference, one.kind))).collect()
 }
 
+/// The two-way switching that a reading goes through, drawn.
+fn switched(job: &Job, planned: &Planned) -> Option<switching::Drawing> {
+    switching::of_step(job.installation.circuit(planned.circuit?)?, &planned.step)
+}
+
+/// What is wrong with the two-way switching of the circuit in hand.
+fn switch_faults(job: &Job, settled: &Settled<'_>, planned: &Planned) -> Vec<String> {
+    let circuit = planned.circuit.and_then(|id| job.installation.circuit(id));
+    let dead = planned.step.stage.is_dead();
+    circuit.filter(|_| dead).map(|circuit| said_of(circuit, settled)).unwrap_or_default()
+}
+
+/// What to connect; of a circuit that is isolated alone, at the point of work.
+fn hook_of(job: &Job, planned: &Planned) -> HookUp {
+    let site = job.site();
+    match planned.circuit.and_then(|circuit| site.alone(planned.board, circuit)) {
+        Some(alone) => hook_up_alone(&job.installation, &planned.step, alone.place),
+        None => hook_up_of(&job.installation, &planned.step),
+    }
+}
+
 /// What is done before a reading, dead or at power.
 fn card_before(job: &Job, (run, live): (&Run<'_>, &Live<'_>), planned: &Planned) -> Option<CardShown> {
     if planned.step.stage.is_dead() {
@@ -260,7 +286,7 @@ pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handle
     let asked_of = in_hand.filter(|_| drawn.asked.given_back.is_none());
     let question = asked_of.and_then(|planned| question(job, planned));
     let card = asked_of.and_then(|planned| card_before(job, (&run, &live), planned));
-    let hook = in_hand.map(|planned| hook_up_of(&job.installation, &planned.step)).unwrap_or_default();
+    let hook = in_hand.map(|planned| hook_of(job, planned)).unwrap_or_default();
     let entry = in_hand.map(|planned| at_bench(job, &settled, planned, |bench, step| bench.entry(step, &drawn.asked)));
     let judged = drawn.last.as_ref().and_then(|(of, slug)| find((*of, slug)));
     let (left, of_all) = left_of(&run, &live, at_power);
@@ -282,6 +308,8 @@ pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handle
         about: in_hand.map(|planned| about(job, planned)).unwrap_or_default(),
         stand: hook.stand.clone(),
         drawing: hook_up::drawing(&hook),
+        switched: in_hand.and_then(|planned| switched(job, planned)),
+        switch_faults: in_hand.map(|planned| switch_faults(job, &settled, planned)).unwrap_or_default(),
         twin: hook_up::twin(&hook),
         probe: hook_up::probes(&hook),
         entry,
