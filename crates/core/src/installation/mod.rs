@@ -211,6 +211,11 @@ impl Installation {
         self.circuits.iter().filter(move |circuit| circuit.board == board)
     }
 
+    /// The board that a circuit feeds.
+    pub fn fed_by(&self, circuit: &Circuit) -> Option<&Board> {
+        self.boards.iter().find(|board| board.fed_by == Feed::Circuit { circuit: circuit.id })
+    }
+
     /// The RCD that covers a circuit.
     pub fn rcd_of(&self, circuit: &Circuit) -> Option<&ResidualDevice> {
         let id = circuit.rcd?;

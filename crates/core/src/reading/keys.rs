@@ -52,6 +52,18 @@ pub fn board_current_key(board: Uuid, pair: Pair) -> Key {
     key
 }
 
+/// Key of the loop behind that current, at the board.
+pub fn board_loop_key(board: Uuid, pair: Pair) -> Key {
+    let mut key = own_loop_key(pair, None);
+    key.subject = Subject::Board { board };
+    key
+}
+
+/// Key of the loop of a circuit at its far end, on a line: Zs, or Zdb of the board that it feeds.
+pub const fn far_loop_key(circuit: Uuid, line: Option<Conductor>) -> Key {
+    Key::on_circuit(circuit, Place::Board, Test::Zs).on_line(line)
+}
+
 /// Key of a set of circuits read together between a pair; joined live conductors to earth without.
 pub fn set_key(mut circuits: Vec<Uuid>, pair: Option<Pair>) -> Key {
     circuits.sort_unstable();

@@ -48,7 +48,7 @@ pub struct Broken {
 }
 
 /// The way above a board that the log has dead, and its board: what hangs below it is not live.
-pub(crate) fn dead_above(installation: &Installation, site: &Site<'_>, board: Uuid) -> Option<Uuid> {
+pub fn dead_above(installation: &Installation, site: &Site<'_>, board: Uuid) -> Option<Uuid> {
     let mut below = board;
     for _ in &installation.boards {
         let Some(Feed::Circuit { circuit }) = installation.board(below).map(|board| board.fed_by) else { return None };

@@ -10,8 +10,8 @@ use crate::conductor::{Conductor, Pair};
 use crate::house_rules::SupplyVoltage;
 use crate::installation::{Board, Feed, Installation, Lines};
 use crate::quantity::{Kiloamps, approximate, exact, round_up};
-use crate::reading::Settled;
-use crate::reading::keys::{board_current_key, current_key, line_pairs, lines_of, own_loop_key};
+use crate::reading::keys::{board_current_key, board_loop_key, current_key, line_pairs, lines_of, own_loop_key};
+use crate::reading::{Key, Place, Settled, Test};
 use crate::standard::supply::{U_LINE_LINE_V, U0_V, VOLTAGE_LOWER_GB, VOLTAGE_TOLERANCE};
 use crate::supply_chain::{external_loop, own_electrode};
 use rust_decimal::{Decimal, dec};
@@ -144,7 +144,9 @@ fn level_at(
     };
     let feeder = installation.circuit(circuit)?;
     let (above, above_loop) = level_at(installation, settled, feeder.board, deepest.checked_sub(1)?)?;
-    let neutral = above_loop.zip(r1_rn(installation, feeder, settled)).map(|(above, own)| above + own);
+    let measured = settled.float(&Key::on_circuit(feeder.id, Place::Board, Test::LineNeutralLoop));
+    let worked = || above_loop.zip(r1_rn(installation, feeder, settled)).map(|(above, own)| above + own);
+    let neutral = measured.filter(|ohm| *ohm > 0.0).or_else(worked);
     if let Some(ka) = read_at_board(installation, settled, board) {
         return Some((FaultLevel { ka, how: format!("as read at {}", board.name) }, neutral));
     }
@@ -181,7 +183,9 @@ fn multiple(installation: &Installation, board: &Board) -> Decimal {
 }
 
 fn read_at_board(installation: &Installation, settled: &Settled<'_>, board: &Board) -> Option<Kiloamps> {
-    let read = |pair| settled.value(&board_current_key(board.id, pair))?.number();
+    let own = |pair| settled.value(&board_loop_key(board.id, pair))?.number().and_then(|ohm| kiloamps(*U0_V, ohm));
+    let shown = |pair| settled.value(&board_current_key(board.id, pair))?.number();
+    let read = |pair| shown(pair).or_else(|| own(pair));
     let neutral = read(Pair::LINE_NEUTRAL)? * multiple(installation, board);
     Some(Kiloamps(round_up(neutral.max(read(Pair::LINE_EARTH).unwrap_or_default()), 2)))
 }

@@ -44,7 +44,10 @@ pub fn judge_origin(installation: &Installation, settled: &Settled<'_>, step: &S
         },
         (Test::FaultCurrent, Subject::Supply) => fault_current(&mut judgement, installation, settled, step, value),
         (Test::FaultCurrent, Subject::Board { board }) => {
-            at_board(&mut judgement, installation, settled, *board, value);
+            at_board(&mut judgement, (installation, settled), *board, step.key.pair, value);
+        }
+        (Test::Zs | Test::LineNeutralLoop, Subject::Board { board }) => {
+            loop_at_board(&mut judgement, (installation, settled), *board, step.key.pair, value);
         }
         (Test::Zs | Test::LineNeutralLoop, _) => own_loop(&mut judgement, installation, settled, step, value),
         _ => outcome(&mut judgement, value, installation.edition.rules().polarity),
@@ -269,14 +272,21 @@ fn own_loop(judgement: &mut Judgement, installation: &Installation, settled: &Se
 /// The fault current read at a board below the origin: its devices, and no more than above it.
 fn at_board(
     judgement: &mut Judgement,
-    installation: &Installation,
-    settled: &Settled<'_>,
+    (installation, settled): (&Installation, &Settled<'_>),
     board: uuid::Uuid,
+    pair: Option<Pair>,
     value: &Value,
 ) {
     let (Some(ka), Some(board)) = (value.number().map(Kiloamps), installation.board(board)) else { return };
     breaks(judgement, Weakest::of(installation, board), ka, true);
     let crate::installation::Feed::Circuit { circuit } = board.fed_by else { return };
+    let own = pair.and_then(|pair| settled.value(&keys::board_loop_key(board.id, pair))?.number());
+    if let Some(own) =
+        own.filter(|own| !supply_chain::matches_loop(installation.house_rules.supply_voltage, ka, *own, pair))
+    {
+        judgement.look_again(not_its_loop(ka, own, pair));
+        return;
+    }
     let above =
         installation.circuit(circuit).and_then(|feeder| supply_chain::fault_level(installation, settled, feeder.board));
     match above {
@@ -285,5 +295,25 @@ fn at_board(
         }
         Some(_) => judgement.plausibility = crate::verdict::Plausibility::Within,
         None => judgement.not_judged(Part::Expected, NotJudged::NoLevelAbove),
+    }
+}
+
+/// The loop of the fault-current test at a board below the origin: it belongs to the current shown there.
+fn loop_at_board(
+    judgement: &mut Judgement,
+    (installation, settled): (&Installation, &Settled<'_>),
+    board: uuid::Uuid,
+    pair: Option<Pair>,
+    value: &Value,
+) {
+    let Some(ohm) = value.number() else { return };
+    judgement.not_judged(Part::Limit, NotJudged::OwnLoop);
+    let shown = pair.and_then(|pair| settled.value(&keys::board_current_key(board, pair))?.number()).map(Kiloamps);
+    match shown {
+        Some(ka) if supply_chain::matches_loop(installation.house_rules.supply_voltage, ka, ohm, pair) => {
+            judgement.plausibility = crate::verdict::Plausibility::Within;
+        }
+        Some(ka) => judgement.look_again(not_its_loop(ka, ohm, pair)),
+        None => judgement.not_judged(Part::Expected, Unknown::Supply),
     }
 }

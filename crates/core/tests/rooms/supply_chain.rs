@@ -4,14 +4,19 @@ use jiff::Timestamp;
 use proof_bench::demo;
 use proof_core::calc::fault_current::FaultSchool;
 use proof_core::conductor::{Conductor, Pair};
-use proof_core::house_rules::SupplyVoltage;
+use proof_core::house_rules::{SupplyVoltage, ZsMethod};
 use proof_core::installation::{Board, Feed, Feeds, Lines, shorthand};
 use proof_core::job::Job;
+use proof_core::plan::sequence::{board_steps, feeder_steps};
 use proof_core::quantity::Kiloamps;
-use proof_core::reading::keys::{board_current_key, current_key, electrode_key, line_pairs, own_loop_key, ze_key};
+use proof_core::reading::keys::{
+    board_current_key, board_loop_key, current_key, electrode_key, line_pairs, own_loop_key, ze_key,
+};
 use proof_core::reading::{Context, Key, Place, Reading, Settled, Test, Value};
+use proof_core::site::Wanted;
 use proof_core::standard::supply::EarthingSystem;
 use proof_core::supply_chain::{external_loop, fault_level, feeders, matches_loop, recorded};
+use proof_core::verdict::{Plausibility, judge_origin};
 use rust_decimal::{Decimal, dec};
 use uuid::Uuid;
 
@@ -122,6 +127,45 @@ fn the_fault_level_falls_down_the_chain() {
     let mut measured = readings.to_vec();
     measured.push(reading(board_current_key(sub, Pair::LINE_NEUTRAL), dec!(0.97)));
     assert_eq!(fault_level(&job.installation, &Settled::new(&measured, &[]), sub).unwrap().ka, Kiloamps(dec!(0.97)));
+}
+
+/// Zdb and its line–neutral loop stand on the tests of the sub-board, as the readings of its feeder; the
+/// current read there belongs to the loop of its own test: 230 V / 0.24 Ω = 0.96 kA.
+#[test]
+fn a_sub_board_has_its_own_loops_and_current() {
+    let mut job = chain();
+    let sub = job.installation.boards[1].clone();
+    let steps = feeder_steps(&job.installation, &sub);
+    let named: Vec<_> = steps.iter().map(|step| (step.slug.as_str(), step.label.as_str())).collect();
+    assert_eq!(named, [("zdb", "Zdb, at Sub-board"), ("zdb-ln", "Line–neutral loop, at Sub-board")]);
+    assert_eq!(steps[0].key, feeder_zs(&job, "Sub-board"), "one reading, on both pages");
+    assert!(feeder_steps(&job.installation, &job.installation.boards[0]).is_empty(), "the origin has none");
+    let own = board_loop_key(sub.id, Pair::LINE_NEUTRAL);
+    assert_eq!(Wanted::of(&own), Wanted::Live);
+    let step = |slug: &str| board_steps(&job.installation, &sub).into_iter().find(|step| step.slug == slug).unwrap();
+    let (current, of_loop) = (step("pfc-ln"), step("loop-ln"));
+    assert_eq!(of_loop.key, own);
+    let judged = |readings: &[Reading], step: &proof_core::reading::Step, value: Decimal| {
+        let settled = Settled::new(readings, &[]);
+        judge_origin(&job.installation, &settled, step, &Value::Number(value)).plausibility
+    };
+    let origin = reading(current_key(Pair::LINE_NEUTRAL, None), dec!(1.5));
+    let with_loop = [origin.clone(), reading(own.clone(), dec!(0.24))];
+    assert_eq!(judged(&with_loop, &current, dec!(0.96)), Plausibility::Within);
+    assert_eq!(judged(&with_loop, &current, dec!(1.30)), Plausibility::LookAgain, "another loop's current");
+    let with_current = [origin.clone(), reading(current.key.clone(), dec!(0.96))];
+    assert_eq!(judged(&with_current, &of_loop, dec!(0.24)), Plausibility::Within);
+    assert_eq!(judged(&with_current, &of_loop, dec!(0.17)), Plausibility::LookAgain);
+    // With the loop alone the current is worked from it, rounded up; the loop of the feeder goes on down.
+    let level = |readings: &[Reading], board: &Board| {
+        fault_level(&job.installation, &Settled::new(readings, &[]), board.id).unwrap().ka
+    };
+    assert_eq!(level(&with_loop, &sub), Kiloamps(dec!(0.96)));
+    let feeder_ln = reading(steps[1].key.clone(), dec!(0.25));
+    // 230 / (0.25 + 2 · 30 m · 1.83 mΩ/m) = 0.64 kA.
+    assert_eq!(level(&[origin, feeder_ln], &job.installation.boards[2]), Kiloamps(dec!(0.64)));
+    job.installation.house_rules.zs_method = ZsMethod::Summed;
+    assert_eq!(feeder_steps(&job.installation, &sub).len(), 1, "summed, Zdb is not read");
 }
 
 #[test]

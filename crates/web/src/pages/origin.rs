@@ -16,15 +16,16 @@ use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use proof_core::expectation::{Band, Unknown, bond_band, earthing_band};
 use proof_core::house_rules::LeadCompensation;
+use proof_core::installation::{Circuit, Feed};
 use proof_core::job::Job;
-use proof_core::plan::sequence::{board_steps, labels_wanted, origin_done, origin_steps};
+use proof_core::plan::sequence::{board_steps, feeder_steps, labels_wanted, origin_done, origin_steps};
 use proof_core::reading::entry::Field;
 use proof_core::reading::{Settled, Step, Subject, Test};
 use proof_core::site::{LeadState, leads};
 use proof_core::standard::Source;
 use proof_core::supply_chain::{FaultLevel, fault_level, recorded};
 use proof_core::taking::{Deed, leads_said};
-use proof_core::verdict::judge_origin;
+use proof_core::verdict::{CircuitJudge, judge_origin};
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -72,11 +73,21 @@ impl Of {
         }
     }
 
+    /// The circuit that feeds the board.
+    fn feeder(self, job: &Job) -> Option<&Circuit> {
+        let Self::Board(board) = self else { return None };
+        let Feed::Circuit { circuit } = job.installation.board(board)?.fed_by else { return None };
+        job.installation.circuit(circuit)
+    }
+
     fn steps(self, job: &Job) -> Vec<Step> {
         match self {
             Self::Supply => origin_steps(&job.installation),
             Self::Board(board) => {
-                job.installation.board(board).map(|board| board_steps(&job.installation, board)).unwrap_or_default()
+                let Some(board) = job.installation.board(board) else { return Vec::new() };
+                let mut steps = feeder_steps(&job.installation, board);
+                steps.extend(board_steps(&job.installation, board));
+                steps
             }
         }
     }
@@ -112,11 +123,19 @@ fn respond(job: &Job, of: Of, request: &HttpRequest, asked: &Asked, status: Stat
     let installation = &job.installation;
     let settled = Settled::new(&job.readings, &job.events);
     let state = LeadState::of(&job.events, &job.readings);
+    let feeder = of.feeder(job).map(|circuit| CircuitJudge::new(installation, circuit, &settled));
     let bench = Bench {
         steps: of.steps(job),
         settled: &settled,
-        judge: Box::new(|step, value| judge_origin(installation, &settled, step, value)),
-        band: Box::new(|step| band(job, step)),
+        judge: Box::new(|step, value| match &feeder {
+            // Zdb is the Zs of the circuit that feeds the board.
+            Some(judge) if step.key.subject.circuit().is_some() => judge.judge(step, value),
+            _ => judge_origin(installation, &settled, step, value),
+        }),
+        band: Box::new(|step| match &feeder {
+            Some(judge) if step.key.subject.circuit().is_some() => judge.known.band(&step.key),
+            _ => band(job, step),
+        }),
         stands_in: Box::new(|step| {
             let given = settled.of(&step.key).is_none() && origin_done(&settled, step);
             given.then(|| if step.key.test == Test::Ze { "by Ra" } else { "by its loop" }.to_owned())

@@ -13,7 +13,11 @@ pub(super) fn live_steps(installation: &Installation, circuit: &Circuit, at_poin
     if installation.house_rules.zs_method == ZsMethod::Measured {
         for &line in circuit.line_conductors() {
             let suffix = line.map(|line| format!("-{line}").to_lowercase()).unwrap_or_default();
-            let label = line.map_or_else(|| "Zs, far point".to_owned(), |line| format!("Zs {line}, far point"));
+            let of_line = line.map(|line| format!(" {line}")).unwrap_or_default();
+            let label = match installation.fed_by(circuit) {
+                Some(board) => format!("Zdb{of_line}, at {}", board.name),
+                None => format!("Zs{of_line}, far point"),
+            };
             let goes_to = GoesTo::Extreme("Zs (the highest)");
             let key = at_board(Test::Zs).on_line(line);
             steps.push(Step::new(format!("zs{suffix}"), key, Stage::Zs, label, Field::Loop, goes_to));
@@ -42,7 +46,10 @@ fn loops(installation: &Installation, circuit: &Circuit, at_points: bool, steps:
     if single {
         let key = Key::on_circuit(circuit.id, Place::Board, Test::LineNeutralLoop);
         let goes_to = GoesTo::NotOnSchedule("the loop that an overload between line and neutral meets");
-        let label = "Line–neutral loop".to_owned();
+        let label = match installation.fed_by(circuit) {
+            Some(board) => format!("Line–neutral loop, at {}", board.name),
+            None => "Line–neutral loop".to_owned(),
+        };
         let mut step = Step::new("zs-ln".into(), key, Stage::Zs, label, Field::Loop, goes_to);
         step.required = rules.neutral_loop == NeutralLoop::Noted;
         steps.push(step);

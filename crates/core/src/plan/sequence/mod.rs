@@ -5,7 +5,7 @@ mod live;
 mod origin;
 
 pub use live::{at_power, proposed_place};
-pub use origin::{board_steps, labels_wanted, origin_done, origin_steps};
+pub use origin::{board_steps, feeder_steps, labels_wanted, origin_done, origin_steps};
 
 use crate::calc::insulation::pairs;
 use crate::conductor::{Conductor, Pair};

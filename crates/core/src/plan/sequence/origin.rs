@@ -1,15 +1,17 @@
 //! The steps at the origin and at a board: earthing conductor and bonding dead; supply polarity, Ze
 //! and fault current live; phase sequence, functional tests and labels of a board.
 
+use super::circuit_steps;
 use crate::calc::fault_current::FaultSchool;
 use crate::conductor::{Conductor, Pair};
 use crate::house_rules::BondingBy;
 use crate::installation::{Board, Feed, Installation, Lines};
 use crate::reading::entry::Field;
 use crate::reading::keys::{
-    board_current_key, bond_key, current_key, earthing_key, electrode_key, line_pairs, lines_of, own_loop_key, ze_key,
+    board_current_key, board_loop_key, bond_key, current_key, earthing_key, electrode_key, line_pairs, lines_of,
+    own_loop_key, ze_key,
 };
-use crate::reading::{GoesTo, Key, Settled, Stage, Step, Subject, Test};
+use crate::reading::{GoesTo, Key, Place, Settled, Stage, Step, Subject, Test};
 use crate::standard::supply::EarthingSystem;
 use crate::supply_chain::own_electrode;
 
@@ -133,6 +135,9 @@ pub fn board_steps(installation: &Installation, board: &Board) -> Vec<Step> {
         {
             let label = format!("Fault current here, {said}");
             push(slug, board_current_key(board.id, pair), label, Field::FaultCurrent, false, goes_to);
+            let own = slug.replace("pfc", "loop");
+            let kept = GoesTo::NotOnSchedule("the loop of the fault-current test at this board");
+            push(&own, board_loop_key(board.id, pair), format!("Its loop, {said}"), Field::Loop, false, kept);
         }
     }
     if board.lines == Lines::Three {
@@ -149,6 +154,22 @@ pub fn board_steps(installation: &Installation, board: &Board) -> Vec<Step> {
     }
     let label = "Labels and chart in place".to_owned();
     push("labels", key(Test::Labelling), label, Field::Outcome, true, kept);
+    steps
+}
+
+/// What is read at a board of the circuit that feeds it: Zdb is its Zs, and its line–neutral loop goes on
+/// down. The same readings stand on the circuit's own page.
+pub fn feeder_steps(installation: &Installation, board: &Board) -> Vec<Step> {
+    let Feed::Circuit { circuit } = board.fed_by else { return Vec::new() };
+    let Some(feeder) = installation.circuit(circuit) else { return Vec::new() };
+    let mut steps = circuit_steps(installation, feeder);
+    steps.retain(|step| {
+        let far = step.key.subject.place() == Some(&Place::Board);
+        far && matches!(step.key.test, Test::Zs | Test::LineNeutralLoop)
+    });
+    for step in &mut steps {
+        step.slug = step.slug.replacen("zs", "zdb", 1);
+    }
     steps
 }
 
