@@ -3,7 +3,7 @@
 use crate::board_schedule::circuit_row;
 use proof_core::certificate::BoardResults;
 use proof_core::installation::{Board, Installation};
-use proof_core::schedule::PrintedRow;
+use proof_core::schedule::{Figure, PrintedRow, Row};
 use rust_xlsxwriter::{Format, FormatAlign, FormatBorder, Workbook, Worksheet, XlsxError};
 
 /// Heads of the schedule of test results.
@@ -25,6 +25,9 @@ pub const RESULT_HEADS: [&str; 16] = [
     "RCD button",
     "remarks",
 ];
+
+/// Head of the last column, where a circuit was read so: R1+R2 is then not read.
+pub const LONG_LEAD_HEAD: &str = "R2 by long lead ohm";
 
 /// Heads of the schedule of circuits.
 pub const CIRCUIT_HEADS: [&str; 16] = [
@@ -57,16 +60,17 @@ pub enum NoTable {
     Sheet(#[from] XlsxError),
 }
 
-fn result_cells(board: &Board, circuit: &str, row: &PrintedRow) -> [String; 16] {
+fn result_cells(board: &Board, circuit: &str, given: &Row, long_lead: bool) -> Vec<String> {
     let of = |text: &String| text.clone();
-    [
+    let (row, (r1_r2, r2_alone)): (PrintedRow, _) = (given.printed(), given.continuity());
+    let mut cells = vec![
         board.name.clone(),
         of(&row.way),
         circuit.to_owned(),
         of(&row.r1),
         of(&row.rn),
         of(&row.r2),
-        of(&row.r1_r2),
+        if long_lead { r1_r2 } else { of(&row.r1_r2) },
         of(&row.live_live),
         of(&row.live_earth),
         of(&row.test_v),
@@ -76,16 +80,29 @@ fn result_cells(board: &Board, circuit: &str, row: &PrintedRow) -> [String; 16] 
         of(&row.rcd_five),
         of(&row.rcd_button),
         of(&row.remarks),
-    ]
+    ];
+    cells.extend(long_lead.then_some(r2_alone));
+    cells
+}
+
+/// Whether a circuit was read as R2 by long lead.
+fn by_long_lead(results: &[BoardResults]) -> bool {
+    let so = |row: &Row| matches!(row, Row::Figures(row) if matches!(row.r1_r2, Figure::ByLongLead(_)));
+    results.iter().flat_map(|results| &results.rows).any(so)
+}
+
+fn result_heads(results: &[BoardResults]) -> Vec<&'static str> {
+    RESULT_HEADS.into_iter().chain(by_long_lead(results).then_some(LONG_LEAD_HEAD)).collect()
 }
 
 /// Rows of the results of some boards, in order.
-fn rows<'a>(installation: &'a Installation, results: &'a [BoardResults]) -> impl Iterator<Item = [String; 16]> + 'a {
+fn rows<'a>(installation: &'a Installation, results: &'a [BoardResults]) -> impl Iterator<Item = Vec<String>> + 'a {
+    let long_lead = by_long_lead(results);
     results.iter().filter_map(|results| Some((installation.board(results.board)?, results))).flat_map(
         move |(board, results)| {
             results.rows.iter().map(move |row| {
                 let circuit = row.circuit(installation, board.id);
-                result_cells(board, circuit.map_or("", |circuit| circuit.description.as_str()), &row.printed())
+                result_cells(board, circuit.map_or("", |circuit| circuit.description.as_str()), row, long_lead)
             })
         },
     )
@@ -98,9 +115,9 @@ fn rows<'a>(installation: &'a Installation, results: &'a [BoardResults]) -> impl
 /// [`NoTable::Csv`].
 pub fn results_csv(installation: &Installation, results: &[BoardResults]) -> Result<Vec<u8>, NoTable> {
     let mut writer = csv::Writer::from_writer(Vec::new());
-    writer.write_record(RESULT_HEADS)?;
+    writer.write_record(result_heads(results))?;
     for row in rows(installation, results) {
-        writer.write_record(row.map(harmless))?;
+        writer.write_record(row.into_iter().map(harmless))?;
     }
     writer.into_inner().map_err(|error| NoTable::Csv(error.into_error().into()))
 }
@@ -118,16 +135,16 @@ fn harmless(text: String) -> String {
 pub fn workbook(installation: &Installation, results: &[BoardResults]) -> Result<Vec<u8>, NoTable> {
     let mut book = Workbook::new();
     let sheet = book.add_worksheet().set_name("Results")?;
-    let of_results: Vec<[String; 16]> = rows(installation, results).collect();
-    fill(sheet, &RESULT_HEADS, &of_results)?;
+    let of_results: Vec<Vec<String>> = rows(installation, results).collect();
+    fill(sheet, &result_heads(results), &of_results)?;
     for (index, results) in results.iter().enumerate() {
         let Some(board) = installation.board(results.board) else { continue };
-        let of_board: Vec<[String; 16]> = installation
+        let of_board: Vec<Vec<String>> = installation
             .circuits_of(board.id)
             .filter(|circuit| {
                 results.rows.iter().any(|row| row.circuit(installation, board.id).is_some_and(|of| of.id == circuit.id))
             })
-            .filter_map(|circuit| circuit_row(installation, board, circuit).try_into().ok())
+            .map(|circuit| circuit_row(installation, board, circuit))
             .collect();
         // A sheet's name holds at most 31 letters and none of these.
         let name: String = board.name.chars().filter(|c| !"[]:*?/\\'".contains(*c)).take(22).collect();
@@ -137,7 +154,7 @@ pub fn workbook(installation: &Installation, results: &[BoardResults]) -> Result
     Ok(book.save_to_buffer()?)
 }
 
-fn fill(sheet: &mut Worksheet, heads: &[&str; 16], rows: &[[String; 16]]) -> Result<(), XlsxError> {
+fn fill(sheet: &mut Worksheet, heads: &[&str], rows: &[Vec<String>]) -> Result<(), XlsxError> {
     let head = Format::new().set_bold().set_text_wrap().set_border_bottom(FormatBorder::Thin);
     let figure = Format::new().set_align(FormatAlign::Right);
     for (column, text) in (0_u16..).zip(heads) {
@@ -148,7 +165,7 @@ fn fill(sheet: &mut Worksheet, heads: &[&str; 16], rows: &[[String; 16]]) -> Res
         for (column, text) in (0_u16..).zip(row) {
             match text.parse::<f64>() {
                 // A way is a name even where it is a number.
-                Ok(number) if heads[usize::from(column)] != "way" => {
+                Ok(number) if heads.get(usize::from(column)) != Some(&"way") => {
                     let places = text.split_once('.').map_or(0, |(_, places)| places.len());
                     let as_read = if places == 0 { "0".to_owned() } else { format!("0.{}", "0".repeat(places)) };
                     sheet.write_number_with_format(line, column, number, &figure.clone().set_num_format(as_read))?;

@@ -26,6 +26,27 @@ fn csv_comes_back_cell_for_cell() {
     assert_eq!(&rows[7][2], "'=HYPERLINK(\"x\"), fan", "no spreadsheet runs what a client is called");
 }
 
+/// R2 by long lead has a column of its own, the last; without it the table is as it always was.
+#[test]
+fn what_was_read_by_long_lead_has_a_column_of_its_own() {
+    let mut job = demo::jobs().swap_remove(0);
+    let mut reading = job.readings[0].clone();
+    let circuit = job.installation.circuits[6].id;
+    job.readings.retain(|one| one.key.subject.circuit() != Some(circuit));
+    job.installation.house_rules.continuity = proof_core::house_rules::ContinuityMethod::R2;
+    reading.key =
+        proof_core::reading::Key::on_circuit(circuit, proof_core::reading::Place::Board, proof_core::reading::Test::R2);
+    reading.value = proof_core::reading::Value::Number(rust_decimal::dec!(0.21));
+    job.readings.push(reading);
+    let certificate = draw_up(&job, Application::draft(&job, Form::Installation, Timestamp::UNIX_EPOCH));
+    let bytes = results_csv(&certificate.job.installation, &certificate.results).unwrap();
+    let mut reader = csv::Reader::from_reader(bytes.as_slice());
+    assert_eq!(reader.headers().unwrap().iter().next_back(), Some(LONG_LEAD_HEAD));
+    let rows: Vec<csv::StringRecord> = reader.records().map(Result::unwrap).collect();
+    assert_eq!((&rows[6][6], &rows[6][16]), ("—", "0.21"));
+    assert_eq!((&rows[5][6], &rows[5][16]), (certificate.results[0].rows[5].printed().r1_r2.as_str(), "—"));
+}
+
 /// Read back with another library than the one that wrote it.
 #[test]
 fn the_spreadsheet_holds_the_same_as_numbers() {

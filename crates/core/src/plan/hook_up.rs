@@ -8,7 +8,7 @@ use crate::installation::{Circuit, Installation, PointId, Shape};
 use crate::plan::preparation::{neutral_is_shared, prepare};
 use crate::plan::search::Lift;
 use crate::reading::{Method, Place, Stage, Step, Subject, Test};
-use crate::site::leads;
+use crate::site::{LONG_LEAD, leads};
 
 /// Where a terminal is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -114,9 +114,9 @@ pub fn hook_up(installation: &Installation, step: &Step) -> HookUp {
         }
         Subject::Bond { bond } => {
             let to = installation.supply.bonds.iter().find(|other| other.id == *bond).map_or("part", |bond| &bond.to);
-            bonding(&mut drawn, step, to);
+            bonding(&mut drawn, installation, step, to);
         }
-        Subject::Supply if step.stage == Stage::Bonding => bonding(&mut drawn, step, "means of earthing"),
+        Subject::Supply if step.stage == Stage::Bonding => bonding(&mut drawn, installation, step, "means of earthing"),
         _ => {}
     }
     drawn.0
@@ -262,7 +262,7 @@ fn insulation(
     }
 }
 
-fn bonding(drawn: &mut Drawn, step: &Step, to: &str) {
+fn bonding(drawn: &mut Drawn, installation: &Installation, step: &Step, to: &str) {
     drawn.0.stand = format!("{to}, at the clamp");
     if step.key.method == Method::ByEye {
         drawn.0.notes.push("seen throughout its length, clamp and label".into());
@@ -271,4 +271,7 @@ fn bonding(drawn: &mut Drawn, step: &Step, to: &str) {
     let a = drawn.terminal(Side::Board, Conductor::E, None, "conductor, off at one end".into(), true);
     let b = drawn.terminal(Side::Point, Conductor::E, None, format!("{to}, metal beyond the clamp"), false);
     drawn.0.probes = Some((a, b));
+    if leads(installation, step).set == LONG_LEAD {
+        drawn.0.adapter = "long lead, nulled first";
+    }
 }

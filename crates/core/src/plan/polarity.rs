@@ -7,7 +7,7 @@ use crate::house_rules::PolarityBy;
 use crate::installation::{Circuit, Installation};
 use crate::plan::at_switch::read_at_its_switch;
 use crate::plan::sequence::{by_long_lead, circuit_steps};
-use crate::reading::keys::polarity_key;
+use crate::reading::keys::{polarity_at_points_key, polarity_key};
 use crate::reading::{Place, Settled, Step, Test, Value};
 
 /// How a circuit's polarity stands.
@@ -56,7 +56,15 @@ pub fn polarity(installation: &Installation, circuit: &Circuit, settled: &Settle
 
 /// The same, where the steps of the circuit are known.
 pub fn polarity_of(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>, steps: &[Step]) -> Polarity {
-    let seen = settled.value(&polarity_key(circuit.id));
+    let at_points = settled.value(&polarity_at_points_key(circuit.id));
+    match at_points {
+        Some(Value::Fail) => return Polarity::Wrong("wrong by instrument at a point".to_owned()),
+        Some(Value::Pass) if by_long_lead(installation, circuit) => {
+            return Polarity::Earned("by instrument at each point");
+        }
+        _ => {}
+    }
+    let seen = settled.value(&polarity_key(circuit.id)).or(at_points);
     if seen == Some(&Value::Fail) {
         return Polarity::Wrong("seen wrong at a terminal".to_owned());
     }
@@ -79,6 +87,9 @@ pub fn polarity_of(installation: &Installation, circuit: &Circuit, settled: &Set
     match seen {
         Some(Value::Pass) => Polarity::Earned("seen: colours and terminal letters at every point"),
         Some(value) => Polarity::Excused(value.clone()),
+        None if by != PolarityBy::Eye && by_long_lead(installation, circuit) => {
+            Polarity::Owed("prove it by instrument at each point, or look at colours and terminal letters".to_owned())
+        }
         None => Polarity::Owed("look at colours and terminal letters at every point".to_owned()),
     }
 }

@@ -120,8 +120,8 @@ fn bounded(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>
             .map(|bound| format!("≥{}", bound.normalize())),
         Test::R1R2 if read_at_its_switch(circuit, settled, step) => Some("at the switch".to_owned()),
         // From paper: the highest of all points, written once.
-        Test::R1R2 if !step.expects_open() => {
-            let whole = Key::on_circuit(circuit.id, Place::Board, Test::R1R2).on_line(step.key.line);
+        Test::R1R2 | Test::R2 if !step.expects_open() => {
+            let whole = Key::on_circuit(circuit.id, Place::Board, step.key.test).on_line(step.key.line);
             settled.value(&whole)?.number().map(|ohm| format!("≤{ohm}"))
         }
         Test::R1R2 => {

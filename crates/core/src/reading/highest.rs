@@ -16,7 +16,7 @@ pub fn highest<'a>(circuit: &Circuit, settled: &Settled<'a>, test: Test) -> Opti
     for reading in settled.standing_of(circuit.id).filter(|reading| reading.key.test == test) {
         let there = reading.key.subject.place().is_some_and(|place| {
             // A schedule on paper holds the highest alone, of the circuit as a whole.
-            let of_whole = *place == Place::Board && test == Test::R1R2;
+            let of_whole = *place == Place::Board && matches!(test, Test::R1R2 | Test::R2);
             of_whole || !place.expects_open() && place.point().is_some_and(|point| circuit.point(point).is_some())
         });
         let (Some(ohm), true) = (reading.value.number(), there) else { continue };

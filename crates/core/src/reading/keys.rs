@@ -98,6 +98,11 @@ pub const fn polarity_key(circuit: uuid::Uuid) -> Key {
     key
 }
 
+/// Key of polarity by instrument at each point, where continuity says nothing of it.
+pub const fn polarity_at_points_key(circuit: uuid::Uuid) -> Key {
+    Key::on_circuit(circuit, Place::Board, Test::Polarity)
+}
+
 /// Key of a bond's continuity, measured or seen.
 pub const fn bond_key(bond: uuid::Uuid, by: BondingBy) -> Key {
     Key {

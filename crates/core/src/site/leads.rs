@@ -2,8 +2,15 @@
 
 use crate::house_rules::LeadCompensation;
 use crate::installation::{Accessory, Installation};
+use crate::quantity::Metres;
 use crate::reading::{Place, Reading, Step, Subject, Test};
 use crate::site::{Event, EventKind};
+
+/// The lead that reaches from the main earthing terminal to a point.
+pub const LONG_LEAD: &str = "long lead and probe";
+
+/// As far as two leads reach from one another (common practice, no source).
+const REACH: Metres = Metres::literal(3.0);
 
 /// Leads in use, and the pair of pins of an adapter.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
@@ -17,9 +24,14 @@ pub struct Leads {
 /// The leads that a step is read with.
 pub fn leads(installation: &Installation, step: &Step) -> Leads {
     let plain = |set| Leads { set, pins: "" };
+    if let Subject::Bond { bond } = &step.key.subject {
+        let metres = installation.supply.bonds.iter().find(|other| other.id == *bond).and_then(|bond| bond.length_m);
+        let far = metres.is_some_and(|metres| metres > REACH);
+        return plain(if far { LONG_LEAD } else { "clips" });
+    }
     let Subject::Place { circuit, place } = &step.key.subject else { return plain("clips") };
     if step.key.test == Test::R2 {
-        return plain("long lead and probe");
+        return plain(LONG_LEAD);
     }
     let Some(point) = place.point() else { return plain("clips") };
     let accessory = installation.circuit(*circuit).and_then(|circuit| circuit.point(point)).map(|p| p.accessory);

@@ -14,7 +14,7 @@ pub use alteration::Alteration;
 pub use breach::dead_above;
 pub use breach::{Breach, Broken, breaches};
 pub(crate) use breach::{any_earth_off, not_dead};
-pub use leads::{LeadState, Leads, leads};
+pub use leads::{LONG_LEAD, LeadState, Leads, leads};
 pub use log::{Event, EventKind};
 pub use put_back::{OpenItem, Owed};
 pub use state::{

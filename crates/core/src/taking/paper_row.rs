@@ -3,7 +3,7 @@
 
 use crate::conductor::{Conductor, Pair};
 use crate::installation::{Circuit, Installation, Lines, Shape};
-use crate::plan::sequence::circuit_steps;
+use crate::plan::sequence::{by_long_lead, circuit_steps};
 use crate::reading::entry::{Field, parse};
 use crate::reading::{GoesTo, Key, Place, Settled, Stage, Step, Subject, Test, Value};
 use crate::standard::rcd::{HalfCycle, Multiple};
@@ -20,6 +20,8 @@ pub enum Cell {
     R2,
     /// Highest R1+R2.
     R1R2,
+    /// Highest R2, by long lead.
+    LongLead,
     /// Insulation between live conductors.
     LiveLive,
     /// Insulation to earth.
@@ -38,11 +40,12 @@ pub enum Cell {
 
 impl Cell {
     /// In the order of the schedule.
-    pub const ALL: [Self; 11] = [
+    pub const ALL: [Self; 12] = [
         Self::R1,
         Self::Rn,
         Self::R2,
         Self::R1R2,
+        Self::LongLead,
         Self::LiveLive,
         Self::LiveEarth,
         Self::Polarity,
@@ -59,6 +62,7 @@ impl Cell {
             Self::Rn => "rn",
             Self::R2 => "r2",
             Self::R1R2 => "r1r2",
+            Self::LongLead => "r2long",
             Self::LiveLive => "ll",
             Self::LiveEarth => "le",
             Self::Polarity => "pol",
@@ -76,6 +80,7 @@ impl Cell {
             Self::Rn => "rn Ω",
             Self::R2 => "r2 Ω",
             Self::R1R2 => "R1+R2 Ω",
+            Self::LongLead => "R2 by long lead Ω",
             Self::LiveLive => "Ins. L–L, L–N MΩ",
             Self::LiveEarth => "Ins. L–E MΩ",
             Self::Polarity => "Polarity",
@@ -115,6 +120,21 @@ impl Cell {
                 test_voltage: None,
             });
         }
+        if self == Self::LongLead {
+            if !by_long_lead(installation, circuit) {
+                return Err(NoBox::NotTaken);
+            }
+            return Ok(Step {
+                slug: "r2long".into(),
+                key: at_board(Test::R2),
+                stage: Stage::R2,
+                label: "R2 by long lead, the highest".into(),
+                field: Field::Continuity,
+                goes_to: GoesTo::Column("R2"),
+                required: false,
+                test_voltage: None,
+            });
+        }
         let steps = circuit_steps(installation, circuit);
         let trip = |multiple| Test::RcdTrip { multiple, half_cycle: HalfCycle::Deg0 };
         let wanted = |step: &&Step| match self {
@@ -131,7 +151,7 @@ impl Cell {
             Self::RcdOne => step.key.test == trip(Multiple::One),
             Self::RcdFive => step.key.test == trip(Multiple::Five),
             Self::RcdButton => step.key.test == Test::RcdButton,
-            Self::R1R2 => false,
+            Self::R1R2 | Self::LongLead => false,
         };
         steps.into_iter().find(|step| wanted(&step)).ok_or(match self {
             Self::LiveLive => NoBox::Joined,
@@ -161,10 +181,12 @@ impl Cell {
     fn misplaced(self, installation: &Installation, value: &Value) -> Option<NotInBox> {
         let own_earth = installation.supply.system == crate::standard::supply::EarthingSystem::Tt;
         match (self, value) {
-            (Self::R1 | Self::Rn | Self::R2 | Self::R1R2, Value::Number(number)) if *number > MOST_COPPER => {
+            (Self::R1 | Self::Rn | Self::R2 | Self::R1R2 | Self::LongLead, Value::Number(number))
+                if *number > MOST_COPPER =>
+            {
                 Some(NotInBox::NoCopper(*number))
             }
-            (Self::R1 | Self::Rn | Self::R2 | Self::R1R2 | Self::Zs, Value::Over(over)) => {
+            (Self::R1 | Self::Rn | Self::R2 | Self::R1R2 | Self::LongLead | Self::Zs, Value::Over(over)) => {
                 Some(NotInBox::OverRange(*over))
             }
             (Self::Zs, Value::Number(number)) if *number > MOST_LOOP && !own_earth => Some(NotInBox::NoLoop(*number)),
@@ -250,11 +272,15 @@ fn belongs(number: Decimal) -> &'static str {
 
 /// Whether the box may be written here: not where points were read one by one, whose highest it is.
 pub fn is_open(circuit: &Circuit, settled: &Settled<'_>, of: Cell) -> bool {
-    of != Cell::R1R2
-        || !settled.standing_of(circuit.id).any(|reading| {
-            reading.key.test == Test::R1R2
-                && matches!(&reading.key.subject, Subject::Place { place, .. } if *place != Place::Board)
-        })
+    let test = match of {
+        Cell::R1R2 => Test::R1R2,
+        Cell::LongLead => Test::R2,
+        _ => return true,
+    };
+    !settled.standing_of(circuit.id).any(|reading| {
+        reading.key.test == test
+            && matches!(&reading.key.subject, Subject::Place { place, .. } if *place != Place::Board)
+    })
 }
 
 /// The box that the head of a column means, as schedules write it.
@@ -262,6 +288,7 @@ pub fn by_head(head: &str) -> Option<Cell> {
     let text: String = head.to_lowercase().chars().filter(|c| c.is_alphanumeric() || "+-½".contains(*c)).collect();
     let has = |word: &str| text.contains(word);
     Some(match () {
+        () if has("longlead") => Cell::LongLead,
         () if has("r1+r2") || has("r1r2") => Cell::R1R2,
         () if has("button") => Cell::RcdButton,
         () if has("5i") || has("fivetimes") || has("5x") || has("x5") => Cell::RcdFive,

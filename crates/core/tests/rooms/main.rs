@@ -8,6 +8,7 @@ mod gate;
 mod hook_up;
 mod instrument;
 mod live;
+mod long_lead;
 mod minor;
 mod paper_row;
 mod polarity;

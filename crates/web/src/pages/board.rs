@@ -18,11 +18,11 @@ use proof_core::installation::shorthand;
 use proof_core::installation::validity;
 use proof_core::installation::{Board, Circuit, Feed, Lines, MainSwitch, ResidualDevice, Shape};
 use proof_core::job::Job;
-use proof_core::plan::sequence::circuit_steps;
+use proof_core::plan::sequence::{by_long_lead, circuit_steps};
 use proof_core::plan::standing::done_of;
 use proof_core::quantity::{Amps, Kiloamps, Milliamps, Millis};
 use proof_core::reading::Settled;
-use proof_core::schedule::{PrintedRow, result_row};
+use proof_core::schedule::{PrintedRow, Row, result_row};
 use proof_core::site::{Alteration, BoardState};
 use proof_core::standard::supply::EarthingSystem;
 use proof_core::verdict::{CircuitJudge, Judgement};
@@ -36,6 +36,8 @@ pub(crate) struct Way {
     pub device: String,
     pub rcd: String,
     pub row: PrintedRow,
+    /// R1+R2, and R2 by long lead.
+    pub continuity: (String, String),
     pub done: usize,
     pub of: usize,
     pub chip: Option<Chip>,
@@ -64,6 +66,8 @@ struct BoardPage {
     pairs: usize,
     /// Ways that may be isolated alone: those that are not dead already.
     alone: Vec<(Uuid, String)>,
+    /// R2 by long lead stands in a column of its own.
+    long_lead: bool,
     /// Ways that may be left dead and locked.
     dead: Vec<(Uuid, String)>,
     /// It stood before, and may be said to be in use.
@@ -96,6 +100,7 @@ pub(crate) fn ways(job: &Job, board: Uuid, settled: &Settled<'_>) -> Vec<Way> {
                     .rcd_of(circuit)
                     .map(|rcd| format!("{} mA", rcd.idn_ma.normalize()))
                     .unwrap_or_default(),
+                continuity: Row::Figures(Box::new(result_row(installation, circuit, settled))).continuity(),
                 row: result_row(installation, circuit, settled).printed(),
                 done,
                 of,
@@ -157,6 +162,7 @@ async fn drawn(shared: Data<Shared>, request: &HttpRequest, job: Uuid, board: Uu
             let dead = site.circuit(board.id, circuit.id).0 == BoardState::ProvedDead;
             dead || site.waits_off(board.id, circuit.id)
         }),
+        long_lead: job.installation.circuits_of(board.id).any(|one| by_long_lead(&job.installation, one)),
         stood: may_be_in_use(job, board.id).is_ok(),
         open: site
             .open()

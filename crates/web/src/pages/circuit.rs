@@ -21,9 +21,9 @@ use proof_core::diagnosis::{Kind, diagnose};
 use proof_core::house_rules::LeadCompensation;
 use proof_core::installation::{Circuit, PointId, Shape};
 use proof_core::job::Job;
-use proof_core::plan::sequence::{circuit_steps, proposed_place};
+use proof_core::plan::sequence::{by_long_lead, circuit_steps, proposed_place};
 use proof_core::plan::standing::{is_done, stands_in};
-use proof_core::reading::{Settled, Stage};
+use proof_core::reading::{Settled, Stage, Test, highest};
 use proof_core::schedule::{PrintedRow, result_row};
 use proof_core::site::{LeadState, leads};
 use proof_core::standard::edition::RcdSchool;
@@ -200,6 +200,8 @@ struct Work {
     twin: Vec<profile::TwinRow>,
     row: PrintedRow,
     highest: Option<(String, String)>,
+    /// Continuity is read as R2 by long lead.
+    long_lead: bool,
     ring: bool,
     lone_board_check: Option<(String, String)>,
     /// Two-way switching as it is wired.
@@ -258,10 +260,8 @@ fn work(job: &Job, circuit: &Circuit, request: &HttpRequest, asked: &Asked) -> R
     let sheet = bench.sheet(job, request, asked);
     let here = sheet.entry.as_ref().map(|entry| entry.slug.clone()).unwrap_or_default();
     let profile = profile::of(circuit, &bench, &here);
-    let highest = judge
-        .known
-        .highest_r1_r2()
-        .and_then(|(ohm, point)| Some((format!("{ohm:.2}"), circuit.point(point)?.name.clone())));
+    let long_lead = by_long_lead(&job.installation, circuit);
+    let highest = highest_of(circuit, &settled, if long_lead { Test::R2 } else { Test::R1R2 });
     // What is odd in continuity is explained; on a very long circuit when it is asked.
     let odd = sheet
         .groups
@@ -283,6 +283,7 @@ fn work(job: &Job, circuit: &Circuit, request: &HttpRequest, asked: &Asked) -> R
         twin: profile.twin(),
         row: result_row(&job.installation, circuit, &settled).printed(),
         highest,
+        long_lead,
         ring: circuit.shape == Shape::Ring,
         live: drawings_of_live(job, circuit, &settled, &sheet),
         series: sheet.entry.as_ref().is_some_and(|entry| entry.stage == Stage::Rcd)
@@ -294,6 +295,13 @@ fn work(job: &Job, circuit: &Circuit, request: &HttpRequest, asked: &Asked) -> R
     };
     let facts = facts(job, circuit, &judge);
     Ok((work.render()?, facts))
+}
+
+/// The highest of a test of continuity, and at which point; of the whole where it was read on paper.
+fn highest_of(circuit: &Circuit, settled: &Settled<'_>, test: Test) -> Option<(String, String)> {
+    let reading = highest(circuit, settled, test)?;
+    let point = reading.key.subject.place()?.point().and_then(|id| circuit.point(id));
+    Some((format!("{:.2}", reading.value.float()?), point.map(|point| point.name.clone()).unwrap_or_default()))
 }
 
 /// Two-way switching: for the step in hand where it reads through one, else as it first lit.

@@ -65,13 +65,23 @@ fn field(circuit: &Circuit, cell: Cell) -> String {
     format!("{}-{}", circuit.id.simple(), cell.key())
 }
 
+/// R1+R2 and R2 by long lead, each in a cell of its own.
+fn of_continuity(row: &ResultRow, cell: Cell) -> String {
+    match (&row.r1_r2, cell) {
+        (Boxed::ByLongLead(value), Cell::LongLead) => value.shown(),
+        (Boxed::ByLongLead(_), _) | (Boxed::NotHere, _) => String::new(),
+        (_, Cell::LongLead) => String::new(),
+        (figure, _) => figure.printed(false),
+    }
+}
+
 /// What stands in a cell, as the schedule shows it.
 fn standing(row: &ResultRow, cell: Cell) -> String {
     let (figure, ticked) = match cell {
         Cell::R1 => (&row.r1, false),
         Cell::Rn => (&row.rn, false),
         Cell::R2 => (&row.r2, false),
-        Cell::R1R2 => (&row.r1_r2, false),
+        Cell::R1R2 | Cell::LongLead => return of_continuity(row, cell),
         Cell::LiveLive => (&row.live_live, false),
         Cell::LiveEarth => (&row.live_earth, false),
         Cell::Polarity => (&row.polarity, true),

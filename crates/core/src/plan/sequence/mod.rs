@@ -15,7 +15,7 @@ use crate::house_rules::{
 use crate::installation::switching::{Switching, switchings};
 use crate::installation::{Accessory, Circuit, Installation, Point, PointId, Position, Shape, conductors};
 use crate::reading::entry::Field;
-use crate::reading::keys::{polarity_key, turned_over};
+use crate::reading::keys::{polarity_at_points_key, polarity_key, turned_over};
 use crate::reading::{GoesTo, Key, Place, Settled, Stage, Step, Test};
 use crate::standard::insulation::test_voltage;
 
@@ -234,11 +234,13 @@ fn tested_steps(installation: &Installation, circuit: &Circuit, zs_at_points: bo
     }
     let long_lead = by_long_lead(installation, circuit);
     walk(installation, circuit, if long_lead { Test::R2 } else { Test::R1R2 }, &mut steps);
+    let at_points = long_lead && rules.polarity_by != PolarityBy::Eye;
+    let said = if at_points { "Polarity, by instrument at each point" } else { "Polarity" };
     let mut polarity = Step::new(
         "polarity".into(),
-        polarity_key(circuit.id),
+        if at_points { polarity_at_points_key(circuit.id) } else { polarity_key(circuit.id) },
         Stage::Polarity,
-        "Polarity".into(),
+        said.into(),
         Field::Outcome,
         GoesTo::Column("polarity"),
     );
