@@ -155,8 +155,12 @@ fn part(kind: &Kind, size: f64) -> Map<String, Value> {
         Kind::LeadsNotNulled => {
             put("ohm", json!(size));
         }
-        Kind::Bridge { .. } | Kind::OwnLeg | Kind::ParallelEarth { .. } | Kind::WrongLength | Kind::WrongCpc { .. } => {
+        Kind::OwnLeg { step } => {
+            if let Some(step) = step {
+                put("steps", json!([step]));
+            }
         }
+        Kind::Bridge { .. } | Kind::ParallelEarth { .. } | Kind::WrongLength | Kind::WrongCpc { .. } => {}
     }
     entry
 }

@@ -76,7 +76,10 @@ pub enum Kind {
         between: [String; 2],
     },
     /// The links join each leg with itself.
-    OwnLeg,
+    OwnLeg {
+        /// The one step in which they do, 2 or 3; none: in both.
+        step: Option<u8>,
+    },
     /// The resistance of the leads is in every figure.
     LeadsNotNulled,
     /// Metal beside the CPC.
@@ -105,7 +108,7 @@ impl Kind {
             Self::SwitchOff { .. } => "switch_off",
             Self::Swap { .. } => "swap",
             Self::Bridge { .. } => "bridge",
-            Self::OwnLeg => "own_leg",
+            Self::OwnLeg { .. } => "own_leg",
             Self::LeadsNotNulled => "leads_not_nulled",
             Self::ParallelEarth { .. } => "parallel_earth",
             Self::WrongLength => "wrong_length",

@@ -26,6 +26,9 @@ impl Next {
 /// Above this share the kind is settled.
 const SETTLED: f64 = 0.95;
 
+/// A share from which another explanation is not passed over.
+const COUNTS: f64 = 0.01;
+
 /// A figure separates explanations that put it so far apart, Ω (common practice, no source).
 const SEPARATES_OHM: f64 = 0.04;
 
@@ -43,7 +46,7 @@ pub(super) fn next(case: &Case, explanations: &[Explanation]) -> Next {
             "nothing that can be wrong with this circuit gives the figure shown there",
         );
     }
-    if first.share >= SETTLED {
+    if first.share >= SETTLED && !asks_for_another_repair(explanations) {
         return confirm(case, first);
     }
     if let Some(best) = untaken(case, explanations) {
@@ -53,6 +56,13 @@ pub(super) fn next(case: &Case, explanations: &[Explanation]) -> Next {
         Some(second) => apart(case, first, second),
         None => confirm(case, first),
     }
+}
+
+/// Whether another explanation that asks for a different repair holds a share that counts.
+fn asks_for_another_repair(explanations: &[Explanation]) -> bool {
+    let words = |one: &Explanation| one.kinds.iter().map(Kind::word).collect::<Vec<_>>();
+    let first = explanations.first().map(words).unwrap_or_default();
+    explanations.iter().skip(1).any(|one| one.share >= COUNTS && words(one) != first)
 }
 
 /// The figure not taken yet that the explanations disagree on most.
@@ -233,7 +243,11 @@ impl Kind {
             Self::SwitchOff { at } => format!("a switch that is off at {at}"),
             Self::Swap { at, conductors } => format!("{} exchanged at {at}", letters(conductors)),
             Self::Bridge { between: [a, b] } => format!("a cable that joins {a} and {b} beside the ring"),
-            Self::OwnLeg => "each leg linked to itself".to_owned(),
+            Self::OwnLeg { step: None } => "each leg linked to itself".to_owned(),
+            Self::OwnLeg { step: Some(step) } => {
+                let name = if *step == 2 { "line–neutral" } else { "line–CPC" };
+                format!("each leg linked to itself in step {step}, {name}, only")
+            }
             Self::LeadsNotNulled => format!("leads of {size:.2} Ω not nulled"),
             Self::ParallelEarth { between: [a, b] } => format!("metal beside the CPC between {a} and {b}"),
             Self::WrongLength => "another length than was said".to_owned(),

@@ -77,8 +77,11 @@ pub(super) enum Part {
         /// The farther node.
         to: usize,
     },
-    /// The links join each leg with itself.
-    OwnLeg,
+    /// The links join each leg with itself: in both steps, or in one of them alone.
+    OwnLeg {
+        /// The one step, 0 for line–neutral, 1 for line–CPC; none: both.
+        step: Option<usize>,
+    },
     /// The leads are in every figure.
     Leads,
     /// The length is not what was said.

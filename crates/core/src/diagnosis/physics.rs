@@ -83,7 +83,8 @@ pub(super) struct Simulated<'a> {
     chains: [Chain; 3],
     bridge: Option<Loop>,
     cross: Option<([usize; 2], usize)>,
-    own_leg: bool,
+    /// Whether the links join each leg with itself, step by step.
+    own_leg: [bool; 2],
     leads: f64,
     ring: bool,
     last: usize,
@@ -120,7 +121,7 @@ impl<'a> Simulated<'a> {
             chains,
             bridge: None,
             cross: None,
-            own_leg: false,
+            own_leg: [false; 2],
             leads: 0.0,
             ring,
             last: laid.main.len() + usize::from(ring),
@@ -142,7 +143,11 @@ impl<'a> Simulated<'a> {
                     let ohm = [OPEN, OPEN, size.next().unwrap_or(0.0)];
                     simulated.bridge = Some(Loop { from, to, ohm, stretch: 1.0 });
                 }
-                Part::OwnLeg => simulated.own_leg = true,
+                Part::OwnLeg { step } => {
+                    for at in 0..2 {
+                        simulated.own_leg[at] |= step.is_none_or(|only| only == at);
+                    }
+                }
                 Part::Leads => simulated.leads += size.next().unwrap_or(0.0),
                 _ => {
                     for _ in 0..part.sizes() {
@@ -246,7 +251,7 @@ impl<'a> Simulated<'a> {
     /// The end that the board's link joins this end with.
     fn partner(&self, core: usize, far: bool, other: usize) -> Option<(usize, bool)> {
         let line = Core::L.index();
-        let crossed = self.ring && !self.own_leg;
+        let crossed = self.ring && !self.own_leg[other - 1];
         if core == line {
             (self.ring || !far).then_some((other, far != crossed))
         } else if core == other {
@@ -303,14 +308,14 @@ impl<'a> Simulated<'a> {
         let line = self.arms(0, 0, node, self.last);
         let neutral = self.arms(1, 0, node, self.last);
         let cpc = self.arms(2, 0, node, self.last);
-        [self.crossed(line, neutral), self.crossed(line, cpc)]
+        [self.crossed(line, neutral, 0), self.crossed(line, cpc, 1)]
     }
 
     /// Line and another conductor of a node, without crossed cores: one way or two in parallel.
-    fn crossed(&self, line: (f64, f64, f64), other: (f64, f64, f64)) -> f64 {
+    fn crossed(&self, line: (f64, f64, f64), other: (f64, f64, f64), step: usize) -> f64 {
         let ways = if !self.ring {
             line.0 + other.0
-        } else if self.own_leg {
+        } else if self.own_leg[step] {
             beside(line.0 + other.0, line.1 + other.1)
         } else {
             beside(line.0 + other.1, line.1 + other.0)

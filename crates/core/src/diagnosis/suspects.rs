@@ -42,6 +42,9 @@ const BRIDGE: f64 = 0.07;
 
 const OWN_LEG: f64 = 0.06;
 
+/// In one of the two steps alone: the other was crossed rightly.
+const OWN_LEG_ONCE: f64 = 0.04;
+
 const LEADS: f64 = 0.07;
 
 const PARALLEL_EARTH: f64 = 0.05;
@@ -119,7 +122,8 @@ pub(super) fn singles(case: &Case, laid: &Laid) -> Vec<Suspect> {
     let share = of_all(PARALLEL_EARTH, metal.len(), nodes * (nodes + 1) / 2);
     family(share, metal.into_iter().map(|(from, to)| Part::ParallelEarth { from, to }).collect());
     if ring {
-        family(OWN_LEG, vec![Part::OwnLeg]);
+        family(OWN_LEG, vec![Part::OwnLeg { step: None }]);
+        family(OWN_LEG_ONCE, vec![Part::OwnLeg { step: Some(0) }, Part::OwnLeg { step: Some(1) }]);
     }
     family(LEADS, vec![Part::Leads]);
     if case.length.is_some_and(|length| length > Metres::literal(0.0)) {
@@ -236,7 +240,7 @@ pub(super) fn compatible(a: Part, b: Part) -> bool {
         | (Open { core, segment }, Joint { core: c, segment: s }) => core != c || segment != s,
         (Joint { core, segment }, Joint { core: c, segment: s })
         | (Open { core, segment }, Open { core: c, segment: s }) => (core, segment) < (c, s),
-        (OwnLeg, OwnLeg)
+        (OwnLeg { .. }, OwnLeg { .. })
         | (Leads, Leads)
         | (WrongLength, WrongLength)
         | (WrongCpc { .. }, WrongCpc { .. })

@@ -51,7 +51,7 @@ fn fault(part: Part, size: f64) -> Option<Fault> {
         Part::Swap { point, cores } => Fault::Swap { at: format!("p{point}"), conductors: cores },
         Part::Bridge { from, to } => Fault::Bridge { from: name(from), to: name(to), leg: Metres::new(size).ok()? },
         Part::ParallelEarth { from, to } => Fault::ParallelEarth { between: [name(from), name(to)], ohm },
-        Part::OwnLeg => Fault::OwnLeg,
+        Part::OwnLeg { step: None } => Fault::OwnLeg,
         _ => return None,
     })
 }
@@ -75,7 +75,7 @@ fn a_part(points: usize, segments: usize) -> impl Strategy<Value = (Part, f64)> 
         (1..points, 1..points).prop_map(move |(from, more)| Part::Bridge { from, to: (from + more).min(points) }),
         (0..points, 1..points)
             .prop_map(move |(from, more)| Part::ParallelEarth { from, to: (from + more).min(points) }),
-        Just(Part::OwnLeg),
+        Just(Part::OwnLeg { step: None }),
     ];
     (part, 0.01..3.0)
 }
@@ -112,7 +112,8 @@ proptest! {
         };
         let (a, b) = (spread(parts.0.0, &seeds.0), spread(parts.1.0, &seeds.1));
         prop_assume!(suspects::compatible(a, b) || suspects::compatible(b, a));
-        prop_assume!(ring || (a != Part::OwnLeg && b != Part::OwnLeg));
+        let own = |part| matches!(part, Part::OwnLeg { .. });
+        prop_assume!(ring || (!own(a) && !own(b)));
         let faults: Vec<Fault> =
             [(a, parts.0.1), (b, parts.1.1)].into_iter().filter_map(|(part, size)| fault(part, size)).collect();
         let description = Description {

@@ -75,6 +75,8 @@ pub enum Truth {
     Bridge,
     ParallelEarth,
     OwnLeg,
+    /// In one step only, 2 or 3.
+    OwnLegOnce(u8),
     Leads,
     WrongCpc,
     WrongLength,
@@ -123,6 +125,8 @@ struct Making {
     cpc_mm2: f64,
     said_share: f64,
     truths: Vec<Truth>,
+    /// The step whose legs alone are linked to themselves, 0 or 1.
+    own_leg_once: Option<usize>,
 }
 
 fn name(index: usize) -> String {
@@ -198,6 +202,11 @@ fn add(making: &mut Making, kind: &str, mm2: [f64; 3], dice: &mut Dice) {
             faults.push(Fault::OwnLeg);
             Truth::OwnLeg
         }
+        "own_leg_once" => {
+            let step = dice.whole(0, 2);
+            making.own_leg_once = Some(step);
+            Truth::OwnLegOnce(if step == 0 { 2 } else { 3 })
+        }
         "leads_not_nulled" => {
             making.leads = dice.between(0.08, 0.35);
             Truth::Leads
@@ -225,10 +234,34 @@ fn add(making: &mut Making, kind: &str, mm2: [f64; 3], dice: &mut Dice) {
     making.truths.push(truth);
 }
 
+/// Legs as they are in a flat: most of a few metres.
+fn even(dice: &mut Dice) -> f64 {
+    1.5 + (-(1.0 - dice.share()).ln() * 3.5).min(14.0)
+}
+
+/// Sockets in bunches: half a metre within one, up to forty between them.
+fn bunched(dice: &mut Dice) -> f64 {
+    if dice.share() < 0.6 { dice.between(0.5, 1.5) } else { dice.between(0.5_f64.ln(), 40.0_f64.ln()).exp() }
+}
+
 /// Draws a circuit with these kinds of fault and reads it.
 pub fn draw(shape: Shape, kinds: &[&str], points: usize, meter: Meter, dice: &mut Dice) -> Drawn {
+    drawn(shape, kinds, points, (meter, even), dice)
+}
+
+/// The same with its sockets in bunches.
+pub fn draw_bunched(shape: Shape, kinds: &[&str], points: usize, meter: Meter, dice: &mut Dice) -> Drawn {
+    drawn(shape, kinds, points, (meter, bunched), dice)
+}
+
+fn drawn(
+    shape: Shape,
+    kinds: &[&str],
+    points: usize,
+    (meter, leg): (Meter, fn(&mut Dice) -> f64),
+    dice: &mut Dice,
+) -> Drawn {
     let mm2 = dice.pick(&[[2.5, 2.5, 1.5], [2.5, 2.5, 1.5], [2.5, 2.5, 1.5], [4.0, 4.0, 1.5], [2.5, 2.5, 2.5]]);
-    let leg = |dice: &mut Dice| 1.5 + (-(1.0 - dice.share()).ln() * 3.5).min(14.0);
     let ring = shape == Shape::Ring;
     let description = Description {
         shape,
@@ -239,21 +272,44 @@ pub fn draw(shape: Shape, kinds: &[&str], points: usize, meter: Meter, dice: &mu
         return_leg: ring.then(|| Metres::new(2.0 + 1.5 * leg(dice)).unwrap()),
         faults: Vec::new(),
     };
-    let mut making = Making { description, leads: 0.0, cpc_mm2: mm2[2], said_share: 1.0, truths: Vec::new() };
+    let mut making =
+        Making { description, leads: 0.0, cpc_mm2: mm2[2], said_share: 1.0, truths: Vec::new(), own_leg_once: None };
     // A spur re-hangs points, so it comes before faults that name segments.
     let mut order: Vec<&str> = kinds.to_vec();
     order.sort_by_key(|kind| *kind != "spur");
     for kind in order {
         add(&mut making, kind, mm2, dice);
     }
-    let Ok(truth) = expect(&making.description) else {
+    let Ok(mut truth) = expect(&making.description) else {
         // A fault that names the segment after a spur: draw another.
-        return draw(shape, kinds, points, meter, dice);
+        return drawn(shape, kinds, points, (meter, leg), dice);
     };
     if !each_is_seen(&making.description, &truth) {
-        return draw(shape, kinds, points, meter, dice);
+        return drawn(shape, kinds, points, (meter, leg), dice);
+    }
+    if let Some(step) = making.own_leg_once {
+        let mut linked = making.description.clone();
+        linked.faults.push(Fault::OwnLeg);
+        let linked = expect(&linked).unwrap();
+        if !once(&mut truth, &linked, step) {
+            return drawn(shape, kinds, points, (meter, leg), dice);
+        }
     }
     Drawn { case: read(&making, &truth, mm2, meter, dice), truths: making.truths }
+}
+
+/// Lays one step as it reads with the legs linked to themselves over what reads right; whether that is seen.
+fn once(truth: &mut Expected, linked: &Expected, step: usize) -> bool {
+    let mut seen = false;
+    for (right, own) in truth.points.iter_mut().zip(&linked.points) {
+        let (to, from) = if step == 0 { (&mut right.r1_rn, own.r1_rn) } else { (&mut right.r1_r2, own.r1_r2) };
+        seen |= to.zip(from).is_none_or(|(a, b)| (a - b).abs() > 0.06);
+        *to = from;
+    }
+    if let (Some(right), Some(own)) = (&mut truth.board_check, &linked.board_check) {
+        if step == 0 { right.r1_rn = own.r1_rn } else { right.r1_r2 = own.r1_r2 }
+    }
+    seen
 }
 
 /// Whether taking any one of the faults away changes some figure by enough to be seen.

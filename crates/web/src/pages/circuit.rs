@@ -90,7 +90,9 @@ fn owed(circuit: &Circuit) -> Vec<&'static str> {
 
 /// One explanation of the readings, as shown.
 pub(crate) struct Explained {
+    /// In whole percent, of which none is ever sure: at most `over 99`.
     pub percent: u32,
+    pub shown: String,
     pub said: String,
 }
 
@@ -115,6 +117,15 @@ pub(crate) struct SpurRow {
 
 /// Two explanations this near to each other are not told apart by the readings.
 const UNDECIDED: f64 = 0.25;
+
+fn percent(share: f64) -> u32 {
+    ((share * 100.0).round() as u32).min(99)
+}
+
+/// A share as it is shown: a diagnosis is never certain.
+fn share(of: f64) -> String {
+    if of > 0.99 { "over 99".to_owned() } else { percent(of).to_string() }
+}
 
 /// Explains the readings, with what is drawn of it.
 fn explained(job: &Job, circuit: &Circuit, settled: &Settled<'_>) -> Option<(Diagnosed, overlay::Overlay)> {
@@ -154,7 +165,7 @@ fn explained(job: &Job, circuit: &Circuit, settled: &Settled<'_>) -> Option<(Dia
         explanations: diagnosis
             .explanations
             .iter()
-            .map(|one| Explained { percent: (one.share * 100.0).round() as u32, said: one.said() })
+            .map(|one| Explained { percent: percent(one.share), shown: share(one.share), said: one.said() })
             .filter(|one| one.percent > 0)
             .collect(),
         next: diagnosis.next.what.clone(),
