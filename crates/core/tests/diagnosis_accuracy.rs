@@ -229,6 +229,17 @@ fn what_is_said_of_a_radial_is_honest() {
     }
 }
 
+/// Sockets in bunches: what is said of them, as far as it has come.
+#[test]
+fn bunched_sockets_are_diagnosed() {
+    let tally = &all().bunched;
+    assert!(percent(tally.first_or_alike, tally.all) >= 90.0, "{}", tally.summary());
+    assert!(percent(tally.three, tally.all) >= 98.0, "{}", tally.summary());
+    assert!(percent(tally.sure_right, tally.sure) >= 93.0, "{}", tally.summary());
+    let once = &tally.by_kind["own_leg_once"];
+    assert!(once.get("own_leg").is_some_and(|named| *named >= 36), "{once:?}");
+}
+
 #[test]
 fn two_faults_together_are_found() {
     let tally = &all().pairs;

@@ -8,6 +8,7 @@
 //! measured by a test and published in the documentation.
 
 use crate::diagnosis::case::{Case, Laid, Shown};
+use crate::diagnosis::manner::{EVEN, LEG_SPREADS, Manner};
 use crate::diagnosis::normal::{MOST_COMMON, Normal, Step};
 use crate::diagnosis::part::Part;
 use crate::diagnosis::physics::{Setting, Simulated};
@@ -32,8 +33,8 @@ const ROUNDING: f64 = STEP_OHM * STEP_OHM / 12.0;
 /// Share of a figure that its own cable may be off (class limits are maxima).
 const CABLE_SHARE: f64 = 0.008;
 
-/// Legs of one circuit differ by this share of their mean.
-const LEG_SPREAD: f64 = 0.5;
+/// A span of legs under a bridge differs by this share of that spread.
+const STRETCH: f64 = 0.8;
 
 /// A leg whose length is given is known to this share of the mean leg.
 const LEG_KNOWN: f64 = 0.08;
@@ -51,32 +52,6 @@ const FALSE_OPEN_BOARD: f64 = -12.0;
 
 /// Log of the chance that an open path shows a figure.
 const FALSE_FIGURE: f64 = -30.0;
-
-/// How an instrument and its contacts behave.
-#[derive(Debug, Clone, Copy)]
-pub(super) struct Manner {
-    /// Mean added by a plug or probe, Ω.
-    pub mean: f64,
-    /// Spread at a point, Ω.
-    pub point: f64,
-    /// Spread between firm clips at the board, Ω.
-    pub board: f64,
-    /// Spread of a known length, as a logarithm: who measures well knows his cable too.
-    pub length: f64,
-    /// Log of its share among instruments.
-    pub log_share: f64,
-}
-
-/// From a good meter with firm contacts to a rough one.
-pub(super) const MANNERS: [Manner; 4] = [
-    Manner { mean: 0.0, point: 0.010, board: 0.010, length: 0.035, log_share: -0.8 },
-    Manner { mean: 0.012, point: 0.013, board: 0.011, length: 0.06, log_share: -1.6 },
-    Manner { mean: 0.022, point: 0.018, board: 0.012, length: 0.07, log_share: -1.6 },
-    Manner { mean: 0.03, point: 0.028, board: 0.016, length: 0.09, log_share: -2.5 },
-];
-
-/// The manner under which suspicions are sorted first.
-pub(super) const SORTING: Manner = Manner { mean: 0.008, point: 0.015, board: 0.011, length: 0.05, log_share: 0.0 };
 
 /// A suspicion as it explains the figures best.
 #[derive(Debug, Clone)]
@@ -106,9 +81,8 @@ pub(super) struct Model<'a> {
     ln_length: f64,
     length_known: bool,
     along: Vec<f64>,
-    /// Precision of each increment of `along`.
-    tie: Vec<f64>,
-    log_det_ties: f64,
+    /// Precision of each increment of `along`, for each spacing, and the log determinant of all.
+    ties: [(Vec<f64>, f64); LEG_SPREADS.len()],
 }
 
 /// A figure as taken.
@@ -140,13 +114,18 @@ impl<'a> Model<'a> {
         let total: f64 = metres.iter().sum::<f64>().max(1e-6);
         let mean = 1.0 / legs as f64;
         let mut along = vec![0.0];
-        let mut tie = Vec::with_capacity(legs);
         for leg in 0..legs {
             along.push(along[leg] + metres[leg] / total);
-            let known = known.get(leg).is_some_and(Option::is_some);
-            let spread = if known { LEG_KNOWN } else { LEG_SPREAD } * mean;
-            tie.push(1.0 / (spread * spread));
         }
+        let ties = LEG_SPREADS.map(|unknown| {
+            let spread = |leg: usize| {
+                let known = known.get(leg).is_some_and(Option::is_some);
+                if known { LEG_KNOWN } else { unknown }
+            };
+            let tie: Vec<f64> = (0..legs).map(|leg| (spread(leg) * mean).powi(-2)).collect();
+            let log_det = log_det_ties(&tie);
+            (tie, log_det)
+        });
         along[last] = 1.0;
         let cpc_rates = COPPER_MOHM_PER_M.iter().map(|(_, mohm)| mohm / 1000.0 * warm).collect();
         let taken = case
@@ -157,8 +136,7 @@ impl<'a> Model<'a> {
                 Taken { point, free: node.checked_sub(1).filter(|free| free + 1 < last), shown }
             })
             .collect();
-        let log_det_ties = log_det_ties(&tie);
-        Self { case, laid, cpc_rates, taken, log_det_ties, ln_length: length.max(0.1).ln(), length_known, along, tie }
+        Self { case, laid, cpc_rates, taken, ln_length: length.max(0.1).ln(), length_known, along, ties }
     }
 
     /// A first idea of the length where none was given, m.
@@ -180,7 +158,7 @@ impl<'a> Model<'a> {
     }
 
     /// Mean and spread of the logarithm of each size of a part.
-    fn size_priors(parts: &[Part]) -> Vec<(f64, f64)> {
+    fn size_priors(parts: &[Part], spacing: usize) -> Vec<(f64, f64)> {
         let mut priors = Vec::new();
         for part in parts {
             match *part {
@@ -191,7 +169,8 @@ impl<'a> Model<'a> {
                 Part::Leads => priors.push((0.15_f64.ln(), 0.5)),
                 Part::Bridge { from, to } => {
                     let span = (to - from).max(1) as f64;
-                    priors.extend([(5.0_f64.ln(), 0.9), (0.0, 0.4 / span.sqrt())]);
+                    // What the span really measures beside its share of the ring.
+                    priors.extend([(5.0_f64.ln(), 0.9), (0.0, STRETCH * LEG_SPREADS[spacing] / span.sqrt())]);
                 }
                 Part::ParallelEarth { .. } => priors.push((0.06_f64.ln(), 1.3)),
                 _ => {}
@@ -226,14 +205,14 @@ impl<'a> Model<'a> {
     /// The same for parts at their usual sizes: what their opens alone say.
     pub(super) fn pattern_of(&self, parts: &[Part], said: &mut Vec<f64>) -> f64 {
         let mut common = vec![self.ln_length];
-        common.extend(Self::size_priors(parts).iter().map(|(mean, _)| *mean));
+        common.extend(Self::size_priors(parts, EVEN).iter().map(|(mean, _)| *mean));
         self.simulate(parts, &common, &self.along, &self.along, said);
         self.pattern(said)
     }
 
     /// Fits a suspicion; it is given up once it is clearly less likely than `give_up` (a logarithm).
     pub(super) fn fit(&self, parts: &[Part], manner: &Manner, start: Option<&Fit>, rounds: usize, give_up: f64) -> Fit {
-        let sizes = Self::size_priors(parts);
+        let sizes = Self::size_priors(parts, manner.spacing);
         let wrong_length = parts.contains(&Part::WrongLength);
         let spread = match (self.length_known, wrong_length) {
             (false, _) => LENGTH_UNKNOWN,
@@ -338,6 +317,11 @@ impl Fitting<'_, '_> {
         (worst, off_at)
     }
 
+    /// What is known beforehand of the legs, by the spacing of the manner.
+    fn ties(&self) -> &(Vec<f64>, f64) {
+        &self.model.ties[self.manner.spacing]
+    }
+
     fn simulate(&self, common: &[f64], along: &[f64], into: &mut Vec<f64>) {
         self.model.simulate(self.parts, common, along, along, into);
     }
@@ -373,7 +357,7 @@ impl Fitting<'_, '_> {
             let off = (value - mean) / spread;
             cost += 0.5 * off * off + spread.ln();
         }
-        for (leg, tie) in model.tie.iter().enumerate() {
+        for (leg, tie) in self.ties().0.iter().enumerate() {
             let off = (along[leg + 1] - along[leg]) - (model.along[leg + 1] - model.along[leg]);
             cost += 0.5 * tie * off * off;
         }
@@ -419,7 +403,7 @@ impl Fitting<'_, '_> {
         self.weigh(&mut normal, said, slopes, count);
         self.weigh_known(&mut normal, common, along);
         let mut step = normal.solve(count);
-        step.log_det -= model.log_det_ties;
+        step.log_det -= self.ties().1;
         step
     }
 
@@ -458,7 +442,7 @@ impl Fitting<'_, '_> {
             normal.corner[value][value] += weight;
             normal.right_common[value] -= weight * (common[value] - mean);
         }
-        for (leg, tie) in model.tie.iter().enumerate() {
+        for (leg, tie) in self.ties().0.iter().enumerate() {
             let off = (along[leg + 1] - along[leg]) - (model.along[leg + 1] - model.along[leg]);
             // Leg `leg` joins nodes `leg` and `leg + 1`; free places are nodes 1 to free.
             if leg >= 1 {

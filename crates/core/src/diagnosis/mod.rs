@@ -8,6 +8,7 @@
 
 pub mod case;
 mod fit;
+mod manner;
 pub mod next_reading;
 mod normal;
 pub mod of_circuit;

@@ -2,7 +2,8 @@
 
 use crate::conductor::Core;
 use crate::diagnosis::case::{Case, Laid};
-use crate::diagnosis::fit::{Fit, MANNERS, Model, SORTING};
+use crate::diagnosis::fit::{Fit, Model};
+use crate::diagnosis::manner::{MANNERS, SORTING};
 use crate::diagnosis::part::Part;
 use crate::diagnosis::physics::{Setting, Simulated};
 use crate::diagnosis::suspects::{Suspect, TWO_AT_ONCE, beside, coarse, compatible, singles, stride};
