@@ -57,3 +57,13 @@ pub(crate) const fn worse(judgement: &Judgement) -> Chip {
         _ => WITHIN,
     }
 }
+
+/// A share in whole percent: of a diagnosis none is ever whole.
+pub(crate) fn percent(share: f64) -> u32 {
+    ((share * 100.0).round() as u32).min(99)
+}
+
+/// A share as it is shown: a diagnosis is never certain.
+pub(crate) fn share(of: f64) -> String {
+    if of > 0.99 { "over 99".to_owned() } else { percent(of).to_string() }
+}

@@ -158,7 +158,7 @@ fn shows(wiring: &Wiring, switches: &[PointId], read: &[Combination]) -> bool {
 /// What explains combinations that are not as they should be, each once; empty where they are right, or
 /// where no single fault explains them.
 pub fn explain(switches: &[PointId], read: &[Combination]) -> Vec<SwitchFault> {
-    let right = |one: &Combination| one.reads == (one.thrown.len() % 2 == 0);
+    let right = |one: &Combination| one.reads == one.thrown.len().is_multiple_of(2);
     if read.iter().all(right) || switches.len() < 2 || switches.len() > MOST_SWITCHES {
         return Vec::new();
     }
@@ -214,7 +214,7 @@ pub fn said_of(circuit: &Circuit, settled: &Settled<'_>) -> Vec<String> {
                 ));
             }
             match said.as_slice() {
-                [] if read.iter().any(|one| one.reads != (one.thrown.len() % 2 == 0)) => {
+                [] if read.iter().any(|one| one.reads != one.thrown.len().is_multiple_of(2)) => {
                     Some("No single fault of the switches reads so: read each combination again.".to_owned())
                 }
                 [] => None,

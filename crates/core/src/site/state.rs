@@ -61,8 +61,9 @@ impl<'a> Transition<'a> {
     /// What an event does, if it changes a state.
     pub fn of(kind: &'a EventKind) -> Option<Self> {
         let (board, circuits, enters): (Uuid, &'a [Uuid], _) = match kind {
-            EventKind::Isolated { board, circuits, .. } => (*board, circuits.as_slice(), BoardState::NotProved),
-            EventKind::NotIsolated { board, circuits, .. } => (*board, circuits.as_slice(), BoardState::NotProved),
+            EventKind::Isolated { board, circuits, .. } | EventKind::NotIsolated { board, circuits, .. } => {
+                (*board, circuits.as_slice(), BoardState::NotProved)
+            }
             EventKind::EarthRefitted { board } => (*board, &[], BoardState::NotProved),
             EventKind::ProvedDead { board, circuits, pairs, shown, before, after, .. } => {
                 let proved = proves(LEAST_PAIRS, *pairs, shown, [*before, *after]).is_ok();

@@ -5,6 +5,7 @@ use crate::conductor::{Conductor, Pair};
 use crate::installation::{Circuit, Installation, Lines, Shape};
 use crate::plan::sequence::{by_long_lead, circuit_steps};
 use crate::reading::entry::{Field, parse};
+use crate::reading::keys::far_loop_key;
 use crate::reading::{GoesTo, Key, Place, Settled, Stage, Step, Subject, Test, Value};
 use crate::standard::rcd::{HalfCycle, Multiple};
 use rust_decimal::{Decimal, dec};
@@ -91,6 +92,25 @@ impl Cell {
         }
     }
 
+    /// The highest of all points, written once, of the circuit as a whole.
+    fn of_whole(self, circuit: &Circuit) -> Option<Step> {
+        let (slug, test, stage, label, column) = match self {
+            Self::R1R2 => ("r1r2", Test::R1R2, Stage::R1R2, "R1+R2, the highest", "R1+R2"),
+            Self::LongLead => ("r2long", Test::R2, Stage::R2, "R2 by long lead, the highest", "R2"),
+            _ => return None,
+        };
+        Some(Step {
+            slug: slug.into(),
+            key: Key::on_circuit(circuit.id, Place::Board, test),
+            stage,
+            label: label.into(),
+            field: Field::Continuity,
+            goes_to: GoesTo::Column(column),
+            required: false,
+            test_voltage: None,
+        })
+    }
+
     /// The step that its number is a reading of.
     ///
     /// # Errors
@@ -107,33 +127,9 @@ impl Cell {
         if circuit.lines == Lines::Three && !matches!(self, Self::Polarity | Self::RcdOne | Self::RcdButton) {
             return Err(NoBox::ThreeLines);
         }
-        let at_board = |test: Test| Key::on_circuit(circuit.id, Place::Board, test);
-        if self == Self::R1R2 {
-            return Ok(Step {
-                slug: "r1r2".into(),
-                key: at_board(Test::R1R2),
-                stage: Stage::R1R2,
-                label: "R1+R2, the highest".into(),
-                field: Field::Continuity,
-                goes_to: GoesTo::Column("R1+R2"),
-                required: false,
-                test_voltage: None,
-            });
-        }
-        if self == Self::LongLead {
-            if !by_long_lead(installation, circuit) {
-                return Err(NoBox::NotTaken);
-            }
-            return Ok(Step {
-                slug: "r2long".into(),
-                key: at_board(Test::R2),
-                stage: Stage::R2,
-                label: "R2 by long lead, the highest".into(),
-                field: Field::Continuity,
-                goes_to: GoesTo::Column("R2"),
-                required: false,
-                test_voltage: None,
-            });
+        if let Some(step) = self.of_whole(circuit) {
+            let taken = self != Self::LongLead || by_long_lead(installation, circuit);
+            return if taken { Ok(step) } else { Err(NoBox::NotTaken) };
         }
         let steps = circuit_steps(installation, circuit);
         let trip = |multiple| Test::RcdTrip { multiple, half_cycle: HalfCycle::Deg0 };
@@ -147,7 +143,7 @@ impl Cell {
                     || step.key.pair == Some(Pair::LINE_EARTH) && step.key.test == Test::Insulation
             }
             Self::Polarity => step.key.test == Test::Polarity,
-            Self::Zs => step.key == at_board(Test::Zs),
+            Self::Zs => step.key == far_loop_key(circuit.id, None),
             Self::RcdOne => step.key.test == trip(Multiple::One),
             Self::RcdFive => step.key.test == trip(Multiple::Five),
             Self::RcdButton => step.key.test == Test::RcdButton,

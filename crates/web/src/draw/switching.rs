@@ -54,79 +54,96 @@ const fn row(lower: bool) -> f64 {
     if lower { BOTTOM } else { TOP }
 }
 
+/// The switches as they are drawn one after another: on which strapper the line is, and whether it is lost.
+#[derive(Default)]
+struct Run {
+    body: String,
+    /// On which strapper the line arrives; as it first lit, all on the upper one.
+    lower: bool,
+    lost: bool,
+}
+
+impl Run {
+    /// One switch with its contacts; its terminals.
+    fn switch(&mut self, x: f64, over: bool, [first, last]: [bool; 2]) -> Vec<(f64, f64)> {
+        let (left, right) = (x - HALF, x + HALF);
+        if first {
+            self.lower = over;
+            line(&mut self.body, true, (left, MIDDLE), (right, row(over)));
+            return vec![(left, MIDDLE), (right, TOP), (right, BOTTOM)];
+        }
+        if last {
+            let meets = self.lower == over;
+            line(&mut self.body, meets && !self.lost, (left, row(over)), (right, MIDDLE));
+            self.lost |= !meets;
+            return vec![(left, TOP), (left, BOTTOM), (right, MIDDLE)];
+        }
+        for from in [false, true] {
+            line(&mut self.body, from == self.lower, (left, row(from)), (right, row(from != over)));
+        }
+        self.lower = self.lower != over;
+        vec![(left, TOP), (left, BOTTOM), (right, TOP), (right, BOTTOM)]
+    }
+
+    /// The two strappers from one switch to the next.
+    fn strappers(&mut self, x: f64) {
+        for strapper in [false, true] {
+            let on = strapper == self.lower;
+            line(&mut self.body, on, (x + HALF, row(strapper)), (x + STEP - HALF, row(strapper)));
+        }
+    }
+
+    fn terminals(&mut self, at: Vec<(f64, f64)>) {
+        for (cx, cy) in at {
+            let common = if (cy - MIDDLE).abs() < f64::EPSILON { " common" } else { "" };
+            let _ = write!(self.body, "<circle class=\"sw-terminal{common}\" cx=\"{cx:.0}\" cy=\"{cy:.0}\" r=\"5\"/>");
+        }
+    }
+
+    fn lamp(&mut self, x: f64, lit: bool) {
+        let class = if lit { "sw-lamp lit" } else { "sw-lamp" };
+        let _ = write!(
+            self.body,
+            "<circle class=\"{class}\" cx=\"{x:.0}\" cy=\"{MIDDLE:.0}\" r=\"14\"/><path class=\"sw-cross\" d=\"M{:.0} {:.0}l20 20m-20 0l20 -20\"/>",
+            x - 10.0,
+            MIDDLE - 10.0
+        );
+    }
+}
+
 fn drawn(circuit: &Circuit, switching: &Switching, thrown: &[PointId]) -> Drawing {
     let count = switching.switches.len();
-    let mut body = String::new();
-    let closes = thrown.len() % 2 == 0;
-    // On which strapper the line arrives; as it first lit, all on the upper one.
-    let mut lower = false;
-    let mut lost = false;
-    line(&mut body, true, (LEFT - 40.0, MIDDLE), (LEFT - HALF, MIDDLE));
+    let mut run = Run::default();
+    line(&mut run.body, true, (LEFT - 40.0, MIDDLE), (LEFT - HALF, MIDDLE));
     for (at, id) in switching.switches.iter().enumerate() {
         let x = LEFT + STEP * at as f64;
         let over = thrown.contains(id);
-        let (left, right) = (x - HALF, x + HALF);
-        let (first, last) = (at == 0, at + 1 == count);
-        let mut terminals = Vec::new();
-        if first {
-            lower = over;
-            line(&mut body, true, (left, MIDDLE), (right, row(lower)));
-            terminals.extend([(left, MIDDLE), (right, TOP), (right, BOTTOM)]);
-        } else if last {
-            let meets = lower == over;
-            line(&mut body, meets && !lost, (left, row(over)), (right, MIDDLE));
-            lost |= !meets;
-            terminals.extend([(left, TOP), (left, BOTTOM), (right, MIDDLE)]);
-        } else {
-            for from in [false, true] {
-                line(&mut body, from == lower, (left, row(from)), (right, row(from != over)));
-            }
-            lower = lower != over;
-            terminals.extend([(left, TOP), (left, BOTTOM), (right, TOP), (right, BOTTOM)]);
-        }
+        let last = at + 1 == count;
+        let terminals = run.switch(x, over, [at == 0, last]);
         if !last {
-            for strapper in [false, true] {
-                let on = strapper == lower;
-                line(&mut body, on, (right, row(strapper)), (x + STEP - HALF, row(strapper)));
-            }
+            run.strappers(x);
         }
-        for (cx, cy) in terminals {
-            let common = (cy - MIDDLE).abs() < f64::EPSILON;
-            let _ = write!(
-                body,
-                "<circle class=\"sw-terminal{}\" cx=\"{cx:.0}\" cy=\"{cy:.0}\" r=\"5\"/>",
-                if common { " common" } else { "" }
-            );
-        }
+        run.terminals(terminals);
         let said = escape(&shortened(name(circuit, *id), 16));
-        let _ = write!(body, "<text x=\"{x:.0}\" y=\"92\" text-anchor=\"middle\">{said}</text>");
+        let _ = write!(run.body, "<text x=\"{x:.0}\" y=\"92\" text-anchor=\"middle\">{said}</text>");
         if over {
-            let _ =
-                write!(body, "<text class=\"sw-thrown\" x=\"{x:.0}\" y=\"108\" text-anchor=\"middle\">thrown</text>");
+            let text = "<text class=\"sw-thrown\" text-anchor=\"middle\"";
+            let _ = write!(run.body, "{text} x=\"{x:.0}\" y=\"108\">thrown</text>");
         }
     }
     let end = LEFT + STEP * (count.saturating_sub(1)) as f64;
     let lamp = end + STEP * 0.7;
-    // Of a lone switch nothing is known behind it.
-    let lit = closes && !lost;
-    line(&mut body, lit, (end + HALF, MIDDLE), (lamp - 14.0, MIDDLE));
-    let class = if lit { "sw-lamp lit" } else { "sw-lamp" };
-    let _ = write!(
-        body,
-        "<circle class=\"{class}\" cx=\"{lamp:.0}\" cy=\"{MIDDLE:.0}\" r=\"14\"/><path class=\"sw-cross\" d=\"M{:.0} {:.0}l20 20m-20 0l20 -20\"/>",
-        lamp - 10.0,
-        MIDDLE - 10.0
-    );
+    let lit = thrown.len().is_multiple_of(2) && !run.lost;
+    line(&mut run.body, lit, (end + HALF, MIDDLE), (lamp - 14.0, MIDDLE));
+    run.lamp(lamp, lit);
     let lamps: Vec<&str> = switching.lamps.iter().map(|id| name(circuit, *id)).collect();
     let lamps = if lamps.is_empty() { "lamp".to_owned() } else { lamps.join(", ") };
-    let _ = write!(
-        body,
-        "<text x=\"{lamp:.0}\" y=\"92\" text-anchor=\"middle\">{}</text><text x=\"6\" y=\"40\">feed</text>",
-        escape(&shortened(&lamps, 18))
-    );
+    let below = escape(&shortened(&lamps, 18));
+    let _ = write!(run.body, "<text x=\"{lamp:.0}\" y=\"92\" text-anchor=\"middle\">{below}</text>");
     let width = lamp + 72.0;
     let svg = format!(
-        "<svg class=\"switching\" viewBox=\"0 0 {width:.0} {HEIGHT:.0}\" width=\"{width:.0}\" height=\"{HEIGHT:.0}\" aria-hidden=\"true\" focusable=\"false\">{body}</svg>"
+        "<svg class=\"switching\" viewBox=\"0 0 {width:.0} {HEIGHT:.0}\" width=\"{width:.0}\" height=\"{HEIGHT:.0}\" aria-hidden=\"true\" focusable=\"false\">{}<text x=\"6\" y=\"40\">feed</text></svg>",
+        run.body
     );
     Drawing { svg, twin: twin(circuit, switching, thrown, &lamps) }
 }
@@ -141,6 +158,6 @@ fn twin(circuit: &Circuit, switching: &Switching, thrown: &[PointId], lamps: &st
             format!("{}{over}", name(circuit, *id))
         })
         .collect();
-    let comes = if thrown.len() % 2 == 0 { "it reads" } else { "it opens" };
+    let comes = if thrown.len().is_multiple_of(2) { "it reads" } else { "it opens" };
     format!("Feed, {}, {lamps}; two strappers between each two switches. So {comes}.", switches.join(", then "))
 }

@@ -23,7 +23,7 @@ use proof_core::plan::standing::done_of;
 use proof_core::quantity::{Amps, Kiloamps, Milliamps, Millis};
 use proof_core::reading::Settled;
 use proof_core::schedule::{PrintedRow, Row, result_row};
-use proof_core::site::{Alteration, BoardState};
+use proof_core::site::{Alteration, BoardState, OpenItem, Site};
 use proof_core::standard::supply::EarthingSystem;
 use proof_core::verdict::{CircuitJudge, Judgement};
 use proof_paper::board_sheets;
@@ -116,6 +116,17 @@ struct Asked {
     status: StatusCode,
 }
 
+/// What stands open on a board.
+fn open_on(site: &Site<'_>, board: Uuid) -> Vec<Open> {
+    let shown = |item: &OpenItem<'_>| Open {
+        item: item.item,
+        what: item.alteration.label(),
+        note: item.note.to_owned(),
+        since: format!("{} by {}", moment(item.since), item.by),
+    };
+    site.open().iter().filter(|item| item.board == board).map(shown).collect()
+}
+
 async fn drawn(shared: Data<Shared>, request: &HttpRequest, job: Uuid, board: Uuid, asked: Asked) -> Handled {
     let writer = remembered(request, "writer");
     let head = blocking(move || Ok(shared.store.job(job)?)).await?;
@@ -164,17 +175,7 @@ async fn drawn(shared: Data<Shared>, request: &HttpRequest, job: Uuid, board: Uu
         }),
         long_lead: job.installation.circuits_of(board.id).any(|one| by_long_lead(&job.installation, one)),
         stood: may_be_in_use(job, board.id).is_ok(),
-        open: site
-            .open()
-            .iter()
-            .filter(|item| item.board == board.id)
-            .map(|item| Open {
-                item: item.item,
-                what: item.alteration.label(),
-                note: item.note.to_owned(),
-                since: format!("{} by {}", moment(item.since), item.by),
-            })
-            .collect(),
+        open: open_on(&site, board.id),
         alterations: Alteration::ALL.map(|one| (one.key(), one.label())).to_vec(),
         words: shorthand::WORDS,
         writer,

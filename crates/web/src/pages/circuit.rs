@@ -9,6 +9,7 @@ use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
 use crate::request::{did, find_circuit, is_partial, load, once};
+use crate::words;
 use crate::words::Chip;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
@@ -118,15 +119,6 @@ pub(crate) struct SpurRow {
 /// Two explanations this near to each other are not told apart by the readings.
 const UNDECIDED: f64 = 0.25;
 
-fn percent(share: f64) -> u32 {
-    ((share * 100.0).round() as u32).min(99)
-}
-
-/// A share as it is shown: a diagnosis is never certain.
-fn share(of: f64) -> String {
-    if of > 0.99 { "over 99".to_owned() } else { percent(of).to_string() }
-}
-
 /// Explains the readings, with what is drawn of it.
 fn explained(job: &Job, circuit: &Circuit, settled: &Settled<'_>) -> Option<(Diagnosed, overlay::Overlay)> {
     let case = case_of(&job.installation, circuit, settled)?;
@@ -165,7 +157,11 @@ fn explained(job: &Job, circuit: &Circuit, settled: &Settled<'_>) -> Option<(Dia
         explanations: diagnosis
             .explanations
             .iter()
-            .map(|one| Explained { percent: percent(one.share), shown: share(one.share), said: one.said() })
+            .map(|one| Explained {
+                percent: words::percent(one.share),
+                shown: words::share(one.share),
+                said: one.said(),
+            })
             .filter(|one| one.percent > 0)
             .collect(),
         next: diagnosis.next.what.clone(),

@@ -90,7 +90,7 @@ pub(crate) struct Then {
 }
 
 /// The circuit of a board that is isolated alone, where one is named.
-fn one_way<'a>(job: &'a Job, board: Uuid, way: Option<Uuid>) -> Result<Option<&'a Circuit>, WebError> {
+fn one_way(job: &Job, board: Uuid, way: Option<Uuid>) -> Result<Option<&Circuit>, WebError> {
     let Some(id) = way else { return Ok(None) };
     let circuit = job.installation.circuit(id).filter(|circuit| circuit.board == board);
     circuit.map(Some).ok_or_else(|| WebError::NotFound("There is no such way on this board.".into()))

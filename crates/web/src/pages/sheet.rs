@@ -69,8 +69,7 @@ fn field(circuit: &Circuit, cell: Cell) -> String {
 fn of_continuity(row: &ResultRow, cell: Cell) -> String {
     match (&row.r1_r2, cell) {
         (Boxed::ByLongLead(value), Cell::LongLead) => value.shown(),
-        (Boxed::ByLongLead(_), _) | (Boxed::NotHere, _) => String::new(),
-        (_, Cell::LongLead) => String::new(),
+        (Boxed::ByLongLead(_) | Boxed::NotHere, _) | (_, Cell::LongLead) => String::new(),
         (figure, _) => figure.printed(false),
     }
 }

@@ -376,6 +376,21 @@ impl Draft {
         true
     }
 
+    fn described(&mut self) -> String {
+        let description =
+            self.quoted.take().filter(|text| !text.is_empty()).unwrap_or_else(|| self.left_over.join(" "));
+        if description.chars().count() > 80 {
+            self.problems.push("The description is longer than 80 characters.".to_owned());
+        }
+        description
+    }
+
+    fn work_is_there(&mut self, points: u16) {
+        if let Some(beyond) = self.work.iter().find(|point| point.0 > u32::from(points)) {
+            self.problems.push(format!("“work {}”: the circuit has {points} points.", beyond.0));
+        }
+    }
+
     fn finish(mut self) -> Result<Line, NotUnderstood> {
         let shape = self.shape.unwrap_or_default();
         let rating = self.rating.filter(|_| self.trip.is_some() || self.standard.is_some_and(|s| !s.is_breaker()));
@@ -388,11 +403,7 @@ impl Draft {
         if self.way.is_none() {
             self.problems.push("No way: begin with its number, such as 3.".to_owned());
         }
-        let description =
-            self.quoted.take().filter(|text| !text.is_empty()).unwrap_or_else(|| self.left_over.join(" "));
-        if description.chars().count() > 80 {
-            self.problems.push("The description is longer than 80 characters.".to_owned());
-        }
+        let description = self.described();
         if !self.legs.is_empty() {
             let from_legs = self.legs.len() - usize::from(shape == Shape::Ring);
             if self.points.is_some_and(|points| usize::from(points) != from_legs) {
@@ -414,9 +425,7 @@ impl Draft {
             (None, false) => DeviceStandard::BsEn60898,
         };
         let points = self.points.unwrap_or(1);
-        if let Some(beyond) = self.work.iter().find(|point| point.0 > u32::from(points)) {
-            self.problems.push(format!("“work {}”: the circuit has {points} points.", beyond.0));
-        }
+        self.work_is_there(points);
         let (Some(way), Some(rating_a), Some(sizes), true) = (self.way, rating, self.sizes, self.problems.is_empty())
         else {
             return Err(NotUnderstood(self.problems));

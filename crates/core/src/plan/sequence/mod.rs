@@ -81,10 +81,10 @@ fn combinations(
     let here = switchings.iter().filter(|one| read_combinations_at(installation, one) == Some(point.id));
     here.flat_map(Switching::throws)
         .map(|thrown| {
-            let numbers: String = thrown.iter().map(|id| format!("-{}", id.0)).collect();
+            let numbers = thrown.iter().map(|id| id.0.to_string()).collect::<Vec<_>>().join("-");
             let names = thrown.iter().map(name).collect::<Vec<_>>().join(" and ");
             let place = Place::Switched { point: point.id, thrown };
-            (place, format!("-t{numbers}"), format!(", {names} thrown"))
+            (place, format!("-t-{numbers}"), format!(", {names} thrown"))
         })
         .collect()
 }

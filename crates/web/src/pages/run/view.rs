@@ -272,23 +272,31 @@ fn given_or_remembered(request: &HttpRequest, drawn: &Drawn, field: &str, cookie
     }
 }
 
+/// A planned reading by name, dead or at power.
+fn named<'b>((run, live): (&'b Run<'_>, &'b Live<'_>), of: Uuid, slug: &str) -> Option<&'b Planned> {
+    run.find(of, slug).or_else(|| live.find(of, slug))
+}
+
+/// What is asked for by name; else the dead tests first, then what is left at power.
+fn in_hand<'b>(both: (&'b Run<'_>, &'b Live<'_>), drawn: &Drawn, at_power: bool) -> Option<&'b Planned> {
+    let by_name = drawn.of.zip(drawn.at.as_deref()).and_then(|(of, slug)| named(both, of, slug));
+    by_name.or_else(|| both.0.left().next()).or_else(|| both.1.left().next().filter(|_| at_power))
+}
+
 pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handled {
     let settled = Settled::new(&job.readings, &job.events);
     let order = order_of(request);
     let (run, live) = (Run::new(job, &settled, order), Live::new(job, &settled, order));
     let findings = review(job.into());
     let at_power = is_at_power(&run, &findings);
-    // What is asked for by name, dead or live; else the dead tests first, then what is left at power.
-    let find = |(of, slug): (Uuid, &str)| run.find(of, slug).or_else(|| live.find(of, slug));
-    let by_name = drawn.of.zip(drawn.at.as_deref()).and_then(find);
-    let in_hand = by_name.or_else(|| run.left().next()).or_else(|| live.left().next().filter(|_| at_power));
+    let in_hand = in_hand((&run, &live), drawn, at_power);
     // An entry that is given back is shown with what is wrong, whatever else is wanted first.
     let asked_of = in_hand.filter(|_| drawn.asked.given_back.is_none());
     let question = asked_of.and_then(|planned| question(job, planned));
     let card = asked_of.and_then(|planned| card_before(job, (&run, &live), planned));
     let hook = in_hand.map(|planned| hook_of(job, planned)).unwrap_or_default();
     let entry = in_hand.map(|planned| at_bench(job, &settled, planned, |bench, step| bench.entry(step, &drawn.asked)));
-    let judged = drawn.last.as_ref().and_then(|(of, slug)| find((*of, slug)));
+    let judged = drawn.last.as_ref().and_then(|(of, slug)| named((&run, &live), *of, slug));
     let (left, of_all) = left_of(&run, &live, at_power);
     let (verdict, verdict_id) = judged.map(|planned| told(job, &settled, planned)).unwrap_or_default();
     let given = |field: &str, cookie: &str| given_or_remembered(request, drawn, field, cookie);
