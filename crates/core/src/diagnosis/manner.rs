@@ -28,14 +28,13 @@ pub(super) struct Manner {
 }
 
 /// From a good meter with firm contacts to a rough one, on circuits of evenly spaced and of bunched points.
-pub(super) const MANNERS: [Manner; 8] = [
+pub(super) const MANNERS: [Manner; 7] = [
     Manner { mean: 0.0, point: 0.010, board: 0.010, length: 0.035, spacing: EVEN, log_share: -1.2 },
     Manner { mean: 0.012, point: 0.013, board: 0.011, length: 0.06, spacing: EVEN, log_share: -2.0 },
     Manner { mean: 0.022, point: 0.018, board: 0.012, length: 0.07, spacing: EVEN, log_share: -2.0 },
     Manner { mean: 0.03, point: 0.028, board: 0.016, length: 0.09, spacing: EVEN, log_share: -2.9 },
     Manner { mean: 0.0, point: 0.010, board: 0.010, length: 0.035, spacing: BUNCHED, log_share: -1.9 },
-    Manner { mean: 0.012, point: 0.013, board: 0.011, length: 0.06, spacing: BUNCHED, log_share: -2.7 },
-    Manner { mean: 0.022, point: 0.018, board: 0.012, length: 0.07, spacing: BUNCHED, log_share: -2.7 },
+    Manner { mean: 0.016, point: 0.015, board: 0.011, length: 0.06, spacing: BUNCHED, log_share: -2.1 },
     Manner { mean: 0.03, point: 0.028, board: 0.016, length: 0.09, spacing: BUNCHED, log_share: -3.6 },
 ];
 

@@ -1,6 +1,6 @@
 //! The circuit page: the drawing, the profile of readings against the expected band, the entry.
 
-use super::entry::{Asked, Bench, Sheet, figure, next_open, remember_entry};
+use super::entry::{Asked, Bench, Sheet, figure, next_open, remember_entry, trip_window};
 use super::framed;
 use crate::Shared;
 use crate::draw::{live, overlay, profile, switching};
@@ -256,6 +256,7 @@ fn work(job: &Job, circuit: &Circuit, request: &HttpRequest, asked: &Asked) -> R
         settled: &settled,
         judge: Box::new(|step, value| judge.judge(step, value)),
         band: Box::new(|step| judge.known.band(&step.key)),
+        window: Box::new(|step| trip_window(&job.installation, circuit, step)),
         stands_in: Box::new(|step| stands_in(&job.installation, circuit, &settled, step)),
         leads: Box::new(|step| leads_said(&job.installation, step)),
         proposed: Box::new(|step| proposed_place(circuit, &settled, step)),

@@ -7,10 +7,12 @@ use crate::request::{remember, remembered};
 use crate::words::{Chip, Mark, limit_chip, plausibility_chip, worse};
 use actix_web::{HttpRequest, HttpResponse};
 use proof_core::expectation::{Band, Unknown};
+use proof_core::installation::{Circuit, Installation};
 use proof_core::job::Job;
 use proof_core::reading::entry::Field;
-use proof_core::reading::{Settled, Stage, Step, Value, Why};
+use proof_core::reading::{Settled, Stage, Step, Test, Value, Why};
 use proof_core::site::Wanted;
+use proof_core::standard::rcd::TripWindow;
 use proof_core::taking::Figure;
 use proof_core::verdict::{Judgement, Working};
 use uuid::Uuid;
@@ -23,12 +25,17 @@ pub(crate) type Expecting<'a> = Box<dyn Fn(&Step) -> Result<Band, Unknown> + 'a>
 /// What stands for a step without a reading of its own.
 pub(crate) type StandingIn<'a> = Box<dyn Fn(&Step) -> Option<String> + 'a>;
 
+/// What is shown where no band is known, and what it holds for.
+type Within<'a> = Box<dyn Fn(&Step) -> Option<(String, String)> + 'a>;
+
 /// What judging and expecting need, for whichever place the readings are of.
 pub(crate) struct Bench<'a> {
     pub steps: Vec<Step>,
     pub settled: &'a Settled<'a>,
     pub judge: Judging<'a>,
     pub band: Expecting<'a>,
+    /// Within what a trip time is right, and for which device: a limit, where no circuit says what to expect.
+    pub window: Within<'a>,
     /// What stands for a step without a reading of its own.
     pub stands_in: StandingIn<'a>,
     /// The leads that a low-resistance step is read with, in words.
@@ -158,6 +165,25 @@ fn spoken(label: &str) -> String {
     if label.starts_with(|c: char| c.is_ascii_digit()) { format!("point {label}") } else { label.to_owned() }
 }
 
+/// Within what the residual device of a circuit trips at the multiple of a step, and which device it is.
+pub(crate) fn trip_window(installation: &Installation, circuit: &Circuit, step: &Step) -> Option<(String, String)> {
+    let Test::RcdTrip { multiple, .. } = step.key.test else { return None };
+    let rcd = installation.rcd_of(circuit)?;
+    let shown = match *installation.trip_window(rcd.kind, multiple) {
+        TripWindow::NoTrip => "no trip".to_owned(),
+        TripWindow::Between { min_ms: None, max_ms } => format!("up to {max_ms} ms"),
+        TripWindow::Between { min_ms: Some(min_ms), max_ms } => format!("{min_ms}–{max_ms} ms"),
+    };
+    Some((
+        shown,
+        format!(
+            "{} mA, {}: the limit; how fast it is within it no circuit says",
+            rcd.idn_ma.normalize(),
+            rcd.kind.name()
+        ),
+    ))
+}
+
 /// The step after `slug` that still wants something, in test order; then the first of all.
 pub(crate) fn next_open(steps: &[Step], done: impl Fn(&Step) -> bool, slug: &str) -> Option<String> {
     let at = steps.iter().position(|step| step.slug == slug).map_or(0, |at| at + 1);
@@ -204,7 +230,7 @@ impl Bench<'_> {
         let band = (self.band)(step);
         let (expected, basis) = match &band {
             Ok(band) => (band.in_unit(step.field.unit()), band.basis.clone()),
-            Err(why) => ("—".to_owned(), why.to_string()),
+            Err(why) => (self.window)(step).unwrap_or_else(|| ("—".to_owned(), why.to_string())),
         };
         let earlier = self
             .settled

@@ -136,6 +136,7 @@ fn respond(job: &Job, of: Of, request: &HttpRequest, asked: &Asked, status: Stat
             Some(judge) if step.key.subject.circuit().is_some() => judge.known.band(&step.key),
             _ => band(job, step),
         }),
+        window: Box::new(|_| None),
         stands_in: Box::new(|step| {
             let given = settled.of(&step.key).is_none() && origin_done(&settled, step);
             given.then(|| if step.key.test == Test::Ze { "by Ra" } else { "by its loop" }.to_owned())

@@ -1,6 +1,6 @@
 //! What the cards of a run show, worked out from the plan, the readings and the log.
 
-use crate::pages::entry::Bench;
+use crate::pages::entry::{Bench, trip_window};
 use crate::pages::findings::Line;
 use crate::pages::origin;
 use proof_core::conductor::Pair;
@@ -182,6 +182,7 @@ pub(super) fn at_bench<T>(
             settled,
             judge: Box::new(|step, value| judge.judge(step, value)),
             band: Box::new(|step| judge.known.band(&step.key)),
+            window: Box::new(|step| trip_window(installation, circuit, step)),
             stands_in: Box::new(|step| stands_in(installation, circuit, settled, step)),
             leads: Box::new(|step| leads_said(installation, step)),
             proposed: Box::new(|_| None),
@@ -208,6 +209,7 @@ pub(super) fn at_bench<T>(
                 Subject::CircuitSet { .. } => set_band(installation, settled, &step.key).ok_or(Unknown::Nothing),
                 _ => origin::band(job, step),
             }),
+            window: Box::new(|_| None),
             stands_in: Box::new(|_| None),
             leads: Box::new(|step| leads_said(installation, step)),
             proposed: Box::new(|_| None),
