@@ -174,14 +174,7 @@ pub(crate) fn trip_window(installation: &Installation, circuit: &Circuit, step: 
         TripWindow::Between { min_ms: None, max_ms } => format!("up to {max_ms} ms"),
         TripWindow::Between { min_ms: Some(min_ms), max_ms } => format!("{min_ms}–{max_ms} ms"),
     };
-    Some((
-        shown,
-        format!(
-            "{} mA, {}: the limit; how fast it is within it no circuit says",
-            rcd.idn_ma.normalize(),
-            rcd.kind.name()
-        ),
-    ))
+    Some((shown, format!("{} mA, {}: the limit of its standard", rcd.idn_ma.normalize(), rcd.kind.name())))
 }
 
 /// The step after `slug` that still wants something, in test order; then the first of all.
