@@ -307,6 +307,11 @@ pub enum NotIssued {
     /// Minor works do not fit.
     #[error("no minor works certificate: {0}")]
     NotMinor(#[from] NotMinor),
+    /// Minor works are asked less than an installation certificate rests on.
+    #[error(
+        "the job is minor works, which are asked less than an installation certificate rests on: choose another nature of the work under particulars"
+    )]
+    BegunAsMinor,
     /// A role is not signed for.
     #[error("{} is not signed for: give a name and a position", .0.label())]
     Unsigned(Role),
@@ -450,6 +455,9 @@ pub fn blocking(job: &Job, form: Form) -> Vec<Finding> {
 /// # Errors
 /// [`NotIssued`] when something blocks it, a role is not signed for, or the form does not fit.
 pub fn issue(job: &Job, application: Application) -> Result<Certificate, NotIssued> {
+    if application.form == Form::Installation && job.installation.is_minor() {
+        return Err(NotIssued::BegunAsMinor);
+    }
     if let Form::MinorWorks { circuit } = application.form {
         if job.installation.circuit(circuit).is_none() {
             return Err(NotMinor::NoCircuit.into());

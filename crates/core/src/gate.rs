@@ -404,15 +404,16 @@ pub fn may_isolate(job: &Job) -> Result<(), Refusal> {
 }
 
 /// Whether a board may be said to have been found energised and in use: it stood before, its origin is no
-/// part of the work, and nothing else is known of it.
+/// part of the work, nothing else is known of it, and nothing stands altered on it.
 ///
 /// # Errors
 /// Why not.
 pub fn may_be_in_use(job: &Job, board: Uuid) -> Result<(), Refusal> {
     let (installation, site) = (&job.installation, job.site());
-    let state = site.board(board).0;
-    let stood = !installation.takes_in_origin();
-    if stood && state == BoardState::NotProved && !site.refitted(board) && !any_earth_off(installation, &site) {
+    let (state, since) = site.board(board);
+    let altered = site.open().iter().any(|item| item.board == board && item.alteration.touches_conductors());
+    let unknown = state == BoardState::NotProved && since.is_none();
+    if !installation.takes_in_origin() && unknown && !altered && !any_earth_off(installation, &site) {
         return Ok(());
     }
     Err(Because::NotFoundInUse { board: board_name(installation, board), state }.into())

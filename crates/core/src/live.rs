@@ -212,7 +212,9 @@ impl<'a> Live<'a> {
         if !one.is_empty() && may_energise(reviewed, board, &one, true).is_ok() {
             return Before::Energise { board, ways: one, first };
         }
-        Before::Settle(board, in_the_way(reviewed, board, &one))
+        // Of those that wait: what was left dead is not asked its tests.
+        let asked = if one.is_empty() { &ways } else { &one };
+        Before::Settle(board, in_the_way(reviewed, board, asked))
     }
 
     /// What the walk costs as planned, or what is left of it: readings, visits to a board, points walked to.

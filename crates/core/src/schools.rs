@@ -4,6 +4,7 @@
 use crate::house_rules::Rule;
 use crate::job::Job;
 use crate::live::Live;
+use crate::plan::disturbance::{Disturbance, of_step};
 use crate::plan::run::{Counts, Order, Run};
 use crate::reading::{Key, Settled};
 use crate::review::{Kind, Where, review};
@@ -14,6 +15,8 @@ pub struct Cost {
     /// The whole walk, dead and at power.
     pub counts: Counts,
     keys: Vec<Key>,
+    /// What is altered for the dead readings, each once.
+    altered: Vec<Disturbance>,
     found: Vec<(Kind, Where)>,
 }
 
@@ -24,6 +27,8 @@ pub enum Effect {
     Plan(Counts, Counts),
     /// The plan costs the same: other readings are asked for, or in another way.
     Readings,
+    /// The same readings: what is linked, taken out or held off for them is another.
+    Altered,
     /// No reading: how what is read is judged, findings before and after.
     Judged(usize, usize),
     /// Nothing, in this job as it stands.
@@ -35,12 +40,18 @@ pub fn cost(job: &Job, order: Order) -> Cost {
     let settled = Settled::new(&job.readings, &job.events);
     let (dead, live) = (Run::new(job, &settled, order), Live::new(job, &settled, order));
     let keys = dead.planned.iter().chain(&live.planned).map(|planned| planned.step.key.clone()).collect();
+    let mut altered: Vec<Disturbance> = Vec::new();
+    for one in dead.planned.iter().flat_map(|planned| of_step(&job.installation, &planned.step)) {
+        if !altered.contains(&one) {
+            altered.push(one);
+        }
+    }
     let (mut counts, power) = (dead.counts(false), live.counts(false));
     counts.readings += power.readings;
     counts.board_visits += power.board_visits;
     counts.points += power.points;
     let found = review(job.into()).into_iter().map(|finding| (finding.kind(), finding.place)).collect();
-    Cost { counts, keys, found }
+    Cost { counts, keys, altered, found }
 }
 
 /// What choosing another way of a rule changes; nothing where the way is not known.
@@ -55,6 +66,9 @@ pub fn effect(job: &Job, before: &Cost, rule: &Rule, way: &str, order: Order) ->
     }
     if before.keys != after.keys {
         return Effect::Readings;
+    }
+    if before.altered != after.altered {
+        return Effect::Altered;
     }
     if before.found != after.found {
         return Effect::Judged(before.found.len(), after.found.len());

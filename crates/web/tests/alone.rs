@@ -8,6 +8,18 @@ use proof_core::site::{BoardState, EventKind};
 use site::{FINISHED, Site, site};
 use uuid::Uuid;
 
+/// What the form of an isolation says, whatever is isolated.
+const PROVED: [(&str, &str); 8] = [
+    ("locked", "yes"),
+    ("before", "yes"),
+    ("after", "yes"),
+    ("lock", "padlock 8"),
+    ("by", "Maud Ferrow"),
+    ("v-l-n", "0"),
+    ("v-l-e", "0"),
+    ("v-n-e", "0"),
+];
+
 /// The demo's finished job as an addition whose origin is left as it was, of which nothing is known yet.
 fn stood() -> (Site, usize) {
     let mut site = site();
@@ -42,17 +54,7 @@ fn one_way_alone_is_isolated_and_said_on_every_page() {
     }
     assert_eq!(site.status(&format!("{board}/isolate?way={}", Uuid::new_v4())), StatusCode::NOT_FOUND);
     let way_said = way.to_string();
-    let mut form = vec![
-        ("way", way_said.as_str()),
-        ("locked", "yes"),
-        ("before", "yes"),
-        ("after", "yes"),
-        ("lock", "padlock 8"),
-        ("by", "Maud Ferrow"),
-        ("v-l-n", "0"),
-        ("v-l-e", "0"),
-        ("v-n-e", "0"),
-    ];
+    let mut form = [&PROVED[..], &[("way", way_said.as_str())]].concat();
     let (status, body) = site.post(&format!("{board}/isolate"), &form);
     assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(body.contains("Say where it is proved dead") && body.contains("padlock 8"), "what was typed is kept");
@@ -90,17 +92,7 @@ fn a_board_found_in_use_is_said_once_and_only_where_it_stood() {
 fn a_whole_board_is_left_dead_with_lock_and_reason() {
     let (site, index) = stood();
     let (job, board, ..) = paths(&site, index);
-    let isolated = [
-        ("loads", "yes"),
-        ("locked", "yes"),
-        ("before", "yes"),
-        ("after", "yes"),
-        ("lock", "padlock 8"),
-        ("by", "Maud Ferrow"),
-        ("v-l-n", "0"),
-        ("v-l-e", "0"),
-        ("v-n-e", "0"),
-    ];
+    let isolated = [&PROVED[..], &[("loads", "yes")]].concat();
     assert_eq!(site.post(&format!("{board}/isolate"), &isolated).0, StatusCode::SEE_OTHER);
     let (status, body) = site.post(&format!("{board}/leave-dead"), &[("whole", "yes"), ("by", "Maud Ferrow")]);
     assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);

@@ -18,7 +18,7 @@ const PATTERN_DROP: f64 = 22.0;
 const GIVE_UP: f64 = 45.0;
 
 /// Explanations fitted again under every manner, and how far behind the best they may be.
-const FINAL: usize = 14;
+const FINAL: usize = 8;
 
 const FINAL_DROP: f64 = 16.0;
 

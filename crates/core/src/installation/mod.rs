@@ -32,6 +32,7 @@ pub use supply::{Bond, Supply};
 
 use crate::house_rules::{ArmourAndTray, HouseRules};
 use crate::installation::inspection::InspectionAnswer;
+use crate::installation::switching::{Switching, switchings};
 use crate::quantity::{Amps, Celsius};
 use crate::standard::edition::{EditionId, RcdSchool};
 use crate::standard::inspection::Premises;
@@ -236,9 +237,16 @@ impl Installation {
         self.nature == Nature::MinorWorks
     }
 
-    /// Whether the work leaves a point as it was: of a new installation it leaves none.
-    pub fn leaves_point(&self, point: &Point) -> bool {
-        point.stood && self.nature != Nature::New
+    /// Whether the work leaves a point of a circuit as it was. Of a new installation it leaves none, nor of a
+    /// circuit of which no point is named as the work; a two-way switching is altered with any part of it.
+    pub fn leaves_point(&self, circuit: &Circuit, point: &Point) -> bool {
+        let stood = |id: &PointId| circuit.point(*id).is_some_and(|point| point.stood);
+        let named = || circuit.points.iter().any(|point| !point.stood);
+        let switched_anew = || {
+            let of = |one: &Switching| one.parts().any(|id| *id == point.id) && !one.parts().all(stood);
+            switchings(circuit).iter().any(of)
+        };
+        point.stood && self.nature != Nature::New && named() && !switched_anew()
     }
 
     /// Whether the work leaves a circuit as it was: of a new installation it leaves none.

@@ -20,6 +20,11 @@ pub struct Switching {
 }
 
 impl Switching {
+    /// Its switches and its lamps.
+    pub fn parts(&self) -> impl Iterator<Item = &PointId> {
+        self.switches.iter().chain(&self.lamps)
+    }
+
     /// The combinations beside the first that lit: the switches thrown since, one more or fewer each time.
     pub fn throws(&self) -> Vec<Vec<PointId>> {
         let count = self.switches.len();

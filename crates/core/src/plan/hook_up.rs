@@ -5,10 +5,13 @@ use crate::conductor::Conductor;
 use crate::house_rules::LinkMethod;
 use crate::installation::switching::switchings;
 use crate::installation::{Circuit, Installation, PointId, Shape};
-use crate::plan::preparation::{neutral_is_shared, prepare};
+use crate::plan::preparation::{neutral_is_shared, prepare, prepare_points};
 use crate::plan::search::Lift;
 use crate::reading::{Method, Place, Stage, Step, Subject, Test};
 use crate::site::{LONG_LEAD, leads};
+
+/// Said where the neutral of a circuit hangs together with others.
+const NEUTRAL_ON_BAR: &str = "its neutral stays on the bar: this reading is of every neutral on that bar";
 
 /// Where a terminal is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -126,11 +129,17 @@ pub fn hook_up(installation: &Installation, step: &Step) -> HookUp {
 /// nothing inside the live board is touched.
 pub fn hook_up_alone(installation: &Installation, step: &Step, place: &str) -> HookUp {
     let mut list = hook_up(installation, step);
-    if step.stage == Stage::Insulation {
+    let circuit = step.key.subject.circuit().and_then(|id| installation.circuit(id));
+    if let Some(circuit) = circuit.filter(|_| step.stage == Stage::Insulation) {
         place.clone_into(&mut list.stand);
         for terminal in &mut list.terminals {
             terminal.side = Side::Point;
+            terminal.name.clear();
         }
+        // What is seen to at the board is not: it is live. Of a neutral on the bar nothing is read so.
+        let (all, points) = (prepare(installation, circuit), prepare_points(circuit).len());
+        let at_board = &all[..all.len().saturating_sub(points)];
+        list.notes.retain(|note| note != NEUTRAL_ON_BAR && !at_board.iter().any(|one| one.what == *note));
         list.notes.insert(0, "read at the point of work: the board is live, and stays closed".to_owned());
     }
     list
@@ -147,7 +156,7 @@ fn of_insulation(drawn: &mut Drawn, installation: &Installation, circuit: &Circu
     drawn.0.notes.extend(prepare(installation, circuit).into_iter().map(|one| one.what));
     let with_neutral = a.is_none() || a == Some(Conductor::N) && b == Conductor::E;
     if with_neutral && neutral_is_shared(installation, circuit) {
-        drawn.0.notes.push("its neutral stays on the bar: this reading is of every neutral on that bar".to_owned());
+        drawn.0.notes.push(NEUTRAL_ON_BAR.to_owned());
     }
 }
 

@@ -75,11 +75,11 @@ pub fn polarity_of(installation: &Installation, circuit: &Circuit, settled: &Set
         // A point that stood before counts only where it was read all the same.
         let stood = |step: &&Step| {
             let point = step.key.subject.place().and_then(Place::point).and_then(|id| circuit.point(id));
-            point.is_some_and(|point| installation.leaves_point(point)) && settled.of(&step.key).is_none()
+            point.is_some_and(|point| installation.leaves_point(circuit, point)) && settled.of(&step.key).is_none()
         };
         let told = |step: &&Step| settled.of(&step.key).is_none() && read_at_its_switch(circuit, settled, step);
-        let own: Vec<&Step> = steps.iter().filter(|step| !stood(step) && !told(step)).collect();
-        match by_instrument(settled, &own, both) {
+        let (told, own): (Vec<&Step>, Vec<&Step>) = steps.iter().filter(|step| !stood(step)).partition(told);
+        match by_instrument(settled, &own, both, !told.is_empty()) {
             Polarity::Owed(_) if seen.is_some() => {}
             found => return found,
         }
@@ -94,13 +94,14 @@ pub fn polarity_of(installation: &Installation, circuit: &Circuit, settled: &Set
     }
 }
 
-fn by_instrument(settled: &Settled<'_>, steps: &[&Step], both: bool) -> Polarity {
+/// `told`: some is told by readings at the switches themselves.
+fn by_instrument(settled: &Settled<'_>, steps: &[&Step], both: bool, told: bool) -> Polarity {
     let counts = |step: &Step| match step.key.test {
         Test::R1R2 => !step.expects_open() && !matches!(step.key.subject.place(), Some(Place::Metalwork { .. })),
         Test::R1Rn => both,
         _ => false,
     };
-    let (mut missing, mut open, mut any) = (Vec::new(), Vec::new(), false);
+    let (mut missing, mut open, mut any) = (Vec::new(), Vec::new(), told);
     for step in steps.iter().copied().filter(|step| counts(step)) {
         any = true;
         let name = if step.key.test == Test::R1Rn { "R1+Rn" } else { "R1+R2" };

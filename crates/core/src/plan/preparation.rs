@@ -51,9 +51,16 @@ pub fn conductors_out(installation: &Installation, circuit: &Circuit) -> bool {
         && at_board(installation, circuit).iter().any(|one| one.alteration == Some(Alteration::WayOut))
 }
 
-/// What to see to before a circuit's insulation is read.
+/// What to see to before a circuit's insulation is read: at the board, then at its points.
 pub fn prepare(installation: &Installation, circuit: &Circuit) -> Vec<Preparation> {
     let mut list = at_board(installation, circuit);
+    list.extend(prepare_points(circuit));
+    list
+}
+
+/// The same at its points alone: of a circuit that is isolated by its own device the board stays closed.
+pub fn prepare_points(circuit: &Circuit) -> Vec<Preparation> {
+    let mut list = Vec::new();
     let names = |carried: Carried| -> Vec<&str> {
         circuit.points.iter().filter(|point| point.carries.contains(&carried)).map(|p| p.name.as_str()).collect()
     };

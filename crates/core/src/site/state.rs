@@ -228,13 +228,20 @@ impl<'a> Site<'a> {
                 self.owed.push(Owed { item: *item, circuit: *circuit, thing, made_safe });
             }
             EventKind::OwedDone { item } => self.owed.retain(|other| other.item != *item),
+            EventKind::InUse { board } => self.keep_left_dead(*board, (event.at, &event.by)),
             EventKind::NotIsolated { .. }
-            | EventKind::InUse { .. }
             | EventKind::Judged { .. }
             | EventKind::TakenWith { .. }
             | EventKind::Nulled { .. }
             | EventKind::StruckOut { .. } => {}
         }
+    }
+
+    /// A way that was left dead and locked is not in use with its board.
+    fn keep_left_dead(&mut self, board: Uuid, since: Since<'a>) {
+        let left: Vec<Uuid> = self.left.iter().filter(|one| one.board == board).map(|one| one.circuit).collect();
+        let off = (BoardState::NotProved, Some(since));
+        self.board_mut(board).circuits.extend(left.into_iter().map(|circuit| (circuit, off)));
     }
 
     fn board_mut(&mut self, board: Uuid) -> &mut BoardNow<'a> {

@@ -16,6 +16,7 @@ mod preparation;
 mod reading;
 mod review;
 mod run;
+mod schools;
 mod search;
 mod sequence;
 mod sets;

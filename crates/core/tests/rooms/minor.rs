@@ -444,3 +444,76 @@ fn a_whole_board_is_left_dead() {
     assert!(out.contains("the whole of Studio board") && !out.contains("way 1"), "{out}");
     assert!(may_energise((&person.job).into(), below.id, &ways, true).is_err(), "untested ways stay dead");
 }
+
+/// A board on which something stands altered, or of which the log knows, is not waved into use; a way that
+/// was left dead on it stays dead.
+#[test]
+fn only_a_board_of_which_nothing_is_known_is_found_in_use() {
+    use proof_core::gate::may_be_in_use;
+    let mut person = Person::new(ring());
+    let board = person.job.installation.boards[0].id;
+    assert_eq!(may_be_in_use(&person.job, board), Ok(()));
+    let log = |job: &mut Job, kind| {
+        job.events.push(proof_core::site::Event::new(Uuid::new_v4(), "A", Timestamp::UNIX_EPOCH, kind))
+    };
+    let mut looked_at = person.job.clone();
+    let (shown, because) = (Vec::new(), "live".to_owned());
+    log(&mut looked_at, EventKind::NotIsolated { board, circuits: vec![], shown, because });
+    assert!(may_be_in_use(&looked_at, board).is_err(), "the tester is at it");
+    let mut linked = person.job.clone();
+    let (item, alteration, note) = (Uuid::from_u128(9), Alteration::Link, "way 4".to_owned());
+    log(&mut linked, EventKind::Altered { item, board, circuit: Some(CIRCUIT), alteration, note });
+    linked.history = linked.events.len();
+    assert!(may_be_in_use(&linked, board).is_err(), "a link is in, by a file");
+    let (lock, reason) = ("key 1".to_owned(), "later".to_owned());
+    log(&mut person.job, EventKind::LeftDead { board, circuits: vec![CIRCUIT], lock, reason });
+    person.job.history = person.job.events.len();
+    person.did(&Deed::InUse(board));
+    assert_eq!(person.job.site().board(board).0, BoardState::Energised);
+    assert_eq!(person.job.site().circuit(board, CIRCUIT).0, BoardState::NotProved, "locked off, and not in use");
+}
+
+/// With no point named as the work every point is asked: nothing is certified on none.
+#[test]
+fn where_every_point_stood_every_point_is_asked() {
+    let mut job = ring();
+    for point in &mut job.installation.circuits[0].points {
+        point.stood = true;
+    }
+    let settled = Settled::new(&[], &[]);
+    let run = Run::new(&job, &settled, Order::default());
+    let walked = run.planned.iter().filter(|one| one.step.key.test == Test::R1R2 && one.step.required).count();
+    assert_eq!(walked, job.installation.circuits[0].points.len());
+}
+
+/// Minor works are asked less than an installation certificate rests on: none is issued of them.
+#[test]
+fn no_installation_certificate_is_issued_of_minor_works() {
+    let mut person = Person::new(ring());
+    person.walk(false);
+    let form = Form::Installation;
+    let signatures = demo::signed(&[]);
+    let application =
+        Application { form, number: "M-1".into(), replaces: None, signatures, key: "k".into(), now: person.clock };
+    let refused = issue(&person.job, application).unwrap_err();
+    assert!(refused.to_string().contains("choose another nature"), "{refused}");
+}
+
+/// Isolated alone, nothing is asked to be unplugged or switched at the live board.
+#[test]
+fn alone_nothing_is_seen_to_at_the_board() {
+    use proof_core::plan::hook_up::{hook_up, hook_up_alone};
+    let mut job = ring();
+    job.installation.boards[0].surge = "type 2".into();
+    let (installation, circuit) = (&job.installation, &job.installation.circuits[0]);
+    let steps = circuit_steps(installation, circuit);
+    let step = steps.iter().find(|step| step.slug == "ir-e-l").unwrap();
+    let (whole, alone) = (hook_up(installation, step), hook_up_alone(installation, step, "the new socket"));
+    let at_board = ["surge device", "the RCBO off"];
+    for words in at_board {
+        assert!(whole.notes.iter().any(|note| note.contains(words)), "{words}: {:?}", whole.notes);
+        assert!(!alone.notes.iter().any(|note| note.contains(words)), "{words}: {:?}", alone.notes);
+    }
+    assert_eq!(alone.stand, "the new socket");
+    assert!(alone.terminals.iter().all(|one| one.side == proof_core::plan::hook_up::Side::Point));
+}

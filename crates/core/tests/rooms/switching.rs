@@ -367,3 +367,26 @@ fn the_fault_is_said_by_the_names_on_the_drawing() {
 }
 
 const RIGHT_BUT_ATTIC: Wired = Wired { stuck: Some(C), ..RIGHT };
+
+/// One switch altered alters the switching: its combinations are asked, though the lamp stood.
+#[test]
+fn a_switching_with_a_part_of_the_work_is_asked_whole() {
+    let mut job = stair();
+    job.installation.nature = proof_core::installation::Nature::MinorWorks;
+    for point in &mut job.installation.circuits[0].points {
+        point.stood = point.id != C;
+    }
+    let circuit = job.installation.circuits[0].clone();
+    let asked = |circuit: &Circuit| {
+        let mut installation = job.installation.clone();
+        installation.circuits[0] = circuit.clone();
+        let all = circuit_steps(&installation, circuit);
+        let combination = |step: &&Step| matches!(step.key.subject.place(), Some(Place::Switched { .. }));
+        all.iter().filter(combination).filter(|step| step.required).count()
+    };
+    assert_eq!(asked(&circuit), 7);
+    let mut beside = circuit;
+    beside.points.push(Point { id: PointId(9), name: "cooker".into(), ..Point::default() });
+    beside.points.iter_mut().for_each(|point| point.stood = point.id != PointId(9));
+    assert_eq!(asked(&beside), 0, "the work is elsewhere");
+}

@@ -67,7 +67,10 @@ fn usual_form(job: &Job) -> String {
 }
 
 fn forms(job: &Job) -> Vec<(String, String)> {
-    let mut forms = vec![("installation".to_owned(), "Electrical installation certificate".to_owned())];
+    let mut forms = Vec::new();
+    if !job.installation.is_minor() {
+        forms.push(("installation".to_owned(), "Electrical installation certificate".to_owned()));
+    }
     if job.installation.nature != Nature::New {
         let touched = job.installation.circuits.iter().filter(|circuit| !job.installation.leaves(circuit));
         forms.extend(touched.map(|circuit| {

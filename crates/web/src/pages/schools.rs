@@ -47,6 +47,9 @@ fn said(effect: &Effect) -> String {
     match effect {
         Effect::Plan(before, after) => format!("In this job: {}.", counted(*before, *after)),
         Effect::Readings => "In this job: as many readings, taken in another way or another order.".to_owned(),
+        Effect::Altered => {
+            "In this job: the same readings; what is linked or taken out for them is another.".to_owned()
+        }
         Effect::Judged(before, after) => {
             format!("No reading of this job changes; it is judged otherwise: findings {before} → {after}.")
         }

@@ -207,7 +207,7 @@ impl<'a> Run<'a> {
     /// Whether a step is of a point that the work leaves as it was.
     fn stood(&self, circuit: &Circuit, step: &Step) -> bool {
         let point = step.key.subject.place().and_then(Place::point).and_then(|id| circuit.point(id));
-        point.is_some_and(|point| self.installation().leaves_point(point))
+        point.is_some_and(|point| self.installation().leaves_point(circuit, point))
     }
 
     /// Whether an insulation step of a circuit is planned. By the whole board: a circuit's own only once

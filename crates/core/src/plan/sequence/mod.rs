@@ -187,7 +187,7 @@ pub fn reviewed_steps(installation: &Installation, circuit: &Circuit, settled: &
 fn steps_of(installation: &Installation, circuit: &Circuit, zs_at_points: bool) -> Vec<Step> {
     let mut steps = tested_steps(installation, circuit, zs_at_points);
     let stood: Vec<PointId> =
-        circuit.points.iter().filter(|point| installation.leaves_point(point)).map(|point| point.id).collect();
+        circuit.points.iter().filter(|point| installation.leaves_point(circuit, point)).map(|point| point.id).collect();
     for step in steps.iter_mut().filter(|step| step.key.subject.place().and_then(Place::point).is_some()) {
         // A point that stood before may be read, to compare; it is no part of the work.
         step.required &= step.key.subject.place().and_then(Place::point).is_none_or(|point| !stood.contains(&point));
