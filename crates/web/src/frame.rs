@@ -5,7 +5,7 @@ use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use proof_core::installation::{Circuit, Installation};
 use proof_core::job::Job;
-use proof_core::site::{BoardState, Event, OpenItem, Site, dead_above};
+use proof_core::site::{BoardState, Event, OpenItem, Site, board_as_fed};
 use uuid::Uuid;
 
 /// State of one board as the frame says it.
@@ -110,14 +110,10 @@ impl Frame {
             .boards
             .iter()
             .map(|board| {
-                let (mut state, since) = site.board(board.id);
-                // What hangs below a way that is off is not live, whatever was said of it before.
-                let feeder = dead_above(&job.installation, &site, board.id).filter(|_| state == BoardState::Energised);
-                if feeder.is_some() {
-                    state = BoardState::NotProved;
-                }
+                let (said, since) = site.board(board.id);
+                let state = board_as_fed(&job.installation, &site, board.id);
                 let (look, words, caution) = match state {
-                    BoardState::NotProved if feeder.is_some() => (
+                    BoardState::NotProved if said == BoardState::Energised => (
                         "not-proved",
                         "Fed by a way that is off",
                         "Not proved dead here: treat as live until proved dead at the point of work.",

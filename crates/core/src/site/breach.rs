@@ -48,7 +48,7 @@ pub struct Broken {
 }
 
 /// The way above a board that the log has dead, and its board: what hangs below it is not live.
-pub fn dead_above(installation: &Installation, site: &Site<'_>, board: Uuid) -> Option<Uuid> {
+pub(crate) fn dead_above(installation: &Installation, site: &Site<'_>, board: Uuid) -> Option<Uuid> {
     let mut below = board;
     for _ in &installation.boards {
         let Some(Feed::Circuit { circuit }) = installation.board(below).map(|board| board.fed_by) else { return None };
@@ -62,6 +62,15 @@ pub fn dead_above(installation: &Installation, site: &Site<'_>, board: Uuid) -> 
         below = feeder.board;
     }
     None
+}
+
+/// How a board stands with what feeds it: what hangs below a way that is off is not live, whatever was said
+/// of it before, nor is it proved dead.
+pub fn board_as_fed(installation: &Installation, site: &Site<'_>, board: Uuid) -> BoardState {
+    match site.board(board).0 {
+        BoardState::Energised if dead_above(installation, site, board).is_some() => BoardState::NotProved,
+        state => state,
+    }
 }
 
 /// The first board on the supply that is not dead: an earth serves them all.

@@ -11,9 +11,9 @@ mod state;
 mod wanted;
 
 pub use alteration::Alteration;
-pub use breach::dead_above;
+pub use breach::board_as_fed;
 pub use breach::{Breach, Broken, breaches};
-pub(crate) use breach::{any_earth_off, not_dead};
+pub(crate) use breach::{any_earth_off, dead_above, not_dead};
 pub use leads::{LONG_LEAD, LeadState, Leads, leads};
 pub use log::{Event, EventKind};
 pub use put_back::{OpenItem, Owed};

@@ -19,7 +19,7 @@ use proof_core::reading::entry::Field;
 use proof_core::reading::{Settled, Stage, Test};
 use proof_core::review::{Kind, Severity, review};
 use proof_core::site::isolation::{PairShown, circuit_pairs, pairs};
-use proof_core::site::{Alteration, BoardState, EventKind, breaches};
+use proof_core::site::{Alteration, BoardState, EventKind, board_as_fed, breaches};
 use proof_core::standard::supply::EarthingSystem;
 use proof_core::taking::{Deed, Figure, Hand, Isolating, Leaving, Powering, Refusal, With, take};
 use rust_decimal::{Decimal, dec};
@@ -425,10 +425,8 @@ fn a_whole_board_is_left_dead() {
         Deed::LeaveDead(Leaving { board, circuits, whole, lock: "padlock 7".into(), reason: "studio in spring".into() })
     };
     assert!(matches!(person.tries(&leaving(main, vec![feeder], false)), Err(Refusal::NotDead(_))), "it is live");
-    let proved = |board| {
-        let lines = person.job.installation.boards[0].lines;
-        EventKind::proved_dead(board, lines, "VI-1")
-    };
+    let lines = person.job.installation.boards[0].lines;
+    let proved = |board| EventKind::proved_dead(board, lines, "VI-1");
     let (main_dead, below_dead) = (proved(main), proved(below.id));
     let mut one = Person::new(person.job.clone());
     one.clock = person.clock;
@@ -437,6 +435,19 @@ fn a_whole_board_is_left_dead() {
     assert_eq!(asked(&one.job), 0);
     let out = left_out(&one.job, Form::Installation).join("\n");
     assert!(out.contains("and with it Studio board") && out.contains("padlock 7"), "{out}");
+    // Live below, and then its feeder off above: it is neither live any more, nor proved dead.
+    let mut fed = person.job.clone();
+    let log = |job: &mut Job, kind| {
+        job.events.push(proof_core::site::Event::new(Uuid::new_v4(), "A", person.clock, kind));
+    };
+    log(&mut fed, EventKind::Energised { board: main, circuits: vec![] });
+    log(&mut fed, EventKind::Energised { board: below.id, circuits: vec![] });
+    let state = |job: &Job| board_as_fed(&job.installation, &job.site(), below.id);
+    assert_eq!(state(&fed), BoardState::Energised);
+    log(&mut fed, proved(main));
+    assert_eq!((fed.site().board(below.id).0, state(&fed)), (BoardState::Energised, BoardState::NotProved));
+    log(&mut fed, proved(below.id));
+    assert_eq!(state(&fed), BoardState::ProvedDead);
     person.job.events.push(proof_core::site::Event::new(Uuid::new_v4(), "A", person.clock, below_dead));
     person.did(&leaving(below.id, vec![], true));
     assert_eq!(asked(&person.job), 0);

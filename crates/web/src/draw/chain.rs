@@ -7,7 +7,7 @@ use proof_core::plan::sequence::circuit_steps;
 use proof_core::plan::standing::done_of;
 use proof_core::reading::Settled;
 use proof_core::review::{Finding, Severity, Where};
-use proof_core::site::BoardState;
+use proof_core::site::{BoardState, board_as_fed};
 use proof_core::supply_chain::{recorded, ze};
 use std::fmt::Write;
 use uuid::Uuid;
@@ -65,7 +65,7 @@ pub(crate) fn drawing(job: &Job, findings: &[Finding]) -> String {
         if board.fed_by == Feed::Supply {
             feeds.push(middle);
         }
-        let (state, shape) = match site.board(board.id).0 {
+        let (state, shape) = match board_as_fed(&job.installation, &site, board.id) {
             BoardState::NotProved => ("not proved dead", "not-proved"),
             BoardState::ProvedDead => ("proved dead", "dead"),
             BoardState::SupplyExposed => ("supply exposed", "exposed"),

@@ -23,7 +23,7 @@ use proof_core::plan::standing::done_of;
 use proof_core::quantity::{Amps, Kiloamps, Milliamps, Millis};
 use proof_core::reading::Settled;
 use proof_core::schedule::{PrintedRow, Row, result_row};
-use proof_core::site::{Alteration, BoardState, OpenItem, Site};
+use proof_core::site::{Alteration, BoardState, OpenItem, Site, board_as_fed};
 use proof_core::standard::supply::EarthingSystem;
 use proof_core::verdict::{CircuitJudge, Judgement};
 use proof_paper::board_sheets;
@@ -165,7 +165,7 @@ async fn drawn(shared: Data<Shared>, request: &HttpRequest, job: Uuid, board: Uu
         revision: head.revision,
         fed,
         ways: ways(job, board.id, &settled),
-        state: site.board(board.id).0,
+        state: board_as_fed(&job.installation, &site, board.id),
         at_origin: board.fed_by == Feed::Supply,
         pairs: proof_core::site::isolation::pairs(board.lines).len(),
         alone: named(&|circuit| site.circuit(board.id, circuit.id).0 != BoardState::ProvedDead),
