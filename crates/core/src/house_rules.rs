@@ -337,7 +337,7 @@ rules! {
         "One outlet shares its terminals with the other. Both find a contact that one hides; the switches take a round more.";
     /// Two-way and intermediate switching.
     #[serde(skip_serializing_if = "is_usual")]
-    switched_at: SwitchedAt, false, "Two-way switching is read, in each combination,",
+    switched_at: SwitchedAt, false, "Each combination of two-way switching is read",
         "At the lamp the whole switched line is in the reading; at the last switch nobody climbs for each throw.";
     /// Bonds and earthing conductor.
     bonding: BondingBy, true, "Bonds and the earthing conductor are",
