@@ -154,6 +154,13 @@ choices! {
         /// Conductors out.
         ConductorsOut = "out", "switched off, the conductors of the way out of it";
     }
+    /// How the phase sequence is confirmed beyond the origin.
+    SequenceBy {
+        /// Live.
+        Tester = "tester", "live, by a phase-sequence tester";
+        /// Dead.
+        Continuity = "continuity", "dead, by continuity: each line followed from end to end";
+    }
     /// Within what the voltage of the supply stays.
     SupplyVoltage {
         /// Great Britain.
@@ -379,6 +386,10 @@ rules! {
     /// Three-phase fault current.
     fault_school: FaultSchool, true, "Three-phase fault current is",
         "Twice is exact for equal conductors and on the safe side with a larger neutral.";
+    /// Phase sequence.
+    #[serde(skip_serializing_if = "is_usual")]
+    sequence: SequenceBy, false, "Beyond the origin the phase sequence is confirmed",
+        "The tester shows it as it is. Followed dead, line by line, it is the one confirmed at the origin, and nobody works live for it.";
     /// The voltage of the supply.
     #[serde(skip_serializing_if = "is_usual")]
     supply_voltage: SupplyVoltage, false, "The supply stays within",

@@ -3,11 +3,12 @@
 
 use crate::gate::{in_the_way, may_be_in_use, may_energise};
 use crate::installation::{Board, Circuit, Feed, Installation};
+use crate::instrument::SeriesOrder;
 use crate::job::Job;
 use crate::plan::run::{Counts, Order, Planned, after_in, find_in};
 use crate::plan::sequence::{board_steps, circuit_steps, origin_done, origin_steps};
 use crate::plan::standing::is_done;
-use crate::reading::{Place, Settled, Stage, Subject, Test};
+use crate::reading::{Place, Settled, Stage, Step, Subject, Test};
 use crate::review::Finding;
 use crate::site::{BoardState, OpenItem, Site, Wanted, dead_above, taken_on};
 use uuid::Uuid;
@@ -65,6 +66,18 @@ fn in_order_of_feed(installation: &Installation) -> Vec<&Board> {
     boards
 }
 
+/// Trip tests in the order in which the instrument runs its series.
+fn as_the_instrument_runs(steps: &mut [Step], order: SeriesOrder) {
+    let place = |step: &Step| match step.key.test {
+        Test::RcdTrip { multiple, half_cycle } => Some(order.place(multiple, half_cycle).unwrap_or((u8::MAX, 0))),
+        _ => None,
+    };
+    let trips = |step: &Step| place(step).is_some();
+    if let (Some(first), Some(last)) = (steps.iter().position(trips), steps.iter().rposition(trips)) {
+        steps[first..=last].sort_by_key(place);
+    }
+}
+
 impl<'a> Live<'a> {
     /// Plans a job at power in an order.
     pub fn new(job: &'a Job, settled: &'a Settled<'a>, order: Order) -> Self {
@@ -98,8 +111,9 @@ impl<'a> Live<'a> {
                 .circuits_of(board.id)
                 .filter(covered)
                 .flat_map(|circuit| {
-                    let at_power =
-                        circuit_steps(installation, circuit).into_iter().filter(|step| !step.stage.is_dead());
+                    let mut steps = circuit_steps(installation, circuit);
+                    as_the_instrument_runs(&mut steps, self.job.series_order(None));
+                    let at_power = steps.into_iter().filter(|step| !step.stage.is_dead());
                     let of = |step| Planned { step, circuit: Some(circuit.id), board: board.id, again: false };
                     at_power.filter(wanted).map(of)
                 })

@@ -6,6 +6,7 @@ use proof_core::installation::{Board, Carried, Feed, Installation, Lines};
 use proof_core::instrument::Instrument;
 use proof_core::job::{Job, TakenBy};
 use proof_core::plan::sequence::board_steps;
+use proof_core::reading::keys::followed_key;
 use proof_core::reading::{Reading, Settled, Subject, Test, Value};
 use proof_core::supply_chain::{external_loop, fault_level};
 
@@ -36,7 +37,11 @@ pub(crate) fn board_fields(
         ),
         (
             "Phase sequence",
-            if board.lines == Lines::Three { shown(Test::PhaseSequence) } else { "one phase".to_owned() },
+            if board.lines == Lines::Three {
+                sequence(settled, board, shown(Test::PhaseSequence))
+            } else {
+                "one phase".to_owned()
+            },
         ),
         (
             "Surge device, status",
@@ -51,6 +56,15 @@ pub(crate) fn board_fields(
         ("Signed for the tests of this board", signed(certificate)),
         ("Left connected while insulation was read", left_connected(installation, board)),
     ]
+}
+
+/// The phase sequence by a tester at the board, else as followed dead along the circuit that feeds it.
+fn sequence(settled: &Settled<'_>, board: &Board, by_tester: String) -> String {
+    let Feed::Circuit { circuit } = board.fed_by else { return by_tester };
+    match settled.value(&followed_key(circuit)) {
+        Some(value) if by_tester.is_empty() => format!("{}, by continuity", value.shown()),
+        _ => by_tester,
+    }
 }
 
 /// Who signs for inspection and testing, and when; nothing on a draft.

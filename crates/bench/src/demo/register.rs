@@ -64,9 +64,11 @@ pub fn instruments() -> Vec<Instrument> {
             calibration_due: Some(date(2027, 6, 30)),
             over_range_mohm: dec!(999),
             over_range_ohm: Some(dec!(99.9)),
+            over_range_loop_ohm: Some(dec!(1999)),
             continuity_v: Some(dec!(5)),
             insulation_v: vec![250, 500, 1000],
             line_to_line: true,
+            series: None,
             checks,
         },
         Instrument {

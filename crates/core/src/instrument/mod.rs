@@ -1,8 +1,10 @@
 //! Test instruments: what they show, their checks against fixed values, and whether one may be
 //! trusted on a day.
 
+mod series;
 mod trust;
 
+pub use series::SeriesOrder;
 pub use trust::{
     CHECK_EVERY_DAYS, CHECK_OHM, CHECK_SHARE, Distrust, check_source, distrust, drift_percent_a_year, is_right,
 };
@@ -34,6 +36,9 @@ pub struct Instrument {
     /// What it shows when continuity is over range, Ω.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub over_range_ohm: Option<Decimal>,
+    /// What it shows when a loop is over range, Ω: so shown, the loop is open.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub over_range_loop_ohm: Option<Decimal>,
     /// Open-circuit voltage of its continuity range, V (BS EN 61557-4: 4 to 24 V).
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub continuity_v: Option<Decimal>,
@@ -43,6 +48,9 @@ pub struct Instrument {
     /// Rated, by its own marking, for loop readings between lines of the supply (400 V).
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     pub line_to_line: bool,
+    /// In which order it runs its automatic series of an RCD.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub series: Option<SeriesOrder>,
     /// Its checks against fixed values, oldest first.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub checks: Vec<FixedCheck>,

@@ -75,6 +75,16 @@ pub enum Distrust {
         /// When.
         on: Date,
     },
+    /// Something was not right before use.
+    #[error("{name} was not right before use on {on}: {said}")]
+    NotRight {
+        /// Its own reference.
+        name: String,
+        /// When.
+        on: Date,
+        /// What was found.
+        said: String,
+    },
 }
 
 /// Why an instrument is not trusted; nothing: it is.

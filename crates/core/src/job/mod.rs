@@ -3,7 +3,7 @@
 pub mod validity;
 
 use crate::installation::{Firm, Installation, Person};
-use crate::instrument::Instrument;
+use crate::instrument::{Instrument, SeriesOrder};
 use crate::reading::Reading;
 use crate::site::{Event, EventKind, Site};
 use jiff::Timestamp;
@@ -79,6 +79,14 @@ impl Job {
         let mut trusted = self.instruments.iter().filter(|one| one.calibration_due.is_some_and(|due| due >= on));
         let only = trusted.next();
         only.filter(|_| trusted.next().is_none())
+    }
+
+    /// In which order the instrument runs its automatic series: the one named, else the only one that says so.
+    pub fn series_order(&self, instrument: Option<Uuid>) -> SeriesOrder {
+        let named = self.instruments.iter().find(|one| Some(one.id) == instrument).and_then(|one| one.series);
+        let mut said: Vec<SeriesOrder> = self.instruments.iter().filter_map(|one| one.series).collect();
+        said.dedup();
+        named.or_else(|| said.first().copied().filter(|_| said.len() == 1)).unwrap_or_default()
     }
 
     /// The instruments that a reading was taken with, in the order of the register.

@@ -65,7 +65,7 @@ fn of_circuit(installation: &Installation, circuit: &Circuit, stage: Stage) -> V
         (Stage::R1R2, true) => {
             add(Alteration::CrossedLegs, format!("way {way}, line of each leg with CPC of the other"));
         }
-        (Stage::R1Rn | Stage::R1R2, false) => {
+        (Stage::R1Rn | Stage::R1R2 | Stage::Sequence, false) => {
             let other = if stage == Stage::R1Rn { "neutral" } else { "CPC" };
             if rules.link == LinkMethod::ConductorsOut {
                 add(Alteration::WayOut, format!("way {way}, all conductors out"));

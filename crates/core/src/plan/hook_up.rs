@@ -79,7 +79,7 @@ pub fn hook_up(installation: &Installation, step: &Step) -> HookUp {
             let Some(circuit) = installation.circuit(*circuit) else { return drawn.0 };
             let board = installation.board(circuit.board).map_or("the board", |board| board.name.as_str());
             match step.stage {
-                Stage::EndToEnd | Stage::R1Rn | Stage::R1R2 => {
+                Stage::EndToEnd | Stage::R1Rn | Stage::R1R2 | Stage::Sequence => {
                     continuity(&mut drawn, installation, circuit, step, place)
                 }
                 Stage::R2 => long_lead(&mut drawn, circuit, place),
@@ -92,6 +92,7 @@ pub fn hook_up(installation: &Installation, step: &Step) -> HookUp {
             drawn.0.stand = match at.and_then(|id| circuit.point(id)) {
                 Some(point) if point.name.starts_with(|c: char| c.is_ascii_digit()) => format!("point {}", point.name),
                 Some(point) => point.name.clone(),
+                None if step.stage == Stage::Sequence => far_end(installation, circuit).unwrap_or(board).to_owned(),
                 None => board.to_owned(),
             };
         }
@@ -168,7 +169,8 @@ fn of_pair(step: &Step) -> (Option<Conductor>, Conductor) {
 }
 
 fn continuity(drawn: &mut Drawn, installation: &Installation, circuit: &Circuit, step: &Step, place: &Place) {
-    let line = step.key.line.unwrap_or(Conductor::L);
+    let followed = step.stage == Stage::Sequence;
+    let line = step.key.line.unwrap_or(if followed { Conductor::L1 } else { Conductor::L });
     let other = match step.stage {
         Stage::R1Rn => Conductor::N,
         _ => Conductor::E,
@@ -213,6 +215,11 @@ fn continuity(drawn: &mut Drawn, installation: &Installation, circuit: &Circuit,
         ("plug-in lead", _) => "plug-in lead",
         _ => "",
     };
+    if followed {
+        let said =
+            "L1 linked to CPC: L1 alone reads at the far end, L2 and L3 stay open; then the link on L2, then on L3";
+        drawn.0.notes.push(said.to_owned());
+    }
     match place {
         Place::Switch { position, .. } => drawn.0.notes.push(format!("switch in position: {position}")),
         Place::Switched { thrown, .. } => drawn.0.notes.push(throws(circuit, thrown)),
@@ -222,6 +229,12 @@ fn continuity(drawn: &mut Drawn, installation: &Installation, circuit: &Circuit,
         }
         _ => {}
     }
+}
+
+/// The far end of a circuit: the board that it feeds, else its last point.
+fn far_end<'a>(installation: &'a Installation, circuit: &'a Circuit) -> Option<&'a str> {
+    let fed = installation.fed_by(circuit).map(|board| board.name.as_str());
+    fed.or_else(|| circuit.main_points().last().map(|point| point.name.as_str()))
 }
 
 /// Whether what is read at a point passes two-way switches.

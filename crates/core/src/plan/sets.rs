@@ -60,6 +60,7 @@ pub fn set_step(circuits: Vec<Uuid>, pair: Option<Pair>) -> Step {
         field: Field::Insulation,
         goes_to: GoesTo::NotOnSchedule("kept: it is a bound under each circuit's box"),
         required: false,
+        unused: false,
         test_voltage: Some(*test_voltage(VoltageBand::UpTo500)),
     }
 }

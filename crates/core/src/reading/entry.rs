@@ -47,7 +47,7 @@ impl Field {
             Self::Loop => Rule {
                 unit: "Ω",
                 most: dec!(20000),
-                allowed: "ohms such as 0.37 or .37, open (or OL), lim and a reason, n/a and a reason",
+                allowed: "ohms such as 0.37 or .37, open (or OL, or the over range of its instrument), lim and a reason, n/a and a reason",
             },
             Self::FaultCurrent => Rule {
                 unit: "kA",

@@ -196,6 +196,8 @@ pub enum Method {
     ByEye,
     /// Worked out from other readings.
     Summed,
+    /// Dead, one conductor after the other followed from end to end.
+    EndToEnd,
 }
 
 /// What supersedes what: two readings with the same key are repeats of one another.

@@ -103,6 +103,13 @@ pub const fn polarity_at_points_key(circuit: uuid::Uuid) -> Key {
     Key::on_circuit(circuit, Place::Board, Test::Polarity)
 }
 
+/// Key of the phase sequence of a circuit, followed dead from where it is known.
+pub const fn followed_key(circuit: Uuid) -> Key {
+    let mut key = Key::on_circuit(circuit, Place::Board, Test::PhaseSequence);
+    key.method = Method::EndToEnd;
+    key
+}
+
 /// Key of a bond's continuity, measured or seen.
 pub const fn bond_key(bond: uuid::Uuid, by: BondingBy) -> Key {
     Key {

@@ -24,6 +24,8 @@ pub enum Stage {
     Insulation,
     /// Polarity.
     Polarity,
+    /// Each line followed to its far end, dead.
+    Sequence,
     /// Live: loop impedance.
     Zs,
     /// Live: RCD.
@@ -46,6 +48,7 @@ impl Stage {
             Self::R2 => "R2 by long lead at each point",
             Self::Insulation => "Insulation resistance",
             Self::Polarity => "Polarity",
+            Self::Sequence => "Phase sequence, dead",
             Self::Zs => "Earth fault loop, Zs",
             Self::Rcd => "RCD",
             Self::Functional => "Functional tests",
@@ -63,6 +66,7 @@ impl Stage {
             Self::R2 => "R2",
             Self::Insulation => "insulation",
             Self::Polarity => "polarity",
+            Self::Sequence => "phase sequence",
             Self::Zs => "Zs",
             Self::Rcd => "trip time",
             Self::Functional | Self::Origin | Self::Bonding => "",
@@ -82,6 +86,9 @@ impl Stage {
             (Self::R2, _) => "Long lead from the main earthing terminal, nulled first. Read to the CPC of each point.",
             (Self::Insulation, _) => "Links off, CPC back on the bar, loads out, switches on.",
             (Self::Polarity, _) => "Earned by R1+Rn and R1+R2 at every point, or seen at every terminal.",
+            (Self::Sequence, _) => {
+                "One line linked to CPC at the board: it alone reads at the far end. Then the next line."
+            }
             (Self::Zs, _) => "Everything put back and energised. Read at the far point at least.",
             (Self::Rcd, _) => "At the point nearest the board, loads off; then the button.",
             (Self::Functional, _) => "Work each switch, isolator, interlock and button; plug something in.",
@@ -93,7 +100,7 @@ impl Stage {
     /// The usual caution, where the stage can hurt someone.
     pub const fn caution(self) -> Option<&'static str> {
         match self {
-            Self::EndToEnd | Self::R1Rn | Self::R1R2 | Self::R2 => {
+            Self::EndToEnd | Self::R1Rn | Self::R1R2 | Self::R2 | Self::Sequence => {
                 Some("Dead test. Isolated, locked and proved dead first; every link comes off again.")
             }
             Self::Insulation => {
@@ -161,17 +168,25 @@ pub struct Step {
     pub goes_to: GoesTo,
     /// A certificate wants it.
     pub required: bool,
+    /// The method chosen for the job does without it: it is shown only where it was read.
+    pub unused: bool,
     /// Insulation test voltage.
     pub test_voltage: Option<Volts>,
 }
 
 impl Step {
     pub(crate) fn new(slug: String, key: Key, stage: Stage, label: String, field: Field, goes_to: GoesTo) -> Self {
-        Self { slug, key, stage, label, field, goes_to, required: true, test_voltage: None }
+        Self { slug, key, stage, label, field, goes_to, required: true, unused: false, test_voltage: None }
     }
 
     pub(crate) fn optional(mut self) -> Self {
         self.required = false;
+        self
+    }
+
+    pub(crate) fn unused_if(mut self, unused: bool) -> Self {
+        self.required &= !unused;
+        self.unused = unused;
         self
     }
 

@@ -122,7 +122,7 @@ const PHASE_SEQUENCE: Why = Why {
     because: "A motor turns the other way when two lines are changed over.",
     proves: "The lines follow each other as they should.",
     not: "That each line is on its own terminal: that is by colour and mark.",
-    spoils: "A tester's lead on the wrong line.",
+    spoils: "A tester's lead on the wrong line; followed dead, a link left on the line before.",
 };
 const FUNCTIONAL: Why = Why {
     because: "What was made must do what it is for: switches, isolators, interlocks.",

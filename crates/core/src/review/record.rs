@@ -7,7 +7,7 @@ use crate::plan::reach::inside_board;
 use crate::plan::sequence::circuit_steps;
 use crate::reading::{LeadNull, Origin, Reading, Settled, Test};
 use crate::review::{Finding, Reason, Reviewed, Severity, Where};
-use crate::site::{BoardState, Replay, Site, Wanted, breaches, taken_on};
+use crate::site::{BoardState, Replay, Site, Wanted, breaches, found_wrong, taken_on};
 use jiff::Timestamp;
 use rustc_hash::FxHashMap;
 use uuid::Uuid;
@@ -73,7 +73,11 @@ fn instruments(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec
         let asked = (by.id, of, at.as_second().div_euclid(86_400));
         let known =
             trusted.entry(asked).or_insert_with(|| distrust(by, rule, of, at.to_zoned(jiff::tz::TimeZone::UTC).date()));
-        let Some(why) = known.clone() else { continue };
+        let not_right = || {
+            let (on, said) = found_wrong(reviewed.events, by.id, at)?;
+            Some(Distrust::NotRight { name: by.reference.clone(), on, said: said.to_owned() })
+        };
+        let Some(why) = known.clone().or_else(not_right) else { continue };
         match distrusted.iter_mut().find(|(other, ..)| *other == why) {
             Some((_, count)) => *count += 1,
             None => distrusted.push((why, 1)),

@@ -180,6 +180,8 @@ fn distrust(why: &Distrust) -> String {
         Distrust::NoDate { name } => format!("{name} has no calibration date"),
         Distrust::NeverChecked { name, of } => format!("{name} has no check of its {} range", of.key()),
         Distrust::CheckedLongAgo { name, on, days } => format!("{name} was last checked on {on}, {days} days before"),
+        // Later than this wording: said as it is said now.
+        Distrust::NotRight { .. } => why.to_string(),
         Distrust::ShowedWrong { name, of, read, fixed, on } => {
             format!("{name} showed {read} {} for {fixed} on {on}", of.unit())
         }

@@ -142,6 +142,19 @@ pub enum EventKind {
         /// With which instrument.
         instrument: Uuid,
     },
+    /// The day's work begun: battery, leads, tips together and apart, indicator and adapters looked at
+    /// before use. Who wrote it is the event's; it stands for that person and day.
+    BeforeUse {
+        /// The instrument of the day.
+        #[serde(default, skip_serializing_if = "Option::is_none")]
+        instrument: Option<Uuid>,
+        /// Who reads, where another person writes.
+        #[serde(default, skip_serializing_if = "String::is_empty")]
+        read_by: String,
+        /// What was found not right; empty: all as it should be.
+        #[serde(default, skip_serializing_if = "String::is_empty")]
+        wrong: String,
+    },
     /// Leads nulled.
     Nulled {
         /// Which lead set.

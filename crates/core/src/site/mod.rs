@@ -2,6 +2,7 @@
 //! it, isolation, the put-back list, leads, and the state that each test wants.
 
 mod alteration;
+mod before_use;
 mod breach;
 pub mod isolation;
 mod leads;
@@ -11,6 +12,7 @@ mod state;
 mod wanted;
 
 pub use alteration::Alteration;
+pub use before_use::{LOOKED_AT, before_use, found_wrong};
 pub use breach::board_as_fed;
 pub use breach::{Breach, Broken, breaches};
 pub(crate) use breach::{any_earth_off, dead_above, not_dead};

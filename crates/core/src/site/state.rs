@@ -232,6 +232,7 @@ impl<'a> Site<'a> {
             EventKind::NotIsolated { .. }
             | EventKind::Judged { .. }
             | EventKind::TakenWith { .. }
+            | EventKind::BeforeUse { .. }
             | EventKind::Nulled { .. }
             | EventKind::StruckOut { .. } => {}
         }

@@ -30,6 +30,7 @@ impl Wanted {
         match (key.test, &key.subject) {
             // What is visible throughout its length is looked at, nothing is taken off.
             (Test::BondContinuity | Test::EarthingConductor, _) if matches!(key.method, Method::ByEye) => Self::Nothing,
+            (Test::PhaseSequence, _) if matches!(key.method, Method::EndToEnd) => Self::Dead,
             (
                 Test::RingEndToEnd { .. }
                 | Test::RingBoardCheck

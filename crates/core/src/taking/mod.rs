@@ -19,10 +19,10 @@ mod walk;
 mod ze;
 
 pub use act::{Act, Card};
-pub use on_site::{Energising, Isolating, Leaving, Powering};
+pub use on_site::{Beginning, Energising, Isolating, Leaving, Powering};
 pub use reading::{Figure, With, leads_said};
 pub use refusal::{NotZe, Refusal};
-pub use series::{Series, SeriesOrder};
+pub use series::Series;
 pub use sheet::{Sheet, SheetCell};
 pub use walk::{Opened, Walk};
 pub use ze::{Ze, ze_steps};
@@ -81,6 +81,8 @@ pub enum Deed {
     Ze(Ze),
     /// The earthing conductor taken off.
     Expose,
+    /// The day begun: who reads, with what, and whether it is right.
+    Begin(Beginning),
     /// A board isolated and the indicator tried on every pair.
     Isolate(Isolating),
     /// A board that stood before, found in use.
@@ -163,6 +165,7 @@ pub fn take(job: &Job, deed: &Deed, hand: &Hand) -> Result<Taken, Refusal> {
         Deed::Sheet(given) => sheet::take(job, given, hand),
         Deed::Ze(given) => ze::file(job, given, hand),
         Deed::Expose => ze::expose(job, hand),
+        Deed::Begin(given) => on_site::begin(job, given, hand),
         Deed::Isolate(given) => on_site::isolate(job, given, hand),
         Deed::InUse(board) => on_site::in_use(job, *board, hand),
         Deed::LeaveDead(given) => on_site::leave_dead(job, given, hand),

@@ -13,6 +13,36 @@ use crate::site::{Alteration, BoardState, EventKind, OpenItem};
 use crate::text;
 use uuid::Uuid;
 
+/// The day begun, as the form says it.
+#[derive(Debug, Clone, Default)]
+pub struct Beginning {
+    /// With which instrument.
+    pub instrument: Option<Uuid>,
+    /// Who reads, where another person writes.
+    pub read_by: String,
+    /// Something was not right.
+    pub not_right: bool,
+    /// What.
+    pub wrong: String,
+}
+
+pub(super) fn begin(job: &Job, given: &Beginning, hand: &Hand) -> Result<Taken, Refusal> {
+    if hand.by.trim().is_empty() {
+        return Err(Refusal::Nobody);
+    }
+    let instrument = given.instrument;
+    if instrument.is_some_and(|id| job.instruments.iter().all(|one| one.id != id)) {
+        return Err(Refusal::NoSuchInstrument);
+    }
+    let read_by = text::line("read by", &given.read_by, LONGEST_LINE)?;
+    let wrong = text::line("what is not right", &given.wrong, LONGEST_LINE)?;
+    if given.not_right && wrong.is_empty() {
+        return Err(Refusal::Wanting(Wanting::NotRight));
+    }
+    let kind = EventKind::BeforeUse { instrument, read_by, wrong };
+    Ok(Taken { events: vec![hand.event(kind)], ..Taken::default() })
+}
+
 /// A board isolated, as the form says it.
 #[derive(Debug, Clone, Default)]
 pub struct Isolating {

@@ -107,6 +107,7 @@ impl Cell {
             field: Field::Continuity,
             goes_to: GoesTo::Column(column),
             required: false,
+            unused: false,
             test_voltage: None,
         })
     }

@@ -7,6 +7,7 @@ use crate::gate::may_read;
 use crate::house_rules::LeadCompensation;
 use crate::installation::Installation;
 use crate::installation::validity::LONGEST_LINE;
+use crate::instrument::Instrument;
 use crate::job::Job;
 use crate::plan::disturbance::changes;
 use crate::reading::entry::{Field, parse};
@@ -128,7 +129,8 @@ pub(super) fn made(job: &Job, figure: &Figure, hand: &Hand, id: Uuid) -> Result<
     let instrument = named.or_else(|| job.only_instrument(day).filter(|_| !with.paper && is_figure(step.field)));
     let over_range = instrument.map_or(dec!(999), |one| one.over_range_mohm);
     let typed = typed(figure)?;
-    let mut value = parse(typed, step.field, over_range)?;
+    let mut value =
+        shown_open(typed, step.field, instrument).map_or_else(|| parse(typed, step.field, over_range), Ok)?;
     if between_lines(step) && value.number().is_some() && !instrument.is_some_and(|one| one.line_to_line) {
         return Err(Refusal::LineToLine);
     }
@@ -167,6 +169,14 @@ pub(super) fn made(job: &Job, figure: &Figure, hand: &Hand, id: Uuid) -> Result<
             entered_by,
         },
     })
+}
+
+/// A loop over the range of its own instrument: `>1999` where that is what it shows. Another figure behind
+/// that sign belongs in another box.
+fn shown_open(typed: &str, field: Field, instrument: Option<&Instrument>) -> Option<Value> {
+    let most = instrument.filter(|_| field == Field::Loop)?.over_range_loop_ohm?;
+    let shown = parse(typed.trim().strip_prefix('>')?, field, dec!(999)).ok()?;
+    (shown == Value::Number(most)).then_some(Value::Open)
 }
 
 /// Whether a field takes a figure that an instrument shows.

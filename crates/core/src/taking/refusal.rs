@@ -54,6 +54,9 @@ pub enum Wanting {
     /// Where it is proved.
     #[error("Say where it is proved dead: the point of work, such as the new socket.")]
     PointOfWork,
+    /// What is not right before use.
+    #[error("Say what is not right.")]
+    NotRight,
     /// Which ways.
     #[error("Tick the ways that stay dead.")]
     Ways,

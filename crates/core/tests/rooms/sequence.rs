@@ -1,7 +1,7 @@
 //! The order of the tests.
 
 use proof_bench::demo;
-use proof_core::conductor::Pair;
+use proof_core::conductor::{Conductor, Pair};
 use proof_core::house_rules::{
     BondingBy, ContinuityMethod, NeutralEarth, NeutralReading, PolarityBy, PolarityWhen, TwinOutlets, ZsMethod,
 };
@@ -224,4 +224,44 @@ fn live_tests_are_proposed_where_they_tell_most() {
     assert!(at("zs").unwrap().starts_with("at 5a: the highest R1+R2"));
     assert_eq!(at("rcd-1").as_deref(), Some("at 1: the outlet nearest the board"));
     assert_eq!((at("r1"), at("zs-p3")), (None, None));
+}
+
+#[test]
+fn the_phases_of_a_board_downstream_are_followed_dead_where_the_house_rule_says_so() {
+    use proof_core::house_rules::SequenceBy;
+    use proof_core::plan::disturbance::of_step;
+    use proof_core::plan::hook_up::hook_up;
+    use proof_core::site::{Alteration, Wanted};
+    let mut installation = demo::jobs().swap_remove(3).installation;
+    let feeder = installation.circuits.iter().position(|circuit| circuit.lines == Lines::Three).unwrap();
+    let mut second = installation.boards[0].clone();
+    second.id = uuid::Uuid::from_u128(9);
+    "Bindery".clone_into(&mut second.name);
+    second.fed_by = proof_core::installation::Feed::Circuit { circuit: installation.circuits[feeder].id };
+    installation.boards.push(second);
+    let at_board = |installation: &Installation, board: usize| {
+        let steps = board_steps(installation, &installation.boards[board]);
+        steps.into_iter().find(|step| step.key.test == Test::PhaseSequence).map(|step| (step.required, step.unused))
+    };
+    let followed = |installation: &Installation| {
+        let steps = circuit_steps(installation, &installation.circuits[feeder]);
+        steps.into_iter().find(|step| step.stage == Stage::Sequence)
+    };
+    assert_eq!(at_board(&installation, 1), Some((true, false)));
+    assert_eq!(followed(&installation), None);
+    installation.house_rules.sequence = SequenceBy::Continuity;
+    assert_eq!(at_board(&installation, 0), Some((true, false)), "at the origin there is nothing to follow it from");
+    assert_eq!(at_board(&installation, 1), Some((false, true)));
+    let step = followed(&installation).unwrap();
+    assert!(step.required && step.stage.is_dead());
+    assert_eq!(Wanted::of(&step.key), Wanted::Dead);
+    let list = hook_up(&installation, &step);
+    assert_eq!(list.stand, "Bindery");
+    assert_eq!((list.links.len(), list.terminals[0].conductor), (1, Conductor::L1));
+    assert_eq!(
+        of_step(&installation, &step).into_iter().map(|one| one.alteration).collect::<Vec<_>>(),
+        [Alteration::Link]
+    );
+    let single = installation.circuits.iter().find(|circuit| circuit.lines == Lines::Single).unwrap();
+    assert!(circuit_steps(&installation, single).iter().all(|step| step.stage != Stage::Sequence));
 }

@@ -6,7 +6,7 @@ use proof_core::house_rules::Choice;
 use proof_core::installation::{
     CableFamily, CircuitVoltage, CpcIs, Decided, Feeds, Insulation, Lines, Nature, Purpose, Shape, SourceKind, Wiring,
 };
-use proof_core::instrument::CheckOf;
+use proof_core::instrument::{CheckOf, SeriesOrder};
 use proof_core::standard::capacity::ReferenceMethod;
 use proof_core::standard::devices::{DeviceStandard, Disconnection, TripType};
 use proof_core::standard::edition::RcdSchool;
@@ -119,6 +119,13 @@ pub(crate) fn methods() -> Choices {
 
 pub(crate) fn ranges() -> Choices {
     listed(&CheckOf::ALL, CheckOf::key, CheckOf::label)
+}
+
+/// The orders of an automatic series; none said: as most run it.
+pub(crate) fn series_orders() -> Choices {
+    let mut all = vec![("", "not said")];
+    all.extend(listed(&SeriesOrder::ALL, SeriesOrder::key, SeriesOrder::label));
+    all
 }
 
 /// Keys that a document takes as they stand, for the calculators.

@@ -21,6 +21,7 @@ use proof_core::diagnosis::switching::said_of;
 use proof_core::diagnosis::{Kind, diagnose};
 use proof_core::house_rules::LeadCompensation;
 use proof_core::installation::{Circuit, PointId, Shape};
+use proof_core::instrument::SeriesOrder;
 use proof_core::job::Job;
 use proof_core::plan::sequence::{by_long_lead, circuit_steps, proposed_place};
 use proof_core::plan::standing::{is_done, stands_in};
@@ -29,7 +30,7 @@ use proof_core::schedule::{PrintedRow, result_row};
 use proof_core::site::{LeadState, leads};
 use proof_core::standard::edition::RcdSchool;
 use proof_core::supply_chain::feeders;
-use proof_core::taking::{Deed, SeriesOrder, leads_said};
+use proof_core::taking::{Deed, leads_said};
 use proof_core::verdict::CircuitJudge;
 use serde::Deserialize;
 use uuid::Uuid;
@@ -222,7 +223,7 @@ struct Work {
     series: bool,
     /// A series that was refused, as it was typed.
     series_typed: String,
-    orders: [(&'static str, &'static str); 3],
+    orders: Vec<(&'static str, &'static str, bool)>,
 }
 
 #[derive(Template)]
@@ -297,12 +298,20 @@ fn work(job: &Job, circuit: &Circuit, request: &HttpRequest, asked: &Asked) -> R
         series: sheet.entry.as_ref().is_some_and(|entry| entry.stage == Stage::Rcd)
             && job.installation.rcd_school() == RcdSchool::Series,
         series_typed: asked.given_back.as_ref().map(|f| f.get("series").to_owned()).unwrap_or_default(),
-        orders: SeriesOrder::ALL.map(|order| (order.key(), order.label())),
+        orders: orders(job, asked, &sheet),
         lone_board_check: judge.known.board_check().map(|[rn, r2]| (format!("{rn:.2}"), format!("{r2:.2}"))),
         sheet,
     };
     let facts = facts(job, circuit, &judge);
     Ok((work.render()?, facts))
+}
+
+/// The orders of a series, and which the instrument in use runs; of a refused series, which was said.
+fn orders(job: &Job, asked: &Asked, sheet: &Sheet) -> Vec<(&'static str, &'static str, bool)> {
+    let runs = job.series_order(sheet.instrument.parse().ok());
+    let typed = asked.given_back.as_ref().map(|f| f.get("order")).filter(|key| !key.is_empty());
+    let chosen = typed.unwrap_or(runs.key());
+    SeriesOrder::ALL.iter().map(|order| (order.key(), order.label(), order.key() == chosen)).collect()
 }
 
 /// The highest of a test of continuity, and at which point; of the whole where it was read on paper.

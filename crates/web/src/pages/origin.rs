@@ -80,7 +80,14 @@ impl Of {
         job.installation.circuit(circuit)
     }
 
-    fn steps(self, job: &Job) -> Vec<Step> {
+    /// What is read there; what the method chosen does without only where it was read.
+    fn steps(self, job: &Job, settled: &Settled<'_>) -> Vec<Step> {
+        let mut steps = self.every_step(job);
+        steps.retain(|step| !step.unused || settled.of(&step.key).is_some());
+        steps
+    }
+
+    fn every_step(self, job: &Job) -> Vec<Step> {
         match self {
             Self::Supply => origin_steps(&job.installation),
             Self::Board(board) => {
@@ -125,7 +132,7 @@ fn respond(job: &Job, of: Of, request: &HttpRequest, asked: &Asked, status: Stat
     let state = LeadState::of(&job.events, &job.readings);
     let feeder = of.feeder(job).map(|circuit| CircuitJudge::new(installation, circuit, &settled));
     let bench = Bench {
-        steps: of.steps(job),
+        steps: of.steps(job, &settled),
         settled: &settled,
         judge: Box::new(|step, value| match &feeder {
             // Zdb is the Zs of the circuit that feeds the board.
@@ -238,7 +245,7 @@ async fn entered(shared: Data<Shared>, id: Uuid, of: Of, request: HttpRequest, f
     if let Of::Board(board) = of {
         find_board(&before.job, board)?;
     }
-    let steps = of.steps(&before.job);
+    let steps = of.every_step(&before.job);
     let slug = f.get("step").to_owned();
     let step = steps.iter().find(|step| step.slug == slug);
     let step = step.ok_or_else(|| WebError::Bad(format!("“{slug}” is no step here: load the page again.")))?;

@@ -3,7 +3,7 @@
 use crate::Shared;
 use crate::draw::trend;
 use crate::error::{Handled, WebError, go, page_with};
-use crate::forms::Fields;
+use crate::forms::{Fields, by_key};
 use crate::frame::Frame;
 use crate::request::{blocking, once, remember};
 use actix_web::http::StatusCode;
@@ -15,7 +15,7 @@ use proof_core::house_rules::RULES;
 use proof_core::installation::validity::LONGEST_LINE;
 use proof_core::installation::{Firm, Person};
 use proof_core::instrument::{CHECK_EVERY_DAYS, distrust, drift_percent_a_year, is_right};
-use proof_core::instrument::{CheckOf, FixedCheck, Instrument};
+use proof_core::instrument::{CheckOf, FixedCheck, Instrument, SeriesOrder};
 use rust_decimal::{Decimal, dec};
 use uuid::Uuid;
 
@@ -131,6 +131,7 @@ fn instrument_of(f: &mut Fields, before: Instrument) -> Instrument {
         f.wrong("over_range", "An over-range display is above 0 MΩ.");
     }
     let over_range_ohm = f.decimal("over_ohm", "Ω that it shows when over range, such as 99.9");
+    let over_range_loop_ohm = f.decimal("over_loop", "Ω that it shows when a loop is over range, such as 1999");
     let continuity_v = f.decimal("continuity_v", "volts such as 5");
     if continuity_v.is_some_and(|volts| volts < dec!(4) || volts > dec!(24)) {
         f.wrong("continuity_v", "A continuity range has 4 to 24 V between its open tips (BS EN 61557-4).");
@@ -150,9 +151,11 @@ fn instrument_of(f: &mut Fields, before: Instrument) -> Instrument {
         calibration_due,
         over_range_mohm,
         over_range_ohm,
+        over_range_loop_ohm,
         continuity_v,
         insulation_v,
         line_to_line: f.is("line_to_line", "yes"),
+        series: by_key(&SeriesOrder::ALL, f.get("series"), SeriesOrder::key),
         ..before
     }
 }
@@ -213,8 +216,10 @@ async fn instrument_drawn(shared: Data<Shared>, id: Uuid, mut f: Fields, status:
         ("due", one.calibration_due.map(|due| due.to_string()).unwrap_or_default()),
         ("over_range", one.over_range_mohm.normalize().to_string()),
         ("over_ohm", text(one.over_range_ohm)),
+        ("over_loop", text(one.over_range_loop_ohm)),
         ("continuity_v", text(one.continuity_v)),
         ("insulation_v", one.insulation_v.iter().map(ToString::to_string).collect::<Vec<_>>().join(" ")),
+        ("series", one.series.map(|order| order.key().to_owned()).unwrap_or_default()),
         ("line_to_line", if one.line_to_line { "yes" } else { "no" }.to_owned()),
     ] {
         if f.get(name).is_empty() && f.error(name).is_empty() {

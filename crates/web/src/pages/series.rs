@@ -6,7 +6,8 @@ use crate::forms::{Fields, by_key};
 use crate::request::did;
 use actix_web::HttpRequest;
 use actix_web::web::{Data, Path};
-use proof_core::taking::{Deed, Series, SeriesOrder};
+use proof_core::instrument::SeriesOrder;
+use proof_core::taking::{Deed, Series};
 use uuid::Uuid;
 
 pub(crate) async fn enter(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, f: Fields) -> Handled {

@@ -45,6 +45,13 @@ pub fn site() -> Site {
     site
 }
 
+/// A request of a person who put the card of the day off for that job.
+fn put_off(request: TestRequest, path: &str) -> TestRequest {
+    let job = path.split(['/', '?']).nth(2).unwrap_or_default();
+    let today = jiff::Zoned::now().date();
+    request.uri(path).insert_header(("cookie", format!("not_today={job}+{today}")))
+}
+
 impl Site {
     /// Over a copy of the database that was written on 2026-11-25.
     pub fn frozen() -> Self {
@@ -75,21 +82,22 @@ impl Site {
     }
 
     pub fn get(&self, path: &str) -> String {
-        String::from_utf8_lossy(&self.ask(TestRequest::get().uri(path)).1).into_owned()
+        String::from_utf8_lossy(&self.ask(put_off(TestRequest::get(), path)).1).into_owned()
     }
 
     /// A whole page, as a browser without scripts asks for it.
     pub fn page(&self, path: &str) -> String {
-        String::from_utf8_lossy(&self.ask_as(TestRequest::get().uri(path)).1).into_owned()
+        String::from_utf8_lossy(&self.ask_as(put_off(TestRequest::get(), path)).1).into_owned()
     }
 
     pub fn status(&self, path: &str) -> StatusCode {
-        self.ask(TestRequest::get().uri(path)).0
+        self.ask(put_off(TestRequest::get(), path)).0
     }
 
     pub fn post(&self, path: &str, form: &[(&str, &str)]) -> (StatusCode, String) {
         let body = serde_urlencoded::to_string(form).unwrap();
-        let request = TestRequest::post().uri(path).insert_header(ContentType::form_url_encoded()).set_payload(body);
+        let request =
+            put_off(TestRequest::post(), path).insert_header(ContentType::form_url_encoded()).set_payload(body);
         let (status, body) = self.ask(request);
         (status, String::from_utf8_lossy(&body).into_owned())
     }
@@ -101,7 +109,7 @@ impl Site {
         );
         let body = [head.as_bytes(), bytes, b"\r\n--edge--\r\n"].concat();
         let kind = ("content-type", "multipart/form-data; boundary=edge");
-        let (status, body) = self.ask(TestRequest::post().uri(path).insert_header(kind).set_payload(body));
+        let (status, body) = self.ask(put_off(TestRequest::post(), path).insert_header(kind).set_payload(body));
         (status, String::from_utf8_lossy(&body).into_owned())
     }
 

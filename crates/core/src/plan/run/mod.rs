@@ -475,7 +475,7 @@ fn stage_rank(installation: &Installation, stage: Stage) -> usize {
         Stage::EndToEnd => 0,
         Stage::R1Rn => 1,
         Stage::R1R2 => 2,
-        Stage::R2 => 3,
+        Stage::R2 | Stage::Sequence => 3,
         Stage::Polarity if !late => 4,
         Stage::Insulation => 5,
         _ => 6,

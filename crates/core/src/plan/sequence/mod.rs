@@ -10,12 +10,12 @@ pub use origin::{board_steps, feeder_steps, labels_wanted, origin_done, origin_s
 use crate::calc::insulation::pairs;
 use crate::conductor::{Conductor, Pair};
 use crate::house_rules::{
-    ContinuityMethod, NeutralEarth, NeutralReading, PolarityBy, PolarityWhen, SwitchedAt, TwinOutlets,
+    ContinuityMethod, NeutralEarth, NeutralReading, PolarityBy, PolarityWhen, SequenceBy, SwitchedAt, TwinOutlets,
 };
 use crate::installation::switching::{Switching, switchings};
-use crate::installation::{Accessory, Circuit, Installation, Point, PointId, Position, Shape, conductors};
+use crate::installation::{Accessory, Circuit, Installation, Lines, Point, PointId, Position, Shape, conductors};
 use crate::reading::entry::Field;
-use crate::reading::keys::{polarity_at_points_key, polarity_key, turned_over};
+use crate::reading::keys::{followed_key, polarity_at_points_key, polarity_key, turned_over};
 use crate::reading::{GoesTo, Key, Place, Settled, Stage, Step, Test};
 use crate::standard::insulation::test_voltage;
 
@@ -234,6 +234,12 @@ fn tested_steps(installation: &Installation, circuit: &Circuit, zs_at_points: bo
     }
     let long_lead = by_long_lead(installation, circuit);
     walk(installation, circuit, if long_lead { Test::R2 } else { Test::R1R2 }, &mut steps);
+    if circuit.lines == Lines::Three && rules.sequence == SequenceBy::Continuity {
+        let label = "L1, L2, L3: the same at both ends".to_owned();
+        let goes_to = GoesTo::Column("phase sequence confirmed");
+        let key = followed_key(circuit.id);
+        steps.push(Step::new("sequence".into(), key, Stage::Sequence, label, Field::Outcome, goes_to));
+    }
     let at_points = long_lead && rules.polarity_by != PolarityBy::Eye;
     let said = if at_points { "Polarity, by instrument at each point" } else { "Polarity" };
     let mut polarity = Step::new(

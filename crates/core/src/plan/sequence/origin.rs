@@ -4,7 +4,7 @@
 use super::circuit_steps;
 use crate::calc::fault_current::FaultSchool;
 use crate::conductor::{Conductor, Pair};
-use crate::house_rules::BondingBy;
+use crate::house_rules::{BondingBy, SequenceBy};
 use crate::installation::{Board, Feed, Installation, Lines};
 use crate::reading::entry::Field;
 use crate::reading::keys::{
@@ -81,13 +81,15 @@ fn live_steps(installation: &Installation, steps: &mut Vec<Step>) {
                 (on(&format!("pfc-{short}"), line, "-"), on(&format!("Fault current {said}"), line, " "));
             let place = "prospective fault current, the larger";
             let mut current = step(slug, current_key(pair, line), label, Field::FaultCurrent, place);
-            current.required = !line_line && !installation.is_minor();
-            steps.push(current);
+            current.required = !installation.is_minor();
+            steps.push(current.unused_if(line_line));
             let (slug, label) = (on(&format!("loop-{short}"), line, "-"), on(&format!("Its loop, {said}"), line, " "));
             let mut own = step(slug, own_loop_key(pair, line), label, Field::Loop, "").optional();
             own.goes_to = GoesTo::NotOnSchedule("the loop of the fault-current test is not Ze: paths are in it");
             own.required = !installation.takes_in_origin() && pair == Pair::LINE_EARTH;
-            steps.push(own);
+            // Where the earth stays on, this loop stands for Ze, whatever the currents are had from.
+            let stands_for_ze = own.required;
+            steps.push(own.unused_if(line_line && !stands_for_ze));
         }
     }
     for (index, pair) in line_pairs().into_iter().enumerate().filter(|_| line_line) {
@@ -122,6 +124,7 @@ pub fn board_steps(installation: &Installation, board: &Board) -> Vec<Step> {
     let mut push = |slug: &str, key: Key, label: String, field: Field, required: bool, goes_to: GoesTo| {
         let mut step = Step::new(slug.to_owned(), key, Stage::Functional, label, field, goes_to);
         step.required = required && !installation.is_minor();
+        step.unused = step.key.test == Test::PhaseSequence && !required;
         steps.push(step);
     };
     if own_electrode(installation, board) {
@@ -143,7 +146,9 @@ pub fn board_steps(installation: &Installation, board: &Board) -> Vec<Step> {
     if board.lines == Lines::Three {
         let label = "Phase sequence".to_owned();
         let goes_to = GoesTo::Column("phase sequence confirmed");
-        push("phase-sequence", key(Test::PhaseSequence), label, Field::Outcome, true, goes_to);
+        // Beyond the origin it may be followed dead, along the circuit that feeds the board.
+        let followed = board.fed_by != Feed::Supply && installation.house_rules.sequence == SequenceBy::Continuity;
+        push("phase-sequence", key(Test::PhaseSequence), label, Field::Outcome, !followed, goes_to);
     }
     let kept = GoesTo::NotOnSchedule("kept: the declaration says that it was done");
     let what = if board.rcds.is_empty() { "main switch" } else { "main switch, devices off and on" };

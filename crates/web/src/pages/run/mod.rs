@@ -1,6 +1,7 @@
 //! The run: one card at a time, what to do now; made for one hand and a phone.
 
 mod card;
+mod today;
 mod view;
 
 use super::entry::{Asked, figure, remember_entry};
@@ -20,6 +21,7 @@ use proof_core::quantity::Celsius;
 use proof_core::reading::{Place, Settled, Stage, Step, Test};
 use proof_core::taking::{Act, Card, Deed, Opened, Powering, Refusal, Walk};
 use serde::Deserialize;
+use today::Hands;
 use uuid::Uuid;
 use view::{Drawn, order_of, respond};
 
@@ -81,6 +83,9 @@ fn answered(f: &mut Fields) -> Result<Option<Answer>, WebError> {
 /// Answers a question that is asked once.
 pub(crate) async fn answer(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, mut f: Fields) -> Handled {
     let id = path.into_inner();
+    if f.is("what", "today") {
+        return today::answer(shared, id, request, f).await;
+    }
     let (of, at) = asked_for(&f);
     let mut drawn = Drawn { of, at, ..Drawn::default() };
     match answered(&mut f)? {
@@ -153,7 +158,7 @@ pub(crate) async fn act(shared: Data<Shared>, path: Path<Uuid>, request: HttpReq
         let refused = Some(StatusCode::UNPROCESSABLE_ENTITY);
         return respond(&head.job, &request, &Drawn { problem, kept: f, refused, ..drawn });
     }
-    let mut response = again(&head.job, &request, drawn)?;
+    let mut response = again(&head.job, &request, Drawn { hands: Some(Hands::by(&request, &by)), ..drawn })?;
     remember(&mut response, &[("writer", &by)]);
     Ok(response)
 }
@@ -174,7 +179,8 @@ pub(crate) async fn energise(shared: Data<Shared>, path: Path<Uuid>, request: Ht
         let (problem, refused) = (why.to_string(), Some(status_of(&why)));
         return respond(job, &request, &Drawn { of, at, problem, kept: f, refused, ..Drawn::default() });
     }
-    let mut response = again(job, &request, Drawn { of, at, ..Drawn::default() })?;
+    let hands = Some(Hands::by(&request, &by));
+    let mut response = again(job, &request, Drawn { of, at, hands, ..Drawn::default() })?;
     remember(&mut response, &[("writer", &by)]);
     Ok(response)
 }
@@ -248,7 +254,8 @@ pub(crate) async fn enter(shared: Data<Shared>, path: Path<Uuid>, request: HttpR
     };
     let (of, at) = next_of(job, &request, &planned);
     let last = Some((planned.of(), planned.step.slug.clone()));
-    let mut response = again(job, &request, Drawn { of, at, last, ..Drawn::default() })?;
+    let hands = Some(Hands::of_entry(&f));
+    let mut response = again(job, &request, Drawn { of, at, last, hands, ..Drawn::default() })?;
     remember_entry(&mut response, &f);
     Ok(response)
 }
@@ -274,7 +281,8 @@ pub(crate) async fn walked(shared: Data<Shared>, path: Path<Uuid>, request: Http
         return respond(job, &request, &Drawn { of, at, problem, kept: f, refused, ..Drawn::default() });
     }
     let last = of.zip(point.and_then(|point| slug_at(job, circuit, stage, point)));
-    let mut response = again(job, &request, Drawn { last, ..Drawn::default() })?;
+    let hands = Some(Hands::of_entry(&f));
+    let mut response = again(job, &request, Drawn { last, hands, ..Drawn::default() })?;
     remember_entry(&mut response, &f);
     Ok(response)
 }

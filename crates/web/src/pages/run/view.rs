@@ -4,6 +4,7 @@ use super::card::{
     CardShown, JumpGroup, LastEntry, OneTime, OrderRow, Powering, Proving, Question, Searching, about, at_bench,
     groups, ids, items, last_entry, made, named_circuit, pairs_left, question, running, searching, unread,
 };
+use super::today::{self, Hands, Today, offered};
 use crate::draw::{hook_up, switching};
 use crate::error::Handled;
 use crate::forms::Fields;
@@ -25,6 +26,7 @@ use proof_core::plan::run::{Need, Order, Planned, Run};
 use proof_core::plan::sequence::{at_power, proposed_place};
 use proof_core::reading::{Settled, Step, Test};
 use proof_core::review::{Finding, Kind, Severity, Where, review};
+use proof_core::site::LOOKED_AT;
 use proof_core::standard::voltages::AT_POWER;
 use uuid::Uuid;
 
@@ -42,6 +44,7 @@ struct Work {
     left: usize,
     of_all: usize,
     open: usize,
+    today: Option<Today>,
     question: Option<Question>,
     card: Option<CardShown>,
     about: String,
@@ -98,6 +101,10 @@ pub(super) struct Drawn {
     pub last: Option<(Uuid, String)>,
     pub asked: Asked,
     pub problem: String,
+    /// Who writes, as a form has just said it.
+    pub hands: Option<Hands>,
+    /// The card of the day was put off.
+    pub put_off: bool,
     /// The form that was refused, other than the entry's: what was typed stands in it again.
     pub kept: Fields,
     /// Of a refusal; none: it is right.
@@ -266,9 +273,12 @@ fn told(job: &Job, settled: &Settled<'_>, planned: &Planned) -> (Option<Verdict>
 
 /// What a refused form holds, else what was said before.
 fn given_or_remembered(request: &HttpRequest, drawn: &Drawn, field: &str, cookie: &str) -> String {
-    match &drawn.asked.given_back {
-        Some(f) => f.get(field).to_owned(),
-        None => remembered(request, cookie),
+    match (&drawn.asked.given_back, &drawn.hands, cookie) {
+        (Some(f), ..) => f.get(field).to_owned(),
+        (None, Some(hands), "writer") => hands.writer.clone(),
+        (None, Some(hands), "reader") => hands.reader.clone(),
+        (None, Some(hands), "instrument") => hands.instrument.clone(),
+        (None, ..) => remembered(request, cookie),
     }
 }
 
@@ -311,6 +321,7 @@ pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handle
         left,
         of_all,
         open: run.open().len(),
+        today: asked_of.and_then(|_| today::card(job, request, drawn)),
         question,
         card,
         about: in_hand.map(|planned| about(job, planned)).unwrap_or_default(),
@@ -336,7 +347,7 @@ pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handle
         rest: if at_power && left == 0 { rest(job, findings) } else { Vec::new() },
         writer: given("entered_by", "writer"),
         reader: given("read_by", "reader"),
-        instrument: given("instrument", "instrument"),
+        instrument: offered(job, &given("instrument", "instrument")),
         people: people(job),
         instruments: instruments(job),
         sign: job.installation.house_rules.sign.key(),
