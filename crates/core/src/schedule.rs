@@ -2,6 +2,7 @@
 //! lowest insulation, the slower trip.
 
 use crate::conductor::{Conductor, Pair};
+use crate::house_rules::Choice;
 use crate::installation::{Circuit, Installation, Shape};
 use crate::plan::polarity::{Polarity, polarity};
 use crate::plan::standing::{bound, recorded_zs};
@@ -327,12 +328,12 @@ pub fn result_row(installation: &Installation, circuit: &Circuit, settled: &Sett
         rcd_one_ms: if_rcd(slower(settled, tested, Multiple::One)),
         rcd_five_ms: if_rcd(slower(settled, tested, Multiple::Five)),
         rcd_button: if_rcd(Figure::of(button)),
-        remarks: remarks(circuit, settled),
+        remarks: remarks(installation, circuit, settled),
     }
 }
 
 /// Remarks of a circuit: its own, then the reasons of limitations.
-fn remarks(circuit: &Circuit, settled: &Settled<'_>) -> String {
+fn remarks(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> String {
     let mut parts: Vec<String> = Vec::new();
     if !circuit.remarks.trim().is_empty() {
         parts.push(circuit.remarks.trim().to_owned());
@@ -340,6 +341,10 @@ fn remarks(circuit: &Circuit, settled: &Settled<'_>) -> String {
     let spurs: Vec<&str> = circuit.points.iter().filter(|p| p.spur_from.is_some()).map(|p| p.name.as_str()).collect();
     if !spurs.is_empty() {
         parts.push(format!("spur: {}", spurs.join(", ")));
+    }
+    // Asked and noted: a fault shares its current with armour that is connected.
+    if let Some(armour) = installation.armour(circuit).filter(|_| circuit.armour.is_some()) {
+        parts.push(format!("armour {}", armour.label()));
     }
     if let Some((_, point)) = highest_r1_r2(circuit, settled).filter(|_| circuit.shape == Shape::Ring) {
         let name = circuit.point(point).map_or("", |point| point.name.as_str());

@@ -135,6 +135,11 @@ pub enum Flaw {
         /// The device, A.
         device_a: Amps,
     },
+    /// An industrial outlet of which nobody said the rating.
+    OutletUnrated {
+        /// Which point.
+        point: String,
+    },
     /// A main switch that does not break every live conductor.
     SwitchPoles {
         /// How many it breaks.

@@ -3,18 +3,19 @@
 
 use super::{Flaw, FlawAt, capacity_of};
 use crate::conductor::Material;
-use crate::installation::{Board, Circuit, CpcIs, Feed, Installation, Insulation, Lines, OwnLimit, Shape};
+use crate::installation::{Accessory, Board, Circuit, CpcIs, Feed, Installation, Insulation, Lines, OwnLimit, Shape};
 use crate::quantity::{Amps, approximate, exact};
 use crate::reading::keys::lines_of;
 use crate::reading::{Key, Place, Settled, Test};
 use crate::standard::devices::{
-    AT_ONCE_S, DeviceStandard, Disconnection, FUSED_OUTLET, REWIRABLE_FACTOR, maximum_zs, maximum_zs_by_setting,
+    AT_ONCE_S, DeviceStandard, Disconnection, REWIRABLE_FACTOR, maximum_zs, maximum_zs_by_setting,
 };
 use crate::standard::earthing::{
     LARGEST_BOND_MM2, LEAST_BOND_MM2, SEPARATE_CPC_PROTECTED_MM2, SUPPLEMENTARY_MM2, TT_EARTHING_MM2, USUAL_PAIRS,
     adiabatic_mm2, by_table_54_7, earthing_and_bonding, k_copper, next_standard_size,
 };
 use crate::standard::energy::class_3_let_through;
+use crate::standard::outlets::FUSED_OUTLET;
 use crate::standard::supply::{C_MIN, EarthingSystem, U0_V};
 use crate::supply_chain::{external_loop, r1_r2_for_loop};
 use rust_decimal::Decimal;
@@ -105,7 +106,13 @@ pub(super) fn of_circuit(installation: &Installation, circuit: &Circuit, settled
         found.push(Flaw::Marking { standard: device.standard.name(), ka: ka.normalize() });
     }
     for point in &circuit.points {
-        if let Some(outlet_a) = point.rating_a.filter(|rating| *rating != *FUSED_OUTLET && *rating < device.rating_a) {
+        // A fused plug guards the outlet of 13 A; nothing guards an industrial one but the device.
+        let industrial = point.accessory == Accessory::Industrial;
+        let guarded = |rating: &Amps| *rating == *FUSED_OUTLET && !industrial;
+        if industrial && point.rating_a.is_none() {
+            found.push(Flaw::OutletUnrated { point: point.name.clone() });
+        }
+        if let Some(outlet_a) = point.rating_a.filter(|rating| !guarded(rating) && *rating < device.rating_a) {
             let (point, device_a) = (point.name.clone(), device.rating_a.normalize());
             found.push(Flaw::OutletBelow { point, outlet_a: outlet_a.normalize(), device_a });
         }

@@ -2,6 +2,7 @@
 
 use super::cable::Cable;
 use crate::conductor::Conductor;
+use crate::house_rules::ArmourAndTray;
 use crate::installation::{Lines, Point, PointId};
 use crate::quantity::{Amps, Celsius, Kiloamps, Metres};
 use crate::standard::devices::{DeviceStandard, Disconnection, TripType, disconnection_time};
@@ -346,6 +347,9 @@ pub struct Circuit {
     /// It stood before and the work does not touch it.
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]
     pub untouched: bool,
+    /// Whether the armour of its cable is connected to the CPC; `None`: not asked yet, by house rule.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub armour: Option<ArmourAndTray>,
 }
 
 impl Circuit {
@@ -380,6 +384,7 @@ impl Circuit {
             no_overload: String::new(),
             exception: None,
             untouched: false,
+            armour: None,
         }
     }
 

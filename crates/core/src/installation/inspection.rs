@@ -1,6 +1,6 @@
 //! The schedule of inspections: what is looked at before any test, by area, in our own words.
 
-use super::{Carried, Installation};
+use super::{CableFamily, Carried, Installation};
 use crate::standard::supply::EarthingSystem;
 use serde::{Deserialize, Serialize};
 
@@ -15,6 +15,8 @@ pub enum Asked {
     OtherSource,
     /// Where a circuit is protected otherwise than by disconnection.
     OtherMeasure,
+    /// Where a cable is armoured.
+    Armoured,
     /// Where a drive turns something, and in premises that are no dwelling.
     Machines,
 }
@@ -32,6 +34,10 @@ impl Asked {
             }
             Self::OtherSource => !installation.sources.is_empty(),
             Self::OtherMeasure => installation.circuits.iter().any(|circuit| circuit.band.is_extra_low()),
+            Self::Armoured => {
+                let mut cables = installation.circuits.iter().filter(|circuit| !installation.leaves(circuit));
+                cables.any(|circuit| circuit.cable.kind.family() == CableFamily::Armoured)
+            }
             Self::Machines => {
                 let mut points = installation.circuits.iter().flat_map(|circuit| &circuit.points);
                 !installation.premises.is_dwelling() || points.any(|point| point.carries.contains(&Carried::Drive))
@@ -120,6 +126,15 @@ pub const ITEMS: &[Item] = &[
         "Cables",
         "Chosen for where it is: water, dust, heat, cold, knocks, sun, corrosion, animals",
     ),
+    Item {
+        minor: true,
+        ..only(
+            Asked::Armoured,
+            "cable-armour",
+            "Cables",
+            "Armoured cables: the gland grips the armour, no strand cut or loose, earth tag under it bolted and connected, shroud on",
+        )
+    },
     item("cable-segregation", "Cables", "Low voltage kept apart from other services and extra-low voltage"),
     each("points-fixing", "Points", "Accessories fixed, undamaged, right for their place and load"),
     each("points-cpc", "Points", "Protective conductors sleeved and connected at every point and metal box"),

@@ -293,11 +293,21 @@ impl Installation {
     }
 
     /// Whether metal may carry what the CPC of a circuit would: by the answer for its board, or because
-    /// the armour of its own cable is connected to the CPC (a house rule). The one rule for it.
+    /// the armour of its own cable is connected to the CPC. The one rule for it.
     pub fn metal_beside(&self, circuit: &Circuit) -> bool {
+        self.metal_at_accessories(circuit) || self.armour(circuit) == Some(ArmourAndTray::Connected)
+    }
+
+    /// Whether accessories stand on earthed metal, from which they can be held off while they are read.
+    pub fn metal_at_accessories(&self, circuit: &Circuit) -> bool {
         self.board(circuit.board).and_then(|board| board.parallel_earth) == Some(true)
-            || circuit.cable.kind.family() == CableFamily::Armoured
-                && self.house_rules.armour == ArmourAndTray::Connected
+    }
+
+    /// How the armour of a circuit's cable stands to its CPC: as answered for it, else by house rule; `None`
+    /// where its cable has none.
+    pub fn armour(&self, circuit: &Circuit) -> Option<ArmourAndTray> {
+        let armoured = circuit.cable.kind.family() == CableFamily::Armoured;
+        armoured.then(|| circuit.armour.unwrap_or(self.house_rules.armour))
     }
 
     /// RCD school of this job.

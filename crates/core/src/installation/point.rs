@@ -52,6 +52,8 @@ pub enum Accessory {
     Outlet,
     /// Two outlets.
     Twin,
+    /// An industrial outlet to BS EN 60309; its rating stands beside it.
+    Industrial,
     /// A lamp point.
     Lamp,
     /// A switch.
@@ -66,8 +68,16 @@ pub enum Accessory {
 
 impl Accessory {
     /// In the order offered.
-    pub const ALL: [Self; 7] =
-        [Self::Outlet, Self::Twin, Self::Lamp, Self::Switch, Self::TwoWay, Self::Intermediate, Self::Equipment];
+    pub const ALL: [Self; 8] = [
+        Self::Outlet,
+        Self::Twin,
+        Self::Industrial,
+        Self::Lamp,
+        Self::Switch,
+        Self::TwoWay,
+        Self::Intermediate,
+        Self::Equipment,
+    ];
 
     /// What usually stands at the points of a circuit.
     pub const fn usual_for(feeds: Feeds) -> Self {
@@ -83,6 +93,7 @@ impl Accessory {
         match self {
             Self::Outlet => "outlet",
             Self::Twin => "twin",
+            Self::Industrial => "industrial",
             Self::Lamp => "lamp",
             Self::Switch => "switch",
             Self::TwoWay => "two_way",
@@ -96,6 +107,7 @@ impl Accessory {
         match self {
             Self::Outlet => "single outlet",
             Self::Twin => "twin outlet",
+            Self::Industrial => "industrial outlet (BS EN 60309)",
             Self::Lamp => "lamp point",
             Self::Switch => "switch",
             Self::TwoWay => "two-way switch",

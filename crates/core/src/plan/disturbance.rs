@@ -83,7 +83,7 @@ fn of_circuit(installation: &Installation, circuit: &Circuit, stage: Stage) -> V
         }
         _ => {}
     }
-    if installation.metal_beside(circuit) && matches!(stage, Stage::R1R2 | Stage::R2) {
+    if installation.metal_at_accessories(circuit) && matches!(stage, Stage::R1R2 | Stage::R2) {
         add(Alteration::AccessoryOff, format!("way {way}, accessories held off earthed metal"));
         if rules.fly_lead == FlyLead::Always {
             add(Alteration::FlyLeadOff, format!("way {way}, fly leads off the metal boxes"));

@@ -212,8 +212,8 @@ fn continuity(drawn: &mut Drawn, installation: &Installation, circuit: &Circuit,
     drawn.0.probes = Some((a, b));
     drawn.0.adapter = match (leads(installation, step).set, place) {
         ("plug-in lead", Place::Outlet { .. }) => "plug-in lead, in the second outlet",
-        ("plug-in lead", _) => "plug-in lead",
-        _ => "",
+        ("probes" | "clips" | LONG_LEAD, _) => "",
+        (set, _) => set,
     };
     if followed {
         let said =

@@ -12,7 +12,7 @@ impl Flaw {
             Self::CpcNotJudged { .. } | Self::CapacityNotJudged | Self::LoopNotJudged { .. } => Kind::NotJudged,
             Self::DesignCurrent { .. } => Kind::DesignCurrent,
             Self::Rewirable { .. } => Kind::CableMismatch,
-            Self::OutletBelow { .. } => Kind::OutletRating,
+            Self::OutletBelow { .. } | Self::OutletUnrated { .. } => Kind::OutletRating,
             Self::SwitchPoles { .. } | Self::SwitchBelow { .. } => Kind::MainSwitch,
             Self::Marking { .. } => Kind::DeviceMarking,
             Self::Unprotected { .. } => Kind::NoAdditionalProtection,
@@ -29,9 +29,11 @@ impl Flaw {
     /// looked at again.
     pub(super) const fn severity(&self) -> Severity {
         match self {
-            Self::RcboUndescribed | Self::Undecided { .. } | Self::NoReason { .. } | Self::Source { .. } => {
-                Severity::Missing
-            }
+            Self::OutletUnrated { .. }
+            | Self::RcboUndescribed
+            | Self::Undecided { .. }
+            | Self::NoReason { .. }
+            | Self::Source { .. } => Severity::Missing,
             Self::TtUnprotected | Self::Marking { .. } | Self::WayClash { .. } => Severity::Fails,
             _ => Severity::Odd,
         }
@@ -51,6 +53,7 @@ impl Flaw {
             Self::LoopNotJudged { .. } => "Write the row from your own copy, or give the setting of the breaker.",
             Self::DesignCurrent { .. } | Self::Rewirable { .. } => "Ask the designer: the device, or the cable.",
             Self::OutletBelow { .. } => "Exchange the outlet or the device.",
+            Self::OutletUnrated { .. } => "Read it off the outlet, and write it beside the point.",
             Self::SwitchPoles { .. } | Self::SwitchBelow { .. } => {
                 "Look at the switch; exchange it, or say why it may stay."
             }

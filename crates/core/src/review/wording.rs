@@ -71,6 +71,7 @@ fn devices(flaw: &Flaw) -> Option<String> {
         Flaw::OutletBelow { point, outlet_a, device_a } => {
             format!("the outlet at {point} is rated {outlet_a} A, behind a device of {device_a} A")
         }
+        Flaw::OutletUnrated { point } => format!("the rating of the industrial outlet at {point} is not said"),
         Flaw::SwitchPoles { poles, least, tt } => format!(
             "its main switch breaks {poles} of {least} live conductors{}",
             if *tt { ", and it is TT" } else { ", and ordinary persons use it" }
@@ -123,6 +124,7 @@ fn whole(flaw: &Flaw) -> String {
         | Flaw::DesignCurrent { .. }
         | Flaw::Rewirable { .. }
         | Flaw::OutletBelow { .. }
+        | Flaw::OutletUnrated { .. }
         | Flaw::SwitchPoles { .. }
         | Flaw::SwitchBelow { .. }
         | Flaw::Marking { .. } => String::new(),

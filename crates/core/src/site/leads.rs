@@ -1,10 +1,13 @@
 //! Leads: which are in use for a step, and whether they are nulled.
 
 use crate::house_rules::LeadCompensation;
-use crate::installation::{Accessory, Installation};
-use crate::quantity::Metres;
+use crate::installation::{Accessory, Installation, Point, PointId};
+use crate::quantity::{Amps, Metres};
 use crate::reading::{Place, Reading, Step, Subject, Test};
 use crate::site::{Event, EventKind};
+use crate::standard::outlets::INDUSTRIAL_A;
+use rust_decimal::Decimal;
+use uuid::Uuid;
 
 /// The lead that reaches from the main earthing terminal to a point.
 pub const LONG_LEAD: &str = "long lead and probe";
@@ -37,10 +40,45 @@ pub fn leads(installation: &Installation, step: &Step) -> Leads {
     let accessory = installation.circuit(*circuit).and_then(|circuit| circuit.point(point)).map(|p| p.accessory);
     let plugged = matches!(accessory, Some(Accessory::Outlet | Accessory::Twin))
         && matches!(place, Place::Point { .. } | Place::Outlet { .. } | Place::Switch { .. } | Place::Switched { .. });
+    if accessory == Some(Accessory::Industrial) {
+        let rating = point_of(installation, *circuit, point).and_then(|point| point.rating_a);
+        return Leads { set: adapter(rating), pins: pins(step) };
+    }
     match (plugged, step.key.test) {
         (true, Test::R1Rn) => Leads { set: "plug-in lead", pins: "L–N" },
         (true, Test::R1R2) => Leads { set: "plug-in lead", pins: "L–E" },
         _ => plain("probes"),
+    }
+}
+
+fn point_of(installation: &Installation, circuit: Uuid, point: PointId) -> Option<&Point> {
+    installation.circuit(circuit)?.point(point)
+}
+
+/// The adapter lead for an industrial outlet: each rating has its own plug (BS EN 60309-2, from memory).
+fn adapter(rating: Option<Amps>) -> &'static str {
+    const NAMES: [&str; 4] = [
+        "adapter lead, industrial 16 A",
+        "adapter lead, industrial 32 A",
+        "adapter lead, industrial 63 A",
+        "adapter lead, industrial 125 A",
+    ];
+    let place = rating.and_then(|rating| INDUSTRIAL_A.iter().position(|amps| *amps == rating.get()));
+    place.map_or("adapter lead, industrial", |place| NAMES[place])
+}
+
+/// The pins of a plug between which a step of continuity is read.
+fn pins(step: &Step) -> &'static str {
+    use crate::conductor::Conductor::{L1, L2, L3};
+    match (step.key.test, step.key.line) {
+        (Test::R1Rn, Some(L1)) => "L1–N",
+        (Test::R1Rn, Some(L2)) => "L2–N",
+        (Test::R1Rn, Some(L3)) => "L3–N",
+        (Test::R1Rn, _) => "L–N",
+        (_, Some(L1)) => "L1–E",
+        (_, Some(L2)) => "L2–E",
+        (_, Some(L3)) => "L3–E",
+        _ => "L–E",
     }
 }
 
@@ -52,7 +90,7 @@ pub struct LeadState {
     /// A low-resistance reading was taken since.
     pub read_since: bool,
     /// Resistances of leads, noted to be subtracted: set, pins, Ω.
-    pub noted: Vec<(String, String, rust_decimal::Decimal)>,
+    pub noted: Vec<(String, String, Decimal)>,
 }
 
 impl LeadState {
@@ -93,7 +131,7 @@ impl LeadState {
     }
 
     /// What is subtracted for these leads, Ω.
-    pub fn subtract(&self, leads: Leads) -> Option<rust_decimal::Decimal> {
+    pub fn subtract(&self, leads: Leads) -> Option<Decimal> {
         let found = self.noted.iter().find(|(set, pins, _)| set == leads.set && pins == leads.pins);
         found.map(|(.., ohm)| *ohm)
     }

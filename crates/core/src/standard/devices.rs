@@ -19,7 +19,6 @@ sources! {
     CAPACITY_FUSES: "breaking capacity of fuses" = Source::memory("BS 88, BS 1361, BS 1362, BS 3036", "rated breaking capacity", "");
     SETTINGS: "breakers by settings" = Source::memory("BS EN 60947-2", "8.3.3.1.2", "trips at once from 1.2 times its setting on");
     AT_ONCE: "breakers that trip at once" = Source::memory("BS EN 60898-1", "instantaneous tripping", "within 0.1 s");
-    FUSED: "outlets with a fuse of their own" = Source::memory("BS 1363", "rated current", "13 A, a fuse in the plug");
     REWIRABLE: "rewirable fuses and cables" = Source::memory("BS 7671", "433.1.202", "BS 3036: In ≤ 0.725 Iz");
     CONSUMER_UNIT: "conditional rating of a consumer unit" = Source::memory("BS EN 61439-3", "conditional rating", "consumer unit, 16 kA");
 }
@@ -465,9 +464,6 @@ pub const SETTING_TOLERANCE: Row<Decimal> = Row::new(dec!(1.2), SETTINGS);
 
 /// A breaker that trips at once does so within this, s.
 pub const AT_ONCE_S: Row<f64> = Row::new(0.1, AT_ONCE);
-
-/// The outlet that may stand behind a larger device: it has a fuse of its own.
-pub const FUSED_OUTLET: Row<Amps> = Row::new(Amps(dec!(13)), FUSED);
 
 /// A fuse to BS 3036 carries its cable only to this share: In ≤ 0.725 Iz.
 pub const REWIRABLE_FACTOR: Row<Decimal> = Row::new(dec!(0.725), REWIRABLE);

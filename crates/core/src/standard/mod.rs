@@ -19,6 +19,7 @@ pub mod edition;
 pub mod energy;
 pub mod inspection;
 pub mod insulation;
+pub mod outlets;
 pub mod rcd;
 pub mod ring;
 pub mod supply;
@@ -119,6 +120,7 @@ pub fn sources() -> Vec<(&'static str, Source)> {
         supply::SOURCES,
         conductors::SOURCES,
         devices::SOURCES,
+        outlets::SOURCES,
         energy::SOURCES,
         ring::SOURCES,
         capacity::SOURCES,

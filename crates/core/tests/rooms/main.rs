@@ -6,6 +6,7 @@ mod disturbance;
 mod expectation;
 mod gate;
 mod hook_up;
+mod industrial;
 mod instrument;
 mod live;
 mod long_lead;

@@ -39,6 +39,7 @@ fn jobs() -> Vec<Job> {
     });
     with(|installation| installation.house_rules.polarity_by = PolarityBy::Eye);
     all.push(between_the_limits());
+    all.push(under_its_length());
     all
 }
 
@@ -57,6 +58,19 @@ fn between_the_limits() -> Job {
     job.readings.retain(|one| one.key != zs && one.key != current);
     let more = [own(&job, zs, dec!(1.12)), own(&job, current, dec!(1.00)), own(&job, of_loop, dec!(0.21))];
     job.readings.extend(more);
+    job
+}
+
+/// A radial in armour that reads a third of what its CPC alone would give.
+fn under_its_length() -> Job {
+    let mut job = demo::jobs().swap_remove(0);
+    job.installation.circuits[6].cable.kind = CableFamily::Armoured.into();
+    let radial = job.installation.circuits[6].id;
+    for reading in job.readings.iter_mut().filter(|one| one.key.subject.circuit() == Some(radial)) {
+        if let (Test::R1R2, Value::Number(ohm)) = (reading.key.test, &mut reading.value) {
+            *ohm /= dec!(3);
+        }
+    }
     job
 }
 

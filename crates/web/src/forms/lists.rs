@@ -2,7 +2,7 @@
 
 use proof_core::calc::fault_current::FaultSchool;
 use proof_core::conductor::Material;
-use proof_core::house_rules::Choice;
+use proof_core::house_rules::{ArmourAndTray, Choice};
 use proof_core::installation::{
     CableFamily, CircuitVoltage, CpcIs, Decided, Feeds, Insulation, Lines, Nature, Purpose, Shape, SourceKind, Wiring,
 };
@@ -82,6 +82,13 @@ pub(crate) fn bands() -> Choices {
 
 pub(crate) fn cpc_kinds() -> Choices {
     listed(&CpcIs::ALL, CpcIs::key, CpcIs::label)
+}
+
+/// How armour stands to the CPC; none said: it is asked in the run.
+pub(crate) fn armours() -> Choices {
+    let mut all = vec![("", "not said: by house rule")];
+    all.extend(listed(ArmourAndTray::ALL, ArmourAndTray::key, ArmourAndTray::label));
+    all
 }
 
 /// Yes, no, or not said.

@@ -12,6 +12,7 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
 use proof_core::conductor::Material;
+use proof_core::house_rules::{ArmourAndTray, Choice};
 use proof_core::installation::PointId;
 use proof_core::installation::validity;
 use proof_core::installation::{
@@ -88,6 +89,7 @@ fn filled(circuit: &Circuit) -> Fields {
         ("remarks", circuit.remarks.clone()),
         ("band", circuit.band.key().to_owned()),
         ("cpc_is", cable.cpc_is.key().to_owned()),
+        ("armour", circuit.armour.map_or("", ArmourAndTray::key).to_owned()),
         ("design_a", text(circuit.design_current_a.map(Amps::normalize))),
         ("capacity_a", text(circuit.capacity_a.map(Amps::normalize))),
         ("capacity_source", circuit.capacity_source.clone()),
@@ -264,6 +266,7 @@ fn designed(f: &mut Fields, before: &Circuit) -> Circuit {
         no_overload: f.line("no_overload", validity::LONGEST_LINE),
         exception: f.get("exception").parse().ok(),
         untouched: f.is("untouched", "yes"),
+        armour: ArmourAndTray::from_key(f.get("armour")),
         ..before.clone()
     }
 }

@@ -19,7 +19,8 @@ impl Line {
                 name: (index + 1).to_string(),
                 spur_from: None,
                 leg_m: self.legs.get(index).copied(),
-                accessory: Accessory::usual_for(self.feeds),
+                accessory: self.industrial.map_or(Accessory::usual_for(self.feeds), |_| Accessory::Industrial),
+                rating_a: self.industrial,
                 stood: !self.work.is_empty() && !self.work.contains(&numbered(index)),
                 ..Point::default()
             })
@@ -45,7 +46,7 @@ impl Line {
             ..Device::of(self.standard)
         };
         let cable = Cable {
-            kind: if twin { CableFamily::TwinAndEarth } else { CableFamily::Other }.into(),
+            kind: self.kind.unwrap_or(if twin { CableFamily::TwinAndEarth } else { CableFamily::Other }).into(),
             insulation: None,
             material: Material::Copper,
             line_mm2,

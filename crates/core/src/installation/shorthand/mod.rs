@@ -6,11 +6,12 @@
 mod build;
 
 use crate::installation::validity::{LEAST_IDN, MOST_IDN};
-use crate::installation::{Feeds, Lines, PointId, Shape};
+use crate::installation::{CableFamily, Feeds, Lines, PointId, Shape};
 use crate::quantity::{Amps, Kiloamps, Metres, Milliamps, SquareMillimetres, exact};
 use crate::standard::capacity::ReferenceMethod;
 use crate::standard::conductors::{COPPER_MOHM_PER_M, twin_and_earth_cpc};
 use crate::standard::devices::{DeviceStandard, TripType};
+use crate::standard::outlets::INDUSTRIAL_A;
 use rust_decimal::{Decimal, dec};
 
 /// The language, a word and what it says.
@@ -30,6 +31,8 @@ pub const WORDS: &[(&str, &str)] = &[
     ("9pts", "number of points"),
     ("legs 6,9,4.5,11,12.5", "lengths of the legs in order, m; on a ring the last leads back to the board"),
     ("ref C, ref 103", "reference method"),
+    ("armoured, singles, mineral, flex", "kind of cable; twin-and-earth where its sizes are a usual pair"),
+    ("industrial 32", "industrial outlets (BS EN 60309) of that rating"),
     ("N4 E4", "terminal of its neutral, terminal of its CPC"),
     ("3ph", "three phase"),
     ("existing", "existing wiring"),
@@ -68,6 +71,10 @@ pub struct Line {
     pub points: u16,
     /// Reference method.
     pub method: Option<ReferenceMethod>,
+    /// Kind of cable, where it is said.
+    pub kind: Option<CableFamily>,
+    /// Industrial outlets, and what they are rated at.
+    pub industrial: Option<Amps>,
     /// Terminal of the neutral.
     pub neutral_terminal: String,
     /// Terminal of the CPC.
@@ -108,6 +115,8 @@ struct Draft {
     legs: Vec<Metres>,
     points: Option<u16>,
     method: Option<ReferenceMethod>,
+    kind: Option<CableFamily>,
+    industrial: Option<Amps>,
     neutral: String,
     cpc: String,
     existing: bool,
@@ -171,6 +180,13 @@ impl Draft {
             "new" => self.existing = false,
             "rcbo" => self.rcbo = true,
             "mcb" => self.standard = Some(DeviceStandard::BsEn60898),
+            "armoured" | "swa" => self.kind = Some(CableFamily::Armoured),
+            "singles" => self.kind = Some(CableFamily::Singles),
+            "mineral" | "micc" => self.kind = Some(CableFamily::MineralInsulated),
+            "flex" | "flexible" => self.kind = Some(CableFamily::Flexible),
+            "industrial" | "60309" if next.is_some_and(|next| next.starts_with(|c: char| c.is_ascii_digit())) => {
+                return self.industrial(next);
+            }
             "ref" | "method" => return self.reference(next),
             "legs" | "leg" => return self.leg_list(next),
             "work" if next.is_some_and(|next| next.starts_with(|c: char| c.is_ascii_digit())) => {
@@ -199,6 +215,16 @@ impl Draft {
         if self.method.is_none() {
             let all = ReferenceMethod::ALL.map(ReferenceMethod::name).join(", ");
             self.problems.push(format!("“ref {}”: the reference method is one of {all}.", next.unwrap_or_default()));
+        }
+        usize::from(next.is_some())
+    }
+
+    fn industrial(&mut self, next: Option<&str>) -> usize {
+        let text = next.unwrap_or_default().trim_end_matches(['A', 'a', ',']);
+        self.industrial = text.parse().ok().filter(|rating| INDUSTRIAL_A.contains(rating)).map(Amps);
+        if self.industrial.is_none() {
+            let all = INDUSTRIAL_A.map(|rating| rating.to_string()).join(", ");
+            self.problems.push(format!("“industrial {text}”: industrial outlets are rated {all} A."));
         }
         usize::from(next.is_some())
     }
@@ -445,6 +471,8 @@ impl Draft {
             points,
             legs: self.legs,
             method: self.method,
+            kind: self.kind,
+            industrial: self.industrial,
             neutral_terminal: self.neutral,
             cpc_terminal: self.cpc,
             existing: self.existing,

@@ -1,6 +1,6 @@
 //! Live tests of a circuit: the loop to earth and to neutral, the RCD, what it is there for.
 
-use crate::house_rules::{NeutralLoop, ZsAt, ZsMethod};
+use crate::house_rules::{NeutralLoop, SequenceBy, ZsAt, ZsMethod};
 use crate::installation::{Accessory, Circuit, Installation, Lines, Point};
 use crate::quantity::Milliamps;
 use crate::reading::entry::Field;
@@ -25,6 +25,7 @@ pub(super) fn live_steps(installation: &Installation, circuit: &Circuit, at_poin
     }
     loops(installation, circuit, at_points, steps);
     rcd_steps(installation, circuit, steps);
+    sequence_at_outlets(installation, circuit, steps);
     functional_steps(circuit, steps);
 }
 
@@ -82,6 +83,20 @@ fn rcd_steps(installation: &Installation, circuit: &Circuit, steps: &mut Vec<Ste
     );
     button.required = here;
     steps.push(button);
+}
+
+/// At every outlet of three phases the sequence is shown to be kept (BS 7671 643.9, from memory); not where
+/// each line was followed dead.
+fn sequence_at_outlets(installation: &Installation, circuit: &Circuit, steps: &mut Vec<Step>) {
+    let by_tester = installation.house_rules.sequence == SequenceBy::Tester;
+    let three = circuit.lines == Lines::Three && by_tester;
+    let outlets = circuit.points.iter().filter(|point| three && point.accessory == Accessory::Industrial);
+    steps.extend(outlets.map(|point| {
+        let key = Key::on_circuit(circuit.id, Place::Point { point: point.id }, Test::PhaseSequence);
+        let goes_to = GoesTo::NotOnSchedule("kept: the sequence is the same at every outlet");
+        let (slug, label) = (format!("sequence-p{}", point.id.0), format!("Phase sequence at {}", point.name));
+        Step::new(slug, key, Stage::Functional, label, Field::Outcome, goes_to)
+    }));
 }
 
 /// What a circuit is there for: its switches and isolators work, its arc detection trips by its button.

@@ -6,7 +6,7 @@ use crate::pages::origin;
 use proof_core::conductor::Pair;
 use proof_core::expectation::{Unknown, set_band};
 use proof_core::installation::PointId;
-use proof_core::installation::{Circuit, Shape};
+use proof_core::installation::{Circuit, Installation, Shape};
 use proof_core::job::Job;
 use proof_core::live::Live;
 use proof_core::plan::disturbance::Disturbance;
@@ -55,15 +55,18 @@ pub(super) enum OneTime {
     Ambient,
     /// Whether metal runs beside the CPCs of a board.
     Parallel,
+    /// Whether the armour of a circuit's cable is connected to its CPC.
+    Armour,
 }
 
 impl OneTime {
-    pub(super) const ALL: [Self; 2] = [Self::Ambient, Self::Parallel];
+    pub(super) const ALL: [Self; 3] = [Self::Ambient, Self::Parallel, Self::Armour];
 
     pub(super) const fn key(self) -> &'static str {
         match self {
             Self::Ambient => "ambient",
             Self::Parallel => "parallel",
+            Self::Armour => "armour",
         }
     }
 }
@@ -73,6 +76,8 @@ pub(super) struct Question {
     pub what: OneTime,
     pub board: Uuid,
     pub board_name: String,
+    pub circuit: Option<Uuid>,
+    pub circuit_name: String,
 }
 
 /// What must be done before the reading.
@@ -262,10 +267,23 @@ pub(super) fn question(job: &Job, planned: &Planned) -> Option<Question> {
         OneTime::Ambient
     } else if matches!(planned.step.stage, Stage::R1R2 | Stage::R2) && board.parallel_earth.is_none() {
         OneTime::Parallel
+    } else if is_low_ohm(&planned.step) && circuit.is_some_and(|one| armour_unasked(installation, one)) {
+        OneTime::Armour
     } else {
         return None;
     };
-    Some(Question { what, board: board.id, board_name: board.name.clone() })
+    Some(Question {
+        what,
+        board: board.id,
+        board_name: board.name.clone(),
+        circuit: planned.circuit,
+        circuit_name: named_circuit(job, planned.circuit),
+    })
+}
+
+/// Whether a circuit has an armoured cable of which nobody said how its armour stands to the CPC.
+fn armour_unasked(installation: &Installation, circuit: &Circuit) -> bool {
+    circuit.armour.is_none() && installation.armour(circuit).is_some()
 }
 
 pub(super) fn searching(job: &Job, settled: &Settled<'_>, planned: &Planned) -> Option<Searching> {

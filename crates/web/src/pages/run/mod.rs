@@ -13,6 +13,7 @@ use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{self, Data, Path};
 use card::{OneTime, walk_of};
+use proof_core::house_rules::ArmourAndTray;
 use proof_core::installation::PointId;
 use proof_core::job::Job;
 use proof_core::live::Live;
@@ -63,6 +64,8 @@ enum Answer {
     Ambient(Celsius),
     /// Whether metal runs beside the CPCs of a board.
     Parallel(Option<Uuid>, bool),
+    /// Whether the armour of a circuit's cable is connected to its CPC.
+    Armour(Option<Uuid>, ArmourAndTray),
 }
 
 /// The answer; `None` where a field says what it allows.
@@ -76,6 +79,10 @@ fn answered(f: &mut Fields) -> Result<Option<Answer>, WebError> {
             Ok(celsius.map(Answer::Ambient))
         }
         Some(OneTime::Parallel) => Ok(Some(Answer::Parallel(f.get("board").parse().ok(), f.is("metal", "yes")))),
+        Some(OneTime::Armour) => {
+            let armour = if f.is("metal", "yes") { ArmourAndTray::Connected } else { ArmourAndTray::Apart };
+            Ok(Some(Answer::Armour(f.get("circuit").parse().ok(), armour)))
+        }
         None => Err(WebError::Bad("That is no question of the run.".into())),
     }
 }
@@ -97,8 +104,13 @@ pub(crate) async fn answer(shared: Data<Shared>, path: Path<Uuid>, request: Http
             once(&shared, &f, move |store| {
                 let head = store.head(id)?;
                 let mut job = head.job;
-                let boards = &mut job.installation.boards;
+                let (boards, circuits) = (&mut job.installation.boards, &mut job.installation.circuits);
                 match answer {
+                    Answer::Armour(circuit, armour) => {
+                        if let Some(circuit) = circuits.iter_mut().find(|one| Some(one.id) == circuit) {
+                            circuit.armour = Some(armour);
+                        }
+                    }
                     Answer::Ambient(celsius) => job.installation.ambient_c = Some(celsius),
                     Answer::Parallel(board, metal) => {
                         if let Some(board) = boards.iter_mut().find(|one| Some(one.id) == board) {
