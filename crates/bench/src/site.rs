@@ -91,6 +91,7 @@ impl Visit {
                 test_voltage_v: step.test_voltage,
                 ambient_c: None,
                 taken_at: Some(self.clock),
+                read_on: None,
                 stored_at: self.clock,
                 origin: Origin::Typed,
                 read_by: Some(self.read_by.clone()),

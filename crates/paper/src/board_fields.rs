@@ -130,7 +130,7 @@ fn tested(taken: &[&Reading]) -> String {
     let by = |reading: &&Reading| reading.context.read_by.is_some();
     let read = taken.iter().copied().filter(by).filter_map(|reading| reading.context.read_by.as_deref());
     let wrote = taken.iter().filter(|reading| !by(reading)).map(|reading| reading.context.entered_by.as_str());
-    let last = taken.iter().filter_map(|reading| reading.context.taken_at).max();
+    let last = taken.iter().filter_map(|reading| reading.context.moment()).max();
     let on = last.map(|at| format!(", {}", at.to_zoned(TimeZone::UTC).strftime("%-d %B %Y")));
     format!("{}{}", once(read.chain(wrote).collect()), on.unwrap_or_default())
 }

@@ -55,8 +55,14 @@ fn what_stood_in_the_database_is_worked_on() {
     let before = site.job(FINISHED);
     let (_, way) = site.way(FINISHED, "3");
     let id = Site::id();
-    let form =
-        [("step", "r1"), ("typed", "0.57"), ("id", id.as_str()), ("entered_by", "Maud Ferrow"), ("paper", "yes")];
+    let form = [
+        ("step", "r1"),
+        ("typed", "0.57"),
+        ("id", id.as_str()),
+        ("entered_by", "Maud Ferrow"),
+        ("paper", "yes"),
+        ("paper_on", "2026-01-05"),
+    ];
     let (status, body) = site.post(&format!("{way}/readings"), &form);
     assert_eq!(status, StatusCode::OK, "{body}");
     let after = site.job(FINISHED);

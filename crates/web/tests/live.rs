@@ -74,7 +74,14 @@ fn what_is_offered_as_ze_from_paper_is_asked_what_it_is() {
     }
     let paper = |typed: &str| {
         let id = Site::id();
-        let form = [("step", "ze"), ("typed", typed), ("id", &id), ("entered_by", "Maud Ferrow"), ("paper", "yes")];
+        let form = [
+            ("step", "ze"),
+            ("typed", typed),
+            ("id", &id),
+            ("entered_by", "Maud Ferrow"),
+            ("paper", "yes"),
+            ("paper_on", "2026-01-05"),
+        ];
         site.post(&format!("{base}/readings"), &form)
     };
     assert!(paper("1.44").1.contains("is the fault current in kA"));
@@ -120,7 +127,14 @@ fn energising_says_what_is_in_the_way_and_part_may_stay_dead() {
     assert!(page.contains("Polarity of the supply is not done") && page.contains("Ze is not read"));
     for (step, typed) in [("supply-polarity", "pass"), ("ze", "0.19")] {
         let id = Site::id();
-        let form = [("step", step), ("typed", typed), ("id", &id), ("entered_by", "Maud Ferrow"), ("paper", "yes")];
+        let form = [
+            ("step", step),
+            ("typed", typed),
+            ("id", &id),
+            ("entered_by", "Maud Ferrow"),
+            ("paper", "yes"),
+            ("paper_on", "2026-01-05"),
+        ];
         let (status, body) = site.post(&format!("{}/readings", origin(&site, HALF)), &form);
         assert_eq!(status, StatusCode::OK, "{body}");
     }
@@ -227,11 +241,16 @@ fn the_sheet_looks_first_and_stores_what_changed_from_paper() {
     let cell = |column: &str| format!("{}-{column}", circuit.id.simple());
     let (r1r2, le, pol) = (cell("r1r2"), cell("le"), cell("pol"));
     let before = site.job(HALF).readings.len();
-    let send = |what: &str, typed: &str| {
-        let form =
-            [("what", what), ("by", "Maud Ferrow"), (r1r2.as_str(), typed), (le.as_str(), ">999"), (pol.as_str(), "✓")];
+    let on = |day: &str, what: &str, typed: &str| {
+        let cells = [(r1r2.as_str(), typed), (le.as_str(), ">999"), (pol.as_str(), "✓")];
+        let form = [&[("what", what), ("by", "Maud Ferrow"), ("paper_on", day)][..], &cells].concat();
         site.post(&sheet, &form)
     };
+    let send = |what: &str, typed: &str| on("2026-01-05", what, typed);
+    for (day, said) in [("", "on which day"), ("5.1.26", "is no day"), ("2999-01-01", "is not yet")] {
+        let (status, body) = on(day, "store", "0.24");
+        assert!(status == StatusCode::UNPROCESSABLE_ENTITY && body.contains(said) && body.contains("0.24"), "{body}");
+    }
     let (status, body) = send("store", "250");
     assert!(
         status == StatusCode::UNPROCESSABLE_ENTITY && body.contains("no copper of a circuit") && body.contains("250")

@@ -50,7 +50,14 @@ fn a_dead_test_on_an_energised_board_is_refused_and_from_paper_it_is_taken() {
     assert_eq!(site.job(FINISHED).readings.len(), before);
     let circuit = site.circuit(FINISHED, "3").id;
     let id = Uuid::new_v4().to_string();
-    let form = [("step", "r1"), ("typed", "0.61"), ("id", &id), ("entered_by", "Maud Ferrow"), ("paper", "yes")];
+    let form = [
+        ("step", "r1"),
+        ("typed", "0.61"),
+        ("id", &id),
+        ("entered_by", "Maud Ferrow"),
+        ("paper", "yes"),
+        ("paper_on", "2026-01-05"),
+    ];
     let path = format!("/jobs/{}/circuits/{circuit}/readings", site.jobs[FINISHED].id);
     assert_eq!(site.post(&path, &form).0, StatusCode::OK);
     let job = site.job(FINISHED);
@@ -206,7 +213,14 @@ fn a_reading_that_fails_keeps_power_away_when_all_is_read() {
     assert!(site.get(&site.run(FINISHED)).contains("Every reading is in"));
     let circuit = site.circuit(FINISHED, "5").id;
     let id = Uuid::new_v4().to_string();
-    let form = [("step", "ir-e-l"), ("typed", "0.25"), ("id", &id), ("entered_by", "Maud Ferrow"), ("paper", "yes")];
+    let form = [
+        ("step", "ir-e-l"),
+        ("typed", "0.25"),
+        ("id", &id),
+        ("entered_by", "Maud Ferrow"),
+        ("paper", "yes"),
+        ("paper_on", "2026-01-05"),
+    ];
     let path = format!("/jobs/{}/circuits/{circuit}/readings", site.jobs[FINISHED].id);
     assert_eq!(site.post(&path, &form).0, StatusCode::OK);
     let run = site.get(&site.run(FINISHED));

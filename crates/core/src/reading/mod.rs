@@ -21,6 +21,8 @@ pub use why::Why;
 
 use crate::quantity::{Celsius, Volts};
 use jiff::Timestamp;
+use jiff::civil::Date;
+use jiff::tz::TimeZone;
 use rust_decimal::Decimal;
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
@@ -50,7 +52,7 @@ pub enum Origin {
     /// Typed on site.
     #[default]
     Typed,
-    /// Copied from paper; the time may be unknown.
+    /// Copied from paper; its day is known, where it is said.
     Paper,
     /// Received from an instrument.
     Instrument,
@@ -84,6 +86,9 @@ pub struct Context {
     /// When it was taken; unknown for paper.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub taken_at: Option<Timestamp>,
+    /// On which day, of what was copied from paper.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub read_on: Option<Date>,
     /// When it was stored.
     pub stored_at: Timestamp,
     /// How it came in.
@@ -97,6 +102,12 @@ pub struct Context {
 }
 
 impl Context {
+    /// When it was taken; of what was copied from paper, the noon of its day.
+    pub fn moment(&self) -> Option<Timestamp> {
+        let noon = |day: Date| day.at(12, 0, 0, 0).to_zoned(TimeZone::UTC).ok().map(|noon| noon.timestamp());
+        self.taken_at.or_else(|| self.read_on.and_then(noon))
+    }
+
     /// Copied from paper, where nothing else is said: the time is unknown.
     pub fn of_paper(entered_by: &str, stored_at: Timestamp) -> Self {
         Self {
@@ -107,6 +118,7 @@ impl Context {
             test_voltage_v: None,
             ambient_c: None,
             taken_at: None,
+            read_on: None,
             stored_at,
             origin: Origin::Paper,
             read_by: None,

@@ -66,8 +66,8 @@ fn instruments(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec
                 unsaid.push((place, about(), 1));
             }
         }
-        // What was read from paper has no day of its own.
-        let (Some(of), Some(at)) = (range_of(reading.key.test), reading.context.taken_at) else { continue };
+        // What was read from paper has the day that stands on it, where it was said.
+        let (Some(of), Some(at)) = (range_of(reading.key.test), reading.context.moment()) else { continue };
         let Some(by) = instruments.took(reading) else { continue };
         // A day's readings on one range are trusted or not together.
         let asked = (by.id, of, at.as_second().div_euclid(86_400));

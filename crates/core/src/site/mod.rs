@@ -4,6 +4,7 @@
 mod alteration;
 mod before_use;
 mod breach;
+mod held;
 pub mod isolation;
 mod leads;
 mod log;
@@ -16,6 +17,7 @@ pub use before_use::{LOOKED_AT, before_use, found_wrong};
 pub use breach::board_as_fed;
 pub use breach::{Breach, Broken, breaches};
 pub(crate) use breach::{any_earth_off, dead_above, not_dead};
+pub use held::held_on;
 pub use leads::{LONG_LEAD, LeadState, Leads, leads};
 pub use log::{Event, EventKind};
 pub use put_back::{OpenItem, Owed};

@@ -64,6 +64,18 @@ impl Wanted {
         }
     }
 
+    /// What the board then is.
+    pub const fn said(self) -> &'static str {
+        match self {
+            Self::Dead => "proved dead",
+            Self::Exposed => "exposed for Ze, its earth off",
+            Self::Incoming => "isolated or energised",
+            Self::EarthOn => "with its earth on",
+            Self::Live => "energised",
+            Self::Nothing => "looked at",
+        }
+    }
+
     /// Whether a state will do.
     pub const fn allows(self, state: BoardState) -> bool {
         match self {

@@ -10,6 +10,7 @@
 mod act;
 mod judging;
 mod on_site;
+mod paper;
 pub mod paper_row;
 mod reading;
 mod refusal;

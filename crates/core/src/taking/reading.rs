@@ -1,7 +1,7 @@
 //! One reading: what was typed, made into what it means in the state that the site is in.
 
 use super::ze::not_ze;
-use super::{Hand, Refusal, Taken};
+use super::{Hand, Refusal, Taken, paper};
 use crate::conductor::{Conductor, Pair};
 use crate::gate::may_read;
 use crate::house_rules::LeadCompensation;
@@ -27,6 +27,8 @@ pub struct With {
     pub read_by: String,
     /// Copied from paper.
     pub paper: bool,
+    /// The day on which it was read, as typed.
+    pub paper_on: String,
     /// From an unsteady display.
     pub unsteady: bool,
     /// The leads in use are said to be nulled.
@@ -76,6 +78,9 @@ pub(super) fn one(job: &Job, settled: &Settled<'_>, figure: &Figure, hand: &Hand
         if let Some(ohm) = reading.value.number() {
             not_ze(job, settled, step, ohm)?;
         }
+    }
+    if let Some(day) = reading.context.read_on {
+        paper::in_order(job, &step.key, day)?;
     }
     let mut events = Vec::new();
     if !figure.with.paper {
@@ -163,6 +168,7 @@ pub(super) fn made(job: &Job, figure: &Figure, hand: &Hand, id: Uuid) -> Result<
             test_voltage_v: step.test_voltage,
             ambient_c: circuit.and_then(|circuit| circuit.cable_c).or(job.installation.ambient_c),
             taken_at: (!with.paper).then_some(hand.at),
+            read_on: paper::day(with, hand)?,
             stored_at: hand.at,
             origin: if with.paper { Origin::Paper } else { Origin::Typed },
             read_by: (!read_by.is_empty()).then_some(read_by),

@@ -4,6 +4,8 @@ use super::paper_row::NotInBox;
 use crate::gate;
 use crate::installation::validity::LONGEST_LINE;
 use crate::reading::entry;
+use crate::site::Wanted;
+use jiff::civil::Date;
 use rust_decimal::Decimal;
 
 /// Why a figure is no Ze, where something says so.
@@ -57,6 +59,9 @@ pub enum Wanting {
     /// What is not right before use.
     #[error("Say what is not right.")]
     NotRight,
+    /// The day of what is copied from paper.
+    #[error("Say on which day it was read, such as 2026-11-20: it stands on the paper. What you typed is kept.")]
+    PaperDay,
     /// Which ways.
     #[error("Tick the ways that stay dead.")]
     Ways,
@@ -139,8 +144,24 @@ pub enum Refusal {
         "the reading {0} is stored already with other content: nothing was stored. Press Enter again to store what stands here as a repeat."
     )]
     OtherContent(uuid::Uuid),
+    /// A day that is none.
+    #[error("“{0}” is no day: write it as 2026-11-20. What you typed is kept.")]
+    NoDay(String),
+    /// A day to come.
+    #[error("{0} is not yet: what is copied from paper was read before. What you typed is kept.")]
+    NotYet(Date),
+    /// On that day the board was in no state for it.
+    #[error("By its log {board} was not {} at any time on {day}: paper does not change that. What you typed is kept.", .wanted.said())]
+    NotThatDay {
+        /// Which board.
+        board: String,
+        /// As given.
+        day: Date,
+        /// What the test wants.
+        wanted: Wanted,
+    },
     /// The state of the site forbids it.
-    #[error("{0}; or tick “from paper” if it was read in the right state. What you typed is kept.")]
+    #[error("{0}; or, if it was read on another day, tick “from paper” and give that day. What you typed is kept.")]
     NotNow(gate::Refusal),
     /// The state of the site forbids a deed.
     #[error("{0}.")]

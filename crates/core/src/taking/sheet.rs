@@ -1,7 +1,7 @@
 //! The cells of a schedule sheet: results brought in from paper, all or none.
 
 use super::paper_row::{Cell, NotInBox, is_open};
-use super::{Hand, Refusal, Taken, With};
+use super::{Hand, Refusal, Taken, With, paper};
 use crate::installation::validity::LONGEST_LINE;
 use crate::job::Job;
 use crate::reading::{Context, Reading, Settled};
@@ -36,6 +36,8 @@ pub(super) fn take(job: &Job, sheet: &Sheet, hand: &Hand) -> Result<Taken, Refus
     if by.is_empty() {
         return Err(Refusal::Nobody);
     }
+    let read_on = paper::day(&With { paper: true, ..sheet.with.clone() }, hand)
+        .map_err(|why| Refusal::Fields(vec![("paper_on".to_owned(), why)]))?;
     let read_by = text::line("read by", &sheet.with.read_by, LONGEST_LINE)?;
     let known = sheet.with.instrument.filter(|id| job.instruments.iter().any(|one| one.id == *id));
     let (mut readings, mut wrong) = (Vec::new(), Vec::new());
@@ -48,6 +50,9 @@ pub(super) fn take(job: &Job, sheet: &Sheet, hand: &Hand) -> Result<Taken, Refus
                 wrong.push((one.field.clone(), NotInBox::ReadPointByPoint.into()))
             }
             (Err(why), _) | (_, Err(why)) => wrong.push((one.field.clone(), Refusal::Box(why))),
+            (Ok(step), Ok(_)) if let Some(why) = read_on.and_then(|on| paper::in_order(job, &step.key, on).err()) => {
+                wrong.push((one.field.clone(), why));
+            }
             (Ok(step), Ok(value)) => readings.push(Reading {
                 id: hand.next_id(),
                 key: step.key,
@@ -57,6 +62,7 @@ pub(super) fn take(job: &Job, sheet: &Sheet, hand: &Hand) -> Result<Taken, Refus
                 context: Context {
                     instrument: known,
                     test_voltage_v: step.test_voltage,
+                    read_on,
                     read_by: (!read_by.is_empty()).then(|| read_by.clone()),
                     ..Context::of_paper(&by, hand.at)
                 },

@@ -158,7 +158,12 @@ fn a_loop_over_the_range_of_its_own_instrument_is_open() {
     let circuit = &job.installation.circuits[0];
     let step = circuit_steps(&job.installation, circuit).into_iter().find(|step| step.key.test == Test::Zs).unwrap();
     let read = |job: &proof_core::job::Job, typed: &str| {
-        let with = With { instrument: Some(job.instruments[0].id), paper: true, ..With::default() };
+        let with = With {
+            instrument: Some(job.instruments[0].id),
+            paper: true,
+            paper_on: "2026-01-05".into(),
+            ..With::default()
+        };
         let figure = Figure { step: step.clone(), typed: typed.into(), pressed: String::new(), with };
         let hand = Hand::new(uuid::Uuid::new_v4(), "Idris Kell", at(12));
         take(job, &Deed::Read(figure), &hand).map(|taken| taken.readings[0].value.clone())

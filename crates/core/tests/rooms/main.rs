@@ -11,6 +11,7 @@ mod instrument;
 mod live;
 mod long_lead;
 mod minor;
+mod paper;
 mod paper_row;
 mod polarity;
 mod preparation;

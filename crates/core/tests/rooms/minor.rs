@@ -124,6 +124,7 @@ impl Person {
             instrument: Some(self.job.instruments[0].id),
             read_by: "Idris Kell".into(),
             paper: false,
+            paper_on: String::new(),
             unsteady: false,
             nulled: false,
         };

@@ -170,6 +170,7 @@ impl Fields {
             instrument: self.get("instrument").parse().ok(),
             read_by: self.trimmed("read_by").to_owned(),
             paper: self.ticked("paper"),
+            paper_on: self.trimmed("paper_on").to_owned(),
             unsteady: self.ticked("unsteady"),
             nulled: self.ticked("nulled"),
         }

@@ -139,6 +139,9 @@ pub(crate) struct Sheet {
     pub verdict: Option<Verdict>,
     pub of: usize,
     pub people: Vec<String>,
+    /// Ticked as read from paper, and the day that was given last.
+    pub paper: bool,
+    pub paper_on: String,
     pub instruments: Vec<(Uuid, String)>,
     pub writer: String,
     pub reader: String,
@@ -235,7 +238,11 @@ impl Bench<'_> {
                 value: format!("{} {}", reading.value.shown(), reading.value.reason().unwrap_or_default())
                     .trim()
                     .to_owned(),
-                when: reading.context.taken_at.map_or_else(|| "time unknown".to_owned(), moment),
+                when: match (reading.context.taken_at, reading.context.read_on) {
+                    (Some(at), _) => moment(at),
+                    (None, Some(day)) => format!("on paper, {day}"),
+                    (None, None) => "time unknown".to_owned(),
+                },
                 who: reading.context.read_by.clone().unwrap_or_else(|| reading.context.entered_by.clone()),
                 unsteady: reading.unsteady,
                 struck: struck.map(str::to_owned),
@@ -327,6 +334,8 @@ impl Bench<'_> {
                 Some(f) => f.ticked("nulled"),
                 None => in_hand.is_some_and(|step| (self.nulled)(step)),
             },
+            paper: asked.given_back.as_ref().is_some_and(|f| f.ticked("paper")),
+            paper_on: choice("paper_on", "paper_on"),
             unsteady: asked.given_back.as_ref().is_some_and(|f| f.ticked("unsteady")),
         }
     }
@@ -345,5 +354,8 @@ pub(crate) fn figure(f: &Fields, step: &Step) -> Figure {
 /// Remembers who writes, who reads, with what.
 pub(crate) fn remember_entry(response: &mut HttpResponse, f: &Fields) {
     let choices = ["entered_by", "read_by", "instrument"].map(|name| f.trimmed(name));
+    if f.ticked("paper") {
+        remember(response, &[("paper_on", f.trimmed("paper_on"))]);
+    }
     remember(response, &[("writer", choices[0]), ("reader", choices[1]), ("instrument", choices[2])]);
 }

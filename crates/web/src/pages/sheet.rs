@@ -190,6 +190,7 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request
     let head = load(&shared, id).await?;
     let mut f = Fields::default();
     f.put("by", remembered(&request, "writer"));
+    f.put("paper_on", remembered(&request, "paper_on"));
     drawn(&head.job, board, f, String::new(), StatusCode::OK)
 }
 
@@ -277,11 +278,14 @@ pub(crate) async fn receive(
         return drawn(job, board, f, String::new(), StatusCode::OK);
     }
     if let Err(why) = did(&shared, id, &f, &by, Deed::Sheet(Sheet { cells, with: f.with() })).await? {
-        let problem = if why.fields().is_empty() { why.to_string() } else { refused(why.fields().len()) };
+        let first = why.fields().first().map(|(_, first)| first.to_string());
+        let problem = first.map_or_else(|| why.to_string(), |first| format!("Nothing was stored. {first}"));
+        let mut f = f;
+        f.marked(&why);
         let head = load(&shared, id).await?;
         return drawn(&head.job, board, f, problem, status_of(&why));
     }
     let mut response = go(&format!("/jobs/{id}/boards/{board}/sheet"));
-    remember(&mut response, &[("writer", &by)]);
+    remember(&mut response, &[("writer", &by), ("paper_on", f.trimmed("paper_on"))]);
     Ok(response)
 }

@@ -1,0 +1,40 @@
+//! What is copied from paper: it was read before, on a day that is said, and in a state that the site was in
+//! on that day as far as its log goes.
+
+use super::refusal::Wanting;
+use super::{Hand, Refusal, With};
+use crate::job::Job;
+use crate::reading::Key;
+use crate::site::{Wanted, held_on, taken_on};
+use jiff::civil::Date;
+use jiff::tz::TimeZone;
+
+/// The day on which it was read; `None` where it is not from paper.
+pub(super) fn day(with: &With, hand: &Hand) -> Result<Option<Date>, Refusal> {
+    if !with.paper {
+        return Ok(None);
+    }
+    let typed = with.paper_on.trim();
+    if typed.is_empty() {
+        return Err(Refusal::Wanting(Wanting::PaperDay));
+    }
+    let day: Date = typed.parse().map_err(|_| Refusal::NoDay(typed.to_owned()))?;
+    if day > hand.at.to_zoned(TimeZone::UTC).date() {
+        return Err(Refusal::NotYet(day));
+    }
+    Ok(Some(day))
+}
+
+/// Paper excuses no order: where the log knows the board on that day, it was in the right state then.
+pub(super) fn in_order(job: &Job, key: &Key, day: Date) -> Result<(), Refusal> {
+    let wanted = Wanted::of(key);
+    if matches!(wanted, Wanted::Incoming | Wanted::Nothing) {
+        return Ok(());
+    }
+    let Some((board, circuit)) = taken_on(&job.installation, &key.subject) else { return Ok(()) };
+    if held_on(&job.events, wanted, (board, circuit), day) == Some(false) {
+        let name = job.installation.board(board).map_or("the board", |board| board.name.as_str());
+        return Err(Refusal::NotThatDay { board: name.to_owned(), day, wanted });
+    }
+    Ok(())
+}
