@@ -4,9 +4,9 @@ use crate::Shared;
 use crate::assets;
 use crate::error::WebError;
 use crate::pages::{
-    board, certificate, circuit, circuit_form, circuits_in, copies, documents, energise, import, inspection, isolate,
-    job, jobs, keys, origin, own_copy, particulars, reference, registers, review, run, schools, series, sheet, state,
-    verify, ze,
+    answers, board, certificate, circuit, circuit_form, circuits_in, copies, documents, energise, import, inspection,
+    isolate, job, jobs, keys, origin, own_copy, particulars, reference, registers, review, run, schools, series, sheet,
+    state, verify, ze,
 };
 use crate::request::blocking;
 use actix_web::web::{self, Data};
@@ -100,7 +100,8 @@ fn of_circuits(config: &mut web::ServiceConfig) {
         .route("/circuits/{circuit}", web::get().to(circuit::show))
         .route("/circuits/{circuit}/readings", web::post().to(circuit::enter))
         .route("/circuits/{circuit}/strike", web::post().to(circuit::strike))
-        .route("/circuits/{circuit}/cables", web::post().to(circuit::cables))
+        .route("/circuits/{circuit}/answer", web::post().to(answers::answer))
+        .route("/circuits/{circuit}/take-back", web::post().to(answers::take_back))
         .route("/circuits/{circuit}/edit", web::get().to(circuit_form::show))
         .route("/circuits/{circuit}/edit", web::post().to(circuit_form::save))
         .route("/circuits/{circuit}/copy", web::post().to(copies::circuit))

@@ -173,19 +173,38 @@ fn the_search_says_what_was_tried_and_what_is_off() {
 }
 
 #[test]
-fn one_cable_behind_a_high_point_is_a_remark_for_the_schedule() {
+fn what_is_found_behind_a_point_is_drawn_and_can_be_taken_back() {
     let site = site();
-    let job = &site.jobs[FINISHED];
-    let ring = site.circuit(FINISHED, "3");
-    // 5a is a drawn spur and reads like one.
-    let path = format!("/jobs/{}/circuits/{}/cables", job.id, ring.id);
-    let (status, _) = site.post(&path, &[("point", "10"), ("cables", "one")]);
-    assert_eq!(status, StatusCode::SEE_OTHER);
-    let remarks = site.job(FINISHED).installation.circuit(ring.id).unwrap().remarks.clone();
-    assert!(remarks.starts_with("spur of about") && remarks.ends_with("at 5a"), "{remarks}");
-    let (status, body) = site.post(&path, &[("point", "1"), ("cables", "one")]);
-    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
-    assert!(body.contains("does not read like a spur"));
+    let (circuit, path) = site.way(FINISHED, "3");
+    // The demo's spur, listed as if it were a point of the ring.
+    let head = site.store.head(site.jobs[FINISHED].id).unwrap();
+    let mut job = head.job.clone();
+    let ring = job.installation.circuits.iter_mut().find(|one| one.id == circuit.id).unwrap();
+    let spur = ring.points.last_mut().unwrap();
+    (spur.spur_from, spur.leg_m) = (None, None);
+    site.store.save_description(&job, head.revision).unwrap();
+    let page = site.page(&path);
+    let before = site.job(FINISHED).installation.circuit(circuit.id).unwrap().clone();
+    let key =
+        page.split("type=\"submit\" name=\"found\"").nth(1).map(|rest| rest.split('"').nth(1).unwrap().to_owned());
+    let point = page.split("name=\"point\" value=\"").nth(1).unwrap().split('"').next().unwrap().to_owned();
+    let key = key.unwrap_or_else(|| panic!("nothing is offered: {page}"));
+    let form = [("found", key.as_str()), ("point", point.as_str()), ("by", "Idris Kell")];
+    let nameless = site.post(&format!("{path}/answer"), &[("found", key.as_str()), ("point", point.as_str())]);
+    assert!(nameless.0.is_client_error() && nameless.1.contains("Give the name"), "{}", nameless.1);
+    assert_eq!(site.post(&format!("{path}/answer"), &form).0, StatusCode::SEE_OTHER);
+    let drawn = site.job(FINISHED).installation.circuit(circuit.id).unwrap().clone();
+    assert_eq!((drawn.answered.len(), drawn.answered[0].by.as_str()), (1, "Idris Kell"));
+    let page = site.page(&path);
+    assert!(page.contains("Found, and drawn") && page.contains("Take it back"), "{page}");
+    let id = drawn.answered[0].id.to_string();
+    assert_eq!(site.post(&format!("{path}/take-back"), &[("answer", id.as_str())]).0, StatusCode::SEE_OTHER);
+    assert_eq!(*site.job(FINISHED).installation.circuit(circuit.id).unwrap(), before);
+    let (status, body) = site.post(&format!("{path}/take-back"), &[("answer", id.as_str())]);
+    assert!(status.is_client_error() && body.contains("taken back already"), "{body}");
+    let form = [("found", "spur"), ("point", "77"), ("by", "Idris Kell")];
+    let (status, body) = site.post(&format!("{path}/answer"), &form);
+    assert!(status.is_client_error() && body.contains("do not say so any more"), "{body}");
 }
 
 #[test]

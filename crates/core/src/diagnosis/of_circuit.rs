@@ -3,10 +3,11 @@
 use crate::calc::ring::{at_fraction, quarter};
 use crate::conductor::{Conductor, Pair};
 use crate::diagnosis::case::{Case, ReadPoint, Shown};
-use crate::installation::{Circuit, Installation, PointId, Position, Shape};
+use crate::diagnosis::{Explanation, Kind, diagnose};
+use crate::installation::{Answer, Circuit, Installation, PointId, Position, Shape};
 use crate::network::copper::ohm_per_metre;
 use crate::network::description::{BOARD, OhmPerMetre};
-use crate::quantity::Metres;
+use crate::quantity::{Metres, SquareMillimetres};
 use crate::reading::{Key, Place, Settled, Test, Value};
 
 /// The name of a point in a case: its own, with its number where two share one.
@@ -161,4 +162,39 @@ impl SpurMetres {
             (a, b) => a.or(b),
         }
     }
+}
+
+/// To half a metre: the figures hold no more.
+fn about(metres: f64) -> Option<Metres> {
+    Metres::new(((metres * 2.0).round() / 2.0).max(0.5)).ok()
+}
+
+/// What an explanation draws into the description where it is found to be so; `None` where it is mended
+/// instead, or there is more to it than one answer.
+pub fn drawn_by(circuit: &Circuit, explanation: &Explanation) -> Option<Answer> {
+    let ([kind], [at]) = (explanation.kinds.as_slice(), explanation.at.as_slice()) else { return None };
+    match kind {
+        Kind::Spur { points } => {
+            let [only] = points.as_slice() else { return None };
+            let point = circuit.points.iter().find(|point| name(circuit, point.id) == *only)?;
+            let alone = point.spur_from.is_none() && circuit.points.len() > 1;
+            Some(Answer::Spur { point: point.id, length_m: about(at.size)? }).filter(|_| alone)
+        }
+        Kind::WrongLength => Some(Answer::Length { length_m: about(explanation.length_m)? }),
+        Kind::WrongCpc { mm2 } => Some(Answer::Cpc { mm2: SquareMillimetres::new(*mm2).ok()? }),
+        Kind::ParallelEarth { .. } => Some(Answer::MetalBeside),
+        _ => None,
+    }
+}
+
+/// Every answer that the readings of a circuit offer: of its explanations, and of points that read like a spur.
+pub fn answers(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Vec<Answer> {
+    let rows = spur_metres(installation, circuit, settled);
+    let spurs = rows.iter().filter(|row| row.verdict == SpurVerdict::Spur).flat_map(|row| {
+        let spur = row.about_m().and_then(about).map(|length_m| Answer::Spur { point: row.point, length_m });
+        spur.into_iter().chain([Answer::MoreCables { point: row.point }])
+    });
+    let diagnosis = case_of(installation, circuit, settled).and_then(|case| diagnose(&case).ok());
+    let explained = diagnosis.into_iter().flat_map(|found| found.explanations);
+    spurs.chain(explained.filter_map(|one| drawn_by(circuit, &one)).collect::<Vec<_>>()).collect()
 }

@@ -1,5 +1,6 @@
 //! A circuit: its device, its cable, how it runs, what it feeds.
 
+use super::answers::Answered;
 use super::cable::Cable;
 use crate::conductor::Conductor;
 use crate::house_rules::ArmourAndTray;
@@ -350,6 +351,12 @@ pub struct Circuit {
     /// Whether the armour of its cable is connected to the CPC; `None`: not asked yet, by house rule.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub armour: Option<ArmourAndTray>,
+    /// Metal runs beside its CPC; `None`: as its board.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub metal_beside: Option<bool>,
+    /// What was found behind its odd readings, drawn into what stands above.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub answered: Vec<Answered>,
 }
 
 impl Circuit {
@@ -385,6 +392,8 @@ impl Circuit {
             exception: None,
             untouched: false,
             armour: None,
+            metal_beside: None,
+            answered: Vec::new(),
         }
     }
 

@@ -4,6 +4,8 @@
 //! own for the cable that leads into it. An RCD is a device of a board that may cover several
 //! ways. A board is fed by the supply or by a circuit of another board, and has its own earthing.
 
+mod answering;
+mod answers;
 mod board;
 mod cable;
 mod circuit;
@@ -19,6 +21,8 @@ mod supply;
 pub mod switching;
 pub mod validity;
 
+pub use answering::NotAnswered;
+pub use answers::{Answer, Answered, Change};
 pub use board::{Board, Feed, MainSwitch, ResidualDevice};
 pub use cable::{Cable, CableFamily, CableKind, CpcIs, Insulation};
 pub use circuit::{Circuit, CircuitVoltage, Device, Feeds, Serves, Shape, Wiring, conductors, conductors_of};
@@ -300,7 +304,8 @@ impl Installation {
 
     /// Whether accessories stand on earthed metal, from which they can be held off while they are read.
     pub fn metal_at_accessories(&self, circuit: &Circuit) -> bool {
-        self.board(circuit.board).and_then(|board| board.parallel_earth) == Some(true)
+        let board = || self.board(circuit.board).and_then(|board| board.parallel_earth);
+        circuit.metal_beside.or_else(board) == Some(true)
     }
 
     /// How the armour of a circuit's cable stands to its CPC: as answered for it, else by house rule; `None`

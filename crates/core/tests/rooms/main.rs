@@ -1,5 +1,6 @@
 //! The rooms of the core, tried on the demo's jobs and on small ones of their own.
 
+mod answers;
 mod certificate;
 mod design;
 mod disturbance;

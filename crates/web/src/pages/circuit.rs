@@ -1,5 +1,6 @@
 //! The circuit page: the drawing, the profile of readings against the expected band, the entry.
 
+use super::answers::{Found, SpurRow, answered, spur_rows};
 use super::entry::{Asked, Bench, Sheet, figure, next_open, remember_entry, trip_window};
 use super::framed;
 use crate::Shared;
@@ -8,7 +9,7 @@ use crate::error::{Handled, WebError, go, status_of};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
-use crate::request::{did, find_circuit, is_partial, load, once};
+use crate::request::{did, find_circuit, is_partial, load};
 use crate::words;
 use crate::words::Chip;
 use actix_web::http::StatusCode;
@@ -16,11 +17,11 @@ use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use proof_core::conductor::Core;
-use proof_core::diagnosis::of_circuit::{SpurVerdict, case_of, name, spur_metres};
+use proof_core::diagnosis::of_circuit::{case_of, name};
 use proof_core::diagnosis::switching::said_of;
 use proof_core::diagnosis::{Kind, diagnose};
 use proof_core::house_rules::LeadCompensation;
-use proof_core::installation::{Circuit, PointId, Shape};
+use proof_core::installation::{Circuit, Shape};
 use proof_core::instrument::SeriesOrder;
 use proof_core::job::Job;
 use proof_core::plan::sequence::{by_long_lead, circuit_steps, proposed_place};
@@ -96,6 +97,8 @@ pub(crate) struct Explained {
     pub percent: u32,
     pub shown: String,
     pub said: String,
+    /// Found so, it is drawn into the description.
+    pub drawn: Option<Found>,
 }
 
 /// What best explains the readings of the circuit.
@@ -105,16 +108,6 @@ pub(crate) struct Diagnosed {
     pub unexplained: Option<String>,
     pub next: String,
     pub because: String,
-}
-
-/// A point told as metres of spur.
-pub(crate) struct SpurRow {
-    pub point: u32,
-    pub name: String,
-    pub second: String,
-    pub third: String,
-    pub says: &'static str,
-    pub ask: bool,
 }
 
 /// Two explanations this near to each other are not told apart by the readings.
@@ -162,6 +155,7 @@ fn explained(job: &Job, circuit: &Circuit, settled: &Settled<'_>) -> Option<(Dia
                 percent: words::percent(one.share),
                 shown: words::share(one.share),
                 said: one.said(),
+                drawn: Found::of(circuit, one),
             })
             .filter(|one| one.percent > 0)
             .collect(),
@@ -169,31 +163,6 @@ fn explained(job: &Job, circuit: &Circuit, settled: &Settled<'_>) -> Option<(Dia
         because: diagnosis.next.because.clone(),
     };
     Some((shown, overlay::Overlay { predicted, marks }))
-}
-
-fn spur_rows(job: &Job, circuit: &Circuit, settled: &Settled<'_>) -> Vec<SpurRow> {
-    let metres = |m: Option<f64>| m.map_or_else(|| "not read".to_owned(), |m| format!("{m:.1} m"));
-    spur_metres(&job.installation, circuit, settled)
-        .into_iter()
-        .filter_map(|row| {
-            let point = circuit.point(row.point)?;
-            let drawn = point.spur_from.is_some();
-            Some(SpurRow {
-                point: row.point.0,
-                name: point.name.clone(),
-                second: metres(row.second_m),
-                third: metres(row.third_m),
-                says: match row.verdict {
-                    SpurVerdict::Spur if drawn => "the spur that is drawn",
-                    SpurVerdict::Spur => "both steps agree: a spur, if one cable is behind it",
-                    SpurVerdict::ContactOrJoint => "the steps disagree: contacts, or a joint in one conductor",
-                    SpurVerdict::Absurd => "no spur is that long: a joint, or contacts",
-                    SpurVerdict::OneStep => "read it in the other step too",
-                },
-                ask: row.verdict == SpurVerdict::Spur && !drawn,
-            })
-        })
-        .collect()
 }
 
 /// Most points that are diagnosed without being asked.
@@ -218,6 +187,7 @@ struct Work {
     switch_faults: Vec<String>,
     diagnosed: Option<Diagnosed>,
     spurs: Vec<SpurRow>,
+    answered: Vec<(Uuid, String)>,
     may_diagnose: bool,
     live: Vec<live::Drawing>,
     series: bool,
@@ -240,7 +210,7 @@ struct CircuitPage {
 }
 
 /// Readings that judging a circuit needs: its own, those of what feeds it, and those of no circuit.
-fn settled<'a>(job: &'a Job, circuit: &Circuit) -> Settled<'a> {
+pub(super) fn settled<'a>(job: &'a Job, circuit: &Circuit) -> Settled<'a> {
     let mut circuits = feeders(&job.installation, circuit.board);
     circuits.push(circuit.id);
     Settled::only(&job.readings, &job.events, |reading| {
@@ -284,6 +254,7 @@ fn work(job: &Job, circuit: &Circuit, request: &HttpRequest, asked: &Asked) -> R
     let laid_over = overlay.map(|overlay| overlay.drawn(&profile)).unwrap_or_default();
     let work = Work {
         spurs: spur_rows(job, circuit, &settled),
+        answered: answered(circuit),
         switched: switched(circuit, &sheet, &bench),
         switch_faults: said_of(circuit, &settled),
         may_diagnose: diagnosed.is_none() && case_of(&job.installation, circuit, &settled).is_some(),
@@ -473,35 +444,4 @@ pub(crate) async fn strike(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, reque
     let (job, circuit) = path.into_inner();
     let at: String = f.get("step").chars().filter(|c| c.is_ascii_alphanumeric() || *c == '-').take(80).collect();
     strike_out(shared, job, &request, &f, format!("/jobs/{job}/circuits/{circuit}?at={at}")).await
-}
-
-/// How many cables are behind a point that reads like a spur: one makes it a spur, with a remark
-/// on the schedule.
-pub(crate) async fn cables(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fields) -> Handled {
-    let (job_id, circuit_id) = path.into_inner();
-    let point = f.get("point").parse().ok().map(PointId);
-    let one = f.is("cables", "one");
-    once(&shared, &f, move |store| {
-        let head = store.job(job_id)?;
-        let circuit = find_circuit(&head.job, circuit_id)?;
-        let settled = settled(&head.job, circuit);
-        let rows = spur_metres(&head.job.installation, circuit, &settled);
-        let row = rows.into_iter().find(|row| Some(row.point) == point);
-        let (Some(row), Some(point)) = (row, point.and_then(|id| circuit.point(id))) else {
-            return Err(WebError::Bad("That point does not read like a spur. Nothing was stored.".into()));
-        };
-        let metres = row.about_m().unwrap_or_default();
-        let remark = if one {
-            format!("spur of about {metres:.0} m at {}", point.name)
-        } else {
-            format!("{} reads high with two cables behind it: contacts or a joint to be found", point.name)
-        };
-        let mut job = store.head(job_id)?.job;
-        if let Some(circuit) = job.installation.circuits.iter_mut().find(|other| other.id == circuit_id) {
-            circuit.remark(&remark);
-        }
-        Ok(store.save_description(&job, head.revision)?)
-    })
-    .await?;
-    Ok(go(&format!("/jobs/{job_id}/circuits/{circuit_id}")))
 }

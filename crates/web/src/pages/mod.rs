@@ -1,5 +1,6 @@
 //! The pages, a file a page. Handlers extract, call, render.
 
+pub(crate) mod answers;
 pub(crate) mod board;
 pub(crate) mod certificate;
 pub(crate) mod circuit;

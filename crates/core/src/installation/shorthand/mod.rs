@@ -417,6 +417,21 @@ impl Draft {
         }
     }
 
+    /// Legs say how many points there are; another number beside them is a mistake.
+    fn legs_make_points(&mut self, shape: Shape) {
+        if !self.legs.is_empty() {
+            let from_legs = self.legs.len() - usize::from(shape == Shape::Ring);
+            if self.points.is_some_and(|points| usize::from(points) != from_legs) {
+                self.problems.push(format!(
+                    "{} legs make {from_legs} points, not {}.",
+                    self.legs.len(),
+                    self.points.unwrap_or_default()
+                ));
+            }
+            self.points = u16::try_from(from_legs).ok();
+        }
+    }
+
     fn finish(mut self) -> Result<Line, NotUnderstood> {
         let shape = self.shape.unwrap_or_default();
         let rating = self.rating.filter(|_| self.trip.is_some() || self.standard.is_some_and(|s| !s.is_breaker()));
@@ -430,17 +445,7 @@ impl Draft {
             self.problems.push("No way: begin with its number, such as 3.".to_owned());
         }
         let description = self.described();
-        if !self.legs.is_empty() {
-            let from_legs = self.legs.len() - usize::from(shape == Shape::Ring);
-            if self.points.is_some_and(|points| usize::from(points) != from_legs) {
-                self.problems.push(format!(
-                    "{} legs make {from_legs} points, not {}.",
-                    self.legs.len(),
-                    self.points.unwrap_or_default()
-                ));
-            }
-            self.points = u16::try_from(from_legs).ok();
-        }
+        self.legs_make_points(shape);
         let standard = match (self.standard, self.rcbo) {
             (Some(standard), false) => standard,
             (Some(standard), true) if !standard.is_breaker() => {
