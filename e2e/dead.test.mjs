@@ -88,7 +88,10 @@ async function toTheEnd(page, base, press, count) {
     count.live[kind] = (count.live[kind] ?? 0) + 1;
     if (kind === "finished") return;
     await page.evaluate(() => { document.getElementById("run").dataset.seen = "yes"; });
-    if (kind === "ze-next") {
+    if (kind === "today") {
+      await press(page.getByRole("button", { name: "Not now" }));
+      await settled();
+    } else if (kind === "ze-next") {
       await press(page.getByRole("link", { name: "Read Ze" }));
       await press(page.getByRole("button", { name: /expose the supply/ }));
       await page.locator(".ze-line input.typed").first().waitFor();
@@ -168,6 +171,9 @@ async function walked(viewport, touch, asItComes = false) {
         await page.waitForURL(/run/);
         await page.locator(".band.dead").waitFor();
         continue;
+      } else if (kind === "today") {
+        await page.locator("#today-by").fill("Idris Kell");
+        await press(page.getByRole("button", { name: "All as it should be" }));
       } else if (kind === "ask") {
         if (await page.locator("#celsius").count()) {
           await page.locator("#celsius").fill("5");

@@ -61,6 +61,25 @@ pub(super) struct Laid {
     pub spur_m: Vec<f64>,
     /// The length of some spur on the way is not known.
     pub spur_unknown: Vec<bool>,
+    /// For each entry: the first outlet of its accessory, itself where there is one outlet.
+    pub first: Vec<usize>,
+}
+
+impl Laid {
+    /// Whether an entry is one of two outlets of an accessory.
+    pub(super) fn is_of_two(&self, point: usize) -> bool {
+        self.first.iter().filter(|first| **first == self.first[point]).count() > 1
+    }
+}
+
+/// The name of a twin and which of its outlets, of `S3/1` or `S3/2`.
+fn outlet(id: &str) -> Option<(&str, bool)> {
+    let (twin, number) = id.rsplit_once('/').filter(|(twin, _)| !twin.is_empty())?;
+    match number {
+        "1" => Some((twin, true)),
+        "2" => Some((twin, false)),
+        _ => None,
+    }
 }
 
 /// Length taken for a known spur whose length is not, m (common practice, no source).
@@ -96,9 +115,23 @@ impl Case {
         self.trace(&by_id)
     }
 
+    /// The first outlet of the accessory that an entry is an outlet of.
+    fn first_outlet(&self, index: usize, by_id: &HashMap<&str, usize>) -> usize {
+        let Some((twin, false)) = outlet(&self.points[index].id) else { return index };
+        by_id.get(format!("{twin}/1").as_str()).copied().unwrap_or(index)
+    }
+
+    /// The name of the accessory that an entry is of: of two outlets, what they have in common.
+    pub(super) fn accessory(&self, laid: &Laid, point: usize) -> String {
+        let id = &self.points[point].id;
+        outlet(id).filter(|_| laid.is_of_two(point)).map_or(id.as_str(), |(twin, _)| twin).to_owned()
+    }
+
     fn trace(&self, by_id: &HashMap<&str, usize>) -> Result<Laid, Refused> {
         let count = self.points.len();
-        let main: Vec<usize> = (0..count).filter(|&index| self.points[index].spur_from.is_none()).collect();
+        let first: Vec<usize> = (0..count).map(|index| self.first_outlet(index, by_id)).collect();
+        let own = |index: &usize| first[*index] == *index;
+        let main: Vec<usize> = (0..count).filter(own).filter(|&index| self.points[index].spur_from.is_none()).collect();
         let place: HashMap<usize, usize> = main.iter().enumerate().map(|(at, &index)| (index, at + 1)).collect();
         let mut laid = Laid {
             node: vec![0; count],
@@ -106,9 +139,11 @@ impl Case {
             spur_m: vec![0.0; count],
             spur_unknown: vec![false; count],
             main,
+            first,
         };
         for index in 0..count {
-            let mut at = index;
+            // Two outlets share the terminals of their accessory.
+            let mut at = laid.first[index];
             while let Some(from) = &self.points[at].spur_from {
                 let refuse = |allowed: &str| {
                     Refused::new(format!("points[{at}].spur_from"), format!("\"{from}\""), allowed.to_owned())
@@ -119,7 +154,10 @@ impl Case {
                 laid.spurs[index].push(at);
                 laid.spur_m[index] += self.points[at].leg.map_or(USUAL_SPUR_M, Metres::get);
                 laid.spur_unknown[index] |= self.points[at].leg.is_none();
-                at = *by_id.get(from.as_str()).ok_or_else(|| refuse("the id of a point of this circuit"))?;
+                // A twin may be named as such, or by either of its outlets.
+                let first = format!("{from}/1");
+                let known = by_id.get(from.as_str()).or_else(|| by_id.get(first.as_str()));
+                at = laid.first[*known.ok_or_else(|| refuse("the id of a point of this circuit"))?];
             }
             laid.node[index] = place[&at];
         }

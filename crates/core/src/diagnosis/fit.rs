@@ -165,7 +165,7 @@ impl<'a> Model<'a> {
                 Part::Spur { .. } => priors.push((7.0_f64.ln(), 0.7)),
                 Part::SpurOfTwo { .. } => priors.extend([(6.0_f64.ln(), 0.7), (5.0_f64.ln(), 0.7)]),
                 Part::Joint { .. } | Part::SpurJoint { open: false, .. } => priors.push((0.45_f64.ln(), 0.8)),
-                Part::Contact { .. } => priors.push((0.25_f64.ln(), 0.5)),
+                Part::Contact { .. } | Part::BothOutlets { .. } => priors.push((0.25_f64.ln(), 0.5)),
                 Part::Leads => priors.push((0.15_f64.ln(), 0.5)),
                 Part::Bridge { from, to } => {
                     let span = (to - from).max(1) as f64;

@@ -4,7 +4,7 @@ use crate::calc::ring::{at_fraction, quarter};
 use crate::conductor::{Conductor, Pair};
 use crate::diagnosis::case::{Case, ReadPoint, Shown};
 use crate::diagnosis::{Explanation, Kind, diagnose};
-use crate::installation::{Answer, Circuit, Installation, PointId, Position, Shape};
+use crate::installation::{Answer, Circuit, Installation, Point, PointId, Position, Shape};
 use crate::network::copper::ohm_per_metre;
 use crate::network::description::{BOARD, OhmPerMetre};
 use crate::quantity::{Metres, SquareMillimetres};
@@ -15,7 +15,9 @@ pub fn name(circuit: &Circuit, id: PointId) -> String {
     let Some(point) = circuit.point(id) else { return id.0.to_string() };
     let own = point.name.trim();
     let shared = circuit.points.iter().filter(|other| other.name.trim() == own).count() > 1;
-    if own.is_empty() || own == BOARD || shared { format!("{own} (no. {})", id.0) } else { own.to_owned() }
+    // `S3/1` would be taken for an outlet of a twin.
+    let outlet = own.ends_with("/1") || own.ends_with("/2");
+    if own.is_empty() || own == BOARD || shared || outlet { format!("{own} (no. {})", id.0) } else { own.to_owned() }
 }
 
 fn shown(value: Option<&Value>) -> Option<Shown> {
@@ -26,7 +28,7 @@ fn shown(value: Option<&Value>) -> Option<Shown> {
 }
 
 /// What a point showed: at its terminals, or at a switch that opens while it is closed.
-fn at_point(circuit: &Circuit, point: &crate::installation::Point, test: Test, settled: &Settled<'_>) -> Option<Shown> {
+fn at_point(circuit: &Circuit, point: &Point, test: Test, settled: &Settled<'_>) -> Option<Shown> {
     let line = circuit.line_conductors()[0];
     let point = if point.accessory.opens() {
         Place::Switch { point: point.id, position: Position::On }
@@ -35,6 +37,16 @@ fn at_point(circuit: &Circuit, point: &crate::installation::Point, test: Test, s
     };
     let place = point;
     shown(settled.value(&Key::on_circuit(circuit.id, place, test).on_line(line)))
+}
+
+/// Whether the second outlet of a twin was read, beside its first.
+fn second_outlet(circuit: &Circuit, point: &Point, settled: &Settled<'_>) -> Option<[Option<Shown>; 2]> {
+    let read = |test| {
+        let place = Place::Outlet { point: point.id, outlet: 2 };
+        shown(settled.value(&Key::on_circuit(circuit.id, place, test).on_line(circuit.line_conductors()[0])))
+    };
+    let both = [Test::R1Rn, Test::R1R2].map(read);
+    both.iter().any(Option::is_some).then_some(both)
 }
 
 /// The case of a circuit; `None` when its sizes are in no table or nothing was read.
@@ -47,7 +59,7 @@ pub fn case_of(installation: &Installation, circuit: &Circuit, settled: &Settled
     };
     let end = |conductor| board(Test::RingEndToEnd { conductor }, None).filter(|_| ring);
     let check = |pair| board(Test::RingBoardCheck, Some(pair)).filter(|_| ring);
-    let case = Case {
+    let mut case = Case {
         shape: if ring { Shape::Ring } else { Shape::Radial },
         cores: OhmPerMetre(ohm_per_metre(installation, circuit)?),
         cpc_mm2: circuit.cable.cpc_mm2,
@@ -66,6 +78,13 @@ pub fn case_of(installation: &Installation, circuit: &Circuit, settled: &Settled
             })
             .collect(),
     };
+    // Second outlets stand behind the points, so that these keep their places.
+    for (index, point) in circuit.points.iter().enumerate() {
+        let Some([r1_rn, r1_r2]) = second_outlet(circuit, point, settled) else { continue };
+        let twin = name(circuit, point.id);
+        case.points[index].id = format!("{twin}/1");
+        case.points.push(ReadPoint { id: format!("{twin}/2"), spur_from: None, leg: None, r1_rn, r1_r2 });
+    }
     (case.taken().len() >= crate::diagnosis::FEWEST_FIGURES && !case.points.is_empty()).then_some(case)
 }
 

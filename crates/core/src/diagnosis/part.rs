@@ -51,6 +51,11 @@ pub(super) enum Part {
         /// Index of the point.
         point: usize,
     },
+    /// The same behind both outlets of a twin: at its own terminals.
+    BothOutlets {
+        /// Index of its first outlet.
+        point: usize,
+    },
     /// A point's switch is off.
     SwitchOff {
         /// Index of the point.
@@ -100,6 +105,7 @@ impl Part {
             Self::Spur { .. }
             | Self::Joint { .. }
             | Self::Contact { .. }
+            | Self::BothOutlets { .. }
             | Self::ParallelEarth { .. }
             | Self::Leads
             | Self::SpurJoint { open: false, .. } => 1,

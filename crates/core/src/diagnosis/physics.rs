@@ -326,6 +326,8 @@ impl<'a> Simulated<'a> {
     /// What a point shows in both steps.
     pub(super) fn at_point(&self, point: usize) -> [f64; 2] {
         let node = self.laid.node[point];
+        // What is behind the accessory is behind both of its outlets.
+        let accessory = self.laid.first[point];
         let spur_m = self.laid.spur_m[point];
         let [line, neutral, cpc] = self.per_metre;
         let loops = [line + neutral, line + cpc];
@@ -335,15 +337,17 @@ impl<'a> Simulated<'a> {
         for part in self.setting.parts {
             let size = |more: usize| self.setting.sizes.get(at_size + more).copied().unwrap_or(0.0);
             let metres = match *part {
-                Part::Spur { point: at } if at == point => size(0),
+                Part::Spur { point: at } if at == accessory => size(0),
                 Part::SpurOfTwo { point: at } if at == point => size(0),
                 Part::SpurOfTwo { point: at } if at + 1 == point => size(0) + size(1),
                 Part::SwitchOff { point: at } if at == point => return [OPEN; 2],
-                Part::Swap { point: at, cores } if at == point => {
+                Part::Swap { point: at, cores } if at == accessory => {
                     swapped = Some(cores.map(Core::index));
                     0.0
                 }
-                Part::Contact { point: at } if at == point => {
+                Part::Contact { point: at } | Part::BothOutlets { point: at }
+                    if at == point || matches!(part, Part::BothOutlets { .. }) && at == accessory =>
+                {
                     extra = [extra[0] + size(0), extra[1] + size(0)];
                     0.0
                 }

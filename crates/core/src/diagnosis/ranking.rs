@@ -214,6 +214,7 @@ enum Group {
     Open(Core),
     Cross([Core; 2]),
     Contact(usize),
+    BothOutlets(usize),
     SwitchOff(usize),
     Swap(usize, [Core; 2]),
     Bridge,
@@ -232,6 +233,7 @@ fn group(part: Part) -> Group {
         Part::Open { core, .. } | Part::SpurJoint { core, open: true, .. } => Group::Open(core),
         Part::Cross { cores, .. } => Group::Cross(cores),
         Part::Contact { point } => Group::Contact(point),
+        Part::BothOutlets { point } => Group::BothOutlets(point),
         Part::SwitchOff { point } => Group::SwitchOff(point),
         Part::Swap { point, cores } => Group::Swap(point, cores),
         Part::Bridge { .. } => Group::Bridge,
@@ -318,16 +320,17 @@ fn placed(case: &Case, laid: &Laid, members: &[(f64, &Weighed)], index: usize, s
 
 fn kind(case: &Case, laid: &Laid, part: Part, place: Option<usize>) -> Kind {
     let id = |point: usize| case.points[point].id.clone();
+    let accessory = |point: usize| case.accessory(laid, point);
     let after = place.map(|segment| match segment.checked_sub(1) {
         None => crate::network::description::BOARD.to_owned(),
-        Some(main) => id(laid.main[main]),
+        Some(main) => accessory(laid.main[main]),
     });
     let node = |node: usize| match node.checked_sub(1) {
         None => crate::network::description::BOARD.to_owned(),
-        Some(main) => id(laid.main[main]),
+        Some(main) => accessory(laid.main[main]),
     };
     match part {
-        Part::Spur { point } => Kind::Spur { points: vec![id(point)] },
+        Part::Spur { point } => Kind::Spur { points: vec![accessory(point)] },
         Part::SpurOfTwo { point } => Kind::Spur { points: vec![id(point), id(point + 1)] },
         Part::Joint { core, .. } => Kind::HighResistanceJoint { conductor: core, after },
         Part::SpurJoint { core, open: false, .. } => Kind::HighResistanceJoint { conductor: core, after: None },
@@ -335,8 +338,9 @@ fn kind(case: &Case, laid: &Laid, part: Part, place: Option<usize>) -> Kind {
         Part::SpurJoint { core, open: true, .. } => Kind::Open { conductor: core, after: None },
         Part::Cross { cores, .. } => Kind::Cross { conductors: cores, after },
         Part::Contact { point } => Kind::Contact { at: id(point) },
+        Part::BothOutlets { point } => Kind::Contact { at: accessory(point) },
         Part::SwitchOff { point } => Kind::SwitchOff { at: id(point) },
-        Part::Swap { point, cores } => Kind::Swap { at: id(point), conductors: cores },
+        Part::Swap { point, cores } => Kind::Swap { at: accessory(point), conductors: cores },
         Part::Bridge { from, to } => Kind::Bridge { between: [node(from), node(to)] },
         Part::OwnLeg { step } => Kind::OwnLeg { step: step.map(|at| if at == 0 { 2 } else { 3 }) },
         Part::Leads => Kind::LeadsNotNulled,

@@ -86,15 +86,17 @@ pub(super) fn singles(case: &Case, laid: &Laid) -> Vec<Suspect> {
         let each = (share / parts.len().max(1) as f64).ln();
         all.extend(parts.into_iter().map(|part| Suspect { parts: vec![part], log_share: each }));
     };
-    let mains = || (0..points).filter(|&point| laid.spurs[point].is_empty());
+    let accessories = || (0..points).filter(|&point| laid.first[point] == point);
+    let mains = || accessories().filter(|&point| laid.spurs[point].is_empty());
     family(SPUR, mains().map(|point| Part::Spur { point }).collect());
-    let twos = mains().filter(|&point| point + 1 < points && laid.spurs[point + 1].is_empty());
+    let single = |point: usize| laid.spurs[point].is_empty() && !laid.is_of_two(point);
+    let twos = mains().filter(|&point| point + 1 < points && single(point) && single(point + 1));
     family(SPUR_OF_TWO, twos.map(|point| Part::SpurOfTwo { point }).collect());
     let in_segments = |make: &dyn Fn(Core, usize) -> Part| -> Vec<Part> {
         Core::ALL.iter().flat_map(|&core| (0..segments).map(move |segment| make(core, segment))).collect()
     };
     let in_spurs = |open: bool| {
-        (0..points)
+        accessories()
             .filter(|&point| !laid.spurs[point].is_empty())
             .flat_map(move |point| Core::ALL.map(|core| Part::SpurJoint { core, point, open }))
     };
@@ -106,10 +108,11 @@ pub(super) fn singles(case: &Case, laid: &Laid) -> Vec<Suspect> {
     family(OPEN, opens);
     let crosses = PAIRS.iter().flat_map(|&cores| (0..segments).map(move |segment| Part::Cross { cores, segment }));
     family(CROSS, crosses.collect());
-    family(CONTACT, (0..points).map(|point| Part::Contact { point }).collect());
+    let both = accessories().filter(|&point| laid.is_of_two(point)).map(|point| Part::BothOutlets { point });
+    family(CONTACT, (0..points).map(|point| Part::Contact { point }).chain(both).collect());
     family(SWITCH_OFF, (0..points).map(|point| Part::SwitchOff { point }).collect());
     let swaps = |pairs: &[[Core; 2]]| {
-        pairs.iter().flat_map(|&cores| (0..points).map(move |point| Part::Swap { point, cores })).collect()
+        pairs.iter().flat_map(|&cores| accessories().map(move |point| Part::Swap { point, cores })).collect()
     };
     family(SWAP, swaps(&PAIRS[..2]));
     family(SWAP_NEUTRAL_CPC, swaps(&PAIRS[2..]));
@@ -146,9 +149,13 @@ pub(super) fn coarse(all: &[Suspect], odd_points: &[usize], stride: usize) -> Ve
         .filter(|suspect| match suspect.parts[..] {
             [Part::Joint { segment, .. } | Part::Open { segment, .. } | Part::Cross { segment, .. }] => on(segment),
             [Part::Bridge { from, to } | Part::ParallelEarth { from, to }] => on(from) && on(to),
-            [Part::Spur { point } | Part::Contact { point } | Part::SwitchOff { point } | Part::Swap { point, .. }] => {
-                odd_points.contains(&point)
-            }
+            [
+                Part::Spur { point }
+                | Part::Contact { point }
+                | Part::BothOutlets { point }
+                | Part::SwitchOff { point }
+                | Part::Swap { point, .. },
+            ] => odd_points.contains(&point),
             [Part::SpurOfTwo { .. } | Part::WrongLength] | [] => false,
             _ => true,
         })
@@ -205,8 +212,8 @@ pub(super) fn beside(suspect: &Suspect, laid: &Laid, ring: bool, reach: usize) -
 /// chains cannot hold.
 pub(super) fn compatible(a: Part, b: Part) -> bool {
     use Part::{
-        Bridge, Contact, Cross, Joint, Leads, Open, OwnLeg, ParallelEarth, Spur, SpurJoint, SpurOfTwo, Swap, SwitchOff,
-        WrongCpc, WrongLength,
+        BothOutlets, Bridge, Contact, Cross, Joint, Leads, Open, OwnLeg, ParallelEarth, Spur, SpurJoint, SpurOfTwo,
+        Swap, SwitchOff, WrongCpc, WrongLength,
     };
     let loops = |part| match part {
         Bridge { from, to } | ParallelEarth { from, to } => Some((from, to)),
@@ -226,10 +233,10 @@ pub(super) fn compatible(a: Part, b: Part) -> bool {
         Spur { point } | SpurOfTwo { point } | Contact { point } | SwitchOff { point } | Swap { point, .. } => {
             Some(point)
         }
-        SpurJoint { point, .. } => Some(point),
+        SpurJoint { point, .. } | BothOutlets { point } => Some(point),
         _ => None,
     };
-    let hangs = |part| matches!(part, Spur { .. } | Contact { .. });
+    let hangs = |part| matches!(part, Spur { .. } | Contact { .. } | BothOutlets { .. });
     let exchanged = |part| matches!(part, Swap { .. });
     let beside_each_other = (hangs(a) && exchanged(b)) || (hangs(b) && exchanged(a));
     if local(a).is_some() && local(a) == local(b) && !beside_each_other {

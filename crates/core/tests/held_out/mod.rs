@@ -44,7 +44,7 @@ impl Dice {
         list[self.whole(0, list.len())].clone()
     }
 
-    fn normal(&mut self) -> f64 {
+    pub fn normal(&mut self) -> f64 {
         let (u, v) = (self.share().max(1e-300), self.share());
         (-2.0 * u.ln()).sqrt() * (std::f64::consts::TAU * v).cos()
     }
@@ -59,6 +59,7 @@ pub struct Meter {
 }
 
 pub const GOOD: Meter = Meter { scatter: 0.01, contacts: 0.0, length: 0.03 };
+#[allow(dead_code)]
 pub const ROUGH: Meter = Meter { scatter: 0.01, contacts: 0.04, length: 0.10 };
 
 /// What really is wrong.
@@ -117,6 +118,14 @@ const PAIRS: [[Core; 2]; 3] = [[Core::L, Core::N], [Core::L, Core::E], [Core::N,
 pub struct Drawn {
     pub case: Case,
     pub truths: Vec<Truth>,
+}
+
+/// A circuit in full, as it was made.
+#[allow(dead_code)] // read by those who work its figures out otherwise
+pub struct Made {
+    pub description: Description,
+    pub leads: f64,
+    pub own_leg_once: Option<usize>,
 }
 
 struct Making {
@@ -235,12 +244,12 @@ fn add(making: &mut Making, kind: &str, mm2: [f64; 3], dice: &mut Dice) {
 }
 
 /// Legs as they are in a flat: most of a few metres.
-fn even(dice: &mut Dice) -> f64 {
+pub fn even(dice: &mut Dice) -> f64 {
     1.5 + (-(1.0 - dice.share()).ln() * 3.5).min(14.0)
 }
 
 /// Sockets in bunches: half a metre within one, up to forty between them.
-fn bunched(dice: &mut Dice) -> f64 {
+pub fn bunched(dice: &mut Dice) -> f64 {
     if dice.share() < 0.6 { dice.between(0.5, 1.5) } else { dice.between(0.5_f64.ln(), 40.0_f64.ln()).exp() }
 }
 
@@ -254,13 +263,23 @@ pub fn draw_bunched(shape: Shape, kinds: &[&str], points: usize, meter: Meter, d
     drawn(shape, kinds, points, (meter, bunched), dice)
 }
 
-fn drawn(
+/// One fault in a circuit that is known in full.
+#[allow(dead_code)]
+pub fn draw_known(shape: Shape, kind: &str, points: usize, meter: Meter, dice: &mut Dice) -> (Drawn, Made) {
+    made(shape, &[kind], points, (meter, even), dice)
+}
+
+fn drawn(shape: Shape, kinds: &[&str], points: usize, how: (Meter, fn(&mut Dice) -> f64), dice: &mut Dice) -> Drawn {
+    made(shape, kinds, points, how, dice).0
+}
+
+fn made(
     shape: Shape,
     kinds: &[&str],
     points: usize,
     (meter, leg): (Meter, fn(&mut Dice) -> f64),
     dice: &mut Dice,
-) -> Drawn {
+) -> (Drawn, Made) {
     let mm2 = dice.pick(&[[2.5, 2.5, 1.5], [2.5, 2.5, 1.5], [2.5, 2.5, 1.5], [4.0, 4.0, 1.5], [2.5, 2.5, 2.5]]);
     let ring = shape == Shape::Ring;
     let description = Description {
@@ -282,20 +301,22 @@ fn drawn(
     }
     let Ok(mut truth) = expect(&making.description) else {
         // A fault that names the segment after a spur: draw another.
-        return drawn(shape, kinds, points, (meter, leg), dice);
+        return made(shape, kinds, points, (meter, leg), dice);
     };
     if !each_is_seen(&making.description, &truth) {
-        return drawn(shape, kinds, points, (meter, leg), dice);
+        return made(shape, kinds, points, (meter, leg), dice);
     }
     if let Some(step) = making.own_leg_once {
         let mut linked = making.description.clone();
         linked.faults.push(Fault::OwnLeg);
         let linked = expect(&linked).unwrap();
         if !once(&mut truth, &linked, step) {
-            return drawn(shape, kinds, points, (meter, leg), dice);
+            return made(shape, kinds, points, (meter, leg), dice);
         }
     }
-    Drawn { case: read(&making, &truth, mm2, meter, dice), truths: making.truths }
+    let case = read(&making, &truth, mm2, meter, dice);
+    let Making { description, leads, own_leg_once, truths, .. } = making;
+    (Drawn { case, truths }, Made { description, leads, own_leg_once })
 }
 
 /// Lays one step as it reads with the legs linked to themselves over what reads right; whether that is seen.

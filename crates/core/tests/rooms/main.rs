@@ -12,6 +12,7 @@ mod instrument;
 mod live;
 mod long_lead;
 mod minor;
+mod outlets;
 mod paper;
 mod paper_row;
 mod polarity;

@@ -15,6 +15,8 @@ pub(crate) struct Overlay {
 pub(crate) enum Mark {
     /// In a core of the segment that leaves this point (none: the board).
     Segment(Option<u32>, &'static str),
+    /// Somewhere in a core: the readings do not say where.
+    Somewhere(&'static str),
     /// At a point.
     Point(u32),
     /// From one point to another.
@@ -56,6 +58,11 @@ impl Profile {
 
     /// Where the explanation is, on the cable.
     fn place(&self, svg: &mut String, mark: &Mark) {
+        let lane = |core: &str| match core {
+            "L" => 0.0,
+            "N" => 1.0,
+            _ => 2.0,
+        };
         let at = |index: usize| (self.x(index), if self.columns[index].parent.is_some() { SPUR } else { RAIL });
         match mark {
             Mark::Point(id) => {
@@ -79,6 +86,15 @@ impl Profile {
                     x - 9.0,
                     y - 9.0,
                     y - 14.0
+                );
+            }
+            Mark::Somewhere(core) => {
+                let y = RAIL + 22.0 + 13.0 * lane(core);
+                let _ = write!(
+                    svg,
+                    "<path class=\"suspect\" d=\"M66 {:.1}l10 10m0 -10l-10 10\"/><text class=\"suspect-core\" x=\"82\" y=\"{:.1}\">{core}, somewhere on the way</text>",
+                    y - 10.0,
+                    y - 1.0
                 );
             }
             Mark::Between(a, b) => {

@@ -21,7 +21,7 @@ use proof_core::diagnosis::of_circuit::{case_of, name};
 use proof_core::diagnosis::switching::said_of;
 use proof_core::diagnosis::{Kind, diagnose};
 use proof_core::house_rules::LeadCompensation;
-use proof_core::installation::{Circuit, Shape};
+use proof_core::installation::{Circuit, PointId, Shape};
 use proof_core::instrument::SeriesOrder;
 use proof_core::job::Job;
 use proof_core::plan::sequence::{by_long_lead, circuit_steps, proposed_place};
@@ -118,8 +118,12 @@ fn explained(job: &Job, circuit: &Circuit, settled: &Settled<'_>) -> Option<(Dia
     let case = case_of(&job.installation, circuit, settled)?;
     let diagnosis = diagnose(&case).ok()?;
     let best = diagnosis.explanations.first()?;
-    let id_of =
-        |said: &str| circuit.points.iter().find(|point| name(circuit, point.id) == said).map(|point| point.id.0);
+    let is = |point: PointId, said: &str| {
+        let own = name(circuit, point);
+        // An outlet of a twin stands where its point does.
+        own == said || said.strip_prefix(&own).is_some_and(|rest| matches!(rest, "/1" | "/2"))
+    };
+    let id_of = |said: &str| circuit.points.iter().find(|point| is(point.id, said)).map(|point| point.id.0);
     let mut marks = Vec::new();
     for kind in &best.kinds {
         let core = |core: Core| match core {
@@ -131,6 +135,9 @@ fn explained(job: &Job, circuit: &Circuit, settled: &Settled<'_>) -> Option<(Dia
             Kind::HighResistanceJoint { conductor, after: Some(after) }
             | Kind::Open { conductor, after: Some(after) } => {
                 marks.push(overlay::Mark::Segment(id_of(after), core(*conductor)));
+            }
+            Kind::HighResistanceJoint { conductor, after: None } | Kind::Open { conductor, after: None } => {
+                marks.push(overlay::Mark::Somewhere(core(*conductor)));
             }
             Kind::Cross { after: Some(after), .. } => marks.push(overlay::Mark::Segment(id_of(after), "crossed")),
             Kind::Spur { points } => marks.extend(points.iter().filter_map(|p| id_of(p)).map(overlay::Mark::Point)),

@@ -3,6 +3,7 @@
 
 use crate::forms::Fields;
 use crate::frame::moment;
+use crate::pages::reference::tables::{Table, beside};
 use crate::request::{remember, remembered};
 use crate::words::{Chip, Mark, limit_chip, plausibility_chip, worse};
 use actix_web::{HttpRequest, HttpResponse};
@@ -110,6 +111,7 @@ pub(crate) struct Entry {
     pub proposed: String,
     pub caution: Option<&'static str>,
     pub why: Why,
+    pub beside: Option<Table>,
     pub unit: &'static str,
     /// Over range is written as `>` and a number.
     pub megohms: bool,
@@ -248,7 +250,7 @@ impl Bench<'_> {
                 struck: struck.map(str::to_owned),
             })
             .collect();
-        let beside = |step: &Step| step.slug.clone();
+        let slug = |step: &Step| step.slug.clone();
         Entry {
             slug: step.slug.clone(),
             label: spoken(&step.label),
@@ -258,6 +260,7 @@ impl Bench<'_> {
             // What is only looked at is taken off by nobody.
             caution: step.stage.caution().filter(|_| Wanted::of(&step.key) != Wanted::Nothing),
             why: step.key.test.why(),
+            beside: beside(step.key.test).filter(|_| Wanted::of(&step.key) != Wanted::Nothing),
             unit: step.field.unit(),
             megohms: step.field == Field::Insulation,
             trips: step.field == Field::TripTime,
@@ -273,8 +276,8 @@ impl Bench<'_> {
             id: Uuid::new_v4(),
             position: at + 1,
             earlier,
-            previous: at.checked_sub(1).and_then(|at| self.steps.get(at)).map(beside),
-            following: self.steps.get(at + 1).map(beside),
+            previous: at.checked_sub(1).and_then(|at| self.steps.get(at)).map(slug),
+            following: self.steps.get(at + 1).map(slug),
         }
     }
 

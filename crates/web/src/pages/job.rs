@@ -44,6 +44,8 @@ struct JobPage {
     job: Job,
     progress: Vec<Progress>,
     next: Option<(String, String, String)>,
+    /// Where the work goes on, and what it says.
+    go_on: (String, &'static str),
     counts: [usize; 3],
     chain: String,
     certificates: Vec<CertificateRow>,
@@ -51,6 +53,20 @@ struct JobPage {
     imported: String,
     /// Client, site, nature and edition, as far as they are said.
     said: String,
+}
+
+/// Where the work goes on: to what is described next, then to the run, at the end to the certificate.
+fn go_on(job: &Job, issued: bool) -> (String, &'static str) {
+    let base = format!("/jobs/{}", job.id);
+    let installation = &job.installation;
+    match installation.boards.first() {
+        _ if issued => (format!("{base}/certificate"), "To the certificate"),
+        None => (format!("{base}#board_name"), "Go on: name the board"),
+        Some(board) if installation.circuits.is_empty() => {
+            (format!("{base}/boards/{}", board.id), "Go on: describe the ways")
+        }
+        Some(_) => (format!("{base}/run"), "Go on"),
+    }
 }
 
 /// How far a job is, stretch by stretch in the order of the work.
@@ -123,6 +139,7 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
         frame: framed(&job.title, Section::Overview, &job, &job.events),
         progress: progress(&job, &findings, !certificates.is_empty()),
         next,
+        go_on: go_on(&job, !certificates.is_empty()),
         counts,
         chain: chain::drawing(&job, &findings),
         certificates,

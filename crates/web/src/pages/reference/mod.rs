@@ -1,7 +1,7 @@
 //! Reference: the tables with their sources, and the calculators of `proof calc` as forms. They ask
 //! the same contracts as the command line.
 
-mod tables;
+pub(crate) mod tables;
 
 use crate::Shared;
 use crate::error::{Handled, WebError, page, page_with};

@@ -3,6 +3,7 @@
 use proof_core::conductor::Material;
 use proof_core::installation::{CableFamily, Insulation, OwnLimit};
 use proof_core::quantity::{Amps, Milliamps, SquareMillimetres};
+use proof_core::reading::Test;
 use proof_core::standard::capacity::{ReferenceMethod, TWIN_AND_EARTH_A, twin_and_earth};
 use proof_core::standard::devices::{
     BREAKER_RATINGS_A, CONSUMER_UNIT_KA, DeviceStandard, Disconnection, OLDER_CAPACITIES_KA, TripType,
@@ -26,7 +27,7 @@ use proof_core::standard::{Source, conductors, devices};
 use rust_decimal::dec;
 
 /// A table as shown.
-pub(super) struct Table {
+pub(crate) struct Table {
     pub anchor: &'static str,
     pub title: &'static str,
     /// What a source is of, where the table has several; and the source.
@@ -238,6 +239,17 @@ fn trip_times() -> Table {
             (multiple != Multiple::Half).then_some(OwnLimit::TripTime { kind, multiple })
         })
         .sourced([of([RcdKind::General, RcdKind::Selective]), of([RcdKind::Bs4293, RcdKind::Bs7288])])
+}
+
+/// The table that stands beside a step, where one says what it should show.
+pub(crate) fn beside(test: Test) -> Option<Table> {
+    match test {
+        Test::Insulation | Test::InsulationJoined => Some(insulation()),
+        Test::SupplyPolarity | Test::Zs | Test::LineNeutralLoop | Test::FaultCurrent | Test::Functional => {
+            Some(voltages())
+        }
+        _ => None,
+    }
 }
 
 fn insulation() -> Table {

@@ -309,7 +309,6 @@ pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handle
     let judged = drawn.last.as_ref().and_then(|(of, slug)| named((&run, &live), *of, slug));
     let (left, of_all) = left_of(&run, &live, at_power);
     let (verdict, verdict_id) = judged.map(|planned| told(job, &settled, planned)).unwrap_or_default();
-    let given = |field: &str, cookie: &str| given_or_remembered(request, drawn, field, cookie);
     let work = Work {
         job: job.id,
         of: in_hand.map_or(job.id, Planned::of),
@@ -345,9 +344,9 @@ pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handle
         all_ids: ids(run.open()),
         failing: failing(&findings),
         rest: if at_power && left == 0 { rest(job, findings) } else { Vec::new() },
-        writer: given("entered_by", "writer"),
-        reader: given("read_by", "reader"),
-        instrument: offered(job, &given("instrument", "instrument")),
+        writer: given_or_remembered(request, drawn, "entered_by", "writer"),
+        reader: given_or_remembered(request, drawn, "read_by", "reader"),
+        instrument: offered(job, &given_or_remembered(request, drawn, "instrument", "instrument")),
         people: people(job),
         instruments: instruments(job),
         sign: job.installation.house_rules.sign.key(),

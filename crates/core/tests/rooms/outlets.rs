@@ -1,0 +1,100 @@
+//! The two outlets of a twin are one place: what is behind the accessory is behind both, a plug's contact
+//! is of one.
+
+use proof_core::conductor::Core;
+use proof_core::diagnosis::{Case, Explanation, Kind, ReadPoint, diagnose};
+use proof_core::installation::Shape;
+use proof_core::network::description::OhmPerMetre;
+use proof_core::quantity::{Celsius, Metres, SquareMillimetres};
+
+/// A ring of 48 m, 2.5/1.5 (7.41 and 12.10 mΩ/m, IEC 60228), with six twins, both outlets read at the third: what
+/// its outlets read more in each step.
+fn ring(more: [[f64; 2]; 2]) -> Vec<Explanation> {
+    let mm2 = |size| SquareMillimetres::new(size).unwrap();
+    let shown = |ohm: f64| Some(Some((ohm * 100.0).round() / 100.0));
+    let entry = |id: &str, at: f64, more: [f64; 2]| {
+        let share = at / 48.0;
+        // Crossed legs: one way by line forwards and CPC backwards, the other the other way round.
+        let (r1, r2) = (48.0 * 0.007_41, 48.0 * 0.012_10);
+        let (a, b) = (share * r1 + (1.0 - share) * r2, (1.0 - share) * r1 + share * r2);
+        ReadPoint {
+            id: id.to_owned(),
+            spur_from: None,
+            leg: None,
+            r1_rn: shown(r1 / 2.0 + more[0]),
+            r1_r2: shown(a * b / (a + b) + more[1]),
+        }
+    };
+    let mut points: Vec<ReadPoint> =
+        [7.0, 14.0].iter().enumerate().map(|(n, at)| entry(&format!("S{}", n + 1), *at, [0.0; 2])).collect();
+    points.push(entry("S3/1", 21.0, more[0]));
+    points.push(entry("S3/2", 21.0, more[1]));
+    points.extend([28.0, 35.0, 42.0].iter().enumerate().map(|(n, at)| entry(&format!("S{}", n + 4), *at, [0.0; 2])));
+    let case = Case {
+        shape: Shape::Ring,
+        cores: OhmPerMetre::copper([2.5, 2.5, 1.5].map(mm2), Celsius::literal(20.0)).unwrap(),
+        cpc_mm2: mm2(1.5),
+        length: Metres::new(48.0).ok(),
+        end_to_end: [Some(Some(0.36)), Some(Some(0.36)), Some(Some(0.58))],
+        board_check: [None; 2],
+        points,
+    };
+    diagnose(&case).unwrap().explanations
+}
+
+fn first(more: [[f64; 2]; 2]) -> Vec<Kind> {
+    let all = ring(more);
+    assert!(all[0].share > 0.5, "{all:?}");
+    all.into_iter().next().unwrap().kinds
+}
+
+#[test]
+fn a_spur_is_behind_both_outlets_and_named_once() {
+    // Eight metres: 8 × 14.82 and 8 × 19.51 mΩ.
+    let rise = [8.0 * 0.014_82, 8.0 * 0.019_51];
+    assert_eq!(first([rise, rise]), [Kind::Spur { points: vec!["S3".into()] }]);
+}
+
+#[test]
+fn a_contact_is_of_the_outlet_that_shows_it_or_of_the_accessory() {
+    let none = [0.0, 0.0];
+    let poor = [0.30, 0.30];
+    assert_eq!(first([poor, none]), [Kind::Contact { at: "S3/1".into() }]);
+    assert_eq!(first([none, poor]), [Kind::Contact { at: "S3/2".into() }]);
+    assert_eq!(first([poor, poor]), [Kind::Contact { at: "S3".into() }]);
+    assert_eq!(first([none, none]), []);
+}
+
+#[test]
+fn a_joint_beside_a_twin_names_the_twin() {
+    let all = ring([[0.0; 2]; 2]);
+    assert!(all.iter().flat_map(|one| &one.kinds).all(|kind| !matches!(
+        kind,
+        Kind::HighResistanceJoint { conductor: Core::L, after: Some(after) } if after.contains('/')
+    )));
+}
+
+#[test]
+fn both_outlets_of_a_job_are_read_as_one_place() {
+    use proof_bench::demo;
+    use proof_core::diagnosis::of_circuit::case_of;
+    use proof_core::installation::PointId;
+    use proof_core::reading::{Key, Place, Reading, Settled, Test, Value};
+    let mut job = demo::jobs().swap_remove(0);
+    let ring = job.installation.circuits[2].id;
+    let model = job.readings.iter().find(|one| one.key.test == Test::R1R2).unwrap().clone();
+    let key = Key::on_circuit(ring, Place::Outlet { point: PointId(2), outlet: 2 }, Test::R1R2);
+    job.readings.push(Reading {
+        id: uuid::Uuid::from_u128(9),
+        key,
+        value: Value::Number(rust_decimal::dec!(0.24)),
+        ..model
+    });
+    job.installation.circuits[2].points[4].name = "5/1".into();
+    let settled = Settled::new(&job.readings, &job.events);
+    let case = case_of(&job.installation, &job.installation.circuits[2], &settled).unwrap();
+    let ids: Vec<&str> = case.points.iter().map(|point| point.id.as_str()).collect();
+    assert_eq!(ids, ["1", "2/1", "3", "4", "5/1 (no. 5)", "6", "7", "8", "9", "5a", "2/2"]);
+    assert_eq!(case.points[9].spur_from.as_deref(), Some("5/1 (no. 5)"));
+    assert!(diagnose(&case).is_ok());
+}
