@@ -17,15 +17,26 @@ const pattern = (path) => path.replace(/[0-9a-f]{8}-[0-9a-f-]{27}/g, ":id").repl
 const plain = (html) => html.replace(/<[^>]*>/g, "").replace(/&[a-z]+;|&#\d+;/g, " ").replace(/\d+/g, "#").replace(/\s+/g, " ").trim();
 const attribute = (tag, name) => new RegExp(`\\s${name}="([^"]*)"`).exec(tag)?.[1]?.replace(/&#38;|&amp;/g, "&") ?? "";
 
+/** The cookie of a person who put the card of the day off for the job of a page. */
+const putOff = (path) => {
+  const now = new Date();
+  const day = [now.getFullYear(), now.getMonth() + 1, now.getDate()].map((part) => String(part).padStart(2, "0")).join("-");
+  return `${/^\/jobs\/([0-9a-f-]{36})/.exec(path)?.[1] ?? "none"}+${day}`;
+};
+/** The buttons of that card itself. */
+const ofTheDay = (at) => at.name === "found" && /\/run\/answer$/.test(at.action);
+
 /** Follows every link from the list of jobs on; the pages that are HTML, by address. */
 async function everyPage(base) {
   const pages = new Map(), waiting = ["/"], known = new Set(waiting), wrong = [];
   while (waiting.length) {
     const path = waiting.shift();
-    const answer = await fetch(base + path);
+    const answer = await fetch(base + path, { headers: { cookie: `not_today=${putOff(path)}` } });
     if (answer.status !== 200) wrong.push(`${path}: ${answer.status}`);
     if (!/text\/html/.test(answer.headers.get("content-type") ?? "")) { await answer.arrayBuffer(); continue; }
-    const html = await answer.text();
+    // The run has two faces: with the card of the day, and with it put off.
+    const today = /\/run$/.test(path) ? await (await fetch(base + path)).text() : "";
+    const html = (await answer.text()) + today;
     pages.set(path, html);
     for (const [, href] of html.matchAll(/<a\s[^>]*?href="([^"]*)"/g)) {
       const to = new URL(href.replace(/&#38;|&amp;/g, "&"), base + path);
@@ -78,6 +89,7 @@ const readings = (text) => { try { return JSON.parse(text.split("\n</")[0].repla
 /** Presses one button on its page; what is wrong with what follows. */
 async function press(page, base, key, at, counts) {
   const problems = [];
+  await page.context().addCookies([{ name: "not_today", value: ofTheDay(at) ? "never" : putOff(at.path), url: base }]);
   await page.goto(base + at.path, { waitUntil: "domcontentloaded" });
   await page.evaluate(() => document.querySelectorAll("details").forEach((one) => { one.open = true; }));
   const handle = await page.evaluateHandle(({ action, name, value, label }) => {
@@ -130,7 +142,8 @@ async function press(page, base, key, at, counts) {
   } else {
     counts.taken += 1;
     const same = later === earlier;
-    if (same && !AS_IT_IS.test(to) && !ONLY_LOOKS.test(to)) problems.push(`${key}: ${status}, and nothing was stored`);
+    const here = at.value === "later" && ofTheDay(at);
+    if (same && !here && !AS_IT_IS.test(to) && !ONLY_LOOKS.test(to)) problems.push(`${key}: ${status}, and nothing was stored`);
     if (/^(pass|fail)$/.test(at.value) && /outcome/.test(at.name)) {
       const [was, is] = [readings(earlier), readings(later)];
       if (is.length !== was.length + 1 || is.at(-1).value.is !== at.value) problems.push(`${key}: ${at.value} stored ${is.length - was.length} readings, ${is.at(-1)?.value.is}`);

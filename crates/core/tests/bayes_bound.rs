@@ -44,9 +44,9 @@ fn names(fault: &Fault, truth: &Truth) -> bool {
         | (Fault::Length, Truth::WrongLength) => true,
         (Fault::Spur(at), Truth::Spur(name))
         | (Fault::Contact(at), Truth::Contact(name))
-        | (Fault::SwitchOff(at), Truth::SwitchOff(name)) => *at == point(name),
-        (Fault::SwitchOff(at) | Fault::Swap(at, 0), Truth::Swap(name, [Core::N, Core::E])) => *at == point(name),
-        (Fault::Swap(at, 0), Truth::SwitchOff(name)) => *at == point(name),
+        | (Fault::SwitchOff(at) | Fault::Swap(at, 0), Truth::SwitchOff(name) | Truth::Swap(name, [Core::N, Core::E])) => {
+            *at == point(name)
+        }
         (Fault::Joint(of, _), Truth::Joint(was, _)) | (Fault::Open(of, _), Truth::Open(was, _)) => *of == core(*was),
         (Fault::Cross(out, _), Truth::Cross(pair, _)) => *out == left_out(*pair),
         (Fault::Swap(at, out), Truth::Swap(name, pair)) => *at == point(name) && *out == left_out(*pair),
@@ -110,6 +110,9 @@ impl Tally {
     }
 }
 
+/// Title, shape, kinds, generator, its legs, seed.
+type Set<'a> = (&'static str, Shape, &'a [&'static str], Make, Legs, u64);
+
 type Make = fn(Shape, &[&str], usize, held_out::Meter, &mut Dice) -> Drawn;
 
 fn tallied(shape: Shape, kinds: &[&str], make: Make, knows: Knows, seed: u64) -> Tally {
@@ -169,7 +172,7 @@ fn the_bound_is_published() {
     );
     let mut by_kind = String::new();
     let bunched: Vec<&str> = RING_KINDS.iter().copied().chain(["own_leg_once"]).collect();
-    let sets: [(&str, Shape, &[&str], Make, Legs, u64); 3] = [
+    let sets: [Set<'_>; 3] = [
         ("rings", Shape::Ring, &RING_KINDS, draw, Legs::Even, 4_021),
         ("rings, bunched sockets", Shape::Ring, &bunched, draw_bunched, Legs::Bunched, 4_026),
         ("radials", Shape::Radial, &RADIAL_KINDS, draw, Legs::Even, 4_023),

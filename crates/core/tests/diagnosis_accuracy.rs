@@ -229,13 +229,14 @@ fn what_is_said_of_a_radial_is_honest() {
     }
 }
 
-/// Sockets in bunches: what is said of them, as far as it has come.
+/// Sockets in bunches: within two points of what vague priors can reach (`docs/DIAGNOSIS_BOUND.md`: 93.8 % first,
+/// 97.8 % of the sure answers right).
 #[test]
 fn bunched_sockets_are_diagnosed() {
     let tally = &all().bunched;
-    assert!(percent(tally.first_or_alike, tally.all) >= 90.0, "{}", tally.summary());
+    assert!(percent(tally.first_or_alike, tally.all) >= 91.8, "{}", tally.summary());
     assert!(percent(tally.three, tally.all) >= 98.0, "{}", tally.summary());
-    assert!(percent(tally.sure_right, tally.sure) >= 93.0, "{}", tally.summary());
+    assert!(percent(tally.sure_right, tally.sure) >= 95.8, "{}", tally.summary());
     let once = &tally.by_kind["own_leg_once"];
     assert!(once.get("own_leg").is_some_and(|named| *named >= 36), "{once:?}");
 }
@@ -258,6 +259,7 @@ fn the_published_figures_are_these() {
          0.12 Ω, spurs from 4 m, leads from 0.08 Ω, bridges over three segments or more; every fault changes\n\
          some figure by at least 0.06 Ω. Bunched sockets stand half a metre apart within a bunch and up to\n\
          forty between bunches. An answer is right when its kind, its conductor and its point are.\n\
+         What any diagnosis could reach on such circuits stands in `docs/DIAGNOSIS_BOUND.md`.\n\
          Written by `UPDATE_DOCS=1 cargo test -p proof-core --test diagnosis_accuracy`; the check fails\n\
          when these figures are not the ones that the code gives.\n",
     );

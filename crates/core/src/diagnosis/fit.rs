@@ -34,7 +34,7 @@ const ROUNDING: f64 = STEP_OHM * STEP_OHM / 12.0;
 const CABLE_SHARE: f64 = 0.008;
 
 /// A span of legs under a bridge differs by this share of that spread.
-const STRETCH: f64 = 0.8;
+const STRETCH: f64 = 1.2;
 
 /// A leg whose length is given is known to this share of the mean leg.
 const LEG_KNOWN: f64 = 0.08;
@@ -158,7 +158,7 @@ impl<'a> Model<'a> {
     }
 
     /// Mean and spread of the logarithm of each size of a part.
-    fn size_priors(parts: &[Part], spacing: usize) -> Vec<(f64, f64)> {
+    fn size_priors(parts: &[Part], spacing: usize, ring: bool) -> Vec<(f64, f64)> {
         let mut priors = Vec::new();
         for part in parts {
             match *part {
@@ -169,8 +169,10 @@ impl<'a> Model<'a> {
                 Part::Leads => priors.push((0.15_f64.ln(), 0.5)),
                 Part::Bridge { from, to } => {
                     let span = (to - from).max(1) as f64;
+                    // Across a ring it may be as long as what it spans; on a radial a short way round.
+                    let length = if ring { (7.0_f64.ln(), 1.1) } else { (5.0_f64.ln(), 0.9) };
                     // What the span really measures beside its share of the ring.
-                    priors.extend([(5.0_f64.ln(), 0.9), (0.0, STRETCH * LEG_SPREADS[spacing] / span.sqrt())]);
+                    priors.extend([length, (0.0, STRETCH * LEG_SPREADS[spacing] / span.sqrt())]);
                 }
                 Part::ParallelEarth { .. } => priors.push((0.06_f64.ln(), 1.3)),
                 _ => {}
@@ -205,14 +207,14 @@ impl<'a> Model<'a> {
     /// The same for parts at their usual sizes: what their opens alone say.
     pub(super) fn pattern_of(&self, parts: &[Part], said: &mut Vec<f64>) -> f64 {
         let mut common = vec![self.ln_length];
-        common.extend(Self::size_priors(parts, EVEN).iter().map(|(mean, _)| *mean));
+        common.extend(Self::size_priors(parts, EVEN, self.case.shape == Shape::Ring).iter().map(|(mean, _)| *mean));
         self.simulate(parts, &common, &self.along, &self.along, said);
         self.pattern(said)
     }
 
     /// Fits a suspicion; it is given up once it is clearly less likely than `give_up` (a logarithm).
     pub(super) fn fit(&self, parts: &[Part], manner: &Manner, start: Option<&Fit>, rounds: usize, give_up: f64) -> Fit {
-        let sizes = Self::size_priors(parts, manner.spacing);
+        let sizes = Self::size_priors(parts, manner.spacing, self.case.shape == Shape::Ring);
         let wrong_length = parts.contains(&Part::WrongLength);
         let spread = match (self.length_known, wrong_length) {
             (false, _) => LENGTH_UNKNOWN,

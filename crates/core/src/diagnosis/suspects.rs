@@ -23,7 +23,7 @@ const SPUR: f64 = 0.10;
 
 const SPUR_OF_TWO: f64 = 0.006;
 
-const JOINT: f64 = 0.12;
+const JOINT: f64 = 0.10;
 
 const OPEN: f64 = 0.06;
 
@@ -38,7 +38,10 @@ const SWAP: f64 = 0.06;
 /// Neutral and CPC exchanged at an accessory is rarer than the line with either.
 const SWAP_NEUTRAL_CPC: f64 = 0.02;
 
-const BRIDGE: f64 = 0.07;
+const BRIDGE: f64 = 0.11;
+
+/// On a radial it takes another cable between two of its points.
+const BRIDGE_OF_RADIAL: f64 = 0.04;
 
 const OWN_LEG: f64 = 0.06;
 
@@ -47,11 +50,14 @@ const OWN_LEG_ONCE: f64 = 0.04;
 
 const LEADS: f64 = 0.07;
 
-const PARALLEL_EARTH: f64 = 0.05;
+const PARALLEL_EARTH: f64 = 0.06;
 
 const WRONG_LENGTH: f64 = 0.03;
 
-const WRONG_CPC: f64 = 0.05;
+/// Of a ring both ends are at hand, and its length is known from them.
+const WRONG_LENGTH_OF_RING: f64 = 0.012;
+
+const WRONG_CPC: f64 = 0.08;
 
 /// Share of circuits with two things wrong at once.
 pub(super) const TWO_AT_ONCE: f64 = 0.06;
@@ -73,6 +79,26 @@ fn spans(least: usize, first: usize, last: usize) -> Vec<(usize, usize)> {
 /// Every so many nodes a bridge is tried at first.
 pub(super) fn stride(nodes: usize) -> usize {
     nodes.div_ceil(8).max(1)
+}
+
+/// Not all spans are tried at first, but each has its share of all.
+fn of_all(share: f64, tried: usize, all: usize) -> f64 {
+    share * tried as f64 / all.max(1) as f64
+}
+
+/// Cables beside the run, with their share.
+fn bridges(nodes: usize, ring: bool) -> (f64, Vec<Part>) {
+    let tried = spans(2, 1, nodes);
+    let all = nodes.saturating_sub(1) * nodes.saturating_sub(2) / 2;
+    let share = of_all(if ring { BRIDGE } else { BRIDGE_OF_RADIAL }, tried.len(), all);
+    (share, tried.into_iter().map(|(from, to)| Part::Bridge { from, to }).collect())
+}
+
+/// Metal beside the CPC, with its share.
+fn metal(nodes: usize) -> (f64, Vec<Part>) {
+    let tried = spans(1, 0, nodes);
+    let share = of_all(PARALLEL_EARTH, tried.len(), nodes * (nodes + 1) / 2);
+    (share, tried.into_iter().map(|(from, to)| Part::ParallelEarth { from, to }).collect())
 }
 
 /// All single suspicions of a case.
@@ -116,26 +142,22 @@ pub(super) fn singles(case: &Case, laid: &Laid) -> Vec<Suspect> {
     };
     family(SWAP, swaps(&PAIRS[..2]));
     family(SWAP_NEUTRAL_CPC, swaps(&PAIRS[2..]));
-    // Not all spans are tried at first, but each has its share of all.
-    let of_all = |share: f64, tried: usize, all: usize| share * tried as f64 / all.max(1) as f64;
-    let bridges = spans(2, 1, nodes);
-    let share = of_all(BRIDGE, bridges.len(), nodes.saturating_sub(1) * nodes.saturating_sub(2) / 2);
-    family(share, bridges.into_iter().map(|(from, to)| Part::Bridge { from, to }).collect());
-    let metal = spans(1, 0, nodes);
-    let share = of_all(PARALLEL_EARTH, metal.len(), nodes * (nodes + 1) / 2);
-    family(share, metal.into_iter().map(|(from, to)| Part::ParallelEarth { from, to }).collect());
+    let (share, parts) = bridges(nodes, ring);
+    family(share, parts);
+    let (share, parts) = metal(nodes);
+    family(share, parts);
     if ring {
         family(OWN_LEG, vec![Part::OwnLeg { step: None }]);
         family(OWN_LEG_ONCE, vec![Part::OwnLeg { step: Some(0) }, Part::OwnLeg { step: Some(1) }]);
     }
     family(LEADS, vec![Part::Leads]);
     if case.length.is_some_and(|length| length > Metres::literal(0.0)) {
-        family(WRONG_LENGTH, vec![Part::WrongLength]);
+        family(if ring { WRONG_LENGTH_OF_RING } else { WRONG_LENGTH }, vec![Part::WrongLength]);
     }
     let rows = COPPER_MOHM_PER_M.iter().enumerate();
     let near = rows.filter(|(_, (mm2, _))| {
         let share = mm2 / case.cpc_mm2.get();
-        share != 1.0 && (0.2..=5.0).contains(&share)
+        share != 1.0 && (0.35..=2.7).contains(&share)
     });
     family(WRONG_CPC, near.map(|(row, _)| Part::WrongCpc { row }).collect());
     all

@@ -1,10 +1,13 @@
 //! The likelihood of the figures of a circuit under one fault, everything that nobody knows summed over by
 //! sequential Monte Carlo. Closed formulas only: no network is solved.
 
+#![allow(clippy::many_single_char_names, clippy::cast_possible_wrap)] // a and b are arms, i and n count points
+
 use super::held_out::{Dice, Made, bunched, even};
 use proof_core::diagnosis::Case;
 use proof_core::installation::Shape;
 use proof_core::network::description::{Fault as Said, SegmentName};
+use proof_core::quantity::Metres;
 
 /// Most points of a circuit of the generator.
 const MOST: usize = 16;
@@ -387,7 +390,7 @@ fn resample(all: &mut Vec<Particle>, logs: &mut [f64], dice: &mut Dice) -> f64 {
 pub fn evidence(case: &Case, fault: Fault, knows: Knows, dice: &mut Dice) -> f64 {
     let circuit = Circuit::of(case, fault);
     let (n, ring) = (circuit.n, circuit.ring);
-    let said = case.length.map_or(50.0, |length| length.get());
+    let said = case.length.map_or(50.0, Metres::get);
     let arc = Circuit::arc(fault);
     let mut total = 0.0;
     let mut all: Vec<Particle> = (0..PARTICLES)
@@ -490,9 +493,9 @@ pub fn evidence(case: &Case, fault: Fault, knows: Knows, dice: &mut Dice) -> f64
 /// The figures of a circuit that is known in full, by the same formulas.
 pub fn reads(case: &Case, made: &Made) -> Vec<Option<f64>> {
     let node = |name: &str| if name == "board" { 0 } else { name[1..].parse::<usize>().unwrap() + 1 };
-    let segment = |name: &SegmentName| match name {
-        SegmentName::After(name) => node(name),
-        other => panic!("{other:?}"),
+    let segment = |name: &SegmentName| {
+        let SegmentName::After(after) = name else { panic!("{name:?}") };
+        node(after)
     };
     let core = |core: proof_core::conductor::Core| {
         proof_core::conductor::Core::ALL.iter().position(|one| *one == core).unwrap()
@@ -510,7 +513,7 @@ pub fn reads(case: &Case, made: &Made) -> Vec<Option<f64>> {
         }
         p.at[i] = x;
     }
-    p.whole = x + made.description.return_leg.map_or(0.0, |leg| leg.get());
+    p.whole = x + made.description.return_leg.map_or(0.0, Metres::get);
     if made.leads > 0.0 {
         p.size = made.leads;
     }
