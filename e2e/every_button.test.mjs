@@ -3,7 +3,7 @@
 // and keeps what was typed; what is taken is stored once, however often it is sent; Pass stores pass.
 import assert from "node:assert/strict";
 import { describe, test } from "node:test";
-import { browser, start, watch } from "./harness.mjs";
+import { browser, putOff, start, watch } from "./harness.mjs";
 
 const LAPTOP = { width: 1280, height: 800 };
 const PHONE = { width: 390, height: 844 };
@@ -17,12 +17,6 @@ const pattern = (path) => path.replace(/[0-9a-f]{8}-[0-9a-f-]{27}/g, ":id").repl
 const plain = (html) => html.replace(/<[^>]*>/g, "").replace(/&[a-z]+;|&#\d+;/g, " ").replace(/\d+/g, "#").replace(/\s+/g, " ").trim();
 const attribute = (tag, name) => new RegExp(`\\s${name}="([^"]*)"`).exec(tag)?.[1]?.replace(/&#38;|&amp;/g, "&") ?? "";
 
-/** The cookie of a person who put the card of the day off for the job of a page. */
-const putOff = (path) => {
-  const now = new Date();
-  const day = [now.getFullYear(), now.getMonth() + 1, now.getDate()].map((part) => String(part).padStart(2, "0")).join("-");
-  return `${/^\/jobs\/([0-9a-f-]{36})/.exec(path)?.[1] ?? "none"}+${day}`;
-};
 /** The buttons of that card itself. */
 const ofTheDay = (at) => at.name === "found" && /\/run\/answer$/.test(at.action);
 

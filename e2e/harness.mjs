@@ -115,3 +115,6 @@ export async function demoJobs(base) {
   }
   return jobs;
 }
+
+/** The cookie by which a person has put the card of the day off for the job of a path; days as the log counts them. */
+export const putOff = (path) => `${/^\/jobs\/([0-9a-f-]{36})/.exec(path)?.[1] ?? "none"}+${new Date().toISOString().slice(0, 10)}`;

@@ -2,16 +2,12 @@
 import { execFileSync } from "node:child_process";
 import { writeFile } from "node:fs/promises";
 import { join, resolve } from "node:path";
-import { browser, demoJobs, start } from "./harness.mjs";
+import { browser, demoJobs, putOff, start } from "./harness.mjs";
 
 const into = resolve(import.meta.dirname, "../docs/screenshots");
 const server = await start("demo");
 const chrome = await browser();
 const { "G-101": done, "G-102": half, "G-103": faulty, "G-104": searched } = await demoJobs(server.base);
-
-// The card of the day is put off.
-const now = new Date();
-const today = [now.getFullYear(), now.getMonth() + 1, now.getDate()].map((part) => String(part).padStart(2, "0")).join("-");
 
 const shots = [
   ["jobs", "/"],
@@ -39,7 +35,8 @@ for (const [name, path, width = 1280, height = 800, colorScheme = "light", press
   await context.addCookies([
     { name: "writer", value: "Maud+Ferrow", url: server.base },
     { name: "reader", value: "Idris+Kell", url: server.base },
-    { name: "not_today", value: `${path.split("/")[2]?.split("?")[0]}+${today}`, url: server.base },
+    // The card of the day is put off.
+    { name: "not_today", value: putOff(path), url: server.base },
   ]);
   const page = await context.newPage();
   await page.goto(server.base + path, { waitUntil: "networkidle" });

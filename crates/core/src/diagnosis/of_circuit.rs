@@ -196,8 +196,8 @@ pub fn drawn_by(circuit: &Circuit, explanation: &Explanation) -> Option<Answer> 
         Kind::Spur { points } => {
             let [only] = points.as_slice() else { return None };
             let point = circuit.points.iter().find(|point| name(circuit, point.id) == *only)?;
-            let alone = point.spur_from.is_none() && circuit.points.len() > 1;
-            Some(Answer::Spur { point: point.id, length_m: about(at.size)? }).filter(|_| alone)
+            let spur = Answer::Spur { point: point.id, length_m: about(at.size)? };
+            circuit.takes(&spur).then_some(spur)
         }
         Kind::WrongLength => Some(Answer::Length { length_m: about(explanation.length_m)? }),
         Kind::WrongCpc { mm2 } => Some(Answer::Cpc { mm2: SquareMillimetres::new(*mm2).ok()? }),
@@ -206,14 +206,27 @@ pub fn drawn_by(circuit: &Circuit, explanation: &Explanation) -> Option<Answer> 
     }
 }
 
-/// Every answer that the readings of a circuit offer: of its explanations, and of points that read like a spur.
-pub fn answers(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Vec<Answer> {
-    let rows = spur_metres(installation, circuit, settled);
-    let spurs = rows.iter().filter(|row| row.verdict == SpurVerdict::Spur).flat_map(|row| {
-        let spur = row.about_m().and_then(about).map(|length_m| Answer::Spur { point: row.point, length_m });
-        spur.into_iter().chain([Answer::MoreCables { point: row.point }])
-    });
-    let diagnosis = case_of(installation, circuit, settled).and_then(|case| diagnose(&case).ok());
-    let explained = diagnosis.into_iter().flat_map(|found| found.explanations);
-    spurs.chain(explained.filter_map(|one| drawn_by(circuit, &one)).collect::<Vec<_>>()).collect()
+impl SpurMetres {
+    /// The spur that it is drawn as; `None` where it does not read like one, or cannot be drawn so.
+    pub fn drawn(&self, circuit: &Circuit) -> Option<Answer> {
+        let length_m = self.about_m().filter(|_| self.verdict == SpurVerdict::Spur).and_then(about)?;
+        let spur = Answer::Spur { point: self.point, length_m };
+        circuit.takes(&spur).then_some(spur)
+    }
+}
+
+/// Every answer that the readings of a circuit offer: of points that read like a spur; then, worked out only
+/// when it is come to, of what explains the readings.
+pub fn answers<'a>(
+    installation: &'a Installation,
+    circuit: &'a Circuit,
+    settled: &'a Settled<'_>,
+) -> impl Iterator<Item = Answer> + 'a {
+    let rows = spur_metres(installation, circuit, settled).into_iter();
+    let spurs = rows.filter_map(|row| Some([row.drawn(circuit)?, Answer::MoreCables { point: row.point }]));
+    let explained = std::iter::once_with(|| case_of(installation, circuit, settled))
+        .filter_map(|case| diagnose(&case?).ok())
+        .flat_map(|found| found.explanations)
+        .filter_map(|one| drawn_by(circuit, &one));
+    spurs.flatten().chain(explained)
 }

@@ -126,19 +126,29 @@ fn more_cables(circuit: &Circuit, id: PointId) -> Result<Vec<Change>, NotAnswere
     Ok(vec![Change::Remark { before: circuit.remarks.clone(), after: noted.remarks }])
 }
 
+/// What an answer changes.
+fn changes(circuit: &Circuit, answer: &Answer) -> Result<Vec<Change>, NotAnswered> {
+    Ok(match *answer {
+        Answer::Spur { point, length_m } => spur(circuit, point, length_m)?,
+        Answer::MoreCables { point } => more_cables(circuit, point)?,
+        Answer::Length { length_m } => length(circuit, length_m),
+        Answer::Cpc { mm2 } => vec![Change::Cpc { before: circuit.cable.cpc_mm2, after: mm2 }],
+        Answer::MetalBeside => vec![Change::Metal { before: circuit.metal_beside, after: Some(true) }],
+    })
+}
+
 impl Circuit {
+    /// Whether an answer can be drawn as the circuit stands.
+    pub fn takes(&self, answer: &Answer) -> bool {
+        changes(self, answer).is_ok()
+    }
+
     /// Draws an answer into the description.
     ///
     /// # Errors
     /// [`NotAnswered`] where the circuit is drawn so that it cannot be.
     pub fn answer(&mut self, (id, by, at): (Uuid, &str, Timestamp), answer: Answer) -> Result<(), NotAnswered> {
-        let changes = match answer {
-            Answer::Spur { point, length_m } => spur(self, point, length_m)?,
-            Answer::MoreCables { point } => more_cables(self, point)?,
-            Answer::Length { length_m } => length(self, length_m),
-            Answer::Cpc { mm2 } => vec![Change::Cpc { before: self.cable.cpc_mm2, after: mm2 }],
-            Answer::MetalBeside => vec![Change::Metal { before: self.metal_beside, after: Some(true) }],
-        };
+        let changes = changes(self, &answer)?;
         for change in &changes {
             change.set(self, true);
         }

@@ -11,13 +11,13 @@ use uuid::Uuid;
 pub const LOOKED_AT: [&str; 5] = [
     "battery: its sign is off; a low one shows first in the insulation range",
     "leads, probes and adapters: whole, clean, fingers behind the guards",
-    "continuity: tips together under 0.5 Ω before nulling, tips apart over range",
+    "continuity: tips together low and steady, tips apart over range",
     "insulation: tips together 0, tips apart over range",
     "voltage indicator: reads on a known source",
 ];
 
-/// The day on which something was written down.
-fn day(at: Timestamp) -> Date {
+/// The day of a moment, as the log counts days (UTC).
+pub fn day(at: Timestamp) -> Date {
     at.to_zoned(TimeZone::UTC).date()
 }
 

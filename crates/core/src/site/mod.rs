@@ -13,7 +13,7 @@ mod state;
 mod wanted;
 
 pub use alteration::Alteration;
-pub use before_use::{LOOKED_AT, before_use, found_wrong};
+pub use before_use::{LOOKED_AT, before_use, day, found_wrong};
 pub use breach::board_as_fed;
 pub use breach::{Breach, Broken, breaches};
 pub(crate) use breach::{any_earth_off, dead_above, not_dead};

@@ -5,9 +5,8 @@ use super::refusal::Wanting;
 use super::{Hand, Refusal, With};
 use crate::job::Job;
 use crate::reading::Key;
-use crate::site::{Wanted, held_on, taken_on};
+use crate::site::{self, Wanted, held_on, taken_on};
 use jiff::civil::Date;
-use jiff::tz::TimeZone;
 
 /// The day on which it was read; `None` where it is not from paper.
 pub(super) fn day(with: &With, hand: &Hand) -> Result<Option<Date>, Refusal> {
@@ -19,7 +18,7 @@ pub(super) fn day(with: &With, hand: &Hand) -> Result<Option<Date>, Refusal> {
         return Err(Refusal::Wanting(Wanting::PaperDay));
     }
     let day: Date = typed.parse().map_err(|_| Refusal::NoDay(typed.to_owned()))?;
-    if day > hand.at.to_zoned(TimeZone::UTC).date() {
+    if day > site::day(hand.at) {
         return Err(Refusal::NotYet(day));
     }
     Ok(Some(day))

@@ -60,7 +60,8 @@ fn odd(job: &Job, at: usize) -> Vec<String> {
 }
 
 fn offered(job: &Job, at: usize) -> Vec<Answer> {
-    answers(&job.installation, &job.installation.circuits[at], &Settled::new(&job.readings, &job.events))
+    let settled = Settled::new(&job.readings, &job.events);
+    answers(&job.installation, &job.installation.circuits[at], &settled).collect()
 }
 
 #[test]

@@ -1,5 +1,6 @@
 //! The rooms of the core, tried on the demo's jobs and on small ones of their own.
 
+mod alone;
 mod answers;
 mod certificate;
 mod design;
@@ -12,6 +13,7 @@ mod instrument;
 mod live;
 mod long_lead;
 mod minor;
+mod occupied;
 mod outlets;
 mod paper;
 mod paper_row;

@@ -262,6 +262,12 @@ fn the_phases_of_a_board_downstream_are_followed_dead_where_the_house_rule_says_
         of_step(&installation, &step).into_iter().map(|one| one.alteration).collect::<Vec<_>>(),
         [Alteration::Link]
     );
+    // Along a feeder that the work leaves as it was nothing is followed: the tester shows it.
+    let mut left = installation.clone();
+    left.nature = proof_core::installation::Nature::Addition;
+    left.circuits[feeder].untouched = true;
+    assert!(left.leaves(&left.circuits[feeder]));
+    assert_eq!(at_board(&left, 1), Some((true, false)));
     let single = installation.circuits.iter().find(|circuit| circuit.lines == Lines::Single).unwrap();
     assert!(circuit_steps(&installation, single).iter().all(|step| step.stage != Stage::Sequence));
 }

@@ -44,7 +44,7 @@ pub(super) fn spur_rows(job: &Job, circuit: &Circuit, settled: &Settled<'_>) -> 
                     SpurVerdict::Absurd => "no spur is that long: a joint, or contacts",
                     SpurVerdict::OneStep => "read it in the other step too",
                 },
-                ask: row.verdict == SpurVerdict::Spur && !drawn,
+                ask: row.drawn(circuit).is_some(),
             })
         })
         .collect()
@@ -128,9 +128,9 @@ pub(crate) async fn answer(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, reque
     let wanted = (f.get("found").to_owned(), f.get("point").parse().ok().map(PointId));
     let (id, at) = (Uuid::new_v4(), Timestamp::now());
     changed(&shared, &f, path.into_inner(), move |job, circuit| {
-        let offered = answers(&job.installation, circuit, &settled(job, circuit));
         let is_wanted = |answer: &Answer| key_of(answer) == (wanted.0.as_str(), wanted.1);
-        let answer = offered.into_iter().find(is_wanted).ok_or_else(|| {
+        let offered = answers(&job.installation, circuit, &settled(job, circuit)).find(is_wanted);
+        let answer = offered.ok_or_else(|| {
             WebError::Bad("The readings do not say so any more: load the page again. Nothing was stored.".into())
         })?;
         circuit.answer((id, &by, at), answer).map_err(|why| WebError::Bad(format!("{why} Nothing was stored.")))

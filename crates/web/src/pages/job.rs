@@ -87,7 +87,8 @@ pub(crate) fn progress(job: &Job, findings: &[Finding], issued: bool) -> Vec<Pro
             }
         }
     }
-    let origin = origin_steps(&job.installation);
+    let mut origin = origin_steps(&job.installation);
+    origin.retain(|step| !step.unused || settled.of(&step.key).is_some());
     let read = origin.iter().filter(|step| settled.of(&step.key).is_some()).count();
     let dead_link = first_open[0].as_ref().map_or_else(|| format!("{base}#circuits"), |_| format!("{base}/run"));
     let live_link = first_open[1].take().unwrap_or_else(|| format!("{base}#circuits"));

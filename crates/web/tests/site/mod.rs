@@ -48,7 +48,7 @@ pub fn site() -> Site {
 /// A request of a person who put the card of the day off for that job.
 fn put_off(request: TestRequest, path: &str) -> TestRequest {
     let job = path.split(['/', '?']).nth(2).unwrap_or_default();
-    let today = jiff::Zoned::now().date();
+    let today = proof_core::site::day(jiff::Timestamp::now());
     request.uri(path).insert_header(("cookie", format!("not_today={job}+{today}")))
 }
 

@@ -117,6 +117,15 @@ pub fn origin_done(settled: &Settled<'_>, step: &Step) -> bool {
     }
 }
 
+/// Whether the phases of a board are followed dead along the circuit that feeds it: not at the origin, nor
+/// along a circuit that the work leaves as it was, of which nothing is asked.
+fn is_followed(installation: &Installation, board: &Board) -> bool {
+    let Feed::Circuit { circuit } = board.fed_by else { return false };
+    let feeder = installation.circuit(circuit);
+    installation.house_rules.sequence == SequenceBy::Continuity
+        && feeder.is_some_and(|feeder| feeder.lines == Lines::Three && !installation.leaves(feeder))
+}
+
 /// The steps of a board as a whole: what is read or worked there and belongs to no one circuit.
 pub fn board_steps(installation: &Installation, board: &Board) -> Vec<Step> {
     let mut steps = Vec::new();
@@ -146,8 +155,7 @@ pub fn board_steps(installation: &Installation, board: &Board) -> Vec<Step> {
     if board.lines == Lines::Three {
         let label = "Phase sequence".to_owned();
         let goes_to = GoesTo::Column("phase sequence confirmed");
-        // Beyond the origin it may be followed dead, along the circuit that feeds the board.
-        let followed = board.fed_by != Feed::Supply && installation.house_rules.sequence == SequenceBy::Continuity;
+        let followed = is_followed(installation, board);
         push("phase-sequence", key(Test::PhaseSequence), label, Field::Outcome, !followed, goes_to);
     }
     let kept = GoesTo::NotOnSchedule("kept: the declaration says that it was done");

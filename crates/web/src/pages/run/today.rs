@@ -10,7 +10,7 @@ use actix_web::HttpRequest;
 use actix_web::web::Data;
 use jiff::{Timestamp, Zoned};
 use proof_core::job::Job;
-use proof_core::site::before_use;
+use proof_core::site::{BoardState, before_use, day};
 use proof_core::taking::{Beginning, Deed};
 use uuid::Uuid;
 
@@ -44,8 +44,9 @@ impl Hands {
     }
 }
 
+/// What a browser remembers where the card was put off for the day, counted as the log counts it.
 fn put_off(job: Uuid) -> String {
-    format!("{job} {}", Zoned::now().date())
+    format!("{job} {}", day(Timestamp::now()))
 }
 
 /// The instrument to offer: the one remembered, else the only one that is in calibration.
@@ -55,8 +56,13 @@ pub(super) fn offered(job: &Job, remembered: &str) -> String {
     if known { remembered.to_owned() } else { only().unwrap_or_default() }
 }
 
-/// The card, where nobody who writes here has answered it today.
+/// The card, where nobody who writes here has answered it today; not while the earth is off for Ze, which
+/// nothing stands before.
 pub(super) fn card(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Option<Today> {
+    let site = job.site();
+    if job.installation.boards.iter().any(|board| site.board(board.id).0 == BoardState::SupplyExposed) {
+        return None;
+    }
     let refused = !drawn.kept.get("found").is_empty();
     let hands = drawn.hands.clone().unwrap_or_else(|| Hands::by(request, &remembered(request, "writer")));
     let answered = before_use(&job.events, &hands.writer, Timestamp::now()).is_some();
