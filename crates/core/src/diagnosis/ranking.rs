@@ -23,10 +23,10 @@ const FINAL: usize = 8;
 const FINAL_DROP: f64 = 16.0;
 
 /// Spans of a bridge, or of metal, that are fitted again: by even spacing alone the right one may stand behind.
-const SPANS: usize = 6;
+const SPANS: usize = 4;
 
 /// Single explanations that a second fault is added to.
-const FIRSTS: usize = 8;
+const FIRSTS: usize = 6;
 
 /// A figure so many spreads off, even under a good meter, asks for a second fault.
 const ODD_FIGURE: f64 = 3.2;
@@ -143,8 +143,7 @@ fn under_every_manner(model: &Model<'_>, weighed: Vec<Weighed>) -> Vec<(f64, Wei
             break;
         }
         let key = key(&one.suspect);
-        let places =
-            if key.iter().any(|group| matches!(group, Group::Bridge | Group::ParallelEarth)) { SPANS } else { 1 };
+        let places = if matches!(key[..], [Group::Bridge | Group::ParallelEarth]) { SPANS } else { 1 };
         let fitted = shifts.get(&key).copied();
         if let Some((shift, _)) = fitted.filter(|(_, fitted)| *fitted >= places) {
             logs.push((one.log + shift, one));
@@ -207,7 +206,7 @@ fn doubles(model: &Model<'_>, weighed: &[Weighed], all: &[Suspect], ring: bool, 
     pairs.dedup_by(|a, b| a.parts == b.parts);
     let mut found = weigh(model, by_pattern(model, pairs), 3, best);
     sort(&mut found);
-    let near = found.iter().take(6).flat_map(|one| beside(&one.suspect, model.laid, ring, step));
+    let near = found.iter().take(4).flat_map(|one| beside(&one.suspect, model.laid, ring, step));
     let mut near: Vec<Suspect> = near.collect();
     near.sort_by(|a, b| a.parts.cmp(&b.parts));
     near.dedup_by(|a, b| a.parts == b.parts);
