@@ -58,6 +58,47 @@ pub(crate) fn put_away(connection: &Connection) -> Result<bool> {
         .exists([])?)
 }
 
+/// Puts a key into use; `said` is what became of it, by whom and why.
+pub(crate) fn put_in_use(
+    transaction: &Transaction<'_>,
+    key: &FirmKey,
+    said: (&str, &str, &str),
+    now: Timestamp,
+) -> Result<()> {
+    let (what, by, reason) = said;
+    let public = key.public();
+    let fingerprint = public.fingerprint();
+    let public_pem = public.to_pem().map_err(|error| unreadable(&error))?;
+    let private_pem = key.to_pem().map_err(|error| unreadable(&error))?;
+    let before: Option<String> =
+        transaction.query_row("SELECT fingerprint FROM firm_keys WHERE in_use = 1", [], |row| row.get(0)).optional()?;
+    match before {
+        Some(before) if before == fingerprint => {
+            return Err(Refused::KeyInUse.into());
+        }
+        Some(_) if reason.trim().is_empty() => {
+            return Err(Refused::KeyReplacementUnsaid.into());
+        }
+        Some(before) => {
+            transaction
+                .execute("UPDATE firm_keys SET in_use = 0, private_pem = NULL WHERE fingerprint = ?1", [&before])?;
+            note(transaction, &before, "replaced", by, reason, now)?;
+        }
+        None => {}
+    }
+    let known = transaction.execute(
+        "UPDATE firm_keys SET private_pem = ?2, in_use = 1 WHERE fingerprint = ?1",
+        params![fingerprint, private_pem],
+    )?;
+    if known == 0 {
+        transaction.execute(
+            "INSERT INTO firm_keys (fingerprint, public_pem, private_pem, in_use) VALUES (?1, ?2, ?3, 1)",
+            params![fingerprint, public_pem, private_pem],
+        )?;
+    }
+    note(transaction, &fingerprint, what, by, reason, now)
+}
+
 impl Store {
     /// Whether the key in use was exported, or came from a backup.
     ///
@@ -81,42 +122,7 @@ impl Store {
     /// # Errors
     /// [`StoreError::Refused`] when the same key is in use already, or a reason is wanting.
     pub fn use_key(&self, key: &FirmKey, what: &str, by: &str, reason: &str, now: Timestamp) -> Result<()> {
-        let public = key.public();
-        let fingerprint = public.fingerprint();
-        let public_pem = public.to_pem().map_err(|error| unreadable(&error))?;
-        let private_pem = key.to_pem().map_err(|error| unreadable(&error))?;
-        self.write(|transaction| {
-            let before: Option<String> = transaction
-                .query_row("SELECT fingerprint FROM firm_keys WHERE in_use = 1", [], |row| row.get(0))
-                .optional()?;
-            match before {
-                Some(before) if before == fingerprint => {
-                    return Err(Refused::KeyInUse.into());
-                }
-                Some(_) if reason.trim().is_empty() => {
-                    return Err(Refused::KeyReplacementUnsaid.into());
-                }
-                Some(before) => {
-                    transaction.execute(
-                        "UPDATE firm_keys SET in_use = 0, private_pem = NULL WHERE fingerprint = ?1",
-                        [&before],
-                    )?;
-                    note(transaction, &before, "replaced", by, reason, now)?;
-                }
-                None => {}
-            }
-            let known = transaction.execute(
-                "UPDATE firm_keys SET private_pem = ?2, in_use = 1 WHERE fingerprint = ?1",
-                params![fingerprint, private_pem],
-            )?;
-            if known == 0 {
-                transaction.execute(
-                    "INSERT INTO firm_keys (fingerprint, public_pem, private_pem, in_use) VALUES (?1, ?2, ?3, 1)",
-                    params![fingerprint, public_pem, private_pem],
-                )?;
-            }
-            note(transaction, &fingerprint, what, by, reason, now)
-        })
+        self.write(|transaction| put_in_use(transaction, key, (what, by, reason), now))
     }
 
     /// Puts on record that the key in use was exported.

@@ -7,6 +7,7 @@ mod certificates;
 mod documents;
 mod jobs;
 mod keys;
+mod patterns;
 mod readings;
 mod recent;
 mod refusal;
@@ -16,6 +17,7 @@ mod taking;
 pub use certificates::{Asked, CertificateRow, Papers, Status};
 pub use jobs::{JobHead, JobRow};
 pub use keys::KeyEvent;
+pub use registers::Begun;
 pub use taking::Stored;
 
 pub use refusal::{Differs, Refused};
@@ -92,6 +94,7 @@ fn migrations() -> Migrations<'static> {
         M::up(include_str!("../migrations/0005_history.sql")),
         M::up(include_str!("../migrations/0006_own_rows.sql")),
         M::up(include_str!("../migrations/0007_documents.sql")),
+        M::up(include_str!("../migrations/0008_patterns.sql")),
     ])
 }
 

@@ -31,6 +31,12 @@ pub enum Refused {
     /// The reference is another instrument's.
     #[error("there is an instrument {0} already: give another reference")]
     InstrumentTaken(String),
+    /// The name is another pattern's.
+    #[error("there is a pattern “{0}” already: give another name, or take that one out on the firm's page")]
+    PatternTaken(String),
+    /// Too many.
+    #[error("the firm keeps 200 patterns already: take one out on the firm's page first")]
+    TooManyPatterns,
     /// A circuit that has readings would go.
     #[error("way {0} has readings: it cannot be taken out")]
     WayHasReadings(String),

@@ -1,9 +1,12 @@
 //! Firm, people, instruments.
 
+use crate::keys::put_in_use;
 use crate::{Refused, Result, Store, StoreError, column};
+use jiff::Timestamp;
 use proof_core::installation::{Firm, OwnRow, Person};
 use proof_core::instrument::Instrument;
 use proof_core::job::Job;
+use proof_seal::FirmKey;
 use rusqlite::{Connection, OptionalExtension, Row, Transaction, params};
 use uuid::Uuid;
 
@@ -84,6 +87,73 @@ fn put<T: Clone + PartialEq>(list: &mut Vec<T>, entry: &T, id: impl Fn(&T) -> Uu
     }
 }
 
+fn put_firm(transaction: &Transaction<'_>, before: &Firm, firm: &Firm) -> Result<()> {
+    in_open_jobs(transaction, |job| {
+        let ours = job.firm.name.is_empty() || job.firm == *before;
+        let changes = ours && job.firm != *firm;
+        if changes {
+            job.firm.clone_from(firm);
+        }
+        changes
+    })?;
+    transaction.execute(
+        "INSERT INTO firm (only_row, name, address, contact, house_rules) VALUES (1, ?1, ?2, ?3, ?4)
+         ON CONFLICT (only_row) DO UPDATE SET name = ?1, address = ?2, contact = ?3, house_rules = ?4",
+        params![firm.name, firm.address, firm.contact, serde_json::to_string(&firm.house_rules)?],
+    )?;
+    Ok(())
+}
+
+fn put_person(transaction: &Transaction<'_>, person: &Person) -> Result<()> {
+    in_open_jobs(transaction, |job| put(&mut job.people, person, |one| one.id))?;
+    transaction.execute(
+        "INSERT INTO people (id, name, position) VALUES (?1, ?2, ?3)
+         ON CONFLICT (id) DO UPDATE SET name = ?2, position = ?3",
+        params![person.id.to_string(), person.name, person.position],
+    )?;
+    Ok(())
+}
+
+fn put_instrument(transaction: &Transaction<'_>, instrument: &Instrument) -> Result<()> {
+    let taken: Option<String> = transaction
+        .query_row("SELECT id FROM instruments WHERE reference = ?1", [&instrument.reference], |row| row.get(0))
+        .optional()?;
+    if taken.is_some_and(|id| id != instrument.id.to_string()) {
+        return Err(Refused::InstrumentTaken(instrument.reference.clone()).into());
+    }
+    in_open_jobs(transaction, |job| put(&mut job.instruments, instrument, |one| one.id))?;
+    transaction.execute(
+        "INSERT INTO instruments (id, kind, reference, calibration_due, over_range_mohm, more)
+         VALUES (?1, ?2, ?3, ?4, ?5, ?6)
+         ON CONFLICT (id) DO UPDATE
+         SET kind = ?2, reference = ?3, calibration_due = ?4, over_range_mohm = ?5, more = ?6",
+        params![
+            instrument.id.to_string(),
+            instrument.kind,
+            instrument.reference,
+            instrument.calibration_due.map(|due| due.to_string()),
+            instrument.over_range_mohm.to_string(),
+            serde_json::to_string(instrument)?,
+        ],
+    )?;
+    Ok(())
+}
+
+/// What a new database begins with.
+#[derive(Debug)]
+pub struct Begun<'a> {
+    /// The firm.
+    pub firm: &'a Firm,
+    /// Its first person.
+    pub person: &'a Person,
+    /// Its first instrument.
+    pub instrument: &'a Instrument,
+    /// Its key, where it has none yet.
+    pub key: Option<&'a FirmKey>,
+    /// When.
+    pub at: Timestamp,
+}
+
 impl Store {
     /// The limits of the firm's own copy, in the order written.
     ///
@@ -145,21 +215,23 @@ impl Store {
     /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
     pub fn set_firm(&self, firm: &Firm) -> Result<()> {
         let before = self.firm()?;
+        self.write(|transaction| put_firm(transaction, &before, firm))
+    }
+
+    /// Firm, person, instrument and key in one: all of it, or nothing.
+    ///
+    /// # Errors
+    /// [`crate::StoreError`]: the database, a reference that is taken, a key in use.
+    pub fn begin(&self, begun: &Begun<'_>) -> Result<()> {
+        let before = self.firm()?;
         self.write(|transaction| {
-            in_open_jobs(transaction, |job| {
-                let ours = job.firm.name.is_empty() || job.firm == before;
-                let changes = ours && job.firm != *firm;
-                if changes {
-                    job.firm.clone_from(firm);
-                }
-                changes
-            })?;
-            transaction.execute(
-                "INSERT INTO firm (only_row, name, address, contact, house_rules) VALUES (1, ?1, ?2, ?3, ?4)
-                 ON CONFLICT (only_row) DO UPDATE SET name = ?1, address = ?2, contact = ?3, house_rules = ?4",
-                params![firm.name, firm.address, firm.contact, serde_json::to_string(&firm.house_rules)?],
-            )?;
-            Ok(())
+            put_firm(transaction, &before, begun.firm)?;
+            put_person(transaction, begun.person)?;
+            put_instrument(transaction, begun.instrument)?;
+            match begun.key {
+                Some(key) => put_in_use(transaction, key, ("made", &begun.person.name, ""), begun.at),
+                None => Ok(()),
+            }
         })
     }
 
@@ -181,15 +253,7 @@ impl Store {
     /// # Errors
     /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
     pub fn save_person(&self, person: &Person) -> Result<()> {
-        self.write(|transaction| {
-            in_open_jobs(transaction, |job| put(&mut job.people, person, |one| one.id))?;
-            transaction.execute(
-                "INSERT INTO people (id, name, position) VALUES (?1, ?2, ?3)
-                 ON CONFLICT (id) DO UPDATE SET name = ?2, position = ?3",
-                params![person.id.to_string(), person.name, person.position],
-            )?;
-            Ok(())
-        })
+        self.write(|transaction| put_person(transaction, person))
     }
 
     /// Instruments by reference.
@@ -214,29 +278,6 @@ impl Store {
     /// # Errors
     /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
     pub fn save_instrument(&self, instrument: &Instrument) -> Result<()> {
-        self.write(|transaction| {
-            let taken: Option<String> = transaction
-                .query_row("SELECT id FROM instruments WHERE reference = ?1", [&instrument.reference], |row| row.get(0))
-                .optional()?;
-            if taken.is_some_and(|id| id != instrument.id.to_string()) {
-                return Err(Refused::InstrumentTaken(instrument.reference.clone()).into());
-            }
-            in_open_jobs(transaction, |job| put(&mut job.instruments, instrument, |one| one.id))?;
-            transaction.execute(
-                "INSERT INTO instruments (id, kind, reference, calibration_due, over_range_mohm, more)
-                 VALUES (?1, ?2, ?3, ?4, ?5, ?6)
-                 ON CONFLICT (id) DO UPDATE
-                 SET kind = ?2, reference = ?3, calibration_due = ?4, over_range_mohm = ?5, more = ?6",
-                params![
-                    instrument.id.to_string(),
-                    instrument.kind,
-                    instrument.reference,
-                    instrument.calibration_due.map(|due| due.to_string()),
-                    instrument.over_range_mohm.to_string(),
-                    serde_json::to_string(instrument)?,
-                ],
-            )?;
-            Ok(())
-        })
+        self.write(|transaction| put_instrument(transaction, instrument))
     }
 }

@@ -4,9 +4,9 @@ use crate::Shared;
 use crate::assets;
 use crate::error::WebError;
 use crate::pages::{
-    answers, board, certificate, circuit, circuit_form, circuits_in, copies, documents, energise, import, inspection,
-    isolate, job, jobs, keys, origin, own_copy, particulars, reference, registers, review, run, schools, series, sheet,
-    state, verify, ze,
+    answers, begin, board, certificate, circuit, circuit_form, circuits_in, copies, documents, energise, first, import,
+    inspection, isolate, job, jobs, keys, origin, own_copy, particulars, patterns, reference, registers, review, run,
+    schools, series, sheet, state, verify, ze,
 };
 use crate::request::blocking;
 use actix_web::web::{self, Data};
@@ -18,6 +18,7 @@ pub(crate) fn all(config: &mut web::ServiceConfig) {
         .route("/healthz", web::get().to(health))
         .route("/static/{path:.*}", web::get().to(assets::file))
         .route("/", web::get().to(jobs::list))
+        .route("/first", web::post().to(first::begin))
         .route("/jobs/new", web::get().to(jobs::new))
         .route("/jobs", web::post().to(jobs::create))
         .route("/import", web::get().to(import::form))
@@ -30,6 +31,7 @@ pub(crate) fn all(config: &mut web::ServiceConfig) {
         .route("/firm/instruments/{instrument}", web::get().to(registers::instrument))
         .route("/firm/instruments/{instrument}", web::post().to(registers::change_instrument))
         .route("/firm/instruments/{instrument}/checks", web::post().to(registers::add_check))
+        .route("/firm/patterns/{pattern}/remove", web::post().to(patterns::remove))
         .route("/firm/key", web::get().to(keys::show))
         .route("/firm/key", web::post().to(keys::put))
         .route("/firm/key/export", web::post().to(keys::export))
@@ -53,6 +55,10 @@ fn of_job(config: &mut web::ServiceConfig) {
     config
         .route("", web::get().to(job::show))
         .route("/job.json", web::get().to(job::export))
+        .route("/begin", web::get().to(begin::show))
+        .route("/begin", web::post().to(begin::confirm))
+        .route("/pattern", web::post().to(patterns::keep_job))
+        .route("/boards/{board}/pattern", web::post().to(patterns::keep_board))
         .route("/particulars", web::get().to(particulars::show))
         .route("/particulars", web::post().to(particulars::save))
         .route("/boards", web::post().to(board::add))

@@ -133,8 +133,17 @@
       button.type = "button";
       button.textContent = "0";
       button.setAttribute("aria-label", "no indication: 0 V");
+      // Beside the field for the thumb; the keyboard types it.
+      button.tabIndex = -1;
       button.addEventListener("click", () => { field.value = "0"; });
       field.after(button);
+      field.addEventListener("keydown", (event) => {
+        // Enter goes to the next pair, and then to the indicator proved again.
+        if (event.key !== "Enter") return;
+        event.preventDefault();
+        const all = [...document.querySelectorAll("input[data-dead]")];
+        (all[all.indexOf(field) + 1] || field.form.querySelector("input[name=after]")).focus();
+      });
     }
   }
 
@@ -221,9 +230,8 @@
   }
 
   // The schedule sheet: cell to cell by Enter and the arrows; a pasted block falls into the cells.
-  function grid() {
-    const table = document.querySelector("table[data-grid]");
-    if (!table || table.dataset.ready) return;
+  function grid(table) {
+    if (table.dataset.ready) return;
     table.dataset.ready = "yes";
     const at = (row, column) => row && row.cells[column] && row.cells[column].querySelector("input");
     const beside = (field, rows, columns) => {
@@ -236,12 +244,22 @@
         if (at(line, column)) return at(line, column);
       }
     };
+    // From the foot of a column to the head of the next.
+    const top = (field) => {
+      const rows = [...table.tBodies[0].rows];
+      for (let column = field.closest("td").cellIndex + 1; column < rows[0].cells.length; column += 1) {
+        const row = rows.find((one) => at(one, column));
+        if (row) return at(row, column);
+      }
+      return null;
+    };
     table.addEventListener("keydown", (event) => {
       if (!event.target.matches("input") || event.altKey || event.ctrlKey) return;
       const field = event.target, all = field.selectionStart === 0 && field.selectionEnd === field.value.length;
       const start = field.selectionEnd === 0, end = field.selectionStart === field.value.length;
       let next;
-      if (event.key === "Enter" || event.key === "ArrowDown") next = beside(field, event.shiftKey ? -1 : 1, 0);
+      if (event.key === "Enter") next = beside(field, event.shiftKey ? -1 : 1, 0) || (event.shiftKey ? null : top(field));
+      else if (event.key === "ArrowDown") next = beside(field, 1, 0);
       else if (event.key === "ArrowUp") next = beside(field, -1, 0);
       else if (event.key === "ArrowLeft" && (start || all)) next = beside(field, 0, -1);
       else if (event.key === "ArrowRight" && (end || all)) next = beside(field, 0, 1);
@@ -262,12 +280,23 @@
     });
   }
 
-  const onSheet = () => { pad(); tell(); deadPairs(); whileExposed(); signatures(); grid(); };
+  // Where a form is all that a page is for, the eye begins at its first empty field.
+  function firstField() {
+    const form = document.querySelector("form[data-first]");
+    if (!form || !matchMedia("(pointer: fine)").matches || document.querySelector("[autofocus], [aria-invalid=true]")) return;
+    const empty = [...form.querySelectorAll("input:not([type=hidden]):not([type=checkbox])")].find((field) => field.value === "");
+    if (empty) empty.focus({ preventScroll: true });
+  }
+
+  const onSheet = () => { pad(); tell(); deadPairs(); whileExposed(); signatures(); document.querySelectorAll("table[data-grid]").forEach(grid); };
   document.addEventListener("htmx:afterSettle", onSheet);
-  document.addEventListener("DOMContentLoaded", () => { onSheet(); awake(); });
+  document.addEventListener("DOMContentLoaded", () => { onSheet(); firstField(); awake(); });
   document.addEventListener("visibilitychange", awake);
 
-  const inField = (target) => target.closest && target.closest("input, textarea, select");
+  // Boxes take no letters: keys work on them.
+  const inField = (target) => target.closest && target.closest("input:not([type=checkbox]):not([type=radio]), textarea, select");
+  // What the card at hand says is done: its first button, or its link where it has none.
+  const doneHere = () => document.querySelector(".run-card .run-do .primary, .run-card.today .primary, .run-card.ask .primary") || document.querySelector(".run-card a.primary");
   document.addEventListener("keydown", (event) => {
     if (event.altKey && (event.key === "ArrowDown" || event.key === "ArrowUp")) {
       const link = document.getElementById(event.key === "ArrowDown" ? "step-on" : "step-back");
@@ -287,7 +316,7 @@
         break;
       }
       case "u": { const box = document.getElementById("unsteady"); if (box) box.checked = !box.checked; break; }
-      case "d": { const done = document.querySelector(".run-do .primary"); if (done && !event.repeat) done.click(); break; }
+      case "d": { const done = doneHere(); if (done && !event.repeat) done.click(); break; }
       case "w": { const working = document.getElementById("working"); if (working) working.open = !working.open; break; }
       default: return;
     }

@@ -8,6 +8,7 @@ mod sources;
 pub use flaw::{Flaw, Guards, Lacks, Undecided};
 pub use protection::wants_additional_protection;
 pub(crate) use sizes::least_bond;
+pub use sizes::least_earthing_and_bond;
 
 use crate::conductor::Material;
 use crate::installation::{Cable, CableFamily, Carried, Circuit, Feed, Installation, Insulation, OwnLimit, Shape};

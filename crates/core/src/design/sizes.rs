@@ -37,6 +37,12 @@ fn wanted(installation: &Installation) -> Option<(f64, f64)> {
     Some((if supply.system == EarthingSystem::Tt { *TT_EARTHING_MM2 } else { earthing }, bonding))
 }
 
+/// The least earthing conductor and main bond that a supply wants, mm²; nothing where its tails are not said.
+pub fn least_earthing_and_bond(installation: &Installation) -> Option<(f64, f64)> {
+    let (earthing, _) = wanted(installation)?;
+    Some((earthing, least_bond(installation)?))
+}
+
 /// The least main bond of a supply, mm².
 pub(crate) fn least_bond(installation: &Installation) -> Option<f64> {
     let (_, bonding) = wanted(installation)?;

@@ -13,6 +13,7 @@ mod decision;
 pub mod document;
 pub mod inspection;
 mod own_row;
+pub mod pattern;
 mod people;
 mod point;
 pub mod shorthand;

@@ -42,7 +42,7 @@ impl Field {
             Self::Insulation => Rule {
                 unit: "MΩ",
                 most: dec!(200000),
-                allowed: "megohms such as 250, over range such as >999 (or OL), lim and a reason, n/a and a reason",
+                allowed: "megohms such as 250, over range such as >999 (or > alone, or OL: what its instrument shows), lim and a reason, n/a and a reason",
             },
             Self::Loop => Rule {
                 unit: "Ω",
@@ -142,7 +142,9 @@ pub fn parse(typed: &str, field: Field, over_range: Decimal) -> Result<Value, Re
 
 fn word(lower: &str, field: Field, over_range: Decimal) -> Option<Value> {
     match (field, lower) {
-        (Field::Insulation, "ol" | "o.l" | "o/l" | "over" | "over range" | "open") => Some(Value::Over(over_range)),
+        (Field::Insulation, ">" | "ol" | "o.l" | "o/l" | "over" | "over range" | "open") => {
+            Some(Value::Over(over_range))
+        }
         (Field::Continuity | Field::Loop, "ol" | "o.l" | "o/l" | "open" | "over" | "over range") => Some(Value::Open),
         (Field::Continuity, "walked") => Some(Value::Walked),
         (Field::TripTime, "no trip" | "notrip" | "no_trip" | "nt") => Some(Value::NoTrip),
@@ -237,6 +239,7 @@ mod tests {
             ("5.", Loop, Value::Number(dec!(5))),
             (">999", Insulation, Value::Over(dec!(999))),
             ("> 299", Insulation, Value::Over(dec!(299))),
+            (">", Insulation, Value::Over(OVER)),
             ("OL", Insulation, Value::Over(OVER)),
             ("OL", Continuity, Value::Open),
             ("open", Loop, Value::Open),
@@ -283,6 +286,8 @@ mod tests {
             ("1.000,5", Field::Insulation, "more than one decimal mark"),
             (".", Field::Loop, "not a number"),
             (">0.5", Field::Loop, "never given as over range"),
+            (">", Field::TripTime, "not a number"),
+            (">", Field::Continuity, "not a number"),
             ("lim", Field::Continuity, "reason"),
             ("n/a ", Field::Continuity, "reason"),
             ("limb", Field::Continuity, "not a number"),

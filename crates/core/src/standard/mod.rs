@@ -23,6 +23,7 @@ pub mod outlets;
 pub mod rcd;
 pub mod ring;
 pub mod supply;
+pub mod usual;
 pub mod voltages;
 
 pub use edition::{Edition, EditionId};
@@ -127,6 +128,7 @@ pub fn sources() -> Vec<(&'static str, Source)> {
         insulation::SOURCES,
         earthing::SOURCES,
         rcd::SOURCES,
+        usual::SOURCES,
         voltages::SOURCES,
         inspection::SOURCES,
     ] {

@@ -52,6 +52,12 @@ impl Fields {
         self.values.push((name.into(), value.into()));
     }
 
+    /// Puts a value in the place of what stands there.
+    pub(crate) fn set(&mut self, name: &str, value: &str) {
+        self.values.retain(|(key, _)| key != name);
+        self.put(name, value);
+    }
+
     /// What was typed in a field; empty when it was not there.
     pub(crate) fn get(&self, name: &str) -> &str {
         self.values.iter().find(|(key, _)| key == name).map_or("", |(_, value)| value.as_str())

@@ -6,15 +6,15 @@ use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::{Fields, by_key};
 use crate::frame::Section;
 use crate::frame::{Frame, moment};
-use crate::request::{blocking, find_board, once, remembered};
+use crate::request::{blocking, find_board, load, once, remembered};
 use crate::words::{Chip, Mark, worse};
 use actix_web::http::StatusCode;
-use actix_web::web::{Data, Path};
+use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use jiff::Timestamp;
 use proof_core::gate::may_be_in_use;
-use proof_core::installation::shorthand;
+use proof_core::installation::shorthand::{self, Proposed};
 use proof_core::installation::validity;
 use proof_core::installation::{Board, Circuit, Feed, Lines, MainSwitch, ResidualDevice, Shape};
 use proof_core::job::Job;
@@ -75,6 +75,10 @@ struct BoardPage {
     open: Vec<Open>,
     alterations: Vec<(&'static str, &'static str)>,
     words: &'static [(&'static str, &'static str)],
+    /// The circuit that was added just now, in words.
+    added: String,
+    /// What completes the line that was typed.
+    proposed: Vec<Proposed>,
     writer: String,
     f: Fields,
     feeds: Vec<(String, String)>,
@@ -111,9 +115,33 @@ pub(crate) fn ways(job: &Job, board: Uuid, settled: &Settled<'_>) -> Vec<Way> {
         .collect()
 }
 
+/// What a page is asked for beside the board itself.
 struct Asked {
     f: Fields,
     status: StatusCode,
+    added: Option<Uuid>,
+    proposed: Vec<Proposed>,
+}
+
+impl Asked {
+    fn again(f: Fields, status: StatusCode) -> Self {
+        Self { f, status, added: None, proposed: Vec::new() }
+    }
+}
+
+/// A circuit in words, as the notice says that it was added.
+fn in_words(circuit: &Circuit) -> String {
+    let points = circuit.points.len();
+    let (line, cpc) = (circuit.cable.line_mm2.get(), circuit.cable.cpc_mm2.get());
+    let mut words = vec![
+        format!("way {} {}", circuit.way, circuit.description),
+        circuit.shape.label().to_owned(),
+        circuit.device.shown(),
+        format!("{line}/{cpc} mm²"),
+    ];
+    words.extend(circuit.length_m.map(|m| format!("{} m", m.get())));
+    words.push(format!("{points} point{}", if points == 1 { "" } else { "s" }));
+    words.join(", ")
 }
 
 /// What stands open on a board.
@@ -178,6 +206,8 @@ async fn drawn(shared: Data<Shared>, request: &HttpRequest, job: Uuid, board: Uu
         open: open_on(&site, board.id),
         alterations: Alteration::ALL.map(|one| (one.key(), one.label())).to_vec(),
         words: shorthand::WORDS,
+        added: asked.added.and_then(|id| job.installation.circuit(id)).map(in_words).unwrap_or_default(),
+        proposed: asked.proposed,
         writer,
         f,
         feeds,
@@ -220,12 +250,24 @@ pub(crate) async fn again(
     f: Fields,
     status: StatusCode,
 ) -> Handled {
-    drawn(shared, request, job, board, Asked { f, status }).await
+    drawn(shared, request, job, board, Asked::again(f, status)).await
 }
 
-pub(crate) async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest) -> Handled {
+/// What was done just before.
+#[derive(serde::Deserialize, Default)]
+pub(crate) struct Before {
+    added: Option<Uuid>,
+}
+
+pub(crate) async fn show(
+    shared: Data<Shared>,
+    path: Path<(Uuid, Uuid)>,
+    before: Query<Before>,
+    request: HttpRequest,
+) -> Handled {
     let (job, board) = path.into_inner();
-    drawn(shared, &request, job, board, Asked { f: Fields::default(), status: StatusCode::OK }).await
+    let asked = Asked { added: before.added, ..Asked::again(Fields::default(), StatusCode::OK) };
+    drawn(shared, &request, job, board, asked).await
 }
 
 /// Adds a board by its name.
@@ -237,6 +279,10 @@ pub(crate) async fn add(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -
             "A board has a name of up to {} characters. Go back; nothing was stored.",
             validity::LONGEST_LINE
         )));
+    }
+    if !f.get("from").is_empty() {
+        let asked = serde_urlencoded::to_string([("from", f.get("from")), ("board", name.as_str())]);
+        return Ok(go(&format!("/jobs/{id}/begin?{}", asked.unwrap_or_default())));
     }
     let board = f.made_id("board");
     once(&shared, &f, move |store| {
@@ -302,13 +348,13 @@ pub(crate) async fn save(
         f.wrong("fed", "A board cannot feed itself.");
     }
     if f.any_wrong() {
-        return drawn(shared, &request, id, board_id, Asked { f, status: StatusCode::UNPROCESSABLE_ENTITY }).await;
+        return drawn(shared, &request, id, board_id, Asked::again(f, StatusCode::UNPROCESSABLE_ENTITY)).await;
     }
     match once(&shared, &f, move |store| Ok(store.save_description(&job, revision)?)).await {
         Ok(_) => Ok(go(&format!("/jobs/{id}/boards/{board_id}"))),
         Err(WebError::Clash(problem)) => {
             f.wrong("name", problem);
-            drawn(shared, &request, id, board_id, Asked { f, status: StatusCode::CONFLICT }).await
+            drawn(shared, &request, id, board_id, Asked::again(f, StatusCode::CONFLICT)).await
         }
         Err(other) => Err(other),
     }
@@ -329,6 +375,29 @@ fn put(job: &mut Job, circuit: Circuit, rcd: Option<ResidualDevice>) -> Result<(
     if problems.is_empty() { Ok(()) } else { Err(WebError::Clash(problems.join("; "))) }
 }
 
+/// The page again for a line that is not complete: completed by what is proposed, which is told and not
+/// stored; or with what is not understood.
+async fn completed(
+    shared: &Data<Shared>,
+    (id, board): (Uuid, Uuid),
+    mut f: Fields,
+    typed: &str,
+    problem: String,
+) -> Result<Asked, WebError> {
+    let head = load(shared, id).await?;
+    find_board(&head.job, board)?;
+    let next = crate::pages::copies::next_way(&head.job.installation, board);
+    let proposed = if typed.is_empty() { Vec::new() } else { shorthand::propose(typed, &next).unwrap_or_default() };
+    let whole = proposed.iter().fold(typed.to_owned(), |line, one| format!("{line} {}", one.word));
+    if proposed.is_empty() || shorthand::parse(&whole).is_err() {
+        f.wrong("line", problem);
+        return Ok(Asked::again(f, StatusCode::UNPROCESSABLE_ENTITY));
+    }
+    let mut kept = Fields::of([("line", whole)]);
+    kept.put("then", f.get("then"));
+    Ok(Asked { proposed, ..Asked::again(kept, StatusCode::UNPROCESSABLE_ENTITY) })
+}
+
 /// Adds the circuit that one line describes.
 pub(crate) async fn add_circuit(
     shared: Data<Shared>,
@@ -337,12 +406,13 @@ pub(crate) async fn add_circuit(
     mut f: Fields,
 ) -> Handled {
     let (id, board_id) = path.into_inner();
-    let again = |f: Fields, status| drawn(shared.clone(), &request, id, board_id, Asked { f, status });
-    let line = match shorthand::parse(f.get("line")) {
+    let again = |f: Fields, status| drawn(shared.clone(), &request, id, board_id, Asked::again(f, status));
+    let typed = f.trimmed("line").to_owned();
+    let line = match shorthand::parse(&typed) {
         Ok(line) => line,
         Err(error) => {
-            f.wrong("line", error.to_string());
-            return again(f, StatusCode::UNPROCESSABLE_ENTITY).await;
+            let asked = completed(&shared, (id, board_id), f, &typed, error.to_string()).await?;
+            return drawn(shared, &request, id, board_id, asked).await;
         }
     };
     let (circuit, rcd) = line.build(board_id, f.made_id("circuit"));
@@ -355,7 +425,9 @@ pub(crate) async fn add_circuit(
     })
     .await;
     match done {
-        Ok(_) if f.is("then", "more") => Ok(go(&format!("/jobs/{id}/boards/{board_id}#new-circuit"))),
+        Ok(_) if f.is("then", "more") => {
+            Ok(go(&format!("/jobs/{id}/boards/{board_id}?added={circuit_id}#new-circuit")))
+        }
         Ok(_) => Ok(go(&format!("/jobs/{id}/circuits/{circuit_id}/edit"))),
         Err(WebError::Clash(problem)) => {
             f.wrong("line", format!("{problem}."));

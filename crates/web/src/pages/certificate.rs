@@ -7,10 +7,10 @@ use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
 use crate::pages::findings::{Group, grouped};
-use crate::request::{blocking, load, once, remembered};
+use crate::request::{blocking, load, once};
+use actix_web::HttpResponse;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
-use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use jiff::Timestamp;
 use proof_core::certificate::{
@@ -80,14 +80,7 @@ fn forms(job: &Job) -> Vec<(String, String)> {
     forms
 }
 
-async fn drawn(
-    shared: Data<Shared>,
-    id: Uuid,
-    mut f: Fields,
-    writer: String,
-    problem: String,
-    status: StatusCode,
-) -> Handled {
+async fn drawn(shared: Data<Shared>, id: Uuid, f: Fields, problem: String, status: StatusCode) -> Handled {
     let (job, issued, papers, key) = blocking(move || {
         let issued = shared.store.certificates(id)?;
         let mut papers = Vec::new();
@@ -104,18 +97,6 @@ async fn drawn(
     let clear = findings.iter().all(|finding| !finding.blocks());
     let problem =
         if problem.is_empty() || clear { problem } else { "Not issued: what stands below blocks it.".to_owned() };
-    if f.get("name_design").is_empty() {
-        let position = job
-            .people
-            .iter()
-            .find(|person| person.name == writer)
-            .map(|person| person.position.clone())
-            .unwrap_or_default();
-        for &role in form.roles() {
-            f.put(format!("name_{}", role.key()), writer.clone());
-            f.put(format!("position_{}", role.key()), position.clone());
-        }
-    }
     let next = next_inspection(job, Timestamp::now());
     let stands = issued.iter().find(|row| row.status == Status::Issued).map(|row| row.number.clone());
     let page = CertificatePage {
@@ -154,8 +135,7 @@ pub(crate) struct Which {
     form: Option<String>,
 }
 
-pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>, query: Query<Which>, request: HttpRequest) -> Handled {
-    let writer = remembered(&request, "writer");
+pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>, query: Query<Which>) -> Handled {
     let mut f = Fields::default();
     let job = path.into_inner();
     // Minor works are asked for by their own form, unless another is.
@@ -164,16 +144,29 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>, query: Query<Wh
         None => usual_form(&load(&shared, job).await?.job),
     };
     f.put("form", form);
-    drawn(shared, job, f, writer, String::new(), StatusCode::OK).await
+    drawn(shared, job, f, String::new(), StatusCode::OK).await
 }
 
-/// The signatures of a form, with what is wrong with them.
-fn signatures(f: &mut Fields, now: Timestamp) -> Vec<Signature> {
+/// Puts one person into every signature that the form asks for.
+fn filled(f: &mut Fields, job: &Job, person: Uuid) {
+    let Some(person) = job.people.iter().find(|one| one.id == person) else { return };
+    for role in form_of(f.get("form")).roles() {
+        f.set(&format!("name_{}", role.key()), &person.name);
+        f.set(&format!("position_{}", role.key()), &person.position);
+    }
+}
+
+/// The signatures of a form, with what is wrong with them. A position that is left empty is the one that the
+/// firm knows of a person of that name.
+fn signatures(f: &mut Fields, people: &[Person], now: Timestamp) -> Vec<Signature> {
     let mut signatures = Vec::new();
     let form = form_of(f.get("form"));
     for &role in form.may_sign() {
         let name = f.line(&format!("name_{}", role.key()), LONGEST_LINE);
-        let position = f.line(&format!("position_{}", role.key()), LONGEST_LINE);
+        let mut position = f.line(&format!("position_{}", role.key()), LONGEST_LINE);
+        if let (true, Some(person)) = (position.is_empty(), people.iter().find(|one| one.name == name)) {
+            position.clone_from(&person.position);
+        }
         let firm = f.line(&format!("firm_{}", role.key()), LONGEST_LINE);
         let field = format!("drawn_{}", role.key());
         let untouched = [&name, &position, &firm].iter().all(|text| text.is_empty())
@@ -202,14 +195,19 @@ fn signatures(f: &mut Fields, now: Timestamp) -> Vec<Signature> {
 pub(crate) async fn issue(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handled {
     let id = path.into_inner();
     let now = Timestamp::now();
-    let signatures = signatures(&mut f, now);
+    let job = load(&shared, id).await?;
+    if let Ok(person) = f.get("fill").parse::<Uuid>() {
+        filled(&mut f, &job.job, person);
+        return drawn(shared, id, f, String::new(), StatusCode::OK).await;
+    }
+    let signatures = signatures(&mut f, &job.job.people, now);
     if !f.ticked("confirm") {
         f.wrong("confirm", "Tick that you have seen the draft.");
     }
     let because = f.line("because", LONGEST_LINE);
     if f.any_wrong() {
         let problem = "Not issued: see what is marked.".into();
-        return drawn(shared, id, f, String::new(), problem, StatusCode::UNPROCESSABLE_ENTITY).await;
+        return drawn(shared, id, f, problem, StatusCode::UNPROCESSABLE_ENTITY).await;
     }
     let asked = Asked { form: form_of(f.get("form")), signatures, because };
     let done = once(&shared, &f, move |store| {
@@ -223,16 +221,12 @@ pub(crate) async fn issue(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields)
     });
     match done.await {
         Ok(None | Some(Ok(_))) => Ok(go(&format!("/jobs/{id}/certificate#issued"))),
-        Ok(Some(Err(why))) => {
-            drawn(shared, id, f, String::new(), format!("Not issued: {why}."), StatusCode::CONFLICT).await
-        }
+        Ok(Some(Err(why))) => drawn(shared, id, f, format!("Not issued: {why}."), StatusCode::CONFLICT).await,
         Err(WebError::ReplacementUnsaid(why)) => {
             f.wrong("because", "Say why the one that stands is replaced.");
-            drawn(shared, id, f, String::new(), format!("Not issued: {why}."), StatusCode::CONFLICT).await
+            drawn(shared, id, f, format!("Not issued: {why}."), StatusCode::CONFLICT).await
         }
-        Err(WebError::Clash(why)) => {
-            drawn(shared, id, f, String::new(), format!("Not issued: {why}."), StatusCode::CONFLICT).await
-        }
+        Err(WebError::Clash(why)) => drawn(shared, id, f, format!("Not issued: {why}."), StatusCode::CONFLICT).await,
         Err(other) => Err(other),
     }
 }

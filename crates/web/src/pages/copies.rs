@@ -12,7 +12,7 @@ use std::collections::HashMap;
 use uuid::Uuid;
 
 /// The first number above every way of a board.
-fn next_way(installation: &Installation, board: Uuid) -> String {
+pub(crate) fn next_way(installation: &Installation, board: Uuid) -> String {
     let number = |way: &str| way.chars().take_while(char::is_ascii_digit).collect::<String>().parse::<u32>().ok();
     let most = installation.circuits_of(board).filter_map(|circuit| number(&circuit.way)).max().unwrap_or(0);
     (most + 1).to_string()

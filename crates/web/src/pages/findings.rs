@@ -25,6 +25,36 @@ pub(crate) fn lines(job: Uuid, findings: impl Iterator<Item = Finding>) -> Vec<L
     lines
 }
 
+/// What a place still asks for, in one line with one link.
+pub(crate) struct ToDo {
+    pub about: String,
+    pub what: String,
+    /// How many more things stand at the same place.
+    pub more: usize,
+    pub link: String,
+}
+
+/// Findings by the page that mends them, in their order: each place once. Pages that lead back to the run are
+/// told so.
+pub(crate) fn places(job: Uuid, findings: impl Iterator<Item = Finding>) -> Vec<ToDo> {
+    let mut seen: Vec<String> = Vec::new();
+    let mut places: Vec<ToDo> = Vec::new();
+    for finding in findings {
+        let mut link = link(job, &finding.place);
+        let page = link.split('?').next().unwrap_or_default().to_owned();
+        if let Some(at) = seen.iter().position(|one| *one == page) {
+            places[at].more += 1;
+            continue;
+        }
+        if matches!(finding.place, Where::Inspection) {
+            link.push_str("?then=run");
+        }
+        seen.push(page);
+        places.push(ToDo { about: finding.about.clone(), what: finding.what(), more: 0, link });
+    }
+    places
+}
+
 pub(crate) struct Group {
     pub severity: Severity,
     pub explanation: &'static str,

@@ -8,7 +8,7 @@ use crate::frame::Frame;
 use crate::frame::Section;
 use crate::request::{blocking, once};
 use actix_web::http::StatusCode;
-use actix_web::web::{Data, Path};
+use actix_web::web::{Data, Path, Query};
 use askama::Template;
 use proof_core::installation::Installation;
 use proof_core::installation::inspection::{InspectionAnswer, InspectionOutcome, areas, asked};
@@ -36,6 +36,8 @@ struct InspectionPage {
     revision: i64,
     areas: Vec<Area>,
     problem: String,
+    /// It was come to from the run, and goes back there.
+    run: bool,
 }
 
 fn rows(f: &Fields, installation: &Installation) -> Vec<Area> {
@@ -58,7 +60,13 @@ fn rows(f: &Fields, installation: &Installation) -> Vec<Area> {
         .collect()
 }
 
-pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
+/// Where the page was come to from.
+#[derive(serde::Deserialize, Default)]
+pub(crate) struct Then {
+    then: Option<String>,
+}
+
+pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>, query: Query<Then>) -> Handled {
     let id = path.into_inner();
     let (head, events) = blocking(move || Ok((shared.store.head(id)?, shared.store.events(id)?))).await?;
     let mut f = Fields::default();
@@ -75,6 +83,7 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
             revision: head.revision,
             areas: rows(&f, &head.job.installation),
             problem: String::new(),
+            run: query.then.as_deref() == Some("run"),
         },
     )
 }
@@ -117,9 +126,10 @@ pub(crate) async fn save(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) 
     // What is no longer asked keeps its answer.
     let on_page = |answer: &&InspectionAnswer| asked(&head.job.installation).any(|item| item.key == answer.item);
     answers.extend(head.job.installation.inspection.iter().filter(|answer| !on_page(answer)).cloned());
+    let run = f.is("then", "run");
     let again = |f: &Fields, job: &proof_core::job::Job, revision, status, problem: String| {
         let frame = framed("Inspection", Section::Inspection, job, &events);
-        page_with(status, &InspectionPage { frame, job: id, revision, areas: rows(f, &job.installation), problem })
+        page_with(status, &InspectionPage { frame, job: id, revision, areas: rows(f, &job.installation), problem, run })
     };
     if f.any_wrong() {
         return again(&f, &head.job, head.revision, StatusCode::UNPROCESSABLE_ENTITY, f.all_wrong().join(" "));
@@ -128,7 +138,10 @@ pub(crate) async fn save(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) 
     head.job.installation.inspection = answers;
     let job = head.job.clone();
     match once(&shared, &f, move |store| Ok(store.save_description(&job, revision)?)).await {
-        Ok(_) if !f.get("area").is_empty() => Ok(go(&format!("/jobs/{id}/inspection"))),
+        Ok(_) if !f.get("area").is_empty() => {
+            Ok(go(&format!("/jobs/{id}/inspection{}", if run { "?then=run" } else { "" })))
+        }
+        Ok(_) if run => Ok(go(&format!("/jobs/{id}/run"))),
         Ok(_) => Ok(go(&format!("/jobs/{id}"))),
         Err(WebError::Clash(problem)) => again(&f, &head.job, head.revision, StatusCode::CONFLICT, problem),
         Err(other) => Err(other),

@@ -7,6 +7,7 @@ use crate::error::{Handled, page};
 use crate::frame::Frame;
 use crate::frame::Section;
 use crate::frame::day;
+use crate::pages::begin;
 use crate::pages::findings::link;
 use crate::request::blocking;
 use actix_web::HttpResponse;
@@ -48,6 +49,8 @@ struct JobPage {
     go_on: (String, &'static str),
     counts: [usize; 3],
     chain: String,
+    /// What a board may begin from.
+    patterns: Vec<(String, String)>,
     certificates: Vec<CertificateRow>,
     /// When it came with a file; empty: it was begun here.
     imported: String,
@@ -125,9 +128,9 @@ pub(crate) fn progress(job: &Job, findings: &[Finding], issued: bool) -> Vec<Pro
 
 pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
     let id = path.into_inner();
-    let (job, certificates, imported) = blocking(move || {
+    let (job, certificates, imported, patterns) = blocking(move || {
         let store = &shared.store;
-        Ok((store.job(id)?, store.certificates(id)?, store.imported_at(id)?))
+        Ok((store.job(id)?, store.certificates(id)?, store.imported_at(id)?, begin::choices(store)?))
     })
     .await?;
     let job = job.job.clone();
@@ -143,6 +146,7 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
         go_on: go_on(&job, !certificates.is_empty()),
         counts,
         chain: chain::drawing(&job, &findings),
+        patterns,
         certificates,
         imported: imported.as_deref().map(day).unwrap_or_default(),
         said: said(&job),

@@ -4,6 +4,8 @@ use crate::Shared;
 use crate::error::{Handled, WebError, go, page, page_with};
 use crate::forms::{Fields, by_key};
 use crate::frame::Frame;
+use crate::pages::begin;
+use crate::pages::first::There;
 use crate::request::{blocking, once};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Query};
@@ -38,7 +40,15 @@ struct JobsPage {
 pub(crate) async fn list(shared: Data<Shared>, search: Query<Search>) -> Handled {
     let query = search.into_inner().q;
     let asked = query.clone();
-    let rows = blocking(move || Ok(shared.store.jobs(&asked, MOST_LISTED)?)).await?;
+    let (rows, first) = blocking(move || {
+        let rows = shared.store.jobs(&asked, MOST_LISTED)?;
+        let first = if rows.is_empty() && asked.is_empty() { Some(There::of(&shared.store)?) } else { None };
+        Ok((rows, first))
+    })
+    .await?;
+    if let Some(there) = first {
+        return crate::pages::first::drawn(there, Fields::default(), StatusCode::OK);
+    }
     let full = rows.len() == MOST_LISTED as usize;
     page(&JobsPage { frame: Frame::outside("Jobs"), query, rows, full })
 }
@@ -48,10 +58,17 @@ pub(crate) async fn list(shared: Data<Shared>, search: Query<Search>) -> Handled
 struct NewJobPage {
     frame: Frame,
     f: Fields,
+    patterns: Vec<(String, String)>,
+}
+
+async fn new_drawn(shared: Data<Shared>, f: Fields, status: StatusCode) -> Handled {
+    let patterns = blocking(move || begin::choices(&shared.store)).await?;
+    page_with(status, &NewJobPage { frame: Frame::outside("New job"), f, patterns })
 }
 
 pub(crate) async fn new(shared: Data<Shared>) -> Handled {
-    let count = blocking(move || Ok(shared.store.jobs("", 10_000)?.len())).await?;
+    let store = shared.store.clone();
+    let count = blocking(move || Ok(store.jobs("", 10_000)?.len())).await?;
     let f = Fields::of([
         ("reference", format!("J-{}", count + 1)),
         ("system", EarthingSystem::TnCS.name().to_owned()),
@@ -59,7 +76,7 @@ pub(crate) async fn new(shared: Data<Shared>) -> Handled {
         ("nature", Nature::New.key().to_owned()),
         ("lines", "single".to_owned()),
     ]);
-    page(&NewJobPage { frame: Frame::outside("New job"), f })
+    new_drawn(shared, f, StatusCode::OK).await
 }
 
 fn described(f: &mut Fields) -> Option<Job> {
@@ -121,10 +138,14 @@ fn described(f: &mut Fields) -> Option<Job> {
 }
 
 pub(crate) async fn create(shared: Data<Shared>, mut f: Fields) -> Handled {
-    let again =
-        |f: Fields| page_with(StatusCode::UNPROCESSABLE_ENTITY, &NewJobPage { frame: Frame::outside("New job"), f });
-    let Some(mut job) = described(&mut f) else { return again(f) };
+    let again = |f: Fields| new_drawn(shared.clone(), f, StatusCode::UNPROCESSABLE_ENTITY);
+    let Some(mut job) = described(&mut f) else { return again(f).await };
     let id = job.id;
+    let from = f.get("from").to_owned();
+    if !from.is_empty() {
+        // The pattern brings the boards; the name typed is that of the first.
+        job.installation.boards.clear();
+    }
     let done = once(&shared, &f, move |store| {
         job.firm = store.firm()?;
         job.installation.house_rules = job.firm.house_rules.clone();
@@ -135,10 +156,14 @@ pub(crate) async fn create(shared: Data<Shared>, mut f: Fields) -> Handled {
     })
     .await;
     match done {
-        Ok(_) => Ok(go(&format!("/jobs/{id}"))),
+        Ok(_) if from.is_empty() => Ok(go(&format!("/jobs/{id}"))),
+        Ok(_) => {
+            let asked = serde_urlencoded::to_string([("from", from.as_str()), ("board", f.trimmed("board"))]);
+            Ok(go(&format!("/jobs/{id}/begin?{}", asked.unwrap_or_default())))
+        }
         Err(WebError::Clash(_)) => {
             f.wrong("reference", "There is a job of this reference already: give another.");
-            again(f)
+            again(f).await
         }
         Err(other) => Err(other),
     }

@@ -47,7 +47,7 @@ pub(crate) async fn show(shared: Data<Shared>, request: HttpRequest) -> Handled 
 }
 
 /// Random bytes of the system.
-fn seed() -> Result<[u8; 32], WebError> {
+pub(crate) fn seed() -> Result<[u8; 32], WebError> {
     let mut seed = [0; 32];
     getrandom::fill(&mut seed).map_err(|error| WebError::Inside(error.to_string()))?;
     Ok(seed)

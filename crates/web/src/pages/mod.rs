@@ -1,6 +1,7 @@
 //! The pages, a file a page. Handlers extract, call, render.
 
 pub(crate) mod answers;
+pub(crate) mod begin;
 pub(crate) mod board;
 pub(crate) mod certificate;
 pub(crate) mod circuit;
@@ -11,6 +12,7 @@ pub(crate) mod documents;
 pub(crate) mod energise;
 pub(crate) mod entry;
 pub(crate) mod findings;
+pub(crate) mod first;
 pub(crate) mod import;
 pub(crate) mod inspection;
 pub(crate) mod isolate;
@@ -20,6 +22,7 @@ pub(crate) mod keys;
 pub(crate) mod origin;
 pub(crate) mod own_copy;
 pub(crate) mod particulars;
+pub(crate) mod patterns;
 pub(crate) mod reference;
 pub(crate) mod registers;
 pub(crate) mod review;

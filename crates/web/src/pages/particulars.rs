@@ -135,7 +135,8 @@ fn taken(f: &mut Fields, job: &mut Job) {
     house_rules(f, &mut installation.house_rules);
 }
 
-fn supply(f: &mut Fields, installation: &mut Installation) {
+/// Takes the supply from a form.
+pub(crate) fn supply(f: &mut Fields, installation: &mut Installation) {
     const SIZE: &str = "a size in mm², such as 16";
     let supply = &mut installation.supply;
     let before = supply.system;

@@ -12,6 +12,7 @@ use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use jiff::Zoned;
 use proof_core::house_rules::RULES;
+use proof_core::installation::pattern::Pattern;
 use proof_core::installation::validity::LONGEST_LINE;
 use proof_core::installation::{Firm, Person};
 use proof_core::instrument::{CHECK_EVERY_DAYS, distrust, drift_percent_a_year, is_right};
@@ -29,12 +30,16 @@ struct FirmPage {
     f: Fields,
     people: Vec<Person>,
     instruments: Vec<Instrument>,
+    patterns: Vec<Pattern>,
     rules: Vec<(&'static str, String)>,
 }
 
 async fn drawn(shared: Data<Shared>, f: Fields, status: StatusCode) -> Handled {
-    let (firm, people, instruments) =
-        blocking(move || Ok((shared.store.firm()?, shared.store.people()?, shared.store.instruments()?))).await?;
+    let (firm, people, instruments, patterns) = blocking(move || {
+        let store = &shared.store;
+        Ok((store.firm()?, store.people()?, store.instruments()?, store.patterns()?))
+    })
+    .await?;
     let mut f = f;
     // What was typed stands first; what is stored fills the rest.
     for (name, value) in [
@@ -53,7 +58,7 @@ async fn drawn(shared: Data<Shared>, f: Fields, status: StatusCode) -> Handled {
         }
     }
     let rules = crate::forms::house_rules::rule_fields(&f);
-    page_with(status, &FirmPage { frame: Frame::outside("Firm"), f, people, instruments, rules })
+    page_with(status, &FirmPage { frame: Frame::outside("Firm"), f, people, instruments, patterns, rules })
 }
 
 pub(crate) async fn show(shared: Data<Shared>) -> Handled {
@@ -110,7 +115,7 @@ pub(crate) async fn save_person(shared: Data<Shared>, mut f: Fields) -> Handled 
 }
 
 /// What a form says of an instrument; what is wrong stands in the form.
-fn instrument_of(f: &mut Fields, before: Instrument) -> Instrument {
+pub(crate) fn instrument_of(f: &mut Fields, before: Instrument) -> Instrument {
     let kind = f.line("kind", LONGEST_LINE);
     let reference = f.line("instrument_reference", LONGEST_LINE);
     for (name, text, problem) in [

@@ -4,6 +4,13 @@
 //! said, word by word, with what was expected. [`WORDS`] explains the language.
 
 mod build;
+mod proposal;
+mod words;
+mod written;
+
+pub use proposal::{Proposed, propose};
+pub use words::WORDS;
+pub use written::written;
 
 use crate::installation::validity::{LEAST_IDN, MOST_IDN};
 use crate::installation::{CableFamily, Feeds, Lines, PointId, Shape};
@@ -13,32 +20,6 @@ use crate::standard::conductors::{COPPER_MOHM_PER_M, twin_and_earth_cpc};
 use crate::standard::devices::{DeviceStandard, TripType};
 use crate::standard::outlets::INDUSTRIAL_A;
 use rust_decimal::{Decimal, dec};
-
-/// The language, a word and what it says.
-pub const WORDS: &[(&str, &str)] = &[
-    ("3, 1L2", "way of the board (a number, or a number and its line)"),
-    (
-        "ring, radial, lights, board",
-        "how it runs and what it feeds; radial sockets if left out, fixed for fixed equipment",
-    ),
-    ("B32, C16, D10", "circuit-breaker to BS EN 60898, type and rating"),
-    ("RCBO B32, RCBO C16/100", "RCBO to BS EN 61009; 30 mA, or as given after the stroke"),
-    ("gG 63, 3036 30, 88-3 32, 1362 13", "fuse to BS 88-2, BS 3036, BS 88-3, BS 1362, and its rating"),
-    ("6kA", "breaking capacity"),
-    ("2.5/1.5, 2.5, 6/6/2.5", "line/CPC, or line/neutral/CPC, mm²; one size alone takes its twin-and-earth CPC"),
-    ("4/-/2.5", "line, no neutral, CPC: a three-phase circuit without a neutral"),
-    ("54m", "whole length of cable"),
-    ("9pts", "number of points"),
-    ("legs 6,9,4.5,11,12.5", "lengths of the legs in order, m; on a ring the last leads back to the board"),
-    ("ref C, ref 103", "reference method"),
-    ("armoured, singles, mineral, flex", "kind of cable; twin-and-earth where its sizes are a usual pair"),
-    ("industrial 32", "industrial outlets (BS EN 60309) of that rating"),
-    ("N4 E4", "terminal of its neutral, terminal of its CPC"),
-    ("3ph", "three phase"),
-    ("existing", "existing wiring"),
-    ("work 5, work 5,6", "the points that are the work, in the order of the cable; the others stood before"),
-    ("\"Press room\"", "description, in quotes (or whatever words are left)"),
-];
 
 /// What a line says.
 #[derive(Debug, Clone, PartialEq)]
@@ -107,6 +88,8 @@ struct Draft {
     standard: Option<DeviceStandard>,
     trip: Option<TripType>,
     rating: Option<Decimal>,
+    /// A rating without its device: `32A`.
+    bare_rating: Option<Decimal>,
     rcbo: bool,
     idn: Option<Decimal>,
     breaking: Option<Decimal>,
@@ -304,7 +287,10 @@ impl Draft {
         let number = |suffixes: &[&str]| {
             suffixes.iter().find_map(|suffix| lower.strip_suffix(suffix)).and_then(|text| text.parse::<f64>().ok())
         };
-        if let Some(ka) = number(&["ka"]) {
+        let rating = number(&["a"]).filter(|_| self.rating.is_none()).and_then(exact);
+        if let Some(rating) = rating {
+            self.bare_rating = Some(rating);
+        } else if let Some(ka) = number(&["ka"]) {
             self.breaking = exact(ka).filter(|ka| *ka > Decimal::ZERO && *ka <= dec!(150));
             if self.breaking.is_none() {
                 self.problems.push(format!("“{lower}”: a breaking capacity is above 0 and up to 150 kA."));
@@ -403,8 +389,17 @@ impl Draft {
     }
 
     fn described(&mut self) -> String {
-        let description =
-            self.quoted.take().filter(|text| !text.is_empty()).unwrap_or_else(|| self.left_over.join(" "));
+        let quoted = self.quoted.take().filter(|text| !text.is_empty());
+        for word in &self.left_over {
+            let like = words::nearest(word);
+            if quoted.is_some() || like.is_some() || word.bytes().any(|byte| byte.is_ascii_digit()) {
+                let meant = like.map(|like| format!(" Is it {like}?")).unwrap_or_default();
+                self.problems.push(format!(
+                    "“{word}” is not understood.{meant} A description stands in quotes, such as \"Press room\"."
+                ));
+            }
+        }
+        let description = quoted.unwrap_or_else(|| self.left_over.join(" "));
         if description.chars().count() > 80 {
             self.problems.push("The description is longer than 80 characters.".to_owned());
         }

@@ -1,7 +1,7 @@
 //! What the cards of a run show, worked out from the plan, the readings and the log.
 
 use crate::pages::entry::{Bench, trip_window};
-use crate::pages::findings::Line;
+use crate::pages::findings::ToDo;
 use crate::pages::origin;
 use proof_core::conductor::Pair;
 use proof_core::expectation::{Unknown, set_band};
@@ -89,7 +89,7 @@ pub(super) enum CardShown {
     /// Ze, on its own page.
     Expose(String),
     /// What stands in the way of power.
-    Settle(String, Vec<Line>),
+    Settle(String, Vec<ToDo>),
     /// Ways that come to power.
     Energise(Powering),
     /// Put back.

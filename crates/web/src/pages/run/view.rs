@@ -11,7 +11,7 @@ use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
 use crate::pages::entry::{Asked, Bench, Entry, Verdict};
-use crate::pages::findings::{Line, lines};
+use crate::pages::findings::{ToDo, places};
 use crate::pages::framed;
 use crate::request::{is_partial, remembered};
 use actix_web::http::StatusCode;
@@ -70,7 +70,7 @@ struct Work {
     all_ids: String,
     failing: Vec<(String, String)>,
     /// What a certificate still waits for, where every reading is in.
-    rest: Vec<Line>,
+    rest: Vec<ToDo>,
     writer: String,
     reader: String,
     instrument: String,
@@ -159,7 +159,7 @@ fn card_at_power(job: &Job, before: Before<'_>) -> CardShown {
         Before::InUse(board) => CardShown::InUse(board, board_name(job, board)),
         Before::Expose(board) => CardShown::Expose(board_name(job, board)),
         Before::Settle(board, findings) => {
-            CardShown::Settle(board_name(job, board), lines(job.id, findings.into_iter()))
+            CardShown::Settle(board_name(job, board), places(job.id, findings.into_iter()))
         }
         Before::Energise { board, ways, first } => CardShown::Energise(Powering {
             board,
@@ -192,8 +192,8 @@ fn barred(findings: &[Finding]) -> bool {
 }
 
 /// What is left when every reading is in: a line a place, in the order of the review.
-fn rest(job: &Job, findings: Vec<Finding>) -> Vec<Line> {
-    lines(job.id, findings.into_iter().filter(Finding::blocks))
+fn rest(job: &Job, findings: Vec<Finding>) -> Vec<ToDo> {
+    places(job.id, findings.into_iter().filter(Finding::blocks))
 }
 
 /// Read is not right: what fails its limit keeps power away whatever else is done.

@@ -1,0 +1,92 @@
+//! The words of the language, for people: listed, and told when one is nearly right.
+
+/// The language, a word and what it says.
+pub const WORDS: &[(&str, &str)] = &[
+    ("3, 1L2", "way of the board (a number, or a number and its line)"),
+    (
+        "ring, radial, lights, board",
+        "how it runs and what it feeds; radial sockets if left out, fixed for fixed equipment",
+    ),
+    ("B32, C16, D10", "circuit-breaker to BS EN 60898, type and rating"),
+    ("RCBO B32, RCBO C16/100", "RCBO to BS EN 61009; 30 mA, or as given after the stroke"),
+    ("gG 63, 3036 30, 88-3 32, 1362 13", "fuse to BS 88-2, BS 3036, BS 88-3, BS 1362, and its rating"),
+    ("6kA", "breaking capacity"),
+    ("2.5/1.5, 2.5, 6/6/2.5", "line/CPC, or line/neutral/CPC, mm²; one size alone takes its twin-and-earth CPC"),
+    ("4/-/2.5", "line, no neutral, CPC: a three-phase circuit without a neutral"),
+    ("54m", "whole length of cable"),
+    ("9pts", "number of points"),
+    ("legs 6,9,4.5,11,12.5", "lengths of the legs in order, m; on a ring the last leads back to the board"),
+    ("ref C, ref 103", "reference method"),
+    ("armoured, singles, mineral, flex", "kind of cable; twin-and-earth where its sizes are a usual pair"),
+    ("industrial 32", "industrial outlets (BS EN 60309) of that rating"),
+    ("N4 E4", "terminal of its neutral, terminal of its CPC"),
+    ("3ph", "three phase"),
+    ("existing", "existing wiring"),
+    ("work 5, work 5,6", "the points that are the work, in the order of the cable; the others stood before"),
+    ("\"Press room\"", "description, in quotes (or whatever words are left)"),
+];
+
+/// Words that a slip of the keys is told by, at four letters or more.
+const KNOWN: &[&str] = &[
+    "ring",
+    "radial",
+    "lights",
+    "lighting",
+    "sockets",
+    "board",
+    "fixed",
+    "existing",
+    "legs",
+    "method",
+    "armoured",
+    "singles",
+    "mineral",
+    "industrial",
+    "rcbo",
+];
+
+/// Whether one letter more, less, other, or two changed round make one word of the other.
+fn one_slip(a: &str, b: &str) -> bool {
+    let (a, b): (Vec<char>, Vec<char>) = (a.chars().collect(), b.chars().collect());
+    let same = a.iter().zip(&b).take_while(|(a, b)| a == b).count();
+    let (a, b) = (&a[same..], &b[same..]);
+    let turned =
+        |a: &[char], b: &[char]| a.len() > 1 && b.len() > 1 && a[0] == b[1] && a[1] == b[0] && a[2..] == b[2..];
+    match a.len().cmp(&b.len()) {
+        std::cmp::Ordering::Equal => !a.is_empty() && (a[1..] == b[1..] || turned(a, b)),
+        std::cmp::Ordering::Greater => a[1..] == *b,
+        std::cmp::Ordering::Less => *a == b[1..],
+    }
+}
+
+/// The word of the language that a word is one slip from.
+pub(super) fn nearest(word: &str) -> Option<&'static str> {
+    let lower = word.to_lowercase();
+    if lower.chars().count() < 3 {
+        return None;
+    }
+    KNOWN.iter().find(|known| one_slip(&lower, known)).copied()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::nearest;
+
+    #[test]
+    fn slips_of_the_keys() {
+        for (word, meant) in [
+            ("rng", Some("ring")),
+            ("rign", Some("ring")),
+            ("riing", Some("ring")),
+            ("Lihgts", Some("lights")),
+            ("bord", Some("board")),
+            ("legss", Some("legs")),
+            ("ring", None),
+            ("bench", None),
+            ("sock", None),
+            ("é", None),
+        ] {
+            assert_eq!(nearest(word), meant, "{word}");
+        }
+    }
+}

@@ -1,0 +1,112 @@
+// What the program costs in keys, clicks and pages, from an empty database to a certificate that
+// verifies. No reading that the program fills in is counted; what is filled in by the test is typed.
+import assert from "node:assert/strict";
+import { spawnSync } from "node:child_process";
+import { writeFileSync } from "node:fs";
+import { join } from "node:path";
+import { after, before, test } from "node:test";
+import { browser, program, start, watch } from "./harness.mjs";
+import { walkByKeys } from "./counted.mjs";
+import { Person } from "./person.mjs";
+
+let chrome;
+before(async () => { chrome = await browser(); });
+after(async () => { await chrome?.close(); });
+
+const LAPTOP = { width: 1280, height: 800 };
+const role = (page, kind, name) => page.getByRole(kind, { name });
+
+/** The way in: firm, person, instrument, the key and its copy. */
+async function begins(me, base) {
+  const { page } = me;
+  await page.goto(base);
+  await page.waitForFunction(() => document.activeElement?.name === "firm_name");
+  await me.fields("Wren Electrical", "9 Ropewalk, Brackwater", "Odile Wren", "Electrician", "MFT-9", "", "2031-04-30");
+  await me.turn("Enter");
+  await Promise.all([page.waitForEvent("download"), me.click(role(page, "button", /Export the signing key/))]);
+}
+
+/** A new job with its pattern; the page that follows proposes. */
+async function newJob(me, pattern) {
+  const { page } = me;
+  await me.follow(role(page, "link", "Begin the first job"));
+  await page.waitForFunction(() => document.activeElement?.name === "title");
+  await me.fields("House, new wiring", "A. Marlow", "4 Sluice Lane, Brackwater");
+  const from = page.getByLabel("Begin from");
+  await me.click(from);
+  await me.key("Escape");
+  await from.selectOption(pattern);
+  me.count.clicks += 1;
+  await me.follow(role(page, "button", "Make the job"));
+}
+
+/** Signs as one person for every role, issues, verifies without the database. */
+async function issues(me, server) {
+  const { page } = me;
+  me.stretch = "papers";
+  await me.turn("d");
+  await page.waitForURL(/certificate/);
+  await me.click(page.getByRole("button", { name: "Odile Wren signs for all of it" }));
+  await me.click(page.getByRole("checkbox", { name: /seen the draft/ }));
+  await me.follow(role(page, "button", "Issue the certificate"));
+  const pdf = join(server.folder, "c1.pdf"), key = join(server.folder, "FIRM.pub");
+  const path = /\/jobs\/[0-9a-f-]+/.exec(page.url())[0];
+  const number = (await page.locator("#issued + .scroll th[scope=row]").first().innerText()).trim();
+  writeFileSync(pdf, Buffer.from(await (await fetch(`${server.base}${path}/certificates/${number}/pdf`)).arrayBuffer()));
+  writeFileSync(key, Buffer.from(await (await fetch(`${server.base}/firm/key/FIRM.pub`)).arrayBuffer()));
+  const verified = spawnSync(program, ["verify", pdf, "--key", key], { encoding: "utf8" });
+  assert.equal(verified.status, 0, verified.stdout + verified.stderr);
+  return (await (await fetch(`${server.base}${path}/job.json`)).json()).job;
+}
+
+/** The figures, and whether they keep their goals. */
+function keeps(t, me, readings, { whole, testing, loads }) {
+  const { all, counts } = me;
+  const each = (one) => `${one.keys} keys, ${one.clicks} clicks, ${one.loads} pages`;
+  for (const [name, one] of Object.entries(counts)) t.diagnostic(`${name}: ${each(one)}`);
+  t.diagnostic(`whole job, ${readings} readings: ${each(all)}; a reading ${(all.keys / readings).toFixed(2)} keys, ${(all.clicks / readings).toFixed(2)} clicks; testing ${(counts.testing.keys / readings).toFixed(2)} and ${(counts.testing.clicks / readings).toFixed(2)}`);
+  assert.ok(all.keys / readings <= whole.keys, `whole job ${all.keys / readings} keys a reading`);
+  assert.ok(all.clicks / readings <= whole.clicks, `whole job ${all.clicks / readings} clicks a reading`);
+  assert.ok(counts.testing.keys / readings <= testing.keys, `testing ${counts.testing.keys / readings} keys a reading`);
+  assert.ok(counts.testing.clicks / readings <= testing.clicks, `testing ${counts.testing.clicks / readings} clicks a reading`);
+  assert.ok(all.loads <= loads, `${all.loads} pages`);
+}
+
+const GOALS = { whole: { keys: 6, clicks: 0.35 }, testing: { keys: 3.9, clicks: 0.15 }, loads: 45 };
+
+test("a house of eleven circuits on two boards", async (t) => {
+  const server = await start("serve");
+  try {
+    const page = await (await chrome.newContext({ viewport: LAPTOP, acceptDownloads: true })).newPage();
+    const wrong = watch(page, server.base);
+    const me = new Person(page);
+    await begins(me, server.base);
+    await newJob(me, "house-and-outbuilding");
+    await me.click(page.getByLabel("Points, row 1").first());
+    await me.column("", "", "9", "8", "4", "7", "6", "3", "", "");
+    await me.column("21", "8", "62", "55", "14", "34", "31", "26");
+    await me.click(page.getByLabel("Way, row 3").last());
+    await me.fields("3", "Heater", "1", "6", "fixed RCBO B16 6kA 2.5/1.5 ref C");
+    await me.click(page.getByLabel("Where it is").first());
+    await me.type("hall");
+    await me.click(page.getByLabel("Where it is").last());
+    await me.type("studio");
+    for (const name of ["surge", "arc"]) {
+      await me.click(page.locator(`[name=${name}_reason]`));
+      await me.type("assessed");
+      await me.key("Shift+Tab");
+      await me.type("n");
+      assert.equal(await page.locator(`[name=${name}]`).inputValue(), "not_required");
+    }
+    await me.follow(role(page, "button", /store it/));
+    me.stretch = "testing";
+    await me.follow(role(page, "link", "Go on"));
+    await walkByKeys(me, `${page.url()}`);
+    const job = await issues(me, server);
+    assert.equal(job.installation.circuits.length, 11);
+    assert.deepEqual(wrong, []);
+    keeps(t, me, job.readings.length, GOALS);
+  } finally {
+    await server.stop();
+  }
+});
