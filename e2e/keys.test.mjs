@@ -101,7 +101,8 @@ test("a house of eleven circuits on two boards", async (t) => {
     await me.follow(role(page, "button", /store it/));
     me.stretch = "testing";
     await me.follow(role(page, "link", "Go on"));
-    await walkByKeys(me, `${page.url()}`);
+    const seen = await walkByKeys(me, page.url());
+    t.diagnostic(`cards: ${JSON.stringify(seen.cards)}`);
     const job = await issues(me, server);
     assert.equal(job.installation.circuits.length, 11);
     assert.deepEqual(wrong, []);

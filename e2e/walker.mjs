@@ -67,7 +67,7 @@ export async function walk(page, url, { press = (locator) => locator.click(), al
       await press(page.getByRole("button", { name: "It is energised and in use" }));
       await page.waitForURL(/run/);
       continue;
-    } else if (["make", "undo", "null"].includes(kind)) {
+    } else if (["make", "undo", "change", "null"].includes(kind)) {
       await card.locator("[name=by]").fill("Odile Wren");
       await press(page.locator(".run-do .primary").first());
     } else if (kind === "end") {

@@ -11,6 +11,10 @@
 
   const newId = () => crypto.randomUUID();
 
+  // The outcome buttons of the card at hand, where nothing was typed or refused.
+  const outcome = (value) => document.querySelector(`#run #entry button[name=outcome][value=${value}]`);
+  const oneKey = () => Boolean(outcome("pass")) && typed().value === "" && typed().getAttribute("aria-invalid") !== "true";
+
   // A reading's id is made here; the same form sent again keeps it.
   function prepare() {
     const form = entry();
@@ -30,8 +34,10 @@
       }
       field.addEventListener("input", () => keep(form));
     }
-    // Whoever types faster than the page settles must lose no digit: a field in use is left alone.
-    if (document.activeElement !== field) field.focus({ preventScroll: true });
+    // Whoever types faster than the page settles must lose no digit: a field in use is left alone. In the run,
+    // right or wrong is one key, p or f: the field waits for what is more than that.
+    if (oneKey()) field.blur();
+    else if (document.activeElement !== field) field.focus({ preventScroll: true });
     if (field.value !== "" && field.value === field.defaultValue) field.select();
   }
 
@@ -297,7 +303,15 @@
   const inField = (target) => target.closest && target.closest("input:not([type=checkbox]):not([type=radio]), textarea, select");
   // What the card at hand says is done: its first button, or its link where it has none.
   const doneHere = () => document.querySelector(".run-card .run-do .primary, .run-card.today .primary, .run-card.ask .primary") || document.querySelector(".run-card a.primary");
+  // Whoever types the whole word, pass or fail and Enter, has been understood at its first letter.
+  let rest = [];
   document.addEventListener("keydown", (event) => {
+    const more = rest.length > 0 && event.key === rest[0];
+    rest = more ? rest.slice(1) : [];
+    if (more) event.preventDefault();
+  }, true);
+  document.addEventListener("keydown", (event) => {
+    if (event.defaultPrevented) return;
     if (event.altKey && (event.key === "ArrowDown" || event.key === "ArrowUp")) {
       const link = document.getElementById(event.key === "ArrowDown" ? "step-on" : "step-back");
       if (link) { event.preventDefault(); link.click(); }
@@ -313,6 +327,11 @@
       case "/": {
         const field = typed() || document.getElementById("q") || document.getElementById("line");
         if (field) { event.preventDefault(); field.focus(); }
+        break;
+      }
+      case "p": case "f": {
+        const button = event.repeat ? null : outcome(event.key === "p" ? "pass" : "fail");
+        if (button) { rest = [...(event.key === "p" ? "ass" : "ail"), "Enter"]; button.click(); }
         break;
       }
       case "u": { const box = document.getElementById("unsteady"); if (box) box.checked = !box.checked; break; }

@@ -17,6 +17,8 @@ pub enum Card {
     Undo(Vec<Uuid>),
     /// What the step wants is made.
     Make,
+    /// The same, and the leads are nulled.
+    MakeAndNull,
     /// The leads are nulled; or what they read, where they are subtracted, Ω.
     Null(Option<Decimal>),
 }
@@ -45,7 +47,7 @@ pub(super) fn take(job: &Job, act: &Act, hand: &Hand) -> Result<Taken, Refusal> 
     let mut events = Vec::new();
     for need in planned.map(|planned| run.needs(planned)).unwrap_or_default() {
         match (need, &act.card) {
-            (Need::Make(made, replaced), Card::Make) => {
+            (Need::Make(made, replaced), Card::Make | Card::MakeAndNull) => {
                 for one in &made {
                     let (board, circuit) = (one.board, one.circuit);
                     may_alter(job, board, circuit, one.alteration).map_err(Refusal::Gate)?;
@@ -56,7 +58,8 @@ pub(super) fn take(job: &Job, act: &Act, hand: &Hand) -> Result<Taken, Refusal> 
                     hand.event(one.opened(item))
                 }));
             }
-            (Need::Null(leads), Card::Null(ohm)) => {
+            (Need::Null(leads), Card::Null(_) | Card::MakeAndNull) => {
+                let ohm = if let Card::Null(ohm) = &act.card { *ohm } else { None };
                 let measured = job.installation.house_rules.leads == LeadCompensation::Subtract;
                 if measured && ohm.is_none() {
                     return Err(Refusal::LeadsUnread);

@@ -94,8 +94,9 @@ pub(super) enum CardShown {
     Energise(Powering),
     /// Put back.
     Undo(Vec<(String, String)>, String),
-    /// Alter and connect; whether an earth, a bond or a tail comes off for it.
-    Make(Vec<(String, String)>, bool),
+    /// Alter and connect; whether an earth, a bond or a tail comes off for it, and the leads that are nulled
+    /// at the same time.
+    Make(Vec<(String, String)>, bool, Option<Leads>),
     /// Null, or measure the leads.
     Null(Leads, bool),
 }

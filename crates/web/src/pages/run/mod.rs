@@ -142,6 +142,7 @@ fn card(f: &mut Fields) -> Option<Card> {
     match f.get("what") {
         "undo" | "back-all" => Some(Card::Undo(f.ids("items"))),
         "make" => Some(Card::Make),
+        "make-null" => Some(Card::MakeAndNull),
         "null" => {
             let ohm = f.decimal("ohm", "ohms such as 0.07");
             (!f.any_wrong()).then_some(Card::Null(ohm))

@@ -121,7 +121,8 @@ fn orders(job: &Job, settled: &Settled<'_>, chosen: Order, at_power: bool) -> Ve
         .into()
 }
 
-fn card_of(job: &Job, need: &Need<'_>) -> CardShown {
+/// The card of what is done first; what is done after it may go with it.
+fn card_of(job: &Job, need: &Need<'_>, then: Option<&Need<'_>>) -> CardShown {
     match need {
         Need::Prove { board, alone, inside } => {
             let why = inside.map_or_else(
@@ -137,7 +138,13 @@ fn card_of(job: &Job, need: &Need<'_>) -> CardShown {
         Need::Undo(open) => CardShown::Undo(items(open), ids(open)),
         Need::Make(make, _) => {
             let earth = make.iter().any(|one| one.alteration.takes_earth_off());
-            CardShown::Make(made(make), earth)
+            // Nothing stands beside an earth that is off; leads that are subtracted are read.
+            let measured = job.installation.house_rules.leads == LeadCompensation::Subtract;
+            let leads = match then {
+                Some(Need::Null(leads)) if !earth && !measured => Some(*leads),
+                _ => None,
+            };
+            CardShown::Make(made(make), earth, leads)
         }
         Need::Null(leads) => CardShown::Null(*leads, job.installation.house_rules.leads == LeadCompensation::Subtract),
     }
@@ -259,7 +266,8 @@ fn hook_of(job: &Job, planned: &Planned) -> HookUp {
 /// What is done before a reading, dead or at power.
 fn card_before(job: &Job, (run, live): (&Run<'_>, &Live<'_>), planned: &Planned) -> Option<CardShown> {
     if planned.step.stage.is_dead() {
-        return run.needs(planned).first().map(|need| card_of(job, need));
+        let needs = run.needs(planned);
+        return needs.first().map(|need| card_of(job, need, needs.get(1)));
     }
     live.before(planned).map(|before| card_at_power(job, before))
 }
