@@ -7,7 +7,7 @@ use crate::forms::Fields;
 use actix_web::cookie::{Cookie, SameSite, time::Duration};
 use actix_web::web::{self, Data};
 use actix_web::{HttpRequest, HttpResponse};
-use jiff::Timestamp;
+use jiff::{Timestamp, Zoned};
 use proof_core::installation::validity::LONGEST_LINE;
 use proof_core::installation::{Board, Circuit};
 use proof_core::job::Job;
@@ -117,6 +117,13 @@ pub(crate) fn remember(response: &mut HttpResponse, choices: &[(&'static str, &s
             tracing::warn!(%error, name, "a choice could not be remembered");
         }
     }
+}
+
+/// The instrument to offer: the one remembered, else the only one that is in calibration.
+pub(crate) fn offered(job: &Job, remembered: &str) -> String {
+    let known = job.instruments.iter().any(|one| one.id.to_string() == remembered);
+    let only = || job.only_instrument(Zoned::now().date()).map(|one| one.id.to_string());
+    if known { remembered.to_owned() } else { only().unwrap_or_default() }
 }
 
 /// Who did it: as typed, else as this browser remembers; empty where nobody is named.

@@ -24,7 +24,7 @@ pub use on_site::{Beginning, Energising, Isolating, Leaving, Powering};
 pub use reading::{Figure, With, leads_said};
 pub use refusal::{NotZe, Refusal};
 pub use series::Series;
-pub use sheet::{Sheet, SheetCell};
+pub use sheet::{Sheet, SheetCell, SheetStep, over_range, steps_of};
 pub use walk::{Opened, Walk};
 pub use ze::{Ze, ze_steps};
 

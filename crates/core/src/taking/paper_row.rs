@@ -4,11 +4,13 @@
 use crate::conductor::{Conductor, Pair};
 use crate::installation::{Circuit, Installation, Lines, Shape};
 use crate::plan::sequence::{by_long_lead, circuit_steps};
+use crate::plan::standing::is_turned_over;
 use crate::reading::entry::{Field, parse};
 use crate::reading::keys::far_loop_key;
 use crate::reading::{GoesTo, Key, Place, Settled, Stage, Step, Subject, Test, Value};
 use crate::standard::rcd::{HalfCycle, Multiple};
 use rust_decimal::{Decimal, dec};
+use uuid::Uuid;
 
 /// A cell of the row.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
@@ -25,8 +27,12 @@ pub enum Cell {
     LongLead,
     /// Insulation between live conductors.
     LiveLive,
+    /// Insulation between a line of three and neutral; of a single phase it stands in the box before.
+    LineNeutral,
     /// Insulation to earth.
     LiveEarth,
+    /// Insulation between neutral and earth.
+    NeutralEarth,
     /// Polarity.
     Polarity,
     /// Highest Zs.
@@ -37,23 +43,28 @@ pub enum Cell {
     RcdFive,
     /// RCD button.
     RcdButton,
+    /// Functional tests.
+    Functional,
 }
 
 impl Cell {
     /// In the order of the schedule.
-    pub const ALL: [Self; 12] = [
+    pub const ALL: [Self; 15] = [
         Self::R1,
         Self::Rn,
         Self::R2,
         Self::R1R2,
         Self::LongLead,
         Self::LiveLive,
+        Self::LineNeutral,
         Self::LiveEarth,
+        Self::NeutralEarth,
         Self::Polarity,
         Self::Zs,
         Self::RcdOne,
         Self::RcdFive,
         Self::RcdButton,
+        Self::Functional,
     ];
 
     /// Key in forms.
@@ -65,12 +76,15 @@ impl Cell {
             Self::R1R2 => "r1r2",
             Self::LongLead => "r2long",
             Self::LiveLive => "ll",
+            Self::LineNeutral => "ln",
             Self::LiveEarth => "le",
+            Self::NeutralEarth => "ne",
             Self::Polarity => "pol",
             Self::Zs => "zs",
             Self::RcdOne => "rcd1",
             Self::RcdFive => "rcd5",
             Self::RcdButton => "button",
+            Self::Functional => "functional",
         }
     }
 
@@ -83,17 +97,52 @@ impl Cell {
             Self::R1R2 => "R1+R2 Ω",
             Self::LongLead => "R2 by long lead Ω",
             Self::LiveLive => "Ins. L–L, L–N MΩ",
+            Self::LineNeutral => "Ins. L–N of three MΩ",
             Self::LiveEarth => "Ins. L–E MΩ",
+            Self::NeutralEarth => "Ins. N–E MΩ",
             Self::Polarity => "Polarity",
             Self::Zs => "Zs Ω",
             Self::RcdOne => "RCD IΔn ms",
             Self::RcdFive => "RCD 5 IΔn ms",
             Self::RcdButton => "Button",
+            Self::Functional => "Functional",
         }
     }
 
+    /// The boxes that a board has: those of three lines only where a circuit of it has three.
+    pub fn of_board(installation: &Installation, board: Uuid) -> Vec<Self> {
+        let three = installation.circuits_of(board).any(|circuit| circuit.lines == Lines::Three);
+        Self::ALL.into_iter().filter(|cell| three || *cell != Self::LineNeutral).collect()
+    }
+
+    /// The lines that a circuit has a row for each; a single phase has one row.
+    pub fn rows(circuit: &Circuit) -> Vec<Option<Conductor>> {
+        match circuit.lines {
+            Lines::Single => vec![None],
+            Lines::Three => circuit.line_conductors().to_vec(),
+        }
+    }
+
+    /// Written once a circuit, in the row of its first line.
+    const fn is_once(self) -> bool {
+        !matches!(self, Self::R1R2 | Self::LongLead | Self::LiveLive | Self::LineNeutral | Self::LiveEarth | Self::Zs)
+    }
+
+    /// The pair that its number is read between, of one line of three.
+    fn pair_on(self, line: Conductor) -> Option<Pair> {
+        let (a, b) = match (self, line) {
+            (Self::LiveLive, Conductor::L1) => (Conductor::L1, Conductor::L2),
+            (Self::LiveLive, Conductor::L2) => (Conductor::L2, Conductor::L3),
+            (Self::LiveLive, _) => (Conductor::L1, Conductor::L3),
+            (Self::LineNeutral, _) => (line, Conductor::N),
+            (Self::LiveEarth, _) => (line, Conductor::E),
+            _ => return None,
+        };
+        Pair::new(a, b).ok()
+    }
+
     /// The highest of all points, written once, of the circuit as a whole.
-    fn of_whole(self, circuit: &Circuit) -> Option<Step> {
+    fn of_whole(self, circuit: &Circuit, line: Option<Conductor>) -> Option<Step> {
         let (slug, test, stage, label, column) = match self {
             Self::R1R2 => ("r1r2", Test::R1R2, Stage::R1R2, "R1+R2, the highest", "R1+R2"),
             Self::LongLead => ("r2long", Test::R2, Stage::R2, "R2 by long lead, the highest", "R2"),
@@ -101,7 +150,7 @@ impl Cell {
         };
         Some(Step {
             slug: slug.into(),
-            key: Key::on_circuit(circuit.id, Place::Board, test),
+            key: Key::on_circuit(circuit.id, Place::Board, test).on_line(line),
             stage,
             label: label.into(),
             field: Field::Continuity,
@@ -116,7 +165,7 @@ impl Cell {
     ///
     /// # Errors
     /// Why the circuit has no such box, with where a number would go.
-    pub fn step(self, installation: &Installation, circuit: &Circuit) -> Result<Step, NoBox> {
+    pub fn step(self, installation: &Installation, circuit: &Circuit, line: Option<Conductor>) -> Result<Step, NoBox> {
         let ring = circuit.shape == Shape::Ring;
         if !ring && matches!(self, Self::R1 | Self::Rn | Self::R2) {
             return Err(NoBox::EndsOfRadial);
@@ -125,52 +174,68 @@ impl Cell {
         if !has_rcd && matches!(self, Self::RcdOne | Self::RcdFive | Self::RcdButton) {
             return Err(NoBox::NoRcd);
         }
-        if circuit.lines == Lines::Three && !matches!(self, Self::Polarity | Self::RcdOne | Self::RcdButton) {
-            return Err(NoBox::ThreeLines);
+        match (circuit.lines, line) {
+            (Lines::Single, _) if self == Self::LineNeutral => return Err(NoBox::InLiveLive),
+            (Lines::Three, None) if !self.is_once() => return Err(NoBox::ThreeLines),
+            (Lines::Three, Some(line)) if self.is_once() && circuit.line_conductors().first() != Some(&Some(line)) => {
+                return Err(NoBox::Once);
+            }
+            _ => {}
         }
-        if let Some(step) = self.of_whole(circuit) {
+        if let Some(step) = self.of_whole(circuit, line) {
             let taken = self != Self::LongLead || by_long_lead(installation, circuit);
             return if taken { Ok(step) } else { Err(NoBox::NotTaken) };
         }
         let steps = circuit_steps(installation, circuit);
         let trip = |multiple| Test::RcdTrip { multiple, half_cycle: HalfCycle::Deg0 };
+        let turned = |step: &Step| is_turned_over(step);
         let wanted = |step: &&Step| match self {
             Self::R1 => step.key.test == Test::RingEndToEnd { conductor: Conductor::L },
             Self::Rn => step.key.test == Test::RingEndToEnd { conductor: Conductor::N },
             Self::R2 => step.key.test == Test::RingEndToEnd { conductor: Conductor::E },
+            _ if turned(step) => false,
+            Self::LiveLive | Self::LineNeutral | Self::LiveEarth
+                if line.is_some_and(|line| self.pair_on(line).is_some()) =>
+            {
+                let pair = line.and_then(|line| self.pair_on(line));
+                step.key.test == Test::Insulation && step.key.pair == pair
+                    || self == Self::LiveEarth && step.key.test == Test::InsulationJoined
+            }
             Self::LiveLive => step.key.pair == Some(Pair::LINE_NEUTRAL) && step.key.test == Test::Insulation,
             Self::LiveEarth => {
                 step.key.test == Test::InsulationJoined
                     || step.key.pair == Some(Pair::LINE_EARTH) && step.key.test == Test::Insulation
             }
+            Self::NeutralEarth => step.key.pair == Some(Pair::NEUTRAL_EARTH) && step.key.test == Test::Insulation,
+            Self::Functional => step.key.test == Test::Functional,
             Self::Polarity => step.key.test == Test::Polarity,
-            Self::Zs => step.key == far_loop_key(circuit.id, None),
+            Self::Zs => step.key == far_loop_key(circuit.id, line),
             Self::RcdOne => step.key.test == trip(Multiple::One),
             Self::RcdFive => step.key.test == trip(Multiple::Five),
             Self::RcdButton => step.key.test == Test::RcdButton,
-            Self::R1R2 | Self::LongLead => false,
+            Self::R1R2 | Self::LongLead | Self::LineNeutral => false,
         };
         steps.into_iter().find(|step| wanted(&step)).ok_or(match self {
-            Self::LiveLive => NoBox::Joined,
+            Self::LiveLive | Self::LineNeutral | Self::NeutralEarth => NoBox::Joined,
             Self::Zs => NoBox::Summed,
             Self::RcdFive => NoBox::TimedOnce,
             _ => NoBox::NotTaken,
         })
     }
 
-    /// What was typed in the box.
+    /// What was typed in the box, by an instrument that shows `over_mohm` where insulation is over range.
     ///
     /// # Errors
     /// What is wrong, and where the number belongs if it belongs elsewhere.
-    pub fn value(self, installation: &Installation, circuit: &Circuit, typed: &str) -> Result<Value, NotInBox> {
-        let step = self.step(installation, circuit)?;
-        let text = typed.trim();
-        let right = matches!(text.to_lowercase().as_str(), "✓" | "y" | "yes" | "ok" | "right" | "correct");
-        let text = if step.field == Field::Outcome && right { "pass" } else { text };
-        let value = parse(text, step.field, dec!(999)).map_err(|refused| match (step.field, number(text)) {
-            (Field::Outcome, Some(number)) => NotInBox::NoOutcome(number),
-            _ => NotInBox::Typed(refused),
-        })?;
+    pub fn value(
+        self,
+        installation: &Installation,
+        circuit: &Circuit,
+        line: Option<Conductor>,
+        (typed, over_mohm): (&str, Decimal),
+    ) -> Result<Value, NotInBox> {
+        let step = self.step(installation, circuit, line)?;
+        let value = in_box(&step, typed, over_mohm)?;
         self.misplaced(installation, &value).map_or(Ok(value), Err)
     }
 
@@ -195,6 +260,20 @@ impl Cell {
     }
 }
 
+/// What was typed in a box of a step, as schedules write it: a tick is a pass.
+///
+/// # Errors
+/// What is wrong with it.
+pub fn in_box(step: &Step, typed: &str, over_mohm: Decimal) -> Result<Value, NotInBox> {
+    let text = typed.trim();
+    let right = matches!(text.to_lowercase().as_str(), "✓" | "y" | "yes" | "ok" | "right" | "correct");
+    let text = if step.field == Field::Outcome && right { "pass" } else { text };
+    parse(text, step.field, over_mohm).map_err(|refused| match (step.field, number(text)) {
+        (Field::Outcome, Some(number)) => NotInBox::NoOutcome(number),
+        _ => NotInBox::Typed(refused),
+    })
+}
+
 /// Why a circuit has no such box, with where a number would go.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
 pub enum NoBox {
@@ -205,8 +284,14 @@ pub enum NoBox {
     #[error("no RCD covers it: name one under its details first")]
     NoRcd,
     /// Three lines in one box.
-    #[error("it has three lines: enter each on the page of the circuit")]
+    #[error("it has three lines: each has a row of its own")]
     ThreeLines,
+    /// Line and neutral of a single phase.
+    #[error("of a single phase it goes in Ins. L–L, L–N")]
+    InLiveLive,
+    /// Once a circuit.
+    #[error("once a circuit: in the row of its first line")]
+    Once,
     /// Live conductors joined.
     #[error("something stays on it: line and neutral are read joined, to earth, in Ins. L–E")]
     Joined,
@@ -292,6 +377,11 @@ pub fn by_head(head: &str) -> Option<Cell> {
         () if has("rcd") || has("trip") => Cell::RcdOne,
         () if has("zs") => Cell::Zs,
         () if has("pol") => Cell::Polarity,
+        () if has("functional") || has("works") => Cell::Functional,
+        () if has("ins") && (has("ofthree")) => Cell::LineNeutral,
+        () if (has("ins") || has("mohm") || has("mω")) && (has("n-e") || has("ne") || has("neutral-earth")) => {
+            Cell::NeutralEarth
+        }
         () if (has("ins") || has("mohm") || has("mω"))
             && (has("l-e") || has("le") || has("earth") || has("live-e")) =>
         {

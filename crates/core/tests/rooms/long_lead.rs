@@ -46,13 +46,13 @@ fn the_highest_stands_in_a_box_of_its_own() {
     assert_eq!(row.r1_r2, Figure::ByLongLead(Value::Number(dec!(0.21))));
     assert_eq!(Row::Figures(Box::new(row)).continuity(), ("—".to_owned(), "0.21".to_owned()));
     // From paper the highest alone, in its own box; the box of R1+R2 is not its place.
-    let step = Cell::LongLead.step(&installation, &circuit).unwrap();
+    let step = Cell::LongLead.step(&installation, &circuit, None).unwrap();
     let paper = [read(&step, Value::Number(dec!(0.24)))];
     let row = result_row(&installation, &circuit, &Settled::new(&paper, &[]));
     assert_eq!(row.r1_r2, Figure::ByLongLead(Value::Number(dec!(0.24))));
     let (mut linked, _) = office();
     linked.house_rules.continuity = ContinuityMethod::R1R2;
-    assert!(Cell::LongLead.step(&linked, &circuit).is_err());
+    assert!(Cell::LongLead.step(&linked, &circuit, None).is_err());
 }
 
 /// By instrument at the point or by eye, by the rule of the job; R2 alone proves none.

@@ -18,7 +18,7 @@ fn installation() -> Installation {
 fn of(way: &str, wanted: Cell, typed: &str) -> Result<Value, String> {
     let installation = installation();
     let circuit = installation.circuits.iter().find(|circuit| circuit.way == way).unwrap();
-    wanted.value(&installation, circuit, typed).map_err(|why| why.to_string())
+    wanted.value(&installation, circuit, None, (typed, dec!(999))).map_err(|why| why.to_string())
 }
 
 #[test]
@@ -67,7 +67,7 @@ fn the_highest_from_paper_stands_for_its_points() {
     let job = demo::jobs().swap_remove(0);
     let installation = &job.installation;
     let circuit = &installation.circuits[6];
-    let step = Cell::R1R2.step(installation, circuit).unwrap();
+    let step = Cell::R1R2.step(installation, circuit, None).unwrap();
     let reading = Reading {
         id: Uuid::new_v4(),
         key: step.key.clone(),

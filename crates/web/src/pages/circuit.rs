@@ -398,13 +398,13 @@ pub(crate) async fn enter(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, reques
         let asked = Asked { at: Some(slug), given_back: Some(f), error: why.to_string(), ..Asked::default() };
         return respond(job, circuit, &request, &asked, status);
     }
-    let mut response = stored(job, circuit, &request, &slug)?;
+    let mut response = stored(job, circuit, &request, &slug, f.ticked("paper"))?;
     remember_entry(&mut response, &f);
     Ok(response)
 }
 
 /// What follows a reading that is stored: the next that is wanted, with the verdict on this one.
-fn stored(job: &Job, circuit: &Circuit, request: &HttpRequest, slug: &str) -> Handled {
+fn stored(job: &Job, circuit: &Circuit, request: &HttpRequest, slug: &str, paper: bool) -> Handled {
     let steps = circuit_steps(&job.installation, circuit);
     let next = {
         let settled = settled(job, circuit);
@@ -414,8 +414,12 @@ fn stored(job: &Job, circuit: &Circuit, request: &HttpRequest, slug: &str) -> Ha
     if !is_partial(request) {
         return Ok(go(&to));
     }
-    let asked =
-        Asked { at: Some(next.unwrap_or_else(|| slug.to_owned())), last: Some(slug.to_owned()), ..Asked::default() };
+    let asked = Asked {
+        at: Some(next.unwrap_or_else(|| slug.to_owned())),
+        last: Some(slug.to_owned()),
+        paper,
+        ..Asked::default()
+    };
     let mut response = respond(job, circuit, request, &asked, StatusCode::OK)?;
     if let Ok(to) = to.parse() {
         response.headers_mut().insert(actix_web::http::header::HeaderName::from_static("hx-replace-url"), to);

@@ -4,7 +4,7 @@
 use crate::forms::Fields;
 use crate::frame::moment;
 use crate::pages::reference::tables::{Table, beside};
-use crate::request::{remember, remembered};
+use crate::request::{offered, remember, remembered};
 use crate::words::{Chip, Mark, limit_chip, plausibility_chip, worse};
 use actix_web::{HttpRequest, HttpResponse};
 use proof_core::expectation::{Band, Unknown};
@@ -163,6 +163,8 @@ pub(crate) struct Asked {
     pub error: String,
     /// An explanation of the readings is asked for.
     pub diagnose: bool,
+    /// The reading before was copied from paper: so is the next, until somebody says otherwise.
+    pub paper: bool,
 }
 
 /// A point that is only numbered is spoken of as a point.
@@ -332,12 +334,15 @@ impl Bench<'_> {
                 .collect(),
             writer: choice("entered_by", "writer"),
             reader: choice("read_by", "reader"),
-            instrument: choice("instrument", "instrument"),
+            instrument: match &asked.given_back {
+                Some(f) => f.get("instrument").to_owned(),
+                None => offered(job, &remembered(request, "instrument")),
+            },
             nulled: match &asked.given_back {
                 Some(f) => f.ticked("nulled"),
                 None => in_hand.is_some_and(|step| (self.nulled)(step)),
             },
-            paper: asked.given_back.as_ref().is_some_and(|f| f.ticked("paper")),
+            paper: asked.given_back.as_ref().map_or(asked.paper, |f| f.ticked("paper")),
             paper_on: choice("paper_on", "paper_on"),
             unsteady: asked.given_back.as_ref().is_some_and(|f| f.ticked("unsteady")),
         }

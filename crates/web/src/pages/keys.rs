@@ -4,7 +4,7 @@ use crate::Shared;
 use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::Fields;
 use crate::frame::{Frame, day};
-use crate::request::{blocking, once, remember, remembered, who};
+use crate::request::{blocking, once, remembered, who};
 use actix_web::http::StatusCode;
 use actix_web::web::Data;
 use actix_web::{HttpRequest, HttpResponse};
@@ -72,13 +72,8 @@ pub(crate) async fn put(shared: Data<Shared>, request: HttpRequest, mut f: Field
     } else {
         (FirmKey::from_seed(&seed()?), "made")
     };
-    let writer = by.clone();
-    match once(&shared, &f, move |store| Ok(store.use_key(&key, what, &writer, &reason, Timestamp::now())?)).await {
-        Ok(_) => {
-            let mut response = go("/firm/key");
-            remember(&mut response, &[("writer", &by)]);
-            Ok(response)
-        }
+    match once(&shared, &f, move |store| Ok(store.use_key(&key, what, &by, &reason, Timestamp::now())?)).await {
+        Ok(_) => Ok(go("/firm/key")),
         Err(WebError::Clash(problem)) => {
             f.wrong("reason", format!("{problem}."));
             drawn(shared, f, StatusCode::CONFLICT).await

@@ -18,12 +18,13 @@ use proof_core::expectation::{Band, Unknown, bond_band, earthing_band};
 use proof_core::house_rules::LeadCompensation;
 use proof_core::installation::{Circuit, Feed};
 use proof_core::job::Job;
-use proof_core::plan::sequence::{board_steps, feeder_steps, labels_wanted, origin_done, origin_steps};
+use proof_core::plan::sequence::{labels_wanted, origin_done};
 use proof_core::reading::entry::Field;
 use proof_core::reading::{Settled, Step, Subject, Test};
 use proof_core::site::{LeadState, leads};
 use proof_core::standard::Source;
 use proof_core::supply_chain::{FaultLevel, fault_level, recorded};
+use proof_core::taking::steps_of;
 use proof_core::taking::{Deed, leads_said};
 use proof_core::verdict::{CircuitJudge, judge_origin};
 use serde::Deserialize;
@@ -89,13 +90,8 @@ impl Of {
 
     fn every_step(self, job: &Job) -> Vec<Step> {
         match self {
-            Self::Supply => origin_steps(&job.installation),
-            Self::Board(board) => {
-                let Some(board) = job.installation.board(board) else { return Vec::new() };
-                let mut steps = feeder_steps(&job.installation, board);
-                steps.extend(board_steps(&job.installation, board));
-                steps
-            }
+            Self::Supply => steps_of(&job.installation, None),
+            Self::Board(board) => steps_of(&job.installation, Some(board)),
         }
     }
 }
@@ -260,7 +256,8 @@ async fn entered(shared: Data<Shared>, id: Uuid, of: Of, request: HttpRequest, f
     let next = next_open(&steps, |step| origin_done(&settled, step), &slug);
     let to = format!("{}?at={}&last={slug}", of.base(id), next.as_deref().unwrap_or(&slug));
     let mut response = if is_partial(&request) {
-        let asked = Asked { at: next.or(Some(slug.clone())), last: Some(slug), ..Asked::default() };
+        let paper = f.ticked("paper");
+        let asked = Asked { at: next.or(Some(slug.clone())), last: Some(slug), paper, ..Asked::default() };
         respond(&head.job, of, &request, &asked, StatusCode::OK)?
     } else {
         go(&to)

@@ -6,7 +6,7 @@ use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::{Fields, by_key};
 use crate::frame::{Frame, moment};
 use crate::pages::import::uploaded;
-use crate::request::{blocking, named, once, remember, remembered};
+use crate::request::{blocking, named, once, remembered};
 use actix_multipart::Multipart;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Query};
@@ -213,9 +213,7 @@ pub(crate) async fn add(shared: Data<Shared>, request: HttpRequest, mut f: Field
         return drawn(&rows, f, problem, StatusCode::UNPROCESSABLE_ENTITY);
     }
     once(&shared, &f, move |store| Ok(store.add_own_rows(row.as_slice())?)).await?;
-    let mut response = go("/reference/own");
-    remember(&mut response, &[("writer", &by)]);
-    Ok(response)
+    Ok(go("/reference/own"))
 }
 
 /// All rows as a file.

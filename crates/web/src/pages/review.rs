@@ -51,9 +51,10 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>, request: HttpRe
     let head = load(&shared, id).await?;
     let job = &head.job;
     let mut f = Fields::default();
-    let writer = remembered(&request, "writer");
-    let position = job.people.iter().find(|person| person.name == writer).map(|person| person.position.clone());
-    f.put("by", writer);
+    // Who judges need not be who writes the readings, and does not become so.
+    let judge = remembered(&request, "judge");
+    let position = job.people.iter().find(|person| person.name == judge).map(|person| person.position.clone());
+    f.put("by", judge);
     f.put("position", position.unwrap_or_default());
     drawn(job, f, String::new(), StatusCode::OK)
 }
@@ -72,7 +73,7 @@ pub(crate) async fn judge(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields)
         return drawn(&head.job, f, problem, status_of(&why));
     }
     let mut response = go(&format!("/jobs/{id}/review"));
-    remember(&mut response, &[("writer", &by)]);
+    remember(&mut response, &[("judge", &by)]);
     Ok(response)
 }
 

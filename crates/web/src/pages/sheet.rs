@@ -7,19 +7,20 @@ use crate::error::{Handled, go, page_with, status_of};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
-use crate::request::{did, find_board, load, remember, remembered, who};
+use crate::request::{did, find_board, load, offered, remember, remembered, who};
 use crate::words::{Chip, worse};
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
-use proof_core::installation::Circuit;
+use proof_core::conductor::Conductor;
+use proof_core::installation::{Circuit, Feed};
 use proof_core::job::Job;
-use proof_core::reading::Settled;
+use proof_core::reading::{Settled, Step, Value};
 use proof_core::schedule::{Figure as Boxed, ResultRow, result_row};
-use proof_core::taking::paper_row::{Cell, by_head, is_open};
-use proof_core::taking::{Deed, Sheet, SheetCell};
-use proof_core::verdict::CircuitJudge;
+use proof_core::taking::paper_row::{Cell, by_head, in_box, is_open};
+use proof_core::taking::{Deed, Sheet, SheetCell, SheetStep, over_range, steps_of};
+use proof_core::verdict::{CircuitJudge, judge_origin};
 use uuid::Uuid;
 
 /// Longest block that is pasted: a board of a hundred ways and a few columns of remarks.
@@ -46,6 +47,12 @@ pub(crate) struct Row {
     pub cells: Vec<Shown>,
 }
 
+/// Boxes of the board itself, or of the origin.
+pub(crate) struct Own {
+    pub title: &'static str,
+    pub cells: Vec<(Shown, &'static str)>,
+}
+
 #[derive(Template)]
 #[template(path = "sheet.html")]
 struct SheetPage {
@@ -55,14 +62,24 @@ struct SheetPage {
     name: String,
     heads: Vec<&'static str>,
     rows: Vec<Row>,
+    /// The board itself, and the origin where the supply feeds it.
+    own: Vec<Own>,
     changed: usize,
     problem: String,
     instruments: Vec<(Uuid, String)>,
     f: Fields,
 }
 
-fn field(circuit: &Circuit, cell: Cell) -> String {
-    format!("{}-{}", circuit.id.simple(), cell.key())
+fn field(circuit: &Circuit, line: Option<Conductor>, cell: Cell) -> String {
+    match line {
+        None => format!("{}-{}", circuit.id.simple(), cell.key()),
+        Some(line) => format!("{}-{}-{}", circuit.id.simple(), line.letter(), cell.key()),
+    }
+}
+
+/// The way as a row of the sheet bears it: with its line, where the circuit has three.
+fn way_of(circuit: &Circuit, line: Option<Conductor>) -> String {
+    line.map_or_else(|| circuit.way.clone(), |line| format!("{} {}", circuit.way, line.letter()))
 }
 
 /// R1+R2 and R2 by long lead, each in a cell of its own.
@@ -71,6 +88,14 @@ fn of_continuity(row: &ResultRow, cell: Cell) -> String {
         (Boxed::ByLongLead(value), Cell::LongLead) => value.shown(),
         (Boxed::ByLongLead(_) | Boxed::NotHere, _) | (_, Cell::LongLead) => String::new(),
         (figure, _) => figure.printed(false),
+    }
+}
+
+/// What stands in a cell: the reading itself, as printed.
+fn as_read(settled: &Settled<'_>, step: &Step) -> String {
+    match settled.value(&step.key) {
+        Some(Value::Pass) => "✓".to_owned(),
+        value => value.map(Value::shown).unwrap_or_default(),
     }
 }
 
@@ -88,6 +113,7 @@ fn standing(row: &ResultRow, cell: Cell) -> String {
         Cell::RcdOne => (&row.rcd_one_ms, false),
         Cell::RcdFive => (&row.rcd_five_ms, false),
         Cell::RcdButton => (&row.rcd_button, true),
+        Cell::LineNeutral | Cell::NeutralEarth | Cell::Functional => return String::new(),
     };
     if *figure == Boxed::NotHere { String::new() } else { figure.printed(ticked) }
 }
@@ -97,16 +123,18 @@ fn grid(job: &Job, board: Uuid, f: &Fields) -> (Vec<Row>, Vec<SheetCell>) {
     let installation = &job.installation;
     let settled = Settled::new(&job.readings, &job.events);
     let mut changes = Vec::new();
-    let rows = installation
-        .circuits_of(board)
-        .map(|circuit| {
-            let judge = CircuitJudge::brief(installation, circuit, &settled);
-            let row = result_row(installation, circuit, &settled);
-            let of = Line { job, circuit, settled: &settled, judge: &judge, row: &row };
-            let cells = Cell::ALL.into_iter().map(|cell| of.cell(cell, f, &mut changes)).collect();
-            Row { id: circuit.id, way: circuit.way.clone(), description: circuit.description.clone(), cells }
-        })
-        .collect();
+    let all = Cell::of_board(installation, board);
+    let mut rows = Vec::new();
+    for circuit in installation.circuits_of(board) {
+        let judge = CircuitJudge::brief(installation, circuit, &settled);
+        let row = result_row(installation, circuit, &settled);
+        for line in Cell::rows(circuit) {
+            let of = Line { job, circuit, line, settled: &settled, judge: &judge, row: &row };
+            let cells = all.iter().map(|cell| of.cell(*cell, f, &mut changes)).collect();
+            let way = way_of(circuit, line);
+            rows.push(Row { id: circuit.id, way, description: circuit.description.clone(), cells });
+        }
+    }
     (rows, changes)
 }
 
@@ -114,6 +142,8 @@ fn grid(job: &Job, board: Uuid, f: &Fields) -> (Vec<Row>, Vec<SheetCell>) {
 struct Line<'a> {
     job: &'a Job,
     circuit: &'a Circuit,
+    /// Which of its lines, where it has three.
+    line: Option<Conductor>,
     settled: &'a Settled<'a>,
     judge: &'a CircuitJudge<'a>,
     row: &'a ResultRow,
@@ -122,14 +152,21 @@ struct Line<'a> {
 impl Line<'_> {
     /// One of its cells as shown; what was changed in it goes to the changes.
     fn cell(&self, cell: Cell, f: &Fields, changes: &mut Vec<SheetCell>) -> Shown {
-        let Self { job, circuit, settled, judge, row } = *self;
+        let Self { job, circuit, line, settled, judge, row } = *self;
         let installation = &job.installation;
-        let name = field(circuit, cell);
-        let stands = standing(row, cell);
+        let over = over_range(job, f.get("instrument").parse().ok());
+        let name = field(circuit, line, cell);
         let typed = f.get(&name).trim().to_owned();
-        let step = cell.step(installation, circuit);
+        let step = cell.step(installation, circuit, line);
+        // The schedule has one box of all lines; here each has its own.
+        let own = line.is_some() || matches!(cell, Cell::NeutralEarth | Cell::Functional);
+        let stands = match (&step, own) {
+            (Ok(step), true) => as_read(settled, step),
+            (Err(_), true) => String::new(),
+            _ => standing(row, cell),
+        };
         let mut shown = Shown {
-            label: format!("way {} {}", circuit.way, cell.head()),
+            label: format!("way {} {}", way_of(circuit, line), cell.head()),
             value: if typed.is_empty() { stands.clone() } else { typed.clone() },
             field: name,
             expected: String::new(),
@@ -144,7 +181,7 @@ impl Line<'_> {
         };
         let changed = !typed.is_empty() && typed != shown.stands;
         let Ok(step) = step else {
-            if let (true, Err(why)) = (changed, cell.value(installation, circuit, &typed)) {
+            if let (true, Err(why)) = (changed, cell.value(installation, circuit, line, (&typed, over))) {
                 shown.error = why.to_string();
             }
             return shown;
@@ -153,10 +190,10 @@ impl Line<'_> {
         if changed && !shown.closed.is_empty() {
             shown.error = format!("Not taken here: {}.", shown.closed);
         } else if changed {
-            match cell.value(installation, circuit, &typed) {
+            match cell.value(installation, circuit, line, (&typed, over)) {
                 Ok(value) => {
                     shown.chip = Some(worse(&judge.judge(&step, &value)));
-                    changes.push(SheetCell { field: shown.field.clone(), circuit: circuit.id, cell, typed });
+                    changes.push(SheetCell { field: shown.field.clone(), circuit: circuit.id, line, cell, typed });
                 }
                 Err(why) => shown.error = why.to_string(),
             }
@@ -167,17 +204,66 @@ impl Line<'_> {
     }
 }
 
+/// The boxes of the board itself and of the origin, and what was changed in them.
+fn own(job: &Job, board: Uuid, f: &Fields) -> (Vec<Own>, Vec<SheetStep>) {
+    let settled = Settled::new(&job.readings, &job.events);
+    let over = over_range(job, f.get("instrument").parse().ok());
+    let fed_by_supply = job.installation.board(board).is_some_and(|board| board.fed_by == Feed::Supply);
+    let of = [("Board", Some(board)), ("Origin", None)];
+    let mut changes = Vec::new();
+    let mut all = Vec::new();
+    for (title, of) in of.into_iter().filter(|(_, of)| of.is_some() || fed_by_supply) {
+        let steps = steps_of(&job.installation, of).into_iter();
+        let steps = steps.filter(|step| !step.unused || settled.of(&step.key).is_some());
+        let cells = steps.map(|step| {
+            let at = if of.is_some() { "board" } else { "origin" };
+            let field = format!("{at}-{}", step.slug);
+            let (stands, typed) = (as_read(&settled, &step), f.trimmed(&field).to_owned());
+            let mut shown = Shown {
+                label: step.label.clone(),
+                value: if typed.is_empty() { stands.clone() } else { typed.clone() },
+                expected: crate::pages::origin::band(job, &step).map(|band| band.shown()).unwrap_or_default(),
+                chip: settled.value(&step.key).map(|v| worse(&judge_origin(&job.installation, &settled, &step, v))),
+                error: String::new(),
+                closed: String::new(),
+                field,
+                stands,
+            };
+            if !typed.is_empty() && typed != shown.stands {
+                match in_box(&step, &typed, over) {
+                    Ok(value) => {
+                        shown.chip = Some(worse(&judge_origin(&job.installation, &settled, &step, &value)));
+                        let (field, slug) = (shown.field.clone(), step.slug.clone());
+                        changes.push(SheetStep { field, board: of, slug, typed });
+                    }
+                    Err(why) => shown.error = why.to_string(),
+                }
+            }
+            // A refusal of what was typed whole stands at its field.
+            if shown.error.is_empty() {
+                f.error(&shown.field).clone_into(&mut shown.error);
+            }
+            (shown, step.field.unit())
+        });
+        all.push(Own { title, cells: cells.collect() });
+    }
+    all.retain(|one: &Own| !one.cells.is_empty());
+    (all, changes)
+}
+
 fn drawn(job: &Job, board: Uuid, f: Fields, problem: String, status: StatusCode) -> Handled {
     let name = find_board(job, board)?.name.clone();
     let (rows, changes) = grid(job, board, &f);
+    let (own, more) = own(job, board, &f);
     let page = SheetPage {
         frame: framed(&format!("Sheet {name}"), Section::Overview, job, &job.events),
         job: job.id,
         board,
-        heads: Cell::ALL.map(Cell::head).to_vec(),
+        heads: Cell::of_board(&job.installation, board).into_iter().map(Cell::head).collect(),
         name,
         rows,
-        changed: changes.len(),
+        own,
+        changed: changes.len() + more.len(),
         problem,
         instruments: job.instruments.iter().map(|one| (one.id, format!("{} {}", one.reference, one.kind))).collect(),
         f,
@@ -191,6 +277,7 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request
     let mut f = Fields::default();
     f.put("by", remembered(&request, "writer"));
     f.put("paper_on", remembered(&request, "paper_on"));
+    f.put("instrument", offered(&head.job, &remembered(&request, "instrument")));
     drawn(&head.job, board, f, String::new(), StatusCode::OK)
 }
 
@@ -219,20 +306,25 @@ fn pasted(job: &Job, board: Uuid, f: &mut Fields) -> Vec<String> {
         first.iter().map(|head| by_head(head)).collect()
     } else {
         // Way first, then the columns of the schedule.
-        std::iter::once(None).chain(Cell::ALL.into_iter().map(Some)).collect()
+        std::iter::once(None).chain(Cell::of_board(&job.installation, board).into_iter().map(Some)).collect()
     };
     for (number, cells) in (1..).zip(lines) {
-        let circuit = cells.get(way_at).and_then(|text| {
-            job.installation.circuits_of(board).find(|circuit| circuit.way.eq_ignore_ascii_case(text))
+        let bare = |text: &str| text.split_whitespace().collect::<String>().to_uppercase();
+        let row = cells.get(way_at).and_then(|text| {
+            let mut rows = job
+                .installation
+                .circuits_of(board)
+                .flat_map(|circuit| Cell::rows(circuit).into_iter().map(move |line| (circuit, line)));
+            rows.find(|(circuit, line)| bare(&way_of(circuit, *line)) == bare(text))
         });
-        let Some(circuit) = circuit else {
+        let Some((circuit, line)) = row else {
             problems
                 .push(format!("line {number} of the block names no way of this board: “{}”", cells.join(" ").trim()));
             continue;
         };
         for (cell, text) in heads.iter().zip(&cells) {
             if let (Some(cell), false) = (cell, text.is_empty() || text == "—" || text == "-") {
-                f.put(field(circuit, *cell), text.clone());
+                f.put(field(circuit, line, *cell), text.clone());
             }
         }
     }
@@ -265,19 +357,22 @@ pub(crate) async fn receive(
         return paste(job, board, f);
     }
     let (rows, cells) = grid(job, board, &f);
-    let wrong = rows.iter().flat_map(|row| &row.cells).filter(|cell| !cell.error.is_empty()).count();
+    let (own, steps) = own(job, board, &f);
+    let boxes =
+        rows.iter().flat_map(|row| &row.cells).chain(own.iter().flat_map(|one| &one.cells).map(|(cell, _)| cell));
+    let wrong = boxes.filter(|cell| !cell.error.is_empty()).count();
     let by = match who(&request, &f) {
         Ok(by) => by,
         Err(error) => return drawn(job, board, f, error.to_string(), StatusCode::UNPROCESSABLE_ENTITY),
     };
-    let refused = |wrong: usize| format!("Nothing was stored: {wrong} cells are marked. What you typed stands here.");
+    let refused = |wrong: usize| format!("Nothing was stored: {wrong} boxes are marked. What you typed stands here.");
     if wrong > 0 {
         return drawn(job, board, f, refused(wrong), StatusCode::UNPROCESSABLE_ENTITY);
     }
-    if f.is("what", "look") || cells.is_empty() {
+    if f.is("what", "look") || cells.is_empty() && steps.is_empty() {
         return drawn(job, board, f, String::new(), StatusCode::OK);
     }
-    if let Err(why) = did(&shared, id, &f, &by, Deed::Sheet(Sheet { cells, with: f.with() })).await? {
+    if let Err(why) = did(&shared, id, &f, &by, Deed::Sheet(Sheet { cells, steps, with: f.with() })).await? {
         let first = why.fields().first().map(|(_, first)| first.to_string());
         let problem = first.map_or_else(|| why.to_string(), |first| format!("Nothing was stored. {first}"));
         let mut f = f;

@@ -5,10 +5,10 @@ use super::{again, asked_for, respond};
 use crate::Shared;
 use crate::error::{Handled, status_of};
 use crate::forms::Fields;
-use crate::request::{did, load, named, remember, remembered};
+use crate::request::{did, load, named, offered, remember, remembered};
 use actix_web::HttpRequest;
 use actix_web::web::Data;
-use jiff::{Timestamp, Zoned};
+use jiff::Timestamp;
 use proof_core::job::Job;
 use proof_core::site::{BoardState, before_use, day};
 use proof_core::taking::{Beginning, Deed};
@@ -47,13 +47,6 @@ impl Hands {
 /// What a browser remembers where the card was put off for the day, counted as the log counts it.
 fn put_off(job: Uuid) -> String {
     format!("{job} {}", day(Timestamp::now()))
-}
-
-/// The instrument to offer: the one remembered, else the only one that is in calibration.
-pub(super) fn offered(job: &Job, remembered: &str) -> String {
-    let known = job.instruments.iter().any(|one| one.id.to_string() == remembered);
-    let only = || job.only_instrument(Zoned::now().date()).map(|one| one.id.to_string());
-    if known { remembered.to_owned() } else { only().unwrap_or_default() }
 }
 
 /// The card, where nobody who writes here has answered it today; not while the earth is off for Ze, which

@@ -4,7 +4,7 @@ use super::card::{
     CardShown, JumpGroup, LastEntry, OneTime, OrderRow, Powering, Proving, Question, Searching, about, at_bench,
     groups, ids, items, last_entry, made, named_circuit, pairs_left, question, running, searching, unread,
 };
-use super::today::{self, Hands, Today, offered};
+use super::today::{self, Hands, Today};
 use crate::draw::{hook_up, switching};
 use crate::error::Handled;
 use crate::forms::Fields;
@@ -13,7 +13,7 @@ use crate::frame::Section;
 use crate::pages::entry::{Asked, Bench, Entry, Verdict};
 use crate::pages::findings::{ToDo, places};
 use crate::pages::framed;
-use crate::request::{is_partial, remembered};
+use crate::request::{is_partial, offered, remembered};
 use actix_web::http::StatusCode;
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
