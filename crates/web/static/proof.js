@@ -286,6 +286,35 @@
     });
   }
 
+  // Isolating on a phone: one step at a time, each whole on the screen. What was refused is shown whole.
+  function stepwise() {
+    const list = document.querySelector(".isolating");
+    if (!list || list.dataset.ready || !matchMedia("(max-width: 44rem)").matches || document.querySelector(".isolate .error, .not-isolated")) return;
+    list.dataset.ready = "yes";
+    const steps = [...list.children], end = document.querySelector(".isolate .form-end");
+    const show = (at) => {
+      steps.forEach((step, index) => step.classList.toggle("here", index === at));
+      end.classList.toggle("later", at < steps.length - 1);
+      window.scrollTo(0, 0);
+    };
+    steps.forEach((step, at) => {
+      step.querySelector("h2").dataset.step = `${at + 1} of ${steps.length}`;
+      const row = document.createElement("p");
+      row.className = "run-actions thumb";
+      for (const [name, to] of [["Back", at - 1], ["Next", at + 1]]) {
+        if (!steps[to]) continue;
+        const button = document.createElement("button");
+        Object.assign(button, { type: "button", textContent: name, className: name === "Next" ? "primary" : "" });
+        button.addEventListener("click", () => show(to));
+        row.append(button);
+      }
+      step.append(row);
+    });
+    list.classList.add("stepwise");
+    end.classList.add("thumb");
+    show(0);
+  }
+
   // Where a form is all that a page is for, the eye begins at its first empty field.
   function firstField() {
     const form = document.querySelector("form[data-first]");
@@ -294,7 +323,7 @@
     if (empty) empty.focus({ preventScroll: true });
   }
 
-  const onSheet = () => { pad(); tell(); deadPairs(); whileExposed(); signatures(); document.querySelectorAll("table[data-grid]").forEach(grid); };
+  const onSheet = () => { pad(); stepwise(); tell(); deadPairs(); whileExposed(); signatures(); document.querySelectorAll("table[data-grid]").forEach(grid); };
   document.addEventListener("htmx:afterSettle", onSheet);
   document.addEventListener("DOMContentLoaded", () => { onSheet(); firstField(); awake(); });
   document.addEventListener("visibilitychange", awake);
