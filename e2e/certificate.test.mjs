@@ -129,7 +129,7 @@ test("a half-done job to its certificate, through every gate", async (t) => {
       assert.equal(sent.status, 303, step);
     }
     await page.goto(`${server.base}${half.board}/energise`);
-    await page.getByText("Nothing stands in the way").waitFor();
+    await page.getByText("Nothing is in the way").waitFor();
     await page.getByRole("checkbox", { name: /5 Immersion heater/ }).uncheck();
     await page.getByRole("checkbox", { name: /covers on/ }).check();
     await save(/Energise what is ticked/);
@@ -142,9 +142,9 @@ test("a half-done job to its certificate, through every gate", async (t) => {
     const dead = await post(`${ways[4]}/readings`, { step: "zs", id: crypto.randomUUID(), typed: "0.5", entered_by: "x" });
     assert.equal(dead.status, 409, "the way that was left dead is not live");
     await page.goto(`${server.base}${half.board}/energise`);
-    await page.getByLabel("What is owed, and where").fill("lamp over the stair");
+    await page.getByLabel("What is outstanding, and where").fill("lamp over the stair");
     await page.getByLabel("How it was made safe").fill("tail in a connector, boxed");
-    await save(/Add to what is owed/);
+    await save(/Add to what is outstanding/);
   });
 
   await t.test("the live tests; what may be judged is judged by name", async () => {
@@ -169,7 +169,7 @@ test("a half-done job to its certificate, through every gate", async (t) => {
       await page.getByLabel(`${role}: name`).fill("Maud Ferrow");
       await page.getByLabel(`${role}: position`).fill("Qualified supervisor");
     }
-    if (because) await page.getByLabel(/Why the one that stands is replaced/).fill(because);
+    if (because) await page.getByLabel(/Why the one in force is replaced/).fill(because);
     const pad = page.getByRole("img", { name: "Signature for Design", exact: true });
     const box = await pad.boundingBox();
     await page.mouse.move(box.x + 20, box.y + 40);
@@ -199,7 +199,7 @@ test("a half-done job to its certificate, through every gate", async (t) => {
   await t.test("issued; the job inside is the job; independent tools read every paper", async () => {
     await issue("G-102-C1");
     const said = execFileSync("pdftotext", ["-layout", papers.pdf, "-"], { encoding: "utf8" });
-    for (const words of ["Not covered, left dead and locked", "Owed on way 1 Lights: lamp over the stair", "Plug contact of the adapter", "Maud Ferrow"]) assert.ok(said.replace(/\s+/g, " ").includes(words), words);
+    for (const words of ["Not covered, left dead and locked", "Outstanding on way 1 Lights: lamp over the stair", "Plug contact of the adapter", "Maud Ferrow"]) assert.ok(said.replace(/\s+/g, " ").includes(words), words);
     execFileSync("pdfdetach", ["-saveall", "-o", folder, papers.pdf]);
     const inside = JSON.parse(readFileSync(join(folder, "G-102-C1.job.json"), "utf8")).job;
     assert.deepEqual(inside, await job(), "the attachment is the job");

@@ -32,7 +32,8 @@ async function save(button) {
 test("a job from nothing to its certificate", async (t) => {
   await t.test("the empty list teaches", async () => {
     await page.goto(server.base);
-    await page.getByText("Nothing here yet").waitFor();
+    await page.getByRole("heading", { name: "Begin" }).waitFor();
+    await page.getByText("Say who you are and what you measure with").waitFor();
   });
 
   await t.test("firm, a person and an instrument", async () => {
@@ -247,13 +248,13 @@ test("a job from nothing to its certificate", async (t) => {
     await page.locator("#typed").focus();
     for (const reading of ["pass", "1.02", "0.22", "1.11"]) {
       await read(page, reading);
-      if (reading === "1.02") await page.getByText("Its loop").first().waitFor();
+      if (reading === "1.02") await page.getByText("Loop impedance").first().waitFor();
     }
   });
 
   await t.test("energised, Zs, RCD, functional", async () => {
     await page.goto(`${board}/energise`);
-    await page.getByText("Nothing stands in the way").waitFor();
+    await page.getByText("Nothing is in the way").waitFor();
     await page.getByRole("checkbox", { name: /covers on/ }).check();
     await save(/Energise what is ticked/);
     await page.locator(".band.energised").waitFor();

@@ -135,7 +135,7 @@ test("every form gives back what was typed and says what is allowed", async () =
     [board, { name: "", location: "Kept place" }, 422, "Kept place", "A board has a name"],
     [`${board}/circuits`, { line: "9 ring <b>" }, 422, "9 ring &#60;b&#62;", "No device"],
     [`${board}/circuits`, { line: "3 ring B32 2.5/1.5" }, 409, "share this way"],
-    [`${board}/energise`, { what: "dance", by: "x" }, 422, "not owed"],
+    [`${board}/energise`, { what: "dance", by: "x" }, 422, "not outstanding"],
     [`${board}/energise`, { what: "owed", by: "x", thing: "kept lamp", made_safe: "" }, 409, "kept lamp", "how the tail was made safe"],
     [`${board}/isolate`, { by: "x", lock: "kept lock", loads: "yes", "v-l-n": "0", "v-l-e": "0" }, 422, "kept lock", "proved again after", "Every pair is tested"],
     [`${board}/isolate`, { by: "x", lock: "L", "v-l-n": "two" }, 422, "“two” is not understood"],

@@ -3,6 +3,10 @@
 //! Canonical: JSON with the keys in the order of these types, no white space. Its status and what
 //! replaced it stand elsewhere; a job file does not contain its own certificates.
 
+mod tested;
+
+pub use tested::how_it_was_tested;
+
 use crate::installation::{Board, Circuit, Feed, Nature};
 use crate::job::Job;
 use crate::reading::{Settled, Stage};
@@ -342,7 +346,7 @@ impl Application {
     }
 }
 
-/// What a certificate does not cover: circuits and boards left dead and locked, and points owed.
+/// What a certificate does not cover: circuits and boards left dead and locked, and points outstanding.
 pub fn left_out(job: &Job, form: Form) -> Vec<String> {
     let installation = &job.installation;
     let name = |id: Uuid| {
@@ -372,7 +376,7 @@ pub fn left_out(job: &Job, form: Form) -> Vec<String> {
         Some(format!("Not covered, left dead and locked ({}): {name}{with}; {}.", left.lock, left.reason))
     }));
     lines.extend(owed(&job.events).into_iter().filter(|owed| form.covers(owed.circuit)).filter_map(|owed| {
-        Some(format!("Owed on {}: {}; made safe: {}.", name(owed.circuit)?, owed.thing, owed.made_safe))
+        Some(format!("Outstanding on {}: {}; made safe: {}.", name(owed.circuit)?, owed.thing, owed.made_safe))
     }));
     lines
 }

@@ -171,25 +171,25 @@ choices! {
     /// How a failing board is searched.
     SearchOrder {
         /// One off, read, back on, next.
-        InOrder = "in_order", "one off, read, back on, next";
+        InOrder = "in_order", "one way off, read, back on, the next";
         /// All off, back on one at a time.
-        AllOff = "all_off", "all off, back on one at a time";
+        AllOff = "all_off", "all ways off, then back on one at a time";
         /// Halving.
-        Halving = "halving", "halving what is left";
+        Halving = "halving", "halving the ways that are left";
     }
     /// How Zs is had.
     ZsMethod {
         /// By instrument.
-        Measured = "measured", "by instrument";
+        Measured = "measured", "measured";
         /// Ze + (R1+R2).
-        Summed = "summed", "as Ze + (R1+R2)";
+        Summed = "summed", "calculated as Ze + (R1+R2)";
     }
     /// Where Zs is read.
     ZsAt {
         /// The far point.
         Far = "far", "at the far point";
         /// Every point.
-        Every = "every", "at every point where it can be had, the far one first";
+        Every = "every", "at every point where it can be read, the far one first";
     }
     /// Whether the line–neutral loop is read.
     NeutralLoop {
@@ -281,8 +281,6 @@ pub struct Rule {
     pub question: &'static str,
     /// Why the default is the default.
     pub why: &'static str,
-    /// It stands on the certificate.
-    pub on_certificate: bool,
     /// Keys and labels, the default first.
     pub ways: fn() -> Vec<(&'static str, &'static str)>,
     /// The key of the way chosen.
@@ -294,7 +292,7 @@ pub struct Rule {
 }
 
 macro_rules! rules {
-    ($($(#[$doc:meta])* $field:ident: $kind:ty, $certificate:literal, $question:literal, $why:literal;)+) => {
+    ($($(#[$doc:meta])* $field:ident: $kind:ty, $question:literal, $why:literal;)+) => {
         /// The choices of a firm or a job.
         #[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
         #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
@@ -308,7 +306,6 @@ macro_rules! rules {
             key: stringify!($field),
             question: $question,
             why: $why,
-            on_certificate: $certificate,
             ways: || <$kind>::ALL.iter().map(|way| (way.key(), way.label())).collect(),
             chosen: |rules| rules.$field.key(),
             label: |rules| rules.$field.label(),
@@ -322,109 +319,98 @@ macro_rules! rules {
 
 rules! {
     /// R1+R2 or R2.
-    continuity: ContinuityMethod, true, "Continuity of the CPC is read by",
-        "R1+R2 gives the loop at once and polarity on the way; R2 needs no link and leaves polarity owed.";
+    continuity: ContinuityMethod, "Continuity of the CPC is read by",
+        "R1+R2 gives the loop at once and polarity on the way; R2 needs no link and leaves polarity to be proved otherwise.";
     /// Link or conductors out.
-    link: LinkMethod, false, "For R1+R2 at the board",
+    link: LinkMethod, "For R1+R2 at the board",
         "A link disturbs least and is easy to see. Conductors out keep other paths to earth out of the reading.";
     /// R1+Rn noted.
-    neutral_reading: NeutralReading, false, "R1+Rn, line to neutral",
+    neutral_reading: NeutralReading, "R1+Rn, line to neutral",
         "Two pairs right prove all three conductors, and a spur shows in both. It has no box on the schedule.";
     /// What earns polarity.
-    polarity_by: PolarityBy, true, "Polarity is earned by",
+    polarity_by: PolarityBy, "Polarity is proved by",
         "A line–CPC reversal at a three-pin point reads the same in R1+R2; the second pair rules it out.";
     /// When polarity is settled.
-    polarity_when: PolarityWhen, false, "Polarity is settled",
+    polarity_when: PolarityWhen, "Polarity is settled",
         "The link is in and the probes are there; the printed order has it after insulation.";
     /// Lead resistance.
-    leads: LeadCompensation, true, "Resistance of the leads is",
+    leads: LeadCompensation, "Resistance of the leads is",
         "0.01 Ω matters. A null holds for the same leads and pins only, so either changes and it is asked for again.";
     /// Twin outlets.
-    twin_outlets: TwinOutlets, false, "At a twin outlet",
+    twin_outlets: TwinOutlets, "At a twin outlet",
         "One outlet shares its terminals with the other. Both find a contact that one hides; the switches take a round more.";
     /// Two-way and intermediate switching.
     #[serde(skip_serializing_if = "is_usual")]
-    switched_at: SwitchedAt, false, "Each combination of two-way switching is read",
+    switched_at: SwitchedAt, "Each combination of two-way switching is read",
         "At the lamp the whole switched line is in the reading; at the last switch nobody climbs for each throw.";
     /// Bonds and earthing conductor.
-    bonding: BondingBy, true, "Bonds and the earthing conductor are",
+    bonding: BondingBy, "Bonds and the earthing conductor are",
         "Measured proves what cannot be seen, with one end off so that other paths stay out; a bond in view throughout needs no meter.";
     /// Insulation.
-    insulation: InsulationBy, false, "Insulation is taken",
+    insulation: InsulationBy, "Insulation is taken",
         "Circuit by circuit fills each box. The whole board is quicker when sound, since it is never above its lowest circuit.";
     /// Pair order.
-    pair_order: PairOrder, false, "Pairs are probed",
+    pair_order: PairOrder, "Pairs are probed",
         "It is easy to announce one pair and probe another: one order held to forgets none.";
     /// Neutral–earth.
-    neutral_earth: NeutralEarth, false, "Neutral–earth insulation is",
+    neutral_earth: NeutralEarth, "Neutral–earth insulation is",
         "It finds what trips an RCD tomorrow. Apart it says which conductor leaks; joined it is one reading for all.";
     /// Neutral of a circuit.
     #[serde(skip_serializing_if = "is_usual")]
-    circuit_neutral: CircuitNeutral, false, "The neutral of a circuit, while its insulation is read, is",
+    circuit_neutral: CircuitNeutral, "The neutral of a circuit, while its insulation is read, is",
         "Left on the bar nothing is disturbed, and a low reading may be another circuit's. Lifted, it is this circuit's alone.";
     /// Devices with electronics.
     #[serde(skip_serializing_if = "is_usual")]
-    electronic_device: ElectronicDevice, false, "For insulation, an RCBO, RCD or AFDD is",
+    electronic_device: ElectronicDevice, "For insulation, an RCBO, RCD or AFDD is",
         "500 V between line and neutral breaks electronics. Off is enough where the device breaks both; conductors out is sure.";
     /// Search.
-    search: SearchOrder, false, "A failing board is searched",
+    search: SearchOrder, "Insulation faults of a board are found by",
         "One off at a time finds one fault surely; all off finds several; halving takes the fewest readings on a long board.";
     /// Zs.
-    zs_method: ZsMethod, true, "Zs is had",
-        "Measured meets the whole loop; summed needs no live work at the points.";
+    zs_method: ZsMethod, "Zs is",
+        "Measured meets the whole loop; calculated needs no live work at the points.";
     /// Where Zs is read.
     #[serde(skip_serializing_if = "is_usual")]
-    zs_at: ZsAt, false, "Zs is read",
+    zs_at: ZsAt, "Zs is read",
         "The far point has the highest; every point finds a poor terminal that the far one does not pass through.";
     /// Line–neutral loop.
     #[serde(skip_serializing_if = "is_usual")]
-    neutral_loop: NeutralLoop, false, "The line–neutral loop is",
+    neutral_loop: NeutralLoop, "The line–neutral loop is",
         "It has no box. It shows a poor neutral, and the current that a short between line and neutral draws.";
     /// Zs compared.
-    zs_limit: ZsLimit, true, "Zs read cold is compared with",
+    zs_limit: ZsLimit, "Zs read cold is compared with",
         "80 % leaves room for the warm conductor (BS 7671 Appendix 3); the other way corrects R1+R2 itself.";
     /// Three-phase fault current.
-    fault_school: FaultSchool, true, "Three-phase fault current is",
+    fault_school: FaultSchool, "Three-phase fault current is",
         "Twice is exact for equal conductors and on the safe side with a larger neutral.";
     /// Phase sequence.
     #[serde(skip_serializing_if = "is_usual")]
-    sequence: SequenceBy, false, "Beyond the origin the phase sequence is confirmed",
+    sequence: SequenceBy, "Beyond the origin the phase sequence is confirmed",
         "The tester shows it as it is. Followed dead, line by line, it is the one confirmed at the origin, and nobody works live for it.";
     /// The voltage of the supply.
     #[serde(skip_serializing_if = "is_usual")]
-    supply_voltage: SupplyVoltage, false, "The supply stays within",
+    supply_voltage: SupplyVoltage, "The supply stays within",
         "A fault current and its own loop belong together within it; what differs by more was read or written wrongly.";
     /// RCD.
-    rcd_school: Option<RcdSchool>, true, "RCDs are timed",
+    rcd_school: Option<RcdSchool>, "RCDs are timed",
         "One a.c. test at IΔn since 2022; the series at both half-cycles before.";
     /// Instruments.
-    instruments: InstrumentTrust, false, "An instrument is trusted by",
+    instruments: InstrumentTrust, "An instrument is trusted by",
         "A calibration certificate is what auditors ask for; monthly checks against fixed values find drift sooner.";
     /// Fly leads.
-    fly_lead: FlyLead, false, "A fly lead to a metal box is",
+    fly_lead: FlyLead, "An earth tail from a metal back box to its accessory is",
         "Always fitted needs no judgement of the box; two fixed lugs meet the accessory's own screws.";
     /// Armour and tray.
-    armour: ArmourAndTray, false, "Armour and tray are",
+    armour: ArmourAndTray, "Armour and tray are",
         "Connected, they share a fault's current and flatter R2. Apart, the CPC alone is read. Asked and noted.";
     /// Sign of the verdict.
-    sign: VerdictSign, false, "On site the verdict is",
+    sign: VerdictSign, "On site the verdict is",
         "Eyes are on the tips. A note or a shake says it without a look; some sites want silence.";
 }
 
 /// Whether a choice is the default: files written before it was one stay as they were.
 fn is_usual<T: Choice + Default>(choice: &T) -> bool {
     *choice == T::default()
-}
-
-impl HouseRules {
-    /// What the certificate says of how it was tested.
-    pub fn on_certificate(&self) -> Vec<String> {
-        RULES
-            .iter()
-            .filter(|rule| rule.on_certificate)
-            .map(|rule| format!("{} {}", rule.question, (rule.label)(self)))
-            .collect()
-    }
 }
 
 #[cfg(test)]
@@ -453,14 +439,6 @@ mod tests {
                 let file = serde_json::to_string(&rules).unwrap();
                 assert_eq!(serde_json::from_str::<HouseRules>(&file).unwrap(), rules);
             }
-        }
-    }
-
-    #[test]
-    fn the_certificate_says_the_schools_that_matter() {
-        let said = HouseRules::default().on_certificate().join("; ");
-        for word in ["R1+R2", "leads", "Zs is had by instrument", "RCDs are timed as the edition asks"] {
-            assert!(said.contains(word), "{word}: {said}");
         }
     }
 }

@@ -140,6 +140,6 @@ fn how_it_was_tested(sheet: &mut Sheet<'_>, certificate: &Certificate) {
             format!("{} {} ({due})", instrument.kind, crate::board_fields::numbered(instrument))
         })
         .collect();
-    let schools = certificate.job.installation.house_rules.on_certificate();
-    sheet.fields(1, &[("Instruments used", or_unsaid(&used.join("; "))), ("How it was tested", schools.join("; "))]);
+    let tested = proof_core::certificate::how_it_was_tested(&certificate.job, certificate.form);
+    sheet.fields(1, &[("Instruments used", or_unsaid(&used.join("; "))), ("How it was tested", tested.join(" "))]);
 }

@@ -66,7 +66,7 @@ pub enum Refused {
     #[error("the firm's key cannot be read: {0}")]
     KeyUnreadable(String),
     /// Why a certificate is replaced.
-    #[error("a certificate of this job stands: say why it is replaced, it is printed on the new one")]
+    #[error("a certificate of this job is in force: say why it is replaced, it is printed on the new one")]
     ReplacementUnsaid,
     /// The papers could not be drawn.
     #[error("{0}")]

@@ -132,7 +132,7 @@ impl Frame {
                     BoardState::SupplyExposed => (
                         "exposed",
                         "Supply exposed",
-                        "Incoming terminals live, earth off: stay with the board, refit the earth at once.",
+                        "Incoming terminals live, earth disconnected: stay with the board, refit the earth at once.",
                     ),
                     BoardState::Energised => {
                         ("energised", "Energised", "Live. Isolate and prove dead before touching anything.")

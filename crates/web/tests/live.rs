@@ -44,7 +44,7 @@ fn ze_is_filed_only_with_the_earth_back_on() {
     assert!(site.get(&format!("{base}/ze")).contains("expose the supply"));
     assert_eq!(site.post(&format!("{base}/expose"), &[("by", "Maud Ferrow")]).0, StatusCode::SEE_OTHER);
     assert_eq!(state(), BoardState::SupplyExposed);
-    assert!(site.get(&format!("{base}/ze")).contains("earth off for"));
+    assert!(site.get(&format!("{base}/ze")).contains("earth disconnected for"));
     let file = |form: &[(&str, &str)]| site.post(&format!("{base}/ze"), form);
     let (status, body) = file(&[("ze", "0.21"), ("entered_by", "Maud Ferrow")]);
     assert!(status == StatusCode::UNPROCESSABLE_ENTITY && body.contains("value=\"0.21\""), "held, not filed");
@@ -98,7 +98,7 @@ fn three_lines_and_a_reading_between_lines() {
     });
     let base = origin(&site, SEARCHED);
     let page = site.get(&base);
-    assert!(page.contains("Ze L3") && page.contains("Fault current L1–L2"), "each line, and between lines");
+    assert!(page.contains("Ze L3") && page.contains("PFC L1–L2"), "each line, and between lines");
     let instrument = site.jobs[SEARCHED].instruments[0].id.to_string();
     let between = || {
         let id = Site::id();
@@ -185,7 +185,7 @@ fn points_owed_are_listed_until_done() {
     let item = owed(&events)[0].item;
     assert!(site.get(&energise).contains("lamp, stair"));
     let certificate = format!("/jobs/{}/certificate", site.jobs[FINISHED].id);
-    assert!(site.get(&certificate).contains("Owed on way 1"));
+    assert!(site.get(&certificate).contains("Outstanding on way 1"));
     let done = format!("done-{item}");
     assert_eq!(site.post(&energise, &[("what", done.as_str()), ("by", "x")]).0, StatusCode::SEE_OTHER);
     assert_eq!(owed(&site.job(FINISHED).events), []);

@@ -154,7 +154,7 @@ fn leads_that_are_subtracted_are_taken_off_what_is_typed() {
 fn the_search_says_what_was_tried_and_what_is_off() {
     let site = site();
     let page = site.get(&site.run(SEARCHED));
-    for words in ["Search, N–E", "way 1 off", "suspect", "neutral out of the bar"] {
+    for words in ["Insulation fault finding, N–E", "way 1 off", "suspect", "neutral out of the bar"] {
         assert!(page.contains(words), "{words}");
     }
     let before = open_items(&site.job(SEARCHED).events).len();

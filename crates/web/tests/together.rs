@@ -58,7 +58,7 @@ fn the_earth_comes_off_once() {
         let answers = at_once(&site, &path, &[vec![("by", "Idris Kell")], vec![("by", "Maud Ferrow")]]);
         assert_eq!((count(&answers, StatusCode::SEE_OTHER), count(&answers, StatusCode::CONFLICT)), (1, 1));
         let told = &answers.iter().find(|(status, _)| *status == StatusCode::CONFLICT).unwrap().1;
-        assert!(told.contains("has its incoming terminals exposed, earth off"), "told how it stands now");
+        assert!(told.contains("has its incoming terminals exposed, earth disconnected"), "told how it stands now");
         assert_eq!(exposed(&site), before + 1);
         imports(&site, FINISHED);
     }

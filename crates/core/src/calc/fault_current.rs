@@ -159,7 +159,7 @@ pub fn fault_current(
 
 /// The line–line school needs its loop.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
-#[error("the line_line school wants the line–line loop")]
+#[error("the line_line method wants the line–line loop")]
 pub struct LineLineWanted;
 
 #[cfg(test)]

@@ -189,7 +189,7 @@ fn apart(case: &Case, first: &Explanation, second: &Explanation) -> Next {
     }
     if has(|kind| matches!(kind, Kind::ParallelEarth { .. })) {
         return Next::new(
-            "Take accessories off earthed metal and fly leads off, and read r2 and R1+R2 again",
+            "Take accessories and their earth tails off earthed metal, and read r2 and R1+R2 again",
             format!("a parallel path goes with the metal: {because}"),
         );
     }

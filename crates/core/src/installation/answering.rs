@@ -16,7 +16,7 @@ pub enum NotAnswered {
     #[error("That point is on a spur already, or a spur leaves from it: draw it in the description of the circuit.")]
     DrawnOtherwise,
     /// A circuit of one point has nothing to hang it on.
-    #[error("There is no other point that it could hang on: draw it in the description of the circuit.")]
+    #[error("There is no other point that it could be connected to: draw it in the description of the circuit.")]
     NothingToHangOn,
     /// It is gone.
     #[error("That answer is taken back already.")]

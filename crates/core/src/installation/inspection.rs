@@ -211,7 +211,7 @@ impl InspectionOutcome {
         match self {
             Self::Yes => "✓ yes",
             Self::NotApplicable => "n/a",
-            Self::Departure => "departs",
+            Self::Departure => "departure",
             Self::Limitation => "limitation",
         }
     }

@@ -86,7 +86,7 @@ fn of_circuit(installation: &Installation, circuit: &Circuit, stage: Stage) -> V
     if installation.metal_at_accessories(circuit) && matches!(stage, Stage::R1R2 | Stage::R2) {
         add(Alteration::AccessoryOff, format!("way {way}, accessories held off earthed metal"));
         if rules.fly_lead == FlyLead::Always {
-            add(Alteration::FlyLeadOff, format!("way {way}, fly leads off the metal boxes"));
+            add(Alteration::FlyLeadOff, format!("way {way}, earth tails off the metal back boxes"));
         }
     }
     list

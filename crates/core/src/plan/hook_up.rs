@@ -285,13 +285,21 @@ fn insulation(
 }
 
 fn bonding(drawn: &mut Drawn, installation: &Installation, step: &Step, to: &str) {
-    drawn.0.stand = format!("{to}, at the clamp");
+    // The earthing conductor has ends, a bond a clamp on metal.
+    let earthing = step.key.subject == Subject::Supply;
+    drawn.0.stand = if earthing { "earthing conductor".to_owned() } else { format!("{to}, at the clamp") };
     if step.key.method == Method::ByEye {
-        drawn.0.notes.push("seen throughout its length, clamp and label".into());
+        drawn.0.notes.push("seen throughout its length, with its ends and labels".into());
         return;
     }
-    let a = drawn.terminal(Side::Board, Conductor::E, None, "conductor, off at one end".into(), true);
-    let b = drawn.terminal(Side::Point, Conductor::E, None, format!("{to}, metal beyond the clamp"), false);
+    let a = drawn.terminal(Side::Board, Conductor::E, None, "its disconnected end".into(), true);
+    let b = drawn.terminal(
+        Side::Point,
+        Conductor::E,
+        None,
+        if earthing { "its far end".to_owned() } else { format!("{to}, metal beyond the clamp") },
+        false,
+    );
     drawn.0.probes = Some((a, b));
     if leads(installation, step).set == LONG_LEAD {
         drawn.0.adapter = "long lead, nulled first";

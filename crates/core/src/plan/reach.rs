@@ -26,7 +26,9 @@ impl Inside {
             Self::Altered(Alteration::NeutralOut) => "a neutral is lifted in it",
             Self::Altered(Alteration::WayOut) => "conductors come out of the way in it",
             Self::Altered(_) => "a conductor is taken off in it",
-            Self::NeutralOnBar => "the neutral of the circuit still hangs on its bar: the device breaks the line only",
+            Self::NeutralOnBar => {
+                "the neutral of the circuit is still connected to its bar: the device breaks the line only"
+            }
         }
     }
 }

@@ -85,15 +85,19 @@ impl Stage {
             (Self::R1R2, false) => "Link line and CPC at the board. Read line–CPC at each point.",
             (Self::R2, _) => "Long lead from the main earthing terminal, nulled first. Read to the CPC of each point.",
             (Self::Insulation, _) => "Links off, CPC back on the bar, loads out, switches on.",
-            (Self::Polarity, _) => "Earned by R1+Rn and R1+R2 at every point, or seen at every terminal.",
+            (Self::Polarity, _) => "Proved by R1+Rn and R1+R2 at every point, or seen at every terminal.",
             (Self::Sequence, _) => {
                 "One line linked to CPC at the board: it alone reads at the far end. Then the next line."
             }
             (Self::Zs, _) => "Everything put back and energised. Read at the far point at least.",
             (Self::Rcd, _) => "At the point nearest the board, loads off; then the button.",
-            (Self::Functional, _) => "Work each switch, isolator, interlock and button; plug something in.",
-            (Self::Origin, _) => "Ze with the earthing conductor off; fault current with it back on.",
-            (Self::Bonding, _) => "One end off, isolated; copper to pipe beyond the clamp.",
+            (Self::Functional, _) => "Work each switch, isolator, interlock and test button of it.",
+            (Self::Origin, _) => {
+                "Ze with the earth disconnected: incoming line to the means of earthing. Fault current with it back on."
+            }
+            (Self::Bonding, _) => {
+                "Isolated, one end off. One lead on the conductor, the other on the metal beyond the clamp."
+            }
         }
     }
 

@@ -148,11 +148,12 @@ impl Finding {
 
     /// What was found, with the numbers.
     pub fn what(&self) -> String {
-        match &self.reason {
-            Reason::Flaw(flaw) => wording::flaw(flaw),
-            Reason::Slip(slip) => wording::slip(slip),
-            other => wording_1::what(other),
-        }
+        wording::what(&self.reason).unwrap_or_else(|| wording_1::what(&self.reason))
+    }
+
+    /// The same in the words of the time when judgements bound to words.
+    fn what_then(&self) -> String {
+        wording_1::what(&wording_1::labels_then(&self.reason))
     }
 
     /// What would settle it.
@@ -168,7 +169,7 @@ impl Finding {
     /// What a judgement binds to: the reason with its numbers, as JSON. With other numbers it is
     /// another finding.
     pub fn bound(&self) -> String {
-        serde_json::to_string(&self.reason).unwrap_or_else(|_| self.what())
+        serde_json::to_string(&wording_1::labels_then(&self.reason)).unwrap_or_else(|_| self.what_then())
     }
 
     /// Marks the finding in forms: its numbers are in it, so that a finding that changed meanwhile is not
@@ -295,7 +296,7 @@ fn written(events: &[Event], findings: &mut [Finding]) {
             continue;
         }
         // What was written before judgements bound to numbers is found by the words of its time.
-        let same = |one: &Finding| bound.as_ref().map_or_else(|| one.what() == *said, |to| one.bound() == *to);
+        let same = |one: &Finding| bound.as_ref().map_or_else(|| one.what_then() == *said, |to| one.bound() == *to);
         let about = |one: &&mut Finding| one.may_be_judged() && one.id() == *finding && same(one);
         for one in findings.iter_mut().filter(about) {
             one.judged = Some(Written {

@@ -1,12 +1,33 @@
 //! The words of findings that came after judgements bound to what was found: these may be worded anew.
 
-use crate::design::{Flaw, Guards, Lacks, Undecided};
+use crate::design::{Described, Flaw, Guards, Lacks, Undecided};
 use crate::installation::Decided;
-use crate::review::Slip;
 use crate::review::slip::Unlikely;
+use crate::review::{Reason, Slip};
 use crate::standard::Source;
 use crate::standard::devices::REWIRABLE_FACTOR;
 use crate::standard::rcd::{BATHS, HIDDEN, LIGHTS, OUTDOORS};
+
+/// The words of today, where they are not those of then.
+pub(super) fn what(reason: &Reason) -> Option<String> {
+    Some(match reason {
+        Reason::Flaw(found) => flaw(found),
+        Reason::Slip(found) => slip(found),
+        Reason::PolarityOwed { wanting, live } => {
+            let said = format!("polarity is not proved: {wanting}");
+            if *live { format!("energised with a dead test missing: {said}") } else { said }
+        }
+        Reason::Owed { thing, made_safe } => format!("outstanding: {thing}; made safe: {made_safe}"),
+        Reason::EarthOff => "the earth is disconnected (supply exposed)".to_owned(),
+        Reason::Described(Described::CapacityUnknown) => {
+            "the rated short-circuit capacity of its device is not given".to_owned()
+        }
+        Reason::LeadsUnsaid { readings: 1 } => {
+            "1 low-resistance reading with leads neither nulled nor subtracted".to_owned()
+        }
+        _ => return None,
+    })
+}
 
 const fn decided(what: Undecided) -> &'static str {
     match what {

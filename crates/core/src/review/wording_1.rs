@@ -12,6 +12,35 @@ use crate::site::isolation::Lacking;
 use crate::site::{BoardState, Breach, Wanted};
 use crate::verdict::wording_1;
 
+/// How steps were called then that are called otherwise now.
+const CALLED_THEN: &[(&str, &str)] = &[
+    ("PFC L–N", "Fault current line–neutral"),
+    ("PFC L–E", "Fault current line–earth"),
+    ("PFC L", "Fault current L"),
+    ("Loop impedance L–N", "Its loop, line–neutral"),
+    ("Loop impedance L–E", "Its loop, line–earth"),
+    ("Functional: switch each light on and off", "Functional: plug something in"),
+    ("Functional: switch the equipment on and off", "Functional: plug something in"),
+    ("Functional: switch the board on and off", "Functional: plug something in"),
+];
+
+fn label_then(label: &str) -> String {
+    let begins = CALLED_THEN.iter().find_map(|(now, then)| Some((label.strip_prefix(now)?, then)));
+    begins.map_or_else(|| label.to_owned(), |(rest, then)| format!("{then}{rest}"))
+}
+
+/// A reason with its step called as it was then: what a judgement binds to does not change with a name.
+pub(super) fn labels_then(reason: &Reason) -> Reason {
+    let mut then = reason.clone();
+    match &mut then {
+        Reason::Reading(reading) => reading.label = label_then(&reading.label),
+        Reason::NotTested { label, .. } | Reason::NotTaken { label, .. } => *label = label_then(label),
+        Reason::NotRead { labels, .. } => labels.iter_mut().for_each(|label| *label = label_then(label)),
+        _ => {}
+    }
+    then
+}
+
 /// What was found, with the numbers.
 pub(super) fn what(reason: &Reason) -> String {
     match reason {

@@ -181,7 +181,7 @@ impl Alteration {
             Self::LampOut => "lamps out",
             Self::LoadOff => "load disconnected",
             Self::SpdOut => "SPD unplugged",
-            Self::FlyLeadOff => "fly lead off",
+            Self::FlyLeadOff => "earth tail off the back box",
             Self::AccessoryOff => "accessory held off metal",
             Self::NeonOut => "neon indicator out",
             Self::DimmerOut => "dimmer out",

@@ -34,7 +34,7 @@ impl BoardState {
         match self {
             Self::NotProved => "is not proved dead",
             Self::ProvedDead => "is proved dead",
-            Self::SupplyExposed => "has its incoming terminals exposed, earth off",
+            Self::SupplyExposed => "has its incoming terminals exposed, earth disconnected",
             Self::Energised => "is energised",
         }
     }

@@ -68,7 +68,7 @@ impl Wanted {
     pub const fn said(self) -> &'static str {
         match self {
             Self::Dead => "proved dead",
-            Self::Exposed => "exposed for Ze, its earth off",
+            Self::Exposed => "exposed for Ze, its earth disconnected",
             Self::Incoming => "isolated or energised",
             Self::EarthOn => "with its earth on",
             Self::Live => "energised",

@@ -299,7 +299,7 @@ pub enum NoBox {
     #[error("by house rule its Zs is summed, not read")]
     Summed,
     /// Timed once.
-    #[error("by this job's school RCDs are timed once, at IΔn")]
+    #[error("by this job's method RCDs are timed once, at IΔn")]
     TimedOnce,
     /// This job does not take it.
     #[error("this job does not take it")]

@@ -41,7 +41,7 @@ fn what_is_missing_is_named_with_its_place() {
         reading.key.test == Test::R1R2 && reading.key.subject.place().and_then(Place::point) == Some(PointId(10))
     };
     let findings = after(|job| job.readings.retain(|reading| !on_the_spur(reading)));
-    one(&findings, Severity::Fails, "polarity is not earned: read R1+R2 at 5a");
+    one(&findings, Severity::Fails, "polarity is not proved: read R1+R2 at 5a");
     one(&findings, Severity::Fails, "energised with a dead test missing: R1+R2 at each point: 5a not read");
     assert!(!nothing_blocks(&findings));
     assert!(findings.iter().any(|f| matches!(&f.place, Where::Circuit(_, Some(step)) if step == "r2-p10")));
@@ -75,7 +75,7 @@ fn what_stands_open_blocks() {
             EventKind::SupplyExposed { board },
         ));
     };
-    one(&after(exposed), Severity::Fails, "earthing conductor is off");
+    one(&after(exposed), Severity::Fails, "earth is disconnected");
 }
 
 #[test]
@@ -110,7 +110,7 @@ fn breaker_cable_and_outlet_match() {
         "each leg carries 17 A",
     );
     one(&after(|job| job.installation.circuits[6].rcd = None), Severity::Odd, "without an RCD");
-    one(&after(|job| job.installation.circuits[0].device.breaking_ka = None), Severity::Odd, "breaking capacity");
+    one(&after(|job| job.installation.circuits[0].device.breaking_ka = None), Severity::Odd, "short-circuit capacity");
 }
 
 #[test]

@@ -193,14 +193,31 @@ fn drawn(body: &mut String, list: &HookUp, terminal: &Terminal, (x, y): (f64, f6
     }
 }
 
+/// A name that says what it is without its conductor: the main earthing terminal, a disconnected end.
+fn stands_for_itself(name: &str) -> bool {
+    let of_way = name.starts_with("way ") || name.starts_with("CPC") || name == "bar";
+    let numbered = name.get(1..).is_some_and(|rest| !rest.is_empty() && rest.bytes().all(|byte| byte.is_ascii_digit()));
+    !name.is_empty() && !of_way && !numbered
+}
+
+/// A terminal as it is spoken of: the line of leg 1, the CPC (E3), L at sockets.
 fn said(terminal: &Terminal) -> String {
-    let leg = terminal.leg.map(|leg| format!(", leg {leg}")).unwrap_or_default();
-    let name = if terminal.name.is_empty() { String::new() } else { format!(" ({})", terminal.name) };
-    let side = match terminal.side {
-        Side::Board => "board",
-        Side::Point => "point",
+    let conductor = match terminal.conductor {
+        Conductor::L => "line".to_owned(),
+        Conductor::N => "neutral".to_owned(),
+        Conductor::E => "CPC".to_owned(),
+        line => line.to_string(),
     };
-    format!("{}{leg} at the {side}{name}{}", terminal.conductor, if terminal.out { ", out" } else { "" })
+    let named = |name: &str| if name.is_empty() { String::new() } else { format!(" ({name})") };
+    match (terminal.leg, terminal.side) {
+        (Some(leg), _) => format!("the {conductor} of leg {leg}"),
+        (None, Side::Board) if stands_for_itself(&terminal.name) => {
+            format!("the {}", terminal.name).replace("the its", "its")
+        }
+        (None, Side::Board) => format!("the {conductor}{}", named(&terminal.name)),
+        (None, Side::Point) if terminal.name.is_empty() => format!("{} at the point", terminal.conductor),
+        (None, Side::Point) => terminal.name.clone(),
+    }
 }
 
 /// What the two leads are on, shortly: for a hand that holds them.

@@ -96,7 +96,7 @@ async fn drawn(shared: Data<Shared>, id: Uuid, f: Fields, problem: String, statu
         review(job.into()).into_iter().filter(|finding| form.waits_for(job, finding)).collect();
     let clear = findings.iter().all(|finding| !finding.blocks());
     let problem =
-        if problem.is_empty() || clear { problem } else { "Not issued: what stands below blocks it.".to_owned() };
+        if problem.is_empty() || clear { problem } else { "Not issued: what is listed below blocks it.".to_owned() };
     let next = next_inspection(job, Timestamp::now());
     let stands = issued.iter().find(|row| row.status == Status::Issued).map(|row| row.number.clone());
     let page = CertificatePage {
@@ -223,7 +223,7 @@ pub(crate) async fn issue(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields)
         Ok(None | Some(Ok(_))) => Ok(go(&format!("/jobs/{id}/certificate#issued"))),
         Ok(Some(Err(why))) => drawn(shared, id, f, format!("Not issued: {why}."), StatusCode::CONFLICT).await,
         Err(WebError::ReplacementUnsaid(why)) => {
-            f.wrong("because", "Say why the one that stands is replaced.");
+            f.wrong("because", "Say why the one in force is replaced.");
             drawn(shared, id, f, format!("Not issued: {why}."), StatusCode::CONFLICT).await
         }
         Err(WebError::Clash(why)) => drawn(shared, id, f, format!("Not issued: {why}."), StatusCode::CONFLICT).await,
@@ -303,7 +303,7 @@ pub(crate) async fn paper(shared: Data<Shared>, path: Path<(Uuid, String, String
 /// What replaced a certificate, in words.
 pub(crate) fn standing(status: &Status) -> String {
     match status {
-        Status::Issued => "stands".to_owned(),
+        Status::Issued => "in force".to_owned(),
         Status::ReplacedBy(number) => format!("replaced by {number}"),
     }
 }

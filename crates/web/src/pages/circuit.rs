@@ -82,7 +82,7 @@ fn given(text: &str) -> String {
 /// Details that a schedule wants and that are not given.
 fn owed(circuit: &Circuit) -> Vec<&'static str> {
     let given = [
-        (circuit.device.breaking_ka.is_some(), "breaking capacity"),
+        (circuit.device.breaking_ka.is_some(), "rated short-circuit capacity"),
         (circuit.cable.method.is_some(), "reference method"),
         (!circuit.neutral_terminal.is_empty(), "neutral terminal"),
         (!circuit.cpc_terminal.is_empty(), "CPC terminal"),

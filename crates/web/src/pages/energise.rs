@@ -133,11 +133,11 @@ fn asked(job: &Job, board: Uuid, f: &Fields) -> Result<Deed, WebError> {
             thing: f.get("thing").to_owned(),
             made_safe: f.get("made_safe").to_owned(),
         }),
-        item => item
-            .strip_prefix("done-")
-            .and_then(|item| item.parse().ok())
-            .map(Deed::OwedDone)
-            .ok_or_else(|| WebError::Bad("That is not owed: load the page again. Nothing was stored.".into())),
+        item => {
+            item.strip_prefix("done-").and_then(|item| item.parse().ok()).map(Deed::OwedDone).ok_or_else(|| {
+                WebError::Bad("That is not outstanding: load the page again. Nothing was stored.".into())
+            })
+        }
     }
 }
 

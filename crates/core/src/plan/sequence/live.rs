@@ -1,7 +1,7 @@
 //! Live tests of a circuit: the loop to earth and to neutral, the RCD, what it is there for.
 
 use crate::house_rules::{NeutralLoop, SequenceBy, ZsAt, ZsMethod};
-use crate::installation::{Accessory, Circuit, Installation, Lines, Point};
+use crate::installation::{Accessory, Circuit, Feeds, Installation, Lines, Point};
 use crate::quantity::Milliamps;
 use crate::reading::entry::Field;
 use crate::reading::{GoesTo, Key, Place, Settled, Stage, Step, Test, highest_r1_r2};
@@ -109,13 +109,26 @@ pub(super) fn functional_steps(circuit: &Circuit, steps: &mut Vec<Step>) {
         steps.push(Step::new("afdd-button".into(), key, Stage::Functional, label, Field::Outcome, goes_to));
     }
     let worked = functional_list(circuit);
-    let label =
-        if worked.is_empty() { "Functional: plug something in".to_owned() } else { format!("Functional: {worked}") };
+    let label = if worked.is_empty() {
+        format!("Functional: {}", bare(circuit.feeds))
+    } else {
+        format!("Functional: {worked}")
+    };
     let goes_to = GoesTo::NotOnSchedule("kept: the declaration says that it was done");
     let mut step =
         Step::new("functional".into(), at_board(Test::Functional), Stage::Functional, label, Field::Outcome, goes_to);
     step.required = !worked.is_empty();
     steps.push(step);
+}
+
+/// What there is to be tried where no switch and no isolator is named.
+const fn bare(feeds: Feeds) -> &'static str {
+    match feeds {
+        Feeds::Sockets => "plug something in",
+        Feeds::Lighting => "switch each light on and off",
+        Feeds::Fixed => "switch the equipment on and off",
+        Feeds::Board => "switch the board on and off",
+    }
 }
 
 /// What there is to be worked on a circuit, in words; empty where there are only outlets.

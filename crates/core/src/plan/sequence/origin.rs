@@ -74,16 +74,16 @@ fn live_steps(installation: &Installation, steps: &mut Vec<Step>) {
         let place = "resistance of the earth electrode";
         steps.push(step("electrode".into(), electrode_key(None), label, Field::Loop, place).optional());
     }
-    let pairs = [("ln", "line–neutral", Pair::LINE_NEUTRAL), ("le", "line–earth", Pair::LINE_EARTH)];
+    let pairs = [("ln", "L–N", Pair::LINE_NEUTRAL), ("le", "L–E", Pair::LINE_EARTH)];
     for (short, said, pair) in pairs {
         for &line in lines_of(supply.lines) {
-            let (slug, label) =
-                (on(&format!("pfc-{short}"), line, "-"), on(&format!("Fault current {said}"), line, " "));
-            let place = "prospective fault current, the larger";
+            let (slug, label) = (on(&format!("pfc-{short}"), line, "-"), on(&format!("PFC {said}"), line, " "));
+            let place = "prospective fault current (PFC), the larger";
             let mut current = step(slug, current_key(pair, line), label, Field::FaultCurrent, place);
             current.required = !installation.is_minor();
             steps.push(current.unused_if(line_line));
-            let (slug, label) = (on(&format!("loop-{short}"), line, "-"), on(&format!("Its loop, {said}"), line, " "));
+            let (slug, label) =
+                (on(&format!("loop-{short}"), line, "-"), on(&format!("Loop impedance {said}"), line, " "));
             let mut own = step(slug, own_loop_key(pair, line), label, Field::Loop, "").optional();
             own.goes_to = GoesTo::NotOnSchedule("the loop of the fault-current test is not Ze: paths are in it");
             own.required = !installation.takes_in_origin() && pair == Pair::LINE_EARTH;
@@ -94,9 +94,8 @@ fn live_steps(installation: &Installation, steps: &mut Vec<Step>) {
     }
     for (index, pair) in line_pairs().into_iter().enumerate().filter(|_| line_line) {
         let slug = format!("pfc-{}-{}", pair.both().0, pair.both().1);
-        let place = "prospective fault current, the larger";
-        let mut current =
-            step(slug, current_key(pair, None), format!("Fault current {pair}"), Field::FaultCurrent, place);
+        let place = "prospective fault current (PFC), the larger";
+        let mut current = step(slug, current_key(pair, None), format!("PFC {pair}"), Field::FaultCurrent, place);
         current.required = index == 0 && !installation.is_minor();
         steps.push(current);
     }
@@ -149,7 +148,7 @@ pub fn board_steps(installation: &Installation, board: &Board) -> Vec<Step> {
             push(slug, board_current_key(board.id, pair), label, Field::FaultCurrent, false, goes_to);
             let own = slug.replace("pfc", "loop");
             let kept = GoesTo::NotOnSchedule("the loop of the fault-current test at this board");
-            push(&own, board_loop_key(board.id, pair), format!("Its loop, {said}"), Field::Loop, false, kept);
+            push(&own, board_loop_key(board.id, pair), format!("Loop impedance {said}"), Field::Loop, false, kept);
         }
     }
     if board.lines == Lines::Three {

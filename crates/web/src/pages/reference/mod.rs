@@ -187,7 +187,7 @@ pub(crate) const CALCULATORS: &[Calculator] = &[
     Calculator {
         name: "fault-current",
         title: "Prospective fault current",
-        about: "The larger of line–neutral and line–earth; three phase by the schools.",
+        about: "The larger of line–neutral and line–earth; three phase by the method chosen.",
         inputs: &[
             Input { key: "line_neutral_ohm", label: "Line–neutral loop, Ω (up to three)", takes: Takes::Numbers },
             Input { key: "line_neutral_ka", label: "or line–neutral, kA", takes: Takes::Numbers },
@@ -196,7 +196,7 @@ pub(crate) const CALCULATORS: &[Calculator] = &[
             one_of("phases", "Phases", lists::lines),
             one_of("school", "Three phase by", lists::fault_schools),
             n("line_line_ohm", "Line–line loop, Ω"),
-            n("breaking_capacity_ka", "Breaking capacity, kA"),
+            n("breaking_capacity_ka", "Rated short-circuit capacity, kA"),
         ],
     },
     Calculator {
