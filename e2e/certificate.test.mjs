@@ -158,6 +158,7 @@ test("a half-done job to its certificate, through every gate", async (t) => {
     assert.ok([409, 422].includes(blocked.status), "odd and not judged: blocked");
     await page.getByRole("checkbox", { name: /^Judge: Way 4/ }).check();
     await page.getByLabel("Why it may stand as it is").fill("Plug contact of the adapter; the isolator reads 0.32 Ω");
+    await page.locator("form").filter({ has: page.getByRole("button", { name: "Write the judgement down" }) }).getByLabel("By", { exact: true }).fill("Maud Ferrow");
     await save("Write the judgement down");
     await page.getByText("Nothing blocks a certificate").waitFor();
   });

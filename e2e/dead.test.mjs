@@ -4,7 +4,7 @@
 // simulated one: copper by its length, one weak neutral.
 import assert from "node:assert/strict";
 import { after, before, test } from "node:test";
-import { browser, start, violations, watch } from "./harness.mjs";
+import { browser, onStep, start, violations, watch } from "./harness.mjs";
 
 let chrome;
 before(async () => { chrome = await browser(); });
@@ -151,7 +151,7 @@ async function walked(viewport, touch, asItComes = false) {
       const card = await page.locator(".run-card").first().getAttribute("class");
       const kind = card.replace("run-card", "").trim();
       count.cards[kind] = (count.cards[kind] ?? 0) + 1;
-      if (/at power/.test(await page.locator(".run-left").innerText())) break;
+      if (/at power/.test(await page.locator(".run-left").textContent())) break;
       // The part that was answered takes the place of the one that was marked.
       await page.evaluate(() => { document.getElementById("run").dataset.seen = "yes"; });
       const settled = () => page.waitForFunction(() => document.getElementById("run")?.dataset.seen === undefined && !document.querySelector(".htmx-settling, .htmx-swapping"));
@@ -162,11 +162,16 @@ async function walked(viewport, touch, asItComes = false) {
       } else if (kind === "prove") {
         await press(page.getByRole("link", { name: "Isolate and prove" }));
         await page.waitForURL(/isolate/);
-        for (const tick of [/loads off/, /main switch off/, /source, before/, /known source, after/]) await page.getByRole("checkbox", { name: tick }).check();
+        const ticked = async (tick) => (await onStep(page, page.locator("label", { hasText: tick }).locator("input"))).check();
+        await ticked(/loads off/);
+        await ticked(/main switch off/);
         await page.getByLabel("Lock, and who keeps the key").fill("padlock 2, key with Idris Kell");
-        await page.getByLabel("By", { exact: true }).fill("Idris Kell");
+        await ticked(/source, before/);
         assert.equal(await page.locator(".pair").count(), 10, "three phases have ten pairs");
+        await onStep(page, page.locator(".pair button").first());
         for (const zero of await page.getByRole("button", { name: /no indication/ }).all()) await press(zero);
+        await ticked(/known source, after/);
+        await page.getByLabel("By", { exact: true }).fill("Idris Kell");
         await press(page.getByRole("button", { name: /Record what the indicator/ }));
         await page.waitForURL(/run/);
         await page.locator(".band.dead").waitFor();
@@ -227,7 +232,7 @@ async function walked(viewport, touch, asItComes = false) {
         assert.deepEqual(await violations(page), []);
       }
     }
-    assert.match(await page.locator(".run-left").innerText(), /\d+ readings left\s+at power/);
+    assert.match(await page.locator(".run-left").textContent(), /\d+ readings left\s*at power/);
     assert.equal(await page.locator(".band-open").count(), 0, "the frame says so too");
     await toTheEnd(page, `${server.base}${site.job}/run`, press, count);
     assert.deepEqual(await violations(page), []);

@@ -118,3 +118,11 @@ export async function demoJobs(base) {
 
 /** The cookie by which a person has put the card of the day off for the job of a path; days as the log counts them. */
 export const putOff = (path) => `${/^\/jobs\/([0-9a-f-]{36})/.exec(path)?.[1] ?? "none"}+${new Date().toISOString().slice(0, 10)}`;
+
+/** On a phone isolation goes step by step: goes on to the step that holds a field or a button. */
+export async function onStep(page, locator) {
+  for (let step = 0; step < 4 && !(await locator.isVisible()); step += 1) {
+    await page.locator(".isolating > .here").getByRole("button", { name: "Next" }).click();
+  }
+  return locator;
+}

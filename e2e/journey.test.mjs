@@ -195,7 +195,7 @@ test("a job from nothing to its certificate", async (t) => {
 
   await t.test("inspection in one go", async () => {
     await page.goto(`${job}/inspection`);
-    await page.getByRole("group", { name: /Outdoor and garden/ }).getByRole("radio", { name: "departs" }).check();
+    await page.getByRole("group", { name: /Outdoor and garden/ }).getByRole("radio", { name: "departure" }).check();
     await save(/yes to all/);
     await page.getByText("A departure wants its reason").first().waitFor();
     await page.getByLabel(/Note: Outdoor and garden/).fill("Duct 450 mm deep beside the path, marked with tape.");

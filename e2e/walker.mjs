@@ -1,6 +1,7 @@
 // Walks a job by the run alone, from its first card to the last, as a person would with a browser: every
 // card answered by what is on it. Where nothing is wrong it reads the middle of what is expected.
 import assert from "node:assert/strict";
+import { onStep } from "./harness.mjs";
 
 /** What is read where nothing is wrong; `null` where the button Pass is pressed. */
 function sound(text, step, outcome) {
@@ -23,15 +24,20 @@ function sound(text, step, outcome) {
 async function proves(page, press, { place, neutral }) {
   await page.waitForURL(/isolate/);
   const alone = (await page.locator("[name=place]").count()) > 0;
-  for (const name of ["loads", "locked", "before", "after"]) {
+  const ticked = async (name) => {
     const box = page.locator(`input[type=checkbox][name=${name}]`);
-    if (await box.count()) await box.check();
-  }
-  if (alone && neutral) await page.locator("input[name=neutral]").check();
+    if (await box.count()) await (await onStep(page, box)).check();
+  };
+  await ticked("loads");
+  await ticked("locked");
+  if (alone && neutral) await ticked("neutral");
   if (alone) await page.getByLabel("Point of work").fill(place);
   await page.getByLabel("Lock, and who keeps the key").fill("padlock 2, key with Odile Wren");
-  await page.getByLabel("By", { exact: true }).fill("Odile Wren");
+  await ticked("before");
+  await onStep(page, page.locator(".pair input[inputmode=decimal]").first());
   for (const box of await page.locator(".pair input[inputmode=decimal]").all()) await box.fill("0");
+  await ticked("after");
+  await page.getByLabel("By", { exact: true }).fill("Odile Wren");
   await press(page.getByRole("button", { name: /Record what the indicator/ }));
   await page.waitForURL(/run/);
   return alone;

@@ -37,7 +37,7 @@ async function begun(base, job, lines, particulars = {}) {
 
 /** From the last card to a certificate that verifies without the database. */
 async function issued(page, server, job, roles) {
-  assert.match(await page.locator(".run-card.finished").innerText(), /Nothing stands between/);
+  assert.match(await page.locator(".run-card.finished").innerText(), /Nothing is missing/);
   await page.getByRole("link", { name: "Review and sign" }).click();
   await page.waitForURL(/certificate/);
   for (const role of roles) {

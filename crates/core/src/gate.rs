@@ -140,14 +140,18 @@ impl fmt::Display for Refusal {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         let count = self.in_the_way.len();
         match &self.because {
+            // What is wanted is said first: "not proved dead" is no reason to energise.
+            Because::State { of, wanted: Wanted::Live, .. } => {
+                write!(f, "{of} is not energised: this is a live test. Put everything back and energise it first")
+            }
             Because::State { of, state, wanted } => write!(f, "{of} {}: {}", state.said(), asked(*wanted, *state)),
             Because::NotBorne { of } => {
                 let first = self.in_the_way.first().map(Finding::what).unwrap_or_default();
                 write!(f, "{of} is energised, and its dead tests do not bear it: {first}")
             }
             Because::InTheWay { board } => {
-                let things = if count == 1 { "thing stands" } else { "things stand" };
-                write!(f, "{count} {things} in the way of energising {board}")
+                let things = if count == 1 { "thing is" } else { "things are" };
+                write!(f, "{count} {things} to be done before {board} is energised")
             }
             Because::CoversOff => f.write_str("say that the covers are on"),
             Because::FedByCircuit { board } => write!(f, "{board} is fed by a circuit: Ze is read at the origin"),
@@ -156,8 +160,11 @@ impl fmt::Display for Refusal {
                 "{board} {}: the earthing conductor comes off only when the installation is proved dead",
                 state.said()
             ),
+            Because::OpenItems { board, count: 1 } => {
+                write!(f, "1 item is still on the put-back list of {board}: put it back first")
+            }
             Because::OpenItems { board, count } => {
-                write!(f, "{count} items stand open on the put-back list of {board}: put them back first")
+                write!(f, "{count} items are still on the put-back list of {board}: put them back first")
             }
             Because::AlterLive { board } => {
                 write!(f, "{board} is energised: isolate it and prove it dead before touching anything")
@@ -205,7 +212,7 @@ const fn asked(wanted: Wanted, state: BoardState) -> &'static str {
     match (wanted, state) {
         (Wanted::Dead, _) => "this is a dead test. Isolate and prove it dead first (the band above leads there)",
         (Wanted::Exposed, _) => {
-            "Ze is read with the earthing conductor off, from proved dead, and filed when it is back on"
+            "Ze is read with the earth disconnected, from proved dead, and filed when it is back on"
         }
         (Wanted::EarthOn, BoardState::SupplyExposed) => "the fault current is read with the earthing conductor back on",
         (Wanted::EarthOn | Wanted::Incoming, _) => "isolate and prove the outgoing side dead first",

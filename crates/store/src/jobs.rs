@@ -337,7 +337,8 @@ fn refuse_losing_readings(transaction: &Transaction<'_>, before: &Job, after: &J
                 .collect(),
         };
         let Some(now) = now else {
-            if read.is_empty() {
+            // What was withdrawn stays in the description, aside.
+            if read.is_empty() || after.installation.circuit_ever(circuit.id).is_some() {
                 continue;
             }
             return Err(Refused::WayHasReadings(circuit.way.clone()).into());

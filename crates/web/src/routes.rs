@@ -6,7 +6,7 @@ use crate::error::WebError;
 use crate::pages::{
     answers, begin, board, certificate, circuit, circuit_form, circuits_in, copies, documents, energise, first, import,
     inspection, isolate, job, jobs, keys, origin, own_copy, particulars, patterns, reference, registers, review, run,
-    schools, series, sheet, state, verify, ze,
+    schools, series, sheet, state, verify, withdraw, ze,
 };
 use crate::request::blocking;
 use actix_web::web::{self, Data};
@@ -80,6 +80,7 @@ fn of_job(config: &mut web::ServiceConfig) {
         .route("/boards/{board}/circuits-in", web::get().to(circuits_in::show))
         .route("/boards/{board}/circuits-in", web::post().to(circuits_in::look))
         .route("/boards/{board}/circuits-in/take", web::post().to(circuits_in::take))
+        .route("/boards/{board}/withdraw", web::post().to(withdraw::board))
         .route("/boards/{board}/copy", web::post().to(copies::board))
         .route("/boards/{board}/paper/{kind}", web::get().to(board::paper))
         .route("/rules", web::get().to(schools::all))
@@ -112,6 +113,7 @@ fn of_circuits(config: &mut web::ServiceConfig) {
         .route("/circuits/{circuit}/edit", web::post().to(circuit_form::save))
         .route("/circuits/{circuit}/copy", web::post().to(copies::circuit))
         .route("/circuits/{circuit}/series", web::post().to(series::enter))
+        .route("/circuits/{circuit}/withdraw", web::post().to(withdraw::circuit))
         .route("/circuits/{circuit}/remove", web::post().to(circuit_form::remove));
 }
 

@@ -315,6 +315,14 @@
     show(0);
   }
 
+  // A link that leads into something folded opens it.
+  function unfold() {
+    const target = location.hash.length > 1 && document.getElementById(decodeURIComponent(location.hash.slice(1)));
+    if (!target) return;
+    for (let at = target; at; at = at.parentElement) if (at.tagName === "DETAILS") at.open = true;
+    if (target.matches("input, select, textarea")) target.focus();
+  }
+
   // Where a form is all that a page is for, the eye begins at its first empty field.
   function firstField() {
     const form = document.querySelector("form[data-first]");
@@ -325,7 +333,7 @@
 
   const onSheet = () => { pad(); stepwise(); tell(); deadPairs(); whileExposed(); signatures(); document.querySelectorAll("table[data-grid]").forEach(grid); };
   document.addEventListener("htmx:afterSettle", onSheet);
-  document.addEventListener("DOMContentLoaded", () => { onSheet(); firstField(); awake(); });
+  document.addEventListener("DOMContentLoaded", () => { onSheet(); firstField(); unfold(); awake(); });
   document.addEventListener("visibilitychange", awake);
 
   // Boxes take no letters: keys work on them.

@@ -21,6 +21,7 @@ mod source;
 mod supply;
 pub mod switching;
 pub mod validity;
+mod withdrawn;
 
 pub use answering::NotAnswered;
 pub use answers::{Answer, Answered, Change};
@@ -34,6 +35,7 @@ pub use people::{Firm, Person};
 pub use point::{Accessory, Carried, Point, PointId, Position};
 pub use source::{OtherSource, SourceKind};
 pub use supply::{Bond, Supply};
+pub use withdrawn::Withdrawn;
 
 use crate::house_rules::{ArmourAndTray, HouseRules};
 use crate::installation::inspection::InspectionAnswer;
@@ -152,6 +154,9 @@ pub struct Installation {
     /// Documents that go with the job.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub documents: Vec<Document>,
+    /// Circuits and boards that were added by mistake.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub withdrawn: Vec<Withdrawn>,
     /// Schedule of inspections.
     #[serde(default)]
     pub inspection: Vec<InspectionAnswer>,

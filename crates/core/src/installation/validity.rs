@@ -124,7 +124,12 @@ fn counts(problems: &mut Vec<String>, installation: &Installation) {
         problems.push("next inspection: 1 to 240 months".into());
     }
     unique(problems, "board", installation.boards.iter().map(|board| board.id));
-    unique(problems, "circuit", installation.circuits.iter().map(|circuit| circuit.id));
+    let withdrawn = installation.withdrawn.iter().flat_map(|one| &one.circuits);
+    unique(problems, "circuit", installation.circuits.iter().chain(withdrawn).map(|circuit| circuit.id));
+    for one in &installation.withdrawn {
+        line(problems, "who withdrew", &one.by);
+        line(problems, "why it was withdrawn", &one.reason);
+    }
     unique(problems, "bond", installation.supply.bonds.iter().map(|bond| bond.id));
 }
 

@@ -70,13 +70,13 @@ fn reading(installation: &Installation, reading: &Reading) -> Option<String> {
             (!known).then(|| format!("reading {id}: its bond is not known"))
         }
         Subject::Board { board } => {
-            installation.board(*board).is_none().then(|| format!("reading {id}: its board is not known"))
+            installation.board_ever(*board).is_none().then(|| format!("reading {id}: its board is not known"))
         }
         Subject::CircuitSet { circuits } => {
-            let known = circuits.iter().all(|circuit| installation.circuit(*circuit).is_some());
+            let known = circuits.iter().all(|circuit| installation.circuit_ever(*circuit).is_some());
             (!known).then(|| format!("reading {id}: one of its circuits is not known"))
         }
-        Subject::Place { circuit, place } => match installation.circuit(*circuit) {
+        Subject::Place { circuit, place } => match installation.circuit_ever(*circuit) {
             None => Some(format!("reading {id}: its circuit is not known")),
             Some(circuit) => {
                 let known = place.point().is_none_or(|point| circuit.point(point).is_some());

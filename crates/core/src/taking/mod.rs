@@ -17,6 +17,7 @@ mod refusal;
 mod series;
 mod sheet;
 mod walk;
+mod withdraw;
 mod ze;
 
 pub use act::{Act, Card};
@@ -26,6 +27,7 @@ pub use refusal::{NotZe, Refusal};
 pub use series::Series;
 pub use sheet::{Sheet, SheetCell, SheetStep, over_range, steps_of};
 pub use walk::{Opened, Walk};
+pub use withdraw::{NotWithdrawn, withdraw_board, withdraw_circuit};
 pub use ze::{Ze, ze_steps};
 
 use crate::job::Job;

@@ -236,27 +236,45 @@ impl Cell {
     ) -> Result<Value, NotInBox> {
         let step = self.step(installation, circuit, line)?;
         let value = in_box(&step, typed, over_mohm)?;
-        self.misplaced(installation, &value).map_or(Ok(value), Err)
+        self.misplaced(installation, typed, &value).map_or(Ok(value), Err)
     }
 
     /// Why a value that its field takes does not belong here all the same.
-    fn misplaced(self, installation: &Installation, value: &Value) -> Option<NotInBox> {
-        let own_earth = installation.supply.system == crate::standard::supply::EarthingSystem::Tt;
+    fn misplaced(self, installation: &Installation, typed: &str, value: &Value) -> Option<NotInBox> {
         match (self, value) {
-            (Self::R1 | Self::Rn | Self::R2 | Self::R1R2 | Self::LongLead, Value::Number(number))
-                if *number > MOST_COPPER =>
-            {
-                Some(NotInBox::NoCopper(*number))
-            }
-            (Self::R1 | Self::Rn | Self::R2 | Self::R1R2 | Self::LongLead | Self::Zs, Value::Over(over)) => {
-                Some(NotInBox::OverRange(*over))
-            }
-            (Self::Zs, Value::Number(number)) if *number > MOST_LOOP && !own_earth => Some(NotInBox::NoLoop(*number)),
+            (Self::R1 | Self::Rn | Self::R2 | Self::R1R2 | Self::LongLead, _) => no_copper(typed, value),
+            (Self::Zs, _) => no_loop(installation, typed, value),
             (Self::RcdOne | Self::RcdFive, Value::Number(number)) if *number < LEAST_TRIP => {
                 Some(NotInBox::NoTrip(*number))
             }
             _ => None,
         }
+    }
+}
+
+/// Whether the unit was written with the number: it is meant so.
+fn with_unit(typed: &str) -> bool {
+    typed.chars().any(|c| c.is_alphabetic() || c == 'Ω')
+}
+
+/// Why a value is no resistance of copper, wherever it is typed. With its unit it is taken.
+pub fn no_copper(typed: &str, value: &Value) -> Option<NotInBox> {
+    match value {
+        Value::Number(number) if *number > MOST_COPPER && !with_unit(typed) => Some(NotInBox::NoCopper(*number)),
+        Value::Over(over) => Some(NotInBox::OverRange(*over)),
+        _ => None,
+    }
+}
+
+/// Why a value is no loop of a supply with the distributor's earth, wherever it is typed.
+pub fn no_loop(installation: &Installation, typed: &str, value: &Value) -> Option<NotInBox> {
+    let own_earth = installation.supply.system == crate::standard::supply::EarthingSystem::Tt;
+    match value {
+        Value::Number(number) if *number > MOST_LOOP && !own_earth && !with_unit(typed) => {
+            Some(NotInBox::NoLoop(*number))
+        }
+        Value::Over(over) => Some(NotInBox::OverRange(*over)),
+        _ => None,
     }
 }
 
@@ -319,13 +337,13 @@ pub enum NotInBox {
     #[error("{} is no outcome: {}.", .0, belongs(*.0))]
     NoOutcome(Decimal),
     /// Too high for copper, Ω.
-    #[error("{} Ω is no copper of a circuit: {}.", .0, belongs(*.0))]
+    #[error("{} Ω is no copper of a circuit: {}. Where the instrument shows it, write its unit: {} ohm.", .0, belongs(*.0), .0)]
     NoCopper(Decimal),
     /// Over range in a box of ohms.
-    #[error(">{0} is how insulation over range is written: it belongs in Ins., MΩ.")]
+    #[error(">{0} is how insulation over range is written: it belongs in Ins., MΩ. No path at all is written open.")]
     OverRange(Decimal),
     /// Too high for a loop, Ω.
-    #[error("{} Ω is no loop of this supply: {}.", .0, belongs(*.0))]
+    #[error("{} Ω is no loop of this supply: {}. Where the instrument shows it, write its unit: {} ohm.", .0, belongs(*.0), .0)]
     NoLoop(Decimal),
     /// Too fast for a trip, ms.
     #[error("No RCD trips in {0} ms: a loop or copper belongs in Zs or R1+R2, Ω.")]

@@ -1,5 +1,6 @@
 //! One reading: what was typed, made into what it means in the state that the site is in.
 
+use super::paper_row::{NotInBox, no_copper, no_loop};
 use super::ze::not_ze;
 use super::{Hand, Refusal, Taken, paper};
 use crate::conductor::{Conductor, Pair};
@@ -136,6 +137,9 @@ pub(super) fn made(job: &Job, figure: &Figure, hand: &Hand, id: Uuid) -> Result<
     let typed = typed(figure)?;
     let mut value =
         shown_open(typed, step.field, instrument).map_or_else(|| parse(typed, step.field, over_range), Ok)?;
+    if let Some(why) = misplaced(job, step, typed, &value, instrument) {
+        return Err(why.into());
+    }
     if between_lines(step) && value.number().is_some() && !instrument.is_some_and(|one| one.line_to_line) {
         return Err(Refusal::LineToLine);
     }
@@ -183,6 +187,19 @@ fn shown_open(typed: &str, field: Field, instrument: Option<&Instrument>) -> Opt
     let most = instrument.filter(|_| field == Field::Loop)?.over_range_loop_ohm?;
     let shown = parse(typed.trim().strip_prefix('>')?, field, dec!(999)).ok()?;
     (shown == Value::Number(most)).then_some(Value::Open)
+}
+
+/// Why a figure that its field takes does not belong there all the same: as on a schedule from paper. What its
+/// own instrument shows where low resistance is over range is taken.
+fn misplaced(job: &Job, step: &Step, typed: &str, value: &Value, instrument: Option<&Instrument>) -> Option<NotInBox> {
+    let of_circuit = matches!(step.key.subject, Subject::Place { .. });
+    let own = instrument.and_then(|one| one.over_range_ohm);
+    match (step.field, value) {
+        (Field::Continuity, Value::Over(over)) if own == Some(*over) => None,
+        (Field::Continuity, _) => no_copper(typed, value),
+        (Field::Loop, _) if of_circuit && step.key.test == Test::Zs => no_loop(&job.installation, typed, value),
+        _ => None,
+    }
 }
 
 /// Whether a field takes a figure that an instrument shows.

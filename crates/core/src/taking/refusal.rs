@@ -108,7 +108,7 @@ pub enum Refusal {
     Typed(#[from] entry::Refused),
     /// A button and the field say two things.
     #[error(
-        "“{typed}” stands in the field and {pressed} was pressed: empty the field, or press Store to keep what stands in it."
+        "“{typed}” is in the field and {pressed} was pressed: empty the field, or press Store to keep what is in it."
     )]
     TwoAnswers {
         /// What stands in the field.
@@ -141,7 +141,7 @@ pub enum Refusal {
     NoSuchStep,
     /// The id was used for another reading.
     #[error(
-        "the reading {0} is stored already with other content: nothing was stored. Press Enter again to store what stands here as a repeat."
+        "the reading {0} is stored already with other content: nothing was stored. Press Enter again to store it as a repeat."
     )]
     OtherContent(uuid::Uuid),
     /// A day that is none.
@@ -168,7 +168,7 @@ pub enum Refusal {
     Gate(gate::Refusal),
     /// Ze is filed in its own state.
     #[error(
-        "Ze is read with the earthing conductor off and filed when it is back on: use the page Ze (Origin, then Ze). What you typed is kept."
+        "Ze is read with the earth disconnected and filed when it is back on: use the page Ze (Origin, then Ze). What you typed is kept."
     )]
     ZeInItsOwnState,
     /// It is no Ze.
@@ -224,10 +224,10 @@ pub enum Refusal {
     #[error("That item is closed already.")]
     ClosedAlready,
     /// Not owed.
-    #[error("That is not owed: load the page again. Nothing was stored.")]
+    #[error("That is not outstanding: load the page again. Nothing was stored.")]
     NotOwed,
     /// Which circuit is it on.
-    #[error("not stored: say which circuit, what is owed, and how it was made safe")]
+    #[error("not stored: say which circuit, what is outstanding, and how it was made safe")]
     OwedUnsaid(Vec<(String, Refusal)>),
     /// No way is ticked.
     #[error("tick the ways that are energised")]

@@ -51,6 +51,8 @@ struct CertificatePage {
     next_inspection: String,
     forms: Vec<(String, String)>,
     key: Option<String>,
+    /// A copy of the key is put away.
+    put_away: bool,
     pad: (u16, u16),
 }
 
@@ -81,13 +83,13 @@ fn forms(job: &Job) -> Vec<(String, String)> {
 }
 
 async fn drawn(shared: Data<Shared>, id: Uuid, f: Fields, problem: String, status: StatusCode) -> Handled {
-    let (job, issued, papers, key) = blocking(move || {
+    let (job, issued, papers, key, put_away) = blocking(move || {
         let issued = shared.store.certificates(id)?;
         let mut papers = Vec::new();
         for row in &issued {
             papers.push(shared.store.papers(&row.number)?.is_some());
         }
-        Ok((shared.store.job(id)?, issued, papers, shared.store.firm_key()?))
+        Ok((shared.store.job(id)?, issued, papers, shared.store.firm_key()?, shared.store.key_put_away()?))
     })
     .await?;
     let job = &job.job;
@@ -121,6 +123,7 @@ async fn drawn(shared: Data<Shared>, id: Uuid, f: Fields, problem: String, statu
         next_inspection: next.strftime("%-d %B %Y").to_string(),
         forms: forms(job),
         key: key.map(|key| key.public().fingerprint()),
+        put_away,
         pad: (SIGNATURE_WIDTH, SIGNATURE_HEIGHT),
         f,
         job: job.id,

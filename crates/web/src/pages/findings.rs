@@ -1,6 +1,6 @@
 //! Findings as pages list them: grouped, each with where it is mended.
 
-use proof_core::review::{Finding, Severity, Where};
+use proof_core::review::{Finding, Particular, Reason, Severity, Where};
 use uuid::Uuid;
 
 /// A finding as listed.
@@ -20,7 +20,7 @@ pub(crate) fn lines(job: Uuid, findings: impl Iterator<Item = Finding>) -> Vec<L
         let again = lines.last().is_some_and(|line| line.finding.kind() == finding.kind());
         let why = if again { "" } else { finding.why() };
         let first = !lines.iter().any(|line| line.finding.kind() == finding.kind());
-        lines.push(Line { link: link(job, &finding.place), why, first, finding });
+        lines.push(Line { link: mended_at(job, &finding), why, first, finding });
     }
     lines
 }
@@ -40,8 +40,8 @@ pub(crate) fn places(job: Uuid, findings: impl Iterator<Item = Finding>) -> Vec<
     let mut seen: Vec<String> = Vec::new();
     let mut places: Vec<ToDo> = Vec::new();
     for finding in findings {
-        let mut link = link(job, &finding.place);
-        let page = link.split('?').next().unwrap_or_default().to_owned();
+        let mut link = mended_at(job, &finding);
+        let page = link.split(['?', '#']).next().unwrap_or_default().to_owned();
         if let Some(at) = seen.iter().position(|one| *one == page) {
             places[at].more += 1;
             continue;
@@ -60,6 +60,31 @@ pub(crate) struct Group {
     pub explanation: &'static str,
     pub findings: Vec<Line>,
     pub open: usize,
+}
+
+/// Where a finding is mended: the page, and the field where there is one.
+pub(crate) fn mended_at(job: Uuid, finding: &Finding) -> String {
+    let page = link(job, &finding.place);
+    let field = match (&finding.reason, &finding.place) {
+        (Reason::Particulars { missing }, _) => match missing {
+            Particular::Client => "f-client",
+            Particular::Address => "f-site_address",
+            Particular::Extent => "f-extent",
+            Particular::Bonds | Particular::BondSize => "bonding",
+            Particular::Tails => "f-tails",
+            Particular::Earthing => "f-earthing",
+            Particular::SupplyDevice => "f-supply_device",
+            Particular::Electrode => "f-electrode",
+            Particular::MainSwitch | Particular::BoardPlace => "board-itself",
+            Particular::CableKind => "f-cable",
+            Particular::Description => "f-description",
+            Particular::Firm | Particular::Board | Particular::Circuit => return page,
+        },
+        (Reason::NotPutBack { .. }, Where::Board(_)) => "put-back",
+        (Reason::Flaw(_), Where::Board(_)) => "board-itself",
+        _ => return page,
+    };
+    format!("{page}#{field}")
 }
 
 /// The page where a finding is mended.

@@ -8,7 +8,7 @@ use crate::frame::Frame;
 use crate::frame::Section;
 use crate::frame::day;
 use crate::pages::begin;
-use crate::pages::findings::link;
+use crate::pages::findings::mended_at;
 use crate::request::blocking;
 use actix_web::HttpResponse;
 use actix_web::web::{Data, Path};
@@ -138,7 +138,7 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
     let count = |severity| findings.iter().filter(|finding| finding.severity == severity).count();
     let counts = [count(Severity::Fails), count(Severity::Missing), count(Severity::Odd)];
     let next =
-        findings.first().map(|finding| (finding.about.clone(), finding.what().clone(), link(job.id, &finding.place)));
+        findings.first().map(|finding| (finding.about.clone(), finding.what().clone(), mended_at(job.id, finding)));
     let page_data = JobPage {
         frame: framed(&job.title, Section::Overview, &job, &job.events),
         progress: progress(&job, &findings, !certificates.is_empty()),

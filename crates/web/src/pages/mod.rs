@@ -32,6 +32,7 @@ pub(crate) mod series;
 pub(crate) mod sheet;
 pub(crate) mod state;
 pub(crate) mod verify;
+pub(crate) mod withdraw;
 pub(crate) mod ze;
 
 use crate::frame::Frame;

@@ -63,6 +63,11 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>, request: HttpRe
 pub(crate) async fn judge(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handled {
     let id = path.into_inner();
     let by = f.trimmed("by").to_owned();
+    if f.trimmed("position").is_empty() {
+        let head = load(&shared, id).await?;
+        let known = head.job.people.iter().find(|person| person.name == by).map(|person| person.position.clone());
+        f.set("position", &known.unwrap_or_default());
+    }
     let instrument = f.get("instrument").parse().ok().filter(|_| f.is("what", "instrument"));
     let deed =
         if f.is("what", "instrument") { Deed::SayInstrument(instrument.unwrap_or_default()) } else { judged(&f) };

@@ -146,8 +146,12 @@ impl Draft {
     fn take(&mut self, word: &str, next: Option<&str>) -> usize {
         let lower = word.to_lowercase();
         let lower = lower.trim_end_matches(',');
-        let again =
-            matches!(lower, "light" | "lights" | "lighting" | "socket" | "sockets" | "board") && self.feeds.is_some();
+        let serves = words::serves(lower);
+        let again = serves && self.feeds.is_some();
+        // With a capital it is what the circuit is called as well.
+        if serves && !again && word.starts_with(char::is_uppercase) {
+            self.left_over.push(word.trim_end_matches(',').to_owned());
+        }
         match lower {
             // Said already: the word belongs to the description.
             _ if again => self.left_over.push(word.to_owned()),
@@ -392,6 +396,9 @@ impl Draft {
         let quoted = self.quoted.take().filter(|text| !text.is_empty());
         for word in &self.left_over {
             let like = words::nearest(word);
+            if words::serves(&word.to_lowercase()) {
+                continue;
+            }
             if quoted.is_some() || like.is_some() || word.bytes().any(|byte| byte.is_ascii_digit()) {
                 let meant = like.map(|like| format!(" Is it {like}?")).unwrap_or_default();
                 self.problems.push(format!(

@@ -45,6 +45,11 @@ const KNOWN: &[&str] = &[
     "rcbo",
 ];
 
+/// Whether a word says what a circuit serves.
+pub(super) fn serves(lower: &str) -> bool {
+    matches!(lower, "light" | "lights" | "lighting" | "socket" | "sockets" | "board")
+}
+
 /// Whether one letter more, less, other, or two changed round make one word of the other.
 fn one_slip(a: &str, b: &str) -> bool {
     let (a, b): (Vec<char>, Vec<char>) = (a.chars().collect(), b.chars().collect());

@@ -1,0 +1,53 @@
+//! A circuit or a board that was added by mistake, withdrawn: gone from plan, schedule and papers, kept in the
+//! file.
+
+use crate::Shared;
+use crate::error::{Handled, WebError, go};
+use crate::forms::Fields;
+use crate::request::{named, once};
+use actix_web::HttpRequest;
+use actix_web::web::{Data, Path};
+use jiff::Timestamp;
+use proof_core::installation::Installation;
+use proof_core::job::Job;
+use proof_core::taking::{Hand, NotWithdrawn, withdraw_board, withdraw_circuit};
+use uuid::Uuid;
+
+async fn withdrawn(
+    shared: &Data<Shared>,
+    request: &HttpRequest,
+    job: Uuid,
+    f: Fields,
+    how: impl FnOnce(&Job, &str, &Hand) -> Result<Installation, NotWithdrawn> + Send + 'static,
+) -> Result<(), WebError> {
+    let (by, reason) = (named(request, &f), f.trimmed("reason").to_owned());
+    let hand = Hand::new(f.made_id("withdrawn"), by, Timestamp::now());
+    once(shared, &f, move |store| {
+        let head = store.job(job)?;
+        let refused =
+            |why: NotWithdrawn| WebError::Clash(format!("Not withdrawn: {why}. Go back; nothing was changed."));
+        let installation = how(&head.job, &reason, &hand).map_err(refused)?;
+        let mut described = store.head(job)?;
+        described.job.installation = installation;
+        Ok(store.save_description(&described.job, head.revision)?)
+    })
+    .await?;
+    Ok(())
+}
+
+pub(crate) async fn circuit(
+    shared: Data<Shared>,
+    path: Path<(Uuid, Uuid)>,
+    request: HttpRequest,
+    f: Fields,
+) -> Handled {
+    let (job, id) = path.into_inner();
+    withdrawn(&shared, &request, job, f, move |job, reason, hand| withdraw_circuit(job, id, reason, hand)).await?;
+    Ok(go(&format!("/jobs/{job}#withdrawn")))
+}
+
+pub(crate) async fn board(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, f: Fields) -> Handled {
+    let (job, id) = path.into_inner();
+    withdrawn(&shared, &request, job, f, move |job, reason, hand| withdraw_board(job, id, reason, hand)).await?;
+    Ok(go(&format!("/jobs/{job}#withdrawn")))
+}
