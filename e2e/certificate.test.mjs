@@ -71,7 +71,7 @@ test("a half-done job to its certificate, through every gate", async (t) => {
   await t.test("no gate opens early, by whatever door", async () => {
     const before = await job();
     for (const [path, body, says] of [
-      [`${half.board}/energise`, { what: "live", by: "x", covers: "yes", ...all }, /things stand in the way/],
+      [`${half.board}/energise`, { what: "live", by: "x", covers: "yes", ...all }, /things are to be done/],
       [`${ways[1]}/readings`, { step: "zs", id: crypto.randomUUID(), typed: "0.4", entered_by: "x" }, /this is a live test/],
       [`${half.path}/origin/readings`, { step: "ze", id: crypto.randomUUID(), typed: "0.2", entered_by: "x" }, /filed when it is back on/],
       [`${half.path}/origin/ze`, { ze: "0.2", refitted: "yes", entered_by: "x" }, /not off, so this is no Ze/],

@@ -79,6 +79,29 @@ impl Section {
     }
 }
 
+/// The stages of a job in the order of the work, each with what is left in it; drawn without, it asks for them
+/// when the page is there.
+#[derive(askama::Template)]
+#[template(path = "index.html")]
+struct Index<'a> {
+    job: Uuid,
+    here: &'a str,
+    stages: Vec<(&'static str, &'static str)>,
+    left: &'a [(&'static str, String)],
+}
+
+impl Index<'_> {
+    fn left_of(&self, name: &str) -> Option<&str> {
+        self.left.iter().find(|(stage, said)| *stage == name && !said.is_empty()).map(|(_, said)| said.as_str())
+    }
+}
+
+/// The index of a job, with what is left in each stage where that is known.
+pub(crate) fn index(job: Uuid, here: &str, left: &[(&'static str, String)]) -> String {
+    let stages = Section::ALL.iter().map(|section| section.shown()).collect();
+    askama::Template::render(&Index { job, here, stages, left }).unwrap_or_default()
+}
+
 /// What every page shows around its content.
 #[derive(Debug, Clone)]
 pub(crate) struct Frame {
@@ -96,9 +119,10 @@ impl Frame {
         Self { title: title.to_owned(), here: None, job: None }
     }
 
-    /// Whether a page belongs to a section.
-    pub(crate) fn is_in(&self, section: Section) -> bool {
-        self.here == Some(section)
+    /// The index of the job that the page belongs to.
+    pub(crate) fn index(&self) -> String {
+        let here = self.here.map_or("", |section| section.shown().0);
+        self.job.as_ref().map(|job| index(job.id, here, &[])).unwrap_or_default()
     }
 
     /// The frame of a page of a job.

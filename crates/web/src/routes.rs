@@ -54,6 +54,7 @@ pub(crate) fn all(config: &mut web::ServiceConfig) {
 fn of_job(config: &mut web::ServiceConfig) {
     config
         .route("", web::get().to(job::show))
+        .route("/left", web::get().to(job::left))
         .route("/job.json", web::get().to(job::export))
         .route("/begin", web::get().to(begin::show))
         .route("/begin", web::post().to(begin::confirm))

@@ -66,6 +66,14 @@
   document.addEventListener("htmx:afterSettle", prepare);
   document.addEventListener("DOMContentLoaded", prepare);
 
+  // A circuit in a line: whoever writes the next one while the last is on its way loses no letter.
+  const isLine = (event) => event.target.closest && event.target.closest("#new-circuit") && document.getElementById("line");
+  let ahead = "";
+  document.addEventListener("htmx:beforeSend", (event) => { const line = isLine(event); if (line) { line.dataset.sent = line.value; line.value = ""; } });
+  document.addEventListener("htmx:beforeSwap", () => { const line = document.getElementById("line"); ahead = line && line.dataset.sent !== undefined ? line.value : ""; });
+  document.addEventListener("htmx:afterSwap", () => { const line = document.getElementById("line"); if (ahead && line && line.value === "") line.value = ahead; ahead = ""; });
+  for (const lost of ["htmx:sendError", "htmx:responseError"]) document.addEventListener(lost, (event) => { const line = isLine(event); if (line && line.value === "") line.value = line.dataset.sent; });
+
   // What else is sent carries an id as well. Sent again as it was, it is the same deed; altered after it
   // was sent, or come back to by the back key, it is another.
   const said = (form) => new URLSearchParams([...new FormData(form)].filter(([name, value]) => name !== "sent" && typeof value === "string")).toString();
@@ -340,6 +348,11 @@
   const inField = (target) => target.closest && target.closest("input:not([type=checkbox]):not([type=radio]), textarea, select");
   // What the card at hand says is done: its first button, or its link where it has none.
   const doneHere = () => document.querySelector(".run-card .run-do .primary, .run-card.today .primary, .run-card.ask .primary") || document.querySelector(".run-card a.primary");
+  // The keys of the page at hand.
+  const keysHere = () => {
+    for (const row of document.querySelectorAll("#keys [data-on]")) row.hidden = !document.querySelector(row.dataset.on);
+    document.getElementById("keys").showModal();
+  };
   // Whoever types the whole word, pass or fail and Enter, has been understood at its first letter.
   let rest = [];
   document.addEventListener("keydown", (event) => {
@@ -356,11 +369,11 @@
     }
     if (event.ctrlKey || event.metaKey || event.altKey) return;
     if (inField(event.target)) {
-      if (event.key === "?" && event.target === typed()) { event.preventDefault(); document.getElementById("keys").showModal(); }
+      if (event.key === "?" && event.target === typed()) { event.preventDefault(); keysHere(); }
       return;
     }
     switch (event.key) {
-      case "?": document.getElementById("keys").showModal(); break;
+      case "?": keysHere(); break;
       case "/": {
         const field = typed() || document.getElementById("q") || document.getElementById("line");
         if (field) { event.preventDefault(); field.focus(); }

@@ -2,7 +2,7 @@
 
 use crate::quantity::Volts;
 use crate::reading::entry::Field;
-use crate::reading::{Key, Subject};
+use crate::reading::{Key, Subject, Test};
 
 /// Whether a step is read on the low-resistance range, so that leads matter.
 pub const fn is_low_ohm(step: &Step) -> bool {
@@ -179,6 +179,20 @@ pub struct Step {
 }
 
 impl Step {
+    /// What to connect, in a line.
+    pub const fn hook_up(&self, ring: bool) -> &'static str {
+        match self.key.test {
+            Test::EarthingConductor => {
+                "Isolated, one end disconnected. One lead on its disconnected end, the other on its far end."
+            }
+            Test::Ze => "The earth disconnected: from the incoming line to the means of earthing.",
+            Test::FaultCurrent | Test::Zs if matches!(self.stage, Stage::Origin) => {
+                "The earth back on: at the incoming terminals."
+            }
+            _ => self.stage.hook_up(ring),
+        }
+    }
+
     pub(crate) fn new(slug: String, key: Key, stage: Stage, label: String, field: Field, goes_to: GoesTo) -> Self {
         Self { slug, key, stage, label, field, goes_to, required: true, unused: false, test_voltage: None }
     }

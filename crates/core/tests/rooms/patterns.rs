@@ -63,7 +63,15 @@ fn a_job_kept_as_a_pattern_comes_back() {
                 let (now, _) = again.build(board.id, Uuid::new_v4());
                 let said = |one: &proof_core::installation::Circuit| {
                     let cable = (one.cable.line_mm2, one.cable.neutral_mm2, one.cable.cpc_mm2, one.cable.method);
-                    (one.way.clone(), one.description.clone(), one.shape, one.feeds, one.device.clone(), cable, one.points.len())
+                    (
+                        one.way.clone(),
+                        one.description.clone(),
+                        one.shape,
+                        one.feeds,
+                        one.device.clone(),
+                        cable,
+                        one.points.len(),
+                    )
                 };
                 assert_eq!(said(&now), said(was), "{line}");
             }

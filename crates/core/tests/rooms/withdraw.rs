@@ -58,19 +58,31 @@ fn a_board_goes_with_its_ways_and_not_while_something_hangs_on_it() {
     let mut job = demo::jobs().swap_remove(1);
     let new = Uuid::from_u128(5);
     let feeder = Uuid::from_u128(6);
-    let board = Board { id: new, name: "Twice".into(), fed_by: Feed::Supply, rcds: Vec::new(), ..job.installation.boards[0].clone() };
+    let board = Board {
+        id: new,
+        name: "Twice".into(),
+        fed_by: Feed::Supply,
+        rcds: Vec::new(),
+        ..job.installation.boards[0].clone()
+    };
     job.installation.boards.push(board);
     let (circuit, rcd) = parse("1 board B32 6/2.5 1pt Feed").unwrap().build(new, feeder);
     assert!(rcd.is_none());
     job.installation.circuits.push(circuit);
     let below = Uuid::from_u128(7);
-    let fed = Board { id: below, name: "Below".into(), fed_by: Feed::Circuit { circuit: feeder }, ..job.installation.boards[0].clone() };
+    let fed = Board {
+        id: below,
+        name: "Below".into(),
+        fed_by: Feed::Circuit { circuit: feeder },
+        ..job.installation.boards[0].clone()
+    };
     job.installation.boards.push(fed);
     assert_eq!(withdraw_board(&job, new, "twice", &hand()), Err(NotWithdrawn::Feeds { board: "Below".into() }));
     assert_eq!(withdraw_circuit(&job, feeder, "twice", &hand()), Err(NotWithdrawn::Feeds { board: "Below".into() }));
     job.installation = withdraw_board(&job, below, "twice", &hand()).unwrap();
     let item = Uuid::new_v4();
-    let altered = EventKind::Altered { item, board: new, circuit: None, alteration: Alteration::Link, note: "way 1".into() };
+    let altered =
+        EventKind::Altered { item, board: new, circuit: None, alteration: Alteration::Link, note: "way 1".into() };
     job.events.push(Event::new(Uuid::new_v4(), "O", Timestamp::UNIX_EPOCH, altered));
     assert!(matches!(withdraw_board(&job, new, "twice", &hand()), Err(NotWithdrawn::Open { .. })));
     job.events.push(Event::new(Uuid::new_v4(), "O", Timestamp::UNIX_EPOCH, EventKind::PutBack { item }));

@@ -42,6 +42,19 @@ fn parts(
     Some(parts)
 }
 
+/// Where a label is written so that it covers none before it: over its part where there is room, else beside
+/// the last on the line that ends first.
+fn beside(ends: &mut [f64; 2], middle: f64, label: &str) -> (f64, f64) {
+    const GAP: f64 = 8.0;
+    let half = label.chars().count() as f64 * 3.4;
+    let middle = middle.clamp(half, WIDTH - half);
+    let free = (0..2).find(|line| ends[*line] + GAP <= middle - half);
+    let line = free.unwrap_or_else(|| usize::from(ends[1] < ends[0]));
+    let middle = middle.max(ends[line] + GAP + half);
+    ends[line] = middle + half;
+    (middle, if line == 0 { 26.0 } else { 12.0 })
+}
+
 /// The budget of the loop: its parts end to end, the measured Zs and the limit on one scale.
 pub(crate) fn budget(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<Drawing> {
     let parts = parts(installation, circuit, settled)?;
@@ -61,17 +74,17 @@ pub(crate) fn budget(installation: &Installation, circuit: &Circuit, settled: &S
     );
     let mut at = 0.0;
     let mut words = Vec::new();
-    for (index, (name, look, ohm)) in parts.iter().enumerate() {
+    let mut ends = [0.0; 2];
+    for (name, look, ohm) in &parts {
         let (from, to) = (x(at), x(at + ohm));
         let _ = write!(
             svg,
             "<rect class=\"part part-{look}\" x=\"{from:.1}\" y=\"34\" width=\"{:.1}\" height=\"26\"/>",
             (to - from).max(1.0)
         );
-        let y = if index % 2 == 0 { 26.0 } else { 14.0 };
-        let middle = f64::midpoint(from, to).clamp(40.0, WIDTH - 40.0);
-        let _ =
-            write!(svg, "<text x=\"{middle:.1}\" y=\"{y}\" text-anchor=\"middle\">{} {ohm:.2}</text>", escape(name));
+        let label = format!("{name} {ohm:.2}");
+        let (middle, y) = beside(&mut ends, f64::midpoint(from, to), &label);
+        let _ = write!(svg, "<text x=\"{middle:.1}\" y=\"{y}\" text-anchor=\"middle\">{}</text>", escape(&label));
         words.push(format!("{name} {ohm:.2} Ω"));
         at += ohm;
     }

@@ -2,12 +2,14 @@
 
 pub(crate) mod chain;
 pub(crate) mod hook_up;
+pub(crate) mod insulation;
 pub(crate) mod live;
 pub(crate) mod overlay;
 pub(crate) mod profile;
 mod scale;
 pub(crate) mod switching;
 pub(crate) mod trend;
+pub(crate) mod wall;
 
 /// Text safe inside SVG and HTML.
 pub(crate) fn escape(text: &str) -> String {

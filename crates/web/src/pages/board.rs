@@ -2,6 +2,7 @@
 
 use super::framed;
 use crate::Shared;
+use crate::draw::{insulation, wall};
 use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::{Fields, by_key};
 use crate::frame::Section;
@@ -43,6 +44,26 @@ pub(crate) struct Way {
     pub chip: Option<Chip>,
 }
 
+impl Way {
+    /// What was read of it, by name: for a screen that has no room for columns.
+    fn figures(&self) -> Vec<(&'static str, &str)> {
+        let row = &self.row;
+        let all = [
+            ("r1", &row.r1),
+            ("rn", &row.rn),
+            ("r2", &row.r2),
+            ("R1+R2", &self.continuity.0),
+            ("R2", &self.continuity.1),
+            ("Ins. L–L, L–N", &row.live_live),
+            ("Ins. L–E", &row.live_earth),
+            ("polarity", &row.polarity),
+            ("Zs", &row.zs),
+            ("RCD ms", &row.rcd_one),
+        ];
+        all.into_iter().filter(|(_, value)| !value.is_empty()).map(|(name, value)| (name, value.as_str())).collect()
+    }
+}
+
 /// An item of the put-back list.
 pub(crate) struct Open {
     pub item: Uuid,
@@ -79,6 +100,10 @@ struct BoardPage {
     added: String,
     /// What completes the line that was typed.
     proposed: Vec<Proposed>,
+    /// The board as it hangs on the wall.
+    wall: String,
+    /// Its insulation on a scale, with its words.
+    insulation: Option<insulation::Drawing>,
     writer: String,
     f: Fields,
     feeds: Vec<(String, String)>,
@@ -187,12 +212,17 @@ async fn drawn(shared: Data<Shared>, request: &HttpRequest, job: Uuid, board: Uu
         let ways = job.installation.circuits_of(board.id).filter(|circuit| wanted(circuit));
         ways.map(|circuit| (circuit.id, format!("{} {}", circuit.way, circuit.description))).collect()
     };
+    let ways = ways(job, board.id, &settled);
+    let modules: Vec<wall::Module> =
+        ways.iter().map(|way| wall::Module::of(&way.circuit, !way.rcd.is_empty(), way.chip)).collect();
     let page = BoardPage {
         frame: framed(&board.name, Section::Overview, job, &job.events),
         job: job.id,
         revision: head.revision,
         fed,
-        ways: ways(job, board.id, &settled),
+        wall: wall::drawing(job.id, &board, &modules),
+        insulation: insulation::of_board(&job.installation, board.id, &settled),
+        ways,
         state: board_as_fed(&job.installation, &site, board.id),
         at_origin: board.fed_by == Feed::Supply,
         pairs: proof_core::site::isolation::pairs(board.lines).len(),

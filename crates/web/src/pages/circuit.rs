@@ -25,7 +25,7 @@ use proof_core::installation::{Circuit, PointId, Shape};
 use proof_core::instrument::SeriesOrder;
 use proof_core::job::Job;
 use proof_core::plan::sequence::{by_long_lead, circuit_steps, proposed_place};
-use proof_core::plan::standing::{is_done, stands_in};
+use proof_core::plan::standing::{is_done, is_wanted, stands_in};
 use proof_core::reading::{Settled, Stage, Test, highest};
 use proof_core::schedule::{PrintedRow, result_row};
 use proof_core::site::{LeadState, leads};
@@ -243,7 +243,10 @@ fn work(job: &Job, circuit: &Circuit, request: &HttpRequest, asked: &Asked) -> R
         ring: circuit.shape == Shape::Ring,
         of_what: "this circuit",
     };
-    let sheet = bench.sheet(job, request, asked);
+    let mut sheet = bench.sheet(job, request, asked);
+    if sheet.entry.is_none() {
+        sheet.onward = Some(onward(job, circuit));
+    }
     let here = sheet.entry.as_ref().map(|entry| entry.slug.clone()).unwrap_or_default();
     let profile = profile::of(circuit, &bench, &here);
     let long_lead = by_long_lead(&job.installation, circuit);
@@ -403,6 +406,23 @@ pub(crate) async fn enter(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, reques
     Ok(response)
 }
 
+/// Where the work goes on after a circuit: to the next of its board that still wants a reading, else to the run.
+fn onward(job: &Job, circuit: &Circuit) -> (String, String) {
+    let ways: Vec<&Circuit> = job.installation.circuits_of(circuit.board).collect();
+    let at = ways.iter().position(|one| one.id == circuit.id).map_or(0, |at| at + 1);
+    let (before, after) = ways.split_at(at);
+    let wants = |one: &&&Circuit| {
+        let settled = settled(job, one);
+        let steps = circuit_steps(&job.installation, one);
+        steps.iter().any(|step| is_wanted(step) && !is_done(&job.installation, one, &settled, step))
+    };
+    let next = after.iter().chain(before).filter(|one| one.id != circuit.id).find(wants);
+    next.map_or_else(
+        || (format!("/jobs/{}/run", job.id), "Go on".to_owned()),
+        |one| (format!("/jobs/{}/circuits/{}", job.id, one.id), format!("Next: way {} {}", one.way, one.description)),
+    )
+}
+
 /// What follows a reading that is stored: the next that is wanted, with the verdict on this one.
 fn stored(job: &Job, circuit: &Circuit, request: &HttpRequest, slug: &str, paper: bool) -> Handled {
     let steps = circuit_steps(&job.installation, circuit);
@@ -410,16 +430,12 @@ fn stored(job: &Job, circuit: &Circuit, request: &HttpRequest, slug: &str, paper
         let settled = settled(job, circuit);
         next_open(&steps, |step| is_done(&job.installation, circuit, &settled, step), slug)
     };
-    let to = format!("/jobs/{}/circuits/{}?at={}&last={slug}", job.id, circuit.id, next.as_deref().unwrap_or(slug));
+    let at = next.as_ref().map(|next| format!("at={next}&")).unwrap_or_default();
+    let to = format!("/jobs/{}/circuits/{}?{at}last={slug}", job.id, circuit.id);
     if !is_partial(request) {
         return Ok(go(&to));
     }
-    let asked = Asked {
-        at: Some(next.unwrap_or_else(|| slug.to_owned())),
-        last: Some(slug.to_owned()),
-        paper,
-        ..Asked::default()
-    };
+    let asked = Asked { at: next, last: Some(slug.to_owned()), paper, ..Asked::default() };
     let mut response = respond(job, circuit, request, &asked, StatusCode::OK)?;
     if let Ok(to) = to.parse() {
         response.headers_mut().insert(actix_web::http::header::HeaderName::from_static("hx-replace-url"), to);

@@ -10,6 +10,7 @@ use actix_web::{HttpRequest, HttpResponse};
 use proof_core::expectation::{Band, Unknown};
 use proof_core::installation::{Circuit, Installation};
 use proof_core::job::Job;
+use proof_core::plan::standing::is_wanted;
 use proof_core::reading::entry::Field;
 use proof_core::reading::{Settled, Stage, Step, Test, Value, Why};
 use proof_core::site::Wanted;
@@ -135,6 +136,8 @@ pub(crate) struct Entry {
 
 /// The whole of it.
 pub(crate) struct Sheet {
+    /// Where the work goes on when every reading is in.
+    pub onward: Option<(String, String)>,
     pub base: String,
     pub groups: Vec<Group>,
     pub entry: Option<Entry>,
@@ -184,11 +187,20 @@ pub(crate) fn trip_window(installation: &Installation, circuit: &Circuit, step: 
     Some((shown, format!("{} mA, {}: the limit of its standard", rcd.idn_ma.normalize(), rcd.kind.name())))
 }
 
-/// The step after `slug` that still wants something, in test order; then the first of all.
+/// Whether a step is asked for in its turn: dead every one, at power what is wanted.
+fn in_turn(step: &Step) -> bool {
+    is_wanted(step) || step.stage.is_dead()
+}
+
+/// The step after `slug` that is still open, in test order, then the first of all; none when all that is wanted
+/// is in.
 pub(crate) fn next_open(steps: &[Step], done: impl Fn(&Step) -> bool, slug: &str) -> Option<String> {
+    if !steps.iter().any(|step| is_wanted(step) && !done(step)) {
+        return None;
+    }
     let at = steps.iter().position(|step| step.slug == slug).map_or(0, |at| at + 1);
     let (before, after) = steps.split_at(at);
-    after.iter().chain(before).find(|step| !done(step)).map(|step| step.slug.clone())
+    after.iter().chain(before).find(|step| in_turn(step) && !done(step)).map(|step| step.slug.clone())
 }
 
 impl Sheet {
@@ -257,7 +269,7 @@ impl Bench<'_> {
             slug: step.slug.clone(),
             label: spoken(&step.label),
             stage: step.stage,
-            hook_up: step.stage.hook_up(self.ring),
+            hook_up: step.hook_up(self.ring),
             proposed: (self.proposed)(step).unwrap_or_default(),
             // What is only looked at is taken off by nobody.
             caution: step.stage.caution().filter(|_| Wanted::of(&step.key) != Wanted::Nothing),
@@ -285,11 +297,11 @@ impl Bench<'_> {
 
     /// Draws the whole of it.
     pub(crate) fn sheet(&self, job: &Job, request: &HttpRequest, asked: &Asked) -> Sheet {
-        let in_hand = asked
-            .at
-            .as_deref()
-            .and_then(|slug| self.steps.iter().find(|step| step.slug == slug))
-            .or_else(|| self.steps.iter().find(|step| !self.done(step)));
+        let in_hand =
+            asked.at.as_deref().and_then(|slug| self.steps.iter().find(|step| step.slug == slug)).or_else(|| {
+                let first = next_open(&self.steps, |step| self.done(step), "")?;
+                self.steps.iter().find(|step| step.slug == first)
+            });
         let mut groups: Vec<Group> = Vec::new();
         for step in &self.steps {
             if groups.last().is_none_or(|group| group.stage != step.stage) {
@@ -332,6 +344,7 @@ impl Bench<'_> {
                 .iter()
                 .map(|one| (one.id, format!("{} {}", one.reference, one.kind)))
                 .collect(),
+            onward: Some((format!("/jobs/{}/run", job.id), "Go on".to_owned())),
             writer: choice("entered_by", "writer"),
             reader: choice("read_by", "reader"),
             instrument: match &asked.given_back {

@@ -6,20 +6,20 @@ use crate::draw::chain;
 use crate::error::{Handled, page};
 use crate::frame::Frame;
 use crate::frame::Section;
-use crate::frame::day;
+use crate::frame::{day, index};
 use crate::pages::begin;
 use crate::pages::findings::mended_at;
 use crate::request::blocking;
 use actix_web::HttpResponse;
-use actix_web::web::{Data, Path};
+use actix_web::web::{Data, Path, Query};
 use askama::Template;
 use proof_core::installation::inspection;
 use proof_core::job::Job;
-use proof_core::plan::sequence::{circuit_steps, origin_steps};
+use proof_core::plan::sequence::{circuit_steps, origin_done, origin_steps};
 use proof_core::plan::standing::{is_done, is_wanted};
 use proof_core::reading::Settled;
 use proof_core::reading::Stage;
-use proof_core::review::{Finding, Severity, review};
+use proof_core::review::{Finding, Severity, Where, review};
 use proof_store::CertificateRow;
 use uuid::Uuid;
 
@@ -90,9 +90,10 @@ pub(crate) fn progress(job: &Job, findings: &[Finding], issued: bool) -> Vec<Pro
             }
         }
     }
+    // What is wanted there: read, or given by what was read beside it.
     let mut origin = origin_steps(&job.installation);
-    origin.retain(|step| !step.unused || settled.of(&step.key).is_some());
-    let read = origin.iter().filter(|step| settled.of(&step.key).is_some()).count();
+    origin.retain(|step| step.required && !step.unused);
+    let read = origin.iter().filter(|step| origin_done(&settled, step)).count();
     let dead_link = first_open[0].as_ref().map_or_else(|| format!("{base}#circuits"), |_| format!("{base}/run"));
     let live_link = first_open[1].take().unwrap_or_else(|| format!("{base}#circuits"));
     let inspected = |key: &str| job.installation.inspection.iter().any(|answer| answer.item == key);
@@ -153,6 +154,46 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
         job,
     };
     page(&page_data)
+}
+
+/// Which page asks.
+#[derive(serde::Deserialize, Default)]
+pub(crate) struct Asking {
+    #[serde(default)]
+    here: String,
+}
+
+/// The index of a job with what is left in each stage: asked for by the page when it is there.
+pub(crate) async fn left(shared: Data<Shared>, path: Path<Uuid>, asking: Query<Asking>) -> Handled {
+    let id = path.into_inner();
+    let index = blocking(move || {
+        let job = &shared.store.job(id)?.job;
+        let issued = !shared.store.certificates(id)?.is_empty();
+        let findings = review(job.into());
+        let all = progress(job, &findings, issued);
+        let to_do = |labels: &[&str]| {
+            let of = all.iter().filter(|one| labels.contains(&one.label));
+            of.map(|one| one.of.saturating_sub(one.done)).sum::<usize>()
+        };
+        let word = |count: usize| if count == 0 { "✓".to_owned() } else { count.to_string() };
+        let blocking = findings.iter().filter(|finding| finding.blocks()).count();
+        let missing = findings.iter().filter(|one| matches!(one.place, Where::Particulars | Where::Firm)).count();
+        let left = [
+            ("Particulars", word(missing)),
+            ("Inspection", word(to_do(&["Inspection"]))),
+            ("Run", word(to_do(&["Dead tests", "Live tests"]))),
+            ("Origin", word(to_do(&["Origin"]))),
+            ("Review", word(blocking)),
+            ("Certificate", if issued { "✓".to_owned() } else { String::new() }),
+        ];
+        let here = Section::ALL.iter().map(|one| one.shown().0).find(|name| *name == asking.here).unwrap_or_default();
+        Ok(index(id, here, &left))
+    })
+    .await?;
+    Ok(HttpResponse::Ok()
+        .content_type("text/html; charset=utf-8")
+        .insert_header(("cache-control", "no-store"))
+        .body(index))
 }
 
 /// Whose and where a job is, and of what kind, as far as it is said.

@@ -20,6 +20,7 @@ use proof_core::reading::{Key, Origin, Place, Settled, Subject, Test, Value};
 use proof_core::reading::{Stage, Step};
 use proof_core::site::Leads;
 use proof_core::site::OpenItem;
+use proof_core::standard::insulation::least;
 use proof_core::taking::leads_said;
 use proof_core::verdict::{CircuitJudge, judge_origin, judge_set};
 use uuid::Uuid;
@@ -128,7 +129,7 @@ pub(super) struct Searching {
     pub standings: Vec<(String, &'static str, &'static str)>,
     pub taken: usize,
     /// Each set read: what was off the bar, and what was shown.
-    pub trail: Vec<(String, String)>,
+    pub trail: Vec<Told>,
     pub found: Vec<Found>,
     pub together: bool,
 }
@@ -331,8 +332,33 @@ pub(super) fn searching(job: &Job, settled: &Settled<'_>, planned: &Planned) -> 
     })
 }
 
+/// A set that was read, what it showed, and what that tells.
+pub(super) struct Told {
+    pub off: String,
+    pub shown: String,
+    pub tells: String,
+}
+
+/// What a reading of a set rules out, and what it cannot.
+fn tells(on: &[&str], off: &[&str], value: &Value) -> String {
+    let (Value::Number(megohms) | Value::Over(megohms)) = value else { return String::new() };
+    let named = |ways: &[&str]| match ways {
+        [one] => format!("way {one}"),
+        many => format!("ways {}", many.join(", ")),
+    };
+    if *megohms >= least() {
+        let is = if on.len() == 1 { "is" } else { "are" };
+        return format!("right: {} {is} clear", named(on));
+    }
+    match (on, off) {
+        ([one], _) => format!("low: way {one} is at fault"),
+        (on, []) => format!("low: at least one of {}", named(on)),
+        (on, off) => format!("still low: at least one of {}; of {} it tells nothing", named(on), named(off)),
+    }
+}
+
 /// Every set of the board that was read between the pair, in order.
-pub(super) fn trail(job: &Job, settled: &Settled<'_>, board: Uuid, key: &Key) -> Vec<(String, String)> {
+pub(super) fn trail(job: &Job, settled: &Settled<'_>, board: Uuid, key: &Key) -> Vec<Told> {
     let ways: Vec<&Circuit> = job.installation.circuits_of(board).collect();
     settled
         .of_sets()
@@ -341,8 +367,9 @@ pub(super) fn trail(job: &Job, settled: &Settled<'_>, board: Uuid, key: &Key) ->
             let Subject::CircuitSet { circuits } = &reading.key.subject else { return None };
             let off: Vec<&str> =
                 ways.iter().filter(|way| !circuits.contains(&way.id)).map(|way| way.way.as_str()).collect();
-            let on = ways.len() - off.len();
-            let said = match (off.len(), on) {
+            let on: Vec<&str> =
+                ways.iter().filter(|way| circuits.contains(&way.id)).map(|way| way.way.as_str()).collect();
+            let said = match (off.len(), on.len()) {
                 (0, _) => "all on".to_owned(),
                 (_, 1) => format!(
                     "way {} alone",
@@ -350,7 +377,8 @@ pub(super) fn trail(job: &Job, settled: &Settled<'_>, board: Uuid, key: &Key) ->
                 ),
                 _ => format!("way {} off", off.join(", ")),
             };
-            Some((said, reading.value.shown()))
+            let tells = tells(&on, &off, &reading.value);
+            Some(Told { off: said, shown: reading.value.shown(), tells })
         })
         .collect()
 }
