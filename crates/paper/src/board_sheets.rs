@@ -6,11 +6,15 @@ use crate::page::{About, PdfError, write};
 use crate::sheet::{Sheet, figures, words};
 use jiff::Timestamp;
 use proof_core::certificate::{Form, left_out};
-use proof_core::installation::{Board, Circuit, Installation, Shape};
+use proof_core::conductor::Conductor;
+use proof_core::installation::{Board, Circuit, Feed, Installation};
 use proof_core::job::Job;
 use proof_core::plan::sequence::circuit_steps;
 use proof_core::reading::{Settled, Test};
 use proof_core::site::{BoardState, LeftDead};
+use proof_core::standard::rcd::{Multiple, TripWindow};
+use proof_core::taking::paper_row::Cell;
+use proof_core::taking::steps_of;
 use proof_core::verdict::CircuitJudge;
 
 /// The chart for the board's door.
@@ -144,72 +148,90 @@ pub fn blank(job: &Job, board: &Board, now: Timestamp) -> Result<Vec<u8>, PdfErr
         "{} {}. Ω, MΩ, ms. Upper line: what each should read, from cable, length and what was read already; lower line: yours. Nothing here was read.",
         job.reference, job.title
     ));
+    let cells = Cell::of_board(installation, board.id);
     let mut rows = Vec::new();
     for circuit in installation.circuits_of(board.id) {
-        rows.push(expected(installation, circuit, &settled));
-        rows.push(vec![String::new(); 12]);
+        for line in Cell::rows(circuit) {
+            rows.push(expected(installation, circuit, line, &cells, &settled));
+            rows.push(vec![String::new(); cells.len() + 2]);
+        }
     }
-    sheet.table(
-        &[
-            words("Way", 0.9),
-            words("Circuit", 3.6),
-            figures("r1", 1.5),
-            figures("rn", 1.5),
-            figures("r2", 1.5),
-            figures("R1+R2", 1.7),
-            figures("Ins. L–N", 1.6),
-            figures("Ins. L–E", 1.6),
-            words("Pol.", 0.8),
-            figures("Zs", 1.7),
-            figures("Zs at most", 1.2),
-            figures("RCD ms", 1.6),
-        ],
-        &rows,
-        7.8,
-    );
+    let mut columns = vec![words("Way", 0.9), words("Circuit", 2.9)];
+    columns.extend(cells.iter().map(|cell| match cell {
+        Cell::Polarity | Cell::RcdButton | Cell::Functional => words(cell.short(), 0.9),
+        _ => figures(cell.short(), 1.4),
+    }));
+    sheet.table(&columns, &rows, 7.2);
+    let origin = (board.fed_by == Feed::Supply).then_some(None);
+    for (title, of) in [("Board", Some(board.id))].into_iter().chain(origin.map(|of| ("Origin", of))) {
+        let steps = steps_of(installation, of);
+        let wanted = steps.iter().filter(|step| !step.unused);
+        let rows: Vec<Vec<String>> =
+            wanted.map(|step| vec![step.label.clone(), step.field.unit().to_owned(), String::new()]).collect();
+        if !rows.is_empty() {
+            sheet.heading(title);
+            sheet.table(&[words("What", 5.0), words("Unit", 0.8), words("Read", 3.0)], &rows, 8.0);
+        }
+    }
     sheet.feet(&job.firm.name, "Read by                                   Date                         Instrument");
     let title = format!("To be read, {}", board.name);
     write(&sheet.pages, &faces, About { title: &title, id: &title, made: now, attachments: Vec::new() })
 }
 
-fn expected(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Vec<String> {
+/// What each box of a row should read: the boxes of the schedule sheet, in its order. A line stands where the
+/// circuit has no such box.
+fn expected(
+    installation: &Installation,
+    circuit: &Circuit,
+    line: Option<Conductor>,
+    cells: &[Cell],
+    settled: &Settled<'_>,
+) -> Vec<String> {
     let judge = CircuitJudge::brief(installation, circuit, settled);
-    let steps = circuit_steps(installation, circuit);
-    let band = |slug: &str| {
-        let step = steps.iter().find(|step| step.slug == slug);
-        step.and_then(|step| judge.known.band(&step.key).ok()).map(|band| band.shown()).unwrap_or_default()
-    };
-    // The highest that any point should read.
-    let highest = steps
+    let way = line.map_or_else(|| circuit.way.clone(), |line| format!("{} {}", circuit.way, line.letter()));
+    let mut row = vec![way, circuit.description.clone()];
+    row.extend(cells.iter().map(|cell| {
+        let Ok(step) = cell.step(installation, circuit, line) else { return "—".to_owned() };
+        let band = judge.known.band(&step.key).ok().map(|band| band.shown());
+        match cell {
+            Cell::R1R2 => highest(installation, circuit, line, &judge).unwrap_or_default(),
+            Cell::RcdOne => window(installation, circuit, Multiple::One),
+            Cell::RcdFive => window(installation, circuit, Multiple::Five),
+            Cell::Zs => match (band, judge.limit.compared_ohm()) {
+                (Some(band), Some(most)) => format!("{band} (≤ {most})"),
+                (None, Some(most)) => format!("≤ {most}"),
+                (band, None) => band.unwrap_or_default(),
+            },
+            _ => band.unwrap_or_default(),
+        }
+    }));
+    row
+}
+
+/// The highest that any point should read on a line.
+fn highest(
+    installation: &Installation,
+    circuit: &Circuit,
+    line: Option<Conductor>,
+    judge: &CircuitJudge<'_>,
+) -> Option<String> {
+    circuit_steps(installation, circuit)
         .iter()
-        .filter(|step| step.key.test == Test::R1R2 && !step.expects_open())
+        .filter(|step| step.key.test == Test::R1R2 && step.key.line == line && !step.expects_open())
         .filter_map(|step| judge.known.band(&step.key).ok())
         .filter(|band| band.high.is_some())
-        .max_by(|a, b| a.high.partial_cmp(&b.high).unwrap_or(std::cmp::Ordering::Equal));
-    let ring = circuit.shape == Shape::Ring;
-    let of_ring = |slug: &str| if ring { band(slug) } else { "—".to_owned() };
-    let rcd = installation.rcd_of(circuit).map(|rcd| {
-        use proof_core::standard::rcd::{Multiple, TripWindow};
-        match *installation.trip_window(rcd.kind, Multiple::One) {
-            TripWindow::Between { min_ms: Some(min), max_ms } => format!("{min}–{max_ms}"),
-            TripWindow::Between { min_ms: None, max_ms } => format!("≤ {max_ms}"),
-            TripWindow::NoTrip => String::new(),
-        }
-    });
-    vec![
-        circuit.way.clone(),
-        circuit.description.clone(),
-        of_ring("r1"),
-        of_ring("rn"),
-        of_ring("r2"),
-        highest.map(|band| band.shown()).unwrap_or_default(),
-        band("ir-n-l"),
-        band("ir-e-l"),
-        String::new(),
-        band("zs"),
-        judge.limit.compared_ohm().map(|ohm| ohm.to_string()).unwrap_or_default(),
-        rcd.unwrap_or_else(|| "—".to_owned()),
-    ]
+        .max_by(|a, b| a.high.partial_cmp(&b.high).unwrap_or(std::cmp::Ordering::Equal))
+        .map(|band| band.shown())
+}
+
+/// Within what the residual device of a circuit trips.
+fn window(installation: &Installation, circuit: &Circuit, multiple: Multiple) -> String {
+    let Some(rcd) = installation.rcd_of(circuit) else { return "—".to_owned() };
+    match *installation.trip_window(rcd.kind, multiple) {
+        TripWindow::Between { min_ms: Some(min), max_ms } => format!("{min}–{max_ms}"),
+        TripWindow::Between { min_ms: None, max_ms } => format!("≤ {max_ms}"),
+        TripWindow::NoTrip => String::new(),
+    }
 }
 
 #[cfg(test)]
@@ -237,8 +259,11 @@ mod tests {
         let mut job = demo::jobs().swap_remove(0);
         job.readings.clear();
         let circuit = &job.installation.circuits[2];
-        let row = expected(&job.installation, circuit, &Settled::new(&[], &[]));
-        assert!(row[2].contains('–') && row[5].contains('–'), "{row:?}");
-        assert_eq!((row[6].as_str(), row[10].as_str(), row[11].as_str()), ("200 or more", "1.10", "≤ 300"));
+        let cells = Cell::of_board(&job.installation, circuit.board);
+        let row = expected(&job.installation, circuit, None, &cells, &Settled::new(&[], &[]));
+        let at = |cell: Cell| row[2 + cells.iter().position(|one| *one == cell).unwrap()].as_str();
+        assert!(at(Cell::R1).contains('–') && at(Cell::R1R2).contains('–'), "{row:?}");
+        assert_eq!((at(Cell::LiveLive), at(Cell::RcdOne), at(Cell::LongLead)), ("200 or more", "≤ 300", "—"));
+        assert!(at(Cell::Zs).contains("≤ 1.10"), "{row:?}");
     }
 }

@@ -130,6 +130,14 @@ pub(crate) fn page_with(status: StatusCode, template: &impl Template) -> Handled
         .body(body))
 }
 
+/// The same, with what was done: the page says so once.
+pub(crate) fn go_done(to: &str, what: &str) -> HttpResponse {
+    let (page, place) = to.split_once('#').map_or((to, ""), |(page, place)| (page, place));
+    let sign = if page.contains('?') { '&' } else { '?' };
+    let place = if place.is_empty() { String::new() } else { format!("#{place}") };
+    go(&format!("{page}{sign}done={what}{place}"))
+}
+
 /// Sends the browser to another page (303, so that a reload repeats nothing).
 pub(crate) fn go(to: &str) -> HttpResponse {
     HttpResponse::SeeOther().insert_header(("location", to)).finish()

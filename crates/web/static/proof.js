@@ -323,6 +323,22 @@
     show(0);
   }
 
+  // What went well is said once, where the page that follows begins.
+  const DONE = {
+    particulars: "The particulars are stored.", board: "The board is stored.", circuit: "The circuit is stored.", inspection: "The inspection is stored.",
+    firm: "The firm is stored.", rules: "The house rules are stored.", person: "The person is added.", instrument: "The instrument is added.",
+    pattern: "The pattern is kept: a new job may begin from it.", begun: "Boards and circuits are stored.", judged: "The judgement is written down.",
+    withdrawn: "Withdrawn: gone from plan, schedule and papers, kept in the file.", sheet: "The readings are stored.",
+  };
+  function done() {
+    const here = new URL(location.href), said = DONE[here.searchParams.get("done")], note = document.getElementById("done");
+    if (!said || !note) return;
+    note.textContent = said;
+    note.hidden = false;
+    here.searchParams.delete("done");
+    history.replaceState(history.state, "", here);
+  }
+
   // A link that leads into something folded opens it.
   function unfold() {
     const target = location.hash.length > 1 && document.getElementById(decodeURIComponent(location.hash.slice(1)));
@@ -341,7 +357,7 @@
 
   const onSheet = () => { pad(); stepwise(); tell(); deadPairs(); whileExposed(); signatures(); document.querySelectorAll("table[data-grid]").forEach(grid); };
   document.addEventListener("htmx:afterSettle", onSheet);
-  document.addEventListener("DOMContentLoaded", () => { onSheet(); firstField(); unfold(); awake(); });
+  document.addEventListener("DOMContentLoaded", () => { onSheet(); done(); firstField(); unfold(); awake(); });
   document.addEventListener("visibilitychange", awake);
 
   // Boxes take no letters: keys work on them.

@@ -109,6 +109,27 @@ impl Cell {
         }
     }
 
+    /// Head of its column where there is little room; the unit is said above.
+    pub const fn short(self) -> &'static str {
+        match self {
+            Self::R1 => "r1",
+            Self::Rn => "rn",
+            Self::R2 => "r2",
+            Self::R1R2 => "R1+R2",
+            Self::LongLead => "R2 long",
+            Self::LiveLive => "L–L, L–N",
+            Self::LineNeutral => "L–N",
+            Self::LiveEarth => "L–E",
+            Self::NeutralEarth => "N–E",
+            Self::Polarity => "Pol.",
+            Self::Zs => "Zs",
+            Self::RcdOne => "RCD IΔn",
+            Self::RcdFive => "RCD 5 IΔn",
+            Self::RcdButton => "Button",
+            Self::Functional => "Funct.",
+        }
+    }
+
     /// The boxes that a board has: those of three lines only where a circuit of it has three.
     pub fn of_board(installation: &Installation, board: Uuid) -> Vec<Self> {
         let three = installation.circuits_of(board).any(|circuit| circuit.lines == Lines::Three);

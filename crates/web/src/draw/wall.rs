@@ -21,7 +21,7 @@ pub(crate) struct Module {
 }
 
 const WIDTH: f64 = 58.0;
-const HEIGHT: f64 = 150.0;
+const HEIGHT: f64 = 178.0;
 const SWITCH: f64 = 74.0;
 /// Modules of one row: a board of forty ways in four rows.
 const A_ROW: usize = 18;
@@ -93,7 +93,7 @@ fn module(body: &mut String, base: &str, at: (f64, f64), one: &Module) {
         "<text class=\"wall-name\" transform=\"translate({:.0} {:.0}) rotate(-90)\">{}</text></a>",
         middle + 4.0,
         y + HEIGHT - 6.0,
-        escape(&shortened(&one.name, 11))
+        escape(&shortened(&one.name, 15))
     );
 }
 

@@ -3,7 +3,7 @@
 
 use super::framed;
 use crate::Shared;
-use crate::error::{Handled, WebError, go, page_with};
+use crate::error::{Handled, WebError, go_done, page_with};
 use crate::forms::{Fields, decisions};
 use crate::frame::{Frame, Section};
 use crate::pages::particulars::supply;
@@ -301,7 +301,7 @@ pub(crate) async fn confirm(shared: Data<Shared>, path: Path<Uuid>, mut f: Field
         Ok(store.save_description(&job, head.revision)?)
     });
     match done.await {
-        Ok(_) => Ok(go(&format!("/jobs/{id}"))),
+        Ok(_) => Ok(go_done(&format!("/jobs/{id}"), "begun")),
         Err(WebError::Clash(problem)) => {
             drawn(&head.job, from, name, format!("Not stored: {problem}"), f, StatusCode::CONFLICT)
         }

@@ -3,7 +3,7 @@
 use super::framed;
 use crate::Shared;
 use crate::draw::{insulation, wall};
-use crate::error::{Handled, WebError, go, page_with};
+use crate::error::{Handled, WebError, go, go_done, page_with};
 use crate::forms::{Fields, by_key};
 use crate::frame::Section;
 use crate::frame::{Frame, moment};
@@ -381,7 +381,7 @@ pub(crate) async fn save(
         return drawn(shared, &request, id, board_id, Asked::again(f, StatusCode::UNPROCESSABLE_ENTITY)).await;
     }
     match once(&shared, &f, move |store| Ok(store.save_description(&job, revision)?)).await {
-        Ok(_) => Ok(go(&format!("/jobs/{id}/boards/{board_id}"))),
+        Ok(_) => Ok(go_done(&format!("/jobs/{id}/boards/{board_id}"), "board")),
         Err(WebError::Clash(problem)) => {
             f.wrong("name", problem);
             drawn(shared, &request, id, board_id, Asked::again(f, StatusCode::CONFLICT)).await

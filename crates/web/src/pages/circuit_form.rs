@@ -2,7 +2,7 @@
 
 use super::framed;
 use crate::Shared;
-use crate::error::{Handled, WebError, go, page_with};
+use crate::error::{Handled, WebError, go, go_done, page_with};
 use crate::forms::Fields;
 use crate::forms::by_key;
 use crate::frame::Frame;
@@ -380,7 +380,7 @@ pub(crate) async fn save(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, mut f: 
         return drawn(f, (&head.job, &events), (circuit_id, revision), problem, StatusCode::UNPROCESSABLE_ENTITY);
     }
     match once(&shared, &f, move |store| Ok(store.save_description(&job, revision)?)).await {
-        Ok(_) => Ok(go(&format!("/jobs/{job_id}/circuits/{circuit_id}"))),
+        Ok(_) => Ok(go_done(&format!("/jobs/{job_id}/circuits/{circuit_id}"), "circuit")),
         Err(WebError::Clash(problem)) => {
             drawn(f, (&head.job, &events), (circuit_id, head.revision), problem, StatusCode::CONFLICT)
         }

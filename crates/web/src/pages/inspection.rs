@@ -2,7 +2,7 @@
 
 use super::framed;
 use crate::Shared;
-use crate::error::{Handled, WebError, go, page_with};
+use crate::error::{Handled, WebError, go, go_done, page_with};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
@@ -142,7 +142,7 @@ pub(crate) async fn save(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) 
             Ok(go(&format!("/jobs/{id}/inspection{}", if run { "?then=run" } else { "" })))
         }
         Ok(_) if run => Ok(go(&format!("/jobs/{id}/run"))),
-        Ok(_) => Ok(go(&format!("/jobs/{id}"))),
+        Ok(_) => Ok(go_done(&format!("/jobs/{id}"), "inspection")),
         Err(WebError::Clash(problem)) => again(&f, &head.job, head.revision, StatusCode::CONFLICT, problem),
         Err(other) => Err(other),
     }

@@ -33,6 +33,11 @@ pub(crate) struct Progress {
 }
 
 impl Progress {
+    /// How much of it is done, in hundredths.
+    pub(crate) fn percent(&self) -> usize {
+        (100 * self.done.min(self.of)).checked_div(self.of).unwrap_or(0)
+    }
+
     pub(crate) fn complete(&self) -> bool {
         self.of > 0 && self.done >= self.of
     }

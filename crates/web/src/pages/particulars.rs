@@ -2,7 +2,7 @@
 
 use super::framed;
 use crate::Shared;
-use crate::error::{Handled, WebError, go, page_with};
+use crate::error::{Handled, WebError, go_done, page_with};
 use crate::forms::Fields;
 use crate::forms::by_key;
 use crate::forms::decisions;
@@ -234,7 +234,7 @@ pub(crate) async fn save(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) 
         return drawn(f, &head.job, revision, &events, problem, StatusCode::UNPROCESSABLE_ENTITY);
     }
     match once(&shared, &f, move |store| Ok(store.save_description(&job, revision)?)).await {
-        Ok(_) => Ok(go(&format!("/jobs/{id}"))),
+        Ok(_) => Ok(go_done(&format!("/jobs/{id}"), "particulars")),
         Err(WebError::Clash(problem)) => drawn(f, &head.job, head.revision, &events, problem, StatusCode::CONFLICT),
         Err(other) => Err(other),
     }

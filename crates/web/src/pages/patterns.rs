@@ -1,7 +1,7 @@
 //! Patterns of the firm: kept from a board or a whole job, taken out.
 
 use crate::Shared;
-use crate::error::{Handled, WebError, go};
+use crate::error::{Handled, WebError, go, go_done};
 use crate::forms::Fields;
 use crate::request::{find_board, once};
 use actix_web::web::{Data, Path};
@@ -29,7 +29,7 @@ async fn kept(shared: &Data<Shared>, job: Uuid, only: Option<Uuid>, mut f: Field
         Ok(store.save_pattern(&made)?)
     })
     .await?;
-    Ok(go("/firm#patterns"))
+    Ok(go_done("/firm#patterns", "pattern"))
 }
 
 /// Keeps a whole job as a pattern.

@@ -2,7 +2,7 @@
 
 use crate::Shared;
 use crate::draw::trend;
-use crate::error::{Handled, WebError, go, page_with};
+use crate::error::{Handled, WebError, go, go_done, page_with};
 use crate::forms::{Fields, by_key};
 use crate::frame::Frame;
 use crate::request::{blocking, once, remember};
@@ -83,7 +83,7 @@ pub(crate) async fn save_firm(shared: Data<Shared>, mut f: Fields) -> Handled {
         Ok(store.set_firm(&Firm { house_rules, ..firm })?)
     })
     .await?;
-    Ok(go("/firm"))
+    Ok(go_done("/firm", "firm"))
 }
 
 /// House rules of the firm: new jobs begin with them.
@@ -95,7 +95,7 @@ pub(crate) async fn save_rules(shared: Data<Shared>, mut f: Fields) -> Handled {
         return drawn(shared, f, StatusCode::UNPROCESSABLE_ENTITY).await;
     }
     once(&shared, &f, move |store| Ok(store.set_firm(&firm)?)).await?;
-    Ok(go("/firm#rules"))
+    Ok(go_done("/firm#rules", "rules"))
 }
 
 pub(crate) async fn save_person(shared: Data<Shared>, mut f: Fields) -> Handled {
@@ -111,7 +111,7 @@ pub(crate) async fn save_person(shared: Data<Shared>, mut f: Fields) -> Handled 
         return drawn(shared, f, StatusCode::UNPROCESSABLE_ENTITY).await;
     }
     once(&shared, &f, move |store| Ok(store.save_person(&person)?)).await?;
-    Ok(go("/firm"))
+    Ok(go_done("/firm", "person"))
 }
 
 /// What a form says of an instrument; what is wrong stands in the form.
@@ -172,7 +172,7 @@ pub(crate) async fn save_instrument(shared: Data<Shared>, mut f: Fields) -> Hand
         return drawn(shared, f, StatusCode::UNPROCESSABLE_ENTITY).await;
     }
     match once(&shared, &f, move |store| Ok(store.save_instrument(&instrument)?)).await {
-        Ok(_) => Ok(go("/firm")),
+        Ok(_) => Ok(go_done("/firm", "instrument")),
         Err(WebError::Clash(problem)) => {
             f.wrong("instrument_reference", problem);
             drawn(shared, f, StatusCode::CONFLICT).await

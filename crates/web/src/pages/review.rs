@@ -3,7 +3,7 @@
 use super::findings::{Group, grouped};
 use super::framed;
 use crate::Shared;
-use crate::error::{Handled, go, page_with, status_of};
+use crate::error::{Handled, go_done, page_with, status_of};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
@@ -77,7 +77,7 @@ pub(crate) async fn judge(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields)
         let problem = if why.fields().is_empty() { why.to_string() } else { "Not stored: see what is marked.".into() };
         return drawn(&head.job, f, problem, status_of(&why));
     }
-    let mut response = go(&format!("/jobs/{id}/review"));
+    let mut response = go_done(&format!("/jobs/{id}/review"), "judged");
     remember(&mut response, &[("judge", &by)]);
     Ok(response)
 }

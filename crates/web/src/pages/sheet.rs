@@ -3,7 +3,7 @@
 
 use super::framed;
 use crate::Shared;
-use crate::error::{Handled, go, page_with, status_of};
+use crate::error::{Handled, go_done, page_with, status_of};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
@@ -380,7 +380,7 @@ pub(crate) async fn receive(
         let head = load(&shared, id).await?;
         return drawn(&head.job, board, f, problem, status_of(&why));
     }
-    let mut response = go(&format!("/jobs/{id}/boards/{board}/sheet"));
+    let mut response = go_done(&format!("/jobs/{id}/boards/{board}/sheet"), "sheet");
     remember(&mut response, &[("writer", &by), ("paper_on", f.trimmed("paper_on"))]);
     Ok(response)
 }

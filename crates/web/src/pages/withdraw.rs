@@ -2,7 +2,7 @@
 //! file.
 
 use crate::Shared;
-use crate::error::{Handled, WebError, go};
+use crate::error::{Handled, WebError, go_done};
 use crate::forms::Fields;
 use crate::request::{named, once};
 use actix_web::HttpRequest;
@@ -43,11 +43,11 @@ pub(crate) async fn circuit(
 ) -> Handled {
     let (job, id) = path.into_inner();
     withdrawn(&shared, &request, job, f, move |job, reason, hand| withdraw_circuit(job, id, reason, hand)).await?;
-    Ok(go(&format!("/jobs/{job}#withdrawn")))
+    Ok(go_done(&format!("/jobs/{job}#withdrawn"), "withdrawn"))
 }
 
 pub(crate) async fn board(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, f: Fields) -> Handled {
     let (job, id) = path.into_inner();
     withdrawn(&shared, &request, job, f, move |job, reason, hand| withdraw_board(job, id, reason, hand)).await?;
-    Ok(go(&format!("/jobs/{job}#withdrawn")))
+    Ok(go_done(&format!("/jobs/{job}#withdrawn"), "withdrawn"))
 }
