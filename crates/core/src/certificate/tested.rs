@@ -36,7 +36,7 @@ pub fn how_it_was_tested(job: &Job, form: Form) -> Vec<&'static str> {
             "The resistance of the test leads is not in the figures: it was measured and subtracted."
         }
     });
-    if !installation.is_minor() {
+    if form == Form::Installation {
         said.push(match rules.bonding {
             BondingBy::Measured => "Earthing and bonding conductors were measured with one end disconnected.",
             BondingBy::Seen => "Earthing and bonding conductors were inspected throughout their length.",

@@ -56,7 +56,7 @@ fn module(body: &mut String, base: &str, at: (f64, f64), one: &Module) {
     let (look, shape, word) = one.look;
     let _ = write!(
         body,
-        "<a href=\"{base}/circuits/{}\" aria-label=\"Way {} {}: {}, {word}\"><rect class=\"wall-way {look}\" x=\"{x:.0}\" y=\"{y:.0}\" width=\"{:.0}\" height=\"{HEIGHT:.0}\"/>",
+        "<a href=\"{base}/circuits/{}\" tabindex=\"-1\"><title>Way {} {}: {}, {word}</title><rect class=\"wall-way {look}\" x=\"{x:.0}\" y=\"{y:.0}\" width=\"{:.0}\" height=\"{HEIGHT:.0}\"/>",
         one.id,
         escape(&one.way),
         escape(&one.name),
@@ -119,8 +119,6 @@ pub(crate) fn drawing(job: Uuid, board: &Board, ways: &[Module]) -> String {
         module(&mut body, &base, at, one);
     }
     format!(
-        "<svg class=\"wall\" viewBox=\"0 0 {width:.0} {height:.0}\" width=\"{width:.0}\" height=\"{height:.0}\" role=\"group\" aria-label=\"{} as it hangs: {} ways\">{body}</svg>",
-        escape(&board.name),
-        ways.len()
+        "<svg class=\"wall\" viewBox=\"0 0 {width:.0} {height:.0}\" width=\"{width:.0}\" height=\"{height:.0}\" aria-hidden=\"true\">{body}</svg>"
     )
 }
