@@ -25,6 +25,34 @@ export function sound(text, step, outcome, points = 1) {
   return ".4";
 }
 
+/** Isolates one way alone by keyboard: the rest of the board stays in use. */
+async function provesAlone(me, place) {
+  const { page } = me;
+  await page.waitForURL(/isolate/);
+  await page.waitForFunction(() => document.activeElement?.name === "locked");
+  await me.key("Space");
+  await me.key("Tab");
+  if (await page.locator("[name=neutral]").count()) {
+    await me.key("Space");
+    await me.key("Tab");
+  }
+  await me.type("padlock 2, with me");
+  await me.key("Tab");
+  await me.type(place);
+  await me.key("Tab");
+  await me.type("VI-1");
+  await me.key("Tab");
+  await me.key("Space");
+  await me.key("Tab");
+  for (const _ of await page.locator("input[data-dead]").all()) {
+    await me.type("0");
+    await me.key("Enter");
+  }
+  await me.key("Space");
+  await me.turn("Enter");
+  await page.waitForURL(/run/);
+}
+
 /** Isolates and proves by keyboard; what the browser remembers is not typed again. */
 async function proves(me) {
   const { page } = me;
@@ -50,7 +78,7 @@ async function proves(me) {
 }
 
 /** Walks the run by keyboard from wherever the page is. Says the kinds of cards and the steps read. */
-export async function walkByKeys(me, url, { read = sound, until = () => false } = {}) {
+export async function walkByKeys(me, url, { read = sound, until = () => false, alone = "" } = {}) {
   const { page } = me;
   const seen = { cards: {}, steps: [] };
   const { job } = await (await fetch(`${url.replace(/\/run.*|#.*/, "")}/job.json`)).json();
@@ -68,6 +96,13 @@ export async function walkByKeys(me, url, { read = sound, until = () => false } 
       await me.key("Enter");
     } else if (["today", "ask", "make", "undo", "change", "null", "end"].includes(kind)) {
       await me.key("d");
+    } else if (kind === "in-use") {
+      await me.turn("d");
+      continue;
+    } else if (kind === "prove" && alone && (await page.getByRole("link", { name: /^Only / }).count())) {
+      await me.follow(page.getByRole("link", { name: /^Only / }));
+      await provesAlone(me, alone);
+      continue;
     } else if (kind === "prove") {
       await me.key("d");
       await proves(me);

@@ -16,7 +16,7 @@ const shots = [
   ["circuit-ring", `${done.way[3]}?at=r2-p10`],
   ["circuit-fault", `${faulty.way[3]}?at=r2-p4`, 1280, 860],
   ["run-phone", `${half.path}/run?of=${half.way[3].split("/").at(-1)}&at=rn-p3`, 390, 844, "light", "Nulled"],
-  ["run-make", `${half.path}/run?of=${half.way[3].split("/").at(-1)}&at=r2-board`],
+  ["begin", `${half.path}/begin?from=house-and-outbuilding`],
   ["run-search", `${searched.path}/run`, 820, 640],
   ["isolate", `${searched.board}/isolate`],
   ["live", `${done.way[3]}?at=rcd-1`, 1280, 900],

@@ -355,7 +355,12 @@
     if (empty) empty.focus({ preventScroll: true });
   }
 
-  const onSheet = () => { pad(); stepwise(); tell(); deadPairs(); whileExposed(); signatures(); document.querySelectorAll("table[data-grid]").forEach(grid); };
+  // On a narrow screen the stage at hand is in sight among the stages.
+  const here = () => {
+    const stage = document.querySelector(".index [aria-current]"), index = stage && stage.parentElement;
+    if (index && index.scrollWidth > index.clientWidth) index.scrollLeft = stage.offsetLeft - (index.clientWidth - stage.offsetWidth) / 2;
+  };
+  const onSheet = () => { here(); pad(); stepwise(); tell(); deadPairs(); whileExposed(); signatures(); document.querySelectorAll("table[data-grid]").forEach(grid); };
   document.addEventListener("htmx:afterSettle", onSheet);
   document.addEventListener("DOMContentLoaded", () => { onSheet(); done(); firstField(); unfold(); awake(); });
   document.addEventListener("visibilitychange", awake);

@@ -8,6 +8,7 @@ use crate::plan::standing::is_turned_over;
 use crate::reading::entry::{Field, parse};
 use crate::reading::keys::far_loop_key;
 use crate::reading::{GoesTo, Key, Place, Settled, Stage, Step, Subject, Test, Value};
+use crate::standard::edition::RcdSchool;
 use crate::standard::rcd::{HalfCycle, Multiple};
 use rust_decimal::{Decimal, dec};
 use uuid::Uuid;
@@ -130,10 +131,16 @@ impl Cell {
         }
     }
 
-    /// The boxes that a board has: those of three lines only where a circuit of it has three.
+    /// The boxes that a board has: those of three lines, of the long lead, of 5 IΔn only where one is taken.
     pub fn of_board(installation: &Installation, board: Uuid) -> Vec<Self> {
-        let three = installation.circuits_of(board).any(|circuit| circuit.lines == Lines::Three);
-        Self::ALL.into_iter().filter(|cell| three || *cell != Self::LineNeutral).collect()
+        let any = |wanted: &dyn Fn(&Circuit) -> bool| installation.circuits_of(board).any(wanted);
+        let taken = |cell: &Self| match cell {
+            Self::LineNeutral => any(&|circuit| circuit.lines == Lines::Three),
+            Self::LongLead => any(&|circuit| by_long_lead(installation, circuit)),
+            Self::RcdFive => installation.rcd_school() == RcdSchool::Series,
+            _ => true,
+        };
+        Self::ALL.into_iter().filter(taken).collect()
     }
 
     /// The lines that a circuit has a row for each; a single phase has one row.

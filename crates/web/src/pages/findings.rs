@@ -29,8 +29,10 @@ pub(crate) fn lines(job: Uuid, findings: impl Iterator<Item = Finding>) -> Vec<L
 pub(crate) struct ToDo {
     pub about: String,
     pub what: String,
-    /// How many more things stand at the same place.
+    /// How many more things are to be done at the same place.
     pub more: usize,
+    /// All of them.
+    pub all: Vec<String>,
     pub link: String,
 }
 
@@ -44,13 +46,15 @@ pub(crate) fn places(job: Uuid, findings: impl Iterator<Item = Finding>) -> Vec<
         let page = link.split(['?', '#']).next().unwrap_or_default().to_owned();
         if let Some(at) = seen.iter().position(|one| *one == page) {
             places[at].more += 1;
+            places[at].all.push(finding.what());
             continue;
         }
         if matches!(finding.place, Where::Inspection) {
             link.push_str("?then=run");
         }
         seen.push(page);
-        places.push(ToDo { about: finding.about.clone(), what: finding.what(), more: 0, link });
+        let what = finding.what();
+        places.push(ToDo { about: finding.about.clone(), all: vec![what.clone()], what, more: 0, link });
     }
     places
 }
@@ -59,6 +63,8 @@ pub(crate) struct Group {
     pub severity: Severity,
     pub explanation: &'static str,
     pub findings: Vec<Line>,
+    /// What is missing, a line a place: the remedy is the same for all of it.
+    pub places: Vec<ToDo>,
     pub open: usize,
 }
 
@@ -117,6 +123,10 @@ pub(crate) fn grouped(job: Uuid, findings: Vec<Finding>) -> Vec<Group> {
         severity,
         explanation,
         open: findings.iter().filter(|finding| finding.severity == severity && finding.blocks()).count(),
+        places: match severity {
+            Severity::Missing => places(job, findings.iter().filter(|one| one.severity == severity).cloned()),
+            _ => Vec::new(),
+        },
         findings: lines(job, findings.iter().filter(|finding| finding.severity == severity).cloned()),
     })
     .filter(|group| !group.findings.is_empty())
