@@ -166,44 +166,52 @@ impl fmt::Display for Refusal {
             Because::OpenItems { board, count } => {
                 write!(f, "{count} items are still on the put-back list of {board}: put them back first")
             }
-            Because::AlterLive { board } => {
-                write!(f, "{board} is energised: isolate it and prove it dead before touching anything")
-            }
-            Because::AlterNotDead { board, state } => {
-                write!(f, "{board} {}: isolate it and prove it dead before a conductor is touched", state.said())
-            }
-            Because::EarthOff => f.write_str(
-                "the earthing conductor, a bond or a tail is off: put it back and say so first (Ze, or the put-back list)",
-            ),
-            Because::ProofShort { board, tested, of } => write!(
-                f,
-                "{board} was proved dead on {tested} pairs, and its conductors make {of}: prove every pair first"
-            ),
-            Because::SourceUnproved { board, source } => {
-                write!(f, "{board} was proved dead without isolating the {source}: isolate it too, and prove again")
-            }
-            Because::EarthWantsDead { board, state } => write!(
-                f,
-                "{board} {}: an earth or a bond comes off only when every board on the supply is proved dead and locked, \
-                 since it serves them all",
-                state.said()
-            ),
-            Because::BoardWantsDead { board, way, inside } => write!(
-                f,
-                "only way {way} is isolated and the rest of {board} is live: isolate the whole board and prove it dead \
-                 for this, since {}",
-                inside.because()
-            ),
-            Because::NotFoundInUse { board, state } => write!(
-                f,
-                "{board} {}: only a board that stood before, whose origin the work leaves as it is, and of which nothing \
-                 else is known, is said to be in use",
-                state.said()
-            ),
-            Because::FeederDead { board, feeder } => {
-                write!(f, "{board} is fed by {feeder}, which is dead: energise that first")
-            }
+            other => altering(other, f),
         }
+    }
+}
+
+/// Why a conductor is not touched, or an earth not taken off.
+fn altering(because: &Because, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+    match because {
+        Because::AlterLive { board } => {
+            write!(f, "{board} is energised: isolate it and prove it dead before touching anything")
+        }
+        Because::AlterNotDead { board, state } => {
+            write!(f, "{board} {}: isolate it and prove it dead before a conductor is touched", state.said())
+        }
+        Because::EarthOff => f.write_str(
+            "the earthing conductor, a bond or a tail is off: put it back and say so first (Ze, or the put-back list)",
+        ),
+        Because::ProofShort { board, tested, of } => {
+            write!(f, "{board} was proved dead on {tested} pairs, and its conductors make {of}: prove every pair first")
+        }
+        Because::SourceUnproved { board, source } => {
+            write!(f, "{board} was proved dead without isolating the {source}: isolate it too, and prove again")
+        }
+        Because::EarthWantsDead { board, state } => write!(
+            f,
+            "{board} {}: an earth or a bond comes off only when every board on the supply is proved dead and locked, \
+                 since it serves them all",
+            state.said()
+        ),
+        Because::BoardWantsDead { board, way, inside } => write!(
+            f,
+            "only way {way} is isolated and the rest of {board} is live: isolate the whole board and prove it dead \
+                 for this, since {}",
+            inside.because()
+        ),
+        Because::NotFoundInUse { board, state } => write!(
+            f,
+            "{board} {}: only a board that stood before, whose origin the work leaves as it is, and of which nothing \
+                 else is known, is said to be in use",
+            state.said()
+        ),
+        Because::FeederDead { board, feeder } => {
+            write!(f, "{board} is fed by {feeder}, which is dead: energise that first")
+        }
+        // Said above.
+        _ => Ok(()),
     }
 }
 

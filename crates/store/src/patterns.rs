@@ -6,7 +6,7 @@ use rusqlite::{OptionalExtension, params};
 use uuid::Uuid;
 
 /// Most patterns that are kept.
-pub const MOST_PATTERNS: usize = 200;
+const MOST_PATTERNS: usize = 200;
 
 impl Store {
     /// The patterns of the firm, by name.

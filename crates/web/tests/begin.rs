@@ -3,6 +3,7 @@
 mod site;
 
 use actix_web::http::StatusCode;
+use proof_core::quantity::{Metres, SquareMillimetres};
 use site::{HALF, Site, empty, site};
 use std::collections::HashSet;
 use uuid::Uuid;
@@ -134,12 +135,12 @@ fn a_pattern_proposes_and_stores_when_it_is_confirmed() {
     );
     assert_eq!(installation.circuits.len(), 9, "a way that was emptied is not there");
     let ring = installation.circuits.iter().find(|one| one.way == "3").unwrap();
-    assert_eq!(ring.length_m.map(|m| m.get()), Some(62.0));
+    assert_eq!(ring.length_m.map(Metres::get), Some(62.0));
     let fed = installation.boards[1].fed_by;
     let feeder = installation.circuits_of(installation.boards[0].id).find(|one| one.way == "1").unwrap();
     assert_eq!(fed, proof_core::installation::Feed::Circuit { circuit: feeder.id });
     assert_eq!(
-        installation.supply.earthing_mm2.map(|mm2| mm2.get()),
+        installation.supply.earthing_mm2.map(SquareMillimetres::get),
         Some(16.0),
         "worked out from the tails, and confirmed"
     );

@@ -2,17 +2,22 @@
 
 use super::Form;
 use crate::calc::fault_current::FaultSchool;
-use crate::house_rules::{ArmourAndTray, BondingBy, ContinuityMethod, LeadCompensation, PolarityBy, ZsLimit, ZsMethod};
+use crate::house_rules::{
+    ArmourAndTray, BondingBy, ContinuityMethod, HouseRules, LeadCompensation, PolarityBy, ZsLimit, ZsMethod,
+};
 use crate::installation::{CableFamily, Circuit, Lines};
 use crate::job::Job;
 use crate::standard::edition::RcdSchool;
 
 /// The sentences of a form.
 pub fn how_it_was_tested(job: &Job, form: Form) -> Vec<&'static str> {
-    let installation = &job.installation;
-    let rules = &installation.house_rules;
-    let of_form = |circuit: &&Circuit| form.covers(circuit.id) && !installation.leaves(circuit);
-    let any = |wanted: &dyn Fn(&Circuit) -> bool| installation.circuits.iter().filter(of_form).any(wanted);
+    let mut said = dead(&job.installation.house_rules, form);
+    said.extend(live(job, form));
+    said
+}
+
+/// Of the dead tests.
+fn dead(rules: &HouseRules, form: Form) -> Vec<&'static str> {
     let mut said = vec![match rules.continuity {
         ContinuityMethod::R1R2 => {
             "The protective conductor of each circuit was measured together with its line (R1+R2)."
@@ -42,10 +47,19 @@ pub fn how_it_was_tested(job: &Job, form: Form) -> Vec<&'static str> {
             BondingBy::Seen => "Earthing and bonding conductors were inspected throughout their length.",
         });
     }
-    said.push(match rules.zs_method {
+    said
+}
+
+/// Of the tests at power, and of what stands beside the conductors.
+fn live(job: &Job, form: Form) -> Vec<&'static str> {
+    let installation = &job.installation;
+    let rules = &installation.house_rules;
+    let of_form = |circuit: &&Circuit| form.covers(circuit.id) && !installation.leaves(circuit);
+    let any = |wanted: &dyn Fn(&Circuit) -> bool| installation.circuits.iter().filter(of_form).any(wanted);
+    let mut said = vec![match rules.zs_method {
         ZsMethod::Measured => "Earth fault loop impedance (Zs) was measured.",
         ZsMethod::Summed => "Earth fault loop impedance (Zs) was calculated as Ze + (R1+R2).",
-    });
+    }];
     said.push(match rules.zs_limit {
         ZsLimit::EightyPercent => {
             "It was compared with 80 % of the maximum of the standard, since the conductors were cold."

@@ -5,6 +5,7 @@
 
 use crate::installation::shorthand::written;
 use crate::installation::{Board, Feed, Installation, Lines};
+use crate::quantity::SquareMillimetres;
 use crate::standard::usual::{SUPPLY_DEVICE_A, TAILS};
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
@@ -63,9 +64,12 @@ pub struct PatternBoard {
     pub circuits: Vec<String>,
 }
 
+/// A board that ships: its name, the way that feeds it, its circuits.
+type ShippedBoard = (&'static str, &'static str, &'static [&'static str]);
+
 /// The lines of the patterns that ship, by key: circuits that a dwelling or a small works usually has
 /// (common practice, no source).
-const SHIPPED: &[(&str, &str, Lines, &[(&str, &str, &[&str])])] = &[
+const SHIPPED: &[(&str, &str, Lines, &[ShippedBoard])] = &[
     (
         "house",
         "House, one board",
@@ -174,7 +178,7 @@ fn usual_origin() -> Origin {
 
 /// The patterns that ship, each with its key.
 pub fn shipped() -> Vec<(&'static str, Pattern)> {
-    let board = |lines: Lines, (name, fed_by, circuits): &(&str, &str, &[&str])| PatternBoard {
+    let board = |lines: Lines, (name, fed_by, circuits): &ShippedBoard| PatternBoard {
         name: (*name).to_owned(),
         fed_by: (*fed_by).to_owned(),
         lines,
@@ -227,9 +231,9 @@ pub fn of(installation: &Installation, only: Option<Uuid>, id: Uuid, name: Strin
     let origin = Origin {
         device: supply.device.clone(),
         device_a: text(supply.device_a.map(|a| a.get().normalize())),
-        tails: text(supply.tails_mm2.map(|mm2| mm2.get())),
-        earthing: text(supply.earthing_mm2.map(|mm2| mm2.get())),
-        bonds: supply.bonds.iter().map(|bond| (bond.to.clone(), text(bond.mm2.map(|mm2| mm2.get())))).collect(),
+        tails: text(supply.tails_mm2.map(SquareMillimetres::get)),
+        earthing: text(supply.earthing_mm2.map(SquareMillimetres::get)),
+        bonds: supply.bonds.iter().map(|bond| (bond.to.clone(), text(bond.mm2.map(SquareMillimetres::get)))).collect(),
         extent: installation.extent.clone(),
     };
     Pattern { id, name, origin: Some(origin), boards }

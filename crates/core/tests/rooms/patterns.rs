@@ -5,6 +5,7 @@ use proof_core::design::{Flaw, flaws_of_circuit};
 use proof_core::installation::pattern::{Row, of, shipped};
 use proof_core::installation::shorthand::{parse, propose, written};
 use proof_core::installation::{Board, Installation, Lines, Shape, validity};
+use proof_core::quantity::Metres;
 use proof_core::reading::Settled;
 use uuid::Uuid;
 
@@ -154,7 +155,7 @@ fn a_row_in_cells() {
     row.metres = "54".into();
     let line = parse(&row.line()).unwrap();
     assert_eq!((line.neutral_terminal.as_str(), line.cpc_terminal.as_str()), ("N7", "E7"));
-    assert_eq!(line.length.map(|m| m.get()), Some(54.0));
+    assert_eq!(line.length.map(Metres::get), Some(54.0));
     row.metres = "6, 9 4.5".into();
     let line = parse(&row.line()).unwrap();
     assert_eq!((line.legs.len(), line.points, line.shape), (3, 2, Shape::Ring));

@@ -180,18 +180,8 @@ fn open_on(site: &Site<'_>, board: Uuid) -> Vec<Open> {
     site.open().iter().filter(|item| item.board == board).map(shown).collect()
 }
 
-async fn drawn(shared: Data<Shared>, request: &HttpRequest, job: Uuid, board: Uuid, asked: Asked) -> Handled {
-    let writer = remembered(request, "writer");
-    let head = blocking(move || Ok(shared.store.job(job)?)).await?;
-    let job = &head.job;
-    let board = find_board(job, board)?.clone();
-    let settled = Settled::new(&job.readings, &job.events);
-    let mut f = asked.f;
-    if f.get("name").is_empty() && !f.any_wrong() {
-        for (name, value) in board_fields(&board) {
-            f.put(name, value);
-        }
-    }
+/// What may feed a board, by key and name; and what does, in words.
+fn feeds(job: &Job, board: &Board) -> (Vec<(String, String)>, String) {
     let feeds = std::iter::once(("supply".to_owned(), "the supply".to_owned()))
         .chain(
             job.installation
@@ -207,6 +197,22 @@ async fn drawn(shared: Data<Shared>, request: &HttpRequest, job: Uuid, board: Uu
             job.installation.circuit(circuit).map_or_else(String::new, |c| format!("way {} {}", c.way, c.description))
         }
     };
+    (feeds, fed)
+}
+
+async fn drawn(shared: Data<Shared>, request: &HttpRequest, job: Uuid, board: Uuid, asked: Asked) -> Handled {
+    let writer = remembered(request, "writer");
+    let head = blocking(move || Ok(shared.store.job(job)?)).await?;
+    let job = &head.job;
+    let board = find_board(job, board)?.clone();
+    let settled = Settled::new(&job.readings, &job.events);
+    let mut f = asked.f;
+    if f.get("name").is_empty() && !f.any_wrong() {
+        for (name, value) in board_fields(&board) {
+            f.put(name, value);
+        }
+    }
+    let (feeds, fed) = feeds(job, &board);
     let site = job.site();
     let named = |wanted: &dyn Fn(&Circuit) -> bool| -> Vec<(Uuid, String)> {
         let ways = job.installation.circuits_of(board.id).filter(|circuit| wanted(circuit));

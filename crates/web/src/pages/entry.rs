@@ -295,13 +295,16 @@ impl Bench<'_> {
         }
     }
 
+    /// The step that is asked for, else the first that is open.
+    fn in_hand(&self, asked: &Asked) -> Option<&Step> {
+        let by_name = |slug: &str| self.steps.iter().find(|step| step.slug == slug);
+        let first = || next_open(&self.steps, |step| self.done(step), "");
+        asked.at.as_deref().and_then(by_name).or_else(|| first().as_deref().and_then(by_name))
+    }
+
     /// Draws the whole of it.
     pub(crate) fn sheet(&self, job: &Job, request: &HttpRequest, asked: &Asked) -> Sheet {
-        let in_hand =
-            asked.at.as_deref().and_then(|slug| self.steps.iter().find(|step| step.slug == slug)).or_else(|| {
-                let first = next_open(&self.steps, |step| self.done(step), "")?;
-                self.steps.iter().find(|step| step.slug == first)
-            });
+        let in_hand = self.in_hand(asked);
         let mut groups: Vec<Group> = Vec::new();
         for step in &self.steps {
             if groups.last().is_none_or(|group| group.stage != step.stage) {

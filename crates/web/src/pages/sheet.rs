@@ -129,7 +129,7 @@ fn grid(job: &Job, board: Uuid, f: &Fields) -> (Vec<Row>, Vec<SheetCell>) {
         let judge = CircuitJudge::brief(installation, circuit, &settled);
         let row = result_row(installation, circuit, &settled);
         for line in Cell::rows(circuit) {
-            let of = Line { job, circuit, line, settled: &settled, judge: &judge, row: &row };
+            let of = RowOf { job, circuit, line, settled: &settled, judge: &judge, row: &row };
             let cells = all.iter().map(|cell| of.cell(*cell, f, &mut changes)).collect();
             let way = way_of(circuit, line);
             rows.push(Row { id: circuit.id, way, description: circuit.description.clone(), cells });
@@ -139,7 +139,7 @@ fn grid(job: &Job, board: Uuid, f: &Fields) -> (Vec<Row>, Vec<SheetCell>) {
 }
 
 /// A circuit on the sheet.
-struct Line<'a> {
+struct RowOf<'a> {
     job: &'a Job,
     circuit: &'a Circuit,
     /// Which of its lines, where it has three.
@@ -149,7 +149,7 @@ struct Line<'a> {
     row: &'a ResultRow,
 }
 
-impl Line<'_> {
+impl RowOf<'_> {
     /// One of its cells as shown; what was changed in it goes to the changes.
     fn cell(&self, cell: Cell, f: &Fields, changes: &mut Vec<SheetCell>) -> Shown {
         let Self { job, circuit, line, settled, judge, row } = *self;

@@ -74,11 +74,8 @@ impl Proposal {
         let draft = &self.draft;
         let breaker = draft.standard.is_none_or(crate::standard::devices::DeviceStandard::is_breaker);
         let given = draft.rating.filter(|_| draft.trip.is_some() || !breaker);
-        let rating = match (given, draft.bare_rating) {
-            (Some(rating), _) => Some(rating),
-            (None, Some(rating)) => Some(rating),
-            (None, None) => self.usual().map(|(rating, _)| rating),
-        }?;
+        let said = given.or(draft.bare_rating);
+        let rating = said.or_else(|| self.usual().map(|(rating, _)| rating))?;
         if given.is_none() {
             let why = match (draft.bare_rating, self.usual()) {
                 (None, Some((_, serves))) => format!("usual for {serves}; look at the device"),
