@@ -15,6 +15,10 @@ before(async () => {
     "search without result": "/?q=nothing",
     "new job": "/jobs/new",
     import: "/import",
+    "begun from a pattern": `${half.path}/begin?from=house-and-outbuilding`,
+    "begun from a pattern of three phases": `${searched.path}/begin?from=works`,
+    "three-phase sheet": `${searched.board}/sheet`,
+    "a circuit added": `${half.board}?added=${half.way[3].split("/").at(-1)}`,
     firm: "/firm",
     instrument: await instrumentPath(server.base),
     "finished job": done.path,
@@ -83,6 +87,45 @@ for (const [name, width, height, scheme] of [
     await context.close();
   });
 }
+
+test("axe on the way in of an empty database, at three sizes", async () => {
+  const fresh = await start("serve");
+  const found = [];
+  for (const [width, height] of [[1280, 800], [820, 1180], [390, 844]]) {
+    const page = await (await chrome.newContext({ viewport: { width, height } })).newPage();
+    for (const path of ["/", "/jobs/new", "/firm", "/firm/key"]) {
+      await page.goto(fresh.base + path);
+      found.push(...(await violations(page)).map((line) => `${path} at ${width}: ${line}`));
+      const sideways = await page.evaluate(() => document.documentElement.scrollWidth - innerWidth);
+      if (sideways > 0) found.push(`${path} at ${width}: scrolls ${sideways} px sideways`);
+      // Examples are of no job of the demo.
+      const said = await page.evaluate(() => document.body.innerText + [...document.querySelectorAll("[placeholder]")].map((one) => one.placeholder));
+      if (/Idris|Maud|Press room|Granary|kiln/i.test(said)) found.push(`${path}: an example of the demo`);
+    }
+  }
+  assert.deepEqual(found, []);
+  assert.equal(await fresh.stop(), 0);
+});
+
+test("every page prints on A4: nothing is cut off, no button and no navigation", async () => {
+  const context = await chrome.newContext({ viewport: { width: 794, height: 1123 } });
+  const page = await context.newPage();
+  await page.emulateMedia({ media: "print" });
+  const found = [];
+  for (const [what, path] of Object.entries(pages)) {
+    await page.goto(server.base + path);
+    const shown = await page.evaluate(() => {
+      const seen = (one) => one.getClientRects().length > 0 && getComputedStyle(one).visibility !== "hidden";
+      const wide = document.documentElement.scrollWidth - innerWidth;
+      const left = [...document.querySelectorAll(".index, .program, .look, button.primary")].filter(seen).map((one) => one.className || one.textContent.trim());
+      return { wide, left };
+    });
+    if (shown.wide > 0) found.push(`${what}: ${shown.wide} px beyond the sheet`);
+    if (shown.left.length) found.push(`${what}: prints ${shown.left.join(", ")}`);
+  }
+  assert.deepEqual(found, []);
+  await context.close();
+});
 
 test("controls in one gloved hand are 44 px on a phone", async () => {
   const context = await chrome.newContext({ viewport: { width: 390, height: 844 } });
