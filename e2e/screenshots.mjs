@@ -27,7 +27,7 @@ const shots = [
   ["review", `${faulty.path}/review`],
   ["certificate", `${done.path}/certificate`],
   ["tablet-dark", `${done.way[7]}?at=r2-p2`, 820, 1180, "dark"],
-  ["ze-phone", `${faulty.path}/origin/ze`, 390, 844, "light", "Earthing conductor off: expose the supply", "#ze"],
+  ["ze-phone", `${faulty.path}/origin/ze`, 390, 844, "light", "Earth disconnected: expose the supply", "#ze"],
 ];
 for (const [name, path, width = 1280, height = 800, colorScheme = "light", press = "", then = "#entry"] of shots) {
   const touch = width < 1000;
