@@ -81,6 +81,13 @@ fn an_empty_database_begins_with_who_and_what() {
     assert_eq!((site.store.people().unwrap().len(), site.store.instruments().unwrap().len()), (1, 1));
     assert!(site.store.firm_key().unwrap().is_some() && !site.store.key_put_away().unwrap());
     assert_eq!(site.store.instruments().unwrap()[0].over_range_mohm.to_string(), "299");
+    // Another who had the page open at the same time takes nothing over.
+    let mut late = first(&sent());
+    late.iter_mut().filter(|(name, _)| *name == "firm_name").for_each(|(_, value)| *value = "Other".into());
+    let (status, page) = post(&site, "/first", &late);
+    assert_eq!(status, StatusCode::CONFLICT);
+    assert!(page.contains("somebody has begun here meanwhile"));
+    assert_eq!(site.store.firm().unwrap().name, "Wren Electrical");
     let page = site.page("/");
     assert!(page.contains("Export the signing key") && page.contains("Begin the first job"));
     let (status, _) = site.post("/firm/key/export", &[("by", "Odile Wren")]);
@@ -128,6 +135,12 @@ fn a_pattern_proposes_and_stores_when_it_is_confirmed() {
     set(&mut fields, "b0c1_words", "fixed RCBO B32 6kA 6/2.5 ref C");
     assert_eq!(send(&fields).0, StatusCode::SEE_OTHER);
     assert_eq!(send(&fields).0, StatusCode::SEE_OTHER, "sent twice it is stored once");
+    // A second person with the same proposal open does not describe it all again.
+    let mut second = fields.clone();
+    set(&mut second, "sent", &sent());
+    let (status, page) = send(&second);
+    assert_eq!(status, StatusCode::CONFLICT);
+    assert!(page.contains("somebody described this job meanwhile"));
     let installation = site.store.job(job).unwrap().job.installation.clone();
     assert_eq!(
         installation.boards.iter().map(|one| one.name.as_str()).collect::<Vec<_>>(),

@@ -18,7 +18,7 @@ use proof_core::installation::validity::{self, LONGEST_LINE, LONGEST_TEXT};
 use proof_core::installation::{Board, Feed, Feeds, Installation, Lines, MainSwitch};
 use proof_core::job::Job;
 use proof_core::quantity::{Amps, SquareMillimetres};
-use proof_store::Store;
+use proof_store::{JobHead, Store};
 use serde::Deserialize;
 use std::collections::HashMap;
 use uuid::Uuid;
@@ -43,6 +43,8 @@ pub(crate) struct BoardShown {
 struct BeginPage {
     frame: Frame,
     job: Uuid,
+    /// The description that the proposal was made for: two people who begin at once clash.
+    revision: i64,
     from: String,
     name: String,
     origin: bool,
@@ -156,7 +158,8 @@ fn feeds(installation: &Installation, f: &Fields, at: usize) -> Vec<(String, Str
     feeds
 }
 
-fn drawn(job: &Job, from: String, name: String, problem: String, f: Fields, status: StatusCode) -> Handled {
+fn drawn(head: &JobHead, (from, name): (String, String), problem: String, f: Fields, status: StatusCode) -> Handled {
+    let job = &head.job;
     let boards = (0..boards_of(&f)).map(|at| BoardShown {
         at,
         rows: (0..(rows_of(&f, at) + BLANK_ROWS).min(MOST_ROWS)).collect(),
@@ -167,6 +170,7 @@ fn drawn(job: &Job, from: String, name: String, problem: String, f: Fields, stat
         &BeginPage {
             frame: framed("Boards and circuits", Section::Overview, job, &job.events),
             job: job.id,
+            revision: head.revision,
             from,
             name,
             origin: wants_origin(job),
@@ -197,7 +201,7 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>, query: Query<Fr
         }
         put_board(&mut f, at, proposed);
     }
-    drawn(&head.job, from, pattern.name, String::new(), f, StatusCode::OK)
+    drawn(&head, (from, pattern.name), String::new(), f, StatusCode::OK)
 }
 
 /// A board of the form, and its circuits, put into the installation.
@@ -287,11 +291,15 @@ pub(crate) async fn confirm(shared: Data<Shared>, path: Path<Uuid>, mut f: Field
     described(&mut f, &mut tried);
     if f.any_wrong() {
         let problem = "Not stored: see what is marked.".to_owned();
-        return drawn(&head.job, from, name, problem, f, StatusCode::UNPROCESSABLE_ENTITY);
+        return drawn(&head, (from, name), problem, f, StatusCode::UNPROCESSABLE_ENTITY);
     }
     let form = f.clone();
     let done = once(&shared, &f, move |store| {
         let head = store.head(id)?;
+        if form.get("revision").parse() != Ok(head.revision) {
+            let said = "somebody described this job meanwhile: look at what is there now, and confirm again.";
+            return Err(WebError::Clash(said.to_owned()));
+        }
         let mut job = head.job;
         let mut form = form;
         described(&mut form, &mut job);
@@ -303,7 +311,8 @@ pub(crate) async fn confirm(shared: Data<Shared>, path: Path<Uuid>, mut f: Field
     match done.await {
         Ok(_) => Ok(go_done(&format!("/jobs/{id}"), "begun")),
         Err(WebError::Clash(problem)) => {
-            drawn(&head.job, from, name, format!("Not stored: {problem}"), f, StatusCode::CONFLICT)
+            let now = load(&shared, id).await?;
+            drawn(&now, (from, name), format!("Not stored: {problem}"), f, StatusCode::CONFLICT)
         }
         Err(other) => Err(other),
     }

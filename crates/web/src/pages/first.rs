@@ -100,6 +100,10 @@ pub(crate) async fn begin(shared: Data<Shared>, mut f: Fields) -> Handled {
     let (id, by) = (f.made_id("person"), name.clone());
     let done = once(&shared, &f, move |store| {
         let before = There::of(store)?;
+        if before.named() {
+            let said = "somebody has begun here meanwhile; what is there now stands under Firm";
+            return Err(WebError::Clash(said.to_owned()));
+        }
         let same = before.people.iter().find(|one| one.name == name).map(|one| one.id);
         let person = Person { id: same.unwrap_or(id), name, position };
         let firm = Firm { contact: before.firm.contact, house_rules: before.firm.house_rules, ..firm };
