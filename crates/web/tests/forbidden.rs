@@ -173,7 +173,7 @@ fn what_was_left_dead_comes_to_power_by_its_tests() {
     let way = left(&site.jobs[index]).to_string();
     let (board, tick) = (board(&site, index), format!("c-{way}"));
     let form = [("what", "live"), ("covers", "yes"), (tick.as_str(), "yes"), ("lock", "7"), ("reason", "later")];
-    refused(&site, index, &format!("{board}/energise"), &form, "in the way of energising");
+    refused(&site, index, &format!("{board}/energise"), &form, "to be done before");
     for ways in ["all", "one"] {
         let form =
             [("board", &board[board.len() - 36..]), ("ways", ways), ("all", &way), ("one", &way), ("covers", "yes")];
@@ -252,7 +252,7 @@ fn no_live_test_is_read_on_what_is_dead_or_came_with_a_file() {
     for (step, typed) in [("zs", "0.61"), ("rcd-1", "22"), ("functional", "pass"), ("rcd-button", "pass")] {
         let id = Site::id();
         let form = [("step", step), ("typed", typed), ("id", id.as_str())];
-        refused(&site, index, &format!("JOB/circuits/{circuit}/readings"), &form, "Energise first");
+        refused(&site, index, &format!("JOB/circuits/{circuit}/readings"), &form, "energise it first");
     }
     // A finished job of another database: energised, says its log.
     let mut site = site;

@@ -340,7 +340,10 @@ fn a_judgement_names_a_person_and_holds_for_its_words() {
             [("by", "Maud Ferrow"), ("position", position), ("judgement", "joint is being remade"), (tick, "yes")];
         site.post(&format!("{page}/judge"), &form)
     };
-    assert_eq!(judge("", &tick).0, StatusCode::UNPROCESSABLE_ENTITY);
+    // Of somebody whom the firm does not know no position is known.
+    let stranger =
+        [("by", "A. Stranger"), ("position", ""), ("judgement", "joint is being remade"), (tick.as_str(), "yes")];
+    assert_eq!(site.post(&format!("{page}/judge"), &stranger).0, StatusCode::UNPROCESSABLE_ENTITY);
     assert_eq!(judge("Supervisor", "j-0000000000000000").0, StatusCode::UNPROCESSABLE_ENTITY);
     assert_eq!(judge("Supervisor", &tick).0, StatusCode::SEE_OTHER);
     let judged = |job: &Job| review(job.into()).into_iter().filter(|finding| finding.judged.is_some()).count();
