@@ -25,49 +25,26 @@ export function sound(text, step, outcome, points = 1) {
   return ".4";
 }
 
-/** Isolates one way alone by keyboard: the rest of the board stays in use. */
-async function provesAlone(me, place) {
+/** Isolates and proves by keyboard, a board or one way alone at a place; what the browser remembers is not typed again. */
+async function proves(me, place = "") {
   const { page } = me;
   await page.waitForURL(/isolate/);
-  await page.waitForFunction(() => document.activeElement?.name === "locked");
-  await me.key("Space");
-  await me.key("Tab");
-  if (await page.locator("[name=neutral]").count()) {
+  await page.waitForFunction((first) => document.activeElement?.name === first, place ? "locked" : "loads");
+  const ticks = async (name) => {
+    if (!(await page.locator(`input[type=checkbox][name=${name}]`).count())) return;
     await me.key("Space");
     await me.key("Tab");
-  }
-  await me.type("padlock 2, with me");
-  await me.key("Tab");
-  await me.type(place);
-  await me.key("Tab");
-  await me.type("VI-1");
-  await me.key("Tab");
-  await me.key("Space");
-  await me.key("Tab");
-  for (const _ of await page.locator("input[data-dead]").all()) {
-    await me.type("0");
-    await me.key("Enter");
-  }
-  await me.key("Space");
-  await me.turn("Enter");
-  await page.waitForURL(/run/);
-}
-
-/** Isolates and proves by keyboard; what the browser remembers is not typed again. */
-async function proves(me) {
-  const { page } = me;
-  await page.waitForURL(/isolate/);
-  await page.waitForFunction(() => document.activeElement?.name === "loads");
-  await me.key("Space");
-  await me.key("Tab");
-  await me.key("Space");
-  await me.key("Tab");
-  if (!(await page.locator("[name=lock]").inputValue())) await me.type("padlock 2, key with me");
-  await me.key("Tab");
-  if (!(await page.locator("[name=indicator]").inputValue())) await me.type("VI-1");
-  await me.key("Tab");
-  await me.key("Space");
-  await me.key("Tab");
+  };
+  const types = async (name, text) => {
+    if (!(await page.locator(`[name=${name}]`).count())) return;
+    if (!(await page.locator(`[name=${name}]`).inputValue())) await me.type(text);
+    await me.key("Tab");
+  };
+  for (const name of ["loads", "locked", "neutral"]) await ticks(name);
+  await types("lock", place ? "padlock 2, with me" : "padlock 2, key with me");
+  await types("place", place);
+  await types("indicator", "VI-1");
+  await ticks("before");
   for (const _ of await page.locator("input[data-dead]").all()) {
     await me.type("0");
     await me.key("Enter");
@@ -101,7 +78,7 @@ export async function walkByKeys(me, url, { read = sound, until = () => false, a
       continue;
     } else if (kind === "prove" && alone && (await page.getByRole("link", { name: /^Only / }).count())) {
       await me.follow(page.getByRole("link", { name: /^Only / }));
-      await provesAlone(me, alone);
+      await proves(me, alone);
       continue;
     } else if (kind === "prove") {
       await me.key("d");

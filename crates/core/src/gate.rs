@@ -140,11 +140,11 @@ impl fmt::Display for Refusal {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         let count = self.in_the_way.len();
         match &self.because {
-            // What is wanted is said first: "not proved dead" is no reason to energise.
-            Because::State { of, wanted: Wanted::Live, .. } => {
-                write!(f, "{of} is not energised: this is a live test. Put everything back and energise it first")
+            Because::State { of, state, wanted } => {
+                // "Not proved dead" is no reason to energise: a live test says what is wanting.
+                let is = if *wanted == Wanted::Live { "is not energised" } else { state.said() };
+                write!(f, "{of} {is}: {}", asked(*wanted, *state))
             }
-            Because::State { of, state, wanted } => write!(f, "{of} {}: {}", state.said(), asked(*wanted, *state)),
             Because::NotBorne { of } => {
                 let first = self.in_the_way.first().map(Finding::what).unwrap_or_default();
                 write!(f, "{of} is energised, and its dead tests do not bear it: {first}")
@@ -166,52 +166,58 @@ impl fmt::Display for Refusal {
             Because::OpenItems { board, count } => {
                 write!(f, "{count} items are still on the put-back list of {board}: put them back first")
             }
-            other => altering(other, f),
+            Because::AlterLive { .. }
+            | Because::AlterNotDead { .. }
+            | Because::EarthOff
+            | Because::ProofShort { .. }
+            | Because::SourceUnproved { .. }
+            | Because::EarthWantsDead { .. }
+            | Because::BoardWantsDead { .. }
+            | Because::NotFoundInUse { .. }
+            | Because::FeederDead { .. } => f.write_str(&not_dead_enough(&self.because)),
         }
     }
 }
 
-/// Why a conductor is not touched, or an earth not taken off.
-fn altering(because: &Because, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+/// Why a conductor is not touched, an earth not taken off, or a board not said to be in use; the others are said
+/// where they are matched.
+fn not_dead_enough(because: &Because) -> String {
     match because {
         Because::AlterLive { board } => {
-            write!(f, "{board} is energised: isolate it and prove it dead before touching anything")
+            format!("{board} is energised: isolate it and prove it dead before touching anything")
         }
         Because::AlterNotDead { board, state } => {
-            write!(f, "{board} {}: isolate it and prove it dead before a conductor is touched", state.said())
+            format!("{board} {}: isolate it and prove it dead before a conductor is touched", state.said())
         }
-        Because::EarthOff => f.write_str(
-            "the earthing conductor, a bond or a tail is off: put it back and say so first (Ze, or the put-back list)",
-        ),
+        Because::EarthOff => {
+            "the earthing conductor, a bond or a tail is off: put it back and say so first (Ze, or the put-back list)"
+                .to_owned()
+        }
         Because::ProofShort { board, tested, of } => {
-            write!(f, "{board} was proved dead on {tested} pairs, and its conductors make {of}: prove every pair first")
+            format!("{board} was proved dead on {tested} pairs, and its conductors make {of}: prove every pair first")
         }
         Because::SourceUnproved { board, source } => {
-            write!(f, "{board} was proved dead without isolating the {source}: isolate it too, and prove again")
+            format!("{board} was proved dead without isolating the {source}: isolate it too, and prove again")
         }
-        Because::EarthWantsDead { board, state } => write!(
-            f,
+        Because::EarthWantsDead { board, state } => format!(
             "{board} {}: an earth or a bond comes off only when every board on the supply is proved dead and locked, \
                  since it serves them all",
             state.said()
         ),
-        Because::BoardWantsDead { board, way, inside } => write!(
-            f,
+        Because::BoardWantsDead { board, way, inside } => format!(
             "only way {way} is isolated and the rest of {board} is live: isolate the whole board and prove it dead \
                  for this, since {}",
             inside.because()
         ),
-        Because::NotFoundInUse { board, state } => write!(
-            f,
+        Because::NotFoundInUse { board, state } => format!(
             "{board} {}: only a board that stood before, whose origin the work leaves as it is, and of which nothing \
                  else is known, is said to be in use",
             state.said()
         ),
         Because::FeederDead { board, feeder } => {
-            write!(f, "{board} is fed by {feeder}, which is dead: energise that first")
+            format!("{board} is fed by {feeder}, which is dead: energise that first")
         }
-        // Said above.
-        _ => Ok(()),
+        _ => String::new(),
     }
 }
 
@@ -224,7 +230,7 @@ const fn asked(wanted: Wanted, state: BoardState) -> &'static str {
         }
         (Wanted::EarthOn, BoardState::SupplyExposed) => "the fault current is read with the earthing conductor back on",
         (Wanted::EarthOn | Wanted::Incoming, _) => "isolate and prove the outgoing side dead first",
-        (Wanted::Live | Wanted::Nothing, _) => "this is a live test. Energise first",
+        (Wanted::Live | Wanted::Nothing, _) => "this is a live test. Put everything back and energise it first",
     }
 }
 

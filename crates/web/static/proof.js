@@ -21,7 +21,9 @@
     if (!form) return;
     const id = form.elements.namedItem("id");
     const field = typed();
-    if (!form.dataset.ready) {
+    // Another part of the page may settle later: the eye is led once, when the entry comes.
+    const comes = !form.dataset.ready;
+    if (comes) {
       form.dataset.ready = "yes";
       let kept = null;
       try { kept = JSON.parse(localStorage.getItem(draftKey(form)) || "null"); } catch { kept = null; }
@@ -36,9 +38,9 @@
     }
     // Whoever types faster than the page settles must lose no digit: a field in use is left alone. In the run,
     // right or wrong is one key, p or f: the field waits for what is more than that.
-    if (oneKey()) field.blur();
-    else if (document.activeElement !== field) field.focus({ preventScroll: true });
-    if (field.value !== "" && field.value === field.defaultValue) field.select();
+    if (comes && oneKey()) field.blur();
+    else if (comes && document.activeElement !== field) field.focus({ preventScroll: true });
+    if (comes && field.value !== "" && field.value === field.defaultValue) field.select();
   }
 
   function keep(form) {

@@ -2,45 +2,68 @@
 
 use super::Form;
 use crate::calc::fault_current::FaultSchool;
-use crate::house_rules::{
-    ArmourAndTray, BondingBy, ContinuityMethod, HouseRules, LeadCompensation, PolarityBy, ZsLimit, ZsMethod,
-};
+use crate::house_rules::{ArmourAndTray, BondingBy, HouseRules, LeadCompensation, ZsLimit, ZsMethod};
 use crate::installation::{CableFamily, Circuit, Lines};
 use crate::job::Job;
+use crate::plan::polarity::{Polarity, polarity};
+use crate::plan::sequence::by_long_lead;
+use crate::reading::Settled;
 use crate::standard::edition::RcdSchool;
 
 /// The sentences of a form.
-pub fn how_it_was_tested(job: &Job, form: Form) -> Vec<&'static str> {
-    let mut said = dead(&job.installation.house_rules, form);
-    said.extend(live(job, form));
-    said
+pub fn how_it_was_tested(job: &Job, form: Form) -> Vec<String> {
+    let dead = continuity(job, form).into_iter().chain(dead(&job.installation.house_rules, form));
+    let dead = dead.map(str::to_owned).chain(polarity_proved(job, form));
+    dead.chain(live(job, form).into_iter().map(str::to_owned)).collect()
+}
+
+/// The circuits that a form covers and the work touches.
+fn covered(job: &Job, form: Form) -> impl Iterator<Item = &Circuit> {
+    let installation = &job.installation;
+    installation.circuits.iter().filter(move |circuit| form.covers(circuit.id) && !installation.leaves(circuit))
+}
+
+/// How the protective conductors were measured: by long lead is by circuit, since a ring never is.
+fn continuity(job: &Job, form: Form) -> Option<&'static str> {
+    let long: Vec<bool> = covered(job, form).map(|circuit| by_long_lead(&job.installation, circuit)).collect();
+    Some(match (long.contains(&false), long.contains(&true)) {
+        (true, false) => "The protective conductor of each circuit was measured together with its line (R1+R2).",
+        (false, true) => "The protective conductor of each circuit was measured by itself with a long lead (R2).",
+        (true, true) => {
+            "The protective conductor of each circuit was measured together with its line (R1+R2), or by itself with a \
+             long lead (R2): the schedule says which."
+        }
+        (false, false) => return None,
+    })
+}
+
+/// How the polarity of the circuits was proved, as it was: a rule alone has proved nothing.
+fn polarity_proved(job: &Job, form: Form) -> Option<String> {
+    let installation = &job.installation;
+    let settled = Settled::new(&job.readings, &job.events);
+    let mut ways: Vec<&'static str> = Vec::new();
+    for circuit in covered(job, form) {
+        if let Polarity::Earned(how) = polarity(installation, circuit, &settled)
+            && !ways.contains(&how)
+        {
+            ways.push(how);
+        }
+    }
+    let (last, others) = ways.split_last()?;
+    let by = if others.is_empty() { (*last).to_owned() } else { format!("{}; or {last}", others.join("; ")) };
+    Some(format!("Polarity was proved: {by}."))
 }
 
 /// Of the dead tests.
 fn dead(rules: &HouseRules, form: Form) -> Vec<&'static str> {
-    let mut said = vec![match rules.continuity {
-        ContinuityMethod::R1R2 => {
-            "The protective conductor of each circuit was measured together with its line (R1+R2)."
-        }
-        ContinuityMethod::R2 => {
-            "The protective conductor of each circuit was measured by itself with a long lead (R2)."
-        }
-    }];
-    said.push(match rules.polarity_by {
-        PolarityBy::BothPairs => {
-            "Polarity was proved by measurement at each point, line to neutral and line to protective conductor."
-        }
-        PolarityBy::R1R2Alone => "Polarity was proved by measurement at each point, line to protective conductor.",
-        PolarityBy::Eye => "Polarity was checked by eye at each terminal.",
-    });
-    said.push(match rules.leads {
+    let mut said = vec![match rules.leads {
         LeadCompensation::Hold | LeadCompensation::EveryTest => {
             "The resistance of the test leads is not in the figures: they were nulled."
         }
         LeadCompensation::Subtract => {
             "The resistance of the test leads is not in the figures: it was measured and subtracted."
         }
-    });
+    }];
     if form == Form::Installation {
         said.push(match rules.bonding {
             BondingBy::Measured => "Earthing and bonding conductors were measured with one end disconnected.",
@@ -54,8 +77,7 @@ fn dead(rules: &HouseRules, form: Form) -> Vec<&'static str> {
 fn live(job: &Job, form: Form) -> Vec<&'static str> {
     let installation = &job.installation;
     let rules = &installation.house_rules;
-    let of_form = |circuit: &&Circuit| form.covers(circuit.id) && !installation.leaves(circuit);
-    let any = |wanted: &dyn Fn(&Circuit) -> bool| installation.circuits.iter().filter(of_form).any(wanted);
+    let any = |wanted: &dyn Fn(&Circuit) -> bool| covered(job, form).any(wanted);
     let mut said = vec![match rules.zs_method {
         ZsMethod::Measured => "Earth fault loop impedance (Zs) was measured.",
         ZsMethod::Summed => "Earth fault loop impedance (Zs) was calculated as Ze + (R1+R2).",

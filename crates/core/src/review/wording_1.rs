@@ -16,6 +16,8 @@ use crate::verdict::wording_1;
 const CALLED_THEN: &[(&str, &str)] = &[
     ("PFC L–N", "Fault current line–neutral"),
     ("PFC L–E", "Fault current line–earth"),
+    ("PFC here, L–N", "Fault current here, line–neutral"),
+    ("PFC here, L–E", "Fault current here, line–earth"),
     ("PFC L", "Fault current L"),
     ("Loop impedance L–N", "Its loop, line–neutral"),
     ("Loop impedance L–E", "Its loop, line–earth"),

@@ -6,7 +6,7 @@ use crate::installation::validity::LONGEST_LINE;
 use crate::installation::{Board, Circuit, Feed, Installation, Withdrawn};
 use crate::job::Job;
 use crate::reading::{Settled, Subject};
-use crate::site::{BoardState, OpenItem};
+use crate::site::{BoardState, OpenItem, owed};
 use crate::text::{BadText, line};
 use uuid::Uuid;
 
@@ -27,6 +27,15 @@ pub enum NotWithdrawn {
     Open {
         /// What.
         what: &'static str,
+    },
+    /// It is locked off for the next trade.
+    #[error("the log says that it is left dead and locked: put it into use, or out of the list, first")]
+    LeftDead,
+    /// Something made safe is left on it.
+    #[error("{thing} is outstanding on it: say that it is done first")]
+    Outstanding {
+        /// What.
+        thing: String,
     },
     /// A board hangs on it.
     #[error("it feeds {board}: withdraw that board first, or say what feeds it")]
@@ -77,6 +86,12 @@ fn is_free(job: &Job, circuits: &[&Circuit], board: Option<&Board>) -> Result<()
     let on_it = |item: &&OpenItem<'_>| item.circuit.is_some_and(|id| is_one(&id)) || is_board(&item.board);
     if let Some(open) = site.open().iter().find(on_it) {
         return Err(NotWithdrawn::Open { what: open.alteration.label() });
+    }
+    if site.left_dead().iter().any(|left| is_one(&left.circuit)) {
+        return Err(NotWithdrawn::LeftDead);
+    }
+    if let Some(left) = owed(&job.events).into_iter().find(|left| is_one(&left.circuit)) {
+        return Err(NotWithdrawn::Outstanding { thing: left.thing.to_owned() });
     }
     let fed =
         |other: &&Board| matches!(other.fed_by, Feed::Circuit { circuit } if is_one(&circuit)) && !is_board(&other.id);

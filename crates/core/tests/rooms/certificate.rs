@@ -4,9 +4,10 @@ use jiff::Timestamp;
 use proof_bench::demo;
 use proof_core::certificate::{
     Application, Form, MOST_SIGNATURE_POINTS, NotDrawn, NotIssued, NotMinor, Role, Signature, Stroke, blocking,
-    draw_up, issue, strokes,
+    draw_up, how_it_was_tested, issue, strokes,
 };
-use proof_core::installation::Nature;
+use proof_core::house_rules::ContinuityMethod;
+use proof_core::installation::{Nature, Shape};
 use proof_core::job::Job;
 use proof_core::reading::Settled;
 use proof_core::schedule::Row;
@@ -195,4 +196,23 @@ fn results_are_figures_and_read_back_as_they_were() {
     assert_eq!(way["r1"], serde_json::json!({"stands": "read", "figure": {"is": "number", "value": "0.46"}}));
     let again: proof_core::certificate::Certificate = serde_json::from_str(&bytes).unwrap();
     assert!(again == certificate);
+}
+
+/// How it was tested is what was done: a job read by long lead does not say that two rounds proved its polarity, one
+/// without three phases says nothing of them, and one that was not read says nothing of polarity.
+#[test]
+fn how_it_was_tested_is_what_was_done() {
+    let said = |job: &Job| how_it_was_tested(job, Form::Installation).join(" ");
+    let mut job = demo::jobs().swap_remove(0);
+    let done = said(&job);
+    assert!(done.contains("Polarity was proved: R1+Rn and R1+R2 at every point"), "{done}");
+    assert!(done.contains("timed by one test") && !done.contains("Three-phase") && !done.contains("Armour"), "{done}");
+    job.installation.house_rules.continuity = ContinuityMethod::R2;
+    let by_long_lead = said(&job);
+    assert!(by_long_lead.contains("or by itself with a long lead (R2)"), "a ring never is: {by_long_lead}");
+    job.installation.circuits.retain(|circuit| circuit.shape != Shape::Ring);
+    let radials = said(&job);
+    assert!(radials.contains("by itself with a long lead (R2).") && !radials.contains("R1+Rn and R1+R2"), "{radials}");
+    job.readings.clear();
+    assert!(!said(&job).contains("Polarity was proved"), "a rule alone has proved nothing");
 }

@@ -29,15 +29,31 @@ fn a_circuit_goes_from_plan_and_papers_and_stays_in_the_file() {
     let refused = withdraw_circuit(&job, circuit, "written twice", &hand()).unwrap_err();
     assert!(matches!(refused, NotWithdrawn::Readings { count } if count > 0), "{refused}");
     strike(&mut job, |one| one.key.subject.circuit() == Some(circuit));
-    let open = job.site().open().iter().filter(|item| item.circuit == Some(circuit)).count();
-    if open > 0 {
-        assert!(matches!(withdraw_circuit(&job, circuit, "twice", &hand()), Err(NotWithdrawn::Open { .. })));
-        let items: Vec<Uuid> =
-            job.site().open().iter().filter(|one| one.circuit == Some(circuit)).map(|one| one.item).collect();
-        for item in items {
-            job.events.push(Event::new(Uuid::new_v4(), "O", Timestamp::UNIX_EPOCH, EventKind::PutBack { item }));
-        }
+    let board = job.installation.circuit(circuit).unwrap().board;
+    let log = |job: &mut Job, kind: EventKind| {
+        job.events.push(Event::new(Uuid::new_v4(), "Odile Wren", Timestamp::UNIX_EPOCH, kind));
+    };
+    let item = Uuid::new_v4();
+    let (alteration, note) = (Alteration::Link, "way, line to CPC".to_owned());
+    log(&mut job, EventKind::Altered { item, board, circuit: Some(circuit), alteration, note });
+    let open: Vec<Uuid> =
+        job.site().open().iter().filter(|one| one.circuit == Some(circuit)).map(|one| one.item).collect();
+    assert!(open.contains(&item));
+    assert!(matches!(withdraw_circuit(&job, circuit, "twice", &hand()), Err(NotWithdrawn::Open { .. })));
+    for item in open {
+        log(&mut job, EventKind::PutBack { item });
     }
+    // A tail that is made safe says that something is there.
+    let item = Uuid::new_v4();
+    let (thing, made_safe) = ("lamp".to_owned(), "boxed".to_owned());
+    log(&mut job, EventKind::Owed { item, circuit, thing, made_safe });
+    let outstanding = NotWithdrawn::Outstanding { thing: "lamp".into() };
+    assert_eq!(withdraw_circuit(&job, circuit, "twice", &hand()), Err(outstanding));
+    log(&mut job, EventKind::OwedDone { item });
+    let (circuits, lock, reason) = (vec![circuit], "padlock 2".to_owned(), "the next trade".to_owned());
+    let mut locked = job.clone();
+    log(&mut locked, EventKind::LeftDead { board, circuits, lock, reason });
+    assert_eq!(withdraw_circuit(&locked, circuit, "twice", &hand()), Err(NotWithdrawn::LeftDead));
     assert_eq!(withdraw_circuit(&job, circuit, " ", &hand()), Err(NotWithdrawn::NoReason));
     let nobody = Hand::new(Uuid::nil(), "", Timestamp::UNIX_EPOCH);
     assert_eq!(withdraw_circuit(&job, circuit, "twice", &nobody), Err(NotWithdrawn::Nobody));

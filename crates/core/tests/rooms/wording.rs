@@ -6,6 +6,7 @@ use proof_core::design::{Flaw, Guards, Lacks, Undecided};
 use proof_core::expectation::Expected;
 use proof_core::installation::{Carried, Decided, SourceKind};
 use proof_core::instrument::Distrust;
+use proof_core::plan::sequence::{board_steps, origin_steps};
 use proof_core::quantity::{Amps, Kiloamps, Milliamps, Millis};
 use proof_core::reading::{Stage, Test, Value};
 use proof_core::review::{Compared, Described, Finding, OddReading, Particular, Reason, Severity, Slip, Where};
@@ -272,5 +273,39 @@ fn no_two_findings_bind_alike() {
     for (index, one) in bound.iter().enumerate() {
         assert!(one.starts_with("{\"found\":"), "{one}");
         assert!(!bound[..index].contains(one), "{one}");
+    }
+}
+
+/// A step may be called otherwise, and a judgement that was written under its name of 2026-11-25 stands.
+#[test]
+fn what_is_called_otherwise_is_bound_as_before() {
+    let called = |label: &str| {
+        let Reason::Reading(odd) = read(Test::FaultCurrent, Value::Number(dec!(1.2)), None, vec![Odd::Open]) else {
+            panic!("a reading")
+        };
+        Reason::Reading(OddReading { label: label.into(), ..odd })
+    };
+    for (now, then) in [
+        ("PFC L–N", "Fault current line–neutral"),
+        ("PFC L–E L2", "Fault current line–earth L2"),
+        ("PFC L1–L2", "Fault current L1–L2"),
+        ("PFC here, L–N", "Fault current here, line–neutral"),
+        ("PFC here, L–E", "Fault current here, line–earth"),
+        ("Loop impedance L–N", "Its loop, line–neutral"),
+        ("Loop impedance L–E L3", "Its loop, line–earth L3"),
+        ("Functional: switch each light on and off", "Functional: plug something in"),
+        ("Ze", "Ze"),
+    ] {
+        // The JSON that was written then: the reason itself, under its name of that day.
+        let written = serde_json::to_string(&called(then)).unwrap();
+        assert_eq!(finding(called(now)).bound(), written, "{now}");
+    }
+    // Every step that the demo's origins and boards have is called one of these, or as it always was.
+    for job in proof_bench::demo::jobs() {
+        let boards = job.installation.boards.iter().flat_map(|one| board_steps(&job.installation, one));
+        for step in origin_steps(&job.installation).into_iter().chain(boards) {
+            let bound = finding(called(&step.label)).bound();
+            assert!(!bound.contains("PFC") && !bound.contains("Loop impedance"), "{}", step.label);
+        }
     }
 }

@@ -114,14 +114,7 @@ struct Draft {
 /// # Errors
 /// [`NotUnderstood`] with every problem of the line and what would be understood.
 pub fn parse(line: &str) -> Result<Line, NotUnderstood> {
-    let mut draft = Draft::default();
-    let words = split(line, &mut draft);
-    let mut at = 0;
-    while at < words.len() {
-        let next = words.get(at + 1).map(String::as_str);
-        at += 1 + draft.take(&words[at], next);
-    }
-    draft.finish()
+    Draft::of(line).finish()
 }
 
 /// Splits at spaces; what stands in quotes is the description.
@@ -142,6 +135,18 @@ fn split(line: &str, draft: &mut Draft) -> Vec<String> {
 }
 
 impl Draft {
+    /// What the words of a line say, as far as they go.
+    fn of(line: &str) -> Self {
+        let mut draft = Self::default();
+        let words = split(line, &mut draft);
+        let mut at = 0;
+        while at < words.len() {
+            let next = words.get(at + 1).map(String::as_str);
+            at += 1 + draft.take(&words[at], next);
+        }
+        draft
+    }
+
     /// Takes one word; says how many further words it used.
     fn take(&mut self, word: &str, next: Option<&str>) -> usize {
         let lower = word.to_lowercase();

@@ -2,7 +2,7 @@
 //! rating. Nothing of it stands before it is confirmed.
 
 use super::written::twin;
-use super::{Draft, NotUnderstood, split};
+use super::{Draft, NotUnderstood};
 use crate::installation::{Feeds, Shape};
 use crate::quantity::{SquareMillimetres, approximate};
 use crate::standard::capacity::{ReferenceMethod, TWIN_AND_EARTH_A, twin_and_earth};
@@ -25,13 +25,7 @@ pub struct Proposed {
 /// # Errors
 /// [`NotUnderstood`]: a word of the line itself.
 pub fn propose(line: &str, next_way: &str) -> Result<Vec<Proposed>, NotUnderstood> {
-    let mut draft = Draft::default();
-    let words = split(line, &mut draft);
-    let mut at = 0;
-    while at < words.len() {
-        let next = words.get(at + 1).map(String::as_str);
-        at += 1 + draft.take(&words[at], next);
-    }
+    let draft = Draft::of(line);
     if !draft.problems.is_empty() {
         return Err(NotUnderstood(draft.problems));
     }

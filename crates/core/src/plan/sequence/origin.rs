@@ -141,10 +141,8 @@ pub fn board_steps(installation: &Installation, board: &Board) -> Vec<Step> {
     }
     if board.fed_by != Feed::Supply {
         let goes_to = GoesTo::Particulars("fault level at this board");
-        for (slug, said, pair) in
-            [("pfc-ln", "line–neutral", Pair::LINE_NEUTRAL), ("pfc-le", "line–earth", Pair::LINE_EARTH)]
-        {
-            let label = format!("Fault current here, {said}");
+        for (slug, said, pair) in [("pfc-ln", "L–N", Pair::LINE_NEUTRAL), ("pfc-le", "L–E", Pair::LINE_EARTH)] {
+            let label = format!("PFC here, {said}");
             push(slug, board_current_key(board.id, pair), label, Field::FaultCurrent, false, goes_to);
             let own = slug.replace("pfc", "loop");
             let kept = GoesTo::NotOnSchedule("the loop of the fault-current test at this board");
