@@ -228,4 +228,9 @@ fn the_stages_say_what_is_left() {
             || half.contains("Inspection <span\nclass=\"left-word\">")
     );
     assert!(half.contains("aria-current=\"page\"") && !half.contains("hx-get"), "asked for once");
+    site.post("/jobs", &[("reference", "N-1"), ("title", "New"), ("board", "B")]);
+    let new = site.store.jobs("N-1", 1).unwrap()[0].id;
+    let left = site.page(&format!("/jobs/{new}/left?here=Run"));
+    assert!(!left.contains('✓'), "nothing is done where there is nothing to do yet: {left}");
+    assert_eq!(site.page(&format!("/jobs/{new}")).matches("nothing asked").count(), 2, "dead and live tests");
 }

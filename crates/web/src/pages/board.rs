@@ -425,7 +425,9 @@ async fn completed(
     let next = crate::pages::copies::next_way(&head.job.installation, board);
     let proposed = if typed.is_empty() { Vec::new() } else { shorthand::propose(typed, &next).unwrap_or_default() };
     let whole = proposed.iter().fold(typed.to_owned(), |line, one| format!("{line} {}", one.word));
-    if proposed.is_empty() || shorthand::parse(&whole).is_err() {
+    // What is left out is no fault of the line where it is proposed.
+    let wrong = if proposed.is_empty() { Some(problem) } else { shorthand::parse(&whole).err().map(|e| e.to_string()) };
+    if let Some(problem) = wrong {
         f.wrong("line", problem);
         return Ok(Asked::again(f, StatusCode::UNPROCESSABLE_ENTITY));
     }

@@ -108,7 +108,7 @@ pub(crate) fn progress(job: &Job, findings: &[Finding], issued: bool) -> Vec<Pro
         link,
         done,
         of,
-        word: format!("{done} of {of}"),
+        word: if of == 0 { "nothing asked".into() } else { format!("{done} of {of}") },
     };
     vec![
         Progress {
@@ -176,18 +176,22 @@ pub(crate) async fn left(shared: Data<Shared>, path: Path<Uuid>, asking: Query<A
         let issued = !shared.store.certificates(id)?.is_empty();
         let findings = review(job.into());
         let all = progress(job, &findings, issued);
-        let to_do = |labels: &[&str]| {
-            let of = all.iter().filter(|one| labels.contains(&one.label));
-            of.map(|one| one.of.saturating_sub(one.done)).sum::<usize>()
-        };
         let word = |count: usize| if count == 0 { "✓".to_owned() } else { count.to_string() };
+        // Where there is nothing to do yet, nothing is done.
+        let to_do = |labels: &[&str]| {
+            let of: Vec<&Progress> = all.iter().filter(|one| labels.contains(&one.label) && one.of > 0).collect();
+            if of.is_empty() {
+                return String::new();
+            }
+            word(of.iter().map(|one| one.of.saturating_sub(one.done)).sum())
+        };
         let blocking = findings.iter().filter(|finding| finding.blocks()).count();
         let missing = findings.iter().filter(|one| matches!(one.place, Where::Particulars | Where::Firm)).count();
         let left = [
             ("Particulars", word(missing)),
-            ("Inspection", word(to_do(&["Inspection"]))),
-            ("Run", word(to_do(&["Dead tests", "Live tests"]))),
-            ("Origin", word(to_do(&["Origin"]))),
+            ("Inspection", to_do(&["Inspection"])),
+            ("Run", to_do(&["Dead tests", "Live tests"])),
+            ("Origin", to_do(&["Origin"])),
             ("Review", word(blocking)),
             ("Certificate", if issued { "✓".to_owned() } else { String::new() }),
         ];

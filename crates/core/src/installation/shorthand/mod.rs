@@ -117,28 +117,11 @@ pub fn parse(line: &str) -> Result<Line, NotUnderstood> {
     Draft::of(line).finish()
 }
 
-/// Splits at spaces; what stands in quotes is the description.
-fn split(line: &str, draft: &mut Draft) -> Vec<String> {
-    let line = line.replace(['“', '”'], "\"");
-    let mut words = Vec::new();
-    for (index, part) in line.split('"').enumerate() {
-        if index % 2 == 1 {
-            draft.quoted = Some(part.split_whitespace().collect::<Vec<_>>().join(" "));
-        } else {
-            words.extend(part.split_whitespace().map(str::to_owned));
-        }
-    }
-    if line.matches('"').count() % 2 == 1 {
-        draft.problems.push("A quote is opened and not closed: end the description with \".".to_owned());
-    }
-    words
-}
-
 impl Draft {
     /// What the words of a line say, as far as they go.
     fn of(line: &str) -> Self {
         let mut draft = Self::default();
-        let words = split(line, &mut draft);
+        let words = words::split(line, &mut draft);
         let mut at = 0;
         while at < words.len() {
             let next = words.get(at + 1).map(String::as_str);
@@ -412,6 +395,10 @@ impl Draft {
             }
         }
         let description = quoted.unwrap_or_else(|| self.left_over.join(" "));
+        if description.eq_ignore_ascii_case("spare") {
+            self.problems
+                .push("A spare way has no circuit: leave it out, and give the next one its number.".to_owned());
+        }
         if description.chars().count() > 80 {
             self.problems.push("The description is longer than 80 characters.".to_owned());
         }

@@ -1,4 +1,38 @@
-//! The words of the language, for people: listed, and told when one is nearly right.
+//! The words of the language: told apart, listed for people, and told when one is nearly right.
+
+use super::Draft;
+use std::borrow::Cow;
+
+/// Splits at spaces; what stands in quotes is the description.
+pub(super) fn split(line: &str, draft: &mut Draft) -> Vec<String> {
+    let line = line.replace(['“', '”'], "\"").replace(['‘', '’'], "'");
+    let line = double_quoted(&line);
+    let mut words = Vec::new();
+    for (index, part) in line.split('"').enumerate() {
+        if index % 2 == 1 {
+            draft.quoted = Some(part.split_whitespace().collect::<Vec<_>>().join(" "));
+        } else {
+            words.extend(part.split_whitespace().map(str::to_owned));
+        }
+    }
+    if line.matches('"').count() % 2 == 1 {
+        draft.problems.push("A quote is opened and not closed: end the description with \".".to_owned());
+    }
+    words
+}
+
+/// Single quotes as double ones: from the first that begins a word to the last that ends one. An apostrophe
+/// within a word stays, and so does what stands within double quotes.
+fn double_quoted(line: &str) -> Cow<'_, str> {
+    let opens = if line.starts_with('\'') { Some(0) } else { line.find(" '").map(|at| at + 1) };
+    let closes = if line.trim_end().ends_with('\'') { Some(line.trim_end().len() - 1) } else { line.rfind("' ") };
+    match (opens, closes) {
+        (Some(opens), Some(closes)) if opens < closes && !line.contains('"') => {
+            Cow::Owned(format!("{}\"{}\"{}", &line[..opens], &line[opens + 1..closes], &line[closes + 1..]))
+        }
+        _ => Cow::Borrowed(line),
+    }
+}
 
 /// The language, a word and what it says.
 pub const WORDS: &[(&str, &str)] = &[
