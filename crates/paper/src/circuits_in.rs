@@ -4,10 +4,9 @@
 //! only the way, the device and the sizes are wanted. A row is made into the line of shorthand that
 //! would be typed, so that both ways in understand the same.
 
-use calamine::{Data, Reader, Xlsx};
+use crate::spreadsheet::{self, MOST_CHARACTERS, MOST_COLUMNS, NoSheet};
 use proof_core::installation::shorthand;
 use proof_core::installation::shorthand::Line;
-use std::io::Cursor;
 
 /// Most rows taken.
 pub const MOST_ROWS: usize = 500;
@@ -21,6 +20,9 @@ pub enum NoCircuits {
     /// A column that is wanted is not there.
     #[error("no column is headed “{0}”: the heads known are {KNOWN}")]
     NoColumn(&'static str),
+    /// It could be read, and is too much.
+    #[error("this table is not read: {0}")]
+    Limit(String),
     /// Too long.
     #[error("the table has more than {MOST_ROWS} rows")]
     TooLong,
@@ -108,22 +110,12 @@ fn by_head(head: &str) -> Option<Column> {
 fn cells_of(bytes: &[u8]) -> Result<Vec<Vec<String>>, NoCircuits> {
     let unreadable = |error: &dyn std::fmt::Display| NoCircuits::Unreadable(error.to_string());
     if bytes.starts_with(b"PK") {
-        let mut book: Xlsx<_> = Xlsx::new(Cursor::new(bytes)).map_err(|error| unreadable(&error))?;
         // The sheet of circuits, where there are several: the first with a column of devices.
-        let names = book.sheet_names();
-        let mut first = None;
-        for name in names {
-            let range = book.worksheet_range(&name).map_err(|error| unreadable(&error))?;
-            let rows: Vec<Vec<String>> =
-                range.rows().take(MOST_ROWS + 2).map(|row| row.iter().map(cell_text).collect()).collect();
-            let devices =
-                rows.first().is_some_and(|heads| heads.iter().any(|head| by_head(head) == Some(Column::Device)));
-            if devices {
-                return Ok(rows);
-            }
-            first.get_or_insert(rows);
-        }
-        return first.ok_or_else(|| NoCircuits::Unreadable("it has no sheet".into()));
+        let devices = |heads: &[String]| heads.iter().any(|head| by_head(head) == Some(Column::Device));
+        return spreadsheet::rows(bytes, MOST_ROWS + 1, devices).map_err(|why| match why {
+            NoSheet::Library(_) | NoSheet::Empty => unreadable(&why),
+            limit => NoCircuits::Limit(limit.to_string()),
+        });
     }
     let text = std::str::from_utf8(bytes).map_err(|error| unreadable(&error))?;
     let text = text.trim_start_matches('\u{feff}');
@@ -137,16 +129,16 @@ fn cells_of(bytes: &[u8]) -> Result<Vec<Vec<String>>, NoCircuits> {
     let mut rows = Vec::new();
     for record in reader.records().take(MOST_ROWS + 2) {
         let record = record.map_err(|error| unreadable(&error))?;
-        rows.push(record.iter().map(|cell| cell.trim().trim_start_matches('\'').to_owned()).collect());
+        let row: Vec<String> = record.iter().map(|cell| cell.trim().trim_start_matches('\'').to_owned()).collect();
+        if row.len() > MOST_COLUMNS || row.iter().any(|cell| cell.chars().count() > MOST_CHARACTERS) {
+            return Err(NoCircuits::Limit(format!(
+                "row {} has more than {MOST_COLUMNS} cells, or a cell of more than {MOST_CHARACTERS} characters",
+                rows.len() + 1
+            )));
+        }
+        rows.push(row);
     }
     Ok(rows)
-}
-
-fn cell_text(cell: &Data) -> String {
-    match cell {
-        Data::Float(number) if number.fract() == 0.0 && number.abs() < 1e9 => format!("{number:.0}"),
-        other => other.to_string().trim().to_owned(),
-    }
 }
 
 /// Reads a table of circuits.

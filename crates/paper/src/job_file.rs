@@ -168,9 +168,14 @@ pub fn write(job: &Job, documents: &Documents) -> Result<Vec<u8>, NotAJob> {
     Ok(bytes)
 }
 
+/// What every sealed file begins with, whatever its version.
+pub(crate) fn head() -> String {
+    format!("{{\"format\":\"{FORMAT}\",\"version\":")
+}
+
 /// What stands before the canonical bytes of the job in a sealed file.
 fn before(version: u32) -> String {
-    format!("{{\"format\":\"{FORMAT}\",\"version\":{version},\"job\":")
+    format!("{}{version},\"job\":", head())
 }
 
 const BETWEEN: &str = ",\"seal\":";

@@ -14,6 +14,7 @@ mod page;
 mod qr;
 pub mod sealed;
 mod sheet;
+mod spreadsheet;
 pub mod table;
 
 pub use page::PdfError;

@@ -8,10 +8,13 @@
 use crate::certificate::{Copy, draw};
 use crate::job_file;
 use crate::page::{Attachment, PdfError};
+use flate2::read::ZlibDecoder;
 use proof_core::certificate::Certificate;
 use proof_core::installation::Documents;
 use proof_seal::Issued;
 use proof_seal::{FirmKey, NotSealed, PublicKey, Seal, Statement};
+use std::borrow::Cow;
+use std::io::Read;
 
 /// First line of the attached signature.
 const HEAD: &str = "proof document signature 1\n";
@@ -136,6 +139,43 @@ pub fn verify_pdf(pdf: &[u8], key: &PublicKey) -> Result<Seal, NotSealed> {
     zeroed[at..at + DIGITS].fill(b'0');
     key.verify(&zeroed, &signature).map_err(|_| NotSealed::Altered("the document"))?;
     Ok(seal)
+}
+
+/// Most streams of a document that are looked into for its job.
+const MOST_STREAMS: usize = 10_000;
+
+/// What stands packed at the head of some bytes, at most so much of it.
+fn unpacked(packed: &[u8], most: usize) -> Vec<u8> {
+    let mut bytes = Vec::new();
+    // What is cut short or spoilt ends there: whoever reads it says so.
+    let _ = ZlibDecoder::new(packed).take(most as u64).read_to_end(&mut bytes);
+    bytes
+}
+
+/// The job file that was attached to a document when it was issued.
+///
+/// # Errors
+/// [`NotSealed::Unreadable`] when there is none.
+pub fn job_in(pdf: &[u8]) -> Result<Vec<u8>, NotSealed> {
+    const STREAM: &[u8] = b"stream\n";
+    let head = job_file::head();
+    let mut at = 0;
+    for _ in 0..MOST_STREAMS {
+        let Some(next) = pdf[at..].windows(STREAM.len()).position(|bytes| bytes == STREAM) else { break };
+        at += next + STREAM.len();
+        if unpacked(&pdf[at..], head.len()) == head.as_bytes() {
+            return Ok(unpacked(&pdf[at..], job_file::MOST_BYTES + 1));
+        }
+    }
+    Err(NotSealed::Unreadable("this document has no job file of Proof inside".into()))
+}
+
+/// The job file that some bytes are, or that the document they are has inside.
+///
+/// # Errors
+/// As [`job_in`].
+pub fn job_bytes(bytes: &[u8]) -> Result<Cow<'_, [u8]>, NotSealed> {
+    if bytes.starts_with(b"%PDF") { job_in(bytes).map(Cow::Owned) } else { Ok(Cow::Borrowed(bytes)) }
 }
 
 /// The seal that a document or a job file says it has, whoever signed it: to know which key to ask.

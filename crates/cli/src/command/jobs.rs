@@ -5,7 +5,7 @@ use jiff::Timestamp;
 use proof_core::certificate::{Application, Form, draw_up};
 use proof_core::job::Job;
 use proof_paper::certificate::{Copy, pdf};
-use proof_paper::job_file;
+use proof_paper::{job_file, sealed};
 use proof_store::Store;
 use std::fs::File;
 use std::io::Read;
@@ -29,6 +29,7 @@ fn unpack(path: &Path) -> Result<job_file::Packed, Problem> {
     let file = File::open(path).map_err(|error| named(&error))?;
     let mut bytes = Vec::new();
     file.take(job_file::MOST_BYTES as u64 + 1).read_to_end(&mut bytes).map_err(|error| named(&error))?;
+    let bytes = sealed::job_bytes(&bytes).map_err(|error| named(&error))?;
     job_file::read(&bytes).map_err(|error| named(&error))
 }
 

@@ -10,7 +10,7 @@ use actix_web::web::Data;
 use askama::Template;
 use futures_util::StreamExt;
 use jiff::Timestamp;
-use proof_paper::job_file;
+use proof_paper::{job_file, sealed};
 use uuid::Uuid;
 
 #[derive(Template)]
@@ -20,13 +20,22 @@ struct ImportPage {
     problem: String,
     /// What a file brought that no form would take, and the job that it made.
     told: Vec<String>,
+    /// What there is to say of the signature of a document.
+    signed: String,
     job: Uuid,
     most_mib: usize,
 }
 
 fn drawn(problem: String) -> ImportPage {
     let most_mib = job_file::MOST_BYTES / 1024 / 1024;
-    ImportPage { frame: Frame::outside("Import"), problem, told: Vec::new(), job: Uuid::nil(), most_mib }
+    ImportPage {
+        frame: Frame::outside("Import"),
+        problem,
+        told: Vec::new(),
+        signed: String::new(),
+        job: Uuid::nil(),
+        most_mib,
+    }
 }
 
 pub(crate) async fn form() -> Handled {
@@ -75,16 +84,36 @@ pub(crate) async fn receive(shared: Data<Shared>, parts: Multipart) -> Handled {
         Err(none) => return again(none.to_string()),
     };
     let done = blocking(move || {
+        let signed = whose(&shared, &bytes)?;
+        let file = sealed::job_bytes(&bytes).map_err(|error| WebError::Bad(error.to_string()))?;
         let job_file::Packed { job, documents } =
-            job_file::read(&bytes).map_err(|error| WebError::Bad(error.to_string()))?;
+            job_file::read(&file).map_err(|error| WebError::Bad(error.to_string()))?;
         shared.store.import_job(&job, &documents, Timestamp::now())?;
-        Ok((job.id, job_file::odd_texts(&job)))
+        Ok((job.id, signed, job_file::odd_texts(&job)))
     })
     .await;
     match done {
-        Ok((id, told)) if told.is_empty() => Ok(go(&format!("/jobs/{id}"))),
-        Ok((job, told)) => page(&ImportPage { told, job, ..drawn(String::new()) }),
+        Ok((id, signed, told)) if told.is_empty() && signed.is_empty() => Ok(go(&format!("/jobs/{id}"))),
+        Ok((job, signed, told)) => page(&ImportPage { told, signed, job, ..drawn(String::new()) }),
         Err(WebError::Bad(problem) | WebError::Clash(problem)) => again(problem),
         Err(other) => Err(other),
     }
+}
+
+/// What there is to say of the signature of a document; nothing where it is the firm's own and right, or where a
+/// plain job file came.
+///
+/// # Errors
+/// When a document of the firm's was altered.
+fn whose(shared: &Data<Shared>, bytes: &[u8]) -> Result<String, WebError> {
+    let Some(claimed) = sealed::claimed(bytes).filter(|_| bytes.starts_with(b"%PDF")) else { return Ok(String::new()) };
+    let Some(key) = shared.store.public_key(&claimed.statement.key)? else {
+        return Ok(format!(
+            "The document is signed with the key {}, which is none of this firm's: whether it was altered was not checked.",
+            claimed.statement.key
+        ));
+    };
+    let altered = |why| WebError::Bad(format!("Not imported: {why}."));
+    sealed::verify(bytes, &key).map_err(altered)?;
+    Ok(String::new())
 }
