@@ -9,7 +9,7 @@ pub use tested::how_it_was_tested;
 
 use crate::installation::{Board, Circuit, Feed, Nature};
 use crate::job::Job;
-use crate::reading::{Settled, Stage};
+use crate::reading::Stage;
 use crate::review::{Finding, Kind, Particular, Reason, Severity, Where, review};
 use crate::schedule::{Row, result_row};
 use crate::site::owed;
@@ -383,7 +383,7 @@ pub fn left_out(job: &Job, form: Form) -> Vec<String> {
 
 /// The schedules of test results of a form, a board after another.
 fn results(job: &Job, form: Form) -> Vec<BoardResults> {
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = job.settled();
     let left = job.site().stays_dead(&job.installation);
     let row = |circuit: &Circuit| {
         let mut row = result_row(&job.installation, circuit, &settled);

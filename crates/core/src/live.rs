@@ -6,11 +6,12 @@ use crate::installation::{Board, Circuit, Feed, Installation};
 use crate::instrument::SeriesOrder;
 use crate::job::Job;
 use crate::plan::run::{Counts, Order, Planned, after_in, find_in};
-use crate::plan::sequence::{board_steps, circuit_steps, origin_done, origin_steps};
+use crate::plan::sequence::{board_steps, origin_done, origin_steps, steps_kept};
 use crate::plan::standing::is_done;
 use crate::reading::{Place, Settled, Stage, Step, Subject, Test};
 use crate::review::Finding;
 use crate::site::{BoardState, OpenItem, Site, Wanted, dead_above, taken_on};
+use std::sync::Arc;
 use uuid::Uuid;
 
 /// What must be done before a reading at power.
@@ -67,12 +68,12 @@ fn in_order_of_feed(installation: &Installation) -> Vec<&Board> {
 }
 
 /// Trip tests in the order in which the instrument runs its series.
-fn as_the_instrument_runs(steps: &mut [Step], order: SeriesOrder) {
-    let place = |step: &Step| match step.key.test {
+fn as_the_instrument_runs(steps: &mut [Arc<Step>], order: SeriesOrder) {
+    let place = |step: &Arc<Step>| match step.key.test {
         Test::RcdTrip { multiple, half_cycle } => Some(order.place(multiple, half_cycle).unwrap_or((u8::MAX, 0))),
         _ => None,
     };
-    let trips = |step: &Step| place(step).is_some();
+    let trips = |step: &Arc<Step>| place(step).is_some();
     if let (Some(first), Some(last)) = (steps.iter().position(trips), steps.iter().rposition(trips)) {
         steps[first..=last].sort_by_key(place);
     }
@@ -91,15 +92,16 @@ impl<'a> Live<'a> {
     fn plan(&self, order: Order) -> Vec<Planned> {
         let installation = &self.job.installation;
         let wanted = |step: &crate::reading::Step| step.required || self.settled.of(&step.key).is_some();
+        let order_of_series = self.job.series_order(None);
         let mut all = Vec::new();
         let origin = installation.boards.iter().find(|board| board.fed_by == Feed::Supply);
         if let Some(board) = origin {
             let live = origin_steps(installation).into_iter().filter(|step| step.stage == Stage::Origin);
-            let plain = |step| Planned { step, circuit: None, board: board.id, again: false };
+            let plain = |step| Planned { step: Arc::new(step), circuit: None, board: board.id, again: false };
             all.extend(live.filter(wanted).map(plain));
         }
         for board in in_order_of_feed(installation).into_iter().filter(|board| self.comes_to_power(board)) {
-            let plain = |step| Planned { step, circuit: None, board: board.id, again: false };
+            let plain = |step| Planned { step: Arc::new(step), circuit: None, board: board.id, again: false };
             // What is worked on the whole board comes when its circuits are done; its loop, its current and
             // the turn of its phases first.
             let (after, before): (Vec<_>, Vec<_>) =
@@ -111,11 +113,11 @@ impl<'a> Live<'a> {
                 .circuits_of(board.id)
                 .filter(covered)
                 .flat_map(|circuit| {
-                    let mut steps = circuit_steps(installation, circuit);
-                    as_the_instrument_runs(&mut steps, self.job.series_order(None));
-                    let at_power = steps.into_iter().filter(|step| !step.stage.is_dead());
+                    let kept = steps_kept(installation, circuit, self.settled);
+                    let mut steps: Vec<Arc<Step>> = kept.iter().filter(|step| !step.stage.is_dead()).cloned().collect();
+                    as_the_instrument_runs(&mut steps, order_of_series);
                     let of = |step| Planned { step, circuit: Some(circuit.id), board: board.id, again: false };
-                    at_power.filter(wanted).map(of)
+                    steps.into_iter().filter(|step| wanted(step)).map(of)
                 })
                 .collect();
             if order == Order::TestByTest {

@@ -317,13 +317,13 @@ pub fn result_row(installation: &Installation, circuit: &Circuit, settled: &Sett
         live_live: lowest_insulation(installation, settled, circuit, |pair| pair.both().1 != Conductor::E),
         live_earth: lowest_insulation(installation, settled, circuit, |pair| pair.both().1 == Conductor::E),
         test_voltage_v: taken,
-        polarity: match &polarity {
+        polarity: match &*polarity {
             Polarity::Earned(_) => Figure::Read(Value::Pass),
             Polarity::Wrong(_) => Figure::Wrong,
             Polarity::Excused(value) => Figure::Read(value.clone()),
             Polarity::Owed(_) => Figure::Nothing,
         },
-        polarity_by: if matches!(polarity, Polarity::Earned(_)) { polarity.said() } else { String::new() },
+        polarity_by: if matches!(*polarity, Polarity::Earned(_)) { polarity.said() } else { String::new() },
         zs: Figure::of(recorded_zs(installation, circuit, settled).as_ref()),
         rcd_one_ms: if_rcd(slower(settled, tested, Multiple::One)),
         rcd_five_ms: if_rcd(slower(settled, tested, Multiple::Five)),

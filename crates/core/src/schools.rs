@@ -6,7 +6,7 @@ use crate::job::Job;
 use crate::live::Live;
 use crate::plan::disturbance::{Disturbance, of_step};
 use crate::plan::run::{Counts, Order, Run};
-use crate::reading::{Key, Settled};
+use crate::reading::Key;
 use crate::review::{Kind, Where, review};
 
 /// What a way of a rule makes of a job.
@@ -37,7 +37,7 @@ pub enum Effect {
 
 /// What a job costs with the rules that it has.
 pub fn cost(job: &Job, order: Order) -> Cost {
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = job.settled();
     let (dead, live) = (Run::new(job, &settled, order), Live::new(job, &settled, order));
     let keys = dead.planned.iter().chain(&live.planned).map(|planned| planned.step.key.clone()).collect();
     let mut altered: Vec<Disturbance> = Vec::new();

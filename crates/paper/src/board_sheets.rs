@@ -142,7 +142,7 @@ pub fn blank(job: &Job, board: &Board, now: Timestamp) -> Result<Vec<u8>, PdfErr
     let faces = Faces::load()?;
     let mut sheet = Sheet::new(&faces);
     let installation = &job.installation;
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = job.settled();
     sheet.new_page(true, &format!("To be read: {}", board.name));
     sheet.paragraph(&format!(
         "{} {}. Ω, MΩ, ms. Upper line: what each should read, from cable, length and what was read already; lower line: yours. Nothing here was read.",

@@ -43,7 +43,7 @@ pub fn draw(certificate: &Certificate, copy: Copy<'_>, attachments: Vec<Attachme
     let faces = Faces::load()?;
     let mut sheet = Sheet::new(&faces);
     let job = &certificate.job;
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = job.settled();
     front(&mut sheet, certificate, copy);
     particulars(&mut sheet, certificate, &settled);
     crate::declaration::signatures(&mut sheet, certificate);

@@ -84,7 +84,9 @@ fn is_modest(text: &str) -> Result<(), NoSheet> {
             match attribute.key.as_ref() {
                 "uniqueCount" if value.trim().parse::<u64>().is_ok_and(|said| said <= MOST_TEXTS) => {}
                 "uniqueCount" => return Err(NoSheet::Texts),
-                "r" | "ref" | "sqref" if !is_place(value) => return Err(NoSheet::Place(value.chars().take(40).collect())),
+                "r" | "ref" | "sqref" if !is_place(value) => {
+                    return Err(NoSheet::Place(value.chars().take(40).collect()));
+                }
                 _ => {}
             }
         }

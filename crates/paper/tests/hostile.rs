@@ -267,7 +267,9 @@ fn workbook(rows: &str, texts: &str, more: &[(String, Vec<u8>)]) -> Vec<u8> {
         ),
         (
             "_rels/.rels",
-            format!("<Relationships xmlns=\"{PACKAGE}\"><Relationship Id=\"rId1\" Type=\"{OFFICE}/officeDocument\" Target=\"xl/workbook.xml\"/></Relationships>"),
+            format!(
+                "<Relationships xmlns=\"{PACKAGE}\"><Relationship Id=\"rId1\" Type=\"{OFFICE}/officeDocument\" Target=\"xl/workbook.xml\"/></Relationships>"
+            ),
         ),
         (
             "xl/workbook.xml",

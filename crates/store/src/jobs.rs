@@ -4,7 +4,7 @@ use crate::recent::Version;
 use crate::{Differs, Refused, Result, Store, StoreError, column, documents, readings};
 use jiff::Timestamp;
 use proof_core::installation::Documents;
-use proof_core::job::Job;
+use proof_core::job::{Job, Kept};
 use proof_core::site::Event;
 use rusqlite::{Connection, OptionalExtension, Transaction, params};
 use std::collections::HashSet;
@@ -236,6 +236,7 @@ impl Store {
             readings: Vec::new(),
             events: Vec::new(),
             history: job.history,
+            kept: Kept::default(),
         };
         Ok(JobHead { job, revision: whole.revision })
     }
@@ -254,21 +255,31 @@ impl Store {
     /// The whole job as a transaction sees it: what is kept from before, grown by what is new.
     pub(crate) fn job_in(&self, transaction: &Transaction<'_>, id: Uuid) -> Result<Arc<JobHead>> {
         let version = read_version(transaction, id)?;
-        let kept = self.recent.lock().unwrap_or_else(PoisonError::into_inner).get(id);
-        let job = match kept {
-            Some((same, job)) if same == version => return Ok(job),
-            // Readings and events are appended only: what is kept grows by what is new. What is kept may
-            // be newer than this snapshot; then it is read anew.
+        let slot = self.recent.slot(id);
+        let mut kept = slot.lock().unwrap_or_else(PoisonError::into_inner);
+        let mut head = match kept.take() {
+            Some((same, job)) if same == version => {
+                *kept = Some((same, job.clone()));
+                return Ok(job);
+            }
+            // Readings and events are appended only: what is kept grows by what is new, in its place where
+            // nobody else reads it. What is kept may be newer than this snapshot; then it is read anew.
             Some((before, job)) if before.is_before(version) => {
-                let mut job = Arc::unwrap_or_clone(job);
-                job.job.readings.extend(readings::read_after(transaction, id, before.reading)?);
-                job.job.events.extend(read_events_after(transaction, id, before.event)?);
-                job
+                let mut head = Arc::unwrap_or_clone(job);
+                head.job.readings.extend(readings::read_after(transaction, id, before.reading)?);
+                head.job.events.extend(read_events_after(transaction, id, before.event)?);
+                head
+            }
+            Some((newer, job)) if version.is_before(newer) => {
+                *kept = Some((newer, job));
+                drop(kept);
+                return Ok(Arc::new(read_job(transaction, id)?));
             }
             _ => read_job(transaction, id)?,
         };
-        let job = Arc::new(job);
-        self.recent.lock().unwrap_or_else(PoisonError::into_inner).put(id, version, job.clone());
+        head.job.keep();
+        let job = Arc::new(head);
+        *kept = Some((version, job.clone()));
         Ok(job)
     }
 

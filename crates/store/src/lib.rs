@@ -29,7 +29,7 @@ use recent::Recent;
 use rusqlite::{Connection, OptionalExtension, Transaction, TransactionBehavior};
 use rusqlite_migration::{M, Migrations};
 use std::path::Path;
-use std::sync::{Arc, Mutex};
+use std::sync::Arc;
 use std::time::Duration;
 use uuid::Uuid;
 
@@ -113,7 +113,7 @@ pub struct Sent {
 #[derive(Debug, Clone)]
 pub struct Store {
     pool: Pool<SqliteConnectionManager>,
-    recent: Arc<Mutex<Recent>>,
+    recent: Arc<Recent>,
     /// What the next writes are sent with.
     sent: Option<Sent>,
 }

@@ -1,8 +1,8 @@
-//! Jobs read lately, kept as read. What is kept is used only while the database still holds just
-//! that: its revision and the last reading and event of the job are compared on every use.
+//! Jobs read lately, kept as read with what follows from them. What is kept is used only while the database
+//! still holds just that: its revision and the last reading and event of the job are compared on every use.
 
 use crate::JobHead;
-use std::sync::Arc;
+use std::sync::{Arc, Mutex, PoisonError};
 use uuid::Uuid;
 
 /// Most jobs kept: a job of 3,000 readings takes some megabytes.
@@ -26,26 +26,26 @@ impl Version {
     }
 }
 
+/// One job as it was last read. It is locked while it is read or grown, so that no two do the same; other
+/// jobs go on.
+pub(crate) type Slot = Arc<Mutex<Option<(Version, Arc<JobHead>)>>>;
+
 /// The jobs kept, the latest used last.
 #[derive(Debug, Default)]
-pub(crate) struct Recent(Vec<(Uuid, Version, Arc<JobHead>)>);
+pub(crate) struct Recent(Mutex<Vec<(Uuid, Slot)>>);
 
 impl Recent {
-    /// A kept job, whatever its version.
-    pub(crate) fn get(&mut self, id: Uuid) -> Option<(Version, Arc<JobHead>)> {
-        let at = self.0.iter().position(|(kept, _, _)| *kept == id)?;
-        let entry = self.0.remove(at);
-        let found = (entry.1, entry.2.clone());
-        self.0.push(entry);
-        Some(found)
-    }
-
-    /// Keeps a job.
-    pub(crate) fn put(&mut self, id: Uuid, version: Version, job: Arc<JobHead>) {
-        self.0.retain(|(kept, _, _)| *kept != id);
-        if self.0.len() >= MOST {
-            self.0.remove(0);
+    /// The place of a job, empty when it was not read lately.
+    pub(crate) fn slot(&self, id: Uuid) -> Slot {
+        let mut all = self.0.lock().unwrap_or_else(PoisonError::into_inner);
+        let slot = match all.iter().position(|(kept, _)| *kept == id) {
+            Some(at) => all.remove(at).1,
+            None => Slot::default(),
+        };
+        if all.len() >= MOST {
+            all.remove(0);
         }
-        self.0.push((id, version, job));
+        all.push((id, slot.clone()));
+        slot
     }
 }

@@ -123,11 +123,15 @@ pub(crate) fn page(template: &impl Template) -> Handled {
 
 /// Renders a page with a status.
 pub(crate) fn page_with(status: StatusCode, template: &impl Template) -> Handled {
-    let body = template.render()?;
-    Ok(HttpResponse::build(status)
+    Ok(html(status, template.render()?))
+}
+
+/// A page, or a part of one, that is rendered already.
+pub(crate) fn html(status: StatusCode, body: String) -> HttpResponse {
+    HttpResponse::build(status)
         .content_type("text/html; charset=utf-8")
         .insert_header(("cache-control", "no-store"))
-        .body(body))
+        .body(body)
 }
 
 /// The same, with what was done: the page says so once.

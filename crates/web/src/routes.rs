@@ -122,6 +122,7 @@ fn of_circuits(config: &mut web::ServiceConfig) {
 fn of_run(config: &mut web::ServiceConfig) {
     config
         .route("/run", web::get().to(run::show))
+        .route("/run/plan", web::get().to(run::plan))
         .route("/run/order", web::post().to(run::order))
         .route("/run/answer", web::post().to(run::answer))
         .route("/run/act", web::post().to(run::act))

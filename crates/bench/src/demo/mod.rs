@@ -19,7 +19,7 @@ use proof_core::installation::{
     Accessory, Board, Bond, Carried, Circuit, Decided, Decision, Feed, Installation, Lines, MainSwitch, Nature, Party,
     PointId, Supply, shorthand,
 };
-use proof_core::job::Job;
+use proof_core::job::{Job, Kept};
 use proof_core::network::description::{Fault, SegmentName};
 use proof_core::quantity::{Amps, Celsius, Metres, Ohms, SquareMillimetres};
 use proof_core::reading::Stage;
@@ -89,6 +89,7 @@ fn job(plan: &Plan) -> Job {
         readings: Vec::new(),
         events: Vec::new(),
         history: 0,
+        kept: Kept::default(),
     }
 }
 

@@ -10,7 +10,7 @@ use proof_core::network::description::Fault;
 use proof_core::plan::disturbance::{changes, of_step, undo_first};
 use proof_core::plan::run::{Order, Run};
 use proof_core::plan::sequence::{board_steps, circuit_steps, origin_steps};
-use proof_core::reading::{LeadNull, Settled, Stage, Step, Subject, Test, Value, is_low_ohm};
+use proof_core::reading::{LeadNull, Stage, Step, Subject, Test, Value, is_low_ohm};
 use proof_core::site::{Event, EventKind, LeadState, leads, open_items};
 use rust_decimal::dec;
 use uuid::Uuid;
@@ -171,7 +171,7 @@ pub(super) fn searched(job: &mut Job, visit: &mut Visit, weak: &str, readings: u
     let mut taken = 0;
     while taken < readings {
         let step = {
-            let settled = Settled::new(&job.readings, &job.events);
+            let settled = job.settled();
             let run = Run::new(job, &settled, Order::CircuitByCircuit);
             let next = run.left().find(|planned| planned.step.stage == Stage::Insulation && planned.board == board);
             let Some(next) = next else { return };

@@ -7,7 +7,6 @@ use crate::installation::{CableFamily, Circuit, Lines};
 use crate::job::Job;
 use crate::plan::polarity::{Polarity, polarity};
 use crate::plan::sequence::by_long_lead;
-use crate::reading::Settled;
 use crate::standard::edition::RcdSchool;
 
 /// The sentences of a form.
@@ -40,10 +39,10 @@ fn continuity(job: &Job, form: Form) -> Option<&'static str> {
 /// How the polarity of the circuits was proved, as it was: a rule alone has proved nothing.
 fn polarity_proved(job: &Job, form: Form) -> Option<String> {
     let installation = &job.installation;
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = job.settled();
     let mut ways: Vec<&'static str> = Vec::new();
     for circuit in covered(job, form) {
-        if let Polarity::Earned(how) = polarity(installation, circuit, &settled)
+        if let Polarity::Earned(how) = *polarity(installation, circuit, &settled)
             && !ways.contains(&how)
         {
             ways.push(how);

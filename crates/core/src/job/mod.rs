@@ -1,6 +1,9 @@
 //! A whole job: what is described, what was read, what happened.
 
+mod kept;
 pub mod validity;
+
+pub use kept::Kept;
 
 use crate::installation::{Firm, Installation, Person};
 use crate::instrument::{Instrument, SeriesOrder};
@@ -45,6 +48,10 @@ pub struct Job {
     #[serde(skip)]
     #[cfg_attr(feature = "schema", schemars(skip))]
     pub history: usize,
+    /// What was worked out of it, kept by who keeps it just as it is.
+    #[serde(skip)]
+    #[cfg_attr(feature = "schema", schemars(skip))]
+    pub kept: Kept,
 }
 
 /// The instrument that took each reading: as written with it, else as somebody said later.

@@ -8,7 +8,8 @@ use crate::installation::{Circuit, Installation};
 use crate::plan::at_switch::read_at_its_switch;
 use crate::plan::sequence::{by_long_lead, circuit_steps};
 use crate::reading::keys::{polarity_at_points_key, polarity_key};
-use crate::reading::{Place, Settled, Step, Test, Value};
+use crate::reading::{Kind, Place, Settled, Step, Test, Value};
+use std::sync::Arc;
 
 /// How a circuit's polarity stands.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -49,9 +50,14 @@ impl Polarity {
     }
 }
 
+impl Kind for Polarity {
+    const DESCRIBED: bool = false;
+}
+
 /// How the polarity of a circuit stands.
-pub fn polarity(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Polarity {
-    polarity_of(installation, circuit, settled, &circuit_steps(installation, circuit))
+pub fn polarity(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Arc<Polarity> {
+    let work = || polarity_of(installation, circuit, settled, &circuit_steps(installation, circuit));
+    settled.once(installation, circuit, work)
 }
 
 /// The same, where the steps of the circuit are known.

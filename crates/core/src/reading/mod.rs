@@ -7,6 +7,7 @@ pub mod entry;
 mod highest;
 mod key;
 pub mod keys;
+mod memo;
 mod settled;
 mod step;
 mod value;
@@ -14,7 +15,8 @@ mod why;
 
 pub use highest::{highest, highest_r1_r2};
 pub use key::{Key, Method, Place, Subject, Test};
-pub use settled::{Settled, StrikeOuts};
+pub use memo::{Kind, Memo};
+pub use settled::{Settled, Standing, StrikeOuts};
 pub use step::{GoesTo, Stage, Step, is_low_ohm};
 pub use value::Value;
 pub use why::Why;

@@ -1,7 +1,13 @@
 //! The readings of a job as they stand: the latest of each key that is not struck out.
+//!
+//! What stands is an index into the readings, which are only ever appended: it grows by what is new, so that
+//! a reading more costs that reading and not all of them.
 
+use crate::installation::{Circuit, Installation};
+use crate::reading::memo::{Kind, Memo};
 use crate::reading::{Key, Reading, Subject, Value};
 use rustc_hash::FxHashMap;
+use std::sync::Arc;
 use uuid::Uuid;
 
 /// What strikes readings out: the log of a job, or nothing.
@@ -10,61 +16,139 @@ pub trait StrikeOuts<'a> {
     fn strike_outs(self) -> impl Iterator<Item = (Uuid, &'a str)>;
 }
 
+/// Which readings stand, by their places in the list of readings.
+#[derive(Debug, Clone, Default, PartialEq, Eq)]
+pub struct Standing {
+    /// Every reading of a key, oldest first.
+    by_key: FxHashMap<Key, Vec<u32>>,
+    /// Every reading of a circuit, oldest first.
+    of_circuit: FxHashMap<Uuid, Vec<u32>>,
+    by_id: FxHashMap<Uuid, u32>,
+    struck: FxHashMap<Uuid, String>,
+    /// The keys of sets of circuits, in the order first read.
+    sets: Vec<Key>,
+    /// Of each reading, whether it stands.
+    stands: Vec<bool>,
+}
+
+impl Standing {
+    /// Takes in what was appended since: `readings` is the whole list, `strikes` are the new ones.
+    pub fn grow<'a>(&mut self, readings: &[Reading], strikes: impl StrikeOuts<'a>) {
+        for (at, reading) in readings.iter().enumerate().skip(self.stands.len()) {
+            self.append(u32::try_from(at).unwrap_or(u32::MAX), reading);
+        }
+        for (id, reason) in strikes.strike_outs() {
+            self.struck.insert(id, reason.to_owned());
+            let key = self.by_id.get(&id).and_then(|at| readings.get(*at as usize)).map(|reading| &reading.key);
+            if let Some(all) = key.and_then(|key| self.by_key.get(key)) {
+                let latest = latest(all, readings, &self.struck);
+                for at in all {
+                    self.stands[*at as usize] = Some(*at) == latest;
+                }
+            }
+        }
+    }
+
+    fn append(&mut self, at: u32, reading: &Reading) {
+        let of_set = matches!(reading.key.subject, Subject::CircuitSet { .. });
+        if of_set && !self.by_key.contains_key(&reading.key) {
+            self.sets.push(reading.key.clone());
+        }
+        let stands = !self.struck.contains_key(&reading.id);
+        // Most keys are read once: none is cloned for the others.
+        if let Some(all) = self.by_key.get_mut(&reading.key) {
+            if stands {
+                all.iter().for_each(|before| self.stands[*before as usize] = false);
+            }
+            all.push(at);
+        } else {
+            self.by_key.insert(reading.key.clone(), vec![at]);
+        }
+        self.stands.push(stands);
+        self.by_id.insert(reading.id, at);
+        if let Some(circuit) = reading.key.subject.circuit() {
+            self.of_circuit.entry(circuit).or_default().push(at);
+        }
+    }
+
+    /// How many readings it knows.
+    pub const fn len(&self) -> usize {
+        self.stands.len()
+    }
+
+    /// Whether it knows none.
+    pub const fn is_empty(&self) -> bool {
+        self.stands.is_empty()
+    }
+}
+
+/// The latest of some readings that is not struck out.
+fn latest(all: &[u32], readings: &[Reading], struck: &FxHashMap<Uuid, String>) -> Option<u32> {
+    if struck.is_empty() {
+        return all.last().copied();
+    }
+    all.iter().rev().copied().find(|at| !struck.contains_key(&readings[*at as usize].id))
+}
+
+/// Its own, or kept beside the job.
+#[derive(Debug, Clone)]
+enum Held<'a> {
+    Own(Box<Standing>),
+    Kept(&'a Standing),
+}
+
 /// The readings of a job as they stand: the latest of each key that is not struck out.
-#[derive(Debug, Clone, Default)]
+#[derive(Debug, Clone)]
 pub struct Settled<'a> {
-    by_key: FxHashMap<&'a Key, Vec<&'a Reading>>,
-    /// Those that stand, by circuit.
-    of_circuit: FxHashMap<Uuid, Vec<&'a Reading>>,
-    struck: FxHashMap<Uuid, &'a str>,
-    sets: Vec<&'a Key>,
-    /// Those that stand, in the order stored.
-    standing: Vec<&'a Reading>,
+    readings: &'a [Reading],
+    held: Held<'a>,
+    /// What was worked out of the circuits of one description.
+    memo: Option<(&'a Memo, &'a Installation)>,
 }
 
 impl<'a> Settled<'a> {
     /// Sorts readings (in the order stored), without those that were struck out.
     pub fn new(readings: &'a [Reading], strikes: impl StrikeOuts<'a>) -> Self {
-        Self::only(readings, strikes, |_| true)
+        let mut standing = Standing::default();
+        standing.grow(readings, strikes);
+        Self { readings, held: Held::Own(Box::new(standing)), memo: None }
     }
 
-    /// The same of some of the readings: what judging one circuit needs is its own and those of what
-    /// feeds it.
-    pub fn only(readings: &'a [Reading], strikes: impl StrikeOuts<'a>, wanted: impl Fn(&Reading) -> bool) -> Self {
-        let struck: FxHashMap<Uuid, &str> = strikes.strike_outs().collect();
-        let readings: Vec<&'a Reading> = readings.iter().filter(|reading| wanted(reading)).collect();
-        let mut by_key: FxHashMap<&Key, Vec<&Reading>> = FxHashMap::default();
-        let mut of_circuit: FxHashMap<Uuid, Vec<&Reading>> = FxHashMap::default();
-        let mut sets: Vec<&Key> = Vec::new();
-        for &reading in &readings {
-            if matches!(reading.key.subject, Subject::CircuitSet { .. }) && !by_key.contains_key(&reading.key) {
-                sets.push(&reading.key);
+    /// The same of readings whose standing is kept, with what was worked out of the circuits of a description.
+    pub const fn kept(readings: &'a [Reading], standing: &'a Standing, memo: (&'a Memo, &'a Installation)) -> Self {
+        Self { readings, held: Held::Kept(standing), memo: Some(memo) }
+    }
+
+    /// Something of a circuit, worked out once and kept until a reading touches it; of another description than
+    /// the one that is kept, or where nothing is kept, worked out each time.
+    pub fn once<T: Kind>(&self, installation: &Installation, circuit: &Circuit, work: impl FnOnce() -> T) -> Arc<T> {
+        match self.memo {
+            // The very description, and a circuit in it: a changed copy stands elsewhere.
+            Some((memo, kept))
+                if std::ptr::eq(kept, installation)
+                    && kept.circuits.as_ptr_range().contains(&std::ptr::from_ref(circuit)) =>
+            {
+                memo.get(circuit.id, work)
             }
-            by_key.entry(&reading.key).or_default().push(reading);
+            _ => Arc::new(work()),
         }
-        let mut all = Self { by_key, of_circuit: FxHashMap::default(), struck, sets, standing: Vec::new() };
-        let mut standing = Vec::with_capacity(readings.len());
-        for &reading in &readings {
-            if all.of(&reading.key).is_none_or(|stands| stands.id != reading.id) {
-                continue;
-            }
-            standing.push(reading);
-            if let Some(circuit) = reading.key.subject.circuit() {
-                of_circuit.entry(circuit).or_default().push(reading);
-            }
+    }
+
+    fn standing_now(&self) -> &Standing {
+        match &self.held {
+            Held::Own(own) => own,
+            Held::Kept(kept) => kept,
         }
-        all.standing = standing;
-        all.of_circuit = of_circuit;
-        all
+    }
+
+    fn at(&self, at: u32) -> &'a Reading {
+        &self.readings[at as usize]
     }
 
     /// The reading that stands for a key.
     pub fn of(&self, key: &Key) -> Option<&'a Reading> {
-        let all = self.by_key.get(key)?;
-        if self.struck.is_empty() {
-            return all.last().copied();
-        }
-        all.iter().rev().find(|reading| !self.struck.contains_key(&reading.id)).copied()
+        let now = self.standing_now();
+        latest(now.by_key.get(key)?, self.readings, &now.struck).map(|at| self.at(at))
     }
 
     /// Its value.
@@ -79,23 +163,30 @@ impl<'a> Settled<'a> {
 
     /// Readings of sets of circuits that stand, in the order first taken.
     pub fn of_sets(&self) -> impl Iterator<Item = &'a Reading> + '_ {
-        self.sets.iter().filter_map(|key| self.of(key))
+        self.standing_now().sets.iter().filter_map(|key| self.of(key))
     }
 
     /// Every reading ever taken for a key, oldest first, with the reason if it was struck out.
-    pub fn history(&self, key: &Key) -> Vec<(&'a Reading, Option<&'a str>)> {
-        let all = self.by_key.get(key).map(Vec::as_slice).unwrap_or_default();
-        all.iter().map(|reading| (*reading, self.struck.get(&reading.id).copied())).collect()
+    pub fn history(&self, key: &Key) -> Vec<(&'a Reading, Option<&str>)> {
+        let now = self.standing_now();
+        let all = now.by_key.get(key).map(Vec::as_slice).unwrap_or_default();
+        let with_reason = |at: &u32| {
+            let reading = self.at(*at);
+            (reading, now.struck.get(&reading.id).map(String::as_str))
+        };
+        all.iter().map(with_reason).collect()
     }
 
     /// Every reading that stands, in the order stored.
     pub fn standing(&self) -> impl Iterator<Item = &'a Reading> + '_ {
-        self.standing.iter().copied()
+        let stands = &self.standing_now().stands;
+        self.readings.iter().zip(stands).filter(|(_, stands)| **stands).map(|(reading, _)| reading)
     }
 
     /// Readings of a circuit that stand, in the order stored.
     pub fn standing_of(&self, circuit: Uuid) -> impl Iterator<Item = &'a Reading> + '_ {
-        let all = self.of_circuit.get(&circuit).map(Vec::as_slice).unwrap_or_default();
-        all.iter().copied()
+        let now = self.standing_now();
+        let all = now.of_circuit.get(&circuit).map(Vec::as_slice).unwrap_or_default();
+        all.iter().filter(|at| now.stands[**at as usize]).map(|at| self.at(*at))
     }
 }

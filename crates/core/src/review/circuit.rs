@@ -6,12 +6,32 @@ use crate::plan::sequence::reviewed_steps;
 use crate::plan::standing::{is_turned_over, stands_in_of};
 use crate::quantity::exact;
 use crate::reading::keys::polarity_key;
-use crate::reading::{Key, Place, Settled, Stage, Step, Test, Value};
+use crate::reading::{Key, Kind, Place, Settled, Stage, Step, Test, Value};
 use crate::review::about::about;
 use crate::review::contradiction::Row;
 use crate::review::{Circumstances, Finding, Reason, Severity, Where, contradiction, described, judged};
 use crate::verdict::{CircuitJudge, Limit};
+use std::sync::Arc;
 use uuid::Uuid;
+
+/// What was found of a circuit that is live, or not.
+type Found = Arc<(Vec<Finding>, Row)>;
+
+struct Kept<const LIVE: bool>(Found);
+
+impl<const LIVE: bool> Kind for Kept<LIVE> {
+    const DESCRIBED: bool = false;
+}
+
+/// Findings of a circuit and its figures, worked out once where the job is kept.
+pub(super) fn found<const LIVE: bool>(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Found {
+    let kept = settled.once(installation, circuit, || {
+        let mut found = Vec::new();
+        let row = findings(installation, circuit, settled, LIVE, &mut found);
+        Kept::<LIVE>(Arc::new((found, row)))
+    });
+    kept.0.clone()
+}
 
 /// Findings of a circuit, and its figures for comparison with other circuits.
 pub(super) fn findings(

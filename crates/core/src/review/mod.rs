@@ -221,6 +221,8 @@ pub struct Reviewed<'a> {
     pub instruments: &'a [Instrument],
     /// How many of the events came with a file.
     pub history: usize,
+    /// The job that they are of.
+    pub job: &'a Job,
 }
 
 impl<'a> Reviewed<'a> {
@@ -239,6 +241,7 @@ impl<'a> From<&'a Job> for Reviewed<'a> {
             events: &job.events,
             instruments: &job.instruments,
             history: job.history,
+            job,
         }
     }
 }
@@ -250,7 +253,7 @@ pub fn review(reviewed: Reviewed<'_>) -> Vec<Finding> {
 
 /// The same, with circuits that come to power: left dead or not, they are asked their tests.
 pub(crate) fn review_with(reviewed: Reviewed<'_>, comes: &dyn Fn(Uuid) -> bool) -> Vec<Finding> {
-    let settled = Settled::new(reviewed.readings, reviewed.events);
+    let settled = reviewed.job.settled();
     let mut findings = Vec::new();
     described::particulars(reviewed, &mut findings);
     described::whole(reviewed.installation, &mut findings);
@@ -262,7 +265,13 @@ pub(crate) fn review_with(reviewed: Reviewed<'_>, comes: &dyn Fn(Uuid) -> bool) 
     let mut rows = Vec::with_capacity(reviewed.installation.circuits.len());
     for circuit in reviewed.installation.circuits.iter().filter(|circuit| !left.contains(&circuit.id)) {
         let live = is_live(&site, circuit);
-        rows.push(circuit::findings(reviewed.installation, circuit, &settled, live, &mut findings));
+        let found = if live {
+            circuit::found::<true>(reviewed.installation, circuit, &settled)
+        } else {
+            circuit::found::<false>(reviewed.installation, circuit, &settled)
+        };
+        findings.extend(found.0.iter().cloned());
+        rows.push(found.1.clone());
     }
     circuit::shared_devices((reviewed.installation, &settled), &left, &mut findings);
     contradiction::across(reviewed.installation, &rows, &mut findings);

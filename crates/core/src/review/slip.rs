@@ -136,7 +136,7 @@ pub(super) const fn field_of(test: Test, method: Method) -> Option<Field> {
 
 /// Standing readings without an instrument, in the order of the settled ones.
 pub fn without_instrument(reviewed: Reviewed<'_>) -> Vec<Uuid> {
-    let settled = Settled::new(reviewed.readings, reviewed.events);
+    let settled = reviewed.job.settled();
     let instruments = TakenBy::of(reviewed.instruments, reviewed.events);
     settled
         .standing()

@@ -5,7 +5,6 @@ use crate::gate::may_alter;
 use crate::house_rules::LeadCompensation;
 use crate::job::Job;
 use crate::plan::run::{Need, Order, Run};
-use crate::reading::Settled;
 use crate::site::EventKind;
 use rust_decimal::Decimal;
 use uuid::Uuid;
@@ -41,7 +40,7 @@ pub(super) fn take(job: &Job, act: &Act, hand: &Hand) -> Result<Taken, Refusal> 
     if let Card::Undo(items) = &act.card {
         return Ok(on_site::put_back_all(job, items, hand));
     }
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = job.settled();
     let run = Run::new(job, &settled, act.order);
     let planned = run.in_hand(act.asked.as_ref().map(|(of, slug)| (*of, slug.as_str())));
     let mut events = Vec::new();

@@ -57,7 +57,7 @@ pub fn leads_said(installation: &Installation, step: &Step) -> String {
 
 /// Takes one reading, with what it finds altered and nulled.
 pub(super) fn read(job: &Job, figure: &Figure, hand: &Hand) -> Result<Taken, Refusal> {
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = job.settled();
     one(job, &settled, figure, hand, hand.id)
 }
 

@@ -4,7 +4,7 @@ use super::{Figure, Hand, Refusal, Taken, With, reading};
 use crate::instrument::SeriesOrder;
 use crate::job::Job;
 use crate::plan::sequence::circuit_steps;
-use crate::reading::{Settled, Step, Test};
+use crate::reading::{Step, Test};
 use uuid::Uuid;
 
 /// A series as typed.
@@ -46,7 +46,7 @@ pub(super) fn take(job: &Job, series: &Series, hand: &Hand) -> Result<Taken, Ref
         let wanted = steps.into_iter().map(|step| step.label).collect();
         return Err(Refusal::SeriesLength { wanted, given: words.len() });
     }
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = job.settled();
     let mut taken = Taken::default();
     for (step, typed) in steps.into_iter().zip(words) {
         let label = step.label.clone();

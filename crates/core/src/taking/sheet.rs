@@ -7,7 +7,7 @@ use crate::installation::Installation;
 use crate::installation::validity::LONGEST_LINE;
 use crate::job::Job;
 use crate::plan::sequence::{board_steps, feeder_steps, origin_steps};
-use crate::reading::{Context, Reading, Settled, Step, Value};
+use crate::reading::{Context, Reading, Step, Value};
 use crate::text;
 use jiff::civil::Date;
 use rust_decimal::{Decimal, dec};
@@ -103,7 +103,7 @@ impl OfPaper<'_> {
 }
 
 pub(super) fn take(job: &Job, sheet: &Sheet, hand: &Hand) -> Result<Taken, Refusal> {
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = job.settled();
     let by = text::line("by", &hand.by, LONGEST_LINE)?;
     if by.is_empty() {
         return Err(Refusal::Nobody);

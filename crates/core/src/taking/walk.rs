@@ -37,7 +37,7 @@ pub(super) fn take(job: &Job, walk: &Walk, hand: &Hand) -> Result<Taken, Refusal
     if !matches!(walk.stage, Stage::R1Rn | Stage::R1R2 | Stage::R2) {
         return Err(Refusal::NoWalk);
     }
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = job.settled();
     let mut steps = unread(job, circuit, walk.stage, &settled);
     let of = |step: &Step| step.key.subject.place().and_then(Place::point);
     let at = walk.point.and_then(|point| steps.iter().position(|step| of(step) == Some(point)));

@@ -5,7 +5,7 @@ use super::Hand;
 use crate::installation::validity::LONGEST_LINE;
 use crate::installation::{Board, Circuit, Feed, Installation, Withdrawn};
 use crate::job::Job;
-use crate::reading::{Settled, Subject};
+use crate::reading::Subject;
 use crate::site::{BoardState, OpenItem, owed};
 use crate::text::{BadText, line};
 use uuid::Uuid;
@@ -71,7 +71,7 @@ fn signed(hand: &Hand, reason: &str) -> Result<(String, String), NotWithdrawn> {
 fn is_free(job: &Job, circuits: &[&Circuit], board: Option<&Board>) -> Result<(), NotWithdrawn> {
     let is_one = |id: &Uuid| circuits.iter().any(|circuit| circuit.id == *id);
     let is_board = |id: &Uuid| board.is_some_and(|board| board.id == *id);
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = job.settled();
     let of = |subject: &Subject| match subject {
         Subject::Place { circuit, .. } => is_one(circuit),
         Subject::CircuitSet { circuits } => circuits.iter().any(is_one),

@@ -61,7 +61,7 @@ pub(super) fn file(job: &Job, ze: &Ze, hand: &Hand) -> Result<Taken, Refusal> {
     if !ze.refitted {
         wrong.push(("refitted".to_owned(), Refusal::Wanting(Wanting::Refitted)));
     }
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = job.settled();
     let mut readings = Vec::new();
     for step in ze_steps(&job.installation) {
         let slug = step.slug.clone();

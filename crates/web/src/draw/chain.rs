@@ -49,7 +49,7 @@ fn standing(findings: &[Finding], circuit: Uuid, done: usize, of: usize) -> (&'s
 
 /// The drawing; every way links to its circuit.
 pub(crate) fn drawing(job: &Job, findings: &[Finding]) -> String {
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = job.settled();
     let per_row = ((WIDTH - BOARD_X - BOARD_WIDTH - 40.0) / WAY) as usize;
     let mut svg = String::new();
     let mut y = 14.0;

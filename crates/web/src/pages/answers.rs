@@ -1,6 +1,5 @@
 //! What was found behind odd readings: asked on the circuit's page, drawn into its description, taken back.
 
-use super::circuit::settled;
 use crate::Shared;
 use crate::error::{Handled, WebError, go};
 use crate::forms::Fields;
@@ -129,7 +128,7 @@ pub(crate) async fn answer(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, reque
     let (id, at) = (Uuid::new_v4(), Timestamp::now());
     changed(&shared, &f, path.into_inner(), move |job, circuit| {
         let is_wanted = |answer: &Answer| key_of(answer) == (wanted.0.as_str(), wanted.1);
-        let offered = answers(&job.installation, circuit, &settled(job, circuit)).find(is_wanted);
+        let offered = answers(&job.installation, circuit, &job.settled()).find(is_wanted);
         let answer = offered.ok_or_else(|| {
             WebError::Bad("The readings do not say so any more: load the page again. Nothing was stored.".into())
         })?;

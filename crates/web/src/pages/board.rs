@@ -205,7 +205,7 @@ async fn drawn(shared: Data<Shared>, request: &HttpRequest, job: Uuid, board: Uu
     let head = blocking(move || Ok(shared.store.job(job)?)).await?;
     let job = &head.job;
     let board = find_board(job, board)?.clone();
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = job.settled();
     let mut f = asked.f;
     if f.get("name").is_empty() && !f.any_wrong() {
         for (name, value) in board_fields(&board) {

@@ -5,16 +5,16 @@ use super::entry::{Asked, Bench, Sheet, figure, next_open, remember_entry, trip_
 use super::framed;
 use crate::Shared;
 use crate::draw::{live, overlay, profile, switching};
-use crate::error::{Handled, WebError, go, status_of};
+use crate::error::{Handled, WebError, go, html, status_of};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
 use crate::request::{did, find_circuit, is_partial, load};
 use crate::words;
 use crate::words::Chip;
+use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
-use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use proof_core::conductor::Core;
 use proof_core::diagnosis::of_circuit::{case_of, name};
@@ -30,7 +30,6 @@ use proof_core::reading::{Settled, Stage, Test, highest};
 use proof_core::schedule::{PrintedRow, result_row};
 use proof_core::site::{LeadState, leads};
 use proof_core::standard::edition::RcdSchool;
-use proof_core::supply_chain::feeders;
 use proof_core::taking::{Deed, leads_said};
 use proof_core::verdict::CircuitJudge;
 use serde::Deserialize;
@@ -216,17 +215,8 @@ struct CircuitPage {
     after: Option<(Uuid, String)>,
 }
 
-/// Readings that judging a circuit needs: its own, those of what feeds it, and those of no circuit.
-pub(super) fn settled<'a>(job: &'a Job, circuit: &Circuit) -> Settled<'a> {
-    let mut circuits = feeders(&job.installation, circuit.board);
-    circuits.push(circuit.id);
-    Settled::only(&job.readings, &job.events, |reading| {
-        reading.key.subject.circuit().is_none_or(|of| circuits.contains(&of))
-    })
-}
-
 fn work(job: &Job, circuit: &Circuit, request: &HttpRequest, asked: &Asked) -> Result<(String, Facts), WebError> {
-    let settled = settled(job, circuit);
+    let settled = job.settled();
     let judge = CircuitJudge::new(&job.installation, circuit, &settled);
     let state = LeadState::of(&job.events, &job.readings);
     let bench = Bench {
@@ -343,10 +333,7 @@ fn respond(job: &Job, circuit: &Circuit, request: &HttpRequest, asked: &Asked, s
         }
         .render()?
     };
-    Ok(HttpResponse::build(status)
-        .content_type("text/html; charset=utf-8")
-        .insert_header(("cache-control", "no-store"))
-        .body(body))
+    Ok(html(status, body))
 }
 
 /// The page of a circuit with a form that was refused, as it was typed, and why.
@@ -412,7 +399,7 @@ fn onward(job: &Job, circuit: &Circuit) -> (String, String) {
     let at = ways.iter().position(|one| one.id == circuit.id).map_or(0, |at| at + 1);
     let (before, after) = ways.split_at(at);
     let wants = |one: &&&Circuit| {
-        let settled = settled(job, one);
+        let settled = job.settled();
         let steps = circuit_steps(&job.installation, one);
         steps.iter().any(|step| is_wanted(step) && !is_done(&job.installation, one, &settled, step))
     };
@@ -427,7 +414,7 @@ fn onward(job: &Job, circuit: &Circuit) -> (String, String) {
 fn stored(job: &Job, circuit: &Circuit, request: &HttpRequest, slug: &str, paper: bool) -> Handled {
     let steps = circuit_steps(&job.installation, circuit);
     let next = {
-        let settled = settled(job, circuit);
+        let settled = job.settled();
         next_open(&steps, |step| is_done(&job.installation, circuit, &settled, step), slug)
     };
     let at = next.as_ref().map(|next| format!("at={next}&")).unwrap_or_default();

@@ -17,7 +17,6 @@ use proof_core::installation::inspection;
 use proof_core::job::Job;
 use proof_core::plan::sequence::{circuit_steps, origin_done, origin_steps};
 use proof_core::plan::standing::{is_done, is_wanted};
-use proof_core::reading::Settled;
 use proof_core::reading::Stage;
 use proof_core::review::{Finding, Severity, Where, review};
 use proof_store::CertificateRow;
@@ -80,7 +79,7 @@ fn go_on(job: &Job, issued: bool) -> (String, &'static str) {
 /// How far a job is, stretch by stretch in the order of the work.
 pub(crate) fn progress(job: &Job, findings: &[Finding], issued: bool) -> Vec<Progress> {
     let base = format!("/jobs/{}", job.id);
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = job.settled();
     let missing = findings.iter().filter(|f| matches!(f.place, proof_core::review::Where::Particulars)).count();
     let (mut dead, mut live) = ((0, 0), (0, 0));
     let mut first_open: [Option<String>; 2] = [None, None];

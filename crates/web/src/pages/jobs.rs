@@ -13,7 +13,7 @@ use askama::Template;
 use jiff::Timestamp;
 use proof_core::installation::validity;
 use proof_core::installation::{Board, Installation, Lines, Nature, Party, Supply};
-use proof_core::job::Job;
+use proof_core::job::{Job, Kept};
 use proof_core::standard::inspection::Premises;
 use proof_core::standard::supply::EarthingSystem;
 use proof_store::JobRow;
@@ -134,6 +134,7 @@ fn described(f: &mut Fields) -> Option<Job> {
         readings: Vec::new(),
         events: Vec::new(),
         history: 0,
+        kept: Kept::default(),
     })
 }
 

@@ -5,14 +5,14 @@ use super::circuit::strike_out;
 use super::entry::{Asked, Bench, Sheet, figure, next_open, remember_entry};
 use super::framed;
 use crate::Shared;
-use crate::error::{Handled, WebError, go, status_of};
+use crate::error::{Handled, WebError, go, html, status_of};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
 use crate::request::{did, find_board, is_partial, load};
+use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
-use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use proof_core::expectation::{Band, Unknown, bond_band, earthing_band};
 use proof_core::house_rules::LeadCompensation;
@@ -124,7 +124,7 @@ pub(crate) fn band(job: &Job, step: &Step) -> Result<Band, Unknown> {
 
 fn respond(job: &Job, of: Of, request: &HttpRequest, asked: &Asked, status: StatusCode) -> Handled {
     let installation = &job.installation;
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = job.settled();
     let state = LeadState::of(&job.events, &job.readings);
     let feeder = of.feeder(job).map(|circuit| CircuitJudge::new(installation, circuit, &settled));
     let bench = Bench {
@@ -168,10 +168,7 @@ fn respond(job: &Job, of: Of, request: &HttpRequest, asked: &Asked, status: Stat
     } else {
         whole(job, of, work, level)?
     };
-    Ok(HttpResponse::build(status)
-        .content_type("text/html; charset=utf-8")
-        .insert_header(("cache-control", "no-store"))
-        .body(body))
+    Ok(html(status, body))
 }
 
 /// The whole page, rather than the part that a reading changes.
@@ -252,7 +249,7 @@ async fn entered(shared: Data<Shared>, id: Uuid, of: Of, request: HttpRequest, f
         let asked = Asked { at: Some(slug), given_back: Some(f), error: why.to_string(), ..Asked::default() };
         return respond(&head.job, of, &request, &asked, status);
     }
-    let settled = Settled::new(&head.job.readings, &head.job.events);
+    let settled = head.job.settled();
     let next = next_open(&steps, |step| origin_done(&settled, step), &slug);
     let to = format!("{}?at={}&last={slug}", of.base(id), next.as_deref().unwrap_or(&slug));
     let mut response = if is_partial(&request) {

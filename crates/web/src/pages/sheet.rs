@@ -121,7 +121,7 @@ fn standing(row: &ResultRow, cell: Cell) -> String {
 /// The grid, and what was changed in it. What is wrong with a cell stands in the cell.
 fn grid(job: &Job, board: Uuid, f: &Fields) -> (Vec<Row>, Vec<SheetCell>) {
     let installation = &job.installation;
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = job.settled();
     let mut changes = Vec::new();
     let all = Cell::of_board(installation, board);
     let mut rows = Vec::new();
@@ -206,7 +206,7 @@ impl RowOf<'_> {
 
 /// The boxes of the board itself and of the origin, and what was changed in them.
 fn own(job: &Job, board: Uuid, f: &Fields) -> (Vec<Own>, Vec<SheetStep>) {
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = job.settled();
     let over = over_range(job, f.get("instrument").parse().ok());
     let fed_by_supply = job.installation.board(board).is_some_and(|board| board.fed_by == Feed::Supply);
     let of = [("Board", Some(board)), ("Origin", None)];

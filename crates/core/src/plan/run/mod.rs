@@ -10,11 +10,12 @@ use crate::job::Job;
 use crate::plan::disturbance::{Disturbance, changes, goes_back_at_once, of_step, undo_first};
 use crate::plan::reach::{Inside, inside_board, possible_alone};
 use crate::plan::search::{Next, Search};
-use crate::plan::sequence::{circuit_steps, origin_steps};
+use crate::plan::sequence::{circuit_steps, origin_steps, steps_kept};
 use crate::plan::sets::{board_pairs, set_step, whole as whole_of};
 use crate::plan::standing::{is_done, is_turned_over, is_wanted};
 use crate::reading::{Key, Place, Settled, Stage, Step, Test, Value, is_low_ohm};
 use crate::site::{BoardState, LeadState, Leads, OpenItem, Site, Wanted, leads};
+use std::sync::Arc;
 use uuid::Uuid;
 
 mod counts;
@@ -56,7 +57,7 @@ impl Order {
 #[derive(Debug, Clone, PartialEq)]
 pub struct Planned {
     /// The step.
-    pub step: Step,
+    pub step: Arc<Step>,
     /// The circuit that it is of, if of one.
     pub circuit: Option<Uuid>,
     /// The board that it belongs to.
@@ -131,7 +132,7 @@ impl<'a> Run<'a> {
                 origin_steps(installation)
                     .into_iter()
                     .filter(|step| step.stage == Stage::Bonding)
-                    .map(|step| Planned { step, circuit: None, board: board.id, again: false }),
+                    .map(|step| Planned { step: Arc::new(step), circuit: None, board: board.id, again: false }),
             );
         }
         for board in &installation.boards {
@@ -162,7 +163,7 @@ impl<'a> Run<'a> {
         if installation.leaves(circuit) {
             return Vec::new();
         }
-        let steps = circuit_steps(installation, circuit);
+        let steps = steps_kept(installation, circuit, self.settled);
         let mut planned: Vec<Planned> = self.of_steps(circuit, &steps, by_board);
         // Isolated alone, what is possible so comes first.
         planned.sort_by_key(|planned| self.waits_for_board(planned));
@@ -175,7 +176,7 @@ impl<'a> Run<'a> {
         alone.is_some_and(|alone| inside_board(self.installation(), &planned.step, alone.neutral).is_some())
     }
 
-    fn of_steps(&self, circuit: &Circuit, steps: &[Step], by_board: bool) -> Vec<Planned> {
+    fn of_steps(&self, circuit: &Circuit, steps: &[Arc<Step>], by_board: bool) -> Vec<Planned> {
         let walked = |stage: Stage| {
             steps.iter().any(|step| {
                 step.stage == stage && step.key.test != Test::RingBoardCheck && self.settled.of(&step.key).is_some()
@@ -236,7 +237,7 @@ impl<'a> Run<'a> {
         if installation.circuits_of(board.id).next().is_none() {
             return Vec::new();
         }
-        let planned = |step| Planned { step, circuit: None, board: board.id, again: false };
+        let planned = |step| Planned { step: Arc::new(step), circuit: None, board: board.id, again: false };
         let mut all = Vec::new();
         for pair in board_pairs(installation, board) {
             let mut whole = planned(set_step(whole_of(installation, board.id, pair), pair));
@@ -291,7 +292,7 @@ impl<'a> Run<'a> {
                 steps.retain(|step| step.stage == Stage::Insulation && bears(step) && !self.reads_right(&step.key));
                 steps.into_iter().map(|step| Planned {
                     again: self.settled.of(&step.key).is_some(),
-                    step,
+                    step: Arc::new(step),
                     circuit: Some(circuit.id),
                     board: circuit.board,
                 })

@@ -16,8 +16,9 @@ use crate::installation::switching::{Switching, switchings};
 use crate::installation::{Accessory, Circuit, Installation, Lines, Point, PointId, Position, Shape, conductors};
 use crate::reading::entry::Field;
 use crate::reading::keys::{followed_key, polarity_at_points_key, polarity_key, turned_over};
-use crate::reading::{GoesTo, Key, Place, Settled, Stage, Step, Test};
+use crate::reading::{GoesTo, Key, Kind, Place, Settled, Stage, Step, Test};
 use crate::standard::insulation::test_voltage;
+use std::sync::Arc;
 
 /// Whether a radial is read by long lead instead of by a link.
 pub fn by_long_lead(installation: &Installation, circuit: &Circuit) -> bool {
@@ -174,6 +175,28 @@ pub const fn insulation_column(pair: Pair) -> GoesTo {
 /// The steps of a circuit in test order.
 pub fn circuit_steps(installation: &Installation, circuit: &Circuit) -> Vec<Step> {
     steps_of(installation, circuit, true)
+}
+
+/// The steps of a circuit, each to be held by many.
+#[derive(Debug)]
+pub struct Steps(Vec<Arc<Step>>);
+
+impl Kind for Steps {
+    const DESCRIBED: bool = true;
+}
+
+impl std::ops::Deref for Steps {
+    type Target = [Arc<Step>];
+
+    fn deref(&self) -> &Self::Target {
+        &self.0
+    }
+}
+
+/// The steps of a circuit in test order, worked out once where the job is kept.
+pub fn steps_kept(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Arc<Steps> {
+    let work = || Steps(circuit_steps(installation, circuit).into_iter().map(Arc::new).collect());
+    settled.once(installation, circuit, work)
 }
 
 /// The same without Zs at each point where none was read: what a review looks at.

@@ -8,9 +8,8 @@ use proof_core::expectation::{Unknown, set_band};
 use proof_core::installation::PointId;
 use proof_core::installation::{Circuit, Installation, Shape};
 use proof_core::job::Job;
-use proof_core::live::Live;
 use proof_core::plan::disturbance::Disturbance;
-use proof_core::plan::run::{Counts, Planned, Run};
+use proof_core::plan::run::{Planned, Run};
 use proof_core::plan::search::{Inside, Next, Search, Standing, first_looks, inside};
 use proof_core::plan::sequence::{board_steps, circuit_steps, origin_steps};
 use proof_core::plan::standing::stands_in;
@@ -24,30 +23,6 @@ use proof_core::standard::insulation::least;
 use proof_core::taking::leads_said;
 use proof_core::verdict::{CircuitJudge, judge_origin, judge_set};
 use uuid::Uuid;
-
-/// One of the two orders, with what it costs.
-pub(super) struct OrderRow {
-    pub key: &'static str,
-    pub label: &'static str,
-    pub counts: Counts,
-    pub chosen: bool,
-}
-
-/// A planned reading in the list of all.
-pub(super) struct JumpRow {
-    pub of: Uuid,
-    pub slug: String,
-    pub label: String,
-    pub value: String,
-    pub here: bool,
-}
-
-/// A stretch of that list.
-pub(super) struct JumpGroup {
-    pub title: String,
-    pub rows: Vec<JumpRow>,
-    pub left: usize,
-}
 
 /// A question of the run, by its key in forms.
 #[derive(Clone, Copy, PartialEq, Eq)]
@@ -201,7 +176,7 @@ pub(super) fn at_bench<T>(
         },
         _ => Bench {
             steps: match planned.step.key.subject {
-                Subject::CircuitSet { .. } => vec![planned.step.clone()],
+                Subject::CircuitSet { .. } => vec![(*planned.step).clone()],
                 Subject::Board { board } => {
                     installation.board(board).map(|board| board_steps(installation, board)).unwrap_or_default()
                 }
@@ -405,35 +380,6 @@ pub(super) fn found_in(circuit: &Circuit, settled: &Settled<'_>, pair: Option<Pa
         open_at,
         pair: pair.map_or_else(|| "joined".to_owned(), Pair::key),
     }
-}
-
-pub(super) fn groups(
-    job: &Job,
-    (run, live): (&Run<'_>, &Live<'_>),
-    settled: &Settled<'_>,
-    in_hand: Option<&Planned>,
-) -> Vec<JumpGroup> {
-    let mut groups: Vec<JumpGroup> = Vec::new();
-    let done = |planned: &Planned| if planned.step.stage.is_dead() { run.done(planned) } else { live.done(planned) };
-    for planned in run.planned.iter().chain(&live.planned) {
-        let title = format!("{} · {}", about(job, planned), planned.step.stage.label());
-        if groups.last().is_none_or(|group| group.title != title) {
-            groups.push(JumpGroup { title, rows: Vec::new(), left: 0 });
-        }
-        let Some(group) = groups.last_mut() else { continue };
-        let done = done(planned);
-        group.left += usize::from(!done);
-        group.rows.push(JumpRow {
-            of: planned.of(),
-            slug: planned.step.slug.clone(),
-            label: planned.step.label.clone(),
-            value: settled
-                .value(&planned.step.key)
-                .map_or_else(|| if done { "✓".to_owned() } else { String::new() }, Value::shown),
-            here: in_hand == Some(planned),
-        });
-    }
-    groups
 }
 
 /// Points of the walk in hand that have no figure yet.

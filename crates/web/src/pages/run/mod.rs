@@ -1,6 +1,7 @@
 //! The run: one card at a time, what to do now; made for one hand and a phone.
 
 mod card;
+mod plan;
 mod today;
 mod view;
 
@@ -13,6 +14,7 @@ use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{self, Data, Path};
 use card::{OneTime, walk_of};
+pub(crate) use plan::plan;
 use proof_core::house_rules::ArmourAndTray;
 use proof_core::installation::PointId;
 use proof_core::job::Job;
@@ -219,7 +221,7 @@ enum NoStep {
 
 /// The step that a form is of; of insulation, the pair that was confirmed.
 fn step_of(job: &Job, order: Order, f: &Fields) -> Result<Planned, NoStep> {
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = job.settled();
     let of = f.get("of").parse().map_err(|_| NoStep::OfNothing)?;
     let planned = planned_as(job, &settled, order, of, f.get("step"));
     let planned = planned.ok_or_else(|| NoStep::Gone(f.get("step").to_owned()))?;
@@ -236,7 +238,7 @@ fn step_of(job: &Job, order: Order, f: &Fields) -> Result<Planned, NoStep> {
 
 /// The reading after one, of the circuit or board that it is of.
 fn next_of(job: &Job, request: &HttpRequest, planned: &Planned) -> (Option<Uuid>, Option<String>) {
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = job.settled();
     let (run, live) = (Run::new(job, &settled, order_of(request)), Live::new(job, &settled, order_of(request)));
     let next = if planned.step.stage.is_dead() { run.after(planned) } else { live.after(planned) };
     next.map(|next| (next.of(), next.step.slug.clone())).unzip()
@@ -279,7 +281,7 @@ pub(crate) async fn walked(shared: Data<Shared>, path: Path<Uuid>, request: Http
     let (of, at) = asked_for(&f);
     let head = load(&shared, id).await?;
     let (circuit, stage) = {
-        let settled = Settled::new(&head.job.readings, &head.job.events);
+        let settled = head.job.settled();
         let run = Run::new(&head.job, &settled, order_of(&request));
         let planned = of.zip(at.as_deref()).and_then(|(of, at)| run.find(of, at));
         planned.and_then(|planned| Some((planned.circuit?, planned.step.stage))).unwrap_or((Uuid::nil(), Stage::Zs))
@@ -315,7 +317,7 @@ pub(crate) async fn take_back(shared: Data<Shared>, path: Path<Uuid>, request: H
     did(&shared, id, &f, &by, Deed::TakeBack(reading)).await??;
     let job = &load(&shared, id).await?.job;
     let (of, at) = {
-        let settled = Settled::new(&job.readings, &job.events);
+        let settled = job.settled();
         let (run, live) = (Run::new(job, &settled, order_of(&request)), Live::new(job, &settled, order_of(&request)));
         let key = job.readings.iter().find(|one| one.id == reading).map(|one| &one.key);
         let all = || run.planned.iter().chain(&live.planned);

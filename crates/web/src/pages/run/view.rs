@@ -1,12 +1,12 @@
 //! What the run shows: the card in hand, the verdict on the last reading, the plan.
 
 use super::card::{
-    CardShown, JumpGroup, LastEntry, OneTime, OrderRow, Powering, Proving, Question, Searching, about, at_bench,
-    groups, ids, items, last_entry, made, named_circuit, pairs_left, question, running, searching, unread,
+    CardShown, LastEntry, OneTime, Powering, Proving, Question, Searching, about, at_bench, ids, items, last_entry,
+    made, named_circuit, pairs_left, question, running, searching, unread,
 };
 use super::today::{self, Hands, Today};
 use crate::draw::{hook_up, switching};
-use crate::error::Handled;
+use crate::error::{Handled, html};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
@@ -14,8 +14,8 @@ use crate::pages::entry::{Asked, Bench, Entry, Verdict};
 use crate::pages::findings::{ToDo, places};
 use crate::pages::framed;
 use crate::request::{is_partial, offered, remembered};
+use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
-use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use proof_core::diagnosis::switching::said_of;
 use proof_core::house_rules::{Choice, LeadCompensation, PairOrder};
@@ -36,7 +36,6 @@ struct Work {
     job: Uuid,
     of: Uuid,
     at: String,
-    orders: Vec<OrderRow>,
     described: bool,
     /// The dead tests are in and everything is back: what is left is at power.
     at_power: bool,
@@ -62,7 +61,6 @@ struct Work {
     verdict: Option<Verdict>,
     verdict_id: String,
     last: Option<LastEntry>,
-    groups: Vec<JumpGroup>,
     search: Option<Searching>,
     unread_points: Vec<(u32, String)>,
     pairs: Vec<(String, bool)>,
@@ -109,16 +107,6 @@ pub(super) struct Drawn {
     pub kept: Fields,
     /// Of a refusal; none: it is right.
     pub refused: Option<StatusCode>,
-}
-
-/// How the run may be walked, each with what it counts.
-fn orders(job: &Job, settled: &Settled<'_>, chosen: Order, at_power: bool) -> Vec<OrderRow> {
-    let counts = |order| {
-        if at_power { Live::new(job, settled, order).counts(true) } else { Run::new(job, settled, order).counts(true) }
-    };
-    Order::ALL
-        .map(|one| OrderRow { key: one.key(), label: one.label(), counts: counts(one), chosen: one == chosen })
-        .into()
 }
 
 /// The card of what is done first; what is done after it may go with it.
@@ -302,7 +290,7 @@ fn in_hand<'b>(both: (&'b Run<'_>, &'b Live<'_>), drawn: &Drawn, at_power: bool)
 }
 
 pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handled {
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = job.settled();
     let order = order_of(request);
     let (run, live) = (Run::new(job, &settled, order), Live::new(job, &settled, order));
     let findings = review(job.into());
@@ -321,7 +309,6 @@ pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handle
         job: job.id,
         of: in_hand.map_or(job.id, Planned::of),
         at: in_hand.map(|planned| planned.step.slug.clone()).unwrap_or_default(),
-        orders: orders(job, &settled, order, at_power),
         described: !job.installation.circuits.is_empty(),
         at_power,
         advice: in_hand.map(|planned| advice(job, &settled, planned)).unwrap_or_default(),
@@ -344,7 +331,6 @@ pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handle
         verdict,
         verdict_id,
         last: last_entry(job, &settled),
-        groups: groups(job, (&run, &live), &settled, in_hand),
         search: in_hand.and_then(|planned| searching(job, &settled, planned)),
         unread_points: in_hand.map(|planned| unread(job, &settled, planned)).unwrap_or_default(),
         pairs: in_hand.map(|planned| pairs(job, &run, planned, drawn)).unwrap_or_default(),
@@ -369,8 +355,5 @@ pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handle
 fn answer(job: &Job, request: &HttpRequest, work: String, status: StatusCode) -> Handled {
     let frame = framed("Run", Section::Run, job, &job.events);
     let body = if is_partial(request) { work + &frame.bands_beside() } else { RunPage { frame, work }.render()? };
-    Ok(HttpResponse::build(status)
-        .content_type("text/html; charset=utf-8")
-        .insert_header(("cache-control", "no-store"))
-        .body(body))
+    Ok(html(status, body))
 }
