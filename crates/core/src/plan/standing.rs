@@ -6,11 +6,13 @@ use crate::house_rules::ZsMethod;
 use crate::installation::{Circuit, Installation, conductors_of};
 use crate::plan::at_switch::read_at_its_switch;
 use crate::plan::polarity::{Polarity, polarity};
+use crate::plan::sequence::steps_kept;
 use crate::quantity::exact;
-use crate::reading::{Key, Place, Settled, Stage, Step, Subject, Test, Value};
+use crate::reading::{Key, Kind, Place, Settled, Stage, Step, Subject, Test, Value};
 use crate::standard::insulation::least;
 use crate::supply_chain::{external_loop, r1_r2_for_loop};
 use rust_decimal::Decimal;
+use std::sync::Arc;
 
 /// Whether a pair read on a board bears on a pair of a circuit. A single-phase circuit of a
 /// three-phase board hangs on one of its lines, and nothing says on which.
@@ -72,16 +74,53 @@ pub const fn is_wanted(step: &Step) -> bool {
     step.required || matches!(step.stage, Stage::Polarity)
 }
 
-/// How many of the steps that a circuit wants are done, and how many there are.
-pub fn done_of(
-    installation: &Installation,
-    circuit: &Circuit,
-    settled: &Settled<'_>,
-    steps: &[Step],
-) -> (usize, usize) {
-    let wanted = steps.iter().filter(|step| is_wanted(step));
-    let done = wanted.clone().filter(|step| is_done(installation, circuit, settled, step)).count();
-    (done, wanted.count())
+/// How far a circuit is: of the steps that it wants, those done and how many there are.
+#[derive(Debug, Clone, Default, PartialEq, Eq)]
+pub struct Stand {
+    /// Dead tests, done and in all.
+    pub dead: (usize, usize),
+    /// Live tests, done and in all.
+    pub live: (usize, usize),
+    /// The first dead test that is left, by its name in addresses.
+    pub next_dead: Option<String>,
+    /// The first live test that is left.
+    pub next_live: Option<String>,
+}
+
+impl Kind for Stand {
+    const DESCRIBED: bool = false;
+}
+
+impl Stand {
+    /// Dead and live together: done, and in all.
+    pub const fn whole(&self) -> (usize, usize) {
+        (self.dead.0 + self.live.0, self.dead.1 + self.live.1)
+    }
+
+    /// Whether a reading is left.
+    pub const fn wants_more(&self) -> bool {
+        self.next_dead.is_some() || self.next_live.is_some()
+    }
+}
+
+/// How far a circuit is, worked out once where the job is kept.
+pub fn stand(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Arc<Stand> {
+    settled.once(installation, circuit, || {
+        let mut stand = Stand::default();
+        let steps = steps_kept(installation, circuit, settled);
+        for step in steps.iter().filter(|step| is_wanted(step)) {
+            let dead = step.stage < Stage::Zs;
+            let (count, next) =
+                if dead { (&mut stand.dead, &mut stand.next_dead) } else { (&mut stand.live, &mut stand.next_live) };
+            count.1 += 1;
+            if is_done(installation, circuit, settled, step) {
+                count.0 += 1;
+            } else {
+                next.get_or_insert_with(|| step.slug.clone());
+            }
+        }
+        stand
+    })
 }
 
 /// What stands for a step that has no reading of its own: polarity that fell out of other

@@ -4,7 +4,7 @@
 use crate::instrument::{CheckOf, Distrust, distrust};
 use crate::job::TakenBy;
 use crate::plan::reach::inside_board;
-use crate::plan::sequence::circuit_steps;
+use crate::plan::sequence::steps_kept;
 use crate::reading::{LeadNull, Origin, Reading, Settled, Test};
 use crate::review::{Finding, Reason, Reviewed, Severity, Where};
 use crate::site::{BoardState, Replay, Site, Wanted, breaches, found_wrong, taken_on};
@@ -99,12 +99,13 @@ type Misplaced = (Uuid, Option<Uuid>, Wanted, BoardState);
 fn touches_live_board(
     reviewed: Reviewed<'_>,
     site: &Site<'_>,
+    settled: &Settled<'_>,
     (board, circuit): (Uuid, Option<Uuid>),
     reading: &Reading,
 ) -> bool {
     let Some(circuit) = circuit.and_then(|id| reviewed.installation.circuit(id)) else { return false };
     let Some(alone) = site.alone(board, circuit.id) else { return false };
-    let steps = circuit_steps(reviewed.installation, circuit);
+    let steps = steps_kept(reviewed.installation, circuit, settled);
     let step = steps.iter().find(|step| step.key == reading.key);
     step.is_some_and(|step| inside_board(reviewed.installation, step, alone.neutral).is_some())
 }
@@ -118,15 +119,21 @@ fn order(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec<Findi
     let mut taken: Vec<(Timestamp, &Reading)> =
         settled.standing().filter(on_site).filter_map(|reading| Some((reading.context.taken_at?, reading))).collect();
     taken.sort_by_key(|(at, _)| *at);
+    let boards: FxHashMap<Uuid, Uuid> = reviewed.installation.circuits.iter().map(|one| (one.id, one.board)).collect();
     for (at, reading) in taken {
         let wanted = Wanted::of(&reading.key);
         // What may be read in any state that is known is out of order in none.
         if matches!(wanted, Wanted::Incoming | Wanted::Nothing) {
             continue;
         }
-        let Some((board, circuit)) = taken_on(reviewed.installation, &reading.key.subject) else { continue };
+        let place = match reading.key.subject.circuit() {
+            Some(circuit) => boards.get(&circuit).map(|board| (*board, Some(circuit))),
+            None => taken_on(reviewed.installation, &reading.key.subject),
+        };
+        let Some((board, circuit)) = place else { continue };
         let Some(state) = replay.at(board, circuit, at) else { continue };
-        let inside = wanted == Wanted::Dead && touches_live_board(reviewed, replay.site(), (board, circuit), reading);
+        let inside =
+            wanted == Wanted::Dead && touches_live_board(reviewed, replay.site(), settled, (board, circuit), reading);
         if replay.site().allows(wanted, board, circuit) && !inside {
             continue;
         }

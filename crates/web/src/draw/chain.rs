@@ -3,12 +3,12 @@
 use super::{escape, shortened};
 use proof_core::installation::{Board, Circuit, Feed, Shape};
 use proof_core::job::Job;
-use proof_core::plan::sequence::circuit_steps;
-use proof_core::plan::standing::done_of;
+use proof_core::plan::standing::stand;
 use proof_core::reading::Settled;
 use proof_core::review::{Finding, Severity, Where};
 use proof_core::site::{BoardState, board_as_fed};
 use proof_core::supply_chain::{recorded, ze};
+use std::collections::HashMap;
 use std::fmt::Write;
 use uuid::Uuid;
 
@@ -31,13 +31,8 @@ fn depth(job: &Job, board: &Board) -> usize {
     0
 }
 
-/// How a way stands: its look and its shape.
-fn standing(findings: &[Finding], circuit: Uuid, done: usize, of: usize) -> (&'static str, &'static str) {
-    let worst = findings
-        .iter()
-        .filter(|f| matches!(&f.place, Where::Circuit(id, _) if *id == circuit))
-        .map(|f| f.severity)
-        .min();
+/// How a way stands, by the worst that was found of it: its look and its shape.
+fn standing(worst: Option<Severity>, done: usize, of: usize) -> (&'static str, &'static str) {
     match worst {
         Some(Severity::Fails) => ("outside", "×"),
         _ if done < of && done > 0 => ("part", "…"),
@@ -50,6 +45,13 @@ fn standing(findings: &[Finding], circuit: Uuid, done: usize, of: usize) -> (&'s
 /// The drawing; every way links to its circuit.
 pub(crate) fn drawing(job: &Job, findings: &[Finding]) -> String {
     let settled = job.settled();
+    let mut worst: HashMap<Uuid, Severity> = HashMap::new();
+    for finding in findings {
+        if let Where::Circuit(circuit, _) = &finding.place {
+            let known = worst.entry(*circuit).or_insert(finding.severity);
+            *known = finding.severity.min(*known);
+        }
+    }
     let per_row = ((WIDTH - BOARD_X - BOARD_WIDTH - 40.0) / WAY) as usize;
     let mut svg = String::new();
     let mut y = 14.0;
@@ -85,7 +87,7 @@ pub(crate) fn drawing(job: &Job, findings: &[Finding]) -> String {
         for (index, circuit) in circuits.iter().enumerate() {
             let (row, column) = (index / per_row.max(1), index % per_row.max(1));
             let at = (x + BOARD_WIDTH + 18.0 + column as f64 * WAY, y + row as f64 * 72.0);
-            way(&mut body, (job, &settled, findings), circuit, at);
+            way(&mut body, (job, &settled, &worst), circuit, at);
         }
         y += ROW + (rows as f64 - 1.0) * 72.0;
     }
@@ -113,13 +115,12 @@ pub(crate) fn drawing(job: &Job, findings: &[Finding]) -> String {
 /// A way: its number, its device, how it stands, whether it runs in a ring.
 fn way(
     body: &mut String,
-    (job, settled, findings): (&Job, &Settled<'_>, &[Finding]),
+    (job, settled, worst): (&Job, &Settled<'_>, &HashMap<Uuid, Severity>),
     circuit: &Circuit,
     (way_x, way_y): (f64, f64),
 ) {
-    let steps = circuit_steps(&job.installation, circuit);
-    let (done, of) = done_of(&job.installation, circuit, settled, &steps);
-    let (look, mark) = standing(findings, circuit.id, done, of);
+    let (done, of) = stand(&job.installation, circuit, settled).whole();
+    let (look, mark) = standing(worst.get(&circuit.id).copied(), done, of);
     let run = if circuit.shape == Shape::Ring {
         format!("<circle class=\"chain-run\" cx=\"{:.1}\" cy=\"{:.1}\" r=\"5\"/>", way_x + 22.0, way_y + 68.0)
     } else {

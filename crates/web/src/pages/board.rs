@@ -19,8 +19,8 @@ use proof_core::installation::shorthand::{self, Proposed};
 use proof_core::installation::validity;
 use proof_core::installation::{Board, Circuit, Feed, Lines, MainSwitch, ResidualDevice, Shape};
 use proof_core::job::Job;
-use proof_core::plan::sequence::{by_long_lead, circuit_steps};
-use proof_core::plan::standing::done_of;
+use proof_core::plan::sequence::{by_long_lead, steps_kept};
+use proof_core::plan::standing::stand;
 use proof_core::quantity::{Amps, Kiloamps, Milliamps, Millis};
 use proof_core::reading::Settled;
 use proof_core::schedule::{PrintedRow, Row, result_row};
@@ -116,9 +116,9 @@ pub(crate) fn ways(job: &Job, board: Uuid, settled: &Settled<'_>) -> Vec<Way> {
         .circuits_of(board)
         .map(|circuit| {
             let judge = CircuitJudge::brief(installation, circuit, settled);
-            let steps = circuit_steps(installation, circuit);
+            let steps = steps_kept(installation, circuit, settled);
             let judged: Vec<Judgement> = steps.iter().filter_map(|step| judge.step(step)).collect();
-            let (done, of) = done_of(installation, circuit, settled, &steps);
+            let (done, of) = stand(installation, circuit, settled).whole();
             // A reading without a limit says nothing of the way as a whole.
             let worst =
                 judged.iter().map(worse).filter(|chip| chip.mark != Mark::Unjudged).min_by_key(|chip| chip.mark);

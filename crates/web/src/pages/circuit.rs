@@ -25,7 +25,7 @@ use proof_core::installation::{Circuit, PointId, Shape};
 use proof_core::instrument::SeriesOrder;
 use proof_core::job::Job;
 use proof_core::plan::sequence::{by_long_lead, circuit_steps, proposed_place};
-use proof_core::plan::standing::{is_done, is_wanted, stands_in};
+use proof_core::plan::standing::{is_done, stand, stands_in};
 use proof_core::reading::{Settled, Stage, Test, highest};
 use proof_core::schedule::{PrintedRow, result_row};
 use proof_core::site::{LeadState, leads};
@@ -398,11 +398,8 @@ fn onward(job: &Job, circuit: &Circuit) -> (String, String) {
     let ways: Vec<&Circuit> = job.installation.circuits_of(circuit.board).collect();
     let at = ways.iter().position(|one| one.id == circuit.id).map_or(0, |at| at + 1);
     let (before, after) = ways.split_at(at);
-    let wants = |one: &&&Circuit| {
-        let settled = job.settled();
-        let steps = circuit_steps(&job.installation, one);
-        steps.iter().any(|step| is_wanted(step) && !is_done(&job.installation, one, &settled, step))
-    };
+    let settled = job.settled();
+    let wants = |one: &&&Circuit| stand(&job.installation, one, &settled).wants_more();
     let next = after.iter().chain(before).filter(|one| one.id != circuit.id).find(wants);
     next.map_or_else(
         || (format!("/jobs/{}/run", job.id), "Go on".to_owned()),

@@ -15,9 +15,8 @@ use actix_web::web::{Data, Path, Query};
 use askama::Template;
 use proof_core::installation::inspection;
 use proof_core::job::Job;
-use proof_core::plan::sequence::{circuit_steps, origin_done, origin_steps};
-use proof_core::plan::standing::{is_done, is_wanted};
-use proof_core::reading::Stage;
+use proof_core::plan::sequence::{origin_done, origin_steps};
+use proof_core::plan::standing::stand;
 use proof_core::review::{Finding, Severity, Where, review};
 use proof_store::CertificateRow;
 use uuid::Uuid;
@@ -44,9 +43,9 @@ impl Progress {
 
 #[derive(Template)]
 #[template(path = "job.html")]
-struct JobPage {
+struct JobPage<'a> {
     frame: Frame,
-    job: Job,
+    job: &'a Job,
     progress: Vec<Progress>,
     next: Option<(String, String, String)>,
     /// Where the work goes on, and what it says.
@@ -84,13 +83,13 @@ pub(crate) fn progress(job: &Job, findings: &[Finding], issued: bool) -> Vec<Pro
     let (mut dead, mut live) = ((0, 0), (0, 0));
     let mut first_open: [Option<String>; 2] = [None, None];
     for circuit in &job.installation.circuits {
-        for step in circuit_steps(&job.installation, circuit).iter().filter(|step| is_wanted(step)) {
-            let (count, open) = if step.stage < Stage::Zs { (&mut dead, 0) } else { (&mut live, 1) };
-            count.1 += 1;
-            if is_done(&job.installation, circuit, &settled, step) {
-                count.0 += 1;
-            } else {
-                first_open[open].get_or_insert_with(|| format!("{base}/circuits/{}?at={}", circuit.id, step.slug));
+        let stand = stand(&job.installation, circuit, &settled);
+        for (count, of) in [(&mut dead, stand.dead), (&mut live, stand.live)] {
+            *count = (count.0 + of.0, count.1 + of.1);
+        }
+        for (open, next) in first_open.iter_mut().zip([&stand.next_dead, &stand.next_live]) {
+            if let (None, Some(slug)) = (&*open, next) {
+                *open = Some(format!("{base}/circuits/{}?at={slug}", circuit.id));
             }
         }
     }
@@ -138,23 +137,23 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
         Ok((store.job(id)?, store.certificates(id)?, store.imported_at(id)?, begin::choices(store)?))
     })
     .await?;
-    let job = job.job.clone();
-    let findings = review((&job).into());
+    let job = &job.job;
+    let findings = review(job.into());
     let count = |severity| findings.iter().filter(|finding| finding.severity == severity).count();
     let counts = [count(Severity::Fails), count(Severity::Missing), count(Severity::Odd)];
     let next =
         findings.first().map(|finding| (finding.about.clone(), finding.what().clone(), mended_at(job.id, finding)));
     let page_data = JobPage {
-        frame: framed(&job.title, Section::Overview, &job, &job.events),
-        progress: progress(&job, &findings, !certificates.is_empty()),
+        frame: framed(&job.title, Section::Overview, job, &job.events),
+        progress: progress(job, &findings, !certificates.is_empty()),
         next,
-        go_on: go_on(&job, !certificates.is_empty()),
+        go_on: go_on(job, !certificates.is_empty()),
         counts,
-        chain: chain::drawing(&job, &findings),
+        chain: chain::drawing(job, &findings),
         patterns,
         certificates,
         imported: imported.as_deref().map(day).unwrap_or_default(),
-        said: said(&job),
+        said: said(job),
         job,
     };
     page(&page_data)
