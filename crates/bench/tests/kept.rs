@@ -5,7 +5,7 @@ use proof_core::job::Job;
 use proof_core::live::Live;
 use proof_core::plan::run::{Order, Run};
 use proof_core::plan::standing::stand;
-use proof_core::review::review;
+use proof_core::review::{Severity, failures, review};
 use proof_core::site::{Event, EventKind};
 use uuid::Uuid;
 
@@ -13,17 +13,41 @@ use uuid::Uuid;
 fn same(kept: &Job, when: &str) {
     let fresh = kept.clone();
     assert_eq!(review(kept.into()), review((&fresh).into()), "{}: findings {when}", kept.reference);
+    let fails = review((&fresh).into()).into_iter().filter(|finding| finding.severity == Severity::Fails);
+    assert_eq!(failures(kept.into()), fails.collect::<Vec<_>>(), "{}: failures {when}", kept.reference);
     let (kept_settled, settled) = (kept.settled(), fresh.settled());
     for (a, b) in kept.installation.circuits.iter().zip(&fresh.installation.circuits) {
         let stands = stand(&kept.installation, a, &kept_settled);
         assert_eq!(stands, stand(&fresh.installation, b, &settled), "{}: way {} {when}", kept.reference, a.way);
-        assert!(kept_settled.standing_of(a.id).eq(settled.standing_of(b.id)), "{}: way {} {when}", kept.reference, a.way);
+        assert!(
+            kept_settled.standing_of(a.id).eq(settled.standing_of(b.id)),
+            "{}: way {} {when}",
+            kept.reference,
+            a.way
+        );
     }
     assert!(kept_settled.standing().eq(settled.standing()), "{}: {when}", kept.reference);
     assert!(kept_settled.of_sets().eq(settled.of_sets()), "{}: {when}", kept.reference);
     for order in Order::ALL {
-        assert_eq!(Run::new(kept, &kept_settled, order).planned, Run::new(&fresh, &settled, order).planned, "{when}");
-        assert_eq!(Live::new(kept, &kept_settled, order).planned, Live::new(&fresh, &settled, order).planned, "{when}");
+        let (run, live) = (Run::new(kept, &kept_settled, order), Live::new(kept, &kept_settled, order));
+        let (other_run, other_live) = (Run::new(&fresh, &settled, order), Live::new(&fresh, &settled, order));
+        assert_eq!(run.planned, other_run.planned, "{when}");
+        assert_eq!(live.planned, other_live.planned, "{when}");
+        assert!(run.left().eq(other_run.left()), "{when}");
+        assert!(live.left().eq(other_live.left()), "{when}");
+        for of in
+            kept.installation.circuits.iter().map(|one| one.id).chain(kept.installation.boards.iter().map(|one| one.id))
+        {
+            let one = Run::of_one(kept, &kept_settled, order, of);
+            assert!(
+                one.planned.iter().all(|planned| run.find(planned.of(), &planned.step.slug) == Some(planned)),
+                "{when}"
+            );
+            assert_eq!(
+                one.planned.iter().filter(|one| one.of() == of).count(),
+                run.planned.iter().filter(|one| one.of() == of).count()
+            );
+        }
     }
 }
 

@@ -8,7 +8,7 @@ use crate::job::Job;
 use crate::plan::run::{Counts, Order, Planned, after_in, find_in};
 use crate::plan::sequence::{board_steps, origin_done, origin_steps, steps_kept};
 use crate::plan::standing::is_done;
-use crate::reading::{Place, Settled, Stage, Step, Subject, Test};
+use crate::reading::{Kind, Place, Settled, Stage, Step, Subject, Test};
 use crate::review::Finding;
 use crate::site::{BoardState, OpenItem, Site, Wanted, dead_above, taken_on};
 use std::sync::Arc;
@@ -36,6 +36,13 @@ pub enum Before<'a> {
         /// The way that the reading wants, if it is of one.
         first: Option<Uuid>,
     },
+}
+
+/// What is planned of a circuit at power, kept until a reading touches it.
+struct OfCircuit(Vec<Planned>);
+
+impl Kind for OfCircuit {
+    const DESCRIBED: bool = false;
 }
 
 /// A job's run at power.
@@ -82,43 +89,70 @@ fn as_the_instrument_runs(steps: &mut [Arc<Step>], order: SeriesOrder) {
 impl<'a> Live<'a> {
     /// Plans a job at power in an order.
     pub fn new(job: &'a Job, settled: &'a Settled<'a>, order: Order) -> Self {
+        Self::planned(job, settled, order, None)
+    }
+
+    /// Plans what is of one circuit or one board.
+    pub fn of_one(job: &'a Job, settled: &'a Settled<'a>, order: Order, of: Uuid) -> Self {
+        Self::planned(job, settled, order, Some(of))
+    }
+
+    fn planned(job: &'a Job, settled: &'a Settled<'a>, order: Order, only: Option<Uuid>) -> Self {
         let site = job.site();
         let dead = site.stays_dead(&job.installation);
         let mut live = Self { job, settled, site, dead, planned: Vec::new() };
-        live.planned = live.plan(order);
+        live.planned = live.plan(order, only);
         live
     }
 
-    fn plan(&self, order: Order) -> Vec<Planned> {
+    /// The live readings of a circuit, worked out once where the job is kept.
+    fn of_circuit(&self, circuit: &Circuit, order_of_series: SeriesOrder) -> Arc<OfCircuit> {
+        let installation = &self.job.installation;
+        self.settled.once(installation, circuit, || {
+            let kept = steps_kept(installation, circuit, self.settled);
+            let mut steps: Vec<Arc<Step>> = kept.iter().filter(|step| !step.stage.is_dead()).cloned().collect();
+            as_the_instrument_runs(&mut steps, order_of_series);
+            let wanted = |step: &Arc<Step>| step.required || self.settled.of(&step.key).is_some();
+            let of = |step| self.stood_at(Planned::new(step, Some(circuit.id), circuit.board));
+            OfCircuit(steps.into_iter().filter(wanted).map(of).collect())
+        })
+    }
+
+    /// A planned reading with whether it wants nothing more.
+    fn stood_at(&self, planned: Planned) -> Planned {
+        Planned { done: self.is_done(&planned), ..planned }
+    }
+
+    fn plan(&self, order: Order, only: Option<Uuid>) -> Vec<Planned> {
+        let asked = |of: Uuid| only.is_none_or(|only| only == of);
         let installation = &self.job.installation;
         let wanted = |step: &crate::reading::Step| step.required || self.settled.of(&step.key).is_some();
         let order_of_series = self.job.series_order(None);
         let mut all = Vec::new();
         let origin = installation.boards.iter().find(|board| board.fed_by == Feed::Supply);
-        if let Some(board) = origin {
+        if let Some(board) = origin.filter(|board| asked(board.id)) {
             let live = origin_steps(installation).into_iter().filter(|step| step.stage == Stage::Origin);
-            let plain = |step| Planned { step: Arc::new(step), circuit: None, board: board.id, again: false };
+            let plain = |step| self.stood_at(Planned::new(Arc::new(step), None, board.id));
             all.extend(live.filter(wanted).map(plain));
         }
         for board in in_order_of_feed(installation).into_iter().filter(|board| self.comes_to_power(board)) {
-            let plain = |step| Planned { step: Arc::new(step), circuit: None, board: board.id, again: false };
+            let plain = |step| self.stood_at(Planned::new(Arc::new(step), None, board.id));
             // What is worked on the whole board comes when its circuits are done; its loop, its current and
             // the turn of its phases first.
-            let (after, before): (Vec<_>, Vec<_>) =
-                board_steps(installation, board).into_iter().filter(wanted).map(plain).partition(|planned| {
+            let (after, before): (Vec<_>, Vec<_>) = board_steps(installation, board)
+                .into_iter()
+                .filter(|_| asked(board.id))
+                .filter(wanted)
+                .map(plain)
+                .partition(|planned| {
                     matches!(planned.step.key.test, Test::Functional | Test::SurgeIndicator | Test::Labelling)
                 });
             let covered = |circuit: &&Circuit| !installation.leaves(circuit) && !self.left_dead(circuit.id);
             let mut circuits: Vec<Planned> = installation
                 .circuits_of(board.id)
+                .filter(|circuit| asked(circuit.id))
                 .filter(covered)
-                .flat_map(|circuit| {
-                    let kept = steps_kept(installation, circuit, self.settled);
-                    let mut steps: Vec<Arc<Step>> = kept.iter().filter(|step| !step.stage.is_dead()).cloned().collect();
-                    as_the_instrument_runs(&mut steps, order_of_series);
-                    let of = |step| Planned { step, circuit: Some(circuit.id), board: board.id, again: false };
-                    steps.into_iter().filter(|step| wanted(step)).map(of)
-                })
+                .flat_map(|circuit| self.of_circuit(circuit, order_of_series).0.clone())
                 .collect();
             if order == Order::TestByTest {
                 circuits.sort_by_key(|planned| planned.step.stage);
@@ -140,7 +174,11 @@ impl<'a> Live<'a> {
     }
 
     /// Whether a planned reading wants nothing more.
-    pub fn done(&self, planned: &Planned) -> bool {
+    pub const fn done(&self, planned: &Planned) -> bool {
+        planned.done
+    }
+
+    fn is_done(&self, planned: &Planned) -> bool {
         let circuit = planned.circuit.and_then(|id| self.job.installation.circuit(id));
         match circuit {
             Some(circuit) => is_done(&self.job.installation, circuit, self.settled, &planned.step),

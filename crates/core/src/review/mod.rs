@@ -251,8 +251,32 @@ pub fn review(reviewed: Reviewed<'_>) -> Vec<Finding> {
     review_with(reviewed, &|_| false)
 }
 
-/// The same, with circuits that come to power: left dead or not, they are asked their tests.
+/// Those of them that fail: what keeps power away whatever else is done. The record of the work, which nobody
+/// can fail, is not looked through.
+pub fn failures(reviewed: Reviewed<'_>) -> Vec<Finding> {
+    let mut findings = of_installation(reviewed, &|_| false, &|finding| finding.severity == Severity::Fails);
+    written(reviewed.events, &mut findings);
+    findings
+}
+
+/// All findings, with circuits that come to power: left dead or not, they are asked their tests.
 pub(crate) fn review_with(reviewed: Reviewed<'_>, comes: &dyn Fn(Uuid) -> bool) -> Vec<Finding> {
+    let mut findings = of_installation(reviewed, comes, &|_| true);
+    let settled = reviewed.job.settled();
+    record::findings(reviewed, &settled, &mut findings);
+    slip::findings(reviewed, &settled, &mut findings);
+    described::inspection(reviewed.installation, &mut findings);
+    written(reviewed.events, &mut findings);
+    findings.sort_by_key(|finding| finding.severity);
+    findings
+}
+
+/// What is found of the installation and its readings, of those that are wanted.
+fn of_installation(
+    reviewed: Reviewed<'_>,
+    comes: &dyn Fn(Uuid) -> bool,
+    wanted: &dyn Fn(&Finding) -> bool,
+) -> Vec<Finding> {
     let settled = reviewed.job.settled();
     let mut findings = Vec::new();
     described::particulars(reviewed, &mut findings);
@@ -270,16 +294,12 @@ pub(crate) fn review_with(reviewed: Reviewed<'_>, comes: &dyn Fn(Uuid) -> bool) 
         } else {
             circuit::found::<false>(reviewed.installation, circuit, &settled)
         };
-        findings.extend(found.0.iter().cloned());
+        findings.extend(found.0.iter().filter(|finding| wanted(finding)).cloned());
         rows.push(found.1.clone());
     }
     circuit::shared_devices((reviewed.installation, &settled), &left, &mut findings);
     contradiction::across(reviewed.installation, &rows, &mut findings);
-    record::findings(reviewed, &settled, &mut findings);
-    slip::findings(reviewed, &settled, &mut findings);
-    described::inspection(reviewed.installation, &mut findings);
-    written(reviewed.events, &mut findings);
-    findings.sort_by_key(|finding| finding.severity);
+    findings.retain(|finding| wanted(finding));
     findings
 }
 

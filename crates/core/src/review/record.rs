@@ -60,7 +60,8 @@ fn instruments(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec
                 )
             };
             let place = place();
-            if let Some((.., count)) = unsaid.iter_mut().find(|(other, ..)| *other == place) {
+            // Readings of a place mostly stand together: the last is looked at first.
+            if let Some((.., count)) = unsaid.iter_mut().rfind(|(other, ..)| *other == place) {
                 *count += 1;
             } else {
                 unsaid.push((place, about(), 1));
@@ -115,6 +116,7 @@ fn touches_live_board(
 fn order(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
     let mut replay = Replay::of(reviewed.events);
     let mut found: Vec<(Misplaced, usize)> = Vec::new();
+    let mut known: FxHashMap<Misplaced, usize> = FxHashMap::default();
     let on_site = |reading: &&Reading| matches!(reading.context.origin, Origin::Typed | Origin::Instrument);
     let mut taken: Vec<(Timestamp, &Reading)> =
         settled.standing().filter(on_site).filter_map(|reading| Some((reading.context.taken_at?, reading))).collect();
@@ -139,7 +141,8 @@ fn order(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec<Findi
         }
         let state = if inside { replay.site().board(board).0 } else { state };
         let this = (board, circuit, wanted, state);
-        match found.iter_mut().find(|(other, _)| *other == this) {
+        let at = *known.entry(this).or_insert(found.len());
+        match found.get_mut(at) {
             Some((_, count)) => *count += 1,
             None => found.push((this, 1)),
         }

@@ -7,7 +7,7 @@ use serde::Serialize;
 use uuid::Uuid;
 
 /// What a test wants.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize)]
 #[serde(rename_all = "snake_case")]
 pub enum Wanted {
     /// Proved dead.

@@ -13,7 +13,7 @@ use crate::plan::search::{Next, Search};
 use crate::plan::sequence::{circuit_steps, origin_steps, steps_kept};
 use crate::plan::sets::{board_pairs, set_step, whole as whole_of};
 use crate::plan::standing::{is_done, is_turned_over, is_wanted};
-use crate::reading::{Key, Place, Settled, Stage, Step, Test, Value, is_low_ohm};
+use crate::reading::{Key, Kind, Place, Settled, Stage, Step, Test, Value, is_low_ohm};
 use crate::site::{BoardState, LeadState, Leads, OpenItem, Site, Wanted, leads};
 use std::sync::Arc;
 use uuid::Uuid;
@@ -54,7 +54,7 @@ impl Order {
 }
 
 /// A planned reading.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone)]
 pub struct Planned {
     /// The step.
     pub step: Arc<Step>,
@@ -64,9 +64,24 @@ pub struct Planned {
     pub board: Uuid,
     /// It is wanted once more, though a reading stands.
     pub again: bool,
+    /// It wants nothing more, as the job stood when it was planned.
+    pub(crate) done: bool,
+}
+
+/// The same reading, done or not.
+impl PartialEq for Planned {
+    fn eq(&self, other: &Self) -> bool {
+        let of = |one: &Self| (one.circuit, one.board, one.again);
+        of(self) == of(other) && self.step == other.step
+    }
 }
 
 impl Planned {
+    /// A reading that is planned, of a circuit or of its board; whether it is done is worked out with the plan.
+    pub(crate) const fn new(step: Arc<Step>, circuit: Option<Uuid>, board: Uuid) -> Self {
+        Self { step, circuit, board, again: false, done: false }
+    }
+
     /// The circuit that it is of, else its board.
     pub fn of(&self) -> Uuid {
         self.circuit.unwrap_or(self.board)
@@ -101,6 +116,13 @@ pub enum Need<'a> {
     Null(Leads),
 }
 
+/// What is planned of a circuit, kept until a reading touches it.
+struct OfCircuit(Vec<Planned>);
+
+impl Kind for OfCircuit {
+    const DESCRIBED: bool = false;
+}
+
 /// A job's run.
 pub struct Run<'a> {
     job: &'a Job,
@@ -114,8 +136,17 @@ pub struct Run<'a> {
 impl<'a> Run<'a> {
     /// Plans a job in an order.
     pub fn new(job: &'a Job, settled: &'a Settled<'a>, order: Order) -> Self {
+        Self::planned(job, settled, order, None)
+    }
+
+    /// Plans what is of one circuit or one board.
+    pub fn of_one(job: &'a Job, settled: &'a Settled<'a>, order: Order, of: Uuid) -> Self {
+        Self::planned(job, settled, order, Some(of))
+    }
+
+    fn planned(job: &'a Job, settled: &'a Settled<'a>, order: Order, only: Option<Uuid>) -> Self {
         let mut run = Self { job, settled, site: job.site(), order, planned: Vec::new() };
-        run.planned = run.plan();
+        run.planned = run.plan(only);
         run
     }
 
@@ -123,23 +154,26 @@ impl<'a> Run<'a> {
         &self.job.installation
     }
 
-    fn plan(&self) -> Vec<Planned> {
+    fn plan(&self, only: Option<Uuid>) -> Vec<Planned> {
         let installation = self.installation();
+        let wanted = |of: Uuid| only.is_none_or(|only| only == of);
         let mut all = Vec::new();
         let origin = installation.boards.iter().find(|board| board.fed_by == Feed::Supply);
-        if let Some(board) = origin {
-            all.extend(
-                origin_steps(installation)
-                    .into_iter()
-                    .filter(|step| step.stage == Stage::Bonding)
-                    .map(|step| Planned { step: Arc::new(step), circuit: None, board: board.id, again: false }),
-            );
+        if let Some(board) = origin.filter(|board| wanted(board.id)) {
+            let bonding = origin_steps(installation).into_iter().filter(|step| step.stage == Stage::Bonding);
+            all.extend(bonding.map(|step| self.stood_at(Planned::new(Arc::new(step), None, board.id))));
         }
         for board in &installation.boards {
             let by_board = installation.house_rules.insulation == InsulationBy::Board;
             let mut circuits: Vec<Planned> = Vec::new();
-            for circuit in installation.circuits_of(board.id) {
-                circuits.extend(self.of_circuit(circuit, by_board));
+            for circuit in installation.circuits_of(board.id).filter(|circuit| wanted(circuit.id)) {
+                // What is isolated alone is walked in another order: it is planned each time.
+                if self.site.alone(board.id, circuit.id).is_some() {
+                    circuits.extend(self.of_circuit(circuit, by_board));
+                } else {
+                    let work = || OfCircuit(self.of_circuit(circuit, by_board));
+                    circuits.extend(self.settled.once(installation, circuit, work).0.iter().cloned());
+                }
             }
             if self.order == Order::TestByTest {
                 // The links of a test are made in one visit, then all its points are walked.
@@ -151,8 +185,11 @@ impl<'a> Run<'a> {
                 circuits.sort_by_key(|planned| self.waits_for_board(planned));
             }
             all.extend(circuits);
-            if by_board {
-                all.extend(self.of_board(board));
+            // What the search of a board found at fault is of its circuits.
+            let of_this = |only: Uuid| only == board.id || installation.circuits_of(board.id).any(|one| one.id == only);
+            if by_board && only.is_none_or(of_this) {
+                let of_board = self.of_board(board).into_iter().filter(|planned| wanted(planned.of()));
+                all.extend(of_board.map(|planned| self.stood_at(planned)));
             }
         }
         all
@@ -167,7 +204,12 @@ impl<'a> Run<'a> {
         let mut planned: Vec<Planned> = self.of_steps(circuit, &steps, by_board);
         // Isolated alone, what is possible so comes first.
         planned.sort_by_key(|planned| self.waits_for_board(planned));
-        planned
+        planned.into_iter().map(|planned| self.stood_at(planned)).collect()
+    }
+
+    /// A planned reading with whether it wants nothing more.
+    fn stood_at(&self, planned: Planned) -> Planned {
+        Planned { done: self.is_done(&planned), ..planned }
     }
 
     /// Whether a circuit is isolated alone and a reading touches something inside its board.
@@ -195,6 +237,7 @@ impl<'a> Run<'a> {
                 _ => true,
             })
             .map(|step| Planned {
+                done: false,
                 step: step.clone(),
                 circuit: Some(circuit.id),
                 board: circuit.board,
@@ -237,7 +280,7 @@ impl<'a> Run<'a> {
         if installation.circuits_of(board.id).next().is_none() {
             return Vec::new();
         }
-        let planned = |step| Planned { step: Arc::new(step), circuit: None, board: board.id, again: false };
+        let planned = |step| Planned::new(Arc::new(step), None, board.id);
         let mut all = Vec::new();
         for pair in board_pairs(installation, board) {
             let mut whole = planned(set_step(whole_of(installation, board.id, pair), pair));
@@ -291,6 +334,7 @@ impl<'a> Run<'a> {
                 let mut steps = circuit_steps(installation, circuit);
                 steps.retain(|step| step.stage == Stage::Insulation && bears(step) && !self.reads_right(&step.key));
                 steps.into_iter().map(|step| Planned {
+                    done: false,
                     again: self.settled.of(&step.key).is_some(),
                     step: Arc::new(step),
                     circuit: Some(circuit.id),
@@ -301,7 +345,11 @@ impl<'a> Run<'a> {
     }
 
     /// Whether a planned reading wants nothing more.
-    pub fn done(&self, planned: &Planned) -> bool {
+    pub const fn done(&self, planned: &Planned) -> bool {
+        planned.done
+    }
+
+    fn is_done(&self, planned: &Planned) -> bool {
         if planned.again {
             return false;
         }

@@ -26,7 +26,7 @@ use proof_core::taking::{Act, Card, Deed, Opened, Powering, Refusal, Walk};
 use serde::Deserialize;
 use today::Hands;
 use uuid::Uuid;
-use view::{Drawn, order_of, respond};
+use view::{Drawn, after, order_of, respond};
 
 #[derive(Deserialize, Default)]
 pub(crate) struct Query {
@@ -202,8 +202,8 @@ pub(crate) async fn energise(shared: Data<Shared>, path: Path<Uuid>, request: Ht
 
 /// A planned reading of the run, dead or at power.
 fn planned_as(job: &Job, settled: &Settled<'_>, order: Order, of: Uuid, slug: &str) -> Option<Planned> {
-    let dead = Run::new(job, settled, order).find(of, slug).cloned();
-    dead.or_else(|| Live::new(job, settled, order).find(of, slug).cloned())
+    let dead = Run::of_one(job, settled, order, of).find(of, slug).cloned();
+    dead.or_else(|| Live::of_one(job, settled, order, of).find(of, slug).cloned())
 }
 
 /// Why a form is of no step.
@@ -228,7 +228,7 @@ fn step_of(job: &Job, order: Order, f: &Fields) -> Result<Planned, NoStep> {
     if planned.step.key.test != Test::Insulation {
         return Ok(planned);
     }
-    let run = Run::new(job, &settled, order);
+    let run = Run::of_one(job, &settled, order, of);
     let confirmed = f.get("pair");
     if confirmed.is_empty() {
         return Err(NoStep::PairUnconfirmed);
@@ -240,7 +240,7 @@ fn step_of(job: &Job, order: Order, f: &Fields) -> Result<Planned, NoStep> {
 fn next_of(job: &Job, request: &HttpRequest, planned: &Planned) -> (Option<Uuid>, Option<String>) {
     let settled = job.settled();
     let (run, live) = (Run::new(job, &settled, order_of(request)), Live::new(job, &settled, order_of(request)));
-    let next = if planned.step.stage.is_dead() { run.after(planned) } else { live.after(planned) };
+    let next = after((&run, &live), planned);
     next.map(|next| (next.of(), next.step.slug.clone())).unzip()
 }
 
@@ -267,10 +267,14 @@ pub(crate) async fn enter(shared: Data<Shared>, path: Path<Uuid>, request: HttpR
             return respond(job, &request, &Drawn { of, at, asked, refused: Some(status), ..Drawn::default() });
         }
     };
-    let (of, at) = next_of(job, &request, &planned);
     let last = Some((planned.of(), planned.step.slug.clone()));
     let hands = Some(Hands::of_entry(&f));
-    let mut response = again(job, &request, Drawn { of, at, last, hands, ..Drawn::default() })?;
+    let mut response = if is_partial(&request) {
+        respond(job, &request, &Drawn { after: Some(planned), last, hands, ..Drawn::default() })?
+    } else {
+        let (of, at) = next_of(job, &request, &planned);
+        again(job, &request, Drawn { of, at, last, hands, ..Drawn::default() })?
+    };
     remember_entry(&mut response, &f);
     Ok(response)
 }
@@ -282,8 +286,8 @@ pub(crate) async fn walked(shared: Data<Shared>, path: Path<Uuid>, request: Http
     let head = load(&shared, id).await?;
     let (circuit, stage) = {
         let settled = head.job.settled();
-        let run = Run::new(&head.job, &settled, order_of(&request));
-        let planned = of.zip(at.as_deref()).and_then(|(of, at)| run.find(of, at));
+        let run = of.map(|of| Run::of_one(&head.job, &settled, order_of(&request), of));
+        let planned = run.as_ref().zip(of.zip(at.as_deref())).and_then(|(run, (of, at))| run.find(of, at));
         planned.and_then(|planned| Some((planned.circuit?, planned.step.stage))).unwrap_or((Uuid::nil(), Stage::Zs))
     };
     drop(head);

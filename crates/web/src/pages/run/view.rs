@@ -25,7 +25,7 @@ use proof_core::plan::hook_up::{HookUp, hook_up as hook_up_of, hook_up_alone};
 use proof_core::plan::run::{Need, Order, Planned, Run};
 use proof_core::plan::sequence::{at_power, proposed_place};
 use proof_core::reading::{Settled, Step, Test};
-use proof_core::review::{Finding, Kind, Severity, Where, review};
+use proof_core::review::{Finding, Kind, Severity, Where, failures, review};
 use proof_core::site::LOOKED_AT;
 use proof_core::standard::voltages::AT_POWER;
 use uuid::Uuid;
@@ -97,6 +97,8 @@ pub(super) struct Drawn {
     pub of: Option<Uuid>,
     pub at: Option<String>,
     pub last: Option<(Uuid, String)>,
+    /// The reading that was just taken: what comes after it is in hand.
+    pub after: Option<Planned>,
     pub asked: Asked,
     pub problem: String,
     /// Who writes, as a form has just said it.
@@ -283,18 +285,24 @@ fn named<'b>((run, live): (&'b Run<'_>, &'b Live<'_>), of: Uuid, slug: &str) -> 
     run.find(of, slug).or_else(|| live.find(of, slug))
 }
 
+/// What comes after a reading: of the dead ones another dead one, of the live ones another live one.
+pub(super) fn after<'b>((run, live): (&'b Run<'_>, &'b Live<'_>), taken: &Planned) -> Option<&'b Planned> {
+    if taken.step.stage.is_dead() { run.after(taken) } else { live.after(taken) }
+}
+
 /// What is asked for by name; else the dead tests first, then what is left at power.
 fn in_hand<'b>(both: (&'b Run<'_>, &'b Live<'_>), drawn: &Drawn, at_power: bool) -> Option<&'b Planned> {
     let by_name = drawn.of.zip(drawn.at.as_deref()).and_then(|(of, slug)| named(both, of, slug));
-    by_name.or_else(|| both.0.left().next()).or_else(|| both.1.left().next().filter(|_| at_power))
+    let after = drawn.after.as_ref().and_then(|taken| after(both, taken));
+    by_name.or(after).or_else(|| both.0.left().next()).or_else(|| both.1.left().next().filter(|_| at_power))
 }
 
 pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handled {
     let settled = job.settled();
     let order = order_of(request);
     let (run, live) = (Run::new(job, &settled, order), Live::new(job, &settled, order));
-    let findings = review(job.into());
-    let at_power = is_at_power(&run, &findings);
+    let failures = failures(job.into());
+    let at_power = is_at_power(&run, &failures);
     let in_hand = in_hand((&run, &live), drawn, at_power);
     // An entry that is given back is shown with what is wrong, whatever else is wanted first.
     let asked_of = in_hand.filter(|_| drawn.asked.given_back.is_none());
@@ -336,8 +344,8 @@ pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handle
         pairs: in_hand.map(|planned| pairs(job, &run, planned, drawn)).unwrap_or_default(),
         all_open: items(run.open()),
         all_ids: ids(run.open()),
-        failing: failing(&findings),
-        rest: if at_power && left == 0 { rest(job, findings) } else { Vec::new() },
+        failing: failing(&failures),
+        rest: if at_power && left == 0 { rest(job, review(job.into())) } else { Vec::new() },
         writer: given_or_remembered(request, drawn, "entered_by", "writer"),
         reader: given_or_remembered(request, drawn, "read_by", "reader"),
         instrument: offered(job, &given_or_remembered(request, drawn, "instrument", "instrument")),
