@@ -1,5 +1,5 @@
-//! Every answer beside an empty request of the same server, in one run, over a connection as a browser
-//! keeps it: p50, p99 and how many empty requests it costs. Two jobs: 100 circuits and 3,000 readings,
+//! Every answer beside an empty request of the same server, in one run: over a connection that is kept, as a
+//! browser's is, and over one of its own each; p50, p99 and how many empty requests it costs. Two jobs: 100 circuits and 3,000 readings,
 //! 500 circuits and 20,000 readings. `cargo bench -p proof-web --bench ratios`.
 
 use proof_bench::demo;
@@ -90,31 +90,41 @@ struct Asked {
     /// A form without the id of its reading.
     form: Option<String>,
     times: Vec<Duration>,
+    /// On a connection of its own each.
+    own: Vec<Duration>,
     bytes: usize,
+}
+
+/// The middle, or another share, of some times, ms.
+fn at(times: &[Duration], share: f64) -> f64 {
+    let mut times = times.to_vec();
+    times.sort_unstable();
+    times[((times.len() - 1) as f64 * share) as usize].as_secs_f64() * 1000.0
 }
 
 impl Asked {
     fn page(name: &'static str, budget: Option<f64>, path: String) -> Self {
-        Self { name, budget, method: "GET", path, form: None, times: Vec::new(), bytes: 0 }
+        Self { name, budget, method: "GET", path, form: None, times: Vec::new(), own: Vec::new(), bytes: 0 }
     }
 
     fn reading(name: &'static str, budget: f64, path: String, form: String) -> Self {
-        Self { name, budget: Some(budget), method: "POST", path, form: Some(form), times: Vec::new(), bytes: 0 }
+        Self { name, budget: Some(budget), method: "POST", path, form: Some(form), times: Vec::new(), own: Vec::new(), bytes: 0 }
     }
 
     fn once(&mut self, connection: &mut Connection) {
-        let form = self.form.as_ref().map(|form| format!("{form}&id={}", Uuid::new_v4())).unwrap_or_default();
         let began = Instant::now();
-        let answer = connection.ask(self.method, &self.path, &form, self.form.is_some());
+        self.ask(connection);
         self.times.push(began.elapsed());
-        assert_eq!(answer.status, 200, "{}: {}", self.path, String::from_utf8_lossy(&answer.body));
-        self.bytes = answer.body.len();
+        let began = Instant::now();
+        self.ask(&mut Connection::to(&connection.host.clone()));
+        self.own.push(began.elapsed());
     }
 
-    fn at(&self, share: f64) -> f64 {
-        let mut times = self.times.clone();
-        times.sort_unstable();
-        times[((times.len() - 1) as f64 * share) as usize].as_secs_f64() * 1000.0
+    fn ask(&mut self, connection: &mut Connection) {
+        let form = self.form.as_ref().map(|form| format!("{form}&id={}", Uuid::new_v4())).unwrap_or_default();
+        let answer = connection.ask(self.method, &self.path, &form, self.form.is_some());
+        assert_eq!(answer.status, 200, "{}: {}", self.path, String::from_utf8_lossy(&answer.body));
+        self.bytes = answer.body.len();
     }
 }
 
@@ -188,26 +198,37 @@ fn measure(circuits: usize, readings: usize, rounds: usize, twice: f64) {
             }
         }
         if round == 0 {
-            all.iter_mut().for_each(|asked| asked.times.clear());
+            all.iter_mut().for_each(|asked| {
+                asked.times.clear();
+                asked.own.clear();
+            });
         }
     }
-    let empty = all[0].at(0.5);
+    let empty = [at(&all[0].times, 0.5), at(&all[0].own, 0.5)];
     println!("\n{circuits} circuits, {} readings, {rounds} rounds", job.readings.len());
-    println!("| what | p50 ms | p99 ms | empty requests | budget | kB |\n|---|--:|--:|--:|--:|--:|");
+    println!(
+        "| what | p50 ms | p99 ms | empty requests, connection kept | p50 ms, own connection | empty requests | budget | kB |"
+    );
+    println!("|---|--:|--:|--:|--:|--:|--:|--:|");
     for asked in &all {
         let budget = asked.budget.map_or_else(String::new, |budget| format!("{budget:.0}"));
+        let (kept, own) = (at(&asked.times, 0.5), at(&asked.own, 0.5));
         println!(
-            "| {} | {:.2} | {:.2} | {:.1} | {budget} | {:.0} |",
+            "| {} | {kept:.2} | {:.2} | {:.1} | {own:.2} | {:.1} | {budget} | {:.0} |",
             asked.name,
-            asked.at(0.5),
-            asked.at(0.99),
-            asked.at(0.5) / empty,
+            at(&asked.times, 0.99),
+            kept / empty[0],
+            own / empty[1],
             asked.bytes as f64 / 1000.0
         );
     }
 }
 
 fn main() {
+    // More rounds, of the smaller job alone, for a profile.
+    if let Some(rounds) = std::env::var("PROOF_ROUNDS").ok().and_then(|text| text.parse().ok()) {
+        return measure(100, 3_000, rounds, 1.0);
+    }
     measure(100, 3_000, 60, 1.0);
     measure(500, 20_000, 15, 2.0);
 }
