@@ -8,7 +8,7 @@ use crate::job::Job;
 use crate::plan::run::{Counts, Order, Planned, after_in, find_in};
 use crate::plan::sequence::{board_steps, origin_done, origin_steps, steps_kept};
 use crate::plan::standing::is_done;
-use crate::reading::{Kind, Place, Settled, Stage, Step, Subject, Test};
+use crate::reading::{Place, Settled, Stage, Step, Subject, Test, WorkedOut};
 use crate::review::Finding;
 use crate::site::{BoardState, OpenItem, Site, Wanted, dead_above, taken_on};
 use std::sync::Arc;
@@ -41,7 +41,7 @@ pub enum Before<'a> {
 /// What is planned of a circuit at power, kept until a reading touches it.
 struct OfCircuit(Vec<Planned>);
 
-impl Kind for OfCircuit {
+impl WorkedOut for OfCircuit {
     const DESCRIBED: bool = false;
 }
 

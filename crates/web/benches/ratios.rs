@@ -108,7 +108,16 @@ impl Asked {
     }
 
     fn reading(name: &'static str, budget: f64, path: String, form: String) -> Self {
-        Self { name, budget: Some(budget), method: "POST", path, form: Some(form), times: Vec::new(), own: Vec::new(), bytes: 0 }
+        Self {
+            name,
+            budget: Some(budget),
+            method: "POST",
+            path,
+            form: Some(form),
+            times: Vec::new(),
+            own: Vec::new(),
+            bytes: 0,
+        }
     }
 
     fn once(&mut self, connection: &mut Connection) {

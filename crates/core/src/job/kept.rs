@@ -5,8 +5,9 @@
 
 use crate::installation::{Feed, Installation};
 use crate::job::Job;
-use crate::reading::{Memo, Reading, Settled, Standing};
+use crate::reading::{Memo, Reading, Settled, Standing, WorkedOut};
 use crate::site::{Event, EventKind};
+use std::sync::Arc;
 use uuid::Uuid;
 
 /// What is kept beside a job; nothing unless somebody keeps it.
@@ -53,6 +54,11 @@ fn borne_on(installation: &Installation, circuit: Uuid) -> Vec<Uuid> {
 }
 
 impl Worked {
+    /// Whether everything of a job was taken in.
+    const fn is_of(&self, job: &Job) -> bool {
+        self.events == job.events.len() && self.standing.len() == job.readings.len()
+    }
+
     fn grow(&mut self, installation: &Installation, readings: &[Reading], events: &[Event]) {
         let before = self.standing.len();
         let new = &events[self.events.min(events.len())..];
@@ -60,6 +66,13 @@ impl Worked {
             EventKind::StruckOut { reading, .. } => Some(readings.iter().rfind(|one| one.id == *reading)),
             _ => None,
         });
+        // Whom a reading was taken with may be said later, of many at once.
+        let said = |event: &Event| matches!(event.kind, EventKind::TakenWith { .. });
+        if new.iter().any(said) {
+            self.memo.touch(None);
+        } else if before < readings.len() || !new.is_empty() {
+            self.memo.touch(Some(&[Uuid::nil()]));
+        }
         let touched = readings[before..].iter().map(Some).chain(struck);
         for reading in touched.collect::<Vec<_>>() {
             let circuit = reading.and_then(|reading| reading.key.subject.circuit());
@@ -71,6 +84,15 @@ impl Worked {
 }
 
 impl Job {
+    /// Something of the whole job, worked out once and kept until anything is appended; where nothing is kept,
+    /// worked out each time.
+    pub fn once<T: WorkedOut>(&self, work: impl FnOnce() -> T) -> Arc<T> {
+        match &self.kept.0 {
+            Some(worked) if worked.is_of(self) => worked.memo.get(Uuid::nil(), work),
+            _ => Arc::new(work()),
+        }
+    }
+
     /// Works out what is kept beside the job; again after readings or events were appended. Nothing else of a
     /// job that keeps may change: clone it first.
     pub fn keep(&mut self) {
@@ -81,7 +103,7 @@ impl Job {
     /// The readings as they stand.
     pub fn settled(&self) -> Settled<'_> {
         match &self.kept.0 {
-            Some(worked) if worked.events == self.events.len() && worked.standing.len() == self.readings.len() => {
+            Some(worked) if worked.is_of(self) => {
                 Settled::kept(&self.readings, &worked.standing, (&worked.memo, &self.installation))
             }
             _ => Settled::new(&self.readings, &self.events),

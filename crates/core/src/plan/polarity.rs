@@ -8,7 +8,7 @@ use crate::installation::{Circuit, Installation};
 use crate::plan::at_switch::read_at_its_switch;
 use crate::plan::sequence::{by_long_lead, circuit_steps};
 use crate::reading::keys::{polarity_at_points_key, polarity_key};
-use crate::reading::{Kind, Place, Settled, Step, Test, Value};
+use crate::reading::{Place, Settled, Step, Test, Value, WorkedOut};
 use std::sync::Arc;
 
 /// How a circuit's polarity stands.
@@ -50,7 +50,7 @@ impl Polarity {
     }
 }
 
-impl Kind for Polarity {
+impl WorkedOut for Polarity {
     const DESCRIBED: bool = false;
 }
 

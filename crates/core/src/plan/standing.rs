@@ -8,7 +8,7 @@ use crate::plan::at_switch::read_at_its_switch;
 use crate::plan::polarity::{Polarity, polarity};
 use crate::plan::sequence::steps_kept;
 use crate::quantity::exact;
-use crate::reading::{Key, Kind, Place, Settled, Stage, Step, Subject, Test, Value};
+use crate::reading::{Key, Place, Settled, Stage, Step, Subject, Test, Value, WorkedOut};
 use crate::standard::insulation::least;
 use crate::supply_chain::{external_loop, r1_r2_for_loop};
 use rust_decimal::Decimal;
@@ -87,7 +87,7 @@ pub struct Stand {
     pub next_live: Option<String>,
 }
 
-impl Kind for Stand {
+impl WorkedOut for Stand {
     const DESCRIBED: bool = false;
 }
 

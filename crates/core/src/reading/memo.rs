@@ -10,7 +10,7 @@ use std::sync::{Arc, PoisonError, RwLock};
 use uuid::Uuid;
 
 /// What may be kept of a circuit.
-pub trait Kind: Any + Send + Sync {
+pub trait WorkedOut: Any + Send + Sync {
     /// It follows from the description alone: no reading touches it.
     const DESCRIBED: bool;
 }
@@ -31,12 +31,12 @@ impl fmt::Debug for Memo {
 }
 
 impl Memo {
-    const fn of<T: Kind>(&self) -> &RwLock<Things> {
+    const fn of<T: WorkedOut>(&self) -> &RwLock<Things> {
         if T::DESCRIBED { &self.described } else { &self.read }
     }
 
     /// What is kept of a circuit; worked out where nothing is.
-    pub fn get<T: Kind>(&self, circuit: Uuid, work: impl FnOnce() -> T) -> Arc<T> {
+    pub fn get<T: WorkedOut>(&self, circuit: Uuid, work: impl FnOnce() -> T) -> Arc<T> {
         let key = (TypeId::of::<T>(), circuit);
         let all = self.of::<T>();
         let kept = all.read().unwrap_or_else(PoisonError::into_inner).get(&key).cloned();

@@ -15,7 +15,7 @@ mod why;
 
 pub use highest::{highest, highest_r1_r2};
 pub use key::{Key, Method, Place, Subject, Test};
-pub use memo::{Kind, Memo};
+pub use memo::{Memo, WorkedOut};
 pub use settled::{Settled, Standing, StrikeOuts};
 pub use step::{GoesTo, Stage, Step, is_low_ohm};
 pub use value::Value;

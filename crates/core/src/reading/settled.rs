@@ -4,7 +4,7 @@
 //! a reading more costs that reading and not all of them.
 
 use crate::installation::{Circuit, Installation};
-use crate::reading::memo::{Kind, Memo};
+use crate::reading::memo::{Memo, WorkedOut};
 use crate::reading::{Key, Reading, Subject, Value};
 use rustc_hash::FxHashMap;
 use std::sync::Arc;
@@ -121,7 +121,12 @@ impl<'a> Settled<'a> {
 
     /// Something of a circuit, worked out once and kept until a reading touches it; of another description than
     /// the one that is kept, or where nothing is kept, worked out each time.
-    pub fn once<T: Kind>(&self, installation: &Installation, circuit: &Circuit, work: impl FnOnce() -> T) -> Arc<T> {
+    pub fn once<T: WorkedOut>(
+        &self,
+        installation: &Installation,
+        circuit: &Circuit,
+        work: impl FnOnce() -> T,
+    ) -> Arc<T> {
         match self.memo {
             // The very description, and a circuit in it: a changed copy stands elsewhere.
             Some((memo, kept))

@@ -6,7 +6,7 @@ use crate::plan::sequence::reviewed_steps;
 use crate::plan::standing::{is_turned_over, stands_in_of};
 use crate::quantity::exact;
 use crate::reading::keys::polarity_key;
-use crate::reading::{Key, Kind, Place, Settled, Stage, Step, Test, Value};
+use crate::reading::{Key, Place, Settled, Stage, Step, Test, Value, WorkedOut};
 use crate::review::about::about;
 use crate::review::contradiction::Row;
 use crate::review::{Circumstances, Finding, Reason, Severity, Where, contradiction, described, judged};
@@ -19,7 +19,7 @@ type Found = Arc<(Vec<Finding>, Row)>;
 
 struct Kept<const LIVE: bool>(Found);
 
-impl<const LIVE: bool> Kind for Kept<LIVE> {
+impl<const LIVE: bool> WorkedOut for Kept<LIVE> {
     const DESCRIBED: bool = false;
 }
 

@@ -28,6 +28,7 @@ use crate::reading::{Reading, Settled, Step, Test, Value};
 use crate::site::{BoardState, Event, EventKind, Site};
 use crate::verdict::{Judgement, Limit, Plausibility};
 use jiff::Timestamp;
+use std::sync::Arc;
 use uuid::Uuid;
 
 /// How a finding stands.
@@ -249,6 +250,27 @@ impl<'a> From<&'a Job> for Reviewed<'a> {
 /// All findings of a job, worst first, in the order of the job.
 pub fn review(reviewed: Reviewed<'_>) -> Vec<Finding> {
     review_with(reviewed, &|_| false)
+}
+
+/// All findings of a job, worst first.
+#[derive(Debug)]
+pub struct Findings(Vec<Finding>);
+
+impl crate::reading::WorkedOut for Findings {
+    const DESCRIBED: bool = false;
+}
+
+impl std::ops::Deref for Findings {
+    type Target = [Finding];
+
+    fn deref(&self) -> &[Finding] {
+        &self.0
+    }
+}
+
+/// The same of a job, worked out once where the job is kept.
+pub fn findings_of(job: &Job) -> Arc<Findings> {
+    job.once(|| Findings(review(job.into())))
 }
 
 /// Those of them that fail: what keeps power away whatever else is done. The record of the work, which nobody

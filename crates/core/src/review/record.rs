@@ -7,7 +7,7 @@ use crate::plan::reach::inside_board;
 use crate::plan::sequence::steps_kept;
 use crate::reading::{LeadNull, Origin, Reading, Settled, Test};
 use crate::review::{Finding, Reason, Reviewed, Severity, Where};
-use crate::site::{BoardState, Replay, Site, Wanted, breaches, found_wrong, taken_on};
+use crate::site::{BoardState, EventKind, Replay, Site, Wanted, breaches, found_wrong, taken_on};
 use jiff::Timestamp;
 use rustc_hash::FxHashMap;
 use uuid::Uuid;
@@ -47,6 +47,7 @@ fn instruments(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec
     let instruments = TakenBy::of(reviewed.instruments, reviewed.events);
     let mut distrusted: Vec<(Distrust, usize)> = Vec::new();
     let mut unsaid: Vec<(Where, String, usize)> = Vec::new();
+    let looked_at = reviewed.events.iter().any(|event| matches!(event.kind, EventKind::BeforeUse { .. }));
     let mut trusted: FxHashMap<(Uuid, CheckOf, i64), Option<Distrust>> = FxHashMap::default();
     for reading in settled.standing() {
         let circuit = reading.key.subject.circuit();
@@ -78,7 +79,7 @@ fn instruments(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec
             let (on, said) = found_wrong(reviewed.events, by.id, at)?;
             Some(Distrust::NotRight { name: by.reference.clone(), on, said: said.to_owned() })
         };
-        let Some(why) = known.clone().or_else(not_right) else { continue };
+        let Some(why) = known.clone().or_else(|| looked_at.then(not_right).flatten()) else { continue };
         match distrusted.iter_mut().find(|(other, ..)| *other == why) {
             Some((_, count)) => *count += 1,
             None => distrusted.push((why, 1)),
@@ -104,8 +105,8 @@ fn touches_live_board(
     (board, circuit): (Uuid, Option<Uuid>),
     reading: &Reading,
 ) -> bool {
+    let Some(alone) = circuit.and_then(|circuit| site.alone(board, circuit)) else { return false };
     let Some(circuit) = circuit.and_then(|id| reviewed.installation.circuit(id)) else { return false };
-    let Some(alone) = site.alone(board, circuit.id) else { return false };
     let steps = steps_kept(reviewed.installation, circuit, settled);
     let step = steps.iter().find(|step| step.key == reading.key);
     step.is_some_and(|step| inside_board(reviewed.installation, step, alone.neutral).is_some())

@@ -5,7 +5,7 @@ use crate::installation::{Board, Circuit, Installation, Shape};
 use crate::instrument::Instrument;
 use crate::job::TakenBy;
 use crate::reading::entry::{Field, parse};
-use crate::reading::{LeadNull, Method, Reading, Settled, Subject, Test, Value};
+use crate::reading::{LeadNull, Method, Reading, Settled, Subject, Test, Value, WorkedOut};
 use crate::review::{Finding, Kind, Reason, Reviewed, Severity, Where};
 use crate::site::{Alteration, EventKind};
 use crate::standard::insulation::{REDUCED_VOLTAGE, test_voltage};
@@ -162,14 +162,36 @@ fn place_of(installation: &Installation, reading: &Reading) -> (String, Where) {
     }
 }
 
+/// Whether a reading of a circuit has a slip of its own, kept until a reading touches it.
+struct HasSlips(bool);
+
+impl WorkedOut for HasSlips {
+    const DESCRIBED: bool = false;
+}
+
+fn has_slips(reviewed: Reviewed<'_>, circuit: &Circuit, settled: &Settled<'_>, instruments: &TakenBy<'_>) -> bool {
+    let installation = reviewed.installation;
+    let slips = |reading: &Reading| !of_reading(installation, reading, instruments.took(reading)).is_empty();
+    settled.once(installation, circuit, || HasSlips(settled.standing_of(circuit.id).any(slips))).0
+}
+
 /// Findings of the record.
 pub(super) fn findings(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
     let installation = reviewed.installation;
     let instruments = TakenBy::of(reviewed.instruments, reviewed.events);
     let (mut unsaid, mut unwritten) = (0, 0);
+    let slipped: FxHashSet<Uuid> = installation
+        .circuits
+        .iter()
+        .filter(|one| has_slips(reviewed, one, settled, &instruments))
+        .map(|one| one.id)
+        .collect();
     for reading in settled.standing() {
         unsaid += usize::from(wants_instrument(reading) && instruments.took(reading).is_none());
         unwritten += usize::from(reading.context.entered_by.trim().is_empty());
+        if reading.key.subject.circuit().is_some_and(|circuit| !slipped.contains(&circuit)) {
+            continue;
+        }
         for slip in of_reading(installation, reading, instruments.took(reading)) {
             let (about, place) = place_of(installation, reading);
             findings.push(Finding::new(Severity::Odd, &about, Reason::Slip(slip), place));

@@ -19,7 +19,7 @@ use proof_core::certificate::{
 use proof_core::installation::validity::LONGEST_LINE;
 use proof_core::installation::{Nature, Person};
 use proof_core::job::Job;
-use proof_core::review::{Finding, review};
+use proof_core::review::{Finding, findings_of};
 use proof_paper::certificate::{Copy, pdf as drawn_pdf};
 use proof_paper::{calendar, sealed, table};
 use proof_store::{Asked, CertificateRow, Papers, Status, Store};
@@ -95,7 +95,7 @@ async fn drawn(shared: Data<Shared>, id: Uuid, f: Fields, problem: String, statu
     let job = &job.job;
     let form = form_of(f.get("form"));
     let findings: Vec<Finding> =
-        review(job.into()).into_iter().filter(|finding| form.waits_for(job, finding)).collect();
+        findings_of(job).iter().filter(|finding| form.waits_for(job, finding)).cloned().collect();
     let clear = findings.iter().all(|finding| !finding.blocks());
     let problem =
         if problem.is_empty() || clear { problem } else { "Not issued: what is listed below blocks it.".to_owned() };

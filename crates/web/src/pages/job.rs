@@ -17,7 +17,7 @@ use proof_core::installation::inspection;
 use proof_core::job::Job;
 use proof_core::plan::sequence::{origin_done, origin_steps};
 use proof_core::plan::standing::stand;
-use proof_core::review::{Finding, Severity, Where, review};
+use proof_core::review::{Finding, Severity, Where, findings_of};
 use proof_store::CertificateRow;
 use uuid::Uuid;
 
@@ -138,7 +138,7 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
     })
     .await?;
     let job = &job.job;
-    let findings = review(job.into());
+    let findings = findings_of(job);
     let count = |severity| findings.iter().filter(|finding| finding.severity == severity).count();
     let counts = [count(Severity::Fails), count(Severity::Missing), count(Severity::Odd)];
     let next =
@@ -172,7 +172,7 @@ pub(crate) async fn left(shared: Data<Shared>, path: Path<Uuid>, asking: Query<A
     let index = blocking(move || {
         let job = &shared.store.job(id)?.job;
         let issued = !shared.store.certificates(id)?.is_empty();
-        let findings = review(job.into());
+        let findings = findings_of(job);
         let all = progress(job, &findings, issued);
         let word = |count: usize| if count == 0 { "✓".to_owned() } else { count.to_string() };
         // Where there is nothing to do yet, nothing is done.

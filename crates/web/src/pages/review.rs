@@ -13,7 +13,7 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
 use proof_core::job::Job;
-use proof_core::review::{nothing_blocks, review, without_instrument};
+use proof_core::review::{findings_of, nothing_blocks, without_instrument};
 use proof_core::taking::Deed;
 use uuid::Uuid;
 
@@ -34,12 +34,12 @@ struct ReviewPage {
 }
 
 fn drawn(job: &Job, f: Fields, problem: String, status: StatusCode) -> Handled {
-    let findings = review(job.into());
+    let findings = findings_of(job);
     let clear = nothing_blocks(&findings);
     let nothing = findings.is_empty();
     let frame = framed("Review", Section::Review, job, &job.events);
     let people = job.people.iter().map(|person| (person.name.clone(), person.position.clone())).collect();
-    let groups = grouped(job.id, findings);
+    let groups = grouped(job.id, findings.to_vec());
     let unsaid = without_instrument(job.into()).len();
     let instruments = job.instruments.iter().map(|one| (one.id, format!("{} {}", one.reference, one.kind))).collect();
     let page = ReviewPage { frame, job: job.id, groups, clear, nothing, people, f, problem, unsaid, instruments };

@@ -13,7 +13,7 @@ use crate::plan::search::{Next, Search};
 use crate::plan::sequence::{circuit_steps, origin_steps, steps_kept};
 use crate::plan::sets::{board_pairs, set_step, whole as whole_of};
 use crate::plan::standing::{is_done, is_turned_over, is_wanted};
-use crate::reading::{Key, Kind, Place, Settled, Stage, Step, Test, Value, is_low_ohm};
+use crate::reading::{Key, Place, Settled, Stage, Step, Test, Value, WorkedOut, is_low_ohm};
 use crate::site::{BoardState, LeadState, Leads, OpenItem, Site, Wanted, leads};
 use std::sync::Arc;
 use uuid::Uuid;
@@ -119,7 +119,7 @@ pub enum Need<'a> {
 /// What is planned of a circuit, kept until a reading touches it.
 struct OfCircuit(Vec<Planned>);
 
-impl Kind for OfCircuit {
+impl WorkedOut for OfCircuit {
     const DESCRIBED: bool = false;
 }
 

@@ -16,7 +16,7 @@ use crate::installation::switching::{Switching, switchings};
 use crate::installation::{Accessory, Circuit, Installation, Lines, Point, PointId, Position, Shape, conductors};
 use crate::reading::entry::Field;
 use crate::reading::keys::{followed_key, polarity_at_points_key, polarity_key, turned_over};
-use crate::reading::{GoesTo, Key, Kind, Place, Settled, Stage, Step, Test};
+use crate::reading::{GoesTo, Key, Place, Settled, Stage, Step, Test, WorkedOut};
 use crate::standard::insulation::test_voltage;
 use std::sync::Arc;
 
@@ -181,7 +181,7 @@ pub fn circuit_steps(installation: &Installation, circuit: &Circuit) -> Vec<Step
 #[derive(Debug)]
 pub struct Steps(Vec<Arc<Step>>);
 
-impl Kind for Steps {
+impl WorkedOut for Steps {
     const DESCRIBED: bool = true;
 }
 
