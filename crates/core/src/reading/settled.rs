@@ -106,6 +106,12 @@ pub struct Settled<'a> {
     memo: Option<(&'a Memo, &'a Installation)>,
 }
 
+impl Default for Settled<'_> {
+    fn default() -> Self {
+        Self::new(&[], &[])
+    }
+}
+
 impl<'a> Settled<'a> {
     /// Sorts readings (in the order stored), without those that were struck out.
     pub fn new(readings: &'a [Reading], strikes: impl StrikeOuts<'a>) -> Self {

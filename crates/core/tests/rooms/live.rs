@@ -107,7 +107,7 @@ impl Walker {
             match live.before(&planned) {
                 None => {
                     let (typed, pressed) = self.typed(&planned);
-                    self.did(&Deed::Read(Figure { step: planned.step.clone(), typed, pressed, with: self.with() }));
+                    self.did(&Deed::Read(Figure { step: (*planned.step).clone(), typed, pressed, with: self.with() }));
                     done.push(match planned.step.key.test {
                         Test::SupplyPolarity => "polarity",
                         Test::FaultCurrent => "current",
@@ -276,7 +276,7 @@ fn a_list_that_was_drawn_before_energises_nothing_that_was_locked_since() {
             Some(Before::Prove(board)) => walker.isolate(board),
             None => {
                 let (typed, pressed) = walker.typed(&planned);
-                walker.did(&Deed::Read(Figure { step: planned.step.clone(), typed, pressed, with: walker.with() }));
+                walker.did(&Deed::Read(Figure { step: (*planned.step).clone(), typed, pressed, with: walker.with() }));
             }
             other => panic!("{other:?}"),
         }

@@ -68,15 +68,15 @@ fn polarity_is_proved_apart() {
             .map(|step| read(step, Value::Number(dec!(0.2))))
             .collect();
         let of = |readings: &[Reading]| polarity(&installation, &circuit, &Settled::new(readings, &[]));
-        assert!(matches!(of(&readings), Polarity::Owed(_)), "{by:?}");
+        assert!(matches!(*of(&readings), Polarity::Owed(_)), "{by:?}");
         let own = steps.iter().find(|step| step.stage == Stage::Polarity).unwrap();
         assert!(own.required);
         readings.push(read(own, Value::Pass));
-        assert!(matches!(of(&readings), Polarity::Earned(how) if how.starts_with(said)), "{by:?}");
+        assert!(matches!(*of(&readings), Polarity::Earned(how) if how.starts_with(said)), "{by:?}");
         readings.push(read(own, Value::Fail));
         readings.last_mut().unwrap().context.taken_at = Some(Timestamp::UNIX_EPOCH);
         readings.remove(readings.len() - 2);
-        assert!(matches!(of(&readings), Polarity::Wrong(_)), "{by:?}");
+        assert!(matches!(*of(&readings), Polarity::Wrong(_)), "{by:?}");
     }
 }
 

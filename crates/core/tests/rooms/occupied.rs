@@ -123,7 +123,7 @@ impl Person {
             unsteady: false,
             nulled: false,
         };
-        self.did(&Deed::Read(Figure { step: planned.step.clone(), typed, pressed, with }));
+        self.did(&Deed::Read(Figure { step: (*planned.step).clone(), typed, pressed, with }));
     }
 
     /// One step of the dead run, or of the run at power; whether there was one.

@@ -213,7 +213,7 @@ fn a_step_out_of_turn_is_planned_around_and_a_run_resumes_where_it_was() {
     let settled = Settled::new(&job.readings, &job.events);
     let run = Run::new(&job, &settled, Order::CircuitByCircuit);
     assert_eq!(run.in_hand(None).unwrap().step.slug, "earthing");
-    assert!(!run.left().any(|planned| planned.step == r1));
+    assert!(!run.left().any(|planned| *planned.step == r1));
     let jumped = run.in_hand(Some((ring.id, "rn"))).unwrap();
     assert_eq!((jumped.step.slug.as_str(), run.after(jumped).unwrap().step.slug.as_str()), ("rn", "r2"));
 }

@@ -10,7 +10,7 @@ use proof_core::installation::switching::{Switching, switched_metres, switchings
 use proof_core::installation::{Accessory, Circuit, Installation, Point, PointId, shorthand};
 use proof_core::job::Job;
 use proof_core::plan::sequence::circuit_steps;
-use proof_core::plan::standing::{done_of, is_done};
+use proof_core::plan::standing::{is_done, stand};
 use proof_core::quantity::Metres;
 use proof_core::reading::{Place, Reading, Settled, Stage, Step, Test, Value};
 use rust_decimal::{Decimal, dec};
@@ -205,7 +205,7 @@ fn what_was_read_at_the_switches_stays_read() {
     }
     assert_eq!(wanting(&job), 0);
     let settled = Settled::new(&job.readings, &job.events);
-    assert!(done_of(&job.installation, &circuit, &settled, &all).0 >= 10);
+    assert!(stand(&job.installation, &circuit, &settled).whole().0 >= 10);
 }
 
 fn read(all: &[(&[PointId], bool)]) -> Vec<Combination> {
