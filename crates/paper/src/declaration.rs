@@ -2,6 +2,7 @@
 
 use crate::certificate::{day, or_unsaid};
 use crate::sheet::{Sheet, words};
+use jiff::civil::Date;
 use proof_core::certificate::{Certificate, Form, Role};
 use proof_core::installation::Installation;
 
@@ -134,9 +135,12 @@ fn how_it_was_tested(sheet: &mut Sheet<'_>, certificate: &Certificate) {
         .instruments_used()
         .into_iter()
         .map(|instrument| {
-            let due = instrument
-                .calibration_due
-                .map_or_else(|| "regular checks".to_owned(), |due| format!("calibration due {due}"));
+            let due: Vec<String> = certificate.job.calibrations_used(instrument).iter().map(Date::to_string).collect();
+            let due = if due.is_empty() {
+                "regular checks".to_owned()
+            } else {
+                format!("calibration due {}", due.join(", then "))
+            };
             format!("{} {} ({due})", instrument.kind, crate::board_fields::numbered(instrument))
         })
         .collect();

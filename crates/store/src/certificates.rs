@@ -97,7 +97,7 @@ impl Store {
         draw: impl FnOnce(&Certificate, &Issued, &Documents, &FirmKey) -> std::result::Result<Papers, E>,
     ) -> Result<std::result::Result<Issued, NotIssued>> {
         self.write(|transaction| {
-            let job = read_job(transaction, job)?.job;
+            let job = read_job(transaction, &self.registers, job)?.job;
             let key = in_use(transaction)?.ok_or_else(|| {
                 StoreError::from(Refused::NoKey)
             })?;
@@ -125,6 +125,10 @@ impl Store {
             };
             let issued = Issued::freeze(&certificate)?;
             let papers = draw(&certificate, &issued, &documents::of(transaction, &job.installation)?, &key).map_err(|why| Refused::PapersNotDrawn(why.to_string()))?;
+            // What stood is kept: from now on the registers change nothing in this job.
+            transaction
+                .execute("UPDATE jobs SET description = ?2 WHERE id = ?1", params![id, crate::jobs::header(&job)?])?;
+            transaction.execute("DELETE FROM descriptions WHERE job = ?1", [&id])?;
             transaction.execute(
                 "INSERT INTO certificates (number, job, issued_at, rules_version, digest, bytes) VALUES (?1, ?2, ?3, ?4, ?5, ?6)",
                 params![number, id, now, proof_core::certificate::RULES_VERSION, issued.digest, issued.bytes],

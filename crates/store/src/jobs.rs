@@ -1,10 +1,11 @@
 //! Jobs: the list, the description with its revision, whole jobs in and out.
 
+use crate::overlay::{Kept, is_open, registers};
 use crate::recent::Version;
 use crate::{Differs, Refused, Result, Store, StoreError, column, documents, readings};
 use jiff::Timestamp;
 use proof_core::installation::Documents;
-use proof_core::job::{Job, Kept};
+use proof_core::job::Job;
 use proof_core::site::Event;
 use rusqlite::{Connection, OptionalExtension, Transaction, params};
 use std::collections::HashSet;
@@ -41,14 +42,15 @@ pub struct JobHead {
     pub revision: i64,
 }
 
-fn header(job: &Job) -> Result<String> {
+pub(crate) fn header(job: &Job) -> Result<String> {
     let mut head = job.clone();
     head.readings.clear();
     head.events.clear();
     Ok(serde_json::to_string(&head)?)
 }
 
-pub(crate) fn read_head(connection: &Connection, id: Uuid) -> Result<JobHead> {
+/// The description of a job, with what the registers say of an open one.
+pub(crate) fn read_head(connection: &Connection, kept: &Kept, id: Uuid) -> Result<JobHead> {
     let (text, revision, history): (String, i64, u32) = connection
         .prepare_cached("SELECT description, revision, history FROM jobs WHERE id = ?1")?
         .query_row([id.to_string()], |row| Ok((row.get(0)?, row.get(1)?, row.get(2)?)))
@@ -56,6 +58,10 @@ pub(crate) fn read_head(connection: &Connection, id: Uuid) -> Result<JobHead> {
         .ok_or_else(|| StoreError::Unknown(format!("job {id}")))?;
     let mut job: Job = serde_json::from_str(&text)?;
     job.history = history as usize;
+    if is_open(connection, id)? {
+        let now = connection.prepare_cached("SELECT revision FROM registers_state")?.query_row([], |row| row.get(0))?;
+        registers(connection, kept, now)?.lay_over(connection, &mut job)?;
+    }
     Ok(JobHead { job, revision })
 }
 
@@ -63,11 +69,19 @@ fn read_version(connection: &Connection, id: Uuid) -> Result<Version> {
     connection
         .prepare_cached(
             "SELECT revision, (SELECT coalesce(max(seq), 0) FROM readings WHERE job = jobs.id),
-                    (SELECT coalesce(max(seq), 0) FROM events WHERE job = jobs.id)
+                    (SELECT coalesce(max(seq), 0) FROM events WHERE job = jobs.id),
+                    (SELECT revision FROM registers_state),
+                    (SELECT count(*) FROM certificates WHERE job = jobs.id)
              FROM jobs WHERE id = ?1",
         )?
         .query_row([id.to_string()], |row| {
-            Ok(Version { revision: row.get(0)?, reading: row.get(1)?, event: row.get(2)? })
+            Ok(Version {
+                revision: row.get(0)?,
+                reading: row.get(1)?,
+                event: row.get(2)?,
+                registers: row.get(3)?,
+                certificates: row.get(4)?,
+            })
         })
         .optional()?
         .ok_or_else(|| StoreError::Unknown(format!("job {id}")))
@@ -84,8 +98,8 @@ fn read_events_after(connection: &Connection, job: Uuid, seq: i64) -> Result<Vec
     Ok(events)
 }
 
-pub(crate) fn read_job(connection: &Connection, id: Uuid) -> Result<JobHead> {
-    let mut head = read_head(connection, id)?;
+pub(crate) fn read_job(connection: &Connection, kept: &Kept, id: Uuid) -> Result<JobHead> {
+    let mut head = read_head(connection, kept, id)?;
     head.job.readings = readings::read_after(connection, id, 0)?;
     head.job.events = read_events_after(connection, id, 0)?;
     Ok(head)
@@ -236,7 +250,7 @@ impl Store {
             readings: Vec::new(),
             events: Vec::new(),
             history: job.history,
-            kept: Kept::default(),
+            kept: proof_core::job::Kept::default(),
         };
         Ok(JobHead { job, revision: whole.revision })
     }
@@ -266,16 +280,21 @@ impl Store {
             // nobody else reads it. What is kept may be newer than this snapshot; then it is read anew.
             Some((before, job)) if before.is_before(version) => {
                 let mut head = Arc::unwrap_or_clone(job);
+                if !before.is_described_as(version) {
+                    let described = read_head(transaction, &self.registers, id)?;
+                    let (readings, events) = (head.job.readings, head.job.events);
+                    head = JobHead { job: Job { readings, events, ..described.job }, revision: described.revision };
+                }
                 head.job.readings.extend(readings::read_after(transaction, id, before.reading)?);
                 head.job.events.extend(read_events_after(transaction, id, before.event)?);
                 head
             }
-            Some((newer, job)) if version.is_before(newer) => {
+            Some((newer, job)) => {
                 *kept = Some((newer, job));
                 drop(kept);
-                return Ok(Arc::new(read_job(transaction, id)?));
+                return Ok(Arc::new(read_job(transaction, &self.registers, id)?));
             }
-            _ => read_job(transaction, id)?,
+            None => read_job(transaction, &self.registers, id)?,
         };
         head.job.keep();
         let job = Arc::new(head);
@@ -290,51 +309,10 @@ impl Store {
     pub fn events(&self, id: Uuid) -> Result<Vec<Event>> {
         Ok(self.job(id)?.job.events.clone())
     }
-
-    /// Changes the description of a job, if nobody else did meanwhile.
-    ///
-    /// # Errors
-    /// [`StoreError::Conflict`]; [`StoreError::Refused`] when a circuit or point that has readings would go.
-    pub fn save_description(&self, job: &Job, revision: i64) -> Result<i64> {
-        self.save_with(job, &Documents::new(), revision)
-    }
-
-    /// The same with documents that it names from now on.
-    ///
-    /// # Errors
-    /// As [`Self::save_description`].
-    pub fn save_with(&self, job: &Job, documents: &Documents, revision: i64) -> Result<i64> {
-        self.write(|transaction| {
-            documents::put(transaction, documents)?;
-            let before = read_head(transaction, job.id)?;
-            if before.revision != revision {
-                return Err(StoreError::Conflict);
-            }
-            refuse_losing_readings(transaction, &before.job, job)?;
-            let taken = transaction
-                .prepare_cached("SELECT 1 FROM jobs WHERE reference = ?1 AND id <> ?2")?
-                .exists([job.reference.clone(), job.id.to_string()])?;
-            if taken {
-                return Err(Refused::JobTaken(job.reference.clone()).into());
-            }
-            transaction.execute(
-                "UPDATE jobs SET reference = ?2, title = ?3, client = ?4, site = ?5, description = ?6, revision = revision + 1 WHERE id = ?1",
-                params![
-                    job.id.to_string(),
-                    job.reference,
-                    job.title,
-                    job.installation.client.name,
-                    job.installation.site.name,
-                    header(job)?,
-                ],
-            )?;
-            Ok(revision + 1)
-        })
-    }
 }
 
 /// A circuit or point that has readings stays in the description.
-fn refuse_losing_readings(transaction: &Transaction<'_>, before: &Job, after: &Job) -> Result<()> {
+pub(crate) fn refuse_losing_readings(transaction: &Transaction<'_>, before: &Job, after: &Job) -> Result<()> {
     for circuit in &before.installation.circuits {
         let now = after.installation.circuit(circuit.id);
         let read: HashSet<Option<proof_core::installation::PointId>> = match now {

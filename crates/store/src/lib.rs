@@ -5,8 +5,10 @@
 
 mod certificates;
 mod documents;
+mod edit;
 mod jobs;
 mod keys;
+mod overlay;
 mod patterns;
 mod readings;
 mod recent;
@@ -15,6 +17,7 @@ mod registers;
 mod taking;
 
 pub use certificates::{Asked, CertificateRow, Papers, Status};
+pub use edit::Edit;
 pub use jobs::{JobHead, JobRow};
 pub use keys::KeyEvent;
 pub use registers::Begun;
@@ -95,6 +98,8 @@ fn migrations() -> Migrations<'static> {
         M::up(include_str!("../migrations/0006_own_rows.sql")),
         M::up(include_str!("../migrations/0007_documents.sql")),
         M::up(include_str!("../migrations/0008_patterns.sql")),
+        M::up(include_str!("../migrations/0009_editors.sql")),
+        M::up(include_str!("../migrations/0010_registers.sql")),
     ])
 }
 
@@ -114,6 +119,7 @@ pub struct Sent {
 pub struct Store {
     pool: Pool<SqliteConnectionManager>,
     recent: Arc<Recent>,
+    registers: Arc<overlay::Kept>,
     /// What the next writes are sent with.
     sent: Option<Sent>,
 }
@@ -156,7 +162,7 @@ impl Store {
         drop(first);
         let manager = SqliteConnectionManager::file(path).with_init(prepare);
         let pool = Pool::builder().max_size(CONNECTIONS).connection_timeout(BUSY).build(manager)?;
-        Ok(Self { pool, recent: Arc::default(), sent: None })
+        Ok(Self { pool, recent: Arc::default(), registers: Arc::default(), sent: None })
     }
 
     fn connection(&self) -> Result<PooledConnection<SqliteConnectionManager>> {

@@ -17,12 +17,25 @@ pub(crate) struct Version {
     pub reading: i64,
     /// Last event, 0 when there is none.
     pub event: i64,
+    /// Revision of the registers.
+    pub registers: i64,
+    /// How many certificates it has.
+    pub certificates: i64,
 }
 
 impl Version {
-    /// Whether another holds the same description and at least as many readings and events.
+    /// Whether another is as late or later, in all.
     pub(crate) const fn is_before(self, other: Self) -> bool {
-        self.revision == other.revision && self.reading <= other.reading && self.event <= other.event
+        self.revision <= other.revision
+            && self.reading <= other.reading
+            && self.event <= other.event
+            && self.registers <= other.registers
+            && self.certificates <= other.certificates
+    }
+
+    /// Whether another is described alike: what it says but for its readings and events.
+    pub(crate) const fn is_described_as(self, other: Self) -> bool {
+        self.revision == other.revision && self.registers == other.registers && self.certificates == other.certificates
     }
 }
 

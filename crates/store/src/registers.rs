@@ -1,11 +1,11 @@
 //! Firm, people, instruments.
 
 use crate::keys::put_in_use;
+use crate::overlay::changed;
 use crate::{Refused, Result, Store, StoreError, column};
 use jiff::Timestamp;
 use proof_core::installation::{Firm, OwnRow, Person};
 use proof_core::instrument::Instrument;
-use proof_core::job::Job;
 use proof_seal::FirmKey;
 use rusqlite::{Connection, OptionalExtension, Row, Transaction, params};
 use uuid::Uuid;
@@ -41,28 +41,7 @@ fn unread(reference: &str, more: &str) -> StoreError {
     StoreError::Row { table: "instruments", row: reference.to_owned(), column: "more", text: more.to_owned() }
 }
 
-/// Changes every job that has no certificate yet: what a register says is what such a job says.
-fn in_open_jobs(transaction: &Transaction<'_>, change: impl Fn(&mut Job) -> bool) -> Result<()> {
-    let mut statement = transaction.prepare_cached(
-        "SELECT description FROM jobs WHERE NOT EXISTS (SELECT 1 FROM certificates WHERE job = jobs.id)",
-    )?;
-    let mut rows = statement.query([])?;
-    let mut changed = Vec::new();
-    while let Some(row) = rows.next()? {
-        let mut job: Job = serde_json::from_str(row.get_ref(0)?.as_str().map_err(rusqlite::Error::from)?)?;
-        if change(&mut job) {
-            changed.push(job);
-        }
-    }
-    let mut update =
-        transaction.prepare_cached("UPDATE jobs SET description = ?2, revision = revision + 1 WHERE id = ?1")?;
-    for job in changed {
-        update.execute(params![job.id.to_string(), serde_json::to_string(&job)?])?;
-    }
-    Ok(())
-}
-
-fn own_rows_in(connection: &Connection) -> Result<Vec<OwnRow>> {
+pub(crate) fn own_rows_in(connection: &Connection) -> Result<Vec<OwnRow>> {
     let mut statement = connection.prepare_cached("SELECT body FROM own_rows ORDER BY seq")?;
     let mut rows = statement.query([])?;
     let mut all = Vec::new();
@@ -72,46 +51,62 @@ fn own_rows_in(connection: &Connection) -> Result<Vec<OwnRow>> {
     Ok(all)
 }
 
-/// Puts an entry into a list, or changes the one with its id; says whether the list is another now.
-fn put<T: Clone + PartialEq>(list: &mut Vec<T>, entry: &T, id: impl Fn(&T) -> Uuid) -> bool {
-    match list.iter_mut().find(|other| id(other) == id(entry)) {
-        Some(same) if same == entry => false,
-        Some(other) => {
-            other.clone_from(entry);
-            true
-        }
-        None => {
-            list.push(entry.clone());
-            true
-        }
-    }
+pub(crate) fn firm_in(connection: &Connection) -> Result<Firm> {
+    let found = connection
+        .prepare_cached("SELECT name, address, contact, house_rules FROM firm")?
+        .query_row([], |row| {
+            let rules: String = row.get(3)?;
+            let (name, address, contact) = (row.get(0)?, row.get(1)?, row.get(2)?);
+            Ok((Firm { name, address, contact, ..Firm::default() }, rules))
+        })
+        .optional()?;
+    let Some((firm, rules)) = found else { return Ok(Firm::default()) };
+    let house_rules = serde_json::from_str(&rules).map_err(|_| StoreError::Row {
+        table: "firm",
+        row: firm.name.clone(),
+        column: "house_rules",
+        text: rules,
+    })?;
+    Ok(Firm { house_rules, ..firm })
 }
 
-fn put_firm(transaction: &Transaction<'_>, before: &Firm, firm: &Firm) -> Result<()> {
-    in_open_jobs(transaction, |job| {
-        let ours = job.firm.name.is_empty() || job.firm == *before;
-        let changes = ours && job.firm != *firm;
-        if changes {
-            job.firm.clone_from(firm);
-        }
-        changes
+pub(crate) fn people_in(connection: &Connection) -> Result<Vec<Person>> {
+    let mut statement = connection.prepare_cached("SELECT id, name, position FROM people ORDER BY name, id")?;
+    let rows = statement.query_map([], |row| {
+        Ok(Person { id: uuid(row, "id")?, name: row.get("name")?, position: row.get("position")? })
     })?;
+    Ok(rows.collect::<rusqlite::Result<_>>()?)
+}
+
+pub(crate) fn instruments_in(connection: &Connection) -> Result<Vec<Instrument>> {
+    let mut statement = connection.prepare_cached(
+        "SELECT id, kind, reference, calibration_due, over_range_mohm, more FROM instruments ORDER BY reference, id",
+    )?;
+    let mut rows = statement.query([])?;
+    let mut all = Vec::new();
+    while let Some(row) = rows.next()? {
+        all.push(instrument(row)?);
+    }
+    Ok(all)
+}
+
+fn put_firm(transaction: &Transaction<'_>, firm: &Firm) -> Result<()> {
     transaction.execute(
         "INSERT INTO firm (only_row, name, address, contact, house_rules) VALUES (1, ?1, ?2, ?3, ?4)
          ON CONFLICT (only_row) DO UPDATE SET name = ?1, address = ?2, contact = ?3, house_rules = ?4",
         params![firm.name, firm.address, firm.contact, serde_json::to_string(&firm.house_rules)?],
     )?;
-    Ok(())
+    transaction.execute("INSERT OR IGNORE INTO firm_names (name) SELECT ?1 WHERE ?1 <> ''", [&firm.name])?;
+    changed(transaction)
 }
 
 fn put_person(transaction: &Transaction<'_>, person: &Person) -> Result<()> {
-    in_open_jobs(transaction, |job| put(&mut job.people, person, |one| one.id))?;
     transaction.execute(
         "INSERT INTO people (id, name, position) VALUES (?1, ?2, ?3)
          ON CONFLICT (id) DO UPDATE SET name = ?2, position = ?3",
         params![person.id.to_string(), person.name, person.position],
     )?;
-    Ok(())
+    changed(transaction)
 }
 
 fn put_instrument(transaction: &Transaction<'_>, instrument: &Instrument) -> Result<()> {
@@ -121,7 +116,6 @@ fn put_instrument(transaction: &Transaction<'_>, instrument: &Instrument) -> Res
     if taken.is_some_and(|id| id != instrument.id.to_string()) {
         return Err(Refused::InstrumentTaken(instrument.reference.clone()).into());
     }
-    in_open_jobs(transaction, |job| put(&mut job.instruments, instrument, |one| one.id))?;
     transaction.execute(
         "INSERT INTO instruments (id, kind, reference, calibration_due, over_range_mohm, more)
          VALUES (?1, ?2, ?3, ?4, ?5, ?6)
@@ -136,7 +130,7 @@ fn put_instrument(transaction: &Transaction<'_>, instrument: &Instrument) -> Res
             serde_json::to_string(instrument)?,
         ],
     )?;
-    Ok(())
+    changed(transaction)
 }
 
 /// What a new database begins with.
@@ -175,14 +169,7 @@ impl Store {
                     .prepare_cached("INSERT OR IGNORE INTO own_rows (id, body) VALUES (?1, ?2)")?
                     .execute([row.id.to_string(), serde_json::to_string(row)?])?;
             }
-            // Read where it is written: two people may write at once. What a file brought stays.
-            let all = own_rows_in(transaction)?;
-            in_open_jobs(transaction, |job| {
-                let known: Vec<Uuid> = job.installation.own_rows.iter().map(|row| row.id).collect();
-                let new = all.iter().filter(|row| !known.contains(&row.id));
-                job.installation.own_rows.extend(new.cloned());
-                job.installation.own_rows.len() > known.len()
-            })
+            changed(transaction)
         })
     }
 
@@ -191,22 +178,7 @@ impl Store {
     /// # Errors
     /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
     pub fn firm(&self) -> Result<Firm> {
-        let connection = self.connection()?;
-        let found = connection
-            .query_row("SELECT name, address, contact, house_rules FROM firm", [], |row| {
-                let rules: String = row.get(3)?;
-                let (name, address, contact) = (row.get(0)?, row.get(1)?, row.get(2)?);
-                Ok((Firm { name, address, contact, ..Firm::default() }, rules))
-            })
-            .optional()?;
-        let Some((firm, rules)) = found else { return Ok(Firm::default()) };
-        let house_rules = serde_json::from_str(&rules).map_err(|_| StoreError::Row {
-            table: "firm",
-            row: firm.name.clone(),
-            column: "house_rules",
-            text: rules,
-        })?;
-        Ok(Firm { house_rules, ..firm })
+        firm_in(&*self.connection()?)
     }
 
     /// Describes the firm, also in jobs of this firm that have no certificate yet.
@@ -214,8 +186,19 @@ impl Store {
     /// # Errors
     /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
     pub fn set_firm(&self, firm: &Firm) -> Result<()> {
-        let before = self.firm()?;
-        self.write(|transaction| put_firm(transaction, &before, firm))
+        self.write(|transaction| put_firm(transaction, firm))
+    }
+
+    /// Changes the firm as it stands, in one transaction: two who change other parts of it clash with nothing.
+    ///
+    /// # Errors
+    /// [`crate::StoreError`]: the database, a row that cannot be read.
+    pub fn change_firm(&self, change: impl FnOnce(&mut Firm)) -> Result<()> {
+        self.write(|transaction| {
+            let mut firm = firm_in(transaction)?;
+            change(&mut firm);
+            put_firm(transaction, &firm)
+        })
     }
 
     /// Firm, person, instrument and key in one: all of it, or nothing.
@@ -223,9 +206,8 @@ impl Store {
     /// # Errors
     /// [`crate::StoreError`]: the database, a reference that is taken, a key in use.
     pub fn begin(&self, begun: &Begun<'_>) -> Result<()> {
-        let before = self.firm()?;
         self.write(|transaction| {
-            put_firm(transaction, &before, begun.firm)?;
+            put_firm(transaction, begun.firm)?;
             put_person(transaction, begun.person)?;
             put_instrument(transaction, begun.instrument)?;
             match begun.key {
@@ -240,12 +222,7 @@ impl Store {
     /// # Errors
     /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
     pub fn people(&self) -> Result<Vec<Person>> {
-        let connection = self.connection()?;
-        let mut statement = connection.prepare_cached("SELECT id, name, position FROM people ORDER BY name, id")?;
-        let rows = statement.query_map([], |row| {
-            Ok(Person { id: uuid(row, "id")?, name: row.get("name")?, position: row.get("position")? })
-        })?;
-        Ok(rows.collect::<rusqlite::Result<_>>()?)
+        people_in(&*self.connection()?)
     }
 
     /// Adds a person, or changes the one with this id; jobs without a certificate follow.
@@ -261,16 +238,29 @@ impl Store {
     /// # Errors
     /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
     pub fn instruments(&self) -> Result<Vec<Instrument>> {
-        let connection = self.connection()?;
-        let mut statement = connection.prepare_cached(
-            "SELECT id, kind, reference, calibration_due, over_range_mohm, more FROM instruments ORDER BY reference, id",
-        )?;
-        let mut rows = statement.query([])?;
-        let mut all = Vec::new();
-        while let Some(row) = rows.next()? {
-            all.push(instrument(row)?);
-        }
-        Ok(all)
+        instruments_in(&*self.connection()?)
+    }
+
+    /// Changes an instrument as it stands, in one transaction; `None` when there is no such one. The inner error: it
+    /// was refused.
+    ///
+    /// # Errors
+    /// [`crate::StoreError`]: the database, a reference that is taken.
+    pub fn change_instrument<E>(
+        &self,
+        id: Uuid,
+        change: impl FnOnce(&mut Instrument) -> std::result::Result<(), E>,
+    ) -> Result<Option<std::result::Result<(), E>>> {
+        self.write(|transaction| {
+            let Some(mut one) = instruments_in(transaction)?.into_iter().find(|one| one.id == id) else {
+                return Ok(None);
+            };
+            let done = change(&mut one);
+            if done.is_ok() {
+                put_instrument(transaction, &one)?;
+            }
+            Ok(Some(done))
+        })
     }
 
     /// Adds an instrument, or changes the one with this id; jobs without a certificate follow.

@@ -142,7 +142,14 @@ pub(crate) fn go_done(to: &str, what: &str) -> HttpResponse {
     go(&format!("{page}{sign}done={what}{place}"))
 }
 
-/// Sends the browser to another page (303, so that a reload repeats nothing).
+/// Whether a path is one of this program's own: `//elsewhere` and `/\\elsewhere` are other hosts to a browser.
+fn is_own(path: &str) -> bool {
+    let plain = path.bytes().all(|byte| byte.is_ascii_graphic() && byte != b'\\');
+    path.starts_with('/') && !path.starts_with("//") && plain
+}
+
+/// Sends the browser to another page (303, so that a reload repeats nothing); never to another site.
 pub(crate) fn go(to: &str) -> HttpResponse {
+    let to = if is_own(to) { to } else { "/" };
     HttpResponse::SeeOther().insert_header(("location", to)).finish()
 }

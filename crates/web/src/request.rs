@@ -46,6 +46,57 @@ pub(crate) async fn once<T: Send + 'static>(
     .await
 }
 
+/// Changes the description of a job as it stands, once, in the transaction that looked at it: who adds clashes with
+/// nobody. `None` when it was sent before and is done.
+pub(crate) async fn change<T: Send + 'static>(
+    shared: &Data<Shared>,
+    f: &Fields,
+    job: Uuid,
+    work: impl FnOnce(&Job, &mut Job) -> Result<T, WebError> + Send + 'static,
+) -> Result<Option<T>, WebError> {
+    once(shared, f, move |store| store.edit(job, None, |edit| work(edit.whole, edit.job))?).await
+}
+
+/// Why a form was not taken, with the form as it is given back.
+pub(crate) enum NotTaken {
+    /// Something in it is wrong.
+    Wrong(Fields),
+    /// Others changed what it is about: theirs stand beside yours.
+    Clash(Fields),
+}
+
+/// Edits a part of the description of a job: `filled` is the form of what stands, `apply` puts a form into it. A
+/// change of another part meanwhile clashes with nothing; one of the same part is shown first.
+pub(crate) async fn edit(
+    shared: &Data<Shared>,
+    f: &Fields,
+    job: Uuid,
+    filled: impl Fn(&Job) -> Result<Fields, WebError> + Send + 'static,
+    apply: impl FnOnce(&mut Fields, &Job, &mut Job) -> Result<(), WebError> + Send + 'static,
+) -> Result<Result<(), NotTaken>, WebError> {
+    let revision = f.revision()?;
+    let mut given = f.clone();
+    let done = once(shared, f, move |store| {
+        let work = |edit: proof_store::Edit<'_>| {
+            let now = filled(edit.job).map_err(Err)?;
+            // What was shown and is gone altogether is as what nobody remembers.
+            let shown = edit.shown.as_ref().and_then(|job| filled(job).ok());
+            if given.merge(shown.as_ref(), &now) {
+                return Err(Ok(NotTaken::Clash(given)));
+            }
+            apply(&mut given, edit.whole, edit.job).map_err(Err)?;
+            if given.any_wrong() { Err(Ok(NotTaken::Wrong(given))) } else { Ok(()) }
+        };
+        match store.edit(job, Some(revision), work)? {
+            Ok(()) => Ok(Ok(())),
+            Err(Ok(not_taken)) => Ok(Err(not_taken)),
+            Err(Err(why)) => Err(why),
+        }
+    })
+    .await?;
+    Ok(done.unwrap_or(Ok(())))
+}
+
 /// The whole job, shared with whoever else reads it.
 pub(crate) async fn load(shared: &Data<Shared>, job: Uuid) -> Result<Arc<JobHead>, WebError> {
     let store = shared.store.clone();

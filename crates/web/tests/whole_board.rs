@@ -58,8 +58,15 @@ fn described(site: &Site) -> (String, Job) {
         let path = format!("/jobs/{id}/boards/{board}/circuits");
         assert_eq!(site.post(&path, &[("line", line), ("then", "more")]).0, StatusCode::SEE_OTHER, "{line}");
     }
-    let bond =
-        [("reference", "W-1"), ("title", "Workshop"), ("bond0_to", "water"), ("bond0_mm2", "10"), ("lines", "three")];
+    let revision = site.store.job(id).unwrap().revision.to_string();
+    let bond = [
+        ("revision", revision.as_str()),
+        ("reference", "W-1"),
+        ("title", "Workshop"),
+        ("bond0_to", "water"),
+        ("bond0_mm2", "10"),
+        ("lines", "three"),
+    ];
     assert_eq!(site.post(&format!("/jobs/{id}/particulars"), &bond).0, StatusCode::SEE_OTHER);
     (format!("/jobs/{id}"), job(site))
 }

@@ -70,6 +70,7 @@ pub fn instruments() -> Vec<Instrument> {
             line_to_line: true,
             series: None,
             checks,
+            calibrated: Vec::new(),
         },
         Instrument {
             id: id("VI-1"),

@@ -1,5 +1,9 @@
 //! The program itself, asked with arguments and standard input.
 
+#![allow(dead_code)] // each test file asks a part of it
+
+pub mod served;
+
 use std::io::Write;
 use std::process::{Command, Stdio};
 

@@ -54,6 +54,44 @@ pub struct Instrument {
     /// Its checks against fixed values, oldest first.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub checks: Vec<FixedCheck>,
+    /// Its calibrations before the one that stands, oldest first: what was read under one is judged by it.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub calibrated: Vec<Calibrated>,
+}
+
+/// A calibration that another followed.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Calibrated {
+    /// Due then, if anybody said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub due: Option<Date>,
+    /// The first day of the one that followed.
+    pub until: Date,
+}
+
+/// Most earlier calibrations kept of an instrument.
+const MOST_CALIBRATIONS: usize = 100;
+
+impl Instrument {
+    /// When calibration was due, as it stood on a day.
+    pub fn due_on(&self, on: Date) -> Option<Date> {
+        let then = self.calibrated.iter().find(|one| on < one.until);
+        then.map_or(self.calibration_due, |one| one.due)
+    }
+
+    /// Notes the calibration before, where this one is due at another date.
+    pub fn recalibrated(&mut self, before: &Self, today: Date) {
+        let same_day = before.calibrated.last().is_some_and(|last| last.until == today);
+        if before.calibration_due == self.calibration_due || before.calibration_due.is_none() || same_day {
+            return;
+        }
+        self.calibrated.push(Calibrated { due: before.calibration_due, until: today });
+        if self.calibrated.len() > MOST_CALIBRATIONS {
+            self.calibrated.remove(0);
+        }
+    }
 }
 
 /// What a fixed value is of.

@@ -91,7 +91,7 @@ pub enum Distrust {
 pub fn distrust(instrument: &Instrument, rule: InstrumentTrust, of: CheckOf, on: Date) -> Option<Distrust> {
     let name = || instrument.reference.clone();
     match rule {
-        InstrumentTrust::Calibration => match instrument.calibration_due {
+        InstrumentTrust::Calibration => match instrument.due_on(on) {
             Some(due) if due < on => Some(Distrust::OutOfCalibration { name: name(), due, on }),
             Some(_) => None,
             None => Some(Distrust::NoDate { name: name() }),

@@ -103,6 +103,18 @@ impl Job {
         self.instruments.iter().filter(used).collect()
     }
 
+    /// When calibration was due under which an instrument took its readings, the earliest first; as it stands now
+    /// where no reading says its day.
+    pub fn calibrations_used(&self, instrument: &Instrument) -> Vec<Date> {
+        let taken_by = TakenBy::of(&self.instruments, &self.events);
+        let mine = self.readings.iter().filter(|r| taken_by.took(r).is_some_and(|one| one.id == instrument.id));
+        let days = mine.filter_map(|reading| Some(reading.context.moment()?.to_zoned(jiff::tz::TimeZone::UTC).date()));
+        let mut due: Vec<Date> = days.filter_map(|day| instrument.due_on(day)).collect();
+        due.sort_unstable();
+        due.dedup();
+        if due.is_empty() { instrument.calibration_due.into_iter().collect() } else { due }
+    }
+
     /// The site as it is known here: what a file brought as history proves nothing.
     pub fn site(&self) -> Site<'_> {
         Site::here(&self.events, self.history)

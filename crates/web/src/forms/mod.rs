@@ -1,5 +1,6 @@
 //! Forms: what was typed is kept, by name, with what is wrong with it.
 
+mod clash;
 pub(crate) mod decisions;
 pub(crate) mod house_rules;
 pub(crate) mod lists;
@@ -36,15 +37,16 @@ fn spoken(name: &str) -> String {
 pub(crate) struct Fields {
     values: Vec<(String, String)>,
     errors: HashMap<String, String>,
+    /// What others changed while this was typed.
+    clashes: Vec<clash::Clash>,
+    /// What the form was made from is known.
+    base_known: bool,
 }
 
 impl Fields {
     /// Fields from names and values.
     pub(crate) fn of<const N: usize>(values: [(&str, String); N]) -> Self {
-        Self {
-            values: values.into_iter().map(|(name, value)| (name.to_owned(), value)).collect(),
-            errors: HashMap::new(),
-        }
+        Self { values: values.into_iter().map(|(name, value)| (name.to_owned(), value)).collect(), ..Self::default() }
     }
 
     /// Puts a value.
@@ -160,6 +162,18 @@ impl Fields {
         Some(Sent { id, digest: proof_seal::digest(body.as_bytes()), at })
     }
 
+    /// The revision of the description that the form was made from.
+    ///
+    /// # Errors
+    /// Without one: what the form was made from is not known, and what it would take back neither.
+    pub(crate) fn revision(&self) -> Result<i64, WebError> {
+        self.get("revision").parse().map_err(|_| {
+            WebError::Bad(
+                "The form does not say what it was made from: load the page again. Nothing was stored.".into(),
+            )
+        })
+    }
+
     /// The id of something that the form makes: the same however often the form is sent.
     pub(crate) fn made_id(&self, what: &str) -> Uuid {
         self.get(SENT).parse().map_or_else(|_| Uuid::new_v4(), |sent: Uuid| Uuid::new_v5(&sent, what.as_bytes()))
@@ -204,7 +218,7 @@ impl FromRequest for Fields {
             let bytes = bytes.await.map_err(|error| WebError::Bad(format!("The form could not be read: {error}.")))?;
             let values = serde_urlencoded::from_bytes(&bytes)
                 .map_err(|error| WebError::Bad(format!("The form could not be read: {error}.")))?;
-            Ok(Self { values, errors: HashMap::new() })
+            Ok(Self { values, ..Self::default() })
         })
     }
 }

@@ -3,7 +3,7 @@
 use crate::Shared;
 use crate::error::{Handled, WebError, go};
 use crate::forms::Fields;
-use crate::request::{find_circuit, once, who};
+use crate::request::{find_circuit, who};
 use actix_web::HttpRequest;
 use actix_web::web::{Data, Path};
 use jiff::Timestamp;
@@ -108,14 +108,12 @@ async fn changed(
     (job_id, circuit_id): (Uuid, Uuid),
     change: impl FnOnce(&Job, &mut Circuit) -> Result<(), WebError> + Send + 'static,
 ) -> Handled {
-    once(shared, f, move |store| {
-        let head = store.job(job_id)?;
-        find_circuit(&head.job, circuit_id)?;
-        let mut job = store.head(job_id)?.job;
+    crate::request::change(shared, f, job_id, move |whole, job| {
+        find_circuit(job, circuit_id)?;
         if let Some(circuit) = job.installation.circuits.iter_mut().find(|other| other.id == circuit_id) {
-            change(&head.job, circuit)?;
+            change(whole, circuit)?;
         }
-        Ok(store.save_description(&job, head.revision)?)
+        Ok(())
     })
     .await?;
     Ok(go(&format!("/jobs/{job_id}/circuits/{circuit_id}")))

@@ -294,19 +294,20 @@ pub(crate) async fn confirm(shared: Data<Shared>, path: Path<Uuid>, mut f: Field
         return drawn(&head, (from, name), problem, f, StatusCode::UNPROCESSABLE_ENTITY);
     }
     let form = f.clone();
+    let revision = f.revision()?;
     let done = once(&shared, &f, move |store| {
-        let head = store.head(id)?;
-        if form.get("revision").parse() != Ok(head.revision) {
-            let said = "somebody described this job meanwhile: look at what is there now, and confirm again.";
-            return Err(WebError::Clash(said.to_owned()));
-        }
-        let mut job = head.job;
-        let mut form = form;
-        described(&mut form, &mut job);
-        if let Some(problem) = form.all_wrong().first() {
-            return Err(WebError::Clash((*problem).to_owned()));
-        }
-        Ok(store.save_description(&job, head.revision)?)
+        store.edit(id, Some(revision), |edit| {
+            if edit.shown.as_ref() != Some(&*edit.job) {
+                let said = "somebody described this job meanwhile: look at what is there now, and confirm again.";
+                return Err(WebError::Clash(said.to_owned()));
+            }
+            let mut form = form;
+            described(&mut form, edit.job);
+            match form.all_wrong().first() {
+                Some(problem) => Err(WebError::Clash((*problem).to_owned())),
+                None => Ok(()),
+            }
+        })?
     });
     match done.await {
         Ok(_) => Ok(go_done(&format!("/jobs/{id}"), "begun")),

@@ -7,7 +7,7 @@ use crate::error::{Handled, WebError, go, go_done, page_with};
 use crate::forms::{Fields, by_key};
 use crate::frame::Section;
 use crate::frame::{Frame, moment};
-use crate::request::{blocking, find_board, load, once, remembered};
+use crate::request::{NotTaken, blocking, change, edit, find_board, load, remembered};
 use crate::words::{Chip, Mark, worse};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
@@ -321,9 +321,7 @@ pub(crate) async fn add(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -
         return Ok(go(&format!("/jobs/{id}/begin?{}", asked.unwrap_or_default())));
     }
     let board = f.made_id("board");
-    once(&shared, &f, move |store| {
-        let head = store.head(id)?;
-        let mut job = head.job;
+    change(&shared, &f, id, move |_, job| {
         if job.installation.boards.len() >= validity::MOST_BOARDS {
             return Err(WebError::Bad(format!("A job has at most {} boards.", validity::MOST_BOARDS)));
         }
@@ -340,24 +338,36 @@ pub(crate) async fn add(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -
             conditional_ka: None,
             surge: String::new(),
         });
-        Ok(store.save_description(&job, head.revision)?)
+        Ok(())
     })
     .await?;
     Ok(go(&format!("/jobs/{id}/boards/{board}")))
 }
 
-pub(crate) async fn save(
-    shared: Data<Shared>,
-    path: Path<(Uuid, Uuid)>,
-    request: HttpRequest,
-    mut f: Fields,
-) -> Handled {
+pub(crate) async fn save(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, f: Fields) -> Handled {
     let (id, board_id) = path.into_inner();
-    let store = shared.store.clone();
-    let head = blocking(move || Ok(store.head(id)?)).await?;
-    let revision = f.get("revision").parse().unwrap_or(head.revision);
-    let mut job = head.job;
-    find_board(&job, board_id)?;
+    let filled = move |job: &Job| {
+        let mut f = Fields::default();
+        for (name, value) in board_fields(find_board(job, board_id)?) {
+            f.put(name, value);
+        }
+        Ok(f)
+    };
+    match edit(&shared, &f, id, filled, move |f, _, job| described(f, job, board_id)).await? {
+        Ok(()) => Ok(go_done(&format!("/jobs/{id}/boards/{board_id}"), "board")),
+        Err(NotTaken::Wrong(f)) => {
+            drawn(shared, &request, id, board_id, Asked::again(f, StatusCode::UNPROCESSABLE_ENTITY)).await
+        }
+        Err(NotTaken::Clash(mut f)) => {
+            f.wrong("board", "Not stored yet: somebody changed this board meanwhile.");
+            drawn(shared, &request, id, board_id, Asked::again(f, StatusCode::CONFLICT)).await
+        }
+    }
+}
+
+/// Puts the form of a board into its description.
+fn described(f: &mut Fields, job: &mut Job, board_id: Uuid) -> Result<(), WebError> {
+    find_board(job, board_id)?;
     if let Some(board) = job.installation.boards.iter_mut().find(|board| board.id == board_id) {
         board.name = f.line("name", validity::LONGEST_LINE);
         board.location = f.line("location", validity::LONGEST_LINE);
@@ -383,17 +393,7 @@ pub(crate) async fn save(
     if validity::fed_in_a_circle(&job.installation, board_id) {
         f.wrong("fed", "A board cannot feed itself.");
     }
-    if f.any_wrong() {
-        return drawn(shared, &request, id, board_id, Asked::again(f, StatusCode::UNPROCESSABLE_ENTITY)).await;
-    }
-    match once(&shared, &f, move |store| Ok(store.save_description(&job, revision)?)).await {
-        Ok(_) => Ok(go_done(&format!("/jobs/{id}/boards/{board_id}"), "board")),
-        Err(WebError::Clash(problem)) => {
-            f.wrong("name", problem);
-            drawn(shared, &request, id, board_id, Asked::again(f, StatusCode::CONFLICT)).await
-        }
-        Err(other) => Err(other),
-    }
+    Ok(())
 }
 
 /// Puts a circuit, and the RCD that comes with it, on its board.
@@ -455,13 +455,7 @@ pub(crate) async fn add_circuit(
     };
     let (circuit, rcd) = line.build(board_id, f.made_id("circuit"));
     let circuit_id = circuit.id;
-    let done = once(&shared, &f, move |store| {
-        let head = store.head(id)?;
-        let mut job = head.job;
-        put(&mut job, circuit, rcd)?;
-        Ok(store.save_description(&job, head.revision)?)
-    })
-    .await;
+    let done = change(&shared, &f, id, move |_, job| put(job, circuit, rcd)).await;
     match done {
         Ok(_) if f.is("then", "more") => {
             Ok(go(&format!("/jobs/{id}/boards/{board_id}?added={circuit_id}#new-circuit")))

@@ -7,7 +7,7 @@ use crate::forms::Fields;
 use crate::forms::by_key;
 use crate::frame::Frame;
 use crate::frame::Section;
-use crate::request::{blocking, find_circuit, once};
+use crate::request::{NotTaken, blocking, change, edit, find_circuit, load};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
@@ -359,44 +359,48 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>) -> Hand
     drawn(f, (&head.job, &events), (circuit, head.revision), String::new(), StatusCode::OK)
 }
 
-pub(crate) async fn save(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, mut f: Fields) -> Handled {
-    let (job_id, circuit_id) = path.into_inner();
-    let store = shared.store.clone();
-    let (head, events) = blocking(move || Ok((store.head(job_id)?, store.events(job_id)?))).await?;
-    let revision = f.get("revision").parse().unwrap_or(head.revision);
-    let mut job = head.job.clone();
-    let mut circuit = taken(&mut f, find_circuit(&head.job, circuit_id)?);
-    new_rcd(&mut f, &mut job, &mut circuit);
-    if let Some(place) = job.installation.circuits.iter_mut().find(|other| other.id == circuit_id) {
+/// Puts the form into the description; what is wrong with the whole of it.
+fn described(f: &mut Fields, job: &mut Job, id: Uuid) -> Result<Vec<String>, WebError> {
+    let mut circuit = taken(f, find_circuit(job, id)?);
+    new_rcd(f, job, &mut circuit);
+    if let Some(place) = job.installation.circuits.iter_mut().find(|other| other.id == id) {
         place.clone_from(&circuit);
     }
     job.installation.sort_ways();
-    let mut problems = validity::circuit(&job.installation, &circuit);
-    if f.any_wrong() {
-        problems.insert(0, "see what is marked".to_owned());
-    }
-    if !problems.is_empty() {
-        let problem = format!("Not stored: {}.", problems.join("; "));
-        return drawn(f, (&head.job, &events), (circuit_id, revision), problem, StatusCode::UNPROCESSABLE_ENTITY);
-    }
-    match once(&shared, &f, move |store| Ok(store.save_description(&job, revision)?)).await {
-        Ok(_) => Ok(go_done(&format!("/jobs/{job_id}/circuits/{circuit_id}"), "circuit")),
-        Err(WebError::Clash(problem)) => {
-            drawn(f, (&head.job, &events), (circuit_id, head.revision), problem, StatusCode::CONFLICT)
+    Ok(validity::circuit(&job.installation, &circuit))
+}
+
+pub(crate) async fn save(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fields) -> Handled {
+    let (job_id, id) = path.into_inner();
+    let apply = move |f: &mut Fields, _: &Job, job: &mut Job| {
+        let problems = described(f, job, id)?;
+        if !problems.is_empty() {
+            f.wrong("circuit", format!("{}.", problems.join("; ")));
         }
-        Err(other) => Err(other),
-    }
+        Ok(())
+    };
+    let filled = move |job: &Job| Ok(filled(find_circuit(job, id)?));
+    let (f, problem, status) = match edit(&shared, &f, job_id, filled, apply).await {
+        Ok(Ok(())) => return Ok(go_done(&format!("/jobs/{job_id}/circuits/{id}"), "circuit")),
+        Ok(Err(NotTaken::Wrong(f))) => {
+            let whole = f.error("circuit").to_owned();
+            let marked = if whole.is_empty() || f.all_wrong().len() > 1 { "see what is marked. " } else { "" };
+            (f, format!("Not stored: {marked}{whole}").trim().to_owned(), StatusCode::UNPROCESSABLE_ENTITY)
+        }
+        Ok(Err(NotTaken::Clash(f))) => (f, "Not stored yet: see what was changed.".to_owned(), StatusCode::CONFLICT),
+        Err(WebError::Clash(problem)) => (f, problem, StatusCode::CONFLICT),
+        Err(other) => return Err(other),
+    };
+    let head = load(&shared, job_id).await?;
+    drawn(f, (&head.job, &head.job.events), (id, head.revision), problem, status)
 }
 
 /// Takes a circuit without readings out.
 pub(crate) async fn remove(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fields) -> Handled {
     let (job_id, circuit_id) = path.into_inner();
-    let board = once(&shared, &f, move |store| {
-        let head = store.head(job_id)?;
-        let mut job = head.job;
-        let board = find_circuit(&job, circuit_id)?.board;
+    let board = change(&shared, &f, job_id, move |_, job| {
+        let board = find_circuit(job, circuit_id)?.board;
         job.installation.circuits.retain(|circuit| circuit.id != circuit_id);
-        store.save_description(&job, head.revision)?;
         Ok(board)
     })
     .await?;

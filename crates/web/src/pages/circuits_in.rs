@@ -7,7 +7,7 @@ use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
-use crate::request::{find_board, load, once};
+use crate::request::{change, find_board, load};
 use actix_multipart::Multipart;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
@@ -77,10 +77,8 @@ pub(crate) async fn take(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fiel
     let (id, board_id) = path.into_inner();
     let lines = f.get("lines").to_owned();
     let made = f.clone();
-    let done = once(&shared, &f, move |store| {
-        let head = store.head(id)?;
-        let mut job = head.job;
-        find_board(&job, board_id)?;
+    let done = change(&shared, &f, id, move |_, job| {
+        find_board(job, board_id)?;
         for (number, text) in lines.lines().filter(|line| !line.trim().is_empty()).enumerate() {
             let line = shorthand::parse(text).map_err(|error| WebError::Clash(format!("“{text}”: {error}")))?;
             let (circuit, rcd) = line.build(board_id, made.made_id(&number.to_string()));
@@ -96,7 +94,7 @@ pub(crate) async fn take(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fiel
             return Err(WebError::Clash(format!("at most {} circuits a job", validity::MOST_CIRCUITS)));
         }
         job.installation.sort_ways();
-        Ok(store.save_description(&job, head.revision)?)
+        Ok(())
     })
     .await;
     match done {

@@ -3,7 +3,7 @@
 use crate::Shared;
 use crate::error::{Handled, WebError, go};
 use crate::forms::Fields;
-use crate::request::{find_board, find_circuit, once};
+use crate::request::{change, find_board, find_circuit};
 use actix_web::web::{Data, Path};
 use proof_core::installation::validity;
 use proof_core::installation::{Circuit, Feed, Installation, ResidualDevice};
@@ -63,18 +63,15 @@ fn too_many(job: &Job) -> Result<(), WebError> {
 pub(crate) async fn circuit(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fields) -> Handled {
     let (id, circuit_id) = path.into_inner();
     let new = f.made_id("circuit");
-    once(&shared, &f, move |store| {
-        let head = store.head(id)?;
-        let mut job = head.job;
-        let circuit = find_circuit(&job, circuit_id)?.clone();
+    change(&shared, &f, id, move |_, job| {
+        let circuit = find_circuit(job, circuit_id)?.clone();
         let way = next_way(&job.installation, circuit.board);
         let board = job.installation.boards.iter_mut().find(|board| board.id == circuit.board);
         let Some(board) = board else { return Err(WebError::NotFound("Its board is not described.".into())) };
         let copy = copied(&circuit, new, way, &mut board.rcds);
         job.installation.circuits.push(copy);
         job.installation.sort_ways();
-        too_many(&job)?;
-        Ok(store.save_description(&job, head.revision)?)
+        too_many(job)
     })
     .await?;
     Ok(go(&format!("/jobs/{id}/circuits/{new}/edit")))
@@ -83,10 +80,8 @@ pub(crate) async fn circuit(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: F
 pub(crate) async fn board(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fields) -> Handled {
     let (id, board_id) = path.into_inner();
     let new = f.made_id("board");
-    once(&shared, &f, move |store| {
-        let head = store.head(id)?;
-        let mut job = head.job;
-        let mut board = find_board(&job, board_id)?.clone();
+    change(&shared, &f, id, move |_, job| {
+        let mut board = find_board(job, board_id)?.clone();
         board.id = new;
         board.name = format!("{}, copy", board.name).chars().take(validity::LONGEST_LINE).collect();
         // Two boards on one feeding circuit would be a guess: the copy waits for its own.
@@ -111,8 +106,7 @@ pub(crate) async fn board(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fie
         job.installation.boards.push(board);
         job.installation.circuits.extend(circuits);
         job.installation.sort_ways();
-        too_many(&job)?;
-        Ok(store.save_description(&job, head.revision)?)
+        too_many(job)
     })
     .await?;
     Ok(go(&format!("/jobs/{id}/boards/{new}")))

@@ -5,7 +5,7 @@ use crate::Shared;
 use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::{Fields, by_key};
 use crate::frame::{Frame, Section};
-use crate::request::{blocking, once};
+use crate::request::{blocking, change, load, once};
 use actix_multipart::{Multipart, MultipartError};
 use actix_web::HttpResponse;
 use actix_web::http::StatusCode;
@@ -133,31 +133,33 @@ fn described(f: &mut Fields, bytes: &[u8], installation: &Installation) -> Resul
     Ok(Document { id: f.made_id("document"), name, purpose, media, sha256, bytes })
 }
 
+/// Why a document was not taken, with the form as it is given back.
+type NotTaken = (Fields, String);
+
 pub(crate) async fn add(shared: Data<Shared>, path: Path<Uuid>, parts: Multipart) -> Handled {
     let id = path.into_inner();
-    let taken = upload(parts).await;
-    let store = shared.store.clone();
-    let (mut head, events) = blocking(move || Ok((store.head(id)?, store.events(id)?))).await?;
-    let refused = |head: &Job, f: Fields, why: String| drawn(head, &events, f, why, StatusCode::UNPROCESSABLE_ENTITY);
-    let (mut f, bytes) = match taken {
-        Ok(taken) => taken,
-        Err((f, why)) => return refused(&head.job, f, why),
-    };
-    let document = match described(&mut f, &bytes, &head.job.installation) {
-        Ok(document) => document,
-        Err(why) => return refused(&head.job, f, why),
-    };
-    let documents = Documents::from([(document.sha256.clone(), bytes)]);
-    head.job.installation.documents.push(document);
-    let (job, revision) = (head.job.clone(), head.revision);
-    match once(&shared, &f, move |store| Ok(store.save_with(&job, &documents, revision)?)).await {
-        Ok(_) => Ok(go(&format!("/jobs/{id}/documents"))),
-        Err(WebError::Clash(why)) => {
-            head.job.installation.documents.pop();
-            drawn(&head.job, &events, f, why, StatusCode::CONFLICT)
+    let taken = match upload(parts).await {
+        Ok((f, bytes)) => {
+            let mut given = f.clone();
+            once(&shared, &f, move |store| {
+                let documents = Documents::from([(proof_seal::digest(&bytes), bytes.clone())]);
+                let work = |edit: proof_store::Edit<'_>| match described(&mut given, &bytes, &edit.job.installation) {
+                    Ok(document) => {
+                        edit.job.installation.documents.push(document);
+                        Ok(())
+                    }
+                    Err(why) => Err((given, why)),
+                };
+                Ok(store.edit_with(id, None, &documents, work)?)
+            })
+            .await?
+            .unwrap_or(Ok(()))
         }
-        Err(other) => Err(other),
-    }
+        Err(refused) => Err(refused),
+    };
+    let Err((f, why)): Result<(), NotTaken> = taken else { return Ok(go(&format!("/jobs/{id}/documents"))) };
+    let head = load(&shared, id).await?;
+    drawn(&head.job, &head.job.events, f, why, StatusCode::UNPROCESSABLE_ENTITY)
 }
 
 fn unknown() -> WebError {
@@ -185,15 +187,22 @@ pub(crate) async fn file(shared: Data<Shared>, path: Path<(Uuid, Uuid)>) -> Hand
 
 pub(crate) async fn remove(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fields) -> Handled {
     let (id, document) = path.into_inner();
-    let store = shared.store.clone();
-    let (mut head, events) = blocking(move || Ok((store.head(id)?, store.events(id)?))).await?;
-    let named = head.job.installation.document(document).ok_or_else(unknown)?.name.clone();
-    let ways = ways_on(&head.job.installation, document);
-    if !ways.is_empty() {
-        let why = format!("Not taken out: way {ways} rests on “{named}”. Choose another there first.");
-        return drawn(&head.job, &events, Fields::default(), why, StatusCode::CONFLICT);
+    let done = change(&shared, &f, id, move |_, job| {
+        let named = job.installation.document(document).ok_or_else(unknown)?.name.clone();
+        let ways = ways_on(&job.installation, document);
+        if !ways.is_empty() {
+            let why = format!("Not taken out: way {ways} rests on “{named}”. Choose another there first.");
+            return Err(WebError::Clash(why));
+        }
+        job.installation.documents.retain(|one| one.id != document);
+        Ok(())
+    });
+    match done.await {
+        Ok(_) => Ok(go(&format!("/jobs/{id}/documents"))),
+        Err(WebError::Clash(why)) => {
+            let head = load(&shared, id).await?;
+            drawn(&head.job, &head.job.events, Fields::default(), why, StatusCode::CONFLICT)
+        }
+        Err(other) => Err(other),
     }
-    head.job.installation.documents.retain(|one| one.id != document);
-    once(&shared, &f, move |store| Ok(store.save_description(&head.job, head.revision)?)).await?;
-    Ok(go(&format!("/jobs/{id}/documents")))
 }

@@ -2,17 +2,18 @@
 
 use super::framed;
 use crate::Shared;
-use crate::error::{Handled, WebError, go, go_done, page_with};
+use crate::error::{Handled, go, go_done, page_with};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
-use crate::request::{blocking, once};
+use crate::request::{NotTaken, blocking, edit, load};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
 use proof_core::installation::Installation;
 use proof_core::installation::inspection::{InspectionAnswer, InspectionOutcome, areas, asked};
 use proof_core::installation::validity::LONGEST_TEXT;
+use proof_core::job::Job;
 use uuid::Uuid;
 
 pub(crate) struct Row {
@@ -36,6 +37,8 @@ struct InspectionPage {
     revision: i64,
     areas: Vec<Area>,
     problem: String,
+    /// What others changed meanwhile.
+    clashes: String,
     /// It was come to from the run, and goes back there.
     run: bool,
 }
@@ -69,11 +72,7 @@ pub(crate) struct Then {
 pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>, query: Query<Then>) -> Handled {
     let id = path.into_inner();
     let (head, events) = blocking(move || Ok((shared.store.head(id)?, shared.store.events(id)?))).await?;
-    let mut f = Fields::default();
-    for answer in &head.job.installation.inspection {
-        f.put(answer.item.clone(), answer.outcome.key());
-        f.put(format!("{}-note", answer.item), answer.note.clone());
-    }
+    let f = filled(&head.job);
     let frame = framed("Inspection", Section::Inspection, &head.job, &events);
     page_with(
         StatusCode::OK,
@@ -83,6 +82,7 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>, query: Query<Th
             revision: head.revision,
             areas: rows(&f, &head.job.installation),
             problem: String::new(),
+            clashes: String::new(),
             run: query.then.as_deref() == Some("run"),
         },
     )
@@ -118,32 +118,47 @@ fn answers(f: &mut Fields, installation: &Installation) -> Vec<InspectionAnswer>
     answers
 }
 
-pub(crate) async fn save(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handled {
+/// The form of the answers that stand.
+fn filled(job: &Job) -> Fields {
+    let mut f = Fields::default();
+    for answer in &job.installation.inspection {
+        f.put(answer.item.clone(), answer.outcome.key());
+        f.put(format!("{}-note", answer.item), answer.note.clone());
+    }
+    f
+}
+
+pub(crate) async fn save(shared: Data<Shared>, path: Path<Uuid>, f: Fields) -> Handled {
     let id = path.into_inner();
-    let store = shared.store.clone();
-    let (mut head, events) = blocking(move || Ok((store.head(id)?, store.events(id)?))).await?;
-    let mut answers = answers(&mut f, &head.job.installation);
-    // What is no longer asked keeps its answer.
-    let on_page = |answer: &&InspectionAnswer| asked(&head.job.installation).any(|item| item.key == answer.item);
-    answers.extend(head.job.installation.inspection.iter().filter(|answer| !on_page(answer)).cloned());
     let run = f.is("then", "run");
-    let again = |f: &Fields, job: &proof_core::job::Job, revision, status, problem: String| {
-        let frame = framed("Inspection", Section::Inspection, job, &events);
-        page_with(status, &InspectionPage { frame, job: id, revision, areas: rows(f, &job.installation), problem, run })
-    };
-    if f.any_wrong() {
-        return again(&f, &head.job, head.revision, StatusCode::UNPROCESSABLE_ENTITY, f.all_wrong().join(" "));
-    }
-    let revision = f.get("revision").parse().unwrap_or(head.revision);
-    head.job.installation.inspection = answers;
-    let job = head.job.clone();
-    match once(&shared, &f, move |store| Ok(store.save_description(&job, revision)?)).await {
-        Ok(_) if !f.get("area").is_empty() => {
-            Ok(go(&format!("/jobs/{id}/inspection{}", if run { "?then=run" } else { "" })))
+    let done = edit(
+        &shared,
+        &f,
+        id,
+        |job| Ok(filled(job)),
+        |f, _, job| {
+            let mut answers = answers(f, &job.installation);
+            // What is no longer asked keeps its answer.
+            let on_page = |answer: &&InspectionAnswer| asked(&job.installation).any(|item| item.key == answer.item);
+            answers.extend(job.installation.inspection.iter().filter(|answer| !on_page(answer)).cloned());
+            job.installation.inspection = answers;
+            Ok(())
+        },
+    );
+    let (f, problem, status) = match done.await? {
+        Ok(()) if !f.get("area").is_empty() => {
+            return Ok(go(&format!("/jobs/{id}/inspection{}", if run { "?then=run" } else { "" })));
         }
-        Ok(_) if run => Ok(go(&format!("/jobs/{id}/run"))),
-        Ok(_) => Ok(go_done(&format!("/jobs/{id}"), "inspection")),
-        Err(WebError::Clash(problem)) => again(&f, &head.job, head.revision, StatusCode::CONFLICT, problem),
-        Err(other) => Err(other),
-    }
+        Ok(()) if run => return Ok(go(&format!("/jobs/{id}/run"))),
+        Ok(()) => return Ok(go_done(&format!("/jobs/{id}"), "inspection")),
+        Err(NotTaken::Wrong(f)) => {
+            let problem = f.all_wrong().join(" ");
+            (f, problem, StatusCode::UNPROCESSABLE_ENTITY)
+        }
+        Err(NotTaken::Clash(f)) => (f, "Not stored yet: see what was changed.".to_owned(), StatusCode::CONFLICT),
+    };
+    let head = load(&shared, id).await?;
+    let frame = framed("Inspection", Section::Inspection, &head.job, &head.job.events);
+    let (areas, clashes) = (rows(&f, &head.job.installation), f.clashes());
+    page_with(status, &InspectionPage { frame, job: id, revision: head.revision, areas, problem, clashes, run })
 }

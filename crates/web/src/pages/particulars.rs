@@ -9,7 +9,7 @@ use crate::forms::decisions;
 use crate::forms::house_rules::{house_rules, rule_fields};
 use crate::frame::Frame;
 use crate::frame::Section;
-use crate::request::{blocking, once};
+use crate::request::{NotTaken, blocking, edit, load};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
@@ -213,29 +213,35 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
     drawn(filled(&head.job), &head.job, head.revision, &events, String::new(), StatusCode::OK)
 }
 
-pub(crate) async fn save(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handled {
-    let id = path.into_inner();
-    let store = shared.store.clone();
-    let (head, events, readings) =
-        blocking(move || Ok((store.head(id)?, store.events(id)?, store.readings_for(id, &[])?))).await?;
-    let revision = f.get("revision").parse().unwrap_or(head.revision);
-    let mut job = head.job.clone();
-    taken(&mut f, &mut job);
-    for reading in &readings {
+/// Puts the form into the description; a bond that has readings stays.
+fn described(f: &mut Fields, whole: &Job, job: &mut Job) {
+    taken(f, job);
+    for reading in &whole.readings {
         if let proof_core::reading::Subject::Bond { bond } = reading.key.subject
-            && let Some(lost) = head.job.installation.supply.bonds.iter().find(|other| other.id == bond)
+            && let Some(lost) = whole.installation.supply.bonds.iter().find(|other| other.id == bond)
             && !job.installation.supply.bonds.iter().any(|other| other.id == bond)
         {
             f.wrong("bond0_to", format!("The bond to {} has readings: it cannot be taken out.", lost.to));
         }
     }
-    if f.any_wrong() {
-        let problem = "Not stored: see what is marked.".to_owned();
-        return drawn(f, &head.job, revision, &events, problem, StatusCode::UNPROCESSABLE_ENTITY);
-    }
-    match once(&shared, &f, move |store| Ok(store.save_description(&job, revision)?)).await {
-        Ok(_) => Ok(go_done(&format!("/jobs/{id}"), "particulars")),
-        Err(WebError::Clash(problem)) => drawn(f, &head.job, head.revision, &events, problem, StatusCode::CONFLICT),
-        Err(other) => Err(other),
-    }
+}
+
+pub(crate) async fn save(shared: Data<Shared>, path: Path<Uuid>, f: Fields) -> Handled {
+    let id = path.into_inner();
+    let apply = |f: &mut Fields, whole: &Job, job: &mut Job| {
+        described(f, whole, job);
+        Ok(())
+    };
+    let (f, problem, status) = match edit(&shared, &f, id, |job| Ok(filled(job)), apply).await {
+        Ok(Ok(())) => return Ok(go_done(&format!("/jobs/{id}"), "particulars")),
+        Ok(Err(NotTaken::Wrong(f))) => {
+            (f, "Not stored: see what is marked.".to_owned(), StatusCode::UNPROCESSABLE_ENTITY)
+        }
+        Ok(Err(NotTaken::Clash(f))) => (f, "Not stored yet: see what was changed.".to_owned(), StatusCode::CONFLICT),
+        // The reference is another job's.
+        Err(WebError::Clash(problem)) => (f, problem, StatusCode::CONFLICT),
+        Err(other) => return Err(other),
+    };
+    let head = load(&shared, id).await?;
+    drawn(f, &head.job, head.revision, &head.job.events, problem, status)
 }

@@ -79,8 +79,10 @@ pub(crate) async fn save_firm(shared: Data<Shared>, mut f: Fields) -> Handled {
         return drawn(shared, f, StatusCode::UNPROCESSABLE_ENTITY).await;
     }
     once(&shared, &f, move |store| {
-        let house_rules = store.firm()?.house_rules;
-        Ok(store.set_firm(&Firm { house_rules, ..firm })?)
+        Ok(store.change_firm(|now| {
+            let house_rules = std::mem::take(&mut now.house_rules);
+            *now = Firm { house_rules, ..firm };
+        })?)
     })
     .await?;
     Ok(go_done("/firm", "firm"))
@@ -94,7 +96,7 @@ pub(crate) async fn save_rules(shared: Data<Shared>, mut f: Fields) -> Handled {
     if f.any_wrong() {
         return drawn(shared, f, StatusCode::UNPROCESSABLE_ENTITY).await;
     }
-    once(&shared, &f, move |store| Ok(store.set_firm(&firm)?)).await?;
+    once(&shared, &f, move |store| Ok(store.change_firm(|now| now.house_rules = firm.house_rules)?)).await?;
     Ok(go_done("/firm#rules", "rules"))
 }
 
@@ -207,10 +209,7 @@ struct InstrumentPage {
 async fn instrument_drawn(shared: Data<Shared>, id: Uuid, mut f: Fields, status: StatusCode) -> Handled {
     let store = shared.store.clone();
     let (all, rule) = blocking(move || Ok((store.instruments()?, store.firm()?.house_rules.instruments))).await?;
-    let one = all
-        .into_iter()
-        .find(|one| one.id == id)
-        .ok_or_else(|| WebError::NotFound("There is no such instrument.".into()))?;
+    let one = all.into_iter().find(|one| one.id == id).ok_or_else(no_such)?;
     let today = Zoned::now().date();
     let text = |value: Option<Decimal>| value.map(|value| value.normalize().to_string()).unwrap_or_default();
     for (name, value) in [
@@ -267,20 +266,28 @@ pub(crate) async fn instrument(shared: Data<Shared>, path: Path<Uuid>) -> Handle
     instrument_drawn(shared, path.into_inner(), Fields::default(), StatusCode::OK).await
 }
 
-async fn instrument_of_id(shared: &Data<Shared>, id: Uuid) -> Result<Instrument, WebError> {
-    let store = shared.store.clone();
-    let all = blocking(move || Ok(store.instruments()?)).await?;
-    all.into_iter().find(|one| one.id == id).ok_or_else(|| WebError::NotFound("There is no such instrument.".into()))
+fn no_such() -> WebError {
+    WebError::NotFound("There is no such instrument.".into())
 }
 
 pub(crate) async fn change_instrument(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handled {
     let id = path.into_inner();
-    let before = instrument_of_id(&shared, id).await?;
-    let changed = instrument_of(&mut f, before);
-    if f.any_wrong() {
-        return instrument_drawn(shared, id, f, StatusCode::UNPROCESSABLE_ENTITY).await;
-    }
-    match once(&shared, &f, move |store| Ok(store.save_instrument(&changed)?)).await {
+    let mut given = f.clone();
+    let today = Zoned::now().date();
+    let done = once(&shared, &f, move |store| {
+        let done = store.change_instrument(id, |one| {
+            let before = one.clone();
+            *one = instrument_of(&mut given, before.clone());
+            // A new calibration says nothing of what was read under the one before.
+            if !given.ticked("slip") {
+                one.recalibrated(&before, today);
+            }
+            if given.any_wrong() { Err(given) } else { Ok(()) }
+        })?;
+        done.ok_or_else(no_such)
+    });
+    match done.await {
+        Ok(Some(Err(f))) => instrument_drawn(shared, id, f, StatusCode::UNPROCESSABLE_ENTITY).await,
         Ok(_) => Ok(go(&format!("/firm/instruments/{id}"))),
         Err(WebError::Clash(problem)) => {
             f.wrong("instrument_reference", problem);
@@ -293,7 +300,6 @@ pub(crate) async fn change_instrument(shared: Data<Shared>, path: Path<Uuid>, mu
 /// Adds a check against a fixed value.
 pub(crate) async fn add_check(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handled {
     let id = path.into_inner();
-    let mut one = instrument_of_id(&shared, id).await?;
     let on = f.trimmed("on").parse().ok();
     if on.is_none() {
         f.wrong("on", format!("“{}” is no date: write it as 2026-11-03.", f.trimmed("on")));
@@ -313,13 +319,21 @@ pub(crate) async fn add_check(shared: Data<Shared>, path: Path<Uuid>, mut f: Fie
     let (false, Some(on), Some(fixed), Some(read)) = (f.any_wrong(), on, fixed, read) else {
         return instrument_drawn(shared, id, f, StatusCode::UNPROCESSABLE_ENTITY).await;
     };
-    if one.checks.len() >= MOST_CHECKS {
-        f.wrong("on", format!("At most {MOST_CHECKS} checks of an instrument are kept."));
+    let done = once(&shared, &f, move |store| {
+        let done = store.change_instrument(id, |one| {
+            if one.checks.len() >= MOST_CHECKS {
+                return Err(format!("At most {MOST_CHECKS} checks of an instrument are kept."));
+            }
+            one.checks.push(FixedCheck { on, of, fixed, read, by });
+            one.checks.sort_by_key(|check| check.on);
+            Ok(())
+        })?;
+        done.ok_or_else(no_such)
+    });
+    if let Some(Err(problem)) = done.await? {
+        f.wrong("on", problem);
         return instrument_drawn(shared, id, f, StatusCode::UNPROCESSABLE_ENTITY).await;
     }
-    one.checks.push(FixedCheck { on, of, fixed, read, by });
-    one.checks.sort_by_key(|check| check.on);
-    once(&shared, &f, move |store| Ok(store.save_instrument(&one)?)).await?;
     Ok(go(&format!("/firm/instruments/{id}#checks")))
 }
 

@@ -4,7 +4,7 @@
 use crate::Shared;
 use crate::error::{Handled, WebError, go_done};
 use crate::forms::Fields;
-use crate::request::{named, once};
+use crate::request::{change, named};
 use actix_web::HttpRequest;
 use actix_web::web::{Data, Path};
 use jiff::Timestamp;
@@ -22,14 +22,11 @@ async fn withdrawn(
 ) -> Result<(), WebError> {
     let (by, reason) = (named(request, &f), f.trimmed("reason").to_owned());
     let hand = Hand::new(f.made_id("withdrawn"), by, Timestamp::now());
-    once(shared, &f, move |store| {
-        let head = store.job(job)?;
+    change(shared, &f, job, move |whole, job| {
         let refused =
             |why: NotWithdrawn| WebError::Clash(format!("Not withdrawn: {why}. Go back; nothing was changed."));
-        let installation = how(&head.job, &reason, &hand).map_err(refused)?;
-        let mut described = store.head(job)?;
-        described.job.installation = installation;
-        Ok(store.save_description(&described.job, head.revision)?)
+        job.installation = how(whole, &reason, &hand).map_err(refused)?;
+        Ok(())
     })
     .await?;
     Ok(())

@@ -9,7 +9,7 @@ use super::entry::{Asked, figure, remember_entry};
 use crate::Shared;
 use crate::error::{Handled, WebError, go, status_of};
 use crate::forms::{Fields, by_key};
-use crate::request::{did, is_partial, load, named, once, remember, who};
+use crate::request::{change, did, is_partial, load, named, remember, who};
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{self, Data, Path};
@@ -103,9 +103,7 @@ pub(crate) async fn answer(shared: Data<Shared>, path: Path<Uuid>, request: Http
             drawn = Drawn { problem, kept: f, refused: Some(StatusCode::UNPROCESSABLE_ENTITY), ..drawn };
         }
         Some(answer) => {
-            once(&shared, &f, move |store| {
-                let head = store.head(id)?;
-                let mut job = head.job;
+            change(&shared, &f, id, move |_, job| {
                 let (boards, circuits) = (&mut job.installation.boards, &mut job.installation.circuits);
                 match answer {
                     Answer::Armour(circuit, armour) => {
@@ -120,7 +118,7 @@ pub(crate) async fn answer(shared: Data<Shared>, path: Path<Uuid>, request: Http
                         }
                     }
                 }
-                Ok(store.save_description(&job, head.revision)?)
+                Ok(())
             })
             .await?;
         }
