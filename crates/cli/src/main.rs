@@ -110,6 +110,28 @@ enum Command {
         #[arg(long, value_name = "TEXT")]
         code: Option<String>,
     },
+    /// Copy a database into a new file, also while it is served
+    Backup {
+        /// The copy: a file that is not there yet
+        file: PathBuf,
+        /// The database
+        #[arg(long)]
+        db: PathBuf,
+    },
+    /// Put a copy in the place of a database, also while it is served; what stood there is kept beside it
+    Restore {
+        /// The copy
+        file: PathBuf,
+        /// The database
+        #[arg(long)]
+        db: PathBuf,
+    },
+    /// Examine a database: exit 0 when it is sound, 1 with what is wrong, a line each
+    Doctor {
+        /// The database
+        #[arg(long)]
+        db: PathBuf,
+    },
     /// Print the JSON Schema of the job file
     #[cfg(feature = "schema")]
     Schema,
@@ -129,6 +151,9 @@ fn main() -> ExitCode {
         Command::Export { reference, db } => command::jobs::export(&reference, &db),
         Command::Import { file, db } => command::jobs::import(&file, &db),
         Command::Certificate { file, output } => command::jobs::certificate(&file, &output),
+        Command::Backup { file, db } => command::keeping::backup(&db, &file),
+        Command::Restore { file, db } => command::keeping::restore(&file, &db),
+        Command::Doctor { db } => return finish_with(command::keeping::doctor(&db)),
         Command::Check { file } => return finish_with(command::check::check(&file)),
         Command::Verify { file, key, code } => {
             return finish_with(command::verify::verify(&file, &key, code.as_deref()));

@@ -59,10 +59,17 @@ pub(crate) fn read_head(connection: &Connection, kept: &Kept, id: Uuid) -> Resul
     let mut job: Job = serde_json::from_str(&text)?;
     job.history = history as usize;
     if is_open(connection, id)? {
-        let now = connection.prepare_cached("SELECT revision FROM registers_state")?.query_row([], |row| row.get(0))?;
+        let now = connection
+            .prepare_cached("SELECT (SELECT id FROM generation), revision FROM registers_state")?
+            .query_row([], |row| Ok((generation(row.get_ref(0)?.as_bytes()?), row.get(1)?)))?;
         registers(connection, kept, now)?.lay_over(connection, &mut job)?;
     }
     Ok(JobHead { job, revision })
+}
+
+/// The generation of a database, as a number.
+fn generation(id: &[u8]) -> u64 {
+    id.iter().take(16).fold(0, |number, byte| number << 4 | u64::from(char::from(*byte).to_digit(16).unwrap_or(0)))
 }
 
 fn read_version(connection: &Connection, id: Uuid) -> Result<Version> {
@@ -71,7 +78,8 @@ fn read_version(connection: &Connection, id: Uuid) -> Result<Version> {
             "SELECT revision, (SELECT coalesce(max(seq), 0) FROM readings WHERE job = jobs.id),
                     (SELECT coalesce(max(seq), 0) FROM events WHERE job = jobs.id),
                     (SELECT revision FROM registers_state),
-                    (SELECT count(*) FROM certificates WHERE job = jobs.id)
+                    (SELECT count(*) FROM certificates WHERE job = jobs.id),
+                    (SELECT id FROM generation)
              FROM jobs WHERE id = ?1",
         )?
         .query_row([id.to_string()], |row| {
@@ -81,6 +89,7 @@ fn read_version(connection: &Connection, id: Uuid) -> Result<Version> {
                 event: row.get(2)?,
                 registers: row.get(3)?,
                 certificates: row.get(4)?,
+                generation: generation(row.get_ref(5)?.as_bytes()?),
             })
         })
         .optional()?
@@ -89,11 +98,11 @@ fn read_version(connection: &Connection, id: Uuid) -> Result<Version> {
 
 fn read_events_after(connection: &Connection, job: Uuid, seq: i64) -> Result<Vec<Event>> {
     let mut statement =
-        connection.prepare_cached("SELECT body FROM events WHERE job = ?1 AND seq > ?2 ORDER BY seq")?;
+        connection.prepare_cached("SELECT body, seq FROM events WHERE job = ?1 AND seq > ?2 ORDER BY seq")?;
     let mut rows = statement.query(params![job.to_string(), seq])?;
     let mut events = Vec::new();
     while let Some(row) = rows.next()? {
-        events.push(serde_json::from_str(row.get_ref(0)?.as_str().map_err(rusqlite::Error::from)?)?);
+        events.push(readings::body(row, "events")?);
     }
     Ok(events)
 }
@@ -115,6 +124,7 @@ pub(crate) fn insert_event(transaction: &Transaction<'_>, job: Uuid, event: &Eve
     transaction
         .prepare_cached("INSERT INTO events (id, job, at, by_whom, what, body) VALUES (?1, ?2, ?3, ?4, ?5, ?6)")?
         .execute(params![event.id.to_string(), job.to_string(), event.at, event.by, what, body.to_string()])?;
+    crate::chain::link(transaction, "events")?;
     Ok(())
 }
 
@@ -289,12 +299,13 @@ impl Store {
                 head.job.events.extend(read_events_after(transaction, id, before.event)?);
                 head
             }
-            Some((newer, job)) => {
+            Some((newer, job)) if version.is_before(newer) => {
                 *kept = Some((newer, job));
                 drop(kept);
                 return Ok(Arc::new(read_job(transaction, &self.registers, id)?));
             }
-            None => read_job(transaction, &self.registers, id)?,
+            // Of another generation: the database was restored.
+            _ => read_job(transaction, &self.registers, id)?,
         };
         head.job.keep();
         let job = Arc::new(head);

@@ -3,13 +3,16 @@
 //! WAL, foreign keys, a busy timeout and `synchronous=FULL` on every connection of the pool: what
 //! was answered is on the disk. One immediate transaction an operation; it rolls back on drop.
 
+mod backup;
 mod certificates;
+mod chain;
 mod documents;
 mod edit;
 mod jobs;
 mod keys;
 mod overlay;
 mod patterns;
+pub mod private;
 mod readings;
 mod recent;
 mod refusal;
@@ -17,6 +20,7 @@ mod registers;
 mod taking;
 
 pub use certificates::{Asked, CertificateRow, Papers, Status};
+pub use chain::{Altered, Wrong};
 pub use edit::Edit;
 pub use jobs::{JobHead, JobRow};
 pub use keys::KeyEvent;
@@ -60,7 +64,7 @@ pub enum StoreError {
     #[error("{0}")]
     Refused(#[from] Refused),
     /// A row cannot be read.
-    #[error("the database holds something that cannot be read: {table} {row}: {column} “{text}”")]
+    #[error("the database holds something that cannot be read: {table} {row}: {column} “{}”", shortened(.text))]
     Row {
         /// Of which table.
         table: &'static str,
@@ -85,6 +89,15 @@ pub enum StoreError {
     Migration(#[from] rusqlite_migration::Error),
 }
 
+/// The beginning of a text, enough to know it by.
+fn shortened(text: &str) -> String {
+    let mut short: String = text.chars().take(60).filter(|c| !c.is_control()).collect();
+    if short.len() < text.len() {
+        short.push('…');
+    }
+    short
+}
+
 /// Result of a store operation.
 pub type Result<T> = std::result::Result<T, StoreError>;
 
@@ -100,8 +113,14 @@ fn migrations() -> Migrations<'static> {
         M::up(include_str!("../migrations/0008_patterns.sql")),
         M::up(include_str!("../migrations/0009_editors.sql")),
         M::up(include_str!("../migrations/0010_registers.sql")),
+        M::up_with_hook(include_str!("../migrations/0011_chain.sql"), |transaction: &Transaction<'_>| {
+            Ok(chain::begin(transaction)?)
+        }),
     ])
 }
+
+/// How many there are.
+const MIGRATIONS: usize = 11;
 
 /// What a client sends: the id that it made, and a digest of what it says.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -156,9 +175,15 @@ impl Store {
     /// When the file cannot be opened, is no database, or is from a later version.
     pub fn open(path: &Path) -> Result<Self> {
         // Once on a bare connection first: its error says what is wrong, a pool's only that it timed out.
+        private::make(path).map_err(|error| Refused::File(path.display().to_string(), error.to_string()))?;
         let mut first = Connection::open(path)?;
         prepare(&mut first)?;
+        let kept = backup::before_migration(path, &first)?;
         migrations().to_latest(&mut first)?;
+        if let Some(kept) = kept {
+            let at = std::fs::metadata(&kept).and_then(|about| about.modified()).ok();
+            backup::note(&first, &kept, at.and_then(|at| Timestamp::try_from(at).ok()).unwrap_or_default())?;
+        }
         drop(first);
         let manager = SqliteConnectionManager::file(path).with_init(prepare);
         let pool = Pool::builder().max_size(CONNECTIONS).connection_timeout(BUSY).build(manager)?;
@@ -234,5 +259,8 @@ mod tests {
     #[test]
     fn migrations_are_sound() {
         super::migrations().validate().unwrap();
+        let mut connection = super::Connection::open_in_memory().unwrap();
+        super::migrations().to_version(&mut connection, super::MIGRATIONS).unwrap();
+        assert!(super::migrations().to_version(&mut connection, super::MIGRATIONS + 1).is_err(), "all are counted");
     }
 }

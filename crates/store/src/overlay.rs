@@ -22,7 +22,10 @@ pub(crate) struct Registers {
 }
 
 /// The registers as last read, with their revision.
-pub(crate) type Kept = Mutex<Option<(i64, Arc<Registers>)>>;
+pub(crate) type Kept = Mutex<Option<(State, Arc<Registers>)>>;
+
+/// The generation of the database and the revision of its registers.
+pub(crate) type State = (u64, i64);
 
 /// Raises the revision of the registers.
 pub(crate) fn changed(transaction: &Transaction<'_>) -> Result<()> {
@@ -31,7 +34,7 @@ pub(crate) fn changed(transaction: &Transaction<'_>) -> Result<()> {
 }
 
 /// The registers as a connection sees them.
-pub(crate) fn registers(connection: &Connection, kept: &Kept, revision: i64) -> Result<Arc<Registers>> {
+pub(crate) fn registers(connection: &Connection, kept: &Kept, revision: State) -> Result<Arc<Registers>> {
     let known = kept.lock().unwrap_or_else(PoisonError::into_inner).clone();
     if let Some((_, registers)) = known.filter(|(known, _)| *known == revision) {
         return Ok(registers);

@@ -1,8 +1,8 @@
 //! Readings: appended once, never changed.
 
-use crate::{Differs, Result, Store, StoreError};
+use crate::{Differs, Result, Store, StoreError, chain};
 use proof_core::reading::Reading;
-use rusqlite::{Connection, OptionalExtension, Rows, Transaction, params};
+use rusqlite::{Connection, OptionalExtension, Row, Rows, Transaction, params};
 use uuid::Uuid;
 
 /// Appends a reading; whether it is stored now. One that is there already is left as it is.
@@ -38,26 +38,38 @@ pub(crate) fn append(transaction: &Transaction<'_>, job: Uuid, reading: &Reading
             reading.context.stored_at,
             body.to_string(),
         ])?;
+    chain::link(transaction, "readings")?;
     Ok(true)
 }
 
 fn collect(mut rows: Rows<'_>) -> Result<Vec<Reading>> {
     let mut readings = Vec::new();
     while let Some(row) = rows.next()? {
-        readings.push(serde_json::from_str(row.get_ref(0)?.as_str().map_err(rusqlite::Error::from)?)?);
+        readings.push(body(row, "readings")?);
     }
     Ok(readings)
 }
 
+/// What the first column of a row holds; what cannot be read is named by the number in the second.
+pub(crate) fn body<T: serde::de::DeserializeOwned>(row: &Row<'_>, table: &'static str) -> Result<T> {
+    let bytes = row.get_ref(0)?.as_bytes().map_err(rusqlite::Error::from)?;
+    serde_json::from_slice(bytes).map_err(|error| StoreError::Row {
+        table,
+        row: row.get::<_, i64>(1).map(|seq| format!("row {seq}")).unwrap_or_default(),
+        column: "body",
+        text: error.to_string(),
+    })
+}
+
 pub(crate) fn read_after(connection: &Connection, job: Uuid, seq: i64) -> Result<Vec<Reading>> {
     let mut statement =
-        connection.prepare_cached("SELECT body FROM readings WHERE job = ?1 AND seq > ?2 ORDER BY seq")?;
+        connection.prepare_cached("SELECT body, seq FROM readings WHERE job = ?1 AND seq > ?2 ORDER BY seq")?;
     collect(statement.query(params![job.to_string(), seq])?)
 }
 
 pub(crate) fn read_circuit(connection: &Connection, job: Uuid, circuit: Uuid) -> Result<Vec<Reading>> {
     let mut statement =
-        connection.prepare_cached("SELECT body FROM readings WHERE job = ?1 AND circuit = ?2 ORDER BY seq")?;
+        connection.prepare_cached("SELECT body, seq FROM readings WHERE job = ?1 AND circuit = ?2 ORDER BY seq")?;
     collect(statement.query([job.to_string(), circuit.to_string()])?)
 }
 

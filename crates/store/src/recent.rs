@@ -21,12 +21,15 @@ pub(crate) struct Version {
     pub registers: i64,
     /// How many certificates it has.
     pub certificates: i64,
+    /// Which of the databases that stood here, one after another.
+    pub generation: u64,
 }
 
 impl Version {
     /// Whether another is as late or later, in all.
     pub(crate) const fn is_before(self, other: Self) -> bool {
-        self.revision <= other.revision
+        self.generation == other.generation
+            && self.revision <= other.revision
             && self.reading <= other.reading
             && self.event <= other.event
             && self.registers <= other.registers

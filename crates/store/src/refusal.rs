@@ -71,6 +71,18 @@ pub enum Refused {
     /// The papers could not be drawn.
     #[error("{0}")]
     PapersNotDrawn(String),
+    /// A file cannot be made.
+    #[error("{0}: {1}")]
+    File(String, String),
+    /// A file is there already.
+    #[error("{0} is there already: give another name, nothing was overwritten")]
+    FileThere(String),
+    /// A copy that cannot be put back.
+    #[error("{0} cannot be put back: {1}")]
+    NoBackup(String, String),
+    /// The database is in use, without a pause.
+    #[error("the database is in use without a pause: stop the program and try again")]
+    InUse,
     /// A certificate that was altered in the database.
     #[error("certificate {0} does not have its digest: the database was altered")]
     Altered(String),

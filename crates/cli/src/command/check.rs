@@ -62,8 +62,58 @@ impl From<Finding> for One {
     }
 }
 
+/// A row of a database that is not as it was stored.
+#[derive(Serialize)]
+struct AlteredRow {
+    code: &'static str,
+    table: &'static str,
+    row: i64,
+    job: String,
+    what: String,
+}
+
+#[derive(Serialize)]
+struct OfDatabase {
+    format: &'static str,
+    version: u32,
+    database: String,
+    blocks: bool,
+    findings: Vec<AlteredRow>,
+}
+
+fn is_database(file: &Path) -> bool {
+    let mut head = [0; 16];
+    let read = std::fs::File::open(file).and_then(|mut file| std::io::Read::read_exact(&mut file, &mut head));
+    read.is_ok() && head == *b"SQLite format 3\0"
+}
+
+/// Whether every reading and event of a database is as it was stored.
+fn check_database(file: &Path) -> Result<bool, Problem> {
+    let altered = super::jobs::open_existing(file)?.altered()?;
+    let clear = altered.is_empty();
+    let row = |one: proof_store::Altered| AlteredRow {
+        code: "altered_row",
+        what: one.to_string(),
+        table: one.table,
+        row: one.row,
+        job: one.job,
+    };
+    let answer = OfDatabase {
+        format: "proof-check",
+        version: 1,
+        database: file.display().to_string(),
+        blocks: !clear,
+        findings: altered.into_iter().map(row).collect(),
+    };
+    print(&(serde_json::to_string_pretty(&answer)? + "\n"))?;
+    Ok(clear)
+}
+
 /// Prints the findings; whether nothing blocks.
 pub(crate) fn check(file: &Path) -> Result<bool, Problem> {
+    if is_database(file) {
+        return check_database(file);
+    }
     let job = read_file(file)?;
     let findings = review((&job).into());
     let clear = nothing_blocks(&findings);

@@ -6,12 +6,12 @@ use proof_core::certificate::{Application, Form, draw_up};
 use proof_core::job::Job;
 use proof_paper::certificate::{Copy, pdf};
 use proof_paper::{job_file, sealed};
-use proof_store::Store;
+use proof_store::{Store, private};
 use std::fs::File;
 use std::io::Read;
 use std::path::Path;
 
-fn open_existing(db: &Path) -> Result<Store, Problem> {
+pub(crate) fn open_existing(db: &Path) -> Result<Store, Problem> {
     if !db.is_file() {
         return Err(Problem(format!("--db {}: there is no such database", db.display())));
     }
@@ -63,6 +63,8 @@ pub(crate) fn certificate(file: &Path, output: &Path) -> Result<(), Problem> {
     let job = read_file(file)?;
     let drawn = draw_up(&job, Application::draft(&job, Form::Installation, Timestamp::now()));
     let bytes = pdf(&drawn, Copy::Draft)?;
-    std::fs::write(output, bytes).map_err(|error| Problem(format!("{}: {error}", output.display())))?;
+    private::make(output)
+        .and_then(|()| std::fs::write(output, bytes))
+        .map_err(|error| Problem(format!("{}: {error}", output.display())))?;
     print(&format!("{}: a draft; a certificate is issued from the pages, when nothing blocks it\n", output.display()))
 }

@@ -2,6 +2,7 @@
 
 pub(crate) mod check;
 pub(crate) mod jobs;
+pub(crate) mod keeping;
 pub(crate) mod serve;
 pub(crate) mod verify;
 

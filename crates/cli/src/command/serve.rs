@@ -15,6 +15,7 @@ use std::path::{Path, PathBuf};
 pub(crate) fn serve(db: &Path, listen: SocketAddr) -> Result<(), Problem> {
     let listener = bind(listen)?;
     let store = Store::open(db).map_err(|error| Problem(format!("--db {}: {error}", db.display())))?;
+    super::keeping::told_at_opening(&store, db)?;
     run(listener, store, &db.display().to_string())
 }
 
