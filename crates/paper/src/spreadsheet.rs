@@ -159,7 +159,9 @@ fn rows_of(book: &mut Xlsx<Cursor<&[u8]>>, sheet: &str, most: usize) -> Result<V
     let above = rows.iter().take_while(|row| row.is_empty()).count();
     rows.drain(..above);
     let wide = rows.iter().map(Vec::len).max().unwrap_or(0);
-    rows.iter_mut().for_each(|row| row.resize(wide, String::new()));
+    for row in &mut rows {
+        row.resize(wide, String::new());
+    }
     Ok(rows)
 }
 

@@ -40,7 +40,7 @@ fn free(path: &Path, what: &str) -> PathBuf {
         name.push(if number == 1 { format!(".{what}") } else { format!(".{what}-{number}") });
         PathBuf::from(name)
     };
-    (1..).map(name).find(|path| !path.exists()).unwrap_or_else(|| name(1))
+    (1..1000).map(name).find(|path| !path.exists()).unwrap_or_else(|| name(1000))
 }
 
 /// Copies a database that is about to be migrated; where nothing is to be migrated, nothing is copied.

@@ -207,10 +207,10 @@ fn measure(circuits: usize, readings: usize, rounds: usize, twice: f64) {
             }
         }
         if round == 0 {
-            all.iter_mut().for_each(|asked| {
+            for asked in &mut all {
                 asked.times.clear();
                 asked.own.clear();
-            });
+            }
         }
     }
     let empty = [at(&all[0].times, 0.5), at(&all[0].own, 0.5)];

@@ -21,6 +21,14 @@ pub(crate) enum WebError {
     ReplacementUnsaid(String),
     /// It was sent before, and is done.
     SentBefore,
+    /// The address itself makes no sense.
+    Malformed(String),
+    /// The page is there, and does not do this.
+    Method(String),
+    /// What came was too slow.
+    Slow(String),
+    /// Others are before it.
+    Busy(String),
     /// Our fault.
     Inside(String),
 }
@@ -32,6 +40,10 @@ impl fmt::Display for WebError {
             | Self::Bad(text)
             | Self::Clash(text)
             | Self::ReplacementUnsaid(text)
+            | Self::Malformed(text)
+            | Self::Method(text)
+            | Self::Slow(text)
+            | Self::Busy(text)
             | Self::Inside(text) => f.write_str(text),
             Self::SentBefore => f.write_str("This was sent before and is stored."),
         }
@@ -86,6 +98,10 @@ impl ResponseError for WebError {
             Self::NotFound(_) => StatusCode::NOT_FOUND,
             Self::Bad(_) => StatusCode::UNPROCESSABLE_ENTITY,
             Self::Clash(_) | Self::ReplacementUnsaid(_) | Self::SentBefore => StatusCode::CONFLICT,
+            Self::Malformed(_) => StatusCode::BAD_REQUEST,
+            Self::Method(_) => StatusCode::METHOD_NOT_ALLOWED,
+            Self::Slow(_) => StatusCode::REQUEST_TIMEOUT,
+            Self::Busy(_) => StatusCode::SERVICE_UNAVAILABLE,
             Self::Inside(_) => StatusCode::INTERNAL_SERVER_ERROR,
         }
     }
@@ -96,6 +112,10 @@ impl ResponseError for WebError {
             Self::Bad(_) => "Not understood",
             Self::Clash(_) | Self::ReplacementUnsaid(_) => "Not stored",
             Self::SentBefore => "Stored already",
+            Self::Malformed(_) => "No such address",
+            Self::Method(_) => "Not done this way",
+            Self::Slow(_) => "Too slow",
+            Self::Busy(_) => "Busy",
             Self::Inside(_) => "Something went wrong in the program",
         };
         if let Self::Inside(text) = self {
@@ -104,7 +124,13 @@ impl ResponseError for WebError {
         let text = self.to_string();
         let page = ErrorPage { frame: Frame::outside(heading), heading, text: &text };
         let body = page.render().unwrap_or_else(|_| format!("{heading}: {text}"));
-        HttpResponse::build(self.status_code()).content_type("text/html; charset=utf-8").body(body)
+        let mut response = HttpResponse::build(self.status_code());
+        match self {
+            Self::Busy(_) => response.insert_header(("retry-after", "5")),
+            Self::Method(_) => response.insert_header(("allow", "GET, HEAD, POST")),
+            _ => &mut response,
+        };
+        response.content_type("text/html; charset=utf-8").body(body)
     }
 }
 

@@ -1,13 +1,16 @@
 //! Who may ask: Host and Origin are checked on every request, security headers are set on every
 //! answer, each request is logged.
 
-use actix_web::body::{EitherBody, MessageBody};
+use crate::error::WebError;
+use actix_web::body::{BoxBody, EitherBody, MessageBody};
 use actix_web::dev::{ServiceRequest, ServiceResponse};
-use actix_web::http::Method;
+use actix_web::http::{Method, StatusCode};
 use actix_web::middleware::{DefaultHeaders, Next};
+use actix_web::rt::time::timeout;
 use actix_web::web::Data;
-use actix_web::{Error, HttpResponse};
-use std::time::Instant;
+use actix_web::{Error, HttpRequest, HttpResponse};
+use std::future::Future;
+use std::time::{Duration, Instant};
 
 /// The port that Host must name.
 pub(crate) struct Port(pub u16);
@@ -52,6 +55,40 @@ fn refusal(request: &ServiceRequest, port: u16) -> Option<&'static str> {
     None
 }
 
+/// How long the head of a request may take.
+pub(crate) const SLOWEST_HEAD: Duration = Duration::from_secs(10);
+/// How long a form may take to come.
+const SLOWEST_FORM: Duration = Duration::from_secs(20);
+/// How long a file may stand still while it comes.
+const SLOWEST_PIECE: Duration = Duration::from_secs(20);
+/// Longest address with its query, bytes.
+const LONGEST_ADDRESS: usize = 8 * 1024;
+
+/// What comes of a form, unless it comes too slowly.
+pub(crate) async fn in_time<T>(form: impl Future<Output = T>) -> Result<T, WebError> {
+    let slow =
+        |_| WebError::Slow("The form came too slowly and was given up: send it again. Nothing was stored.".into());
+    timeout(SLOWEST_FORM, form).await.map_err(slow)
+}
+
+/// The next piece of a file, unless it comes too slowly.
+pub(crate) async fn piece<T>(next: impl Future<Output = T>) -> Option<T> {
+    timeout(SLOWEST_PIECE, next).await.ok()
+}
+
+/// The answer to an address with something that is no id.
+pub(crate) fn bad_address(request: &HttpRequest) -> WebError {
+    WebError::Malformed(format!(
+        "{} holds something that is no id of this program: follow a link, or begin at the jobs.",
+        request.path()
+    ))
+}
+
+/// The answer to a query that cannot be read.
+pub(crate) fn bad_query(error: &impl std::fmt::Display) -> WebError {
+    WebError::Malformed(format!("What stands behind the “?” cannot be read: {error}."))
+}
+
 /// The headers of every answer.
 pub(crate) fn headers() -> DefaultHeaders {
     HEADERS.iter().fold(DefaultHeaders::new(), |headers, header| headers.add(*header))
@@ -59,17 +96,27 @@ pub(crate) fn headers() -> DefaultHeaders {
 
 /// Checks Host and Origin.
 pub(crate) async fn check<B: MessageBody + 'static>(
-    request: ServiceRequest,
+    mut request: ServiceRequest,
     next: Next<B>,
 ) -> Result<ServiceResponse<EitherBody<B>>, Error> {
     let port = request.app_data::<Data<Port>>().map_or(0, |port| port.0);
-    match refusal(&request, port) {
-        Some(why) => {
-            let body = HttpResponse::Forbidden().content_type("text/plain; charset=utf-8").body(why);
-            Ok(request.into_response(body).map_into_right_body())
-        }
-        None => Ok(next.call(request).await?.map_into_left_body()),
+    let refused = if request.uri().path_and_query().is_some_and(|all| all.as_str().len() > LONGEST_ADDRESS) {
+        Some((StatusCode::URI_TOO_LONG, "This address is longer than 8,192 bytes."))
+    } else {
+        refusal(&request, port).map(|why| (StatusCode::FORBIDDEN, why))
+    };
+    if let Some((status, why)) = refused {
+        let body = HttpResponse::build(status).content_type("text/plain; charset=utf-8").body(why);
+        return Ok(request.into_response(body).map_into_right_body());
     }
+    // HEAD is GET without its body.
+    let head = request.method() == Method::HEAD;
+    if !head {
+        return Ok(next.call(request).await?.map_into_left_body());
+    }
+    request.head_mut().method = Method::GET;
+    let answer = next.call(request).await?;
+    Ok(answer.map_body(|_, _| EitherBody::right(BoxBody::new(()))))
 }
 
 /// Logs method, path, status and time of each request.

@@ -9,6 +9,7 @@ mod error;
 mod forms;
 mod frame;
 mod guard;
+mod heavy;
 mod pages;
 mod request;
 mod routes;
@@ -43,6 +44,7 @@ pub async fn serve(listener: TcpListener, store: Store) -> std::io::Result<()> {
     HttpServer::new(move || application(shared.clone(), address.port()))
         .workers(2)
         .shutdown_timeout(SHUTDOWN_S)
+        .client_request_timeout(guard::SLOWEST_HEAD)
         .listen(listener)?
         .run()
         .await?;
@@ -67,6 +69,8 @@ pub fn application(
         .app_data(Data::new(shared))
         .app_data(Data::new(guard::Port(port)))
         .app_data(web::PayloadConfig::new(MOST_FORM_BYTES))
+        .app_data(web::PathConfig::default().error_handler(|_, request| guard::bad_address(request).into()))
+        .app_data(web::QueryConfig::default().error_handler(|error, _| guard::bad_query(&error).into()))
         .wrap(from_fn(guard::check))
         .wrap(guard::headers())
         .wrap(Compress::default())

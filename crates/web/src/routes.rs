@@ -4,11 +4,12 @@ use crate::Shared;
 use crate::assets;
 use crate::error::WebError;
 use crate::pages::{
-    answers, begin, board, certificate, circuit, circuit_form, circuits_in, copies, documents, energise, first, import,
-    inspection, isolate, job, jobs, keys, origin, own_copy, particulars, patterns, reference, registers, review, run,
-    schools, series, sheet, state, verify, withdraw, ze,
+    answers, begin, board, certificate, circuit, circuit_form, circuits_in, copies, documents, energise, explained,
+    first, import, inspection, isolate, job, jobs, keys, origin, own_copy, particulars, patterns, reference, registers,
+    review, run, schools, series, sheet, state, verify, withdraw, ze,
 };
 use crate::request::blocking;
+use actix_web::http::Method;
 use actix_web::web::{self, Data};
 use actix_web::{HttpRequest, HttpResponse};
 
@@ -106,6 +107,7 @@ fn of_job(config: &mut web::ServiceConfig) {
 fn of_circuits(config: &mut web::ServiceConfig) {
     config
         .route("/circuits/{circuit}", web::get().to(circuit::show))
+        .route("/circuits/{circuit}/explained", web::get().to(explained::show))
         .route("/circuits/{circuit}/readings", web::post().to(circuit::enter))
         .route("/circuits/{circuit}/strike", web::post().to(circuit::strike))
         .route("/circuits/{circuit}/answer", web::post().to(answers::answer))
@@ -140,6 +142,14 @@ fn of_run(config: &mut web::ServiceConfig) {
 }
 
 async fn nothing_here(request: HttpRequest) -> Result<HttpResponse, WebError> {
+    if request.resource_map().has_resource(request.path()) {
+        let way = if request.method() == Method::GET {
+            "it takes a form: go back to the page that has it"
+        } else {
+            "open it, or send the form that is on it"
+        };
+        return Err(WebError::Method(format!("{} does not answer {}: {way}.", request.path(), request.method())));
+    }
     Err(WebError::NotFound(format!("There is no page {}.", request.path())))
 }
 

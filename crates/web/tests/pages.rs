@@ -99,7 +99,6 @@ fn what_is_not_there_is_said() {
     let job = site.jobs[0].id;
     for path in [
         "/nowhere".to_owned(),
-        "/jobs/not-an-id".to_owned(),
         format!("/jobs/{}", Uuid::nil()),
         format!("/jobs/{job}/boards/{}", Uuid::nil()),
         format!("/jobs/{job}/circuits/{}", Uuid::nil()),
@@ -107,6 +106,15 @@ fn what_is_not_there_is_said() {
         "/static/none.css".to_owned(),
     ] {
         assert_eq!(site.get(&path).0, StatusCode::NOT_FOUND, "{path}");
+    }
+    // An address that holds no id, a query that cannot be read, one that is too long.
+    for (path, status) in [
+        ("/jobs/not-an-id".to_owned(), StatusCode::BAD_REQUEST),
+        (format!("/jobs/{job}/boards/1;2"), StatusCode::BAD_REQUEST),
+        (format!("/jobs/{job}/run?of=nobody"), StatusCode::BAD_REQUEST),
+        (format!("/?q={}", "x".repeat(9000)), StatusCode::URI_TOO_LONG),
+    ] {
+        assert_eq!(site.get(&path).0, status, "{path}");
     }
 }
 

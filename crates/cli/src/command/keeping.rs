@@ -29,7 +29,7 @@ pub(crate) fn doctor(db: &Path) -> Result<bool, Problem> {
         print(&format!("{}: sound\n", db.display()))?;
         return Ok(true);
     }
-    print(&found.iter().map(|line| format!("{line}\n")).collect::<String>())?;
+    print(&format!("{}\n", found.join("\n")))?;
     Ok(false)
 }
 

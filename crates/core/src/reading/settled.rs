@@ -58,7 +58,9 @@ impl Standing {
         // Most keys are read once: none is cloned for the others.
         if let Some(all) = self.by_key.get_mut(&reading.key) {
             if stands {
-                all.iter().for_each(|before| self.stands[*before as usize] = false);
+                for before in all.iter() {
+                    self.stands[*before as usize] = false;
+                }
             }
             all.push(at);
         } else {

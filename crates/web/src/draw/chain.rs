@@ -42,9 +42,8 @@ fn standing(worst: Option<Severity>, done: usize, of: usize) -> (&'static str, &
     }
 }
 
-/// The drawing; every way links to its circuit.
-pub(crate) fn drawing(job: &Job, findings: &[Finding]) -> String {
-    let settled = job.settled();
+/// The worst that was found of each circuit.
+fn worst_of(findings: &[Finding]) -> HashMap<Uuid, Severity> {
     let mut worst: HashMap<Uuid, Severity> = HashMap::new();
     for finding in findings {
         if let Where::Circuit(circuit, _) = &finding.place {
@@ -52,6 +51,13 @@ pub(crate) fn drawing(job: &Job, findings: &[Finding]) -> String {
             *known = finding.severity.min(*known);
         }
     }
+    worst
+}
+
+/// The drawing; every way links to its circuit.
+pub(crate) fn drawing(job: &Job, findings: &[Finding]) -> String {
+    let settled = job.settled();
+    let worst = worst_of(findings);
     let per_row = ((WIDTH - BOARD_X - BOARD_WIDTH - 40.0) / WAY) as usize;
     let mut svg = String::new();
     let mut y = 14.0;

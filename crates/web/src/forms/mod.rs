@@ -215,7 +215,9 @@ impl FromRequest for Fields {
             if !form {
                 return Err(WebError::Bad("A form is sent as application/x-www-form-urlencoded.".into()));
             }
-            let bytes = bytes.await.map_err(|error| WebError::Bad(format!("The form could not be read: {error}.")))?;
+            let bytes = crate::guard::in_time(bytes)
+                .await?
+                .map_err(|error| WebError::Bad(format!("The form could not be read: {error}.")))?;
             let values = serde_urlencoded::from_bytes(&bytes)
                 .map_err(|error| WebError::Bad(format!("The form could not be read: {error}.")))?;
             Ok(Self { values, ..Self::default() })

@@ -285,6 +285,7 @@ fn described(f: &mut Fields, job: &mut Job) {
 
 pub(crate) async fn confirm(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handled {
     let id = path.into_inner();
+    let revision = f.revision()?;
     let head = load(&shared, id).await?;
     let (from, name) = (f.get("from").to_owned(), f.get("pattern").to_owned());
     let mut tried = head.job.clone();
@@ -294,7 +295,6 @@ pub(crate) async fn confirm(shared: Data<Shared>, path: Path<Uuid>, mut f: Field
         return drawn(&head, (from, name), problem, f, StatusCode::UNPROCESSABLE_ENTITY);
     }
     let form = f.clone();
-    let revision = f.revision()?;
     let done = once(&shared, &f, move |store| {
         store.edit(id, Some(revision), |edit| {
             if edit.shown.as_ref() != Some(&*edit.job) {

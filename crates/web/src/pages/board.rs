@@ -7,6 +7,7 @@ use crate::error::{Handled, WebError, go, go_done, page_with};
 use crate::forms::{Fields, by_key};
 use crate::frame::Section;
 use crate::frame::{Frame, moment};
+use crate::heavy::heavy;
 use crate::request::{NotTaken, blocking, change, edit, find_board, load, remembered};
 use crate::words::{Chip, Mark, worse};
 use actix_web::http::StatusCode;
@@ -472,7 +473,7 @@ pub(crate) async fn add_circuit(
 /// A sheet of the board as PDF: `chart` for its door, `blank` to be written on.
 pub(crate) async fn paper(shared: Data<Shared>, path: Path<(Uuid, Uuid, String)>) -> Handled {
     let (job, board, kind) = path.into_inner();
-    let bytes = blocking(move || {
+    let bytes = heavy(move || {
         let head = shared.store.job(job)?;
         let board = find_board(&head.job, board)?;
         let drawn = match kind.as_str() {

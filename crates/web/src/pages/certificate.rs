@@ -6,6 +6,7 @@ use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
+use crate::heavy::heavy;
 use crate::pages::findings::{Group, grouped};
 use crate::request::{blocking, load, once};
 use actix_web::HttpResponse;
@@ -246,7 +247,7 @@ fn file(bytes: Vec<u8>, kind: &str, name: &str, inline: bool) -> HttpResponse {
 pub(crate) async fn draft(shared: Data<Shared>, path: Path<Uuid>, query: Query<Which>) -> Handled {
     let id = path.into_inner();
     let form = form_of(query.form.as_deref().unwrap_or_default());
-    let bytes = blocking(move || {
+    let bytes = heavy(move || {
         let job = shared.store.job(id)?;
         let certificate = draw_up(&job.job, Application::draft(&job.job, form, Timestamp::now()));
         drawn_pdf(&certificate, Copy::Draft).map_err(|error| WebError::Inside(error.to_string()))
@@ -291,7 +292,7 @@ fn bytes_of(store: &Store, id: Uuid, number: &str, kind: &str) -> Result<Vec<u8>
 pub(crate) async fn paper(shared: Data<Shared>, path: Path<(Uuid, String, String)>) -> Handled {
     let (id, number, kind) = path.into_inner();
     let (name, wanted) = (number.clone(), kind.clone());
-    let bytes = blocking(move || bytes_of(&shared.store, id, &number, &wanted)).await?;
+    let bytes = heavy(move || bytes_of(&shared.store, id, &number, &wanted)).await?;
     let (media, ending) = match kind.as_str() {
         "pdf" => ("application/pdf", "pdf"),
         "job" => ("application/json", "job.json"),

@@ -1,27 +1,24 @@
 //! The circuit page: the drawing, the profile of readings against the expected band, the entry.
 
-use super::answers::{Found, SpurRow, answered, spur_rows};
+use super::answers::{SpurRow, answered, spur_rows};
 use super::entry::{Asked, Bench, Sheet, figure, next_open, remember_entry, trip_window};
+use super::explained::{Shown, later, shown};
 use super::framed;
 use crate::Shared;
-use crate::draw::{live, overlay, profile, switching};
+use crate::draw::{live, profile, switching};
 use crate::error::{Handled, WebError, go, html, status_of};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
 use crate::request::{did, find_circuit, is_partial, load};
-use crate::words;
-use crate::words::Chip;
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
-use proof_core::conductor::Core;
-use proof_core::diagnosis::of_circuit::{case_of, name};
+use proof_core::diagnosis::of_circuit::case_of;
 use proof_core::diagnosis::switching::said_of;
-use proof_core::diagnosis::{Kind, diagnose};
 use proof_core::house_rules::LeadCompensation;
-use proof_core::installation::{Circuit, PointId, Shape};
+use proof_core::installation::{Circuit, Shape};
 use proof_core::instrument::SeriesOrder;
 use proof_core::job::Job;
 use proof_core::plan::sequence::{by_long_lead, circuit_steps, proposed_place};
@@ -32,7 +29,9 @@ use proof_core::site::{LeadState, leads};
 use proof_core::standard::edition::RcdSchool;
 use proof_core::taking::{Deed, leads_said};
 use proof_core::verdict::CircuitJudge;
+use proof_store::JobHead;
 use serde::Deserialize;
+use std::sync::Arc;
 use uuid::Uuid;
 
 #[derive(Deserialize, Default)]
@@ -90,90 +89,6 @@ fn owed(circuit: &Circuit) -> Vec<&'static str> {
     given.into_iter().filter(|(there, _)| !there).map(|(_, what)| what).collect()
 }
 
-/// One explanation of the readings, as shown.
-pub(crate) struct Explained {
-    /// In whole percent, of which none is ever sure: at most `over 99`.
-    pub percent: u32,
-    pub shown: String,
-    pub said: String,
-    /// Found so, it is drawn into the description.
-    pub drawn: Option<Found>,
-}
-
-/// What best explains the readings of the circuit.
-pub(crate) struct Diagnosed {
-    pub explanations: Vec<Explained>,
-    pub undecided: bool,
-    pub unexplained: Option<String>,
-    pub next: String,
-    pub because: String,
-}
-
-/// Two explanations this near to each other are not told apart by the readings.
-const UNDECIDED: f64 = 0.25;
-
-/// Explains the readings, with what is drawn of it.
-fn explained(job: &Job, circuit: &Circuit, settled: &Settled<'_>) -> Option<(Diagnosed, overlay::Overlay)> {
-    let case = case_of(&job.installation, circuit, settled)?;
-    let diagnosis = diagnose(&case).ok()?;
-    let best = diagnosis.explanations.first()?;
-    let is = |point: PointId, said: &str| {
-        let own = name(circuit, point);
-        // An outlet of a twin stands where its point does.
-        own == said || said.strip_prefix(&own).is_some_and(|rest| matches!(rest, "/1" | "/2"))
-    };
-    let id_of = |said: &str| circuit.points.iter().find(|point| is(point.id, said)).map(|point| point.id.0);
-    let mut marks = Vec::new();
-    for kind in &best.kinds {
-        let core = |core: Core| match core {
-            Core::L => "L",
-            Core::N => "N",
-            Core::E => "CPC",
-        };
-        match kind {
-            Kind::HighResistanceJoint { conductor, after: Some(after) }
-            | Kind::Open { conductor, after: Some(after) } => {
-                marks.push(overlay::Mark::Segment(id_of(after), core(*conductor)));
-            }
-            Kind::HighResistanceJoint { conductor, after: None } | Kind::Open { conductor, after: None } => {
-                marks.push(overlay::Mark::Somewhere(core(*conductor)));
-            }
-            Kind::Cross { after: Some(after), .. } => marks.push(overlay::Mark::Segment(id_of(after), "crossed")),
-            Kind::Spur { points } => marks.extend(points.iter().filter_map(|p| id_of(p)).map(overlay::Mark::Point)),
-            Kind::Contact { at } | Kind::SwitchOff { at } | Kind::Swap { at, .. } => {
-                marks.extend(id_of(at).map(overlay::Mark::Point));
-            }
-            Kind::Bridge { between: [a, b] } | Kind::ParallelEarth { between: [a, b] } => {
-                marks.extend(id_of(a).zip(id_of(b)).map(|(a, b)| overlay::Mark::Between(a, b)));
-            }
-            _ => {}
-        }
-    }
-    let predicted = circuit.points.iter().map(|point| point.id.0).zip(best.points.iter().copied()).collect();
-    let second = diagnosis.explanations.get(1).map_or(0.0, |one| one.share);
-    let shown = Diagnosed {
-        undecided: best.share - second < UNDECIDED,
-        unexplained: best.unexplained.clone(),
-        explanations: diagnosis
-            .explanations
-            .iter()
-            .map(|one| Explained {
-                percent: words::percent(one.share),
-                shown: words::share(one.share),
-                said: one.said(),
-                drawn: Found::of(circuit, one),
-            })
-            .filter(|one| one.percent > 0)
-            .collect(),
-        next: diagnosis.next.what.clone(),
-        because: diagnosis.next.because.clone(),
-    };
-    Some((shown, overlay::Overlay { predicted, marks }))
-}
-
-/// Most points that are diagnosed without being asked.
-const DIAGNOSED_UNASKED: usize = 24;
-
 /// The changed part: drawing, entry, steps.
 #[derive(Template)]
 #[template(path = "circuit_work.html")]
@@ -191,7 +106,8 @@ struct Work {
     switched: Vec<switching::Drawing>,
     /// What its combinations say is wrong.
     switch_faults: Vec<String>,
-    diagnosed: Option<Diagnosed>,
+    /// What explains the readings, drawn; where it is worked out still, what asks for it.
+    diagnosed: Option<String>,
     spurs: Vec<SpurRow>,
     answered: Vec<(Uuid, String)>,
     may_diagnose: bool,
@@ -215,24 +131,49 @@ struct CircuitPage {
     after: Option<(Uuid, String)>,
 }
 
-fn work(job: &Job, circuit: &Circuit, request: &HttpRequest, asked: &Asked) -> Result<(String, Facts), WebError> {
-    let settled = job.settled();
-    let judge = CircuitJudge::new(&job.installation, circuit, &settled);
-    let state = LeadState::of(&job.events, &job.readings);
-    let bench = Bench {
-        steps: circuit_steps(&job.installation, circuit),
-        settled: &settled,
+/// What the sheet of a circuit is worked out with.
+fn bench_of<'a>(
+    job: &'a Job,
+    circuit: &'a Circuit,
+    settled: &'a Settled<'a>,
+    (judge, state): (&'a CircuitJudge<'a>, &'a LeadState),
+) -> Bench<'a> {
+    let installation = &job.installation;
+    Bench {
+        steps: circuit_steps(installation, circuit),
+        settled,
         judge: Box::new(|step, value| judge.judge(step, value)),
         band: Box::new(|step| judge.known.band(&step.key)),
-        window: Box::new(|step| trip_window(&job.installation, circuit, step)),
-        stands_in: Box::new(|step| stands_in(&job.installation, circuit, &settled, step)),
-        leads: Box::new(|step| leads_said(&job.installation, step)),
-        proposed: Box::new(|step| proposed_place(circuit, &settled, step)),
-        nulled: Box::new(|step| state.serves(LeadCompensation::Hold, leads(&job.installation, step))),
+        window: Box::new(|step| trip_window(installation, circuit, step)),
+        stands_in: Box::new(|step| stands_in(installation, circuit, settled, step)),
+        leads: Box::new(|step| leads_said(installation, step)),
+        proposed: Box::new(|step| proposed_place(circuit, settled, step)),
+        nulled: Box::new(|step| state.serves(LeadCompensation::Hold, leads(installation, step))),
         base: format!("/jobs/{}/circuits/{}", job.id, circuit.id),
         ring: circuit.shape == Shape::Ring,
         of_what: "this circuit",
-    };
+    }
+}
+
+/// The profile of a circuit, with a step in hand.
+pub(super) fn profile_of(job: &Job, circuit: &Circuit, here: &str) -> profile::Profile {
+    let settled = job.settled();
+    let judge = CircuitJudge::new(&job.installation, circuit, &settled);
+    let state = LeadState::of(&job.events, &job.readings);
+    let bench = bench_of(job, circuit, &settled, (&judge, &state));
+    profile::of(circuit, &bench, here)
+}
+
+fn work(
+    job: &Job,
+    circuit: &Circuit,
+    request: &HttpRequest,
+    (asked, explanation): (&Asked, Shown),
+) -> Result<(String, Facts), WebError> {
+    let settled = job.settled();
+    let judge = CircuitJudge::new(&job.installation, circuit, &settled);
+    let state = LeadState::of(&job.events, &job.readings);
+    let bench = bench_of(job, circuit, &settled, (&judge, &state));
     let mut sheet = bench.sheet(job, request, asked);
     if sheet.entry.is_none() {
         sheet.onward = Some(onward(job, circuit));
@@ -241,17 +182,12 @@ fn work(job: &Job, circuit: &Circuit, request: &HttpRequest, asked: &Asked) -> R
     let profile = profile::of(circuit, &bench, &here);
     let long_lead = by_long_lead(&job.installation, circuit);
     let highest = highest_of(circuit, &settled, if long_lead { Test::R2 } else { Test::R1R2 });
-    // What is odd in continuity is explained; on a very long circuit when it is asked.
-    let odd = sheet
-        .groups
-        .iter()
-        .filter(|group| group.stage < Stage::R2)
-        .flat_map(|group| &group.cells)
-        .any(|cell| cell.chip.is_some_and(Chip::is_odd));
-    let few = circuit.points.len() <= DIAGNOSED_UNASKED;
-    let explained = ((odd && few) || asked.diagnose).then(|| explained(job, circuit, &settled)).flatten();
-    let (diagnosed, overlay) = explained.unzip();
-    let laid_over = overlay.map(|overlay| overlay.drawn(&profile)).unwrap_or_default();
+    let (diagnosed, overlay) = match explanation {
+        Shown::Now(explanation) => (Some(explanation.section(&sheet.base, &sheet.writer)), Some(explanation)),
+        Shown::Later => (Some(later(&sheet.base, &here)), None),
+        Shown::Not => (None, None),
+    };
+    let laid_over = overlay.map(|explanation| explanation.drawn(&profile)).unwrap_or_default();
     let work = Work {
         spurs: spur_rows(job, circuit, &settled),
         answered: answered(circuit),
@@ -312,8 +248,17 @@ fn drawings_of_live(job: &Job, circuit: &Circuit, settled: &Settled<'_>, sheet: 
     budget.into_iter().chain(trips).collect()
 }
 
-fn respond(job: &Job, circuit: &Circuit, request: &HttpRequest, asked: &Asked, status: StatusCode) -> Handled {
-    let (work, facts) = work(job, circuit, request, asked)?;
+async fn respond(
+    head: &Arc<JobHead>,
+    circuit: Uuid,
+    request: &HttpRequest,
+    asked: &Asked,
+    status: StatusCode,
+) -> Handled {
+    let job = &head.job;
+    let circuit = find_circuit(job, circuit)?;
+    let explanation = shown(head, circuit, is_partial(request), asked.diagnose).await?;
+    let (work, facts) = work(job, circuit, request, (asked, explanation))?;
     let body = if is_partial(request) {
         work + &framed("", Section::Overview, job, &job.events).bands_beside()
     } else {
@@ -346,11 +291,9 @@ pub(crate) async fn given_back(
     status: StatusCode,
 ) -> Handled {
     let head = load(shared, path.0).await?;
-    let job = &head.job;
-    let circuit = find_circuit(job, path.1)?;
-    let steps = circuit_steps(&job.installation, circuit);
+    let steps = circuit_steps(&head.job.installation, find_circuit(&head.job, path.1)?);
     let at = steps.iter().find(|step| step.stage == Stage::Rcd).map(|step| step.slug.clone());
-    respond(job, circuit, request, &Asked { at, given_back: Some(f), error, ..Asked::default() }, status)
+    respond(&head, path.1, request, &Asked { at, given_back: Some(f), error, ..Asked::default() }, status).await
 }
 
 pub(crate) async fn show(
@@ -363,7 +306,7 @@ pub(crate) async fn show(
     let head = load(&shared, job).await?;
     let Wanted { at, last, diagnose } = query.into_inner();
     let asked = Asked { at, last, diagnose: diagnose.is_some(), ..Asked::default() };
-    respond(&head.job, find_circuit(&head.job, circuit)?, &request, &asked, StatusCode::OK)
+    respond(&head, circuit, &request, &asked, StatusCode::OK).await
 }
 
 pub(crate) async fn enter(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, f: Fields) -> Handled {
@@ -381,14 +324,12 @@ pub(crate) async fn enter(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, reques
     })?;
     let done = did(&shared, id, &f, f.trimmed("entered_by"), Deed::Read(figure(&f, &step))).await?;
     let head = load(&shared, id).await?;
-    let job = &head.job;
-    let circuit = find_circuit(job, circuit_id)?;
     if let Err(why) = done {
         let status = status_of(&why);
         let asked = Asked { at: Some(slug), given_back: Some(f), error: why.to_string(), ..Asked::default() };
-        return respond(job, circuit, &request, &asked, status);
+        return respond(&head, circuit_id, &request, &asked, status).await;
     }
-    let mut response = stored(job, circuit, &request, &slug, f.ticked("paper"))?;
+    let mut response = stored(&head, circuit_id, &request, &slug, f.ticked("paper")).await?;
     remember_entry(&mut response, &f);
     Ok(response)
 }
@@ -408,7 +349,9 @@ fn onward(job: &Job, circuit: &Circuit) -> (String, String) {
 }
 
 /// What follows a reading that is stored: the next that is wanted, with the verdict on this one.
-fn stored(job: &Job, circuit: &Circuit, request: &HttpRequest, slug: &str, paper: bool) -> Handled {
+async fn stored(head: &Arc<JobHead>, circuit: Uuid, request: &HttpRequest, slug: &str, paper: bool) -> Handled {
+    let job = &head.job;
+    let circuit = find_circuit(job, circuit)?;
     let steps = circuit_steps(&job.installation, circuit);
     let next = {
         let settled = job.settled();
@@ -420,7 +363,7 @@ fn stored(job: &Job, circuit: &Circuit, request: &HttpRequest, slug: &str, paper
         return Ok(go(&to));
     }
     let asked = Asked { at: next, last: Some(slug.to_owned()), paper, ..Asked::default() };
-    let mut response = respond(job, circuit, request, &asked, StatusCode::OK)?;
+    let mut response = respond(head, circuit.id, request, &asked, StatusCode::OK).await?;
     if let Ok(to) = to.parse() {
         response.headers_mut().insert(actix_web::http::header::HeaderName::from_static("hx-replace-url"), to);
     }

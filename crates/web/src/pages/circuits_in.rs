@@ -7,6 +7,7 @@ use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
+use crate::heavy::heavy;
 use crate::request::{change, find_board, load};
 use actix_multipart::Multipart;
 use actix_web::http::StatusCode;
@@ -58,8 +59,10 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>) -> Hand
 pub(crate) async fn look(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, parts: Multipart) -> Handled {
     let (id, board) = path.into_inner();
     let head = load(&shared, id).await?;
-    let uploaded = uploaded(parts).await.map_err(|none| none.to_string());
-    let read = uploaded.and_then(|bytes| read(&bytes).map_err(|error| format!("{error}.")));
+    let read = match uploaded(parts).await {
+        Ok(bytes) => heavy(move || Ok(read(&bytes).map_err(|error| format!("{error}.")))).await?,
+        Err(none) => Err(none.to_string()),
+    };
     match read {
         Ok(table) => {
             let looked = Looked { heads: table.heads, rows: table.rows, problem: String::new() };

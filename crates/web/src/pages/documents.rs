@@ -5,6 +5,7 @@ use crate::Shared;
 use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::{Fields, by_key};
 use crate::frame::{Frame, Section};
+use crate::guard::piece;
 use crate::request::{blocking, change, load, once};
 use actix_multipart::{Multipart, MultipartError};
 use actix_web::HttpResponse;
@@ -77,7 +78,10 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
 async fn upload(mut parts: Multipart) -> Result<(Fields, Vec<u8>), (Fields, String)> {
     let (mut f, mut file) = (Fields::default(), Vec::new());
     let unreadable = |error: MultipartError| format!("The upload was cut short or could not be read: {error}.");
-    while let Some(part) = parts.next().await {
+    let slow = "The upload came too slowly and was given up: send it again. Nothing was stored.";
+    loop {
+        let Some(next) = piece(parts.next()).await else { return Err((f, slow.to_owned())) };
+        let Some(part) = next else { break };
         let mut part = match part {
             Ok(part) => part,
             Err(error) => return Err((f, unreadable(error))),
@@ -85,7 +89,9 @@ async fn upload(mut parts: Multipart) -> Result<(Fields, Vec<u8>), (Fields, Stri
         let name = part.name().unwrap_or_default().to_owned();
         let most = if name == "file" { MOST_DOCUMENT_BYTES } else { LONGEST_FIELD };
         let mut bytes = Vec::new();
-        while let Some(chunk) = part.next().await {
+        loop {
+            let Some(next) = piece(part.next()).await else { return Err((f, slow.to_owned())) };
+            let Some(chunk) = next else { break };
             match chunk {
                 Ok(chunk) => bytes.extend_from_slice(&chunk),
                 Err(error) => return Err((f, unreadable(error))),
@@ -143,14 +149,12 @@ pub(crate) async fn add(shared: Data<Shared>, path: Path<Uuid>, parts: Multipart
             let mut given = f.clone();
             once(&shared, &f, move |store| {
                 let documents = Documents::from([(proof_seal::digest(&bytes), bytes.clone())]);
-                let work = |edit: proof_store::Edit<'_>| match described(&mut given, &bytes, &edit.job.installation) {
-                    Ok(document) => {
-                        edit.job.installation.documents.push(document);
-                        Ok(())
-                    }
-                    Err(why) => Err((given, why)),
-                };
-                Ok(store.edit_with(id, None, &documents, work)?)
+                let done = store.edit_with(id, None, &documents, |edit| {
+                    let document = described(&mut given, &bytes, &edit.job.installation)?;
+                    edit.job.installation.documents.push(document);
+                    Ok(())
+                })?;
+                Ok(done.map_err(|why: String| (given, why)))
             })
             .await?
             .unwrap_or(Ok(()))

@@ -3,7 +3,8 @@
 use crate::Shared;
 use crate::error::{Handled, WebError, go, page, page_with};
 use crate::frame::Frame;
-use crate::request::blocking;
+use crate::guard::piece;
+use crate::heavy::heavy;
 use actix_multipart::{Multipart, MultipartError};
 use actix_web::http::StatusCode;
 use actix_web::web::Data;
@@ -51,19 +52,21 @@ pub(crate) enum NoUpload {
     CutShort(MultipartError),
     #[error(transparent)]
     TooLarge(job_file::NotAJob),
+    #[error("The upload came too slowly and was given up: send it again.")]
+    Slow,
     #[error("No file was chosen.")]
     NotChosen,
 }
 
 /// The file of an upload.
 pub(crate) async fn uploaded(mut parts: Multipart) -> Result<Vec<u8>, NoUpload> {
-    while let Some(part) = parts.next().await {
+    while let Some(part) = piece(parts.next()).await.ok_or(NoUpload::Slow)? {
         let mut part = part.map_err(NoUpload::Unreadable)?;
         if part.name() != Some("file") {
             continue;
         }
         let mut bytes = Vec::new();
-        while let Some(chunk) = part.next().await {
+        while let Some(chunk) = piece(part.next()).await.ok_or(NoUpload::Slow)? {
             bytes.extend_from_slice(&chunk.map_err(NoUpload::CutShort)?);
             if bytes.len() > job_file::MOST_BYTES {
                 return Err(NoUpload::TooLarge(job_file::NotAJob::TooLarge { given: bytes.len() }));
@@ -83,7 +86,7 @@ pub(crate) async fn receive(shared: Data<Shared>, parts: Multipart) -> Handled {
         Ok(bytes) => bytes,
         Err(none) => return again(none.to_string()),
     };
-    let done = blocking(move || {
+    let done = heavy(move || {
         let signed = whose(&shared, &bytes)?;
         let file = sealed::job_bytes(&bytes).map_err(|error| WebError::Bad(error.to_string()))?;
         let job_file::Packed { job, documents } =

@@ -11,6 +11,7 @@ pub(crate) mod copies;
 pub(crate) mod documents;
 pub(crate) mod energise;
 pub(crate) mod entry;
+pub(crate) mod explained;
 pub(crate) mod findings;
 pub(crate) mod first;
 pub(crate) mod import;
