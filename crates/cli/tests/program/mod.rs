@@ -1,7 +1,6 @@
 //! The program itself, asked with arguments and standard input.
 
-#![allow(dead_code)] // each test file asks a part of it
-
+#[allow(dead_code)] // each test file asks a part of it
 pub mod served;
 
 use std::io::Write;

@@ -19,8 +19,11 @@ use std::sync::Arc;
 use uuid::Uuid;
 
 mod counts;
+mod planned;
 
 pub use counts::Counts;
+pub use planned::Planned;
+pub(crate) use planned::{after_in, find_in};
 
 /// In which order a board is walked.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default)]
@@ -50,49 +53,6 @@ impl Order {
             Self::CircuitByCircuit => "circuit by circuit",
             Self::TestByTest => "test by test",
         }
-    }
-}
-
-/// A planned reading.
-#[derive(Debug, Clone)]
-pub struct Planned {
-    /// The step.
-    pub step: Arc<Step>,
-    /// The circuit that it is of, if of one.
-    pub circuit: Option<Uuid>,
-    /// The board that it belongs to.
-    pub board: Uuid,
-    /// It is wanted once more, though a reading stands.
-    pub again: bool,
-    /// It wants nothing more, as the job stood when it was planned.
-    pub(crate) done: bool,
-}
-
-/// The same reading, done or not.
-impl PartialEq for Planned {
-    fn eq(&self, other: &Self) -> bool {
-        let of = |one: &Self| (one.circuit, one.board, one.again);
-        of(self) == of(other) && self.step == other.step
-    }
-}
-
-impl Planned {
-    /// A reading that is planned, of a circuit or of its board; whether it is done is worked out with the plan.
-    pub(crate) const fn new(step: Arc<Step>, circuit: Option<Uuid>, board: Uuid) -> Self {
-        Self { step, circuit, board, again: false, done: false }
-    }
-
-    /// The circuit that it is of, else its board.
-    pub fn of(&self) -> Uuid {
-        self.circuit.unwrap_or(self.board)
-    }
-
-    fn place(&self) -> Option<&Place> {
-        self.step.key.subject.place()
-    }
-
-    fn at_board(&self) -> bool {
-        self.place().is_none_or(|place| *place == Place::Board) && self.step.stage != Stage::Polarity
     }
 }
 
@@ -489,22 +449,6 @@ impl<'a> Run<'a> {
     pub fn open(&self) -> &[OpenItem<'a>] {
         self.site.open()
     }
-}
-
-/// The planned reading of a circuit or board with a slug.
-pub(crate) fn find_in<'b>(all: &'b [Planned], of: Uuid, slug: &str) -> Option<&'b Planned> {
-    all.iter().find(|planned| planned.step.slug == slug && planned.of() == of)
-}
-
-/// The reading after one, that is left; then the first of all.
-pub(crate) fn after_in<'b>(
-    all: &'b [Planned],
-    planned: &Planned,
-    done: impl Fn(&Planned) -> bool,
-) -> Option<&'b Planned> {
-    let at = all.iter().position(|other| other == planned).map_or(0, |at| at + 1);
-    let (before, after) = all.split_at(at);
-    after.iter().chain(before).find(|other| !done(other))
 }
 
 fn joins(one: &Disturbance) -> bool {
