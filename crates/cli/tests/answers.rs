@@ -1,6 +1,7 @@
 //! What the program answers to requests that nobody's browser sends: each gets an answer of its own, and the next
 //! request is answered as ever.
 
+#[allow(dead_code)] // a part of it is asked here
 mod program;
 
 use program::served::{Served, get, post, send, serve};

@@ -2,6 +2,7 @@
 //! at gaps from nothing to 20 ms. What came of it is what would have come of doing the two in turn, one way round or
 //! the other, and the log that is left can be exported and imported.
 
+#[allow(dead_code)] // a part of it is asked here
 mod program;
 
 use program::served::{Served, post, serve};
