@@ -28,3 +28,19 @@ fn text_too_long_for_a_page_flows_over() {
     let certificate = draw_up(&job, asked(&job, vec![]));
     assert!(pdf(&certificate, Copy::Draft).is_ok());
 }
+
+/// Whatever a file brings, a certificate is drawn: letters of another typeface, accents apart, and what no typeface has.
+#[test]
+fn every_name_is_drawn() {
+    for name in
+        ["Łukasz Żółć", "Lly\u{302}r W\u{302}yn", "Ђорђе Ελένη", "木 😀 \u{202e}", "\u{e000}\u{10ffff}", "a\u{0}b\u{7}"]
+    {
+        let mut job = demo::jobs().swap_remove(0);
+        name.clone_into(&mut job.firm.name);
+        name.clone_into(&mut job.installation.client.name);
+        name.clone_into(&mut job.installation.circuits[0].description);
+        let drawn = draw_up(&job, Application::draft(&job, Form::Installation, Timestamp::UNIX_EPOCH));
+        let bytes = pdf(&drawn, Copy::Draft).unwrap();
+        assert!(bytes.starts_with(b"%PDF"), "{name:?}");
+    }
+}

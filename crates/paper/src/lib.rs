@@ -17,4 +17,5 @@ mod sheet;
 mod spreadsheet;
 pub mod table;
 
+pub use font::not_printed;
 pub use page::PdfError;

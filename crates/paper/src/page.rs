@@ -218,7 +218,11 @@ fn draw(surface: &mut Surface<'_>, faces: &Faces, mark: &Mark) {
             let face = if *weight == Weight::Bold { &faces.bold } else { &faces.regular };
             surface.set_stroke(None);
             surface.set_fill(Some(fill(*ink)));
-            surface.draw_glyphs(Point::from_xy(*x, *y), &face.glyphs(text), face.font.clone(), text, *size, false);
+            let mut at = *x;
+            for run in face.runs(text) {
+                surface.draw_glyphs(Point::from_xy(at, *y), &run.glyphs, run.font.clone(), &run.text, *size, false);
+                at += run.width * *size;
+            }
         }
         Mark::Rule { from, to, width, ink } => {
             let mut path = PathBuilder::new();

@@ -112,6 +112,7 @@ pub(crate) async fn did(
     deed: Deed,
 ) -> Result<Result<(), Refusal>, WebError> {
     let now = Timestamp::now();
+    printed(f)?;
     // A reading is known by its own id, whatever else its form holds.
     let (id, sent) = if let Deed::Read(_) = &deed {
         (reading_id(f)?, None)
@@ -122,6 +123,23 @@ pub(crate) async fn did(
     let hand = Hand::new(id, by, now);
     let store = shared.store.with(sent);
     blocking(move || Ok(store.take(job, |job| take(job, &deed, &hand))?.map(|_| ()))).await
+}
+
+/// Texts of a deed that papers print later.
+const PRINTED: [&str; 9] = ["by", "entered_by", "read_by", "note", "lock", "reason", "thing", "made_safe", "position"];
+
+/// Whether what a deed says can be printed.
+fn printed(f: &Fields) -> Result<(), WebError> {
+    for name in PRINTED {
+        if let Some(character) = proof_paper::not_printed(f.get(name)) {
+            let code = u32::from(character);
+            let name = name.replace('_', " ");
+            return Err(WebError::Bad(format!(
+                "{name}: the character “{character}” (U+{code:04X}) is in no typeface here and could not be printed: take it out. Nothing was stored."
+            )));
+        }
+    }
+    Ok(())
 }
 
 fn reading_id(f: &Fields) -> Result<Uuid, WebError> {

@@ -209,4 +209,22 @@ fn one_rule_for_text() {
         assert!(body.contains("U+202E") || body.contains("U+0007"), "{path}: {body}");
     }
     imports(&site, HALF);
+    // Every name of Europe is taken, its accents apart or not; what no paper could print is told at its field.
+    for name in
+        ["Llŷr Ŵyn-Ďáblík", "Zażółć Łukaszewicz", "Lly\u{302}r W\u{302}yn", "Ștefan Țurcan", "Ђорђе Ковач", "Ελένη"]
+    {
+        let form = [("person_name", name), ("person_position", "Electrician")];
+        assert_eq!(site.post("/firm/people", &form).0, StatusCode::SEE_OTHER, "{name}");
+        assert!(site.store.people().unwrap().iter().any(|one| one.name == name), "{name}: as it was typed");
+    }
+    let lamp = [("what", "altered"), ("alteration", "lamp_out"), ("note", "木"), ("by", "A")];
+    for (path, form) in [
+        ("/firm/people".to_owned(), vec![("person_name", "Kell 😀")]),
+        ("/firm".to_owned(), vec![("firm_name", "木 and Sons")]),
+        (format!("{board}/put-back"), lamp.to_vec()),
+    ] {
+        let (status, body) = site.post(&path, &form);
+        assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{path}");
+        assert!(body.contains("could not be printed"), "{path}: {body}");
+    }
 }

@@ -6,6 +6,7 @@ use askama::Template;
 /// A field that another changed meanwhile.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub(crate) struct Clash {
+    pub name: String,
     pub field: String,
     /// What stands now.
     pub theirs: String,
@@ -46,7 +47,7 @@ impl Fields {
             if !both {
                 self.set(&name, now.get(&name));
             }
-            self.clashes.push(Clash { field: spoken(&name), theirs, yours, both });
+            self.clashes.push(Clash { field: spoken(&name), name, theirs, yours, both });
         }
         !self.clashes.is_empty()
     }

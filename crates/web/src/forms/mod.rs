@@ -149,8 +149,16 @@ impl Fields {
     }
 
     fn text(&mut self, name: &str, taken: Result<String, proof_core::text::BadText>) -> String {
+        let taken = taken.map_err(|why| why.to_string()).and_then(|text| match proof_paper::not_printed(&text) {
+            Some(character) => Err(format!(
+                "{}: the character “{character}” (U+{:04X}) is in no typeface here and could not be printed: take it out.",
+                spoken(name),
+                u32::from(character)
+            )),
+            None => Ok(text),
+        });
         taken.unwrap_or_else(|why| {
-            self.wrong(name, why.to_string());
+            self.wrong(name, why);
             self.trimmed(name).to_owned()
         })
     }
