@@ -1,7 +1,7 @@
 //! Pages as lists of marks, then as PDF: so that every page can say how many there are.
 //! Lengths in points from the top left.
 
-use crate::font::{BadFont, Faces};
+use crate::font::{Face, BadFont, Faces};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use krilla::color::rgb;
@@ -209,6 +209,14 @@ fn fill(ink: Ink) -> Fill {
     Fill { paint: paint(ink), opacity: NormalizedF32::ONE, rule: FillRule::default() }
 }
 
+fn draw_text(surface: &mut Surface<'_>, face: &Face, text: &str, (x, y): (f32, f32), size: f32) {
+    let mut at = x;
+    for run in face.runs(text) {
+        surface.draw_glyphs(Point::from_xy(at, y), &run.glyphs, run.font.clone(), &run.text, size, false);
+        at += run.width * size;
+    }
+}
+
 fn draw(surface: &mut Surface<'_>, faces: &Faces, mark: &Mark) {
     match mark {
         Mark::Text { x, y, size, weight, ink, text } => {
@@ -218,11 +226,7 @@ fn draw(surface: &mut Surface<'_>, faces: &Faces, mark: &Mark) {
             let face = if *weight == Weight::Bold { &faces.bold } else { &faces.regular };
             surface.set_stroke(None);
             surface.set_fill(Some(fill(*ink)));
-            let mut at = *x;
-            for run in face.runs(text) {
-                surface.draw_glyphs(Point::from_xy(at, *y), &run.glyphs, run.font.clone(), &run.text, *size, false);
-                at += run.width * *size;
-            }
+            draw_text(surface, face, text, (*x, *y), *size);
         }
         Mark::Rule { from, to, width, ink } => {
             let mut path = PathBuilder::new();

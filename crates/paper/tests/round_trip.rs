@@ -173,7 +173,7 @@ fn what_was_taken_comes_back() {
         if chance.yes() {
             (job.readings, job.events) = (Vec::new(), Vec::new());
         }
-        for _ in 0..1 + chance.below(12) {
+        for _ in 0..=chance.below(12) {
             let deed = deed(&job, &mut chance);
             let by = if chance.below(8) == 0 { chance.any() } else { "Łucja Ŵyn".to_owned() };
             match take(&job, &deed, &Hand::new(chance.id(), by, at)) {
