@@ -1,7 +1,7 @@
 //! Pages as lists of marks, then as PDF: so that every page can say how many there are.
 //! Lengths in points from the top left.
 
-use crate::font::{Face, BadFont, Faces};
+use crate::font::{BadFont, Face, Faces};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
 use krilla::color::rgb;
