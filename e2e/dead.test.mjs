@@ -4,7 +4,7 @@
 // simulated one: copper by its length, one weak neutral.
 import assert from "node:assert/strict";
 import { after, before, test } from "node:test";
-import { browser, onStep, start, violations, watch } from "./harness.mjs";
+import { browser, madeFrom, onStep, start, violations, watch } from "./harness.mjs";
 
 let chrome;
 before(async () => { chrome = await browser(); });
@@ -27,7 +27,7 @@ const MOTOR = '9 radial 3ph C16 6kA 4/-/2.5 fixed 12m 1pt ref C E9 "Guillotine"'
 /** Describes the job over HTTP: what a person types, without the browser. */
 async function described(base, asItComes) {
   const post = async (path, body, want = 303) => {
-    const answer = await fetch(base + path, { method: "POST", redirect: "manual", body: new URLSearchParams(body), headers: { origin: base } });
+    const answer = await fetch(base + path, { method: "POST", redirect: "manual", body: new URLSearchParams({ ...(await madeFrom(base + path)), ...body }), headers: { origin: base } });
     assert.equal(answer.status, want, `${path}: ${want === answer.status ? "" : (await answer.text()).slice(0, 3000)}`);
     return answer.headers.get("location");
   };

@@ -2,7 +2,7 @@
 // browser's bars leave that much, without scrolling, by taps alone.
 import assert from "node:assert/strict";
 import { after, before, test } from "node:test";
-import { browser, start, violations, watch } from "./harness.mjs";
+import { browser, madeFrom, start, violations, watch } from "./harness.mjs";
 
 let chrome, server;
 before(async () => { chrome = await browser(); server = await start("serve"); });
@@ -13,7 +13,7 @@ const PHONE = { width: 390, height: 660 };
 /** A flat of four circuits, described over HTTP. */
 async function flat(base) {
   const post = async (path, body, want = 303) => {
-    const answer = await fetch(base + path, { method: "POST", redirect: "manual", body: new URLSearchParams(body), headers: { origin: base } });
+    const answer = await fetch(base + path, { method: "POST", redirect: "manual", body: new URLSearchParams({ ...(await madeFrom(base + path)), ...body }), headers: { origin: base } });
     assert.equal(answer.status, want, path);
     return answer.headers.get("location");
   };

@@ -5,7 +5,7 @@ import { spawnSync } from "node:child_process";
 import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { after, before, test } from "node:test";
-import { browser, program, start, violations, watch } from "./harness.mjs";
+import { browser, madeFrom, program, start, violations, watch } from "./harness.mjs";
 import { walk } from "./walker.mjs";
 
 let chrome;
@@ -15,7 +15,7 @@ after(async () => { await chrome?.close(); });
 /** A firm with a key that is exported, and a job of one board described over HTTP. */
 async function begun(base, job, lines, particulars = {}) {
   const post = async (path, body, want = 303) => {
-    const answer = await fetch(base + path, { method: "POST", redirect: "manual", body: new URLSearchParams(body), headers: { origin: base } });
+    const answer = await fetch(base + path, { method: "POST", redirect: "manual", body: new URLSearchParams({ ...(await madeFrom(base + path)), ...body }), headers: { origin: base } });
     assert.equal(answer.status, want, `${path}: ${want === answer.status ? "" : (await answer.text()).match(/class="error"[^>]*>([^<]*)/g)}`);
     return answer.headers.get("location");
   };

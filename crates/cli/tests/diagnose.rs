@@ -227,3 +227,31 @@ fn it_answers_whatever_is_lawful() {
         answer(&input);
     }
 }
+
+/// A circuit of hundreds of points is given up within its budget of suspicions, which is said; one of sixty is not.
+#[test]
+fn a_very_long_circuit_is_given_up_and_says_so() {
+    let asked = |count: usize| {
+        let points: Vec<String> = (0..count)
+            .map(|n| {
+                format!("{{\"id\":\"P{n}\",\"r1_rn\":0.9,\"r1_r2\":{}}}", if n == count / 3 { "1.6" } else { "1.2" })
+            })
+            .collect();
+        let (end, cpc) = (0.03 * count as f64, 0.05 * count as f64);
+        let input = format!(
+            "{{\"circuit\":{{\"shape\":\"ring\",\"line_mm2\":2.5,\"neutral_mm2\":2.5,\"cpc_mm2\":1.5,\"length_m\":{}}},\"end_to_end\":{{\"r1\":{end},\"rn\":{end},\"r2\":{cpc}}},\"points\":[{}]}}",
+            4 * count,
+            points.join(",")
+        );
+        let (code, said, error) = run(&["diagnose"], &input);
+        assert_eq!(code, 0, "{error}");
+        serde_json::from_str::<serde_json::Value>(&said).unwrap()
+    };
+    let early =
+        |said: &serde_json::Value| said["next"]["because"].as_str().unwrap().contains("not everything was tried");
+    assert!(!early(&asked(60)));
+    let long = asked(500);
+    assert!(early(&long), "{}", long["next"]);
+    let shares: f64 = long["explanations"].as_array().unwrap().iter().map(|one| one["share"].as_f64().unwrap()).sum();
+    assert!(shares < 0.99, "what was not tried keeps its share: {shares}");
+}

@@ -15,6 +15,7 @@ use crate::diagnosis::physics::{Setting, Simulated};
 use crate::installation::Shape;
 use crate::quantity::Metres;
 use crate::standard::conductors::COPPER_MOHM_PER_M;
+use std::cell::Cell;
 
 /// A figure that nothing explains counts no more than a misread one: log of its chance.
 const MISREAD: f64 = -40.0;
@@ -83,7 +84,11 @@ pub(super) struct Model<'a> {
     along: Vec<f64>,
     /// Precision of each increment of `along`, for each spacing, and the log determinant of all.
     ties: [(Vec<f64>, f64); LEG_SPREADS.len()],
+    spent: Cell<usize>,
 }
+
+/// Figures laid beside suspicions at most: eight times what a ring of 60 points wants.
+const MOST_SPENT: usize = 3_000_000;
 
 /// A figure as taken.
 struct Taken {
@@ -136,7 +141,17 @@ impl<'a> Model<'a> {
                 Taken { point, free: node.checked_sub(1).filter(|free| free + 1 < last), shown }
             })
             .collect();
-        Self { case, laid, cpc_rates, taken, ln_length: length.max(0.1).ln(), length_known, along, ties }
+        Self {
+            case,
+            laid,
+            cpc_rates,
+            taken,
+            ln_length: length.max(0.1).ln(),
+            length_known,
+            along,
+            ties,
+            spent: Cell::new(0),
+        }
     }
 
     /// A first idea of the length where none was given, m.
@@ -213,7 +228,18 @@ impl<'a> Model<'a> {
     }
 
     /// Fits a suspicion; it is given up once it is clearly less likely than `give_up` (a logarithm).
+    /// Whether as much was tried as may be.
+    pub(super) const fn is_spent(&self) -> bool {
+        self.spent.get() >= MOST_SPENT
+    }
+
+    /// Whether so many suspicions may all be tried in so many rounds.
+    pub(super) const fn affords(&self, suspicions: usize, rounds: usize) -> bool {
+        self.spent.get() + suspicions * rounds * self.taken.len() <= MOST_SPENT
+    }
+
     pub(super) fn fit(&self, parts: &[Part], manner: &Manner, start: Option<&Fit>, rounds: usize, give_up: f64) -> Fit {
+        self.spent.set(self.spent.get() + rounds * self.taken.len());
         let sizes = Self::size_priors(parts, manner.spacing, self.case.shape == Shape::Ring);
         let wrong_length = parts.contains(&Part::WrongLength);
         let spread = match (self.length_known, wrong_length) {

@@ -153,6 +153,8 @@ pub struct Diagnosis {
     pub explanations: Vec<Explanation>,
     /// The one further reading that would settle it.
     pub next: Next,
+    /// Of a very long circuit: not everything that may be wrong was tried.
+    pub stopped_early: bool,
 }
 
 /// Fewest figures that anything is said from.
@@ -169,9 +171,12 @@ pub fn diagnose(case: &Case) -> Result<Diagnosis, Refused> {
         let given = format!("{taken} figures");
         return Err(Refused::new("points", given, format!("at least {FEWEST_FIGURES} readings to explain")));
     }
-    let explanations = ranking::rank(case, &laid);
-    let next = next_reading::next(case, &explanations);
-    Ok(Diagnosis { explanations, next })
+    let (explanations, stopped_early) = ranking::rank(case, &laid);
+    let mut next = next_reading::next(case, &explanations);
+    if stopped_early {
+        next.because.push_str("; the circuit is so long that not everything was tried");
+    }
+    Ok(Diagnosis { explanations, next, stopped_early })
 }
 
 #[cfg(test)]

@@ -59,9 +59,18 @@ fn sort(all: &mut [Weighed]) {
 }
 
 /// Fits suspicions in turn; each is given up once clearly behind the best so far.
-fn weigh(model: &Model<'_>, suspects: Vec<Suspect>, rounds: usize, best: &mut f64) -> Vec<Weighed> {
+fn weigh(model: &Model<'_>, mut suspects: Vec<Suspect>, rounds: usize, best: &mut f64) -> Vec<Weighed> {
+    if !model.affords(suspects.len(), rounds) {
+        // Not all can be tried: the likeliest beforehand, and those that explain what is over range, come first.
+        let mut said = Vec::new();
+        suspects.sort_by_cached_key(|suspect| {
+            let log = model.pattern_of(&suspect.parts, &mut said) + suspect.log_share;
+            std::cmp::Reverse((log * 1e6) as i64)
+        });
+    }
     suspects
         .into_iter()
+        .take_while(|_| !model.is_spent())
         .map(|suspect| {
             let fit = model.fit(&suspect.parts, &SORTING, None, rounds, *best - GIVE_UP);
             let log = fit.log_evidence + suspect.log_share;
@@ -82,13 +91,18 @@ fn by_pattern(model: &Model<'_>, suspects: Vec<Suspect>) -> Vec<Suspect> {
     scored.into_iter().filter(|(log, _)| *log > best - PATTERN_DROP).map(|(_, suspect)| suspect).collect()
 }
 
-/// Ranks all explanations of a case.
-pub(super) fn rank(case: &Case, laid: &Laid) -> Vec<Explanation> {
+/// Ranks all explanations of a case; and whether it was given up before all were tried.
+pub(super) fn rank(case: &Case, laid: &Laid) -> (Vec<Explanation>, bool) {
     let model = Model::new(case, laid);
     let ring = case.shape == Shape::Ring;
     let all = singles(case, laid);
     let mut best = f64::NEG_INFINITY;
-    let mut weighed = weigh(&model, by_pattern(&model, all.clone()), 4, &mut best);
+    let possible = by_pattern(&model, all.clone());
+    let beforehand =
+        |suspects: &mut dyn Iterator<Item = &Suspect>| suspects.map(|one| one.log_share.exp()).sum::<f64>();
+    let whole = beforehand(&mut possible.iter());
+    let mut weighed = weigh(&model, possible, 4, &mut best);
+    let tried = beforehand(&mut weighed.iter().map(|one| &one.suspect)) / whole;
     sort(&mut weighed);
     let reach = stride(laid.main.len()) - 1;
     if reach > 0 {
@@ -115,7 +129,14 @@ pub(super) fn rank(case: &Case, laid: &Laid) -> Vec<Explanation> {
         sort(&mut weighed);
     }
     let logs = under_every_manner(&model, weighed);
-    gather(case, laid, &model, &logs)
+    let mut explanations = gather(case, laid, &model, &logs);
+    if model.is_spent() {
+        // What was not tried keeps its share beforehand.
+        for one in &mut explanations {
+            one.share *= tried;
+        }
+    }
+    (explanations, model.is_spent())
 }
 
 /// Whether the best single explanation leaves something over.
