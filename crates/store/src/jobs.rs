@@ -290,7 +290,9 @@ impl Store {
             // nobody else reads it. What is kept may be newer than this snapshot; then it is read anew.
             Some((before, job)) if before.is_before(version) => {
                 let mut head = Arc::unwrap_or_clone(job);
-                if !before.is_described_as(version) {
+                // With the first event here a job that came with a file follows the registers.
+                let begun = before.event != version.event && head.job.events.len() == head.job.history;
+                if begun || !before.is_described_as(version) {
                     let described = read_head(transaction, &self.registers, id)?;
                     let (readings, events) = (head.job.readings, head.job.events);
                     head = JobHead { job: Job { readings, events, ..described.job }, revision: described.revision };

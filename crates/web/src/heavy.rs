@@ -54,7 +54,11 @@ pub(crate) async fn heavy<T: Send + 'static>(
         let _turn = turn;
         work()
     });
-    let late = || WebError::Busy("This takes longer than a minute, and was given up: nothing was stored.".into());
+    let late = || {
+        WebError::Busy(
+            "This takes longer than a minute: look in a moment whether it is there, and try again if not.".into(),
+        )
+    };
     timeout(LONGEST_WORK, done).await.map_err(|_| late())?.map_err(|error| WebError::Inside(error.to_string()))?
 }
 

@@ -190,10 +190,17 @@ fn names_refer_and_what_was_issued_keeps_its_own() {
     // A job of another firm, come with a file, keeps its own.
     let mut other = site.job(2);
     (other.id, other.reference, other.firm.name) = (Uuid::new_v4(), "X-1".into(), "Another firm".into());
-    (other.readings, other.events) = (Vec::new(), Vec::new());
+    (other.readings, other.events, other.people) = (Vec::new(), Vec::new(), Vec::new());
     site.store.import_job(&other, &proof_core::installation::Documents::new(), at).unwrap();
     let kept = site.store.job(other.id).unwrap();
     assert_eq!(kept.job, other, "as the file says");
+    // Worked on here, it is offered the firm's own people, also by the program that read it before.
+    let board = other.installation.boards[0].id;
+    let lamp = [("what", "altered"), ("alteration", "lamp_out"), ("note", "way 1"), ("by", "A")];
+    assert_eq!(site.post(&format!("/jobs/{}/boards/{board}/put-back", other.id), &lamp).0, StatusCode::SEE_OTHER);
+    let worked = site.store.job(other.id).unwrap();
+    assert!(worked.job.people.iter().any(|one| one.id == person.id), "its people are the firm's too");
+    assert_eq!(worked.job.firm.name, "Another firm");
 }
 
 /// A new calibration says nothing of what was read under the one before; a slip put right does.
