@@ -47,6 +47,10 @@ export async function start(mode) {
   };
 }
 
+/** Opens the signing key of the demo; and of the keys that the tests make. */
+export const DEMO_PASSPHRASE = "ink and paper";
+export const PASSPHRASE = "rope walks";
+
 /** A headless browser, with the background network switched off. */
 export const browser = () =>
   chromium.launch({

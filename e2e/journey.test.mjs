@@ -1,9 +1,10 @@
 // From an empty database to a certificate, the readings by keyboard alone.
 import assert from "node:assert/strict";
+import { createPrivateKey, createPublicKey } from "node:crypto";
 import { execFileSync } from "node:child_process";
 import { readFile } from "node:fs/promises";
 import { after, before, test } from "node:test";
-import { browser, read, start, watch } from "./harness.mjs";
+import { PASSPHRASE, browser, read, start, watch } from "./harness.mjs";
 
 let server, chrome, page, wrong;
 before(async () => {
@@ -278,6 +279,8 @@ test("a job from nothing to its certificate", async (t) => {
   await t.test("signed, issued, downloaded, read back", async () => {
     await page.goto(`${job}/certificate`);
     await page.getByRole("link", { name: "make the firm's key" }).click();
+    await page.getByLabel("Passphrase", { exact: true }).first().fill(PASSPHRASE);
+    await page.getByLabel("The same again").first().fill(PASSPHRASE);
     await save("Make the firm's key");
     await page.goto(`${job}/certificate`);
     // Before anybody types a signature: the copy of the key is among what the certificate waits for.
@@ -285,7 +288,12 @@ test("a job from nothing to its certificate", async (t) => {
     assert.equal(await page.getByLabel("Design: name").count(), 0);
     await page.goto(`${server.base}/firm/key`);
     const [kept] = await Promise.all([page.waitForEvent("download"), page.getByRole("button", { name: /Export the key/ }).click()]);
-    assert.match(await readFile(await kept.path(), "utf8"), /BEGIN PRIVATE KEY/);
+    // A library that this program does not use opens the copy with its passphrase, and with no other.
+    const copy = await readFile(await kept.path(), "utf8");
+    assert.match(copy, /BEGIN ENCRYPTED PRIVATE KEY/);
+    const opened = createPublicKey(createPrivateKey({ key: copy, passphrase: PASSPHRASE })).export({ type: "spki", format: "pem" });
+    assert.equal(opened.trim(), (await (await fetch(`${server.base}/firm/key/FIRM.pub`)).text()).trim());
+    assert.throws(() => createPrivateKey({ key: copy, passphrase: "rope walked" }));
     await page.goto(`${job}/certificate`);
     assert.equal(await page.getByLabel("Design: name").inputValue(), "", "nobody signs who did not say so");
     await save("Issue the certificate");
@@ -295,6 +303,7 @@ test("a job from nothing to its certificate", async (t) => {
       await page.getByLabel(`${role}: position`).fill("Electrician");
     }
     await page.getByRole("checkbox", { name: /seen the draft/ }).check();
+    await page.getByLabel("Passphrase of the signing key").fill(PASSPHRASE);
     await save("Issue the certificate");
     await page.getByText("S-1-C1").first().waitFor();
     const [download] = await Promise.all([page.waitForEvent("download"), page.getByRole("link", { name: "PDF", exact: true }).click()]);

@@ -2,7 +2,7 @@
 // browser's bars leave that much, without scrolling, by taps alone.
 import assert from "node:assert/strict";
 import { after, before, test } from "node:test";
-import { browser, madeFrom, start, violations, watch } from "./harness.mjs";
+import { PASSPHRASE, browser, madeFrom, start, violations, watch } from "./harness.mjs";
 
 let chrome, server;
 before(async () => { chrome = await browser(); server = await start("serve"); });
@@ -17,7 +17,7 @@ async function flat(base) {
     assert.equal(answer.status, want, path);
     return answer.headers.get("location");
   };
-  await post("/first", { sent: crypto.randomUUID(), firm_name: "Wren Electrical", firm_address: "9 Ropewalk", person_name: "Odile Wren", person_position: "Electrician", instrument_reference: "MFT-9", kind: "multifunction tester", due: "2031-04-30", over_range: "999" });
+  await post("/first", { sent: crypto.randomUUID(), firm_name: "Wren Electrical", firm_address: "9 Ropewalk", person_name: "Odile Wren", person_position: "Electrician", instrument_reference: "MFT-9", kind: "multifunction tester", due: "2031-04-30", over_range: "999", passphrase: PASSPHRASE, passphrase_again: PASSPHRASE });
   const path = await post("/jobs", { reference: "P-1", title: "Flat", client: "A. Marlow", site: "4 Sluice Lane", premises: "dwelling", nature: "new", lines: "single", system: "TN-C-S", board: "Flat board" });
   const { job } = await (await fetch(`${base}${path}/job.json`)).json();
   for (const line of ['1 ring RCBO B32 6kA 2.5/1.5 legs 6,9,4.5,11 ref C N1 E1 "Sockets"', '2 lights RCBO B6 6kA 1.5/1.0 legs 8,5,3 ref C N2 E2 "Lights"', '3 fixed RCBO B32 6kA 6/2.5 9m 1pt ref C N3 E3 "Cooker"', '4 radial RCBO B20 6kA 2.5/1.5 legs 7,4 ref C N4 E4 "Kitchen sockets"']) {

@@ -5,7 +5,7 @@ import { spawnSync } from "node:child_process";
 import { writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { after, before, test } from "node:test";
-import { browser, madeFrom, program, start, violations, watch } from "./harness.mjs";
+import { PASSPHRASE, browser, madeFrom, program, start, violations, watch } from "./harness.mjs";
 import { walk } from "./walker.mjs";
 
 let chrome;
@@ -23,7 +23,7 @@ async function begun(base, job, lines, particulars = {}) {
   await post("/firm", { firm_name: "Lammas & Wren Electrical", firm_address: "9 Ropewalk, Brackwater" });
   await post("/firm/people", { person_name: "Odile Wren", person_position: "Electrician" });
   await post("/firm/instruments", { instrument_reference: "MFT-9", kind: "multifunction tester", due: "2031-04-30" });
-  await post("/firm/key", { what: "make", by: "Odile Wren" });
+  await post("/firm/key", { what: "make", by: "Odile Wren", passphrase: PASSPHRASE, passphrase_again: PASSPHRASE });
   await post("/firm/key/export", { by: "Odile Wren" }, 200);
   const path = await post("/jobs", { reference: "W-1", client: "Halyard Press & Bindery", site: "Sluice Lane, Brackwater", premises: "dwelling", nature: "new", lines: "single", system: "TN-C-S", ...job });
   const board = (await file(path)).installation.boards[0].id;
@@ -45,6 +45,7 @@ async function issued(page, server, job, roles) {
     await page.getByLabel(`${role}: position`).fill("Electrician");
   }
   await page.getByRole("checkbox", { name: /seen the draft/ }).check();
+  await page.getByLabel("Passphrase of the signing key").fill(PASSPHRASE);
   await Promise.all([page.waitForURL(() => true, { waitUntil: "load" }), page.getByRole("button", { name: "Issue the certificate" }).click()]);
   await page.getByText("W-1-C1").first().waitFor();
   const pdf = join(server.folder, "c1.pdf"), key = join(server.folder, "FIRM.pub");

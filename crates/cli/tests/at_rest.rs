@@ -25,7 +25,9 @@ fn site() -> (TempDir, PathBuf) {
     }
     let finished = &demo::jobs()[0];
     let at = finished.created_at;
-    store.use_key(&proof_seal::FirmKey::from_seed(&[9; 32]), "made", "Idris Kell", "", at).unwrap();
+    // As it stood before keys had a passphrase.
+    let key = proof_seal::FirmKey::from_seed(&[9; 32]);
+    store.use_key(&proof_seal::KeptKey::Plain(key.clone()), "made", "Idris Kell", "", at).unwrap();
     store.key_exported("Idris Kell", at).unwrap();
     let signatures = proof_core::certificate::Form::Installation
         .may_sign()
@@ -40,7 +42,7 @@ fn site() -> (TempDir, PathBuf) {
         })
         .collect();
     let asked = Asked { form: proof_core::certificate::Form::Installation, signatures, because: String::new() };
-    let issued = store.issue_certificate(finished.id, asked, at, |certificate, issued, documents, key| {
+    let issued = store.issue_certificate(finished.id, asked, &key, at, |certificate, issued, documents, key| {
         let made = proof_paper::sealed::papers(certificate, issued, documents, key)?;
         Ok::<_, proof_paper::sealed::NoPapers>(Papers { seal: made.seal, pdf: made.pdf, job_file: made.job_file })
     });

@@ -166,7 +166,9 @@ fn post_act(address: &str, job: &Job, act: Act, by: &str) -> u16 {
             did(&format!("{board}/circuits"), &[("line", line.as_str()), ("then", "more")])
         }
         Act::Issue => {
-            let mut form = vec![("form", "installation"), ("confirm", "yes")];
+            // The key stays open from the first on: what is raced is the issuing, and not the opening of the key.
+            let mut form = vec![("form", "installation"), ("confirm", "yes"), ("passphrase", PASSPHRASE)];
+            form.push(("keep_open", "yes"));
             for [name, position] in [
                 ["name_design", "position_design"],
                 ["name_construction", "position_construction"],
@@ -207,6 +209,8 @@ fn proved() -> Vec<(&'static str, &'static str)> {
     ]
 }
 
+const PASSPHRASE: &str = "two at one board";
+
 /// A line of three letters or four: the two describe other ways.
 const WHO: [&str; 2] = ["Idris", "Tova"];
 
@@ -217,7 +221,8 @@ fn two_at_once_are_two_in_turn() {
     let store = Store::open(&db).unwrap();
     let finished = demo::jobs().swap_remove(0);
     let at = finished.created_at;
-    store.use_key(&proof_seal::FirmKey::from_seed(&[5; 32]), "made", "A", "", at).unwrap();
+    let key = proof_seal::LockedKey::new(&proof_seal::FirmKey::from_seed(&[5; 32]), PASSPHRASE).unwrap();
+    store.use_key(&proof_seal::KeptKey::Locked(key), "made", "A", "", at).unwrap();
     store.key_exported("A", at).unwrap();
     let site = Site { store, served: serve(&db), finished, count: std::cell::Cell::new(0) };
     let (mut races, mut taken) = (0_u64, HashMap::<&str, usize>::new());

@@ -7,8 +7,10 @@
 #![deny(missing_docs)]
 
 mod frozen;
+mod locked;
 
 pub use frozen::{Issued, canonical_job, digest};
+pub use locked::{KeptKey, LONGEST_PASSPHRASE, LockedKey, NotOpened, SHORTEST_PASSPHRASE, is_locked};
 
 use data_encoding::{Encoding, HEXLOWER, Specification};
 use ed25519_dalek::pkcs8::spki::der::pem::LineEnding;
@@ -29,6 +31,9 @@ pub enum NotSealed {
     /// No key.
     #[error("this is no Ed25519 key in PEM (-----BEGIN …-----)")]
     NoKey,
+    /// A private key whose passphrase nobody asks for here.
+    #[error("this is the private key, under its passphrase: the public one is wanted, FIRM.pub")]
+    Locked,
     /// Signed by another key.
     #[error("the signature is not of this key ({0}): it is another firm's, or something was altered")]
     NotOfThisKey(String),
@@ -91,8 +96,11 @@ impl PublicKey {
     /// Reads a public key; the public half of a private one will do.
     ///
     /// # Errors
-    /// [`NotSealed::NoKey`].
+    /// [`NotSealed::NoKey`], [`NotSealed::Locked`].
     pub fn from_pem(pem: &str) -> Result<Self, NotSealed> {
+        if is_locked(pem) {
+            return Err(NotSealed::Locked);
+        }
         VerifyingKey::from_public_key_pem(pem.trim())
             .map(Self)
             .or_else(|_| FirmKey::from_pem(pem).map(|key| key.public()))

@@ -151,6 +151,7 @@ impl Store {
                 Err(error) => found.push(format!("job {}: {error}", row.reference)),
             }
         }
+        found.extend(self.plain_copies()?.iter().map(ToString::to_string));
         for (file, mode) in private::wide(path) {
             found.push(format!("others may read {} ({mode:o}): chmod 600 {0}", file.display()));
         }

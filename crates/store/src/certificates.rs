@@ -7,9 +7,10 @@ use crate::{Refused, Result, Store, StoreError, column};
 use jiff::Timestamp;
 use proof_core::certificate::{Application, Certificate, Form, NotIssued, Signature, issue};
 use proof_core::installation::Documents;
+use proof_core::job::Job;
 use proof_seal::{FirmKey, Seal, short_code};
 use proof_seal::{Issued, digest};
-use rusqlite::{Connection, OptionalExtension, params};
+use rusqlite::{Connection, OptionalExtension, Transaction, params};
 use uuid::Uuid;
 
 /// Status of a certificate.
@@ -82,68 +83,128 @@ fn status(connection: &Connection, number: &str) -> Result<Status> {
     Ok(replaced.flatten().map_or(Status::Issued, Status::ReplacedBy))
 }
 
+/// What a certificate is asked for, as the database stands.
+fn draft(
+    transaction: &Transaction<'_>,
+    store: &Store,
+    job: Uuid,
+    asked: &Asked,
+    key: &FirmKey,
+    now: Timestamp,
+) -> Result<Drafted> {
+    let job = read_job(transaction, &store.registers, job)?.job;
+    let in_use = in_use(transaction)?.ok_or_else(|| StoreError::from(Refused::NoKey))?;
+    if in_use.public() != key.public() {
+        return Err(Refused::KeyReplaced.into());
+    }
+    if !put_away(transaction)? {
+        return Err(Refused::KeyNotExported.into());
+    }
+    let id = job.id.to_string();
+    let count: i64 =
+        transaction.query_row("SELECT count(*) FROM certificates WHERE job = ?1", [&id], |row| row.get(0))?;
+    let before = standing_of_form(transaction, &id, asked.form)?;
+    if before.is_some() && asked.because.trim().is_empty() {
+        return Err(Refused::ReplacementUnsaid.into());
+    }
+    let application = Application {
+        form: asked.form,
+        number: format!("{}-C{}", job.reference, count + 1),
+        replaces: before.clone().map(|before| (before, asked.because.clone())),
+        signatures: asked.signatures.clone(),
+        key: key.public().fingerprint(),
+        now,
+    };
+    let documents = documents::of(transaction, &job.installation)?;
+    Ok(Drafted { job, application, before, documents })
+}
+
+/// Stores a certificate with its papers.
+fn put(
+    transaction: &Transaction<'_>,
+    drafted: &Drafted,
+    issued: &Issued,
+    papers: &Papers,
+    now: Timestamp,
+) -> Result<()> {
+    let (id, number) = (drafted.job.id.to_string(), &drafted.application.number);
+    // What stood is kept: from now on the registers change nothing in this job.
+    transaction
+        .execute("UPDATE jobs SET description = ?2 WHERE id = ?1", params![id, crate::jobs::header(&drafted.job)?])?;
+    transaction.execute("DELETE FROM descriptions WHERE job = ?1", [&id])?;
+    transaction.execute(
+        "INSERT INTO certificates (number, job, issued_at, rules_version, digest, bytes) VALUES (?1, ?2, ?3, ?4, ?5, ?6)",
+        params![number, id, now, proof_core::certificate::RULES_VERSION, issued.digest, issued.bytes],
+    )?;
+    transaction.execute(
+        "INSERT INTO certificate_papers (number, seal, pdf, job_file) VALUES (?1, ?2, ?3, ?4)",
+        params![number, serde_json::to_string(&papers.seal)?, papers.pdf, papers.job_file],
+    )?;
+    let note = "INSERT INTO certificate_status (number, status, replaced_by, at) VALUES (?1, ?2, ?3, ?4)";
+    transaction.execute(note, params![number, "issued", None::<String>, now])?;
+    if let Some(before) = &drafted.before {
+        transaction.execute(note, params![before, "replaced", Some(number), now])?;
+    }
+    Ok(())
+}
+
+/// What a certificate is drawn from; another reading, description or certificate meanwhile makes it another.
+struct Drafted {
+    job: Job,
+    application: Application,
+    before: Option<String>,
+    documents: Documents,
+}
+
+/// So often it is drawn anew when the job changes while it is drawn.
+const MOST_DRAWN: usize = 4;
+
 impl Store {
-    /// Issues a certificate for a job as it stands, under the firm's key, with its papers, in one
-    /// transaction. A certificate of the same form that stands is replaced by it. `Ok(Err(…))`: it
-    /// was not issued, and why.
+    /// Issues a certificate for a job as it stands, under the firm's key, with its papers. They are drawn beside the
+    /// other writers and stored in one transaction, if the job still is what they were drawn from. A certificate of
+    /// the same form that stands is replaced by it. `Ok(Err(…))`: it was not issued, and why.
     ///
     /// # Errors
-    /// [`StoreError::Refused`] without a key, or when the papers cannot be drawn.
+    /// [`StoreError::Refused`] when this key is not the one in use, was not put away, or the papers cannot be drawn;
+    /// [`StoreError::Conflict`] when the job does not stand still.
     pub fn issue_certificate<E: std::error::Error>(
         &self,
         job: Uuid,
         asked: Asked,
+        key: &FirmKey,
         now: Timestamp,
-        draw: impl FnOnce(&Certificate, &Issued, &Documents, &FirmKey) -> std::result::Result<Papers, E>,
+        draw: impl Fn(&Certificate, &Issued, &Documents, &FirmKey) -> std::result::Result<Papers, E>,
     ) -> Result<std::result::Result<Issued, NotIssued>> {
-        self.write(|transaction| {
-            let job = read_job(transaction, &self.registers, job)?.job;
-            let key = in_use(transaction)?.ok_or_else(|| {
-                StoreError::from(Refused::NoKey)
-            })?;
-            if !put_away(transaction)? {
-                return Err(Refused::KeyNotExported.into());
-            }
-            let id = job.id.to_string();
-            let count: i64 = transaction.query_row("SELECT count(*) FROM certificates WHERE job = ?1", [&id], |row| row.get(0))?;
-            let before = standing_of_form(transaction, &id, asked.form)?;
-            let number = format!("{}-C{}", job.reference, count + 1);
-            if before.is_some() && asked.because.trim().is_empty() {
-                return Err(Refused::ReplacementUnsaid.into());
-            }
-            let application = Application {
-                form: asked.form,
-                number: number.clone(),
-                replaces: before.clone().map(|before| (before, asked.because.clone())),
-                signatures: asked.signatures,
-                key: key.public().fingerprint(),
-                now,
-            };
-            let certificate = match issue(&job, application) {
+        for _ in 0..MOST_DRAWN {
+            let drafted = self.drafted(job, &asked, key, now)?;
+            let certificate = match issue(&drafted.job, drafted.application.clone()) {
                 Ok(certificate) => certificate,
                 Err(why) => return Ok(Err(why)),
             };
             let issued = Issued::freeze(&certificate)?;
-            let papers = draw(&certificate, &issued, &documents::of(transaction, &job.installation)?, &key).map_err(|why| Refused::PapersNotDrawn(why.to_string()))?;
-            // What stood is kept: from now on the registers change nothing in this job.
-            transaction
-                .execute("UPDATE jobs SET description = ?2 WHERE id = ?1", params![id, crate::jobs::header(&job)?])?;
-            transaction.execute("DELETE FROM descriptions WHERE job = ?1", [&id])?;
-            transaction.execute(
-                "INSERT INTO certificates (number, job, issued_at, rules_version, digest, bytes) VALUES (?1, ?2, ?3, ?4, ?5, ?6)",
-                params![number, id, now, proof_core::certificate::RULES_VERSION, issued.digest, issued.bytes],
-            )?;
-            transaction.execute(
-                "INSERT INTO certificate_papers (number, seal, pdf, job_file) VALUES (?1, ?2, ?3, ?4)",
-                params![number, serde_json::to_string(&papers.seal)?, papers.pdf, papers.job_file],
-            )?;
-            let note = "INSERT INTO certificate_status (number, status, replaced_by, at) VALUES (?1, ?2, ?3, ?4)";
-            transaction.execute(note, params![number, "issued", None::<String>, now])?;
-            if let Some(before) = before {
-                transaction.execute(note, params![before, "replaced", Some(&number), now])?;
+            let papers = draw(&certificate, &issued, &drafted.documents, key)
+                .map_err(|why| Refused::PapersNotDrawn(why.to_string()))?;
+            let stored = self.write(|transaction| {
+                let now_is = draft(transaction, self, job, &asked, key, now)?;
+                let same = now_is.job == drafted.job
+                    && now_is.application == drafted.application
+                    && now_is.documents == drafted.documents;
+                if same { put(transaction, &drafted, &issued, &papers, now) } else { Err(StoreError::Conflict) }
+            });
+            match stored {
+                Ok(()) => return Ok(Ok(issued)),
+                Err(StoreError::Conflict) => {}
+                Err(other) => return Err(other),
             }
-            Ok(Ok(issued))
-        })
+        }
+        Err(StoreError::Conflict)
+    }
+
+    fn drafted(&self, job: Uuid, asked: &Asked, key: &FirmKey, now: Timestamp) -> Result<Drafted> {
+        let mut connection = self.connection()?;
+        // One state of the database for all of it.
+        let transaction = connection.transaction()?;
+        draft(&transaction, self, job, asked, key, now)
     }
 
     /// What went out with a certificate; none for one issued before papers were kept.

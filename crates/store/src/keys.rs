@@ -2,15 +2,16 @@
 
 use crate::{Refused, Result, Store, StoreError};
 use jiff::Timestamp;
-use proof_seal::{FirmKey, PublicKey};
-use rusqlite::{Connection, OptionalExtension, Transaction, params};
+use proof_seal::{FirmKey, KeptKey, LockedKey, PublicKey, is_locked};
+use rusqlite::{Connection, OpenFlags, OptionalExtension, Transaction, params};
+use std::path::Path;
 
 /// A line of the record of keys.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct KeyEvent {
     /// Which key.
     pub fingerprint: String,
-    /// `made`, `exported`, `restored` or `replaced`.
+    /// `made`, `exported`, `restored`, `replaced` or `locked`: put under a passphrase.
     pub what: String,
     /// By whom.
     pub by: String,
@@ -39,12 +40,76 @@ fn note(
     Ok(())
 }
 
-pub(crate) fn in_use(connection: &Connection) -> Result<Option<FirmKey>> {
-    let pem: Option<Option<String>> = connection
+/// A copy of the database that a key can be read from without a passphrase.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum PlainCopy {
+    /// It holds one.
+    Holds(String),
+    /// It was made while the key stood open, and is not where it was made: nobody looked into it.
+    Gone(String),
+}
+
+impl std::fmt::Display for PlainCopy {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        match self {
+            Self::Holds(path) => write!(f, "{path} holds a signing key without a passphrase"),
+            Self::Gone(path) => {
+                write!(
+                    f,
+                    "{path} was made while the signing key had no passphrase, and is not there any more: moved, it holds it"
+                )
+            }
+        }
+    }
+}
+
+pub(crate) fn in_use(connection: &Connection) -> Result<Option<KeptKey>> {
+    let stored: Option<(Option<String>, String)> = connection
+        .prepare_cached("SELECT private_pem, public_pem FROM firm_keys WHERE in_use = 1")?
+        .query_row([], |row| Ok((row.get(0)?, row.get(1)?)))
+        .optional()?;
+    let Some((Some(private), public)) = stored else { return Ok(None) };
+    let key = if is_locked(&private) {
+        let public = PublicKey::from_pem(&public).map_err(|error| unreadable(&error))?;
+        KeptKey::Locked(LockedKey::stored(private, public))
+    } else {
+        KeptKey::Plain(FirmKey::from_pem(&private).map_err(|error| unreadable(&error))?)
+    };
+    Ok(Some(key))
+}
+
+/// Said of a key that is put under its first passphrase.
+const HAD_NONE: &str = "it had none before";
+
+/// The text of the key in use, where it has no passphrase.
+fn plain_pem(connection: &Connection) -> Result<Option<String>> {
+    let found: Option<Option<String>> = connection
         .prepare_cached("SELECT private_pem FROM firm_keys WHERE in_use = 1")?
         .query_row([], |row| row.get(0))
         .optional()?;
-    pem.flatten().map(|pem| FirmKey::from_pem(&pem).map_err(|error| unreadable(&error))).transpose()
+    Ok(found.flatten().filter(|pem| !is_locked(pem)))
+}
+
+/// The line of a plain key's text that holds its secret.
+fn secret_line(pem: &str) -> Option<&str> {
+    pem.lines().filter(|line| !line.starts_with("-----")).max_by_key(|line| line.len())
+}
+
+/// Whether a copy of the database holds a key without a passphrase.
+fn holds_plain_key(path: &Path) -> bool {
+    let found = || -> rusqlite::Result<bool> {
+        let connection = Connection::open_with_flags(path, OpenFlags::SQLITE_OPEN_READ_ONLY)?;
+        let mut statement = connection.prepare("SELECT private_pem FROM firm_keys WHERE private_pem IS NOT NULL")?;
+        let mut rows = statement.query([])?;
+        while let Some(row) = rows.next()? {
+            if !is_locked(&row.get::<_, String>(0)?) {
+                return Ok(true);
+            }
+        }
+        Ok(false)
+    };
+    // What is no database any more, or has no keys yet, holds none.
+    found().unwrap_or(false)
 }
 
 /// Whether the key in use was exported or came from a backup, so that losing this database is not
@@ -61,7 +126,7 @@ pub(crate) fn put_away(connection: &Connection) -> Result<bool> {
 /// Puts a key into use; `said` is what became of it, by whom and why.
 pub(crate) fn put_in_use(
     transaction: &Transaction<'_>,
-    key: &FirmKey,
+    key: &KeptKey,
     said: (&str, &str, &str),
     now: Timestamp,
 ) -> Result<()> {
@@ -69,7 +134,7 @@ pub(crate) fn put_in_use(
     let public = key.public();
     let fingerprint = public.fingerprint();
     let public_pem = public.to_pem().map_err(|error| unreadable(&error))?;
-    let private_pem = key.to_pem().map_err(|error| unreadable(&error))?;
+    let private_pem = key.pem().map_err(|error| unreadable(&error))?;
     let before: Option<String> =
         transaction.query_row("SELECT fingerprint FROM firm_keys WHERE in_use = 1", [], |row| row.get(0)).optional()?;
     match before {
@@ -108,11 +173,11 @@ impl Store {
         put_away(&*self.connection()?)
     }
 
-    /// The key in use.
+    /// The key in use, as it is kept.
     ///
     /// # Errors
     /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
-    pub fn firm_key(&self) -> Result<Option<FirmKey>> {
+    pub fn firm_key(&self) -> Result<Option<KeptKey>> {
         in_use(&*self.connection()?)
     }
 
@@ -121,15 +186,94 @@ impl Store {
     ///
     /// # Errors
     /// [`StoreError::Refused`] when the same key is in use already, or a reason is wanting.
-    pub fn use_key(&self, key: &FirmKey, what: &str, by: &str, reason: &str, now: Timestamp) -> Result<()> {
-        self.write(|transaction| put_in_use(transaction, key, (what, by, reason), now))
+    pub fn use_key(&self, key: &KeptKey, what: &str, by: &str, reason: &str, now: Timestamp) -> Result<()> {
+        self.secretly(|transaction| put_in_use(transaction, key, (what, by, reason), now))
+    }
+
+    /// Puts the key in use under a passphrase, or under another one; what stood there before is gone from the
+    /// database and its log.
+    ///
+    /// # Errors
+    /// [`StoreError::Refused`] when another key is in use by now.
+    pub fn lock_key(&self, locked: &LockedKey, by: &str, now: Timestamp) -> Result<()> {
+        self.secretly(|transaction| {
+            let fingerprint = locked.public().fingerprint();
+            let plain = plain_pem(transaction)?.is_some();
+            let stored = transaction.execute(
+                "UPDATE firm_keys SET private_pem = ?2 WHERE fingerprint = ?1 AND in_use = 1",
+                params![fingerprint, locked.pem()],
+            )?;
+            if stored == 0 {
+                return Err(Refused::KeyReplaced.into());
+            }
+            let before = if plain { HAD_NONE } else { "" };
+            note(transaction, &fingerprint, "locked", by, before, now)
+        })
+    }
+
+    /// One transaction that takes a secret out: it is overwritten where it stood, also in the log beside the database.
+    fn secretly<T>(&self, work: impl FnOnce(&Transaction<'_>) -> Result<T>) -> Result<T> {
+        let mut connection = self.connection()?;
+        let plain = plain_pem(&connection)?;
+        connection.execute_batch("PRAGMA secure_delete=ON")?;
+        let done = self.write_on(&mut connection, work);
+        connection.execute_batch("PRAGMA secure_delete=OFF")?;
+        let done = done?;
+        // Whoever reads an older state meanwhile is waited for; what cannot be emptied now is at the next opening.
+        let emptied = "PRAGMA wal_checkpoint(TRUNCATE)";
+        connection.query_row(emptied, [], |_| Ok(()))?;
+        if let Some(secret) = plain.as_deref().and_then(secret_line)
+            && self.files_hold(secret)
+        {
+            // Left in a page that was given back long ago.
+            connection.execute_batch("VACUUM")?;
+            connection.query_row(emptied, [], |_| Ok(()))?;
+        }
+        Ok(done)
+    }
+
+    /// Whether the database or its log holds some text, wherever in it.
+    fn files_hold(&self, text: &str) -> bool {
+        ["", "-wal"].iter().any(|end| {
+            let mut name = self.path.as_os_str().to_owned();
+            name.push(end);
+            std::fs::read(name).is_ok_and(|bytes| bytes.windows(text.len()).any(|window| window == text.as_bytes()))
+        })
+    }
+
+    /// Copies that the program made of the database from which a signing key can be read without a passphrase.
+    ///
+    /// # Errors
+    /// [`crate::StoreError`]: the database.
+    pub fn plain_copies(&self) -> Result<Vec<PlainCopy>> {
+        let connection = self.connection()?;
+        // Until when a key stood here without a passphrase.
+        let locked: Option<Timestamp> = connection.query_row(
+            "SELECT max(at) FROM firm_key_log WHERE what = 'locked' AND reason = ?1",
+            [HAD_NONE],
+            |row| row.get(0),
+        )?;
+        let mut statement = connection.prepare_cached("SELECT path, at FROM backups ORDER BY seq")?;
+        let rows = statement.query_map([], |row| Ok((row.get::<_, String>(0)?, row.get::<_, Timestamp>(1)?)))?;
+        let mut found = Vec::new();
+        for row in rows {
+            let (path, at) = row?;
+            if !Path::new(&path).exists() {
+                if locked.is_some_and(|locked| at < locked) {
+                    found.push(PlainCopy::Gone(path));
+                }
+            } else if holds_plain_key(Path::new(&path)) {
+                found.push(PlainCopy::Holds(path));
+            }
+        }
+        Ok(found)
     }
 
     /// Puts on record that the key in use was exported.
     ///
     /// # Errors
     /// [`StoreError::Unknown`] when there is none.
-    pub fn key_exported(&self, by: &str, now: Timestamp) -> Result<FirmKey> {
+    pub fn key_exported(&self, by: &str, now: Timestamp) -> Result<KeptKey> {
         self.write(|transaction| {
             let key = in_use(transaction)?.ok_or_else(|| StoreError::Unknown("the firm's key".into()))?;
             note(transaction, &key.public().fingerprint(), "exported", by, "", now)?;

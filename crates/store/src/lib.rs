@@ -23,7 +23,7 @@ pub use certificates::{Asked, CertificateRow, Papers, Status};
 pub use chain::{Altered, Wrong};
 pub use edit::Edit;
 pub use jobs::{JobHead, JobRow};
-pub use keys::KeyEvent;
+pub use keys::{KeyEvent, PlainCopy};
 pub use registers::Begun;
 pub use taking::Stored;
 
@@ -116,11 +116,12 @@ fn migrations() -> Migrations<'static> {
         M::up_with_hook(include_str!("../migrations/0011_chain.sql"), |transaction: &Transaction<'_>| {
             Ok(chain::begin(transaction)?)
         }),
+        M::up(include_str!("../migrations/0012_locked_keys.sql")),
     ])
 }
 
 /// How many there are.
-const MIGRATIONS: usize = 11;
+const MIGRATIONS: usize = 12;
 
 /// What a client sends: the id that it made, and a digest of what it says.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -136,6 +137,7 @@ pub struct Sent {
 /// The database.
 #[derive(Debug, Clone)]
 pub struct Store {
+    path: Arc<Path>,
     pool: Pool<SqliteConnectionManager>,
     recent: Arc<Recent>,
     registers: Arc<overlay::Kept>,
@@ -187,7 +189,7 @@ impl Store {
         drop(first);
         let manager = SqliteConnectionManager::file(path).with_init(prepare);
         let pool = Pool::builder().max_size(CONNECTIONS).connection_timeout(BUSY).build(manager)?;
-        Ok(Self { pool, recent: Arc::default(), registers: Arc::default(), sent: None })
+        Ok(Self { path: path.into(), pool, recent: Arc::default(), registers: Arc::default(), sent: None })
     }
 
     fn connection(&self) -> Result<PooledConnection<SqliteConnectionManager>> {
@@ -228,7 +230,10 @@ impl Store {
 
     /// Runs one immediate transaction: committed when `work` succeeds, rolled back otherwise.
     fn write<T>(&self, work: impl FnOnce(&Transaction<'_>) -> Result<T>) -> Result<T> {
-        let mut connection = self.connection()?;
+        self.write_on(&mut *self.connection()?, work)
+    }
+
+    fn write_on<T>(&self, connection: &mut Connection, work: impl FnOnce(&Transaction<'_>) -> Result<T>) -> Result<T> {
         let transaction = connection.transaction_with_behavior(TransactionBehavior::Immediate)?;
         self.note_sent(&transaction)?;
         let done = work(&transaction)?;

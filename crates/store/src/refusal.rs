@@ -59,6 +59,9 @@ pub enum Refused {
     /// The key is the one in use.
     #[error("this key is in use already")]
     KeyInUse,
+    /// Another key than the one that was opened.
+    #[error("the firm's key was replaced meanwhile: load the page again")]
+    KeyReplaced,
     /// Why a key is replaced.
     #[error("say why the key is replaced: it goes on record")]
     KeyReplacementUnsaid,

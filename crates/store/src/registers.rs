@@ -6,7 +6,7 @@ use crate::{Refused, Result, Store, StoreError, column};
 use jiff::Timestamp;
 use proof_core::installation::{Firm, OwnRow, Person};
 use proof_core::instrument::Instrument;
-use proof_seal::FirmKey;
+use proof_seal::KeptKey;
 use rusqlite::{Connection, OptionalExtension, Row, Transaction, params};
 use uuid::Uuid;
 
@@ -143,7 +143,7 @@ pub struct Begun<'a> {
     /// Its first instrument.
     pub instrument: &'a Instrument,
     /// Its key, where it has none yet.
-    pub key: Option<&'a FirmKey>,
+    pub key: Option<&'a KeptKey>,
     /// When.
     pub at: Timestamp,
 }

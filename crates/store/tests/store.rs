@@ -8,7 +8,7 @@ use proof_core::reading::{Reading, Settled, Value};
 use proof_core::site::{Event, EventKind};
 use proof_core::taking::Taken;
 use proof_seal::Issued;
-use proof_seal::{FirmKey, Seal, Statement};
+use proof_seal::{FirmKey, KeptKey, Seal, Statement};
 use proof_store::{Asked, Papers};
 use proof_store::{Differs, Status, Store, StoreError};
 use rusqlite::Connection;
@@ -52,12 +52,13 @@ fn sealed(
 /// Issues with a key that is made when there is none.
 fn issue(store: &Store, job: uuid::Uuid) -> proof_store::Result<Result<Issued, proof_core::certificate::NotIssued>> {
     if store.firm_key()?.is_none() {
-        store.use_key(&FirmKey::from_seed(&[5; 32]), "made", "Maud Ferrow", "", Timestamp::UNIX_EPOCH)?;
+        let key = KeptKey::Plain(FirmKey::from_seed(&[5; 32]));
+        store.use_key(&key, "made", "Maud Ferrow", "", Timestamp::UNIX_EPOCH)?;
         store.key_exported("Maud Ferrow", Timestamp::UNIX_EPOCH)?;
     }
     let because = "a figure was written wrongly".to_owned();
     let asked = Asked { form: Form::Installation, signatures: demo::signed(&[]), because };
-    store.issue_certificate(job, asked, Timestamp::UNIX_EPOCH, sealed)
+    store.issue_certificate(job, asked, &FirmKey::from_seed(&[5; 32]), Timestamp::UNIX_EPOCH, sealed)
 }
 
 #[test]
@@ -313,23 +314,33 @@ fn a_key_is_replaced_with_its_reason_and_its_public_half_stays() {
     let (old, new) = (FirmKey::from_seed(&[5; 32]), FirmKey::from_seed(&[6; 32]));
     let job = demo::jobs()[0].id;
     let asked = || Asked { form: Form::Installation, signatures: demo::signed(&[]), because: "x".into() };
-    let none = store.issue_certificate(job, asked(), Timestamp::UNIX_EPOCH, sealed).unwrap_err();
+    let none = store.issue_certificate(job, asked(), &old, Timestamp::UNIX_EPOCH, sealed).unwrap_err();
     assert!(none.to_string().contains("no signing key"), "{none}");
-    store.use_key(&old, "made", "Maud Ferrow", "", Timestamp::UNIX_EPOCH).unwrap();
+    store.use_key(&KeptKey::Plain(old.clone()), "made", "Maud Ferrow", "", Timestamp::UNIX_EPOCH).unwrap();
     let not_put_away = issue(&store, job).unwrap_err().to_string();
     assert!(not_put_away.contains("not exported"), "{not_put_away}");
     store.key_exported("Maud Ferrow", Timestamp::UNIX_EPOCH).unwrap();
     issue(&store, job).unwrap().unwrap();
-    assert!(store.use_key(&old, "restored", "Maud Ferrow", "again", Timestamp::UNIX_EPOCH).is_err());
-    assert!(store.use_key(&new, "made", "Maud Ferrow", " ", Timestamp::UNIX_EPOCH).is_err(), "a reason is wanted");
-    store.use_key(&new, "made", "Maud Ferrow", "laptop stolen", Timestamp::UNIX_EPOCH).unwrap();
+    assert!(
+        store.use_key(&KeptKey::Plain(old.clone()), "restored", "Maud Ferrow", "again", Timestamp::UNIX_EPOCH).is_err()
+    );
+    assert!(
+        store.use_key(&KeptKey::Plain(new.clone()), "made", "Maud Ferrow", " ", Timestamp::UNIX_EPOCH).is_err(),
+        "a reason is wanted"
+    );
+    store.use_key(&KeptKey::Plain(new.clone()), "made", "Maud Ferrow", "laptop stolen", Timestamp::UNIX_EPOCH).unwrap();
     assert_eq!(store.firm_key().unwrap().unwrap().public(), new.public());
+    // Who opened the old one before signs nothing with it now.
+    let late = store.issue_certificate(job, asked(), &old, Timestamp::UNIX_EPOCH, sealed).unwrap_err().to_string();
+    assert!(late.contains("replaced meanwhile"), "{late}");
     let seal = store.papers("G-101-C1").unwrap().unwrap().seal;
     let kept = store.public_key(&seal.statement.key).unwrap().unwrap();
     assert_eq!(kept, old.public());
     assert_eq!(seal.verify(&kept), Ok(()));
     // A backup brings the old one back.
-    store.use_key(&old, "restored", "Maud Ferrow", "backup found", Timestamp::UNIX_EPOCH).unwrap();
+    store
+        .use_key(&KeptKey::Plain(old.clone()), "restored", "Maud Ferrow", "backup found", Timestamp::UNIX_EPOCH)
+        .unwrap();
     assert_eq!(store.firm_key().unwrap().unwrap().public(), old.public());
     let record: Vec<_> = store.key_record().unwrap().into_iter().map(|one| one.what).collect();
     assert_eq!(record, ["restored", "replaced", "made", "replaced", "exported", "made"]);

@@ -35,7 +35,7 @@ fn benches(c: &mut Criterion) {
     let board = job.installation.boards[0].id;
     let base = format!("/jobs/{}", job.id);
     let system = actix_web::rt::System::new();
-    let service = system.block_on(init_service(application(Shared { store }, PORT)));
+    let service = system.block_on(init_service(application(Shared::new(store), PORT)));
     let enter = || async {
         let body = format!("step=r2-p5&id={}&typed=0.31&entered_by=Idris+Kell", Uuid::new_v4());
         let request = TestRequest::post()

@@ -10,6 +10,7 @@ mod forms;
 mod frame;
 mod guard;
 mod heavy;
+mod held;
 mod pages;
 mod request;
 mod routes;
@@ -20,6 +21,7 @@ use actix_web::web::{self, Data};
 use actix_web::{App, HttpServer};
 use proof_store::Store;
 use std::net::TcpListener;
+use std::sync::{Arc, OnceLock};
 
 /// Most bytes of a form.
 const MOST_FORM_BYTES: usize = 1024 * 1024;
@@ -31,6 +33,32 @@ const SHUTDOWN_S: u64 = 5;
 pub struct Shared {
     /// The database.
     pub store: Store,
+    held: held::Held,
+    altered: Arc<OnceLock<Vec<String>>>,
+}
+
+impl Shared {
+    /// Over a database; the signing key is closed.
+    pub fn new(store: Store) -> Self {
+        Self { store, held: held::Held::default(), altered: Arc::default() }
+    }
+
+    /// Looks for rows that were altered past the program, beside the pages: what is found is logged, and stands on the
+    /// list of jobs.
+    fn look_for_altered(&self) {
+        let (store, altered) = (self.store.clone(), self.altered.clone());
+        std::thread::spawn(move || match store.altered() {
+            Ok(rows) => {
+                let rows: Vec<String> = rows.iter().map(ToString::to_string).collect();
+                for row in &rows {
+                    tracing::warn!("{row}: compare it with a backup; proof doctor tells more");
+                }
+                // Set once: this thread alone does.
+                let _ = altered.set(rows);
+            }
+            Err(error) => tracing::error!(%error, "the digests of the rows could not be compared"),
+        });
+    }
 }
 
 /// Serves the pages until Ctrl-C or SIGTERM; open requests are answered first.
@@ -40,7 +68,8 @@ pub struct Shared {
 pub async fn serve(listener: TcpListener, store: Store) -> std::io::Result<()> {
     let address = listener.local_addr()?;
     tracing::info!(%address, "serving");
-    let shared = Shared { store };
+    let shared = Shared::new(store);
+    shared.look_for_altered();
     HttpServer::new(move || application(shared.clone(), address.port()))
         .workers(2)
         .shutdown_timeout(SHUTDOWN_S)

@@ -4,6 +4,7 @@
 use crate::Shared;
 use crate::error::WebError;
 use crate::forms::Fields;
+use crate::heavy::heavy;
 use actix_web::cookie::{Cookie, SameSite, time::Duration};
 use actix_web::web::{self, Data};
 use actix_web::{HttpRequest, HttpResponse};
@@ -32,8 +33,25 @@ pub(crate) async fn once<T: Send + 'static>(
     f: &Fields,
     work: impl FnOnce(&Store) -> Result<T, WebError> + Send + 'static,
 ) -> Result<Option<T>, WebError> {
+    blocking(done_once(shared, f, work)).await
+}
+
+/// The same for work that takes long.
+pub(crate) async fn once_heavily<T: Send + 'static>(
+    shared: &Data<Shared>,
+    f: &Fields,
+    work: impl FnOnce(&Store) -> Result<T, WebError> + Send + 'static,
+) -> Result<Option<T>, WebError> {
+    heavy(done_once(shared, f, work)).await
+}
+
+fn done_once<T, W: FnOnce(&Store) -> Result<T, WebError>>(
+    shared: &Data<Shared>,
+    f: &Fields,
+    work: W,
+) -> impl FnOnce() -> Result<Option<T>, WebError> + use<T, W> {
     let store = shared.store.with(f.sent(Timestamp::now()));
-    blocking(move || {
+    move || {
         if store.was_sent()? {
             return Ok(None);
         }
@@ -42,8 +60,7 @@ pub(crate) async fn once<T: Send + 'static>(
             Err(WebError::SentBefore) => Ok(None),
             Err(other) => Err(other),
         }
-    })
-    .await
+    }
 }
 
 /// Changes the description of a job as it stands, once, in the transaction that looked at it: who adds clashes with

@@ -36,6 +36,8 @@ pub(crate) fn all(config: &mut web::ServiceConfig) {
         .route("/firm/key", web::get().to(keys::show))
         .route("/firm/key", web::post().to(keys::put))
         .route("/firm/key/export", web::post().to(keys::export))
+        .route("/firm/key/passphrase", web::post().to(keys::passphrase))
+        .route("/firm/key/close", web::post().to(keys::close))
         .route("/firm/key/FIRM.pub", web::get().to(keys::public))
         .route("/reference", web::get().to(reference::show))
         .route("/reference/own", web::get().to(own_copy::show))

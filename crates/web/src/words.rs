@@ -67,3 +67,9 @@ pub(crate) fn percent(share: f64) -> u32 {
 pub(crate) fn share(of: f64) -> String {
     if of > 0.99 { "over 99".to_owned() } else { percent(of).to_string() }
 }
+
+/// A text with a capital at its head.
+pub(crate) fn sentence(text: &str) -> String {
+    let mut characters = text.chars();
+    characters.next().map_or_else(String::new, |first| first.to_uppercase().chain(characters).collect())
+}

@@ -22,6 +22,8 @@ fn first(sent: &str) -> Vec<(&'static str, String)> {
         ("kind", "multifunction tester"),
         ("due", "2031-04-30"),
         ("over_range", "299"),
+        ("passphrase", "nine rope walks"),
+        ("passphrase_again", "nine rope walks"),
     ]
     .into_iter()
     .map(|(name, value)| (name, value.to_owned()))
@@ -74,12 +76,21 @@ fn an_empty_database_begins_with_who_and_what() {
     let (status, page) = post(&site, "/first", &wrong);
     assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(page.contains("Give the name that stands on certificates") && page.contains("value=\"9 Ropewalk\""));
+    assert!(!page.contains("nine rope walks"), "a passphrase is not shown again");
+    for (again, told) in [("nine rope walk", "The two are not the same"), ("short", "10 to 200 characters")] {
+        let mut wrong = first(&id);
+        let field = if again == "short" { "passphrase" } else { "passphrase_again" };
+        wrong.iter_mut().filter(|(name, _)| *name == field).for_each(|(_, value)| *value = again.into());
+        let (status, page) = post(&site, "/first", &wrong);
+        assert!(status == StatusCode::UNPROCESSABLE_ENTITY && page.contains(told), "{page}");
+    }
     assert!(site.store.firm_key().unwrap().is_none(), "nothing of it is stored");
     assert!(site.store.people().unwrap().is_empty());
     assert_eq!(post(&site, "/first", &first(&id)).0, StatusCode::SEE_OTHER);
     assert_eq!(post(&site, "/first", &first(&id)).0, StatusCode::SEE_OTHER, "sent twice");
     assert_eq!((site.store.people().unwrap().len(), site.store.instruments().unwrap().len()), (1, 1));
-    assert!(site.store.firm_key().unwrap().is_some() && !site.store.key_put_away().unwrap());
+    assert!(site.store.firm_key().unwrap().unwrap().is_locked(), "never stored open");
+    assert!(!site.store.key_put_away().unwrap());
     assert_eq!(site.store.instruments().unwrap()[0].over_range_mohm.to_string(), "299");
     // Another who had the page open at the same time takes nothing over.
     let mut late = first(&sent());

@@ -163,9 +163,10 @@ fn names_refer_and_what_was_issued_keeps_its_own() {
     let person = site.jobs[HALF].people[0].clone();
     site.store.save_person(&person).unwrap();
     let at = site.jobs[FINISHED].created_at;
-    site.store.use_key(&proof_seal::FirmKey::from_seed(&[7; 32]), "made", "A", "", at).unwrap();
+    let key = proof_seal::LockedKey::new(&proof_seal::FirmKey::from_seed(&[7; 32]), "two editors").unwrap();
+    site.store.use_key(&proof_seal::KeptKey::Locked(key), "made", "A", "", at).unwrap();
     site.store.key_exported("A", at).unwrap();
-    let mut form = vec![("form", "installation"), ("confirm", "yes")];
+    let mut form = vec![("form", "installation"), ("confirm", "yes"), ("passphrase", "two editors")];
     for [name, position] in [
         ["name_design", "position_design"],
         ["name_construction", "position_construction"],

@@ -366,12 +366,17 @@ fn a_key_is_made_exported_replaced_and_restored() {
     let site = site();
     assert_eq!(site.status("/firm/key/FIRM.pub"), StatusCode::NOT_FOUND);
     let put = |form: &[(&str, &str)]| site.post("/firm/key", form);
-    assert_eq!(put(&[("what", "make"), ("by", "Maud Ferrow")]).0, StatusCode::SEE_OTHER);
+    let make = |reason: &'static str| {
+        let words = ("passphrase", "ferrow and reed");
+        put(&[("what", "make"), ("by", "Maud Ferrow"), ("reason", reason), words, ("passphrase_again", words.1)])
+    };
+    assert_eq!(make("").0, StatusCode::SEE_OTHER);
     let certificate = format!("/jobs/{}/certificate", site.jobs[FINISHED].id);
     let issue = || {
         let (by, position) = ("Maud Ferrow", "Supervisor");
         let form = [
             ("confirm", "yes"),
+            ("passphrase", "ferrow and reed"),
             ("name_design", by),
             ("position_design", position),
             ("name_construction", by),
@@ -385,7 +390,9 @@ fn a_key_is_made_exported_replaced_and_restored() {
     assert!(status == StatusCode::CONFLICT && body.contains("not exported yet"));
     let (status, pem) = site.post("/firm/key/export", &[("by", "Maud Ferrow")]);
     assert_eq!(status, StatusCode::OK);
-    let first = FirmKey::from_pem(&pem).unwrap().public();
+    assert!(FirmKey::from_pem(&pem).is_err(), "what is exported is under the passphrase");
+    let (locked, _) = proof_seal::LockedKey::from_pem(&pem, "ferrow and reed").unwrap();
+    let first = locked.public().clone();
     assert_eq!(PublicKey::from_pem(&site.get("/firm/key/FIRM.pub")).unwrap(), first);
     // The firm of a second designer, without the designer, is not passed over.
     let (status, body) = site.post(&certificate, &[("confirm", "yes"), ("firm_second_design", "Reed & Sallow")]);
@@ -395,12 +402,15 @@ fn a_key_is_made_exported_replaced_and_restored() {
     let papers = site.store.papers("G-101-C1").unwrap().unwrap();
     let verified = |bytes: &[u8]| site.upload("/verify", "c", bytes);
     assert!(verified(&papers.pdf).1.contains("issued, unaltered"));
-    assert_eq!(put(&[("what", "make"), ("by", "Maud Ferrow")]).0, StatusCode::CONFLICT, "a reason is wanted");
-    assert_eq!(put(&[("what", "make"), ("by", "Maud Ferrow"), ("reason", "laptop stolen")]).0, StatusCode::SEE_OTHER);
+    assert_eq!(make("").0, StatusCode::CONFLICT, "a reason is wanted");
+    assert_eq!(make("laptop stolen").0, StatusCode::SEE_OTHER);
     assert!(verified(&papers.job_file).1.contains("issued, unaltered"), "what the old key signed stays checkable");
     let (status, body) = put(&[("what", "restore"), ("by", "x"), ("reason", "found"), ("backup", "not a key")]);
     assert!(status == StatusCode::UNPROCESSABLE_ENTITY && body.contains("not a key"));
-    let restore = [("what", "restore"), ("by", "x"), ("reason", "found"), ("backup", pem.as_str())];
+    let mut restore = vec![("what", "restore"), ("by", "x"), ("reason", "found"), ("backup", pem.as_str())];
+    let (status, body) = put(&restore);
+    assert!(status == StatusCode::UNPROCESSABLE_ENTITY && body.contains("does not open this key"), "{body}");
+    restore.push(("passphrase", "ferrow and reed"));
     assert_eq!(put(&restore).0, StatusCode::SEE_OTHER);
     assert_eq!(PublicKey::from_pem(&site.get("/firm/key/FIRM.pub")).unwrap(), first);
     let page = site.get("/firm/key");

@@ -33,7 +33,7 @@ fn site() -> Site {
 
 impl Site {
     fn ask(&self, request: TestRequest) -> (StatusCode, String, Vec<String>) {
-        let shared = Shared { store: self.store.clone() };
+        let shared = Shared::new(self.store.clone());
         actix_web::rt::System::new().block_on(async {
             let service = init_service(application(shared, PORT)).await;
             let response = call_service(&service, request.insert_header((HOST, HERE)).to_request()).await;
@@ -200,7 +200,7 @@ fn names_from_outside_do_not_break_out() {
 fn another_host_is_refused_and_health_answers() {
     let site = site();
     assert_eq!(site.get("/healthz"), (StatusCode::OK, "{\"status\":\"ok\"}\n".to_owned()));
-    let shared = Shared { store: site.store.clone() };
+    let shared = Shared::new(site.store.clone());
     let status = actix_web::rt::System::new().block_on(async {
         let service = init_service(application(shared, PORT)).await;
         call_service(&service, TestRequest::get().uri("/").insert_header((HOST, "elsewhere.example")).to_request())

@@ -33,13 +33,9 @@ pub(crate) fn doctor(db: &Path) -> Result<bool, Problem> {
     Ok(false)
 }
 
-/// What is told when a database is opened to be served: files that others may read, rows that were altered.
-pub(crate) fn told_at_opening(store: &Store, db: &Path) -> Result<(), Problem> {
+/// What is told when a database is opened to be served: files that others may read.
+pub(crate) fn told_at_opening(db: &Path) {
     for (file, mode) in proof_store::private::wide(db) {
         eprintln!("Look: others may read {} ({mode:o}). Close it with: chmod 600 {0}", file.display());
     }
-    for row in store.altered()? {
-        eprintln!("Look: {row}. Compare it with a backup; proof doctor tells more.");
-    }
-    Ok(())
 }

@@ -6,17 +6,20 @@ use proof_bench::demo;
 use proof_core::certificate::{Form, Role, Signature};
 use proof_core::installation::{Document, Documents};
 use proof_paper::sealed;
-use proof_seal::FirmKey;
+use proof_seal::{FirmKey, KeptKey, LockedKey};
 use proof_store::{Asked, Papers, Store};
 use std::net::{SocketAddr, TcpListener};
 use std::path::{Path, PathBuf};
+
+/// Opens the signing key of every demo: what it signs is worth nothing.
+const DEMO_PASSPHRASE: &str = "ink and paper";
 
 /// Serves a database.
 pub(crate) fn serve(db: &Path, listen: SocketAddr) -> Result<(), Problem> {
     let listener = bind(listen)?;
     let store = Store::open(db).map_err(|error| Problem(format!("--db {}: {error}", db.display())))?;
-    super::keeping::told_at_opening(&store, db)?;
-    run(listener, store, &db.display().to_string())
+    super::keeping::told_at_opening(db);
+    run(listener, store, &db.display().to_string(), "")
 }
 
 /// Serves demo data.
@@ -28,7 +31,8 @@ pub(crate) fn demo(db: Option<PathBuf>, listen: SocketAddr) -> Result<(), Proble
     let store = Store::open(&path).map_err(|error| Problem(format!("--db {}: {error}", path.display())))?;
     fill(&store)?;
     let what = if kept { path.display().to_string() } else { "a throw-away database".to_owned() };
-    run(listener, store, &what)
+    let key = format!("Passphrase of the demo's signing key: {DEMO_PASSPHRASE}\n");
+    run(listener, store, &what, &key)
 }
 
 /// Puts the demo data into an empty database.
@@ -69,10 +73,11 @@ pub(crate) fn fill(store: &Store) -> Result<(), Problem> {
     seed[..16].copy_from_slice(uuid::Uuid::new_v4().as_bytes());
     seed[16..].copy_from_slice(uuid::Uuid::new_v4().as_bytes());
     let by = &finished.people[0].name;
-    store.use_key(&FirmKey::from_seed(&seed), "made", by, "", at)?;
+    let key = FirmKey::from_seed(&seed);
+    store.use_key(&KeptKey::Locked(LockedKey::new(&key, DEMO_PASSPHRASE)?), "made", by, "", at)?;
     store.key_exported(by, at)?;
     let asked = Asked { form: Form::Installation, signatures, because: String::new() };
-    store.issue_certificate(finished.id, asked, at, |certificate, issued, documents, key| {
+    store.issue_certificate(finished.id, asked, &key, at, |certificate, issued, documents, key| {
         sealed::papers(certificate, issued, documents, key).map(|made| Papers {
             seal: made.seal,
             pdf: made.pdf,
@@ -98,10 +103,10 @@ fn bind(listen: SocketAddr) -> Result<TcpListener, Problem> {
     })
 }
 
-fn run(listener: TcpListener, store: Store, what: &str) -> Result<(), Problem> {
+fn run(listener: TcpListener, store: Store, what: &str, also: &str) -> Result<(), Problem> {
     tracing_subscriber::fmt().with_max_level(tracing::Level::INFO).with_writer(std::io::stderr).init();
     let address = listener.local_addr()?;
-    println!("Proof serves {what}.\nOpen http://{address}/ in a browser; stop with Ctrl-C.");
+    println!("Proof serves {what}.\n{also}Open http://{address}/ in a browser; stop with Ctrl-C.");
     actix_web::rt::System::new().block_on(proof_web::serve(listener, store))?;
     Ok(())
 }

@@ -6,6 +6,7 @@ pub(crate) mod house_rules;
 pub(crate) mod lists;
 
 use crate::error::WebError;
+use crate::held::SECRET;
 use actix_web::dev::Payload;
 use actix_web::web::Bytes;
 use actix_web::{FromRequest, HttpMessage};
@@ -166,7 +167,9 @@ impl Fields {
     /// What the form is sent with: the id that its page made for it, and a digest of what it says.
     pub(crate) fn sent(&self, at: Timestamp) -> Option<Sent> {
         let id = self.get(SENT).parse().ok()?;
-        let body = serde_urlencoded::to_string(&self.values).unwrap_or_default();
+        // A digest of a secret could be tried against, quickly.
+        let told: Vec<_> = self.values.iter().filter(|(name, _)| !SECRET.contains(&name.as_str())).collect();
+        let body = serde_urlencoded::to_string(told).unwrap_or_default();
         Some(Sent { id, digest: proof_seal::digest(body.as_bytes()), at })
     }
 
@@ -245,6 +248,7 @@ enum DrawnAs {
     Figure,
     Area,
     Choice,
+    Secret,
 }
 
 /// How a field is drawn.
@@ -252,6 +256,8 @@ enum DrawnAs {
 #[template(path = "field.html")]
 struct Field<'a> {
     kind: DrawnAs,
+    /// Tells the fields of one form of a page from those of another.
+    form: &'a str,
     name: &'a str,
     label: &'a str,
     hint: &'a str,
@@ -261,28 +267,46 @@ struct Field<'a> {
 }
 
 impl Fields {
-    fn drawn(&self, kind: DrawnAs, name: &str, label: &str, hint: &str, list: &[(&str, &str)]) -> String {
-        let field = Field { kind, name, label, hint, value: self.get(name), error: self.error(name), list };
+    fn drawn(
+        &self,
+        (kind, form): (DrawnAs, &str),
+        name: &str,
+        label: &str,
+        hint: &str,
+        list: &[(&str, &str)],
+    ) -> String {
+        let value = if kind == DrawnAs::Secret { "" } else { self.get(name) };
+        let field = Field { kind, form, name, label, hint, value, error: self.error(name), list };
         askama::Template::render(&field).unwrap_or_default()
     }
 
     /// A line of text.
     pub(crate) fn input(&self, name: &str, label: &str, hint: &str) -> String {
-        self.drawn(DrawnAs::Line, name, label, hint, &[])
+        self.drawn((DrawnAs::Line, ""), name, label, hint, &[])
+    }
+
+    /// A line of text, in one of several forms of a page that have it.
+    pub(crate) fn input_in(&self, form: &str, name: &str, label: &str, hint: &str) -> String {
+        self.drawn((DrawnAs::Line, form), name, label, hint, &[])
+    }
+
+    /// A passphrase, in one of several forms of a page that have it: what was typed is not shown again.
+    pub(crate) fn secret(&self, form: &str, name: &str, label: &str, hint: &str) -> String {
+        self.drawn((DrawnAs::Secret, form), name, label, hint, &[])
     }
 
     /// A short figure.
     pub(crate) fn figure(&self, name: &str, label: &str, hint: &str) -> String {
-        self.drawn(DrawnAs::Figure, name, label, hint, &[])
+        self.drawn((DrawnAs::Figure, ""), name, label, hint, &[])
     }
 
     /// A paragraph.
     pub(crate) fn area(&self, name: &str, label: &str, hint: &str) -> String {
-        self.drawn(DrawnAs::Area, name, label, hint, &[])
+        self.drawn((DrawnAs::Area, ""), name, label, hint, &[])
     }
 
     /// One of a list of values with their labels.
     pub(crate) fn choice(&self, name: &str, label: &str, hint: &str, list: &[(&str, &str)]) -> String {
-        self.drawn(DrawnAs::Choice, name, label, hint, list)
+        self.drawn((DrawnAs::Choice, ""), name, label, hint, list)
     }
 }

@@ -7,8 +7,9 @@ use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
 use crate::heavy::heavy;
+use crate::held::{self, Stand, stand};
 use crate::pages::findings::{Group, grouped};
-use crate::request::{blocking, load, once};
+use crate::request::{blocking, load, once_heavily};
 use actix_web::HttpResponse;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
@@ -23,8 +24,10 @@ use proof_core::job::Job;
 use proof_core::review::{Finding, findings_of};
 use proof_paper::certificate::{Copy, pdf as drawn_pdf};
 use proof_paper::{calendar, sealed, table};
-use proof_store::{Asked, CertificateRow, Papers, Status, Store};
+use proof_store::{Asked, CertificateRow, Papers, Refused, Status, Store};
 use uuid::Uuid;
+
+const BLOCKED: &str = "Not issued: what is listed below blocks it.";
 
 /// An issued certificate in the list.
 pub(crate) struct Row {
@@ -52,6 +55,8 @@ struct CertificatePage {
     next_inspection: String,
     forms: Vec<(String, String)>,
     key: Option<String>,
+    /// How the key stands.
+    stand: Stand,
     /// A copy of the key is put away.
     put_away: bool,
     pad: (u16, u16),
@@ -84,13 +89,15 @@ fn forms(job: &Job) -> Vec<(String, String)> {
 }
 
 async fn drawn(shared: Data<Shared>, id: Uuid, f: Fields, problem: String, status: StatusCode) -> Handled {
+    let kept = shared.clone();
     let (job, issued, papers, key, put_away) = blocking(move || {
-        let issued = shared.store.certificates(id)?;
+        let store = &kept.store;
+        let issued = store.certificates(id)?;
         let mut papers = Vec::new();
         for row in &issued {
-            papers.push(shared.store.papers(&row.number)?.is_some());
+            papers.push(store.papers(&row.number)?.is_some());
         }
-        Ok((shared.store.job(id)?, issued, papers, shared.store.firm_key()?, shared.store.key_put_away()?))
+        Ok((store.job(id)?, issued, papers, store.firm_key()?, store.key_put_away()?))
     })
     .await?;
     let job = &job.job;
@@ -99,7 +106,7 @@ async fn drawn(shared: Data<Shared>, id: Uuid, f: Fields, problem: String, statu
         findings_of(job).iter().filter(|finding| form.waits_for(job, finding)).cloned().collect();
     let clear = findings.iter().all(|finding| !finding.blocks());
     let problem =
-        if problem.is_empty() || clear { problem } else { "Not issued: what is listed below blocks it.".to_owned() };
+        if problem.is_empty() || clear { problem } else { BLOCKED.to_owned() };
     let next = next_inspection(job, Timestamp::now());
     let stands = issued.iter().find(|row| row.status == Status::Issued).map(|row| row.number.clone());
     let page = CertificatePage {
@@ -123,6 +130,7 @@ async fn drawn(shared: Data<Shared>, id: Uuid, f: Fields, problem: String, statu
         problem,
         next_inspection: next.strftime("%-d %B %Y").to_string(),
         forms: forms(job),
+        stand: key.as_ref().map_or(Stand::Locked, |key| stand(&shared, key)),
         key: key.map(|key| key.public().fingerprint()),
         put_away,
         pad: (SIGNATURE_WIDTH, SIGNATURE_HEIGHT),
@@ -214,8 +222,22 @@ pub(crate) async fn issue(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields)
         return drawn(shared, id, f, problem, StatusCode::UNPROCESSABLE_ENTITY).await;
     }
     let asked = Asked { form: form_of(f.get("form")), signatures, because };
-    let done = once(&shared, &f, move |store| {
-        Ok(store.issue_certificate(id, asked, now, |certificate, issued, documents, key| {
+    // What blocks it is told before the key is opened for nothing.
+    if findings_of(&job.job).iter().any(|one| one.blocks() && asked.form.waits_for(&job.job, one)) {
+        return drawn(shared, id, f, BLOCKED.to_owned(), StatusCode::CONFLICT).await;
+    }
+    let store = shared.store.clone();
+    let kept = blocking(move || Ok(store.firm_key()?)).await?;
+    let Some(kept) = kept else {
+        return drawn(shared, id, f, format!("Not issued: {}.", Refused::NoKey), StatusCode::CONFLICT).await;
+    };
+    let by = asked.signatures.first().map(|signature| signature.name.clone()).unwrap_or_default();
+    let Some(key) = held::opened(&shared, &mut f, kept, &by).await? else {
+        let problem = "Not issued: see what is marked.".into();
+        return drawn(shared, id, f, problem, StatusCode::UNPROCESSABLE_ENTITY).await;
+    };
+    let done = once_heavily(&shared, &f, move |store| {
+        Ok(store.issue_certificate(id, asked, &key, now, |certificate, issued, documents, key| {
             sealed::papers(certificate, issued, documents, key).map(|made| Papers {
                 seal: made.seal,
                 pdf: made.pdf,

@@ -5,6 +5,7 @@ use crate::Shared;
 use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::Fields;
 use crate::frame::Frame;
+use crate::held;
 use crate::pages::{keys, registers};
 use crate::request::{blocking, once, remember};
 use actix_web::http::StatusCode;
@@ -14,7 +15,7 @@ use jiff::Timestamp;
 use proof_core::installation::validity::LONGEST_LINE;
 use proof_core::installation::{Firm, Person};
 use proof_core::instrument::Instrument;
-use proof_seal::FirmKey;
+use proof_seal::{FirmKey, KeptKey};
 use proof_store::{Begun, Store};
 
 /// What is there of what a first job wants.
@@ -93,10 +94,21 @@ pub(crate) async fn begin(shared: Data<Shared>, mut f: Fields) -> Handled {
         let store = shared.store.clone();
         blocking(move || There::of(&store)).await
     };
-    if f.any_wrong() {
-        return drawn(there().await?, f, StatusCode::UNPROCESSABLE_ENTITY);
+    let begun = there().await?;
+    if !begun.key {
+        held::new_passphrase(&mut f);
     }
-    let made = FirmKey::from_seed(&keys::seed()?);
+    if f.any_wrong() {
+        return drawn(begun, f, StatusCode::UNPROCESSABLE_ENTITY);
+    }
+    let made = if begun.key {
+        None
+    } else {
+        let Some(locked) = held::locked(&mut f, FirmKey::from_seed(&keys::seed()?)).await? else {
+            return drawn(there().await?, f, StatusCode::UNPROCESSABLE_ENTITY);
+        };
+        Some(KeptKey::Locked(locked))
+    };
     let (id, by) = (f.made_id("person"), name.clone());
     let done = once(&shared, &f, move |store| {
         let before = There::of(store)?;
@@ -107,7 +119,7 @@ pub(crate) async fn begin(shared: Data<Shared>, mut f: Fields) -> Handled {
         let same = before.people.iter().find(|one| one.name == name).map(|one| one.id);
         let person = Person { id: same.unwrap_or(id), name, position };
         let firm = Firm { contact: before.firm.contact, house_rules: before.firm.house_rules, ..firm };
-        let key = (!before.key).then_some(&made);
+        let key = made.as_ref().filter(|_| !before.key);
         Ok(store.begin(&Begun { firm: &firm, person: &person, instrument: &instrument, key, at: Timestamp::now() })?)
     });
     match done.await {

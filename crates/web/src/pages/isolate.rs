@@ -171,7 +171,7 @@ fn not_isolated(job: &Job, board: Uuid, wanted: &[Pair], shown: &[PairShown]) ->
     let last = job.events.last()?;
     match (&last.kind, meaning(wanted, shown)) {
         (EventKind::NotIsolated { board: of, because, .. }, Isolation::NotIsolated(_)) if *of == board => {
-            Some(format!("{}. It is in the log; nothing is proved dead.", sentence(because)))
+            Some(format!("{}. It is in the log; nothing is proved dead.", crate::words::sentence(because)))
         }
         _ => None,
     }
@@ -222,9 +222,4 @@ pub(crate) async fn record(
     let mut response = go(&own_sheet(job, board_id, &then));
     remember(&mut response, &[("writer", &by), ("lock", f.trimmed("lock")), ("indicator", f.trimmed("indicator"))]);
     Ok(response)
-}
-
-fn sentence(text: &str) -> String {
-    let mut characters = text.chars();
-    characters.next().map_or_else(String::new, |first| first.to_uppercase().chain(characters).collect())
 }

@@ -35,11 +35,14 @@ struct JobsPage {
     query: String,
     rows: Vec<JobRow>,
     full: bool,
+    /// Rows that were altered past the program.
+    altered: Vec<String>,
 }
 
 pub(crate) async fn list(shared: Data<Shared>, search: Query<Search>) -> Handled {
     let query = search.into_inner().q;
     let asked = query.clone();
+    let altered = shared.altered.get().cloned().unwrap_or_default();
     let (rows, first) = blocking(move || {
         let rows = shared.store.jobs(&asked, MOST_LISTED)?;
         let first = if rows.is_empty() && asked.is_empty() { Some(There::of(&shared.store)?) } else { None };
@@ -50,7 +53,7 @@ pub(crate) async fn list(shared: Data<Shared>, search: Query<Search>) -> Handled
         return crate::pages::first::drawn(there, Fields::default(), StatusCode::OK);
     }
     let full = rows.len() == MOST_LISTED as usize;
-    page(&JobsPage { frame: Frame::outside("Jobs"), query, rows, full })
+    page(&JobsPage { frame: Frame::outside("Jobs"), query, rows, full, altered })
 }
 
 #[derive(Template)]

@@ -4,6 +4,8 @@ use crate::Shared;
 use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::Fields;
 use crate::frame::{Frame, day};
+use crate::heavy::heavy;
+use crate::held::{self, Stand, marked, stand};
 use crate::request::{blocking, once, remembered, who};
 use actix_web::http::StatusCode;
 use actix_web::web::Data;
@@ -11,7 +13,7 @@ use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use jiff::Timestamp;
 use proof_core::installation::validity::LONGEST_LINE;
-use proof_seal::FirmKey;
+use proof_seal::{FirmKey, KeptKey, LockedKey, NotOpened, is_locked};
 use proof_store::KeyEvent;
 
 #[derive(Template)]
@@ -20,18 +22,24 @@ struct KeysPage {
     frame: Frame,
     fingerprint: Option<String>,
     put_away: bool,
+    stand: Option<Stand>,
+    /// Copies of the database from which a key can be read without a passphrase.
+    copies: Vec<String>,
     record: Vec<(KeyEvent, String)>,
     f: Fields,
 }
 
 async fn drawn(shared: Data<Shared>, f: Fields, status: StatusCode) -> Handled {
-    let (key, put_away, record) = blocking(move || {
-        let store = &shared.store;
-        Ok((store.firm_key()?, store.key_put_away()?, store.key_record()?))
+    let kept = shared.clone();
+    let (key, put_away, record, copies) = blocking(move || {
+        let store = &kept.store;
+        Ok((store.firm_key()?, store.key_put_away()?, store.key_record()?, store.plain_copies()?))
     })
     .await?;
     let page = KeysPage {
         frame: Frame::outside("Signing key"),
+        stand: key.as_ref().map(|key| stand(&shared, key)),
+        copies: copies.iter().map(ToString::to_string).collect(),
         fingerprint: key.map(|key| key.public().fingerprint()),
         put_away,
         record: record.into_iter().map(|one| (one.clone(), day(&one.at))).collect(),
@@ -53,33 +61,94 @@ pub(crate) fn seed() -> Result<[u8; 32], WebError> {
     Ok(seed)
 }
 
+/// The copy that a form brings back, as it is to be kept; `None`: what is wrong is marked.
+async fn restored(f: &mut Fields) -> Result<Option<KeptKey>, WebError> {
+    let backup = f.get("backup").trim().to_owned();
+    let typed = f.trimmed("passphrase").to_owned();
+    if is_locked(&backup) {
+        return match heavy(move || Ok(LockedKey::from_pem(&backup, &typed))).await? {
+            Ok((locked, _)) => Ok(Some(KeptKey::Locked(locked))),
+            Err(why @ NotOpened::Unusual) => marked(f, "backup", why).map(|()| None),
+            Err(why) => marked(f, "passphrase", why).map(|()| None),
+        };
+    }
+    match FirmKey::from_pem(&backup) {
+        // An old copy stays as it is until its owner signs with it.
+        Ok(key) if typed.is_empty() => Ok(Some(KeptKey::Plain(key))),
+        Ok(key) => Ok(held::locked(f, key).await?.map(KeptKey::Locked)),
+        Err(error) => {
+            f.wrong(
+                "backup",
+                format!("{error}. Paste the whole file of the backup, from its BEGIN line to its END line."),
+            );
+            Ok(None)
+        }
+    }
+}
+
 /// Makes a key, or takes one back from its backup; the one before it is replaced, with the reason.
 pub(crate) async fn put(shared: Data<Shared>, request: HttpRequest, mut f: Fields) -> Handled {
     let by = who(&request, &f)?;
     let reason = f.line("reason", LONGEST_LINE);
-    let backup = f.get("backup").trim().to_owned();
     let (key, what) = if f.is("what", "restore") {
-        match FirmKey::from_pem(&backup) {
-            Ok(key) => (key, "restored"),
-            Err(error) => {
-                f.wrong(
-                    "backup",
-                    format!("{error}. Paste the whole file of the backup, from BEGIN PRIVATE KEY to END."),
-                );
-                return drawn(shared, f, StatusCode::UNPROCESSABLE_ENTITY).await;
-            }
-        }
+        (restored(&mut f).await?, "restored")
     } else {
-        (FirmKey::from_seed(&seed()?), "made")
+        (held::locked(&mut f, FirmKey::from_seed(&seed()?)).await?.map(KeptKey::Locked), "made")
+    };
+    let (Some(key), false) = (key, f.any_wrong()) else {
+        return drawn(shared, f, StatusCode::UNPROCESSABLE_ENTITY).await;
     };
     match once(&shared, &f, move |store| Ok(store.use_key(&key, what, &by, &reason, Timestamp::now())?)).await {
-        Ok(_) => Ok(go("/firm/key")),
+        Ok(_) => {
+            shared.held.close();
+            Ok(go("/firm/key"))
+        }
         Err(WebError::Clash(problem)) => {
             f.wrong("reason", format!("{problem}."));
             drawn(shared, f, StatusCode::CONFLICT).await
         }
         Err(other) => Err(other),
     }
+}
+
+/// Puts the key in use under its first passphrase, or under another.
+pub(crate) async fn passphrase(shared: Data<Shared>, request: HttpRequest, mut f: Fields) -> Handled {
+    let by = who(&request, &f)?;
+    let store = shared.store.clone();
+    let kept = blocking(move || Ok(store.firm_key()?)).await?;
+    let kept = kept.ok_or_else(|| WebError::NotFound("The firm has no signing key yet.".into()))?;
+    let key = match kept {
+        KeptKey::Plain(key) => Some(key),
+        KeptKey::Locked(locked) => {
+            let before = f.get("passphrase_before").to_owned();
+            match heavy(move || Ok(locked.open(&before))).await? {
+                Ok(key) => Some(key),
+                Err(why) => marked(&mut f, "passphrase_before", why).map(|()| None)?,
+            }
+        }
+    };
+    let locked = match key {
+        Some(key) => held::locked(&mut f, key).await?,
+        None => None,
+    };
+    let Some(locked) = locked else { return drawn(shared, f, StatusCode::UNPROCESSABLE_ENTITY).await };
+    match once(&shared, &f, move |store| Ok(store.lock_key(&locked, &by, Timestamp::now())?)).await {
+        Ok(_) => {
+            shared.held.close();
+            Ok(go("/firm/key"))
+        }
+        Err(WebError::Clash(problem)) => {
+            f.wrong("passphrase", format!("{problem}."));
+            drawn(shared, f, StatusCode::CONFLICT).await
+        }
+        Err(other) => Err(other),
+    }
+}
+
+/// Closes a key that was kept open.
+pub(crate) async fn close(shared: Data<Shared>) -> Handled {
+    shared.held.close();
+    Ok(go("/firm/key"))
 }
 
 fn pem(text: String, name: &str) -> HttpResponse {
@@ -94,7 +163,7 @@ fn pem(text: String, name: &str) -> HttpResponse {
 pub(crate) async fn export(shared: Data<Shared>, request: HttpRequest, f: Fields) -> Handled {
     let by = who(&request, &f)?;
     let key = blocking(move || Ok(shared.store.key_exported(&by, Timestamp::now())?)).await?;
-    Ok(pem(key.to_pem().map_err(|error| WebError::Inside(error.to_string()))?, "FIRM.key"))
+    Ok(pem(key.pem().map_err(|error| WebError::Inside(error.to_string()))?, "FIRM.key"))
 }
 
 /// The public key, for whoever wants to check a certificate.

@@ -24,7 +24,9 @@ pub const FAULTY: usize = 2;
 pub const SEARCHED: usize = 3;
 
 pub struct Site {
-    _folder: TempDir,
+    pub folder: TempDir,
+    /// What the program keeps beside the database while it runs.
+    pub shared: Shared,
     pub store: Store,
     pub jobs: Vec<Job>,
 }
@@ -33,7 +35,7 @@ pub struct Site {
 pub fn empty() -> Site {
     let folder = tempfile::tempdir().unwrap();
     let store = Store::open(&folder.path().join("site.db")).unwrap();
-    Site { _folder: folder, store, jobs: Vec::new() }
+    Site { folder, shared: Shared::new(store.clone()), store, jobs: Vec::new() }
 }
 
 pub fn site() -> Site {
@@ -63,7 +65,7 @@ impl Site {
         let mut jobs: Vec<Job> =
             store.jobs("", 100).unwrap().iter().map(|row| store.job(row.id).unwrap().job.clone()).collect();
         jobs.sort_by(|a, b| a.reference.cmp(&b.reference));
-        Self { _folder: folder, store, jobs }
+        Self { folder, shared: Shared::new(store.clone()), store, jobs }
     }
 
     pub fn ask(&self, request: TestRequest) -> (StatusCode, Vec<u8>) {
@@ -71,7 +73,7 @@ impl Site {
     }
 
     fn ask_as(&self, request: TestRequest) -> (StatusCode, Vec<u8>) {
-        let shared = Shared { store: self.store.clone() };
+        let shared = self.shared.clone();
         actix_web::rt::System::new().block_on(async {
             let service = init_service(application(shared, PORT)).await;
             let request = request.insert_header((HOST, HERE));

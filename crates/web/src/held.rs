@@ -1,0 +1,124 @@
+//! The firm's signing key while it is open: by choice until the program stops, or until somebody closes it. It is
+//! never written down open.
+
+use crate::Shared;
+use crate::error::WebError;
+use crate::forms::Fields;
+use crate::heavy::heavy;
+use actix_web::web::Data;
+use jiff::Timestamp;
+use proof_seal::{FirmKey, KeptKey, LONGEST_PASSPHRASE, LockedKey, NotOpened, PublicKey, SHORTEST_PASSPHRASE};
+use std::sync::{Arc, Mutex, PoisonError};
+
+/// The fields of a passphrase; what is typed in them is neither shown again nor kept in any digest.
+pub(crate) const SECRET: [&str; 3] = ["passphrase", "passphrase_again", "passphrase_before"];
+
+/// The key that is open.
+#[derive(Clone, Default)]
+pub(crate) struct Held(Arc<Mutex<Option<FirmKey>>>);
+
+impl Held {
+    /// The open key, if it is the one of this public half.
+    pub(crate) fn of(&self, public: &PublicKey) -> Option<FirmKey> {
+        let held = self.0.lock().unwrap_or_else(PoisonError::into_inner);
+        held.as_ref().filter(|key| key.public() == *public).cloned()
+    }
+
+    fn keep(&self, key: FirmKey) {
+        *self.0.lock().unwrap_or_else(PoisonError::into_inner) = Some(key);
+    }
+
+    /// Closes it.
+    pub(crate) fn close(&self) {
+        *self.0.lock().unwrap_or_else(PoisonError::into_inner) = None;
+    }
+}
+
+/// How the key stands, for a page that signs.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) enum Stand {
+    /// Without a passphrase: one is set with the next signing.
+    Plain,
+    /// Under its passphrase.
+    Locked,
+    /// Open until the program stops.
+    Open,
+}
+
+/// How a key stands.
+pub(crate) fn stand(shared: &Shared, key: &KeptKey) -> Stand {
+    match key {
+        KeptKey::Plain(_) => Stand::Plain,
+        KeptKey::Locked(locked) if shared.held.of(locked.public()).is_some() => Stand::Open,
+        KeptKey::Locked(_) => Stand::Locked,
+    }
+}
+
+/// Marks the field of what is wrong with a passphrase; what is no fault of it is ours.
+pub(crate) fn marked(f: &mut Fields, field: &str, why: NotOpened) -> Result<(), WebError> {
+    if let NotOpened::NoRandom(_) = why {
+        return Err(WebError::Inside(why.to_string()));
+    }
+    f.wrong(field, format!("{}.", crate::words::sentence(&why.to_string())));
+    Ok(())
+}
+
+/// A new passphrase, typed twice; `None`: what is wrong is marked.
+pub(crate) fn new_passphrase(f: &mut Fields) -> Option<String> {
+    let (typed, again) = (f.trimmed("passphrase").to_owned(), f.trimmed("passphrase_again").to_owned());
+    if !(SHORTEST_PASSPHRASE..=LONGEST_PASSPHRASE).contains(&typed.chars().count()) {
+        f.wrong("passphrase", format!("{}.", crate::words::sentence(&NotOpened::Length.to_string())));
+        return None;
+    }
+    if typed != again {
+        f.wrong("passphrase_again", "The two are not the same: type both again.");
+        return None;
+    }
+    Some(typed)
+}
+
+/// Locks a key under a passphrase that was typed twice; `None`: what is wrong is marked.
+pub(crate) async fn locked(f: &mut Fields, key: FirmKey) -> Result<Option<LockedKey>, WebError> {
+    let Some(passphrase) = new_passphrase(f) else { return Ok(None) };
+    match heavy(move || Ok(LockedKey::new(&key, &passphrase))).await? {
+        Ok(locked) => Ok(Some(locked)),
+        Err(why) => marked(f, "passphrase", why).map(|()| None),
+    }
+}
+
+/// The key in use, opened with what the form says: a plain one is put under its first passphrase. `None`: what is
+/// wrong is marked.
+pub(crate) async fn opened(
+    shared: &Data<Shared>,
+    f: &mut Fields,
+    kept: KeptKey,
+    by: &str,
+) -> Result<Option<FirmKey>, WebError> {
+    let keep = f.ticked("keep_open");
+    let key = match kept {
+        KeptKey::Plain(key) => {
+            let Some(locked) = locked(f, key.clone()).await? else { return Ok(None) };
+            let (store, by) = (shared.store.clone(), by.to_owned());
+            heavy(move || Ok(store.lock_key(&locked, &by, Timestamp::now())?)).await?;
+            key
+        }
+        KeptKey::Locked(locked) => {
+            if let Some(key) = shared.held.of(locked.public()) {
+                return Ok(Some(key));
+            }
+            let typed = f.get("passphrase").to_owned();
+            if typed.trim().is_empty() {
+                f.wrong("passphrase", "Give the passphrase of the firm's key.");
+                return Ok(None);
+            }
+            match heavy(move || Ok(locked.open(&typed))).await? {
+                Ok(key) => key,
+                Err(why) => return marked(f, "passphrase", why).map(|()| None),
+            }
+        }
+    };
+    if keep {
+        shared.held.keep(key.clone());
+    }
+    Ok(Some(key))
+}
