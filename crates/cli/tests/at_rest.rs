@@ -25,9 +25,9 @@ fn site() -> (TempDir, PathBuf) {
     }
     let finished = &demo::jobs()[0];
     let at = finished.created_at;
-    // As it stood before keys had a passphrase.
     let key = proof_seal::FirmKey::from_seed(&[9; 32]);
-    store.use_key(&proof_seal::KeptKey::Plain(key.clone()), "made", "Idris Kell", "", at).unwrap();
+    let locked = proof_seal::LockedKey::new(&key, "at rest in the granary").unwrap();
+    store.use_key(&proof_seal::KeptKey::Locked(locked), "made", "Idris Kell", "", at).unwrap();
     store.key_exported("Idris Kell", at).unwrap();
     let signatures = proof_core::certificate::Form::Installation
         .may_sign()
@@ -94,6 +94,23 @@ fn only_its_owner_reads_it() {
     let (code, said, _) = run(&["doctor", "--db", text(&db)], "");
     assert_eq!(code, 1);
     assert!(said.contains("644") && said.contains("chmod 600"), "{said}");
+}
+
+/// A database of an earlier version is looked into, and stays as it was to the byte.
+#[test]
+fn looking_changes_nothing() {
+    let folder = tempfile::tempdir().unwrap();
+    let db = folder.path().join("old.db");
+    let frozen = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../fixtures/2026-11-25/proof.db");
+    std::fs::copy(frozen, &db).unwrap();
+    let before = std::fs::read(&db).unwrap();
+    let (code, said, error) = run(&["check", text(&db)], "");
+    assert_eq!(code, 0, "{said}{error}");
+    let (_, said, error) = run(&["doctor", "--db", text(&db)], "");
+    assert!(error.is_empty() && !said.contains("altered"), "{said}{error}");
+    assert_eq!(std::fs::read(&db).unwrap(), before);
+    let files: Vec<_> = std::fs::read_dir(folder.path()).unwrap().map(|one| one.unwrap().file_name()).collect();
+    assert!(!files.iter().any(|name| name.to_str().unwrap().contains("backup")), "{files:?}");
 }
 
 /// Turns one bit in the bytes of a row, past the program and past SQLite.

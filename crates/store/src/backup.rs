@@ -73,6 +73,25 @@ fn whole(connection: &Connection) -> Result<std::result::Result<(), String>> {
 }
 
 impl Store {
+    /// Opens a database to look into it alone: one of an earlier version is not brought up to date, a copy of it is,
+    /// `aside`.
+    ///
+    /// # Errors
+    /// As [`Store::open`].
+    pub fn open_to_look(path: &Path, aside: &Path) -> Result<Self> {
+        let standing = Connection::open_with_flags(path, OpenFlags::SQLITE_OPEN_READ_ONLY)?;
+        standing.busy_timeout(PATIENCE)?;
+        if migrations().current_version(&standing)? >= latest() {
+            return Self::open(path);
+        }
+        let mut copied = made(aside)?;
+        copy(&standing, &mut copied)?;
+        prepare(&mut copied)?;
+        migrations().to_latest(&mut copied)?;
+        drop(copied);
+        Self::open(aside)
+    }
+
     /// Copies the database into a new file while it is in use, and notes where.
     ///
     /// # Errors

@@ -129,7 +129,9 @@ pub(crate) async fn did(
     deed: Deed,
 ) -> Result<Result<(), Refusal>, WebError> {
     let now = Timestamp::now();
-    printed(f)?;
+    if let Err(refusal) = printed(f) {
+        return Ok(Err(refusal));
+    }
     // A reading is known by its own id, whatever else its form holds.
     let (id, sent) = if let Deed::Read(_) = &deed {
         (reading_id(f)?, None)
@@ -145,15 +147,19 @@ pub(crate) async fn did(
 /// Texts of a deed that papers print later.
 const PRINTED: [&str; 9] = ["by", "entered_by", "read_by", "note", "lock", "reason", "thing", "made_safe", "position"];
 
-/// Whether what a deed says can be printed.
-fn printed(f: &Fields) -> Result<(), WebError> {
+/// Whether what a deed says can be printed; what cannot is marked at its field.
+fn printed(f: &Fields) -> Result<(), Refusal> {
     for name in PRINTED {
         if let Some(character) = proof_paper::not_printed(f.get(name)) {
             let code = u32::from(character);
-            let name = name.replace('_', " ");
-            return Err(WebError::Bad(format!(
-                "{name}: the character “{character}” (U+{code:04X}) is in no typeface here and could not be printed: take it out. Nothing was stored."
-            )));
+            let spoken = crate::words::sentence(&name.replace('_', " "));
+            let why = format!(
+                "{spoken}: the character “{character}” (U+{code:04X}) is in no typeface here and could not be printed: take it out."
+            );
+            return Err(Refusal::NotPrinted(
+                why.clone(),
+                vec![(name.to_owned(), Refusal::NotPrinted(why, Vec::new()))],
+            ));
         }
     }
     Ok(())

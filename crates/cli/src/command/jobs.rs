@@ -18,6 +18,17 @@ pub(crate) fn open_existing(db: &Path) -> Result<Store, Problem> {
     Store::open(db).map_err(|error| Problem(format!("--db {}: {error}", db.display())))
 }
 
+/// Opens a database to look into it: nothing of it is changed. The folder is of the copy that is looked into where it
+/// is of an earlier version, and goes with it.
+pub(crate) fn open_to_look(db: &Path) -> Result<(Store, tempfile::TempDir), Problem> {
+    if !db.is_file() {
+        return Err(Problem(format!("--db {}: there is no such database", db.display())));
+    }
+    let folder = tempfile::tempdir()?;
+    let store = Store::open_to_look(db, &folder.path().join("looked-into.db"));
+    Ok((store.map_err(|error| Problem(format!("--db {}: {error}", db.display())))?, folder))
+}
+
 /// Reads a job file.
 pub(crate) fn read_file(path: &Path) -> Result<Job, Problem> {
     Ok(unpack(path)?.job)

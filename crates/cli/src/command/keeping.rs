@@ -1,6 +1,6 @@
 //! `proof backup`, `proof restore`, `proof doctor`: a database copied, put back, examined.
 
-use super::jobs::open_existing;
+use super::jobs::{open_existing, open_to_look};
 use super::{Problem, print};
 use jiff::Timestamp;
 use proof_store::Store;
@@ -24,7 +24,8 @@ pub(crate) fn restore(file: &Path, db: &Path) -> Result<(), Problem> {
 
 /// `proof doctor`: whether it is sound.
 pub(crate) fn doctor(db: &Path) -> Result<bool, Problem> {
-    let found = open_existing(db)?.examine(db)?;
+    let (store, _aside) = open_to_look(db)?;
+    let found = store.examine(db)?;
     if found.is_empty() {
         print(&format!("{}: sound\n", db.display()))?;
         return Ok(true);

@@ -202,6 +202,9 @@ pub enum Refusal {
     /// Fields are wanting or wrong, by name.
     #[error("see what is marked")]
     Fields(Vec<(String, Refusal)>),
+    /// A text that no paper could print, with the field that holds it.
+    #[error("{0}")]
+    NotPrinted(String, Vec<(String, Refusal)>),
     /// Something is wanting.
     #[error("{0}")]
     Wanting(Wanting),
@@ -282,7 +285,10 @@ impl Refusal {
     /// What is wrong with each field, where fields are named.
     pub fn fields(&self) -> &[(String, Self)] {
         match self {
-            Self::Fields(fields) | Self::OwedUnsaid(fields) | Self::LeftUnsaid(fields) => fields,
+            Self::Fields(fields)
+            | Self::OwedUnsaid(fields)
+            | Self::LeftUnsaid(fields)
+            | Self::NotPrinted(_, fields) => fields,
             _ => &[],
         }
     }

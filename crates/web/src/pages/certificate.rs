@@ -105,8 +105,7 @@ async fn drawn(shared: Data<Shared>, id: Uuid, f: Fields, problem: String, statu
     let findings: Vec<Finding> =
         findings_of(job).iter().filter(|finding| form.waits_for(job, finding)).cloned().collect();
     let clear = findings.iter().all(|finding| !finding.blocks());
-    let problem =
-        if problem.is_empty() || clear { problem } else { BLOCKED.to_owned() };
+    let problem = if problem.is_empty() || clear { problem } else { BLOCKED.to_owned() };
     let next = next_inspection(job, Timestamp::now());
     let stands = issued.iter().find(|row| row.status == Status::Issued).map(|row| row.number.clone());
     let page = CertificatePage {
