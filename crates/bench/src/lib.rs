@@ -4,4 +4,6 @@
 
 pub mod demo;
 pub mod meter;
+pub mod practice;
+pub mod rig;
 pub mod site;

@@ -98,7 +98,10 @@ fn secret_line(pem: &str) -> Option<&str> {
 /// Whether a copy of the database holds a key without a passphrase.
 fn holds_plain_key(path: &Path) -> bool {
     let found = || -> rusqlite::Result<bool> {
-        let connection = Connection::open_with_flags(path, OpenFlags::SQLITE_OPEN_READ_ONLY)?;
+        // As it lies there: no file is made beside it.
+        let named = path.display().to_string().replace('%', "%25").replace('?', "%3f").replace('#', "%23");
+        let flags = OpenFlags::SQLITE_OPEN_READ_ONLY | OpenFlags::SQLITE_OPEN_URI;
+        let connection = Connection::open_with_flags(format!("file:{named}?immutable=1"), flags)?;
         let mut statement = connection.prepare("SELECT private_pem FROM firm_keys WHERE private_pem IS NOT NULL")?;
         let mut rows = statement.query([])?;
         while let Some(row) = rows.next()? {

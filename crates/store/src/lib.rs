@@ -12,6 +12,7 @@ mod jobs;
 mod keys;
 mod overlay;
 mod patterns;
+mod practice;
 pub mod private;
 mod readings;
 mod recent;
@@ -24,6 +25,7 @@ pub use chain::{Altered, Wrong};
 pub use edit::Edit;
 pub use jobs::{JobHead, JobRow};
 pub use keys::{KeyEvent, PlainCopy};
+pub use practice::{MOST_ACTS, Practice};
 pub use registers::Begun;
 pub use taking::Stored;
 
@@ -117,11 +119,12 @@ fn migrations() -> Migrations<'static> {
             Ok(chain::begin(transaction)?)
         }),
         M::up(include_str!("../migrations/0012_locked_keys.sql")),
+        M::up(include_str!("../migrations/0013_practice.sql")),
     ])
 }
 
 /// How many there are.
-const MIGRATIONS: usize = 12;
+const MIGRATIONS: usize = 13;
 
 /// What a client sends: the id that it made, and a digest of what it says.
 #[derive(Debug, Clone, PartialEq, Eq)]

@@ -74,6 +74,9 @@ pub enum Refused {
     /// The papers could not be drawn.
     #[error("{0}")]
     PapersNotDrawn(String),
+    /// An exercise without end.
+    #[error("an exercise takes 2000 acts: hand it in, and begin another")]
+    TooManyActs,
     /// A file cannot be made.
     #[error("{0}: {1}")]
     File(String, String),

@@ -34,13 +34,14 @@ pub struct Shared {
     /// The database.
     pub store: Store,
     held: held::Held,
+    benches: pages::bench::Benches,
     altered: Arc<OnceLock<Vec<String>>>,
 }
 
 impl Shared {
     /// Over a database; the signing key is closed.
     pub fn new(store: Store) -> Self {
-        Self { store, held: held::Held::default(), altered: Arc::default() }
+        Self { store, held: held::Held::default(), benches: pages::bench::Benches::default(), altered: Arc::default() }
     }
 
     /// Looks for rows that were altered past the program, beside the pages: what is found is logged, and stands on the

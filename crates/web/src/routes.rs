@@ -4,9 +4,9 @@ use crate::Shared;
 use crate::assets;
 use crate::error::WebError;
 use crate::pages::{
-    answers, begin, board, certificate, circuit, circuit_form, circuits_in, copies, documents, energise, explained,
-    first, import, inspection, isolate, job, jobs, keys, origin, own_copy, particulars, patterns, reference, registers,
-    review, run, schools, series, sheet, state, verify, withdraw, ze,
+    answers, begin, bench, board, certificate, circuit, circuit_form, circuits_in, copies, documents, energise,
+    explained, first, import, inspection, isolate, job, jobs, keys, origin, own_copy, particulars, patterns, reference,
+    registers, review, run, schools, series, sheet, state, verify, withdraw, ze,
 };
 use crate::request::blocking;
 use actix_web::http::Method;
@@ -39,6 +39,11 @@ pub(crate) fn all(config: &mut web::ServiceConfig) {
         .route("/firm/key/passphrase", web::post().to(keys::passphrase))
         .route("/firm/key/close", web::post().to(keys::close))
         .route("/firm/key/FIRM.pub", web::get().to(keys::public))
+        .route("/practice", web::get().to(bench::list))
+        .route("/practice", web::post().to(bench::begin))
+        .route("/practice/{id}", web::get().to(bench::show))
+        .route("/practice/{id}/act", web::post().to(bench::act))
+        .route("/practice/{id}/finish", web::post().to(bench::finish))
         .route("/reference", web::get().to(reference::show))
         .route("/reference/own", web::get().to(own_copy::show))
         .route("/reference/own", web::post().to(own_copy::add))

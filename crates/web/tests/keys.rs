@@ -113,6 +113,7 @@ fn a_key_that_stood_open_is_locked_at_the_next_signing_and_gone_from_the_files()
     let today = site.folder.path().join("today.db");
     site.store.backup(&today, jiff::Timestamp::now()).unwrap();
     assert!(!site.page("/firm/key").contains("today.db"));
+    assert!(!site.folder.path().join("before.db-shm").exists(), "looking into a copy leaves nothing beside it");
 }
 
 #[test]

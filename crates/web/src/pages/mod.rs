@@ -2,6 +2,7 @@
 
 pub(crate) mod answers;
 pub(crate) mod begin;
+pub(crate) mod bench;
 pub(crate) mod board;
 pub(crate) mod certificate;
 pub(crate) mod circuit;

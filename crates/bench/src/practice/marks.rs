@@ -1,0 +1,224 @@
+//! What an exercise earns: what was found, what was missed, what should not have been done, readings beside the fewest.
+//!
+//! What reads alike counts as found: another fault of the same size that gives the same figures at every point, by the
+//! exact network, is no mistake.
+
+use super::made::with_fault;
+use super::{Posed, Truth, Wrong};
+use crate::rig::act::{Bench, Unsafe};
+use proof_core::conductor::Core;
+use proof_core::network::circuit::{Expected, expect};
+use proof_core::network::description::Description;
+use std::collections::BTreeMap;
+
+/// Two figures this near are the same through the contacts of an accessory, Ω (common practice, no source).
+const ALIKE_OHM: f64 = 0.03;
+/// A figure is right within this, Ω, and this share.
+const RIGHT_OHM: f64 = 0.06;
+const RIGHT_SHARE: f64 = 0.05;
+/// At its rated current a device without delay trips within this, ms (BS EN 61008-1, Table 1, a.c.).
+const TRIP_LIMIT_MS: f64 = 300.0;
+
+/// One thing that was asked.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Mark {
+    /// What was asked.
+    pub of: String,
+    /// What was answered.
+    pub yours: String,
+    /// What is so.
+    pub truth: String,
+    /// Whether it is right.
+    pub right: bool,
+}
+
+/// What it earns.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Marks {
+    /// What was asked, one by one.
+    pub marks: Vec<Mark>,
+    /// What should not have been done.
+    pub unsafe_acts: Vec<Unsafe>,
+    /// What was left as it does not belong.
+    pub left: Vec<String>,
+    /// How many readings were taken.
+    pub readings: usize,
+    /// The fewest that would do.
+    pub fewest: usize,
+}
+
+impl Marks {
+    /// Everything right, nothing unsafe, nothing left.
+    pub fn is_clean(&self) -> bool {
+        self.marks.iter().all(|mark| mark.right) && self.unsafe_acts.is_empty() && self.left.is_empty()
+    }
+
+    /// Whether what was asked was found, whatever else.
+    pub fn found(&self) -> bool {
+        self.marks.iter().all(|mark| mark.right)
+    }
+}
+
+/// What somebody answered, by field.
+pub type Answers = BTreeMap<String, String>;
+
+fn given<'a>(answers: &'a Answers, name: &str) -> &'a str {
+    answers.get(name).map_or("", |text| text.trim())
+}
+
+/// A typed figure; a decimal comma is taken.
+pub fn figure(text: &str) -> Option<f64> {
+    let text = text.trim().replace(',', ".");
+    let plain = !text.is_empty() && text.len() <= 12 && text.bytes().all(|byte| byte.is_ascii_digit() || byte == b'.');
+    if plain { text.parse().ok() } else { None }
+}
+
+fn near(yours: Option<f64>, truth: Option<f64>, share: f64, least: f64) -> bool {
+    match (yours, truth) {
+        (Some(yours), Some(truth)) => (yours - truth).abs() <= least.max(share * truth),
+        (None, None) => true,
+        _ => false,
+    }
+}
+
+fn shown(value: Option<f64>, places: usize) -> String {
+    value.map_or_else(|| "open: nothing to write".into(), |value| format!("{value:.places$}"))
+}
+
+/// Every figure of a circuit is within what an instrument tells apart.
+fn alike(a: &Expected, b: &Expected) -> bool {
+    let same = |a: Option<f64>, b: Option<f64>| match (a, b) {
+        (Some(a), Some(b)) => (a - b).abs() < ALIKE_OHM,
+        (None, None) => true,
+        _ => false,
+    };
+    let ends = match (a.end_to_end, b.end_to_end) {
+        (Some(a), Some(b)) => same(a.r1, b.r1) && same(a.rn, b.rn) && same(a.r2, b.r2),
+        (None, None) => true,
+        _ => false,
+    };
+    ends && a.points.len() == b.points.len()
+        && a.points.iter().zip(&b.points).all(|(a, b)| same(a.r1_r2, b.r1_r2) && same(a.r1_rn, b.r1_rn))
+}
+
+/// What a learner named; `None`: not enough said.
+fn named(answers: &Answers, points: usize) -> Option<Wrong> {
+    let cores: Vec<Core> = given(answers, "core")
+        .chars()
+        .filter_map(|letter| Core::ALL.into_iter().find(|core| core.letter() == letter.to_string()))
+        .collect();
+    let place = given(answers, "place");
+    let number = place.parse::<usize>().ok().filter(|number| (1..=points).contains(number));
+    let after = if place == "board" { Some(None) } else { number.map(|number| Some(number - 1)) };
+    match (given(answers, "wrong"), &cores[..]) {
+        ("sound", _) => Some(Wrong::Sound),
+        ("joint", [core]) => Some(Wrong::Joint(*core, after?)),
+        ("open", [core]) => Some(Wrong::Open(*core, after?)),
+        ("swap", [a, b]) => Some(Wrong::Swap(*a, *b, number? - 1)),
+        _ => None,
+    }
+}
+
+/// Whether what was named reads as what is there does.
+pub fn reads_alike(built: &Description, named: Wrong, ohm: f64) -> bool {
+    let ohm = if ohm > 0.0 { ohm } else { 0.5 };
+    match (expect(built), expect(&with_fault(built, named, ohm))) {
+        (Ok(truth), Ok(other)) => alike(&truth, &other),
+        _ => false,
+    }
+}
+
+fn of_circuit(answers: &Answers, (built, wrong, ohm): (&Description, Wrong, f64), marks: &mut Vec<Mark>) {
+    let Ok(truth) = expect(built) else { return };
+    let mut figures: Vec<(&str, &str, Option<f64>)> = Vec::new();
+    if let Some(ends) = truth.end_to_end {
+        figures.extend([("r1", "r1", ends.r1), ("rn", "rn", ends.rn), ("r2", "r2", ends.r2)]);
+    }
+    let highest = truth
+        .points
+        .iter()
+        .filter_map(|point| point.r1_r2)
+        .fold(None, |most: Option<f64>, ohm| Some(most.map_or(ohm, |most| most.max(ohm))));
+    figures.push(("r1_r2", "R1+R2", highest));
+    for (name, label, value) in figures {
+        let yours = given(answers, name);
+        marks.push(Mark {
+            of: format!("{label}, Ω"),
+            yours: yours.to_owned(),
+            truth: shown(value, 2),
+            right: near(figure(yours), value, RIGHT_SHARE, RIGHT_OHM),
+        });
+    }
+    let yours = named(answers, built.points.len());
+    marks.push(Mark {
+        of: "what is wrong".into(),
+        yours: yours.map_or_else(|| "not said whole".into(), Wrong::text),
+        truth: wrong.text(),
+        right: yours.is_some_and(|yours| yours == wrong || reads_alike(built, yours, ohm)),
+    });
+}
+
+fn pair_key(pair: [Core; 2]) -> String {
+    pair.map(Core::letter).concat()
+}
+
+/// Marks what somebody answered at a bench.
+pub fn mark(posed: &Posed, bench: &Bench, answers: &Answers) -> Marks {
+    let mut marks = Vec::new();
+    let mut said = |of: &str, name: &str, truth: &str| {
+        let yours = given(answers, name);
+        marks.push(Mark { of: of.to_owned(), yours: yours.to_owned(), truth: truth.to_owned(), right: yours == truth });
+    };
+    let mut left = bench.stand.not_put_back(&posed.bench.rig);
+    match &posed.truth {
+        Truth::Supply { reversed } => {
+            said("the supply", "supply", if *reversed { "reversed" } else { "right" });
+            for (what, done) in [
+                ("main switch off", !bench.stand.main_on),
+                ("locked off", bench.stand.locked),
+                ("proved dead: source, three pairs, source", bench.proving.is_done()),
+            ] {
+                let yours = if done { "done" } else { "not done" };
+                marks.push(Mark { of: what.into(), yours: yours.into(), truth: "done".into(), right: done });
+            }
+        }
+        Truth::Circuit { built, wrong, ohm } => {
+            of_circuit(answers, (built, *wrong, *ohm), &mut marks);
+            // Ends and links are put back by whoever tests next.
+            left.clear();
+        }
+        Truth::Leak { way, between, what } => {
+            said("the way", "way", &(way + 1).to_string());
+            said("between", "pair", &pair_key(*between));
+            said("what it is", "what", what);
+            left.clear();
+        }
+        Truth::Origin { ze_ohm, fault_ka } => {
+            for (of, name, truth, places, least) in
+                [("Ze, Ω", "ze", *ze_ohm, 2, 0.03), ("fault current, kA", "fault_ka", *fault_ka, 2, 0.15)]
+            {
+                let yours = given(answers, name);
+                let right = near(figure(yours), Some(truth), 0.06, least);
+                marks.push(Mark { of: of.into(), yours: yours.to_owned(), truth: shown(Some(truth), places), right });
+            }
+        }
+        Truth::Trip { ms } => {
+            let yours = given(answers, "trip");
+            let right = near(figure(yours), Some(*ms), 0.12, 2.0);
+            marks.push(Mark { of: "trip time, ms".into(), yours: yours.to_owned(), truth: shown(Some(*ms), 1), right });
+            let verdict = if *ms <= TRIP_LIMIT_MS { "within" } else { "outside" };
+            let yours = given(answers, "verdict");
+            marks.push(Mark {
+                of: "verdict".into(),
+                yours: yours.to_owned(),
+                truth: verdict.to_owned(),
+                right: yours == verdict,
+            });
+        }
+    }
+    for out in &bench.stand.broken {
+        left.push(format!("what is on way {} was broken by the test voltage", out + 1));
+    }
+    let readings = bench.taken.iter().filter(|one| one.probes[0] != one.probes[1]).count();
+    Marks { marks, unsafe_acts: bench.unsafe_acts.clone(), left, readings, fewest: posed.fewest }
+}

@@ -1,0 +1,75 @@
+//! How an installation stands: switches, ways, links, conductors in and out, lamps, the earthing conductor.
+
+use super::terminal::Terminal;
+use super::{Fitting, Rig};
+use proof_core::conductor::Core;
+use std::collections::BTreeSet;
+
+/// How it stands.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Stand {
+    /// The main switch.
+    pub main_on: bool,
+    /// Locked off, the key in the pocket.
+    pub locked: bool,
+    /// Each way's device.
+    pub ways_on: Vec<bool>,
+    /// Conductors of a way that are out of their terminals at the board, both legs of a ring.
+    pub out: BTreeSet<(usize, Core)>,
+    /// Links between tails at the board.
+    pub links: BTreeSet<(Terminal, Terminal)>,
+    /// The earthing conductor is off.
+    pub earth_off: bool,
+    /// Bonds that are off.
+    pub bonds_off: BTreeSet<usize>,
+    /// Lamps that are in, by way and point.
+    pub lamps: BTreeSet<(usize, usize)>,
+    /// Switches that are off, by way and point: of a lamp, of a socket.
+    pub switches_off: BTreeSet<(usize, usize)>,
+    /// Electronics that were broken, by way.
+    pub broken: BTreeSet<usize>,
+}
+
+impl Stand {
+    /// As it is in use: everything on, everything in.
+    pub fn in_use(rig: &Rig) -> Self {
+        let lamps = rig.ways.iter().enumerate().flat_map(|(way, of)| {
+            let lamps = of.fittings.iter().enumerate().filter(|(_, fitting)| **fitting == Fitting::Lamp);
+            lamps.map(move |(point, _)| (way, point)).collect::<Vec<_>>()
+        });
+        Self {
+            main_on: true,
+            locked: false,
+            ways_on: vec![true; rig.ways.len()],
+            out: BTreeSet::new(),
+            links: BTreeSet::new(),
+            earth_off: false,
+            bonds_off: BTreeSet::new(),
+            lamps: lamps.collect(),
+            switches_off: BTreeSet::new(),
+            broken: BTreeSet::new(),
+        }
+    }
+
+    /// As it is when the dead tests begin: off, locked, lamps out.
+    pub fn isolated(rig: &Rig) -> Self {
+        let ways_on = vec![false; rig.ways.len()];
+        Self { main_on: false, locked: true, ways_on, lamps: BTreeSet::new(), ..Self::in_use(rig) }
+    }
+
+    /// What is not as it was found, in words, the links first.
+    pub fn not_put_back(&self, rig: &Rig) -> Vec<String> {
+        let mut all: Vec<String> = self.links.iter().map(|(a, b)| format!("link {a} to {b}")).collect();
+        all.extend(self.out.iter().map(|(way, core)| format!("{} of way {} out", core.letter(), way + 1)));
+        if self.earth_off {
+            all.push("earthing conductor off".into());
+        }
+        all.extend(
+            self.bonds_off
+                .iter()
+                .filter_map(|bond| rig.bonds.get(*bond))
+                .map(|bond| format!("bond to {} off", bond.to)),
+        );
+        all
+    }
+}

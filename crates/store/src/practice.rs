@@ -1,0 +1,148 @@
+//! Exercises at the bench, apart from every job.
+
+use crate::{Refused, Result, Store, StoreError, column};
+use jiff::Timestamp;
+use rusqlite::{OptionalExtension, params};
+use std::collections::BTreeMap;
+use uuid::Uuid;
+
+/// Most acts of one exercise.
+pub const MOST_ACTS: usize = 2000;
+
+/// An exercise that was begun.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Practice {
+    /// Identity, made by who begins it.
+    pub id: Uuid,
+    /// Who practises.
+    pub person: String,
+    /// Which exercise, by its key.
+    pub exercise: String,
+    /// From which all of it follows.
+    pub seed: u64,
+    /// When it was begun.
+    pub begun_at: Timestamp,
+    /// What was done, in order.
+    pub acts: Vec<String>,
+    /// What was answered, by field.
+    pub answers: BTreeMap<String, String>,
+    /// When it was handed in; `None`: not yet.
+    pub finished_at: Option<Timestamp>,
+    /// Everything right, nothing unsafe.
+    pub clean: bool,
+}
+
+impl Store {
+    /// Begins an exercise; the same id again is the same exercise.
+    ///
+    /// # Errors
+    /// [`StoreError`]: the database.
+    pub fn begin_practice(&self, practice: &Practice) -> Result<()> {
+        let seed = i64::from_ne_bytes(practice.seed.to_ne_bytes());
+        self.connection()?.execute(
+            "INSERT OR IGNORE INTO practice (id, person, exercise, seed, begun_at) VALUES (?1, ?2, ?3, ?4, ?5)",
+            params![practice.id.to_string(), practice.person, practice.exercise, seed, practice.begun_at],
+        )?;
+        Ok(())
+    }
+
+    /// An exercise with all that was done.
+    ///
+    /// # Errors
+    /// [`StoreError::Unknown`].
+    pub fn practice(&self, id: Uuid) -> Result<Practice> {
+        type Row = (String, String, i64, Timestamp, String, String, Option<Timestamp>, bool);
+        let connection = self.connection()?;
+        let found: Option<Row> = connection
+            .prepare_cached(
+                "SELECT person, exercise, seed, begun_at, acts, answers, finished_at, clean FROM practice WHERE id = ?1",
+            )?
+            .query_row([id.to_string()], |row| {
+                Ok((row.get(0)?, row.get(1)?, row.get(2)?, row.get(3)?, row.get(4)?, row.get(5)?, row.get(6)?, row.get(7)?))
+            })
+            .optional()?;
+        let Some((person, exercise, seed, begun_at, acts, answers, finished_at, clean)) = found else {
+            return Err(StoreError::Unknown(format!("exercise {id}")));
+        };
+        Ok(Practice {
+            id,
+            person,
+            exercise,
+            seed: u64::from_ne_bytes(seed.to_ne_bytes()),
+            begun_at,
+            acts: acts.lines().map(str::to_owned).collect(),
+            answers: serde_json::from_str(&answers)?,
+            finished_at,
+            clean,
+        })
+    }
+
+    /// Appends an act, the one after so many; whether it was taken: one that another page did before it is not.
+    ///
+    /// # Errors
+    /// [`StoreError::Refused`] after too many; [`StoreError::Unknown`].
+    pub fn add_act(&self, id: Uuid, after: usize, act: &str) -> Result<bool> {
+        self.write(|transaction| {
+            let found: Option<(String, bool)> = transaction
+                .prepare_cached("SELECT acts, finished_at IS NOT NULL FROM practice WHERE id = ?1")?
+                .query_row([id.to_string()], |row| Ok((row.get(0)?, row.get(1)?)))
+                .optional()?;
+            let (acts, finished) = found.ok_or_else(|| StoreError::Unknown(format!("exercise {id}")))?;
+            let so_far = acts.lines().count();
+            if finished || so_far != after {
+                return Ok(false);
+            }
+            if so_far >= MOST_ACTS {
+                return Err(Refused::TooManyActs.into());
+            }
+            let acts = format!("{acts}{}\n", act.replace(['\n', '\r'], " "));
+            transaction.execute("UPDATE practice SET acts = ?2 WHERE id = ?1", params![id.to_string(), acts])?;
+            Ok(true)
+        })
+    }
+
+    /// Hands an exercise in; once only.
+    ///
+    /// # Errors
+    /// [`StoreError`]: the database.
+    pub fn finish_practice(
+        &self,
+        id: Uuid,
+        answers: &BTreeMap<String, String>,
+        clean: bool,
+        now: Timestamp,
+    ) -> Result<()> {
+        let answers = serde_json::to_string(answers)?;
+        self.connection()?.execute(
+            "UPDATE practice SET answers = ?2, clean = ?3, finished_at = ?4 WHERE id = ?1 AND finished_at IS NULL",
+            params![id.to_string(), answers, clean, now],
+        )?;
+        Ok(())
+    }
+
+    /// What a person handed in: exercise, when, whether clean; the newest last.
+    ///
+    /// # Errors
+    /// [`StoreError`]: the database, or a row that cannot be read.
+    pub fn practised(&self, person: &str) -> Result<Vec<(Uuid, String, Timestamp, bool)>> {
+        let connection = self.connection()?;
+        let mut statement = connection.prepare_cached(
+            "SELECT id, exercise, finished_at, clean FROM practice
+             WHERE person = ?1 AND finished_at IS NOT NULL ORDER BY finished_at",
+        )?;
+        let rows = statement.query_map([person], |row| {
+            Ok((
+                row.get::<_, String>(0)?,
+                row.get::<_, String>(1)?,
+                row.get::<_, Timestamp>(2)?,
+                row.get::<_, bool>(3)?,
+            ))
+        })?;
+        let mut all = Vec::new();
+        for row in rows {
+            let (id, exercise, at, clean) = row?;
+            all.push((column(("practice", &id), "id", &id)?, exercise, at, clean));
+        }
+        Ok(all)
+    }
+}

@@ -1,0 +1,266 @@
+//! Practice at the bench: the list of exercises, one at work, what it earned. Nothing of it is in any job.
+
+mod view;
+
+use crate::Shared;
+use crate::error::{Handled, WebError, go, html, page, page_with};
+use crate::forms::Fields;
+use crate::frame::Frame;
+use crate::request::{blocking, is_partial, remember, remembered, who};
+use actix_web::HttpRequest;
+use actix_web::http::StatusCode;
+use actix_web::web::{Data, Path, Query};
+use askama::Template;
+use jiff::Timestamp;
+use proof_bench::practice::made::pose;
+use proof_bench::practice::marks::{Answers, Marks, mark};
+use proof_bench::practice::progress::{self, Done};
+use proof_bench::practice::{Ask, Exercise, Posed};
+use proof_bench::rig::act::{Act, Bench};
+use proof_store::{Practice, Store};
+use std::collections::HashMap;
+use std::sync::{Arc, Mutex, PoisonError};
+use uuid::Uuid;
+use view::View;
+
+/// What a page asks for a hint with; no act of the bench.
+const HINT: &str = "hint";
+/// Most benches that are kept as they stand.
+const MOST_KEPT: usize = 64;
+
+/// Benches as they stand after so many acts: what follows from the acts alone, so that a press is one act and not all.
+#[derive(Clone, Default)]
+pub(crate) struct Benches(Arc<Mutex<HashMap<Uuid, (usize, Bench)>>>);
+
+impl Benches {
+    /// A bench after its acts.
+    fn after(&self, practice: &Practice, posed: &Posed) -> Bench {
+        let mut kept = self.0.lock().unwrap_or_else(PoisonError::into_inner);
+        let found = kept.remove(&practice.id).filter(|(acts, _)| *acts <= practice.acts.len());
+        let (from, mut bench) = found.unwrap_or_else(|| (0, posed.bench.clone()));
+        for text in &practice.acts[from..] {
+            if let Ok(act) = text.parse::<Act>() {
+                bench.act(act);
+            }
+        }
+        if kept.len() >= MOST_KEPT {
+            kept.clear();
+        }
+        kept.insert(practice.id, (practice.acts.len(), bench.clone()));
+        bench
+    }
+}
+
+/// An exercise in the list.
+pub(crate) struct Line {
+    exercise: Exercise,
+    times: usize,
+    clean: usize,
+    next: bool,
+    due: String,
+}
+
+#[derive(Template)]
+#[template(path = "bench.html")]
+struct ListPage {
+    frame: Frame,
+    f: Fields,
+    lines: Vec<Line>,
+    done: Vec<(Uuid, &'static str, String, bool)>,
+}
+
+#[derive(Template)]
+#[template(path = "bench_page.html")]
+struct WorkPage {
+    frame: Frame,
+    view: View,
+}
+
+#[derive(Template)]
+#[template(path = "bench_work.html")]
+struct WorkPart {
+    view: View,
+}
+
+#[derive(Template)]
+#[template(path = "bench_marks.html")]
+struct MarksPage {
+    frame: Frame,
+    posed: Posed,
+    marks: Marks,
+    minutes: i64,
+    hints: usize,
+    taken: Vec<String>,
+}
+
+fn posed(practice: &Practice) -> Result<Posed, WebError> {
+    Exercise::from_key(&practice.exercise)
+        .and_then(|exercise| pose(exercise, practice.seed))
+        .ok_or_else(|| WebError::NotFound(format!("There is no exercise “{}”.", practice.exercise)))
+}
+
+fn listed(store: &Store, person: &str) -> Result<(Vec<Line>, Vec<(Uuid, &'static str, String, bool)>), WebError> {
+    let now = Timestamp::now();
+    let all = store.practised(person)?;
+    let done: Vec<Done> = all
+        .iter()
+        .filter_map(|(_, key, at, clean)| Some(Done { exercise: Exercise::from_key(key)?, at: *at, clean: *clean }))
+        .collect();
+    let standing = progress::standing(&done);
+    let next = progress::next(&standing, now);
+    let lines = standing.iter().map(|one| Line {
+        exercise: one.exercise,
+        times: one.times,
+        clean: one.clean,
+        next: next == Some(one.exercise),
+        due: match one.due {
+            None => "new".into(),
+            Some(due) if due <= now => "again now".into(),
+            Some(due) => format!("again on {}", crate::frame::day(&due.to_string())),
+        },
+    });
+    let recent = all.iter().rev().take(12).map(|(id, key, at, clean)| {
+        let title = Exercise::from_key(key).map_or("", Exercise::title);
+        (*id, title, crate::frame::day(&at.to_string()), *clean)
+    });
+    Ok((lines.collect(), recent.collect()))
+}
+
+async fn list_drawn(shared: Data<Shared>, f: Fields, status: StatusCode) -> Handled {
+    let person = f.trimmed("by").to_owned();
+    let (lines, done) = blocking(move || listed(&shared.store, &person)).await?;
+    page_with(status, &ListPage { frame: Frame::outside("Practice"), f, lines, done })
+}
+
+pub(crate) async fn list(shared: Data<Shared>, request: HttpRequest) -> Handled {
+    let mut f = Fields::default();
+    f.put("by", remembered(&request, "writer"));
+    list_drawn(shared, f, StatusCode::OK).await
+}
+
+/// Begins an exercise, with a seed of its own.
+pub(crate) async fn begin(shared: Data<Shared>, request: HttpRequest, mut f: Fields) -> Handled {
+    let Some(exercise) = Exercise::from_key(f.get("exercise")) else {
+        return Err(WebError::Bad(format!("There is no exercise “{}”: choose one of the list.", f.get("exercise"))));
+    };
+    if f.trimmed("by").is_empty() && remembered(&request, "writer").is_empty() {
+        f.wrong("by", "Give your name: progress is kept by it.");
+        return list_drawn(shared, f, StatusCode::UNPROCESSABLE_ENTITY).await;
+    }
+    let person = who(&request, &f)?;
+    let id = f.made_id("practice");
+    // The same form sent twice begins the same exercise.
+    let seed = match f.get("seed").parse() {
+        Ok(seed) => seed,
+        Err(_) => id.as_u64_pair().1 >> 8,
+    };
+    let begun = Practice {
+        id,
+        person: person.clone(),
+        exercise: exercise.key().to_owned(),
+        seed,
+        begun_at: Timestamp::now(),
+        acts: Vec::new(),
+        answers: Answers::new(),
+        finished_at: None,
+        clean: false,
+    };
+    blocking(move || Ok(shared.store.begin_practice(&begun)?)).await?;
+    let mut response = go(&format!("/practice/{id}"));
+    remember(&mut response, &[("writer", &person)]);
+    Ok(response)
+}
+
+/// Which way is in hand.
+#[derive(serde::Deserialize, Default)]
+pub(crate) struct Shows {
+    way: Option<usize>,
+}
+
+async fn loaded(shared: &Data<Shared>, id: Uuid) -> Result<(Practice, Posed, Bench), WebError> {
+    let shared = shared.clone();
+    blocking(move || {
+        let practice = shared.store.practice(id)?;
+        let posed = posed(&practice)?;
+        let bench = shared.benches.after(&practice, &posed);
+        Ok((practice, posed, bench))
+    })
+    .await
+}
+
+fn hints(practice: &Practice) -> usize {
+    practice.acts.iter().filter(|act| *act == HINT).count()
+}
+
+pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>, shows: Query<Shows>) -> Handled {
+    let (practice, posed, bench) = loaded(&shared, path.into_inner()).await?;
+    if practice.finished_at.is_some() {
+        return marked(&practice, posed, &bench);
+    }
+    let mut f = Fields::default();
+    if let Some(way) = shows.way {
+        f.put("way", way.to_string());
+    }
+    let view = View::of(&practice, &posed, &bench, f);
+    page(&WorkPage { frame: Frame::outside(posed.exercise.title()), view })
+}
+
+/// Does one act, the one after those that the page showed; one that came late does nothing, and the page shows how it
+/// stands.
+pub(crate) async fn act(shared: Data<Shared>, request: HttpRequest, path: Path<Uuid>, f: Fields) -> Handled {
+    let id = path.into_inner();
+    let text = f.trimmed("act").to_owned();
+    if let Some(way) = text.strip_prefix("show ") {
+        let mut f = f.clone();
+        f.set("way", way);
+        return worked(&shared, &request, id, f).await;
+    }
+    if text != HINT {
+        text.parse::<Act>().map_err(|error| WebError::Bad(format!("{error}: press one of the page's buttons.")))?;
+    }
+    let after = f.get("at").parse().map_err(|_| {
+        WebError::Bad("The form does not say which act it is: load the page again. Nothing was done.".into())
+    })?;
+    let store = shared.store.clone();
+    blocking(move || Ok(store.add_act(id, after, &text)?)).await?;
+    worked(&shared, &request, id, f).await
+}
+
+async fn worked(shared: &Data<Shared>, request: &HttpRequest, id: Uuid, f: Fields) -> Handled {
+    let (practice, posed, bench) = loaded(shared, id).await?;
+    if practice.finished_at.is_some() {
+        return Ok(go(&format!("/practice/{id}")));
+    }
+    let title = posed.exercise.title();
+    let view = View::of(&practice, &posed, &bench, f);
+    if is_partial(request) {
+        return Ok(html(StatusCode::OK, WorkPart { view }.render()?));
+    }
+    // Without scripts the answers that are typed come back with the page.
+    page(&WorkPage { frame: Frame::outside(title), view })
+}
+
+/// Hands it in.
+pub(crate) async fn finish(shared: Data<Shared>, path: Path<Uuid>, f: Fields) -> Handled {
+    let id = path.into_inner();
+    let (practice, posed, bench) = loaded(&shared, id).await?;
+    if practice.finished_at.is_none() {
+        let answers: Answers = posed.asks.iter().map(|ask| (ask.name().to_owned(), answer(&f, ask))).collect();
+        let clean = mark(&posed, &bench, &answers).is_clean();
+        blocking(move || Ok(shared.store.finish_practice(id, &answers, clean, Timestamp::now())?)).await?;
+    }
+    Ok(go(&format!("/practice/{id}")))
+}
+
+/// What was answered, short.
+fn answer(f: &Fields, ask: &Ask) -> String {
+    f.trimmed(ask.name()).chars().take(40).collect()
+}
+
+fn marked(practice: &Practice, posed: Posed, bench: &Bench) -> Handled {
+    let marks = mark(&posed, bench, &practice.answers);
+    let spent = practice.finished_at.map_or(0, |at| at.duration_since(practice.begun_at).as_mins());
+    let taken = bench.taken.iter().map(|one| view::taken(&posed.bench.rig, one)).collect();
+    let frame = Frame::outside(posed.exercise.title());
+    page(&MarksPage { frame, marks, minutes: spent, hints: hints(practice), taken, posed })
+}
