@@ -7,9 +7,9 @@ use crate::error::{Handled, WebError, go, html, page, page_with};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::request::{blocking, is_partial, remember, remembered, who};
-use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
+use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use jiff::Timestamp;
 use proof_bench::practice::made::pose;
@@ -199,7 +199,7 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>, shows: Query<Sh
     }
     let mut f = Fields::default();
     if let Some(way) = shows.way {
-        f.put("way", way.to_string());
+        f.put("shown_way", way.to_string());
     }
     let view = View::of(&practice, &posed, &bench, f);
     page(&WorkPage { frame: Frame::outside(posed.exercise.title()), view })
@@ -212,7 +212,7 @@ pub(crate) async fn act(shared: Data<Shared>, request: HttpRequest, path: Path<U
     let text = f.trimmed("act").to_owned();
     if let Some(way) = text.strip_prefix("show ") {
         let mut f = f.clone();
-        f.set("way", way);
+        f.set("shown_way", way);
         return worked(&shared, &request, id, f).await;
     }
     if text != HINT {
@@ -229,7 +229,7 @@ pub(crate) async fn act(shared: Data<Shared>, request: HttpRequest, path: Path<U
 async fn worked(shared: &Data<Shared>, request: &HttpRequest, id: Uuid, f: Fields) -> Handled {
     let (practice, posed, bench) = loaded(shared, id).await?;
     if practice.finished_at.is_some() {
-        return Ok(go(&format!("/practice/{id}")));
+        return to_marks(request, id);
     }
     let title = posed.exercise.title();
     let view = View::of(&practice, &posed, &bench, f);
@@ -241,7 +241,7 @@ async fn worked(shared: &Data<Shared>, request: &HttpRequest, id: Uuid, f: Field
 }
 
 /// Hands it in.
-pub(crate) async fn finish(shared: Data<Shared>, path: Path<Uuid>, f: Fields) -> Handled {
+pub(crate) async fn finish(shared: Data<Shared>, request: HttpRequest, path: Path<Uuid>, f: Fields) -> Handled {
     let id = path.into_inner();
     let (practice, posed, bench) = loaded(&shared, id).await?;
     if practice.finished_at.is_none() {
@@ -249,7 +249,16 @@ pub(crate) async fn finish(shared: Data<Shared>, path: Path<Uuid>, f: Fields) ->
         let clean = mark(&posed, &bench, &answers).is_clean();
         blocking(move || Ok(shared.store.finish_practice(id, &answers, clean, Timestamp::now())?)).await?;
     }
-    Ok(go(&format!("/practice/{id}")))
+    to_marks(&request, id)
+}
+
+/// To what it earned: another page, also for whoever asked for a part.
+fn to_marks(request: &HttpRequest, id: Uuid) -> Handled {
+    let to = format!("/practice/{id}");
+    if is_partial(request) {
+        return Ok(HttpResponse::Ok().insert_header(("hx-redirect", to)).finish());
+    }
+    Ok(go(&to))
 }
 
 /// What was answered, short.

@@ -81,7 +81,7 @@ pub(crate) struct View {
     pub ends: Vec<Place>,
     pub points: Vec<Place>,
     pub links: Vec<Toggle>,
-    pub shortcuts: Vec<(String, &'static str)>,
+    pub shortcuts: Vec<(String, &'static str, &'static str)>,
     pub shown: String,
     pub function: &'static str,
     pub knob: Vec<Pick>,
@@ -222,7 +222,7 @@ impl Make<'_> {
     }
 
     /// Links that are in, and those that are usual here.
-    fn links(&self, way: usize, ring: bool) -> (Vec<Toggle>, Vec<(String, &'static str)>) {
+    fn links(&self, way: usize, ring: bool) -> (Vec<Toggle>, Vec<(String, &'static str, &'static str)>) {
         let named = |(a, b): &(Terminal, Terminal)| {
             let label = format!("Link {} – {}", spoken(self.rig, *a), spoken(self.rig, *b));
             toggle(&format!("link-{a}-{b}"), true, &label, ["in", "out"], Act::Link(*a, *b, false))
@@ -233,12 +233,16 @@ impl Make<'_> {
         if let (Some(one), Some(two)) = (one, two)
             && one != two
         {
-            usual.push((Act::Link(one.min(two), one.max(two), true).to_string(), "Link between the two probes"));
+            usual.push((
+                Act::Link(one.min(two), one.max(two), true).to_string(),
+                "Link between the two probes",
+                "probes",
+            ));
         }
         let tail = |leg, core| Terminal::Tail { way, leg, core };
         if !ring {
             for (core, words) in [(Core::E, "Link line to the earth bar"), (Core::N, "Link line to the neutral bar")] {
-                usual.push((Act::Link(Terminal::Bar(core), tail(1, Core::L), true).to_string(), words));
+                usual.push((Act::Link(Terminal::Bar(core), tail(1, Core::L), true).to_string(), words, core.letter()));
             }
         }
         (links, usual)
@@ -255,7 +259,7 @@ impl View {
     pub(crate) fn of(practice: &Practice, posed: &Posed, bench: &Bench, f: Fields) -> Self {
         let rig = &bench.rig;
         let make = Make { rig, bench };
-        let way = f.get("way").parse::<usize>().ok().and_then(|way| way.checked_sub(1));
+        let way = f.get("shown_way").parse::<usize>().ok().and_then(|way| way.checked_sub(1));
         let way = way.filter(|way| *way < rig.ways.len()).unwrap_or(0);
         let ring = rig.ways.get(way).is_some_and(|way| way.cable.shape == Shape::Ring);
         let given = super::hints(practice).min(posed.exercise.hints().len());
