@@ -5,11 +5,11 @@ use proof_bench::meter::Meter;
 use proof_bench::practice::made::pose;
 use proof_bench::practice::marks::{Answers, mark, reads_alike};
 use proof_bench::practice::{Exercise, Posed, Truth, Wrong};
-use proof_bench::rig::act::{Act, Bench, Unsafe};
 use proof_bench::rig::grid::Grid;
 use proof_bench::rig::instrument::Shown;
 use proof_bench::rig::stand::Stand;
 use proof_bench::rig::terminal::Terminal;
+use proof_bench::rig::{act::Act, bench::Bench, safety::Unsafe};
 use proof_core::conductor::Core;
 use proof_core::installation::Shape;
 use proof_core::network::circuit::expect;
@@ -267,6 +267,20 @@ fn wrong_use_has_its_true_consequence() {
         bench.stand.lamps.iter().map(|(way, point)| format!("lamp {} {} off", way + 1, point + 1)).collect();
     act(&mut bench, &lamps.iter().map(String::as_str).collect::<Vec<_>>());
     assert_eq!(press(&mut bench, "w2t1-N", "w2t1-E"), Shown::OverMegohm);
+    // A short is seen with an ohmmeter too, a neon at high voltage alone, damp by the insulation range alone.
+    for (megohm, above_v, low, high) in
+        [(2e-6, 0.0, true, true), (0.25, 90.0, false, true), (2.0, 0.0, false, true), (1e5, 0.0, false, false)]
+    {
+        let mut rig = pose(Exercise::Insulation, 1).unwrap().bench.rig;
+        rig.ways.iter_mut().for_each(|way| way.leaks.clear());
+        rig.ways[0].leaks.push(proof_bench::rig::Leak { between: [Core::L, Core::N], point: 1, megohm, above_v });
+        let stand = Stand { lamps: std::collections::BTreeSet::new(), ..Stand::isolated(&rig) };
+        let mut bench = Bench::new(rig, stand, 1).proved();
+        act(&mut bench, &["knob low"]);
+        assert_eq!(press(&mut bench, "w1t1-L", "w1t1-N") != Shown::OverOhm, low, "{megohm}");
+        act(&mut bench, &["knob ir500"]);
+        assert_eq!(press(&mut bench, "w1t1-L", "w1t1-N") != Shown::OverMegohm, high, "{megohm}");
+    }
     // A loop test at full current trips the residual device upstream; the quiet one does not.
     let mut bench = pose(Exercise::Residual, 5).unwrap().bench;
     act(&mut bench, &["knob quiet"]);
@@ -371,7 +385,7 @@ fn careful_work_earns_its_marks_and_no_work_earns_none() {
         let posed = pose(if seed % 2 == 0 { Exercise::Ring } else { Exercise::Radial }, seed).unwrap();
         let (bench, answers) = works(&posed);
         let marks = mark(&posed, &bench, &answers);
-        assert!(marks.is_clean(), "seed {seed}: {:?}\n{answers:?}", marks);
+        assert!(marks.is_clean(), "seed {seed}: {marks:?}\n{answers:?}");
         let none = mark(&posed, &posed.bench, &Answers::new());
         assert!(!none.found(), "seed {seed}: nothing was said");
         // Another fault than the one that is there, and that reads otherwise, is a miss.

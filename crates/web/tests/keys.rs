@@ -1,7 +1,6 @@
 //! The passphrase of the signing key: set where there was none, asked, kept open by choice, changed; and what is left of
 //! an open key is found by looking through the files, not by asking the program.
 
-#[allow(dead_code)] // a part of it is asked here
 mod site;
 
 use actix_web::http::StatusCode;

@@ -2,7 +2,7 @@
 
 use super::{Ask, Exercise, Posed, Truth, Wrong};
 use crate::meter::Meter;
-use crate::rig::act::Bench;
+use crate::rig::bench::Bench;
 use crate::rig::stand::Stand;
 use crate::rig::{Bond, Fitting, Leak, Residual, Rig, SUPPLY_V, Supply, Way};
 use proof_core::conductor::Core;
@@ -186,7 +186,7 @@ fn ask_fault(points: usize) -> Vec<Ask> {
         Ask::Choice {
             name: "place",
             label: "Where",
-            of: [("".to_owned(), "—".to_owned())].into_iter().chain(places).collect(),
+            of: [(String::new(), "—".to_owned())].into_iter().chain(places).collect(),
         },
     ]
 }

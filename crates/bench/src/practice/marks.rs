@@ -5,7 +5,7 @@
 
 use super::made::with_fault;
 use super::{Posed, Truth, Wrong};
-use crate::rig::act::{Bench, Unsafe};
+use crate::rig::{bench::Bench, safety::Unsafe};
 use proof_core::conductor::Core;
 use proof_core::network::circuit::{Expected, expect};
 use proof_core::network::description::Description;

@@ -5,7 +5,7 @@ pub mod made;
 pub mod marks;
 pub mod progress;
 
-use crate::rig::act::Bench;
+use crate::rig::bench::Bench;
 use proof_core::conductor::Core;
 use proof_core::network::description::Description;
 

@@ -5,7 +5,7 @@ use super::terminal::{Side, Terminal};
 use super::{Fitting, Rig, SUPPLY_V, Way};
 use proof_core::conductor::Core;
 use proof_core::installation::Shape;
-use proof_core::network::description::{BOARD, Fault, SegmentName};
+use proof_core::network::description::{BOARD, Description, Fault, SegmentName};
 use proof_core::network::solver::{Network, Node, Solved};
 use std::collections::HashMap;
 
@@ -52,6 +52,39 @@ impl Making {
             self.of.insert(name(core), at[core.index()]);
         }
     }
+
+    /// A way of the board: its device, its circuit, its leaks.
+    fn way(&mut self, at: usize, way: &Way, bars: [Node; 3], stand: &Stand, volts: f64) {
+        let [line, neutral, earth] = Core::ALL.map(Core::index);
+        let laid = lay(self, way);
+        let on = stand.ways_on.get(at).copied().unwrap_or_default();
+        let outgoing = self.node();
+        if on {
+            self.put(bars[line], outgoing, CLOSED_OHM);
+        }
+        for (leg, end) in laid.ends.iter().enumerate() {
+            let Some(end) = end else { continue };
+            for core in Core::ALL {
+                if !stand.out.contains(&(at, core)) {
+                    let to = if core == Core::L { outgoing } else { bars[core.index()] };
+                    self.put(end[core.index()], to, CLOSED_OHM);
+                }
+            }
+            let leg = u8::try_from(leg + 1).unwrap_or(1);
+            self.terminals(*end, |core| Terminal::Tail { way: at, leg, core });
+        }
+        fit(self, at, way, &laid, stand);
+        let Some(first) = laid.ends[0] else { return };
+        for [a, b] in [[line, neutral], [line, earth], [neutral, earth]] {
+            self.put(first[a], first[b], SOUND_MEGOHM * MEGOHM);
+        }
+        for leak in way.leaks.iter().filter(|leak| leak.above_v <= 0.0 || volts > leak.above_v) {
+            if let Some(point) = laid.points.get(leak.point) {
+                let [a, b] = leak.between.map(|core| point[core.index()]);
+                self.put(a, b, leak.megohm * MEGOHM);
+            }
+        }
+    }
 }
 
 /// A length of cable between two triples of nodes.
@@ -95,6 +128,24 @@ fn lay(making: &mut Making, way: &Way) -> Laid {
     if let (Some(last), Some(leg)) = (last, cable.return_leg) {
         lengths.push(Length { from, to: last, ohm: of(leg.get()), cross: None, after, into: BOARD.to_owned() });
     }
+    spoil(making, cable, (first, &points), &mut lengths);
+    for length in lengths {
+        for core in Core::ALL {
+            let arrives = match length.cross {
+                Some([a, b]) if core == a => b,
+                Some([a, b]) if core == b => a,
+                _ => core,
+            };
+            making.put(length.from[core.index()], length.to[arrives.index()], length.ohm[core.index()]);
+        }
+    }
+    Laid { ends: [Some(first), last], points }
+}
+
+/// Puts the faults of a cable into its lengths, and beside them.
+fn spoil(making: &mut Making, cable: &Description, (first, points): ([Node; 3], &[[Node; 3]]), lengths: &mut [Length]) {
+    let per_metre = cable.cores.0;
+    let index = |id: &str| cable.points.iter().position(|point| point.id == id);
     for fault in &cable.faults {
         let named = |segment: &SegmentName, length: &Length| match segment {
             SegmentName::After(id) => length.after == *id,
@@ -119,7 +170,11 @@ fn lay(making: &mut Making, way: &Way) -> Laid {
             Fault::Bridge { from, to, leg } => {
                 if let (Some(a), Some(b)) = (index(from), index(to)) {
                     for core in Core::ALL {
-                        making.put(points[a][core.index()], points[b][core.index()], of(leg.get())[core.index()]);
+                        making.put(
+                            points[a][core.index()],
+                            points[b][core.index()],
+                            leg.get() * per_metre[core.index()],
+                        );
                     }
                 }
             }
@@ -133,17 +188,6 @@ fn lay(making: &mut Making, way: &Way) -> Laid {
             Fault::Contact { .. } | Fault::Swap { .. } | Fault::OwnLeg => {}
         }
     }
-    for length in lengths {
-        for core in Core::ALL {
-            let arrives = match length.cross {
-                Some([a, b]) if core == a => b,
-                Some([a, b]) if core == b => a,
-                _ => core,
-            };
-            making.put(length.from[core.index()], length.to[arrives.index()], length.ohm[core.index()]);
-        }
-    }
-    Laid { ends: [Some(first), last], points }
 }
 
 /// The terminals of the points: swapped conductors, contacts, switches, lamps.
@@ -208,34 +252,7 @@ impl Grid {
         making.put(known[0], known[1], KNOWN_OHM);
         making.of.extend([(Terminal::Known(Side::A), known[0]), (Terminal::Known(Side::B), known[1])]);
         for (at, way) in rig.ways.iter().enumerate() {
-            let laid = lay(&mut making, way);
-            let on = stand.ways_on.get(at).copied().unwrap_or_default();
-            let outgoing = making.node();
-            if on {
-                making.put(bars[line], outgoing, CLOSED_OHM);
-            }
-            for (leg, end) in laid.ends.iter().enumerate() {
-                let Some(end) = end else { continue };
-                for core in Core::ALL {
-                    if !stand.out.contains(&(at, core)) {
-                        let to = if core == Core::L { outgoing } else { bars[core.index()] };
-                        making.put(end[core.index()], to, CLOSED_OHM);
-                    }
-                }
-                let leg = u8::try_from(leg + 1).unwrap_or(1);
-                making.terminals(*end, |core| Terminal::Tail { way: at, leg, core });
-            }
-            fit(&mut making, at, way, &laid, stand);
-            let Some(first) = laid.ends[0] else { continue };
-            for [a, b] in [[line, neutral], [line, earth], [neutral, earth]] {
-                making.put(first[a], first[b], SOUND_MEGOHM * MEGOHM);
-            }
-            for leak in way.leaks.iter().filter(|leak| volts > leak.above_v) {
-                if let Some(point) = laid.points.get(leak.point) {
-                    let [a, b] = leak.between.map(|core| point[core.index()]);
-                    making.put(a, b, leak.megohm * MEGOHM);
-                }
-            }
+            making.way(at, way, bars, stand, volts);
         }
         for (a, b) in &stand.links {
             if let (Some(a), Some(b)) = (making.of.get(a), making.of.get(b)) {

@@ -173,11 +173,10 @@ impl Shown {
         match self {
             Self::Blank => "– – –".into(),
             Self::Volts(volts) => format!("{volts} V"),
-            Self::Ohm(ohm) => format!("{ohm} Ω"),
+            Self::Ohm(ohm) | Self::Loop(ohm) => format!("{ohm} Ω"),
             Self::OverOhm => format!("> {LOW_RANGE_OHM} Ω"),
             Self::Megohm(megohm) => format!("{megohm} MΩ"),
             Self::OverMegohm => format!("> {OVER_MEGOHM} MΩ"),
-            Self::Loop(ohm) => format!("{ohm} Ω"),
             Self::Millis(ms) => format!("{ms} ms"),
             Self::NoTrip => "no trip".into(),
             Self::Live(volts) => format!("LIVE {volts} V"),

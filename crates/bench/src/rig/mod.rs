@@ -5,8 +5,10 @@
 //! from it. Left out: reactance, and what flows while something trips.
 
 pub mod act;
+pub mod bench;
 pub mod grid;
 pub mod instrument;
+pub mod safety;
 pub mod stand;
 pub mod terminal;
 

@@ -101,14 +101,11 @@ pub(crate) async fn begin(shared: Data<Shared>, mut f: Fields) -> Handled {
     if f.any_wrong() {
         return drawn(begun, f, StatusCode::UNPROCESSABLE_ENTITY);
     }
-    let made = if begun.key {
-        None
-    } else {
-        let Some(locked) = held::locked(&mut f, FirmKey::from_seed(&keys::seed()?)).await? else {
-            return drawn(there().await?, f, StatusCode::UNPROCESSABLE_ENTITY);
-        };
-        Some(KeptKey::Locked(locked))
-    };
+    let made = if begun.key { None } else { held::locked(&mut f, FirmKey::from_seed(&keys::seed()?)).await? };
+    if f.any_wrong() {
+        return drawn(begun, f, StatusCode::UNPROCESSABLE_ENTITY);
+    }
+    let made = made.map(KeptKey::Locked);
     let (id, by) = (f.made_id("person"), name.clone());
     let done = once(&shared, &f, move |store| {
         let before = There::of(store)?;

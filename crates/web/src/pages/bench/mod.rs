@@ -16,7 +16,7 @@ use proof_bench::practice::made::pose;
 use proof_bench::practice::marks::{Answers, Marks, mark};
 use proof_bench::practice::progress::{self, Done};
 use proof_bench::practice::{Ask, Exercise, Posed};
-use proof_bench::rig::act::{Act, Bench};
+use proof_bench::rig::{act::Act, bench::Bench};
 use proof_store::{Practice, Store};
 use std::collections::HashMap;
 use std::sync::{Arc, Mutex, PoisonError};
@@ -66,7 +66,7 @@ struct ListPage {
     frame: Frame,
     f: Fields,
     lines: Vec<Line>,
-    done: Vec<(Uuid, &'static str, String, bool)>,
+    done: HandedIn,
 }
 
 #[derive(Template)]
@@ -99,7 +99,10 @@ fn posed(practice: &Practice) -> Result<Posed, WebError> {
         .ok_or_else(|| WebError::NotFound(format!("There is no exercise “{}”.", practice.exercise)))
 }
 
-fn listed(store: &Store, person: &str) -> Result<(Vec<Line>, Vec<(Uuid, &'static str, String, bool)>), WebError> {
+/// What was handed in: which, its title, the day, whether clean.
+type HandedIn = Vec<(Uuid, &'static str, String, bool)>;
+
+fn listed(store: &Store, person: &str) -> Result<(Vec<Line>, HandedIn), WebError> {
     let now = Timestamp::now();
     let all = store.practised(person)?;
     let done: Vec<Done> = all
@@ -229,7 +232,7 @@ pub(crate) async fn act(shared: Data<Shared>, request: HttpRequest, path: Path<U
 async fn worked(shared: &Data<Shared>, request: &HttpRequest, id: Uuid, f: Fields) -> Handled {
     let (practice, posed, bench) = loaded(shared, id).await?;
     if practice.finished_at.is_some() {
-        return to_marks(request, id);
+        return Ok(to_marks(request, id));
     }
     let title = posed.exercise.title();
     let view = View::of(&practice, &posed, &bench, f);
@@ -249,16 +252,13 @@ pub(crate) async fn finish(shared: Data<Shared>, request: HttpRequest, path: Pat
         let clean = mark(&posed, &bench, &answers).is_clean();
         blocking(move || Ok(shared.store.finish_practice(id, &answers, clean, Timestamp::now())?)).await?;
     }
-    to_marks(&request, id)
+    Ok(to_marks(&request, id))
 }
 
 /// To what it earned: another page, also for whoever asked for a part.
-fn to_marks(request: &HttpRequest, id: Uuid) -> Handled {
+fn to_marks(request: &HttpRequest, id: Uuid) -> HttpResponse {
     let to = format!("/practice/{id}");
-    if is_partial(request) {
-        return Ok(HttpResponse::Ok().insert_header(("hx-redirect", to)).finish());
-    }
-    Ok(go(&to))
+    if is_partial(request) { HttpResponse::Ok().insert_header(("hx-redirect", to)).finish() } else { go(&to) }
 }
 
 /// What was answered, short.

@@ -2,10 +2,13 @@
 
 use crate::forms::Fields;
 use proof_bench::practice::{Ask, Posed};
-use proof_bench::rig::act::{Act, Bench, Taken};
-use proof_bench::rig::instrument::{Function, Leads, Shown};
+use proof_bench::rig::instrument::{Function, Leads};
 use proof_bench::rig::terminal::{Side, Terminal};
 use proof_bench::rig::{Fitting, Rig};
+use proof_bench::rig::{
+    act::Act,
+    bench::{Bench, Taken},
+};
 use proof_core::conductor::Core;
 use proof_core::installation::Shape;
 use proof_store::Practice;
@@ -221,6 +224,31 @@ impl Make<'_> {
         of.cable.points.iter().enumerate().map(place).collect()
     }
 
+    /// Each way with what shows it, and whether it is the one in hand.
+    fn ways(&self, way: usize) -> Vec<(Toggle, String, bool)> {
+        let one = |(index, of): (usize, &proof_bench::rig::Way)| {
+            let on = self.bench.stand.ways_on[index];
+            let label = format!("{} {} {}", index + 1, of.label, of.device);
+            let throw = toggle(&format!("way{index}"), on, &label, ["on", "off"], Act::Way(index, !on));
+            (throw, format!("show {}", index + 1), index == way)
+        };
+        self.rig.ways.iter().enumerate().map(one).collect()
+    }
+
+    fn knob(&self) -> Vec<Pick> {
+        let at = self.bench.instrument.function;
+        let one =
+            |one: Function| Pick { key: one.key(), act: Act::Knob(one).to_string(), label: one.label(), on: one == at };
+        Function::ALL.map(one).into()
+    }
+
+    fn leads(&self) -> Vec<Pick> {
+        let at = self.bench.instrument.leads;
+        let one =
+            |one: Leads| Pick { key: one.key(), act: Act::Take(one).to_string(), label: one.label(), on: one == at };
+        Leads::ALL.map(one).into()
+    }
+
     /// Links that are in, and those that are usual here.
     fn links(&self, way: usize, ring: bool) -> (Vec<Toggle>, Vec<(String, &'static str, &'static str)>) {
         let named = |(a, b): &(Terminal, Terminal)| {
@@ -266,15 +294,6 @@ impl View {
         let (links, shortcuts) = make.links(way, ring);
         let instrument = &bench.instrument;
         let at = |probe: usize| instrument.probes[probe].map_or_else(|| "in the hand".into(), |at| spoken(rig, at));
-        let ways = rig.ways.iter().enumerate().map(|(index, of)| {
-            let on = bench.stand.ways_on[index];
-            let label = format!("{} {} {}", index + 1, of.label, of.device);
-            (
-                toggle(&format!("way{index}"), on, &label, ["on", "off"], Act::Way(index, !on)),
-                format!("show {}", index + 1),
-                index == way,
-            )
-        });
         let known =
             [Side::A, Side::B].map(|side| make.spot(Terminal::Known(side), if side == Side::A { "a" } else { "b" }));
         let nulled = instrument
@@ -295,7 +314,7 @@ impl View {
             known: known.into(),
             metal: (0..rig.bonds.len()).map(|bond| make.spot(Terminal::Metal(bond), "pipe")).collect(),
             board: make.board(),
-            ways: ways.collect(),
+            ways: make.ways(way),
             way: way + 1,
             label: rig.ways.get(way).map(|way| way.label.clone()).unwrap_or_default(),
             device: rig.ways.get(way).map(|way| way.device.clone()).unwrap_or_default(),
@@ -303,24 +322,10 @@ impl View {
             points: make.points(way),
             links,
             shortcuts,
-            shown: if bench.shown == Shown::Blank { Shown::Blank.text() } else { bench.shown.text() },
+            shown: bench.shown.text(),
             function: instrument.function.label(),
-            knob: Function::ALL
-                .map(|one| Pick {
-                    key: one.key(),
-                    act: Act::Knob(one).to_string(),
-                    label: one.label(),
-                    on: one == instrument.function,
-                })
-                .into(),
-            leads: Leads::ALL
-                .map(|one| Pick {
-                    key: one.key(),
-                    act: Act::Take(one).to_string(),
-                    label: one.label(),
-                    on: one == instrument.leads,
-                })
-                .into(),
+            knob: make.knob(),
+            leads: make.leads(),
             nulled,
             hand: bench.hand + 1,
             probes: [at(0), at(1)],

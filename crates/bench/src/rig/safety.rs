@@ -1,0 +1,113 @@
+//! What nobody should do, and how far dead is proved.
+
+use super::instrument::DEAD_V;
+use super::terminal::{Side, Terminal};
+use proof_core::conductor::Core;
+use std::collections::BTreeSet;
+
+/// An act that nobody should do.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Unsafe {
+    /// Work begun without proving dead.
+    NotProved,
+    /// The indicator was not proved again afterwards.
+    ProvedOnce,
+    /// Power on a link that was left in.
+    LinkLeftIn,
+    /// Power on without the earthing conductor.
+    EnergisedWithoutEarth,
+    /// An ohmmeter or 500 V on live conductors.
+    TestedLive,
+    /// Hands on live parts.
+    TouchedLive,
+    /// Something else than the loop tester on live terminals while the earth is off.
+    LiveWithoutEarth,
+    /// The main switch opened under load.
+    UnderLoad,
+    /// Work on a board that is off and not locked.
+    NotLocked,
+}
+
+impl Unsafe {
+    /// All of them.
+    pub const ALL: [Self; 9] = [
+        Self::NotProved,
+        Self::ProvedOnce,
+        Self::LinkLeftIn,
+        Self::EnergisedWithoutEarth,
+        Self::TestedLive,
+        Self::TouchedLive,
+        Self::LiveWithoutEarth,
+        Self::UnderLoad,
+        Self::NotLocked,
+    ];
+
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::NotProved => "not proved dead before the work began",
+            Self::ProvedOnce => "the indicator was not proved again after the board",
+            Self::LinkLeftIn => "energised with a link left in",
+            Self::EnergisedWithoutEarth => "energised with the earthing conductor off",
+            Self::TestedLive => "continuity or insulation tested on live conductors",
+            Self::TouchedLive => "hands on live parts",
+            Self::LiveWithoutEarth => "live terminals touched while the earth was off",
+            Self::UnderLoad => "the main switch was opened under load",
+            Self::NotLocked => "worked on a board that was not locked off",
+        }
+    }
+
+    /// Whether the exercise ends with it.
+    pub const fn ends(self) -> bool {
+        matches!(self, Self::TouchedLive | Self::LiveWithoutEarth)
+    }
+}
+
+/// How far dead is proved.
+#[derive(Debug, Clone, Default, PartialEq, Eq)]
+pub struct Proving {
+    before: bool,
+    pairs: BTreeSet<(Core, Core)>,
+    after: bool,
+}
+
+impl Proving {
+    /// As it is when all of it was done.
+    pub fn done() -> Self {
+        let [line, neutral, earth] = Core::ALL;
+        let pairs = BTreeSet::from([(line, neutral), (line, earth), (neutral, earth)]);
+        Self { before: true, pairs, after: true }
+    }
+
+    /// All but the second proof of the indicator.
+    pub fn is_once(&self) -> bool {
+        self.before && self.pairs.len() == 3 && !self.after
+    }
+
+    /// What an indicator showed between two terminals, V.
+    pub fn indicated(&mut self, (a, b): (Terminal, Terminal), volts: f64) {
+        match (a, b) {
+            (Terminal::Known(Side::A), Terminal::Known(Side::B))
+            | (Terminal::Known(Side::B), Terminal::Known(Side::A)) => {
+                if self.pairs.len() == 3 {
+                    self.after = true;
+                } else {
+                    self.before = true;
+                }
+            }
+            (Terminal::Bar(a), Terminal::Bar(b)) if a != b => {
+                if volts >= DEAD_V {
+                    *self = Self::default();
+                } else if self.before {
+                    self.pairs.insert((a.min(b), a.max(b)));
+                }
+            }
+            _ => {}
+        }
+    }
+
+    /// Source, three pairs, source.
+    pub fn is_done(&self) -> bool {
+        self.before && self.pairs.len() == 3 && self.after
+    }
+}
