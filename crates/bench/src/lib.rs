@@ -5,5 +5,6 @@
 pub mod demo;
 pub mod meter;
 pub mod practice;
+pub mod questions;
 pub mod rig;
 pub mod site;

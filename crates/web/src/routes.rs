@@ -41,6 +41,8 @@ pub(crate) fn all(config: &mut web::ServiceConfig) {
         .route("/firm/key/FIRM.pub", web::get().to(keys::public))
         .route("/practice", web::get().to(bench::list))
         .route("/practice", web::post().to(bench::begin))
+        .route("/practice/questions", web::get().to(bench::questions::show))
+        .route("/practice/questions", web::post().to(bench::questions::judge))
         .route("/practice/{id}", web::get().to(bench::show))
         .route("/practice/{id}/act", web::post().to(bench::act))
         .route("/practice/{id}/finish", web::post().to(bench::finish))

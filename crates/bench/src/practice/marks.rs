@@ -6,9 +6,13 @@
 use super::made::with_fault;
 use super::{Posed, Truth, Wrong};
 use crate::rig::{bench::Bench, safety::Unsafe};
+use proof_core::calc::rcd::{Trip, trips_rightly};
 use proof_core::conductor::Core;
 use proof_core::network::circuit::{Expected, expect};
 use proof_core::network::description::Description;
+use proof_core::quantity::Millis;
+use proof_core::standard::rcd::{Multiple, RcdKind, window};
+use rust_decimal::Decimal;
 use std::collections::BTreeMap;
 
 /// Two figures this near are the same through the contacts of an accessory, Ω (common practice, no source).
@@ -16,8 +20,6 @@ const ALIKE_OHM: f64 = 0.03;
 /// A figure is right within this, Ω, and this share.
 const RIGHT_OHM: f64 = 0.06;
 const RIGHT_SHARE: f64 = 0.05;
-/// At its rated current a device without delay trips within this, ms (BS EN 61008-1, Table 1, a.c.).
-const TRIP_LIMIT_MS: f64 = 300.0;
 
 /// One thing that was asked.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -206,7 +208,9 @@ pub fn mark(posed: &Posed, bench: &Bench, answers: &Answers) -> Marks {
             let yours = given(answers, "trip");
             let right = near(figure(yours), Some(*ms), 0.12, 2.0);
             marks.push(Mark { of: "trip time, ms".into(), yours: yours.to_owned(), truth: shown(Some(*ms), 1), right });
-            let verdict = if *ms <= TRIP_LIMIT_MS { "within" } else { "outside" };
+            let trip = Decimal::try_from(*ms).map_or(Trip::NoTrip, |ms| Trip::Ms(Millis(ms)));
+            let within = trips_rightly(window(RcdKind::General, Multiple::One).value, trip);
+            let verdict = if within { "within" } else { "outside" };
             let yours = given(answers, "verdict");
             marks.push(Mark {
                 of: "verdict".into(),

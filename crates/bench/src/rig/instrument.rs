@@ -4,14 +4,15 @@
 use super::grid::Grid;
 use super::terminal::Terminal;
 use crate::meter::{Meter, shown};
+use proof_core::standard::voltages::NO_INDICATION_UNDER;
 use rust_decimal::Decimal;
 
 /// Highest resistance that the low range shows, Ω.
 pub const LOW_RANGE_OHM: f64 = 1999.0;
 /// Highest insulation that it shows, MΩ.
 pub const OVER_MEGOHM: f64 = 999.0;
-/// Below this a pair is dead, V. Common practice, no source: what an indicator calls extra-low.
-pub const DEAD_V: f64 = 10.0;
+/// Under this a pair is dead, V.
+pub const DEAD_V: f64 = NO_INDICATION_UNDER.value.get();
 /// The loop that it can read needs this, V.
 const LOOP_V: f64 = 100.0;
 /// What a first contact in an accessory adds at most, Ω (common practice, no source).

@@ -1,5 +1,6 @@
 //! Practice at the bench: the list of exercises, one at work, what it earned. Nothing of it is in any job.
 
+pub(crate) mod questions;
 mod view;
 
 use crate::Shared;

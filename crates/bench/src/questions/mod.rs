@@ -1,0 +1,161 @@
+//! Questions as an assessor asks them, made from the rules and from random circuits: each with its answer worked by the
+//! core, the working, and why. The same seed asks the same.
+
+mod dead;
+mod live;
+
+use crate::meter::Meter;
+use crate::practice::marks::figure;
+
+/// How a question is answered.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Answer {
+    /// With a figure.
+    Number {
+        /// Its unit.
+        unit: &'static str,
+        /// What it is.
+        truth: f64,
+        /// How far off is still right.
+        within: f64,
+        /// Places that it is shown with.
+        places: usize,
+    },
+    /// With one of a list.
+    OneOf {
+        /// What may be chosen.
+        of: Vec<String>,
+        /// Which of them is right.
+        right: usize,
+    },
+}
+
+/// A question.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Question {
+    /// What it is about.
+    pub topic: &'static str,
+    /// As asked.
+    pub text: String,
+    /// How it is answered.
+    pub answer: Answer,
+    /// How the answer follows, and from where.
+    pub working: String,
+}
+
+/// An answer, judged.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Judged {
+    /// Right.
+    Right,
+    /// Wrong.
+    Wrong,
+    /// It is no answer: what is allowed.
+    NotUnderstood(String),
+}
+
+impl Question {
+    /// What is right, as it is shown.
+    pub fn truth(&self) -> String {
+        match &self.answer {
+            Answer::Number { unit, truth, places, .. } => format!("{truth:.places$} {unit}").trim_end().to_owned(),
+            Answer::OneOf { of, right } => of.get(*right).cloned().unwrap_or_default(),
+        }
+    }
+
+    /// Judges what was typed, or the number of what was chosen, from nought.
+    pub fn judge(&self, given: &str) -> Judged {
+        match &self.answer {
+            Answer::Number { unit, truth, within, .. } => match figure(given) {
+                Some(yours) if (yours - truth).abs() <= *within => Judged::Right,
+                Some(_) => Judged::Wrong,
+                None => Judged::NotUnderstood(format!(
+                    "Type a figure{}, such as 0.37.",
+                    if unit.is_empty() { String::new() } else { format!(" in {unit}") }
+                )),
+            },
+            Answer::OneOf { of, right } => match given.trim().parse::<usize>() {
+                Ok(yours) if yours == *right => Judged::Right,
+                Ok(yours) if yours < of.len() => Judged::Wrong,
+                _ => Judged::NotUnderstood("Choose one of the list.".into()),
+            },
+        }
+    }
+}
+
+/// A question with a figure; right within so much, or the share of it.
+fn number(
+    topic: &'static str,
+    text: String,
+    (truth, unit, places): (f64, &'static str, usize),
+    working: String,
+) -> Question {
+    // What is counted, or stands in a table, is so and not about so.
+    let within =
+        if places == 0 { 0.4 } else { (0.6 * 10_f64.powi(-i32::try_from(places).unwrap_or(2))).max(truth * 0.03) };
+    Question { topic, text, answer: Answer::Number { unit, truth, within, places }, working }
+}
+
+/// A question with a list, in an order of its own each time.
+fn one_of(
+    topic: &'static str,
+    text: String,
+    (right, wrong): (&str, &[&str]),
+    working: String,
+    meter: &mut Meter,
+) -> Question {
+    let mut of: Vec<String> = wrong.iter().filter(|one| **one != right).map(|one| (*one).to_owned()).collect();
+    for at in (1..of.len()).rev() {
+        of.swap(at, whole(meter, 0, at));
+    }
+    of.truncate(3);
+    let right_at = whole(meter, 0, of.len());
+    of.insert(right_at, right.to_owned());
+    Question { topic, text, answer: Answer::OneOf { of, right: right_at }, working }
+}
+
+fn whole(meter: &mut Meter, low: usize, high: usize) -> usize {
+    let span = high - low + 1;
+    low + ((meter.share() * span as f64) as usize).min(span - 1)
+}
+
+fn pick<T: Copy>(meter: &mut Meter, of: &[T]) -> Option<T> {
+    of.get(whole(meter, 0, of.len().checked_sub(1)?)).copied()
+}
+
+/// What makes a question from chance.
+type Maker = fn(&mut Meter) -> Option<Question>;
+
+/// Every kind of question.
+const KINDS: [Maker; 20] = [
+    dead::r1_r2_of_a_length,
+    dead::r2_of_a_ring,
+    dead::middle_of_a_ring,
+    dead::why_r2_is_higher,
+    dead::spur_by_its_rise,
+    dead::leads_not_nulled,
+    dead::reversal_by_step,
+    dead::whole_board,
+    dead::pairs,
+    dead::pairs_to_prove,
+    dead::test_voltage,
+    dead::what_a_low_reading_is,
+    dead::what_next,
+    dead::which_box,
+    live::sum_of_the_loop,
+    live::fault_current,
+    live::eighty_percent,
+    live::trip_time,
+    live::voltages,
+    live::declared_ze,
+];
+
+/// How many kinds there are.
+pub const KINDS_OF_QUESTION: usize = KINDS.len();
+
+/// Asks: the same seed the same question.
+pub fn ask(seed: u64) -> Option<Question> {
+    let mut meter = Meter::new(seed);
+    let kind = KINDS.get(whole(&mut meter, 0, KINDS.len() - 1))?;
+    kind(&mut meter)
+}

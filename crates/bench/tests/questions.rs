@@ -1,0 +1,97 @@
+//! Questions: enough of them, each with one right answer; figures beside sums worked here apart from the core, from what
+//! the text says alone.
+
+use proof_bench::questions::{Answer, Judged, KINDS_OF_QUESTION, Question, ask};
+use std::collections::{BTreeMap, BTreeSet};
+
+/// The figures of a text, in order.
+fn figures(text: &str) -> Vec<f64> {
+    text.split(|letter: char| !(letter.is_ascii_digit() || letter == '.'))
+        .filter_map(|part| part.trim_matches('.').parse().ok())
+        .collect()
+}
+
+fn asked() -> Vec<Question> {
+    (0..6000).filter_map(ask).collect()
+}
+
+#[test]
+fn there_are_enough_and_each_has_one_right_answer() {
+    let all = asked();
+    assert!(all.len() > 5900, "{}", all.len());
+    let texts: BTreeSet<&str> = all.iter().map(|one| one.text.as_str()).collect();
+    assert!(texts.len() >= 1000, "only {} different", texts.len());
+    let topics: BTreeSet<&str> = all.iter().map(|one| one.topic).collect();
+    assert!(topics.len() >= 12, "{topics:?}");
+    assert!(KINDS_OF_QUESTION >= 20);
+    for one in &all {
+        assert!(one.text.ends_with('?') && one.working.ends_with('.'), "{one:?}");
+        match &one.answer {
+            Answer::Number { truth, within, .. } => {
+                assert!(truth.is_finite() && *truth > 0.0 && *within < truth * 0.6, "{one:?}");
+                assert_eq!(one.judge(&format!("{truth:.4}")), Judged::Right);
+                assert_eq!(one.judge(&format!("{:.4}", truth * 2.0)), Judged::Wrong);
+                assert!(matches!(one.judge("about right"), Judged::NotUnderstood(_)));
+                // What is shown as right is taken as right.
+                let shown = one.truth();
+                assert_eq!(one.judge(shown.split(' ').next().unwrap()), Judged::Right, "{one:?}");
+            }
+            Answer::OneOf { of, right } => {
+                assert!((2..=4).contains(&of.len()) && *right < of.len(), "{one:?}");
+                assert_eq!(of.iter().collect::<BTreeSet<_>>().len(), of.len(), "each once: {one:?}");
+                assert_eq!(one.judge(&right.to_string()), Judged::Right);
+                assert_eq!(one.judge(&((right + 1) % of.len()).to_string()), Judged::Wrong);
+                assert!(matches!(one.judge("9"), Judged::NotUnderstood(_)));
+            }
+        }
+    }
+    // The right one is not always at the same place.
+    let places: BTreeMap<usize, usize> = all.iter().fold(BTreeMap::new(), |mut places, one| {
+        if let Answer::OneOf { right, .. } = one.answer {
+            *places.entry(right).or_default() += 1;
+        }
+        places
+    });
+    assert!(places.len() == 4 && places.values().all(|count| *count > 100), "{places:?}");
+}
+
+/// Table I1 of the On-Site Guide, mΩ/m of copper at 20 °C: typed here once more.
+const MOHM: [(f64, f64); 6] = [(1.0, 18.1), (1.5, 12.1), (2.5, 7.41), (4.0, 4.61), (6.0, 3.08), (10.0, 1.83)];
+
+fn per_metre(mm2: f64) -> f64 {
+    MOHM.iter().find(|(size, _)| *size == mm2).unwrap().1
+}
+
+#[test]
+fn figures_follow_from_what_is_asked() {
+    let mut checked = BTreeMap::new();
+    for one in asked() {
+        let Answer::Number { truth, .. } = one.answer else { continue };
+        let given = figures(&one.text);
+        let (kind, wanted) = match one.topic {
+            "expected value" => ("length", given[0] * (per_metre(given[1]) + per_metre(given[2])) / 1000.0),
+            "ring" if one.text.contains("What should r2 be") => ("r2", given[3] * given[0] / given[1]),
+            "ring" => (
+                "middle",
+                (figures(&one.text.replace("r1", "").replace("r2", ""))[0]
+                    + figures(&one.text.replace("r1", "").replace("r2", ""))[1])
+                    / 4.0,
+            ),
+            "spur" => ("spur", (given[2] * 1000.0 / (per_metre(given[0]) + per_metre(given[1]))).round()),
+            "leads" => ("leads", given[0] - given[1]),
+            "prove dead" => ("proving", if one.text.contains("three-phase") { 10.0 } else { 3.0 }),
+            "insulation" if one.text.contains("whole board") => {
+                ("board", 1.0 / given.iter().map(|way| 1.0 / way).sum::<f64>())
+            }
+            "insulation" if one.text.contains("conductors") => ("pairs", given[0] * (given[0] - 1.0) / 2.0),
+            "loop" if one.text.contains("by the sum") => ("sum", given[0] + given[3]),
+            "loop" if one.text.contains("cold reading") => ("cold", given[given.len() - 1] * 0.8),
+            "fault current" if one.text.contains("doubling") => ("doubled", 2.0 * 230.0 / given[0] / 1000.0),
+            "fault current" => ("single", 230.0 / given[0].min(given[1]) / 1000.0),
+            _ => continue,
+        };
+        assert!((truth - wanted).abs() <= 0.011 + wanted * 0.03, "{kind}: {truth} {wanted} {one:?}");
+        *checked.entry(kind).or_insert(0) += 1;
+    }
+    assert!(checked.len() >= 12 && checked.values().all(|count| *count > 20), "{checked:?}");
+}
