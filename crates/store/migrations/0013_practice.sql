@@ -5,6 +5,8 @@ CREATE TABLE practice (
     person TEXT NOT NULL,
     exercise TEXT NOT NULL,
     seed INTEGER NOT NULL,
+    -- The circuit of a job that is tried, and with which fault; empty for an exercise.
+    about TEXT NOT NULL DEFAULT '',
     begun_at TEXT NOT NULL,
     acts TEXT NOT NULL DEFAULT '',
     answers TEXT NOT NULL DEFAULT '{}' CHECK (json_valid(answers)),

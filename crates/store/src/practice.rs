@@ -20,6 +20,8 @@ pub struct Practice {
     pub exercise: String,
     /// From which all of it follows.
     pub seed: u64,
+    /// The circuit that is tried, as whoever tries it writes it; empty for an exercise.
+    pub about: String,
     /// When it was begun.
     pub begun_at: Timestamp,
     /// What was done, in order.
@@ -40,8 +42,8 @@ impl Store {
     pub fn begin_practice(&self, practice: &Practice) -> Result<()> {
         let seed = i64::from_ne_bytes(practice.seed.to_ne_bytes());
         self.connection()?.execute(
-            "INSERT OR IGNORE INTO practice (id, person, exercise, seed, begun_at) VALUES (?1, ?2, ?3, ?4, ?5)",
-            params![practice.id.to_string(), practice.person, practice.exercise, seed, practice.begun_at],
+            "INSERT OR IGNORE INTO practice (id, person, exercise, seed, about, begun_at) VALUES (?1, ?2, ?3, ?4, ?5, ?6)",
+            params![practice.id.to_string(), practice.person, practice.exercise, seed, practice.about, practice.begun_at],
         )?;
         Ok(())
     }
@@ -51,17 +53,19 @@ impl Store {
     /// # Errors
     /// [`StoreError::Unknown`].
     pub fn practice(&self, id: Uuid) -> Result<Practice> {
-        type Row = (String, String, i64, Timestamp, String, String, Option<Timestamp>, bool);
+        type Row = (String, String, i64, String, Timestamp, String, String, Option<Timestamp>, bool);
         let connection = self.connection()?;
         let found: Option<Row> = connection
             .prepare_cached(
-                "SELECT person, exercise, seed, begun_at, acts, answers, finished_at, clean FROM practice WHERE id = ?1",
+                "SELECT person, exercise, seed, about, begun_at, acts, answers, finished_at, clean FROM practice WHERE id = ?1",
             )?
             .query_row([id.to_string()], |row| {
-                Ok((row.get(0)?, row.get(1)?, row.get(2)?, row.get(3)?, row.get(4)?, row.get(5)?, row.get(6)?, row.get(7)?))
+                Ok((row.get(0)?, row.get(1)?, row.get(2)?, row.get(3)?, row.get(4)?, row.get(5)?, row.get(6)?, row.get(7)?,
+                    row.get(8)?,
+                ))
             })
             .optional()?;
-        let Some((person, exercise, seed, begun_at, acts, answers, finished_at, clean)) = found else {
+        let Some((person, exercise, seed, about, begun_at, acts, answers, finished_at, clean)) = found else {
             return Err(StoreError::Unknown(format!("exercise {id}")));
         };
         Ok(Practice {
@@ -69,6 +73,7 @@ impl Store {
             person,
             exercise,
             seed: u64::from_ne_bytes(seed.to_ne_bytes()),
+            about,
             begun_at,
             acts: acts.lines().map(str::to_owned).collect(),
             answers: serde_json::from_str(&answers)?,

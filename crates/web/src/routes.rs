@@ -121,6 +121,8 @@ fn of_circuits(config: &mut web::ServiceConfig) {
         .route("/circuits/{circuit}/strike", web::post().to(circuit::strike))
         .route("/circuits/{circuit}/answer", web::post().to(answers::answer))
         .route("/circuits/{circuit}/take-back", web::post().to(answers::take_back))
+        .route("/circuits/{circuit}/bench", web::get().to(bench::tried::show))
+        .route("/circuits/{circuit}/bench", web::post().to(bench::tried::open))
         .route("/circuits/{circuit}/edit", web::get().to(circuit_form::show))
         .route("/circuits/{circuit}/edit", web::post().to(circuit_form::save))
         .route("/circuits/{circuit}/copy", web::post().to(copies::circuit))

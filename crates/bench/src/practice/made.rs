@@ -155,7 +155,8 @@ fn choice(name: &'static str, label: &'static str, of: &[(&str, &str)]) -> Ask {
     Ask::Choice { name, label, of: of.iter().map(|(key, words)| ((*key).to_owned(), (*words).to_owned())).collect() }
 }
 
-fn ask_fault(points: usize) -> Vec<Ask> {
+/// The questions by which a fault of a circuit is named.
+pub fn ask_fault(points: usize) -> Vec<Ask> {
     let mut places = vec![("board".to_owned(), "between the board and point 1".to_owned())];
     places.extend((1..=points).map(|at| (at.to_string(), format!("at or after point {at}"))));
     vec![
@@ -212,7 +213,9 @@ fn circuit(exercise: Exercise, seed: u64) -> Option<Posed> {
     let stand = Stand::isolated(&rig);
     let ring = usize::from(exercise == Exercise::Ring) * 3;
     Some(Posed {
-        exercise,
+        title: exercise.title().into(),
+        goal: exercise.goal().into(),
+        hints: exercise.hints(),
         bench: Bench::new(rig, stand, seed).proved(),
         asks,
         truth: Truth::Circuit { built, wrong, ohm },
@@ -231,7 +234,9 @@ fn prove_dead(seed: u64) -> Option<Posed> {
     let stand = Stand::in_use(&rig);
     let supply = [("", "—"), ("right", "line and neutral as they belong"), ("reversed", "line and neutral reversed")];
     Some(Posed {
-        exercise: Exercise::ProveDead,
+        title: Exercise::ProveDead.title().into(),
+        goal: Exercise::ProveDead.goal().into(),
+        hints: Exercise::ProveDead.hints(),
         bench: Bench::new(rig, stand, seed),
         asks: vec![choice("supply", "The supply", &supply)],
         truth: Truth::Supply { reversed },
@@ -271,7 +276,9 @@ fn insulation(seed: u64) -> Option<Posed> {
     let mut stand = Stand::isolated(&rig);
     stand.lamps = Stand::in_use(&rig).lamps;
     Some(Posed {
-        exercise: Exercise::Insulation,
+        title: Exercise::Insulation.title().into(),
+        goal: Exercise::Insulation.goal().into(),
+        hints: Exercise::Insulation.hints(),
         bench: Bench::new(rig, stand, seed).proved(),
         asks: vec![
             Ask::Choice { name: "way", label: "Which way", of },
@@ -301,7 +308,9 @@ fn origin(seed: u64) -> Option<Posed> {
     let to_earth = all_in.ohm(line, earth)?;
     let stand = Stand::isolated(&rig);
     Some(Posed {
-        exercise: Exercise::Origin,
+        title: Exercise::Origin.title().into(),
+        goal: Exercise::Origin.goal().into(),
+        hints: Exercise::Origin.hints(),
         bench: Bench::new(rig, stand, seed).proved(),
         asks: vec![
             Ask::Figure { name: "ze", label: "Ze, Ω" },
@@ -322,7 +331,9 @@ fn residual(seed: u64) -> Option<Posed> {
     let rig = rig(ways, &mut meter);
     let stand = Stand::in_use(&rig);
     Some(Posed {
-        exercise: Exercise::Residual,
+        title: Exercise::Residual.title().into(),
+        goal: Exercise::Residual.goal().into(),
+        hints: Exercise::Residual.hints(),
         bench: Bench::new(rig, stand, seed),
         asks: vec![
             Ask::Figure { name: "trip", label: "Trip time at IΔn, ms" },
@@ -346,5 +357,39 @@ pub fn pose(exercise: Exercise, seed: u64) -> Option<Posed> {
         Exercise::Insulation => insulation(seed),
         Exercise::Origin => origin(seed),
         Exercise::Residual => residual(seed),
+    }
+}
+
+/// A circuit of a job on the bench, as it is described, sound or with a fault: alone on a board that is locked off and
+/// proved dead.
+pub fn tried(
+    label: &str,
+    device: &str,
+    built: Description,
+    fittings: Vec<Fitting>,
+    (wrong, ohm): (Wrong, f64),
+    seed: u64,
+) -> Posed {
+    let mut meter = Meter::new(seed);
+    let way = Way {
+        label: label.to_owned(),
+        device: device.to_owned(),
+        residual: None,
+        cable: with_fault(&built, wrong, ohm),
+        fittings,
+        leaks: Vec::new(),
+        delicate: None,
+    };
+    let rig = rig(vec![way], &mut meter);
+    let stand = Stand::isolated(&rig);
+    Posed {
+        title: format!("On the bench: {label}"),
+        goal: format!("As it is described, {}. What is read here is never a reading of the job.", wrong.text()),
+        hints: &[],
+        bench: Bench::new(rig, stand, seed).proved(),
+        asks: Vec::new(),
+        truth: Truth::Tried,
+        fewest: 0,
+        settles: String::new(),
     }
 }

@@ -199,6 +199,8 @@ pub enum Truth {
         /// The higher fault current, kA.
         fault_ka: f64,
     },
+    /// A circuit that is tried: nothing is asked.
+    Tried,
     /// A residual device.
     Trip {
         /// At its rated current, ms.
@@ -209,8 +211,12 @@ pub enum Truth {
 /// An exercise as posed.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Posed {
-    /// Which.
-    pub exercise: Exercise,
+    /// What it is called.
+    pub title: String,
+    /// What is to be done.
+    pub goal: String,
+    /// Hints, one after the other.
+    pub hints: &'static [&'static str],
     /// The bench as it is found.
     pub bench: Bench,
     /// What is asked.

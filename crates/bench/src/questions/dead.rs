@@ -1,4 +1,5 @@
 //! Questions about dead tests.
+#![allow(clippy::unnecessary_wraps)] // one shape for every kind: some find nothing to ask
 
 use super::{Answer, Question, number, one_of, pick, whole};
 use crate::meter::Meter;

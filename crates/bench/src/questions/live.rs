@@ -1,4 +1,5 @@
 //! Questions about live tests.
+#![allow(clippy::unnecessary_wraps)] // one shape for every kind: some find nothing to ask
 
 use super::{Question, number, one_of, pick, whole};
 use crate::meter::Meter;

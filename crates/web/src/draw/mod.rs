@@ -9,6 +9,7 @@ pub(crate) mod profile;
 mod scale;
 pub(crate) mod switching;
 pub(crate) mod trend;
+pub(crate) mod tried;
 pub(crate) mod wall;
 
 /// Text safe inside SVG and HTML.

@@ -1,6 +1,7 @@
 //! Practice at the bench: the list of exercises, one at work, what it earned. Nothing of it is in any job.
 
 pub(crate) mod questions;
+pub(crate) mod tried;
 mod view;
 
 use crate::Shared;
@@ -88,13 +89,17 @@ struct WorkPart {
 struct MarksPage {
     frame: Frame,
     posed: Posed,
+    exercise: String,
     marks: Marks,
     minutes: i64,
     hints: usize,
     taken: Vec<String>,
 }
 
-fn posed(practice: &Practice) -> Result<Posed, WebError> {
+fn posed(store: &Store, practice: &Practice) -> Result<Posed, WebError> {
+    if practice.exercise == tried::KEY {
+        return tried::posed(store, practice);
+    }
     Exercise::from_key(&practice.exercise)
         .and_then(|exercise| pose(exercise, practice.seed))
         .ok_or_else(|| WebError::NotFound(format!("There is no exercise “{}”.", practice.exercise)))
@@ -163,6 +168,7 @@ pub(crate) async fn begin(shared: Data<Shared>, request: HttpRequest, mut f: Fie
         person: person.clone(),
         exercise: exercise.key().to_owned(),
         seed,
+        about: String::new(),
         begun_at: Timestamp::now(),
         acts: Vec::new(),
         answers: Answers::new(),
@@ -185,7 +191,7 @@ async fn loaded(shared: &Data<Shared>, id: Uuid) -> Result<(Practice, Posed, Ben
     let shared = shared.clone();
     blocking(move || {
         let practice = shared.store.practice(id)?;
-        let posed = posed(&practice)?;
+        let posed = posed(&shared.store, &practice)?;
         let bench = shared.benches.after(&practice, &posed);
         Ok((practice, posed, bench))
     })
@@ -206,7 +212,7 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>, shows: Query<Sh
         f.put("shown_way", way.to_string());
     }
     let view = View::of(&practice, &posed, &bench, f);
-    page(&WorkPage { frame: Frame::outside(posed.exercise.title()), view })
+    page(&WorkPage { frame: Frame::outside(&posed.title), view })
 }
 
 /// Does one act, the one after those that the page showed; one that came late does nothing, and the page shows how it
@@ -235,13 +241,12 @@ async fn worked(shared: &Data<Shared>, request: &HttpRequest, id: Uuid, f: Field
     if practice.finished_at.is_some() {
         return Ok(to_marks(request, id));
     }
-    let title = posed.exercise.title();
     let view = View::of(&practice, &posed, &bench, f);
     if is_partial(request) {
         return Ok(html(StatusCode::OK, WorkPart { view }.render()?));
     }
     // Without scripts the answers that are typed come back with the page.
-    page(&WorkPage { frame: Frame::outside(title), view })
+    page(&WorkPage { frame: Frame::outside(&posed.title), view })
 }
 
 /// Hands it in.
@@ -271,6 +276,7 @@ fn marked(practice: &Practice, posed: Posed, bench: &Bench) -> Handled {
     let marks = mark(&posed, bench, &practice.answers);
     let spent = practice.finished_at.map_or(0, |at| at.duration_since(practice.begun_at).as_mins());
     let taken = bench.taken.iter().map(|one| view::taken(&posed.bench.rig, one)).collect();
-    let frame = Frame::outside(posed.exercise.title());
-    page(&MarksPage { frame, marks, minutes: spent, hints: hints(practice), taken, posed })
+    let frame = Frame::outside(&posed.title);
+    let exercise = practice.exercise.clone();
+    page(&MarksPage { frame, exercise, marks, minutes: spent, hints: hints(practice), taken, posed })
 }

@@ -65,8 +65,8 @@ pub(crate) struct Asked {
 pub(crate) struct View {
     pub id: Uuid,
     pub at: usize,
-    pub title: &'static str,
-    pub goal: &'static str,
+    pub title: String,
+    pub goal: String,
     pub hints: Vec<&'static str>,
     pub more_hints: bool,
     pub told: String,
@@ -290,7 +290,7 @@ impl View {
         let way = f.get("shown_way").parse::<usize>().ok().and_then(|way| way.checked_sub(1));
         let way = way.filter(|way| *way < rig.ways.len()).unwrap_or(0);
         let ring = rig.ways.get(way).is_some_and(|way| way.cable.shape == Shape::Ring);
-        let given = super::hints(practice).min(posed.exercise.hints().len());
+        let given = super::hints(practice).min(posed.hints.len());
         let (links, shortcuts) = make.links(way, ring);
         let instrument = &bench.instrument;
         let at = |probe: usize| instrument.probes[probe].map_or_else(|| "in the hand".into(), |at| spoken(rig, at));
@@ -302,10 +302,10 @@ impl View {
         Self {
             id: practice.id,
             at: practice.acts.len(),
-            title: posed.exercise.title(),
-            goal: posed.exercise.goal(),
-            hints: posed.exercise.hints()[..given].to_vec(),
-            more_hints: given < posed.exercise.hints().len(),
+            title: posed.title.clone(),
+            goal: posed.goal.clone(),
+            hints: posed.hints[..given].to_vec(),
+            more_hints: given < posed.hints.len(),
             told: bench.told.clone(),
             is_unsafe: bench.told.starts_with("Unsafe"),
             over: bench.is_over(),

@@ -1,0 +1,117 @@
+//! The bench over HTTP: acts one after the other, late ones and nonsense; a circuit of a job is tried and nothing of the job
+//! changes.
+
+mod site;
+
+use actix_web::http::StatusCode;
+use proof_bench::practice::Exercise;
+use site::{FINISHED, HALF, Site, site};
+use uuid::Uuid;
+
+fn begun(site: &Site, exercise: &str) -> String {
+    let id = Uuid::new_v4().to_string();
+    let (status, page) = site.post("/practice", &[("exercise", exercise), ("by", "Tova"), ("sent", &id)]);
+    assert_eq!(status, StatusCode::SEE_OTHER, "{page}");
+    format!("/practice/{}", Uuid::new_v5(&id.parse().unwrap(), b"practice"))
+}
+
+/// Every button of the page that is an act, with how many acts there were.
+fn buttons(page: &str) -> (String, Vec<String>) {
+    let at = page.split("name=\"at\" value=\"").nth(1).unwrap().split('"').next().unwrap().to_owned();
+    let all = page.split("name=\"act\" value=\"").skip(1).map(|rest| rest.split('"').next().unwrap().to_owned());
+    // The text of some stands on the next line of the template.
+    (at, all.collect())
+}
+
+#[test]
+fn every_button_of_every_exercise_does_one_act() {
+    let site = site();
+    for exercise in Exercise::ALL {
+        let path = begun(&site, exercise.key());
+        let (_, all) = buttons(&site.page(&path));
+        assert!(all.len() > 40, "{}: {}", exercise.key(), all.len());
+        for act in all {
+            let (at, _) = buttons(&site.page(&path));
+            let (status, page) = site.post(&format!("{path}/act"), &[("act", &act), ("at", &at)]);
+            assert_eq!(status, StatusCode::OK, "{act}: {page}");
+            if page.contains("end of this exercise") {
+                break;
+            }
+            let (after, _) = buttons(&page);
+            let one = usize::from(!act.starts_with("show "));
+            assert_eq!(after.parse::<usize>().unwrap(), at.parse::<usize>().unwrap() + one, "{act}");
+        }
+        let (status, _) = site.post(&format!("{path}/finish"), &[]);
+        assert_eq!(status, StatusCode::OK);
+        assert!(site.page(&path).contains("missed"), "handed in without an answer");
+    }
+}
+
+#[test]
+fn a_late_act_does_nothing_and_nonsense_is_told() {
+    let site = site();
+    let path = begun(&site, "ring");
+    let act = |act: &str, at: &str| site.post(&format!("{path}/act"), &[("act", act), ("at", at), ("r1", "0.42")]);
+    let (status, page) = act("knob low", "0");
+    assert!(status == StatusCode::OK && page.contains("name=\"at\" value=\"1\"") && page.contains("value=\"0.42\""));
+    // The same page's other button, pressed late: the page shows how it stands.
+    let (status, page) = act("knob ir500", "0");
+    assert!(status == StatusCode::OK && page.contains("name=\"at\" value=\"1\""));
+    for (wrong, at) in [("burn it down", "1"), ("", "1"), ("probe 3 bar-L", "1"), ("knob low", "x")] {
+        assert_eq!(act(wrong, at).0, StatusCode::UNPROCESSABLE_ENTITY, "{wrong}");
+    }
+    // An act of another installation is none here, and does no harm.
+    assert_eq!(act("probe 1 w9p40-L", "1").0, StatusCode::OK);
+    assert_eq!(site.status(&format!("/practice/{}", Uuid::new_v4())), StatusCode::NOT_FOUND);
+    assert_eq!(site.post("/practice", &[("exercise", "juggling"), ("by", "Tova")]).0, StatusCode::UNPROCESSABLE_ENTITY);
+    let (status, page) = site.post("/practice", &[("exercise", "ring")]);
+    assert!(status == StatusCode::UNPROCESSABLE_ENTITY && page.contains("Give your name"));
+    // What the program forgot it works out again from the acts.
+    let (_, page) = act("press", "2");
+    let other = Site { shared: proof_web::Shared::new(site.store.clone()), ..site };
+    let shown = |page: &str| page.split("<strong>").nth(1).unwrap().split('<').next().unwrap().to_owned();
+    assert_eq!(shown(&other.get(&path)), shown(&page));
+}
+
+#[test]
+fn a_circuit_of_a_job_is_tried_and_the_job_stays_as_it_is() {
+    let site = site();
+    for index in [FINISHED, HALF] {
+        let job = site.job(index);
+        let before = site.store.job(job.id).unwrap().revision;
+        for circuit in &job.installation.circuits {
+            let base = format!("/jobs/{}/circuits/{}/bench", job.id, circuit.id);
+            let page = site.page(&base);
+            if circuit.points.is_empty() {
+                continue;
+            }
+            assert!(page.contains("L–CPC would") && page.contains("<svg"), "{}: {page}", circuit.way);
+            let faulty = site.page(&format!("{base}?wrong=open&core=E&place=board"));
+            // Round a ring there is another way.
+            let ring = circuit.shape == proof_core::installation::Shape::Ring;
+            assert_eq!(faulty.contains("open</td>"), !ring, "way {}: a broken CPC", circuit.way);
+            assert_ne!(faulty, page, "way {}", circuit.way);
+            assert!(site.page(&format!("{base}?wrong=open")).contains("Say in which conductors"));
+            assert!(site.page(&format!("{base}?wrong=joint&core=L&place=1&ohm=lots")).contains("a joint has 0.01"));
+            let id = Uuid::new_v4().to_string();
+            let form = [
+                ("sent", id.as_str()),
+                ("by", "Tova"),
+                ("wrong", "joint"),
+                ("core", "L"),
+                ("place", "board"),
+                ("ohm", "0.8"),
+            ];
+            assert_eq!(site.post(&base, &form).0, StatusCode::SEE_OTHER);
+            let path = format!("/practice/{}", Uuid::new_v5(&id.parse().unwrap(), b"practice"));
+            let acts = ["knob low", "null", "link w1t1-L bar-E on", "probe 1 w1p1-L", "probe 2 w1p1-E", "press"];
+            for (at, act) in acts.into_iter().enumerate() {
+                let (status, page) = site.post(&format!("{path}/act"), &[("act", act), ("at", &at.to_string())]);
+                assert_eq!(status, StatusCode::OK, "{page}");
+            }
+            assert!(site.page(&path).contains("Read so far: 1"));
+        }
+        let now = site.store.job(job.id).unwrap();
+        assert_eq!((now.revision, &now.job), (before, &job), "nothing of it is in the job");
+    }
+}
