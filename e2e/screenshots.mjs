@@ -10,7 +10,6 @@ const chrome = await browser();
 const { "G-101": done, "G-102": half, "G-103": faulty, "G-104": searched } = await demoJobs(server.base);
 
 const shots = [
-  ["jobs", "/"],
   ["job", half.path],
   ["board", half.board],
   ["circuit-ring", `${done.way[3]}?at=r2-p10`],
@@ -23,9 +22,9 @@ const shots = [
   ["sheet", `${half.board}/sheet`],
   ["energise", `${half.board}/energise`, 1280, 900],
   ["origin", `${done.path}/origin?at=ze`],
-  ["inspection", `${half.path}/inspection`],
   ["review", `${faulty.path}/review`],
   ["certificate", `${done.path}/certificate`],
+  ["tried", `${faulty.way[3]}/bench?wrong=joint&core=E&place=3&ohm=0.3`],
   ["tablet-dark", `${done.way[7]}?at=r2-p2`, 820, 1180, "dark"],
   ["ze-phone", `${faulty.path}/origin/ze`, 390, 844, "light", "Earth disconnected: expose the supply", "#ze"],
 ];
@@ -46,6 +45,22 @@ for (const [name, path, width = 1280, height = 800, colorScheme = "light", press
   }
   await page.screenshot({ path: join(into, `${name}.png`) });
   await context.close();
+}
+// The bench: a ring with its legs crossed, a point read; the seed is always the same.
+{
+  const page = await (await chrome.newContext({ viewport: { width: 1280, height: 900 } })).newPage();
+  await page.goto(`${server.base}/practice`);
+  await page.locator("#f-by").fill("Tova Brandreth");
+  await page.evaluate(() => document.querySelector("form[action='/practice']").insertAdjacentHTML("beforeend", '<input type="hidden" name="seed" value="4">'));
+  await page.locator("button[value=ring]").click();
+  await page.waitForURL(/practice\/[0-9a-f-]{36}/);
+  for (const id of ["k-low", "null", "s-tail-L", "s-tail-N", "s-tail-E", "t-w1t1-L", "t-w1t2-E", "u-probes", "t-w1t1-E", "t-w1t2-L", "u-probes", "t-w1p2-L", "t-w1p2-E", "press", "hand"]) {
+    const at = await page.locator("input[name=at]").inputValue();
+    await page.locator(`[id="${id}"]`).click();
+    await page.waitForFunction((at) => document.querySelector("input[name=at]").value !== at, at);
+  }
+  await page.evaluate(() => window.scrollTo(0, 0));
+  await page.screenshot({ path: join(into, "bench.png") });
 }
 const pdf = join(server.folder, "certificate.pdf");
 await writeFile(pdf, Buffer.from(await (await fetch(`${server.base}${done.path}/certificates/G-101-C1/pdf`)).arrayBuffer()));

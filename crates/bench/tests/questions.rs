@@ -1,7 +1,7 @@
 //! Questions: enough of them, each with one right answer; figures beside sums worked here apart from the core, from what
 //! the text says alone.
 
-use proof_bench::questions::{Answer, Judged, KINDS_OF_QUESTION, Question, ask};
+use proof_bench::questions::{Answer, Judged, Question, ask};
 use std::collections::{BTreeMap, BTreeSet};
 
 /// The figures of a text, in order.
@@ -23,7 +23,6 @@ fn there_are_enough_and_each_has_one_right_answer() {
     assert!(texts.len() >= 1000, "only {} different", texts.len());
     let topics: BTreeSet<&str> = all.iter().map(|one| one.topic).collect();
     assert!(topics.len() >= 12, "{topics:?}");
-    assert!(KINDS_OF_QUESTION >= 20);
     for one in &all {
         assert!(one.text.ends_with('?') && one.working.ends_with('.'), "{one:?}");
         match &one.answer {

@@ -3,6 +3,7 @@
 //! What reads alike counts as found: another fault of the same size that gives the same figures at every point, by the
 //! exact network, is no mistake.
 
+use super::apprentice::play;
 use super::made::with_fault;
 use super::{Posed, Truth, Wrong};
 use crate::rig::{bench::Bench, safety::Unsafe};
@@ -45,8 +46,10 @@ pub struct Marks {
     pub left: Vec<String>,
     /// How many readings were taken.
     pub readings: usize,
-    /// The fewest that would do.
+    /// The fewest that would do: of a circuit, as many as the program's own advice takes.
     pub fewest: usize,
+    /// What would have settled it.
+    pub settles: String,
 }
 
 impl Marks {
@@ -164,6 +167,13 @@ fn pair_key(pair: [Core; 2]) -> String {
     pair.map(Core::letter).concat()
 }
 
+/// How few readings would do, and the one that would have settled it.
+fn sooner(posed: &Posed) -> (usize, String) {
+    let Ok(Some(played)) = play(posed) else { return (posed.fewest, posed.settles.clone()) };
+    let by = played.settled_by.map(|next| format!("{}: {}. ", next.what, next.because)).unwrap_or_default();
+    (played.readings, format!("{by}{}", posed.settles))
+}
+
 /// Marks what somebody answered at a bench.
 pub fn mark(posed: &Posed, bench: &Bench, answers: &Answers) -> Marks {
     let mut marks = Vec::new();
@@ -225,5 +235,6 @@ pub fn mark(posed: &Posed, bench: &Bench, answers: &Answers) -> Marks {
         left.push(format!("what is on way {} was broken by the test voltage", out + 1));
     }
     let readings = bench.taken.iter().filter(|one| one.probes[0] != one.probes[1]).count();
-    Marks { marks, unsafe_acts: bench.unsafe_acts.clone(), left, readings, fewest: posed.fewest }
+    let (fewest, settles) = sooner(posed);
+    Marks { marks, unsafe_acts: bench.unsafe_acts.clone(), left, readings, fewest, settles }
 }

@@ -1,6 +1,7 @@
 //! Exercises at the bench, in the order of the work: what is posed, what is asked, and what it earns. Endless by seed; the
 //! same seed poses the same.
 
+pub mod apprentice;
 pub mod made;
 pub mod marks;
 pub mod progress;

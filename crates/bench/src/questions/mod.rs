@@ -150,9 +150,6 @@ const KINDS: [Maker; 20] = [
     live::declared_ze,
 ];
 
-/// How many kinds there are.
-pub const KINDS_OF_QUESTION: usize = KINDS.len();
-
 /// Asks: the same seed the same question.
 pub fn ask(seed: u64) -> Option<Question> {
     let mut meter = Meter::new(seed);

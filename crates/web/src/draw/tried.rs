@@ -7,7 +7,7 @@ const WIDTH: f64 = 640.0;
 const HEIGHT: f64 = 190.0;
 const LEFT: f64 = 52.0;
 const BOTTOM: f64 = 26.0;
-const TOP: f64 = 14.0;
+const TOP: f64 = 30.0;
 
 /// One step of a walk, Ω; `None`: open, or not read.
 pub(crate) struct Series {
@@ -39,15 +39,15 @@ fn panel(out: &mut String, series: &Series, (title, class, highest, down): (&str
             y(ohm) + 4.0
         )?;
     }
-    let mut line = String::new();
+    let (mut line, mut rings) = (String::new(), String::new());
     for (at, ohm) in series.would.iter().enumerate() {
         write!(out, "<text x=\"{:.1}\" y=\"{:.1}\" class=\"t-point\">{}</text>", x(at), down + HEIGHT - 8.0, at + 1)?;
         if let Some(ohm) = ohm {
             write!(line, "{}{:.1} {:.1}", if line.is_empty() { "M" } else { " L" }, x(at), y(*ohm))?;
-            write!(out, "<circle cx=\"{:.1}\" cy=\"{:.1}\" r=\"5\" class=\"t-would {class}\"/>", x(at), y(*ohm))?;
+            write!(rings, "<circle cx=\"{:.1}\" cy=\"{:.1}\" r=\"5\" class=\"t-would {class}\"/>", x(at), y(*ohm))?;
         }
     }
-    write!(out, "<path d=\"{line}\" class=\"t-line {class}\"/>")?;
+    write!(out, "<path d=\"{line}\" class=\"t-line {class}\"/>{rings}")?;
     for (at, ohm) in series.read.iter().enumerate() {
         if let Some(ohm) = ohm {
             let (x, y) = (x(at), y(*ohm));

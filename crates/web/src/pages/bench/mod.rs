@@ -8,6 +8,7 @@ use crate::Shared;
 use crate::error::{Handled, WebError, go, html, page, page_with};
 use crate::forms::Fields;
 use crate::frame::Frame;
+use crate::heavy::heavy;
 use crate::request::{blocking, is_partial, remember, remembered, who};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
@@ -205,7 +206,7 @@ fn hints(practice: &Practice) -> usize {
 pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>, shows: Query<Shows>) -> Handled {
     let (practice, posed, bench) = loaded(&shared, path.into_inner()).await?;
     if practice.finished_at.is_some() {
-        return marked(&practice, posed, &bench);
+        return marked(practice, posed, bench).await;
     }
     let mut f = Fields::default();
     if let Some(way) = shows.way {
@@ -255,8 +256,11 @@ pub(crate) async fn finish(shared: Data<Shared>, request: HttpRequest, path: Pat
     let (practice, posed, bench) = loaded(&shared, id).await?;
     if practice.finished_at.is_none() {
         let answers: Answers = posed.asks.iter().map(|ask| (ask.name().to_owned(), answer(&f, ask))).collect();
-        let clean = mark(&posed, &bench, &answers).is_clean();
-        blocking(move || Ok(shared.store.finish_practice(id, &answers, clean, Timestamp::now())?)).await?;
+        heavy(move || {
+            let clean = mark(&posed, &bench, &answers).is_clean();
+            Ok(shared.store.finish_practice(id, &answers, clean, Timestamp::now())?)
+        })
+        .await?;
     }
     Ok(to_marks(&request, id))
 }
@@ -272,11 +276,16 @@ fn answer(f: &Fields, ask: &Ask) -> String {
     f.trimmed(ask.name()).chars().take(40).collect()
 }
 
-fn marked(practice: &Practice, posed: Posed, bench: &Bench) -> Handled {
-    let marks = mark(&posed, bench, &practice.answers);
+async fn marked(practice: Practice, posed: Posed, bench: Bench) -> Handled {
+    // How few readings would have done is played through.
+    let (posed, bench, practice, marks) = heavy(move || {
+        let marks = mark(&posed, &bench, &practice.answers);
+        Ok((posed, bench, practice, marks))
+    })
+    .await?;
     let spent = practice.finished_at.map_or(0, |at| at.duration_since(practice.begun_at).as_mins());
     let taken = bench.taken.iter().map(|one| view::taken(&posed.bench.rig, one)).collect();
     let frame = Frame::outside(&posed.title);
     let exercise = practice.exercise.clone();
-    page(&MarksPage { frame, exercise, marks, minutes: spent, hints: hints(practice), taken, posed })
+    page(&MarksPage { frame, exercise, marks, minutes: spent, hints: hints(&practice), taken, posed })
 }
