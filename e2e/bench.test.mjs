@@ -81,7 +81,7 @@ test("a link left in is told, and stands in the marks", async () => {
   await me.press("s-lock", "s-main");
   assert.match(await me.page.locator("#told").innerText(), /Unsafe: energised with a link left in/);
   await me.press("s-way2");
-  assert.match(await me.page.locator("#told").innerText(), /bang/);
+  assert.match(await me.page.locator("#told").innerText(), /tripped at once/);
   const marks = await me.handIn({ supply: reversed ? "reversed" : "right" });
   assert.ok(!marks.clean && /energised with a link left in/.test(marks.main), marks.main);
   await me.close();

@@ -206,7 +206,7 @@ fn what_is_unsafe_is_told_and_what_is_safe_is_not() {
     proves(&mut bench, true);
     act(&mut bench, &["link w3t1-L bar-E on", "lock off", "main on", "way 3 on"]);
     assert_eq!(bench.unsafe_acts, [Unsafe::LinkLeftIn]);
-    assert!(!bench.stand.ways_on[2] && bench.told.contains("bang"), "{}", bench.told);
+    assert!(!bench.stand.ways_on[2] && bench.told.contains("tripped at once"), "{}", bench.told);
     // The earthing conductor left off.
     let mut bench = in_use();
     act(&mut bench, &OFF);

@@ -34,7 +34,7 @@ fn every_button_of_every_exercise_does_one_act() {
             let (at, _) = buttons(&site.page(&path));
             let (status, page) = site.post(&format!("{path}/act"), &[("act", &act), ("at", &at)]);
             assert_eq!(status, StatusCode::OK, "{act}: {page}");
-            if page.contains("end of this exercise") {
+            if page.contains("This ends the exercise") {
                 break;
             }
             let (after, _) = buttons(&page);

@@ -318,7 +318,7 @@ fn origin(seed: u64) -> Option<Posed> {
         ],
         truth: Truth::Origin { ze_ohm, fault_ka: SUPPLY_V / neutral.min(to_earth) / 1000.0 },
         fewest: 3,
-        settles: "Ze with the earthing conductor off; then line to neutral and line to earth with it on: the lower loop gives the higher current.".into(),
+        settles: "Ze with the earth disconnected; then line to neutral and line to earth with it on: the lower loop gives the higher current.".into(),
     })
 }
 

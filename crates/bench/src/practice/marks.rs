@@ -208,7 +208,7 @@ pub fn mark(posed: &Posed, bench: &Bench, answers: &Answers) -> Marks {
         }
         Truth::Origin { ze_ohm, fault_ka } => {
             for (of, name, truth, places, least) in
-                [("Ze, Ω", "ze", *ze_ohm, 2, 0.03), ("fault current, kA", "fault_ka", *fault_ka, 2, 0.15)]
+                [("Ze, Ω", "ze", *ze_ohm, 2, 0.03), ("prospective fault current, kA", "fault_ka", *fault_ka, 2, 0.15)]
             {
                 let yours = given(answers, name);
                 let right = near(figure(yours), Some(truth), 0.06, least);

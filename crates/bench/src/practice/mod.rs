@@ -55,8 +55,8 @@ impl Exercise {
             Self::ProveDead => "Prove dead",
             Self::Radial => "R1+R2 of a radial",
             Self::Ring => "A ring in three steps",
-            Self::Insulation => "Insulation, and the search",
-            Self::Origin => "Ze and fault current",
+            Self::Insulation => "Insulation fault finding",
+            Self::Origin => "Ze and prospective fault current",
             Self::Residual => "A residual device",
         }
     }
@@ -77,7 +77,7 @@ impl Exercise {
                 "The board is locked off and proved dead; it reads badly as a whole. Find the way, the pair and what it is."
             }
             Self::Origin => {
-                "The board is locked off and proved dead. Read Ze and the fault current at the origin, and leave everything as it belongs."
+                "The board is locked off and proved dead. Read Ze and the prospective fault current at the origin, and leave everything as it belongs."
             }
             Self::Residual => {
                 "The board is in use. Read the trip time of the residual device at its rated current, and judge it."
@@ -111,9 +111,9 @@ impl Exercise {
                 "A neon shows at 500 V and not with an ohmmeter. A short shows with both.",
             ],
             Self::Origin => &[
-                "Ze is read with the earthing conductor off: incoming line to the supply's own end of it.",
+                "Ze is read with the earth disconnected: incoming line to the supply's own end of it.",
                 "The moment it is read the earthing conductor goes back on.",
-                "Fault current: from the lower loop, line to neutral or line to earth, with everything in.",
+                "Prospective fault current: from the lower loop, line to neutral or line to earth, with everything in.",
             ],
             Self::Residual => &[
                 "At a point of the way: line to earth.",

@@ -84,7 +84,7 @@ pub(super) fn why_r2_is_higher(meter: &mut Meter) -> Option<Question> {
                 "the ring is bridged",
                 "the leads are not nulled",
                 "line and CPC are reversed at a point",
-                "metal stands beside the CPC",
+                "metal in parallel with the CPC",
             ],
         ),
         format!(
@@ -285,7 +285,7 @@ const ORDER: [&str; 7] = [
     "ring final circuit",
     "insulation resistance",
     "put back, and energise",
-    "Ze, fault current and Zs",
+    "Ze, PFC and Zs",
 ];
 
 pub(super) fn what_next(meter: &mut Meter) -> Option<Question> {
@@ -309,7 +309,7 @@ pub(super) fn which_box(meter: &mut Meter) -> Option<Question> {
         ("the long-lead reading from the main earthing terminal to a point", "R2"),
         ("the line–neutral readings of a ring with its legs crossed", "in no box: noted in remarks at most"),
         ("the loop read at the far end of a circuit, live", "Zs"),
-        ("the loop at the incoming terminals with the earthing conductor off", "Ze, with the supply"),
+        ("the loop at the incoming terminals with the earth disconnected", "Ze, with the supply"),
         ("the current shown beside Ze", "in no box: noted in remarks at most"),
         ("the lowest insulation to earth of a circuit", "insulation, live–earth"),
     ];

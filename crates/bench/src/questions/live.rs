@@ -35,7 +35,7 @@ pub(super) fn fault_current(meter: &mut Meter) -> Option<Question> {
     let three_phase = 2.0 * SUPPLY_V / neutral / 1000.0;
     Some(if three {
         number(
-            "fault current",
+            "prospective fault current",
             format!(
                 "The highest line–neutral fault current of a three-phase supply comes from a loop of {neutral:.2} Ω at 230 V. What is recorded by doubling, in kA?"
             ),
@@ -44,7 +44,7 @@ pub(super) fn fault_current(meter: &mut Meter) -> Option<Question> {
         )
     } else {
         number(
-            "fault current",
+            "prospective fault current",
             format!(
                 "At the origin line–neutral reads {neutral:.2} Ω and line–earth {earth:.2} Ω, with everything in. What is the prospective fault current, in kA?"
             ),

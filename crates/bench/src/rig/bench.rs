@@ -239,7 +239,7 @@ impl Bench {
             self.stand.ways_on[way] = false;
             let also = if self.stand.links.is_empty() { "" } else { " A link is in." };
             let label = &self.rig.ways[way].label;
-            self.told = format!("{}Way {} {label} went off with a bang.{also}", lead(&self.told), way + 1);
+            self.told = format!("{}Way {} {label} tripped at once: a short circuit.{also}", lead(&self.told), way + 1);
         }
     }
 

@@ -48,10 +48,10 @@ impl Unsafe {
             Self::NotProved => "not proved dead before the work began",
             Self::ProvedOnce => "the indicator was not proved again after the board",
             Self::LinkLeftIn => "energised with a link left in",
-            Self::EnergisedWithoutEarth => "energised with the earthing conductor off",
+            Self::EnergisedWithoutEarth => "energised with the earth disconnected",
             Self::TestedLive => "continuity or insulation tested on live conductors",
             Self::TouchedLive => "hands on live parts",
-            Self::LiveWithoutEarth => "live terminals touched while the earth was off",
+            Self::LiveWithoutEarth => "live terminals touched while the earth was disconnected",
             Self::UnderLoad => "the main switch was opened under load",
             Self::NotLocked => "worked on a board that was not locked off",
         }

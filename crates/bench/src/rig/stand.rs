@@ -62,7 +62,7 @@ impl Stand {
         let mut all: Vec<String> = self.links.iter().map(|(a, b)| format!("link {a} to {b}")).collect();
         all.extend(self.out.iter().map(|(way, core)| format!("{} of way {} out", core.letter(), way + 1)));
         if self.earth_off {
-            all.push("earthing conductor off".into());
+            all.push("earthing conductor disconnected".into());
         }
         all.extend(
             self.bonds_off

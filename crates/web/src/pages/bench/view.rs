@@ -155,8 +155,8 @@ impl Make<'_> {
         let stand = &self.bench.stand;
         let mut all = vec![
             toggle("main", stand.main_on, "Main switch", ["on", "off"], Act::Main(!stand.main_on)),
-            toggle("lock", stand.locked, "Lock", ["on, key in the pocket", "not on"], Act::Lock(!stand.locked)),
-            toggle("earth", !stand.earth_off, "Earthing conductor", ["on", "off"], Act::Earth(stand.earth_off)),
+            toggle("lock", stand.locked, "Lock", ["on, key kept", "not on"], Act::Lock(!stand.locked)),
+            toggle("earth", !stand.earth_off, "Earthing conductor", ["connected", "disconnected"], Act::Earth(stand.earth_off)),
         ];
         for (index, bond) in self.rig.bonds.iter().enumerate() {
             let on = !stand.bonds_off.contains(&index);
