@@ -11,7 +11,7 @@ const PHONE = { width: 390, height: 844 };
 /** Forms that save a whole description: saved as it is, they change nothing. */
 const AS_IT_IS = /\/(particulars|inspection|edit|firm|firm\/rules|firm\/instruments\/:id|boards\/:id)$/;
 /** Forms that only look, or only set how pages look in this browser. */
-const ONLY_LOOKS = /\/(look|verify|circuits-in|sheet|run\/order|firm\/key\/export)$/;
+const ONLY_LOOKS = /\/(look|verify|circuits-in|sheet|run\/order|firm\/key\/export|practice\/questions)$/;
 
 const pattern = (path) => path.replace(/[0-9a-f]{8}-[0-9a-f-]{27}/g, ":id").replace(/\?.*/, "");
 const plain = (html) => html.replace(/<[^>]*>/g, "").replace(/&[a-z]+;|&#\d+;/g, " ").replace(/\d+/g, "#").replace(/\s+/g, " ").trim();
@@ -73,7 +73,7 @@ async function crawl(mode, base) {
 /** All that is stored, as far as it can be read. */
 async function stored(base, path) {
   const job = /^\/jobs\/[0-9a-f-]{36}/.exec(path)?.[0];
-  const asked = !job ? ["/", "/firm", "/firm/key"] : /certificate/.test(path) ? [`${job}/job.json`, `${job}/certificate`] : [`${job}/job.json`];
+  const asked = /practice|\/bench$/.test(path) ? ["/practice"] : !job ? ["/", "/firm", "/firm/key"] : /certificate/.test(path) ? [`${job}/job.json`, `${job}/certificate`] : [`${job}/job.json`];
   const texts = await Promise.all(asked.map(async (one) => (await fetch(base + one)).text()));
   return texts.map((text) => text.replace(/name="(id|sent)" value="[^"]*"/g, "")).join("\n");
 }

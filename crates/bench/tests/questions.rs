@@ -85,7 +85,9 @@ fn figures_follow_from_what_is_asked() {
             "insulation" if one.text.contains("conductors") => ("pairs", given[0] * (given[0] - 1.0) / 2.0),
             "loop" if one.text.contains("by the sum") => ("sum", given[0] + given[3]),
             "loop" if one.text.contains("cold reading") => ("cold", given[given.len() - 1] * 0.8),
-            "prospective fault current" if one.text.contains("doubling") => ("doubled", 2.0 * 230.0 / given[0] / 1000.0),
+            "prospective fault current" if one.text.contains("doubling") => {
+                ("doubled", 2.0 * 230.0 / given[0] / 1000.0)
+            }
             "prospective fault current" => ("single", 230.0 / given[0].min(given[1]) / 1000.0),
             _ => continue,
         };

@@ -407,3 +407,49 @@ fn the_same_seed_poses_the_same_and_another_another() {
     let mut meter = Meter::new(1);
     assert!(meter.share() < 1.0);
 }
+
+/// The exercises with one figure: read as they should be, and as they should not.
+#[test]
+fn a_bond_and_a_loop_are_read_and_judged() {
+    let (mut within, mut outside) = (0, 0);
+    for seed in 0..120 {
+        let posed = pose(Exercise::Bonding, seed).unwrap();
+        let mut bench = posed.bench.clone();
+        act(&mut bench, &["leads long", "knob low", "null"]);
+        // With both ends on, the ground beside it flatters a bad clamp.
+        let beside = number(press(&mut bench, "bond-1", "metal-1")).unwrap();
+        act(&mut bench, &["bond 1 off"]);
+        let alone = number(press(&mut bench, "bond-1", "metal-1")).unwrap();
+        assert!(beside <= alone + 0.03, "seed {seed}: {beside} {alone}");
+        let verdict = if alone <= 0.05 { "within" } else { "outside" };
+        let answers = |bond: f64| {
+            Answers::from([("bond".to_owned(), format!("{bond:.2}")), ("verdict".to_owned(), verdict.to_owned())])
+        };
+        let marks = mark(&posed, &bench, &answers(alone));
+        assert!(marks.found() && !marks.is_clean() && marks.left.len() == 1, "left off: {marks:?}");
+        act(&mut bench, &["bond 1 on"]);
+        assert!(mark(&posed, &bench, &answers(alone)).is_clean(), "seed {seed}");
+        // Leads that were not nulled would have made it bad.
+        assert!(!mark(&posed, &bench, &answers(alone + 0.58)).found());
+        if verdict == "within" {
+            within += 1
+        } else {
+            outside += 1
+        }
+
+        let posed = pose(Exercise::Zs, seed).unwrap();
+        let Truth::Zs { limit_ohm, .. } = posed.truth else { panic!("a loop") };
+        // 0.8 of 2.19 Ω, which is printed for a B20 (BS 7671 Table 41.3).
+        assert!((limit_ohm - 1.75).abs() < 0.011, "{limit_ohm}");
+        let mut bench = posed.bench.clone();
+        let last = bench.rig.ways[0].cable.points.len();
+        act(&mut bench, &["knob quiet"]);
+        let zs = number(press(&mut bench, &format!("w1p{last}-L"), &format!("w1p{last}-E"))).unwrap();
+        let verdict = if zs <= limit_ohm { "within" } else { "outside" };
+        let answers =
+            Answers::from([("zs".to_owned(), format!("{zs:.2}")), ("verdict".to_owned(), verdict.to_owned())]);
+        assert!(mark(&posed, &bench, &answers).is_clean(), "seed {seed}");
+        if verdict == "within" { within += 1 } else { outside += 1 }
+    }
+    assert!(within > 60 && outside > 60, "{within} {outside}");
+}

@@ -125,6 +125,27 @@ impl Store {
         Ok(())
     }
 
+    /// Exercises that were begun and not handed in, the newest first: id, who, exercise, when.
+    ///
+    /// # Errors
+    /// [`StoreError`]: the database, or a row that cannot be read.
+    pub fn practice_begun(&self, most: u32) -> Result<Vec<(Uuid, String, String, Timestamp)>> {
+        let connection = self.connection()?;
+        let mut statement = connection.prepare_cached(
+            "SELECT id, person, exercise, begun_at FROM practice
+             WHERE finished_at IS NULL ORDER BY rowid DESC LIMIT ?1",
+        )?;
+        let rows = statement.query_map([most], |row| {
+            Ok((row.get::<_, String>(0)?, row.get(1)?, row.get(2)?, row.get::<_, Timestamp>(3)?))
+        })?;
+        let mut all = Vec::new();
+        for row in rows {
+            let (id, person, exercise, at) = row?;
+            all.push((column(("practice", &id), "id", &id)?, person, exercise, at));
+        }
+        Ok(all)
+    }
+
     /// What a person handed in: exercise, when, whether clean; the newest last.
     ///
     /// # Errors

@@ -3,12 +3,16 @@
 use super::{Ask, Exercise, Posed, Truth, Wrong};
 use crate::meter::Meter;
 use crate::rig::bench::Bench;
+use crate::rig::grid::Grid;
 use crate::rig::stand::Stand;
+use crate::rig::terminal::Terminal;
 use crate::rig::{Bond, Fitting, Leak, Residual, Rig, SUPPLY_V, Supply, Way};
 use proof_core::conductor::Core;
 use proof_core::installation::Shape;
 use proof_core::network::description::{BOARD, Description, Fault, OhmPerMetre, Point, SegmentName};
-use proof_core::quantity::{Celsius, Metres, Ohms, SquareMillimetres};
+use proof_core::quantity::{Amps, Celsius, Metres, Ohms, SquareMillimetres, approximate};
+use proof_core::standard::devices::{DeviceStandard, Disconnection, TripType, maximum_zs};
+use rust_decimal::Decimal;
 
 /// A kind of circuit: points from and to, line and CPC in mm², device, fitting.
 struct Pattern {
@@ -303,8 +307,8 @@ fn origin(seed: u64) -> Option<Posed> {
     let ze_ohm = rig.supply.ze_ohm();
     let neutral = rig.supply.line_ohm + rig.supply.neutral_ohm;
     // With everything in, the ground beside the earthing conductor is in the loop as well.
-    let all_in = crate::rig::grid::Grid::new(&rig, &Stand::in_use(&rig), 0.0);
-    let [line, _, earth] = Core::ALL.map(crate::rig::terminal::Terminal::Incoming);
+    let all_in = Grid::new(&rig, &Stand::in_use(&rig), 0.0);
+    let [line, _, earth] = Core::ALL.map(Terminal::Incoming);
     let to_earth = all_in.ohm(line, earth)?;
     let stand = Stand::isolated(&rig);
     Some(Posed {
@@ -322,6 +326,66 @@ fn origin(seed: u64) -> Option<Posed> {
     })
 }
 
+const VERDICT: [(&str, &str); 3] = [("", "—"), ("within", "within its limit"), ("outside", "outside its limit")];
+
+fn bonding(seed: u64) -> Option<Posed> {
+    let mut meter = Meter::new(seed);
+    let ways = vec![way(&PRESS_SOCKETS, &mut meter)?];
+    let mut rig = rig(ways, &mut meter);
+    let bad = meter.share() < 0.45;
+    let ohm = if bad { meter.between(0.25, 1.5) } else { meter.between(0.01, 0.03) };
+    // The ground beside it would hide a bad clamp.
+    rig.bonds[0] = Bond { ohm, ground_ohm: meter.between(0.2, 0.8), ..rig.bonds[0].clone() };
+    let stand = Stand::isolated(&rig);
+    Some(Posed {
+        title: Exercise::Bonding.title().into(),
+        goal: Exercise::Bonding.goal().into(),
+        hints: Exercise::Bonding.hints(),
+        bench: Bench::new(rig, stand, seed).proved(),
+        asks: vec![Ask::Figure { name: "bond", label: "The bond, Ω" }, choice("verdict", "Verdict", &VERDICT)],
+        truth: Truth::Bond { ohm },
+        fewest: 1,
+        settles: "Long lead nulled, one end off, copper to pipe beyond the clamp; the end back on.".into(),
+    })
+}
+
+fn zs(seed: u64) -> Option<Posed> {
+    let mut meter = Meter::new(seed);
+    let mut first = way(&PRESS_SOCKETS, &mut meter)?;
+    if meter.share() < 0.45 {
+        let ohm = (meter.between(1.6, 3.0) * 100.0).round() / 100.0;
+        first.cable = with_fault(&first.cable, Wrong::Joint(Core::E, None), ohm);
+    }
+    first.residual = Some(Residual { rated_ma: 30.0, trips_ms: meter.between(18.0, 190.0) });
+    let last = first.cable.points.len() - 1;
+    let mut rig = rig(vec![first, way(&LOFT_LIGHTS, &mut meter)?], &mut meter);
+    rig.supply.earth_ohm += 0.05;
+    let [line, _, earth] = Core::ALL.map(|core| Terminal::Point { way: 0, point: last, core });
+    let mut stand = Stand::in_use(&rig);
+    stand.lamps.clear();
+    let ohm = Grid::new(&rig, &stand, 0.0).ohm(line, earth)?;
+    let rating = Amps(Decimal::from(20));
+    let maximum = maximum_zs(DeviceStandard::BsEn60898, Some(TripType::B), rating, Disconnection::S0_4).ok()?;
+    let limit_ohm = approximate(maximum.eighty_percent_ohm);
+    // One that a hundredth decides is no exercise.
+    if (ohm - limit_ohm).abs() < 0.12 {
+        return zs(seed.wrapping_add(1 << 40));
+    }
+    Some(Posed {
+        title: Exercise::Zs.title().into(),
+        goal: Exercise::Zs.goal().into(),
+        hints: Exercise::Zs.hints(),
+        bench: Bench::new(rig, stand, seed),
+        asks: vec![Ask::Figure { name: "zs", label: "Zs, Ω" }, choice("verdict", "Verdict", &VERDICT)],
+        truth: Truth::Zs { ohm, limit_ohm },
+        fewest: 1,
+        settles: format!(
+            "One loop test that trips nothing, at the last point; 0.8 × {} = {} Ω.",
+            maximum.printed_ohm, maximum.eighty_percent_ohm
+        ),
+    })
+}
+
 fn residual(seed: u64) -> Option<Posed> {
     let mut meter = Meter::new(seed);
     let mut ways = vec![way(&PRESS_SOCKETS, &mut meter)?, way(&LOFT_LIGHTS, &mut meter)?];
@@ -335,14 +399,7 @@ fn residual(seed: u64) -> Option<Posed> {
         goal: Exercise::Residual.goal().into(),
         hints: Exercise::Residual.hints(),
         bench: Bench::new(rig, stand, seed),
-        asks: vec![
-            Ask::Figure { name: "trip", label: "Trip time at IΔn, ms" },
-            choice(
-                "verdict",
-                "Verdict",
-                &[("", "—"), ("within", "within its limit"), ("outside", "outside its limit")],
-            ),
-        ],
+        asks: vec![Ask::Figure { name: "trip", label: "Trip time at IΔn, ms" }, choice("verdict", "Verdict", &VERDICT)],
         truth: Truth::Trip { ms: trips_ms },
         fewest: 1,
         settles: "One test at the rated current, line to earth at a point of the way.".into(),
@@ -355,7 +412,9 @@ pub fn pose(exercise: Exercise, seed: u64) -> Option<Posed> {
         Exercise::ProveDead => prove_dead(seed),
         Exercise::Radial | Exercise::Ring => circuit(exercise, seed),
         Exercise::Insulation => insulation(seed),
+        Exercise::Bonding => bonding(seed),
         Exercise::Origin => origin(seed),
+        Exercise::Zs => zs(seed),
         Exercise::Residual => residual(seed),
     }
 }

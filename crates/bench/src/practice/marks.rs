@@ -12,6 +12,7 @@ use proof_core::conductor::Core;
 use proof_core::network::circuit::{Expected, expect};
 use proof_core::network::description::Description;
 use proof_core::quantity::Millis;
+use proof_core::standard::earthing::BOND_LIMIT;
 use proof_core::standard::rcd::{Multiple, RcdKind, window};
 use rust_decimal::Decimal;
 use std::collections::BTreeMap;
@@ -167,6 +168,27 @@ fn pair_key(pair: [Core; 2]) -> String {
     pair.map(Core::letter).concat()
 }
 
+/// Ze, Ω, and the prospective fault current, kA.
+fn at_the_origin(answers: &Answers, (ze_ohm, fault_ka): (f64, f64), marks: &mut Vec<Mark>) {
+    for (of, name, truth, least) in
+        [("Ze, Ω", "ze", ze_ohm, 0.03), ("prospective fault current, kA", "fault_ka", fault_ka, 0.15)]
+    {
+        let yours = given(answers, name);
+        let right = near(figure(yours), Some(truth), 0.06, least);
+        marks.push(Mark { of: of.into(), yours: yours.to_owned(), truth: shown(Some(truth), 2), right });
+    }
+}
+
+/// A figure and its verdict: what it is, its limit, how far off is still right, Ω.
+fn judged(answers: &Answers, (of, name): (&str, &str), (ohm, limit, least): (f64, f64, f64), marks: &mut Vec<Mark>) {
+    let yours = given(answers, name);
+    let right = near(figure(yours), Some(ohm), RIGHT_SHARE, least);
+    marks.push(Mark { of: of.into(), yours: yours.to_owned(), truth: shown(Some(ohm), 2), right });
+    let verdict = if ohm <= limit { "within" } else { "outside" };
+    let yours = given(answers, "verdict");
+    marks.push(Mark { of: "verdict".into(), yours: yours.into(), truth: verdict.into(), right: yours == verdict });
+}
+
 /// How few readings would do, and the one that would have settled it.
 fn sooner(posed: &Posed) -> (usize, String) {
     let Ok(Some(played)) = play(posed) else { return (posed.fewest, posed.settles.clone()) };
@@ -206,15 +228,12 @@ pub fn mark(posed: &Posed, bench: &Bench, answers: &Answers) -> Marks {
             said("what it is", "what", what);
             left.clear();
         }
-        Truth::Origin { ze_ohm, fault_ka } => {
-            for (of, name, truth, places, least) in
-                [("Ze, Ω", "ze", *ze_ohm, 2, 0.03), ("prospective fault current, kA", "fault_ka", *fault_ka, 2, 0.15)]
-            {
-                let yours = given(answers, name);
-                let right = near(figure(yours), Some(truth), 0.06, least);
-                marks.push(Mark { of: of.into(), yours: yours.to_owned(), truth: shown(Some(truth), places), right });
-            }
+        Truth::Origin { ze_ohm, fault_ka } => at_the_origin(answers, (*ze_ohm, *fault_ka), &mut marks),
+        Truth::Bond { ohm } => {
+            let limit = BOND_LIMIT.get();
+            judged(answers, ("the bond, Ω", "bond"), (*ohm, limit, 0.03), &mut marks);
         }
+        Truth::Zs { ohm, limit_ohm } => judged(answers, ("Zs, Ω", "zs"), (*ohm, *limit_ohm, 0.07), &mut marks),
         Truth::Trip { ms } => {
             let yours = given(answers, "trip");
             let right = near(figure(yours), Some(*ms), 0.12, 2.0);

@@ -21,16 +21,28 @@ pub enum Exercise {
     Ring,
     /// Insulation, and the search.
     Insulation,
+    /// A main bond.
+    Bonding,
     /// Ze and fault current at the origin.
     Origin,
+    /// Zs at the far end.
+    Zs,
     /// A residual device.
     Residual,
 }
 
 impl Exercise {
     /// In the order of the work.
-    pub const ALL: [Self; 6] =
-        [Self::ProveDead, Self::Radial, Self::Ring, Self::Insulation, Self::Origin, Self::Residual];
+    pub const ALL: [Self; 8] = [
+        Self::ProveDead,
+        Self::Bonding,
+        Self::Radial,
+        Self::Ring,
+        Self::Insulation,
+        Self::Origin,
+        Self::Zs,
+        Self::Residual,
+    ];
 
     /// Key in forms and in the database.
     pub const fn key(self) -> &'static str {
@@ -39,7 +51,9 @@ impl Exercise {
             Self::Radial => "radial",
             Self::Ring => "ring",
             Self::Insulation => "insulation",
+            Self::Bonding => "bonding",
             Self::Origin => "origin",
+            Self::Zs => "zs",
             Self::Residual => "residual",
         }
     }
@@ -56,6 +70,8 @@ impl Exercise {
             Self::Radial => "R1+R2 of a radial",
             Self::Ring => "A ring in three steps",
             Self::Insulation => "Insulation fault finding",
+            Self::Bonding => "A main bond",
+            Self::Zs => "Zs at the far end",
             Self::Origin => "Ze and prospective fault current",
             Self::Residual => "A residual device",
         }
@@ -75,6 +91,12 @@ impl Exercise {
             }
             Self::Insulation => {
                 "The board is locked off and proved dead; it reads badly as a whole. Find the way, the pair and what it is."
+            }
+            Self::Bonding => {
+                "The board is locked off and proved dead. Read the continuity of the main bond to the water pipe, judge it, and leave it as it belongs."
+            }
+            Self::Zs => {
+                "The board is in use. Read Zs at the last point of way 1 without tripping anything, and judge it by 80 % of the printed maximum."
             }
             Self::Origin => {
                 "The board is locked off and proved dead. Read Ze and the prospective fault current at the origin, and leave everything as it belongs."
@@ -109,6 +131,15 @@ impl Exercise {
                 "Lamps out, or they are what you read.",
                 "All ways off first: then one way at a time, at its own tails.",
                 "A neon shows at 500 V and not with an ohmmeter. A short shows with both.",
+            ],
+            Self::Bonding => &[
+                "The long lead reaches the pipe: null it first.",
+                "With both ends connected the ground beside it is read as well: take one end off.",
+                "About 0.05 Ω or less. Put the end back on the moment it is read.",
+            ],
+            Self::Zs => &[
+                "At the last point: line to earth, with a test that trips nothing.",
+                "The printed maximum of the device stands under Reference; a cold reading is compared with 0.8 of it.",
             ],
             Self::Origin => &[
                 "Ze is read with the earth disconnected: incoming line to the supply's own end of it.",
@@ -202,6 +233,18 @@ pub enum Truth {
     },
     /// A circuit that is tried: nothing is asked.
     Tried,
+    /// A bond: its conductor and clamp, Ω.
+    Bond {
+        /// Ω.
+        ohm: f64,
+    },
+    /// A loop at the far end, with its limit, Ω.
+    Zs {
+        /// As it is, Ω.
+        ohm: f64,
+        /// 80 % of the printed maximum, Ω.
+        limit_ohm: f64,
+    },
     /// A residual device.
     Trip {
         /// At its rated current, ms.

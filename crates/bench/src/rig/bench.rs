@@ -357,7 +357,13 @@ impl Bench {
         let read = self.instrument.loop_ohm(&self.grid(0.0), meter);
         let [Some(a), Some(b)] = self.instrument.probes else { return read };
         let to_earth = [a, b].iter().any(|one| {
-            matches!(one, Terminal::Point { core: Core::E, .. } | Terminal::Bar(Core::E) | Terminal::Metal(_))
+            matches!(
+                one,
+                Terminal::Point { core: Core::E, .. }
+                    | Terminal::Bar(Core::E)
+                    | Terminal::Metal(_)
+                    | Terminal::BondEnd(_)
+            )
         });
         let way = a.way().or(b.way());
         if let (Shown::Loop(_), true, Some(way)) = (read, to_earth, way)

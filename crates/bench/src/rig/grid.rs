@@ -241,9 +241,12 @@ impl Grid {
         for (index, bond) in rig.bonds.iter().enumerate() {
             let metal = making.node();
             making.put(metal, winding[1], bond.ground_ohm);
+            let end = making.node();
+            making.put(end, metal, bond.ohm);
             if !stand.bonds_off.contains(&index) {
-                making.put(bars[earth], metal, bond.ohm);
+                making.put(bars[earth], end, CLOSED_OHM);
             }
+            making.of.insert(Terminal::BondEnd(index), end);
             making.of.insert(Terminal::Metal(index), metal);
         }
         making.terminals(incoming, Terminal::Incoming);

@@ -30,8 +30,10 @@ pub enum Terminal {
         /// Which terminal.
         core: Core,
     },
-    /// Metal that is bonded, from nought.
+    /// Metal that is bonded, beyond its clamp, from nought.
     Metal(usize),
+    /// The end of a bond at the board, from nought.
+    BondEnd(usize),
 }
 
 /// One of two.
@@ -64,6 +66,7 @@ impl Terminal {
             },
             "in" => return core(end).map(Self::Incoming),
             "bar" => return core(end).map(Self::Bar),
+            "bond" => return end.parse::<usize>().ok()?.checked_sub(1).map(Self::BondEnd),
             "metal" => return end.parse::<usize>().ok()?.checked_sub(1).map(Self::Metal),
             _ => {}
         }
@@ -100,6 +103,7 @@ impl fmt::Display for Terminal {
             Self::Bar(core) => write!(f, "bar-{}", core.letter()),
             Self::Tail { way, leg, core } => write!(f, "w{}t{leg}-{}", way + 1, core.letter()),
             Self::Point { way, point, core } => write!(f, "w{}p{}-{}", way + 1, point + 1, core.letter()),
+            Self::BondEnd(bond) => write!(f, "bond-{}", bond + 1),
             Self::Metal(bond) => write!(f, "metal-{}", bond + 1),
         }
     }
@@ -111,7 +115,8 @@ mod tests {
 
     #[test]
     fn a_name_is_read_as_it_is_written() {
-        let mut all = vec![Terminal::Known(Side::A), Terminal::Known(Side::B), Terminal::Metal(0)];
+        let mut all =
+            vec![Terminal::Known(Side::A), Terminal::Known(Side::B), Terminal::Metal(0), Terminal::BondEnd(2)];
         for core in Core::ALL {
             all.extend([Terminal::Incoming(core), Terminal::Bar(core)]);
             all.extend([1, 2].map(|leg| Terminal::Tail { way: 3, leg, core }));

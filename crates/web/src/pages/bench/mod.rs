@@ -28,6 +28,8 @@ use view::View;
 
 /// What a page asks for a hint with; no act of the bench.
 const HINT: &str = "hint";
+/// Most exercises that are listed as begun.
+const MOST_LISTED: u32 = 12;
 /// Most benches that are kept as they stand.
 const MOST_KEPT: usize = 64;
 
@@ -70,6 +72,8 @@ struct ListPage {
     f: Fields,
     lines: Vec<Line>,
     done: HandedIn,
+    /// Begun and not handed in: which, in words.
+    begun: Vec<(Uuid, String)>,
 }
 
 #[derive(Template)]
@@ -136,10 +140,24 @@ fn listed(store: &Store, person: &str) -> Result<(Vec<Line>, HandedIn), WebError
     Ok((lines.collect(), recent.collect()))
 }
 
+/// What is begun and not handed in, of everybody: a bench is gone on with by whoever sits there.
+fn begun(store: &Store) -> Result<Vec<(Uuid, String)>, WebError> {
+    let words = |(id, person, key, at): (Uuid, String, String, Timestamp)| {
+        let title = Exercise::from_key(&key).map_or("A circuit of a job", Exercise::title);
+        let who = if person.is_empty() { String::new() } else { format!(", {person}") };
+        (id, format!("{title}{who}, begun {}", crate::frame::day(&at.to_string())))
+    };
+    Ok(store.practice_begun(MOST_LISTED)?.into_iter().map(words).collect())
+}
+
 async fn list_drawn(shared: Data<Shared>, f: Fields, status: StatusCode) -> Handled {
     let person = f.trimmed("by").to_owned();
-    let (lines, done) = blocking(move || listed(&shared.store, &person)).await?;
-    page_with(status, &ListPage { frame: Frame::outside("Practice"), f, lines, done })
+    let (lines, done, begun) = blocking(move || {
+        let (lines, done) = listed(&shared.store, &person)?;
+        Ok((lines, done, begun(&shared.store)?))
+    })
+    .await?;
+    page_with(status, &ListPage { frame: Frame::outside("Practice"), f, lines, done, begun })
 }
 
 pub(crate) async fn list(shared: Data<Shared>, request: HttpRequest) -> Handled {

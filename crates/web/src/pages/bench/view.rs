@@ -115,6 +115,10 @@ pub(crate) fn spoken(rig: &Rig, terminal: Terminal) -> String {
         Terminal::Bar(core) => format!("{} bar", of_core(core)),
         Terminal::Tail { way, leg, core } => format!("way {} end {leg} {}", way + 1, of_core(core)),
         Terminal::Point { way, point, core } => format!("way {} point {} {}", way + 1, point + 1, of_core(core)),
+        Terminal::BondEnd(bond) => rig
+            .bonds
+            .get(bond)
+            .map_or_else(|| "bond".to_owned(), |bond| format!("board end of the bond to {}", bond.to)),
         Terminal::Metal(bond) => {
             rig.bonds.get(bond).map_or_else(|| "metal".to_owned(), |bond| format!("pipe of {}", bond.to))
         }
@@ -156,7 +160,13 @@ impl Make<'_> {
         let mut all = vec![
             toggle("main", stand.main_on, "Main switch", ["on", "off"], Act::Main(!stand.main_on)),
             toggle("lock", stand.locked, "Lock", ["on, key kept", "not on"], Act::Lock(!stand.locked)),
-            toggle("earth", !stand.earth_off, "Earthing conductor", ["connected", "disconnected"], Act::Earth(stand.earth_off)),
+            toggle(
+                "earth",
+                !stand.earth_off,
+                "Earthing conductor",
+                ["connected", "disconnected"],
+                Act::Earth(stand.earth_off),
+            ),
         ];
         for (index, bond) in self.rig.bonds.iter().enumerate() {
             let on = !stand.bonds_off.contains(&index);
@@ -312,7 +322,9 @@ impl View {
             incoming: make.three(Terminal::Incoming),
             bars: make.three(Terminal::Bar),
             known: known.into(),
-            metal: (0..rig.bonds.len()).map(|bond| make.spot(Terminal::Metal(bond), "pipe")).collect(),
+            metal: (0..rig.bonds.len())
+                .flat_map(|bond| [make.spot(Terminal::BondEnd(bond), "end"), make.spot(Terminal::Metal(bond), "pipe")])
+                .collect(),
             board: make.board(),
             ways: make.ways(way),
             way: way + 1,
