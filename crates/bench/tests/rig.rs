@@ -1,7 +1,6 @@
 //! The bench beside what it should equal: the exact network of a circuit, the sum of the parts of a loop, and the rules of
 //! safe work, asked by acts alone.
 
-use proof_bench::meter::Meter;
 use proof_bench::practice::made::pose;
 use proof_bench::practice::marks::{Answers, mark, reads_alike};
 use proof_bench::practice::{Exercise, Posed, Truth, Wrong};
@@ -222,6 +221,20 @@ fn what_is_unsafe_is_told_and_what_is_safe_is_not() {
     assert!(matches!(press(&mut bench, "w1p1-L", "w1p1-N"), Shown::Live(_)));
     assert_eq!(bench.unsafe_acts, [Unsafe::TestedLive]);
     assert!(!bench.is_over());
+    // Nor is a null on what is live; one tip on it, the other in the hand, is no test.
+    let mut bench = in_use();
+    act(&mut bench, &["knob low", "probe 1 w1p1-L", "press", "probe 2 w1p1-N"]);
+    assert_eq!(bench.unsafe_acts, []);
+    act(&mut bench, &["null"]);
+    assert_eq!((bench.unsafe_acts.clone(), bench.instrument.null), (vec![Unsafe::TestedLive], None));
+    let mut bench = in_use();
+    act(&mut bench, &["knob low"]);
+    press(&mut bench, "w1p1-L", "w1p2-L");
+    assert_eq!(bench.unsafe_acts, [Unsafe::TestedLive], "both on live conductors, nothing between them");
+    // A way on to a link, while the board is live.
+    let mut bench = in_use();
+    act(&mut bench, &["way 3 off", "link w3t1-L bar-E on", "way 3 on"]);
+    assert_eq!(bench.unsafe_acts, [Unsafe::NotLocked, Unsafe::NotProved, Unsafe::LinkLeftIn]);
     // Hands on a live terminal: the end.
     let mut bench = in_use();
     act(&mut bench, &["tail 1 L off"]);
@@ -404,8 +417,6 @@ fn the_same_seed_poses_the_same_and_another_another() {
             (0..40).map(|seed| format!("{:?}", pose(exercise, seed).unwrap().truth)).collect();
         assert!(wrongs.len() >= 2, "{exercise:?} is always the same");
     }
-    let mut meter = Meter::new(1);
-    assert!(meter.share() < 1.0);
 }
 
 /// The exercises with one figure: read as they should be, and as they should not.

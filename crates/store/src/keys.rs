@@ -222,7 +222,7 @@ impl Store {
         let done = self.write_on(&mut connection, work);
         connection.execute_batch("PRAGMA secure_delete=OFF")?;
         let done = done?;
-        // Whoever reads an older state meanwhile is waited for; what cannot be emptied now is at the next opening.
+        // Whoever reads an older state meanwhile is waited for, ten seconds; else it goes with the last connection.
         let emptied = "PRAGMA wal_checkpoint(TRUNCATE)";
         connection.query_row(emptied, [], |_| Ok(()))?;
         if let Some(secret) = plain.as_deref().and_then(secret_line)

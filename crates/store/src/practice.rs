@@ -34,6 +34,29 @@ pub struct Practice {
     pub clean: bool,
 }
 
+impl Practice {
+    /// An exercise as it begins, with the seed of its id.
+    pub fn begun(id: Uuid, person: &str, exercise: &str, at: Timestamp) -> Self {
+        Self {
+            id,
+            person: person.to_owned(),
+            exercise: exercise.to_owned(),
+            seed: Self::seed_of(id),
+            about: String::new(),
+            begun_at: at,
+            acts: Vec::new(),
+            answers: BTreeMap::new(),
+            finished_at: None,
+            clean: false,
+        }
+    }
+
+    /// The seed that follows from an id.
+    pub const fn seed_of(id: Uuid) -> u64 {
+        id.as_u64_pair().1 >> 8
+    }
+}
+
 impl Store {
     /// Begins an exercise; the same id again is the same exercise.
     ///

@@ -75,7 +75,7 @@ pub enum Refused {
     #[error("{0}")]
     PapersNotDrawn(String),
     /// An exercise without end.
-    #[error("an exercise takes 2000 acts: hand it in, and begin another")]
+    #[error("an exercise takes {} acts: hand it in, and begin another", crate::MOST_ACTS)]
     TooManyActs,
     /// A file cannot be made.
     #[error("{0}: {1}")]

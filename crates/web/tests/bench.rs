@@ -19,7 +19,6 @@ fn begun(site: &Site, exercise: &str) -> String {
 fn buttons(page: &str) -> (String, Vec<String>) {
     let at = page.split("name=\"at\" value=\"").nth(1).unwrap().split('"').next().unwrap().to_owned();
     let all = page.split("name=\"act\" value=\"").skip(1).map(|rest| rest.split('"').next().unwrap().to_owned());
-    // The text of some stands on the next line of the template.
     (at, all.collect())
 }
 

@@ -2,7 +2,7 @@
 
 use super::act::Act;
 use super::grid::Grid;
-use super::instrument::{DEAD_V, Function, Instrument, Shown};
+use super::instrument::{DEAD_V, Function, Instrument, LOOP_V, Shown};
 use super::safety::{Proving, Unsafe};
 use super::stand::Stand;
 use super::terminal::Terminal;
@@ -12,8 +12,19 @@ use proof_core::conductor::Core;
 use rust_decimal::Decimal;
 use std::collections::{BTreeMap, BTreeSet};
 
-/// Touched with more than this to earth, a part gives a shock, V a.c. Conventional touch voltage limit.
+/// Touched with more than this to earth, a part gives a shock, V a.c.: the conventional touch voltage limit (from memory:
+/// BS 7671 415.2.2, IEC 61140).
 const TOUCH_V: f64 = 50.0;
+/// Less than this between the bars through a way trips its device at once, Ω. Invented for the bench: no load reads so low.
+const SHORT_OHM: f64 = 5.0;
+/// Electronics stand a test voltage up to this between line and neutral, V. Invented for the bench.
+const DELICATE_V: u16 = 250;
+/// What is joined by copper reads under this, Ω. Invented for the bench.
+const JOINED_OHM: f64 = 1000.0;
+/// At five times its rated current a residual device takes this share of the time; and how a time scatters. Invented for
+/// the bench.
+const FIVE_TIMES_FASTER: f64 = 0.4;
+const TRIP_SCATTER: f64 = 0.05;
 
 /// A reading that was taken.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -95,22 +106,31 @@ impl Bench {
         self.told = format!("Unsafe: {}.", what.label());
     }
 
-    /// Hands go to terminals that should be dead.
-    fn touches(&mut self, terminals: &[Terminal]) -> bool {
+    /// Whether any of some terminals gives a shock.
+    fn is_live(&self, terminals: &[Terminal]) -> bool {
         let grid = self.grid(0.0);
         let energised = grid.energised();
-        let live = terminals.iter().any(|terminal| energised.to_earth(*terminal).abs() > TOUCH_V);
-        if live {
+        terminals.iter().any(|terminal| energised.to_earth(*terminal).abs() > TOUCH_V)
+    }
+
+    /// Hands go to terminals that should be dead; whether they may.
+    fn touches(&mut self, terminals: &[Terminal]) -> bool {
+        if self.is_live(terminals) {
             self.blame(if self.stand.earth_off { Unsafe::LiveWithoutEarth } else { Unsafe::TouchedLive });
             return false;
         }
+        self.works_dead();
+        true
+    }
+
+    /// What work on dead conductors asks first: a lock, and proof.
+    fn works_dead(&mut self) {
         if !self.stand.locked {
             self.blame(Unsafe::NotLocked);
         }
         if !self.proving.is_done() {
             self.blame(if self.proving.is_once() { Unsafe::ProvedOnce } else { Unsafe::NotProved });
         }
-        true
     }
 
     /// Does one act; one that the installation does not have changes nothing.
@@ -140,6 +160,9 @@ impl Bench {
             Act::Lock(on) => self.stand.locked = on,
             Act::Way(way, on) if way < self.stand.ways_on.len() => {
                 self.stand.ways_on[way] = on;
+                if on && self.stand.main_on && !self.stand.links.is_empty() {
+                    self.blame(Unsafe::LinkLeftIn);
+                }
                 self.shorted(way);
             }
             Act::Lamp(way, point, on) if self.fitting(way, point) == Some(Fitting::Lamp) => {
@@ -233,7 +256,7 @@ impl Bench {
             let with = grid.ohm(*a, *b).unwrap_or(f64::INFINITY);
             // What the way alone puts across the bars, Ω.
             let way_alone = 1.0 / (1.0 / with - 1.0 / without);
-            way_alone > 0.0 && way_alone < 5.0
+            way_alone > 0.0 && way_alone < SHORT_OHM
         });
         if short {
             self.stand.ways_on[way] = false;
@@ -266,6 +289,12 @@ impl Bench {
     fn null(&mut self) {
         if self.instrument.function != Function::LowOhm {
             "Null belongs to the low range: turn the knob to low Ω.".clone_into(&mut self.told);
+            return;
+        }
+        let across = self.across();
+        if across > DEAD_V {
+            self.blame(Unsafe::TestedLive);
+            self.shown = Shown::Live(shown(across, 0));
             return;
         }
         let (grid, mut meter) = (self.grid(0.0), self.meter());
@@ -331,10 +360,15 @@ impl Bench {
 
     /// What work on conductors that should be dead asks first.
     fn dead_work(&mut self) {
-        let at: Vec<Terminal> = self.instrument.probes.iter().flatten().copied().collect();
-        // On a known source, or tips together, nothing of the installation is worked on.
-        if at.iter().any(|one| !matches!(one, Terminal::Known(_))) && !self.instrument.tips_together() {
-            self.touches(&at);
+        // With a tip in the hand, on a known source, or tips together, nothing of the installation is worked on.
+        let [Some(a), Some(b)] = self.instrument.probes else { return };
+        if a == b || matches!((a, b), (Terminal::Known(_), Terminal::Known(_))) {
+            return;
+        }
+        if self.is_live(&[a, b]) {
+            self.blame(Unsafe::TestedLive);
+        } else {
+            self.works_dead();
         }
     }
 
@@ -342,10 +376,10 @@ impl Bench {
     fn stressed(&mut self, volts: u16) {
         let [Some(a), Some(b)] = self.instrument.probes else { return };
         for (index, way) in self.rig.ways.iter().enumerate() {
-            let Some(point) = way.delicate.filter(|_| volts > 250) else { continue };
+            let Some(point) = way.delicate.filter(|_| volts > DELICATE_V) else { continue };
             let [line, neutral] = [Core::L, Core::N].map(|core| Terminal::Point { way: index, point, core });
             let grid = self.grid(0.0);
-            let joined = |x, y| grid.ohm(x, y).is_some_and(|ohm| ohm < 1000.0);
+            let joined = |x, y| grid.ohm(x, y).is_some_and(|ohm| ohm < JOINED_OHM);
             let across = (joined(a, line) && joined(b, neutral)) || (joined(b, line) && joined(a, neutral));
             if across && !joined(line, neutral) && self.stand.broken.insert(index) {
                 self.told = format!("{volts} V between line and neutral: what is on way {} is broken.", index + 1);
@@ -379,7 +413,7 @@ impl Bench {
 
     fn trips(&mut self, multiple: f64, meter: &mut Meter) -> Shown {
         let [Some(a), Some(b)] = self.instrument.probes else { return Shown::Open };
-        if self.across() < 100.0 {
+        if self.across() < LOOP_V {
             return Shown::NoSupply;
         }
         let earth = [a, b].iter().any(|one| matches!(one, Terminal::Point { core: Core::E, .. }));
@@ -389,9 +423,9 @@ impl Bench {
         if multiple < 1.0 {
             return Shown::NoTrip;
         }
-        let faster = if multiple > 1.0 { 0.4 } else { 1.0 };
+        let faster = if multiple > 1.0 { FIVE_TIMES_FASTER } else { 1.0 };
         self.stand.ways_on[way] = false;
-        Shown::Millis(shown(device.trips_ms * faster * meter.between(0.95, 1.05), 1))
+        Shown::Millis(shown(device.trips_ms * faster * meter.between(1.0 - TRIP_SCATTER, 1.0 + TRIP_SCATTER), 1))
     }
 }
 

@@ -13,8 +13,16 @@ pub const LOW_RANGE_OHM: f64 = 1999.0;
 pub const OVER_MEGOHM: f64 = 999.0;
 /// Under this a pair is dead, V.
 pub const DEAD_V: f64 = NO_INDICATION_UNDER.value.get();
-/// The loop that it can read needs this, V.
-const LOOP_V: f64 = 100.0;
+/// A loop and a trip time want a supply of at least this, V. Invented for the bench.
+pub const LOOP_V: f64 = 100.0;
+/// How a loop scatters, Ω, at full current and at one that trips nothing (common practice, no source: the latter reads less
+/// precisely).
+const LOOP_SCATTER_OHM: f64 = 0.005;
+const QUIET_SCATTER_OHM: f64 = 0.04;
+/// More than this is not leads: it is not nulled, Ω. Invented for the bench.
+const MOST_LEADS_OHM: f64 = 10.0;
+/// How insulation scatters, share. Invented for the bench.
+const INSULATION_SCATTER: f64 = 0.015;
 /// What a first contact in an accessory adds at most, Ω (common practice, no source).
 const BOUNCE_OHM: f64 = 0.06;
 
@@ -245,7 +253,7 @@ impl Instrument {
 
     /// What a press of the null button takes off from now on, Ω; `None`: too much to be leads, it refuses.
     pub fn nulls(&self, grid: &Grid, meter: &mut Meter) -> Option<f64> {
-        self.raw_ohm(grid, meter, 0).filter(|ohm| *ohm < 10.0)
+        self.raw_ohm(grid, meter, 0).filter(|ohm| *ohm < MOST_LEADS_OHM)
     }
 
     /// What the insulation range shows on a grid that was made for its volts.
@@ -259,7 +267,7 @@ impl Instrument {
             return Shown::OverMegohm;
         };
         let places = if megohm < 10.0 { 2 } else { usize::from(megohm < 100.0) };
-        Shown::Megohm(shown(megohm * meter.between(0.985, 1.015), places))
+        Shown::Megohm(shown(megohm * meter.between(1.0 - INSULATION_SCATTER, 1.0 + INSULATION_SCATTER), places))
     }
 
     /// What the indicator shows.
@@ -282,7 +290,7 @@ impl Instrument {
             return Shown::NoSupply;
         }
         let Some(ohm) = grid.ohm(a, b) else { return Shown::NoSupply };
-        let scatter = if self.function == Function::QuietLoop { 0.04 } else { 0.005 };
+        let scatter = if self.function == Function::QuietLoop { QUIET_SCATTER_OHM } else { LOOP_SCATTER_OHM };
         Shown::Loop(shown(ohm + meter.between(-scatter, scatter), 2))
     }
 }

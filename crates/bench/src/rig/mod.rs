@@ -15,7 +15,7 @@ pub mod terminal;
 use proof_core::conductor::Core;
 use proof_core::network::description::Description;
 
-/// Between lines and the star point of the supply, V.
+/// Between a line and the star point of the supply, V: nominal, [`proof_core::standard::supply::U0_V`].
 pub const SUPPLY_V: f64 = 230.0;
 
 /// Where the power comes from.
@@ -111,4 +111,13 @@ pub struct Rig {
     pub ways: Vec<Way>,
     /// Its bonds.
     pub bonds: Vec<Bond>,
+}
+
+#[cfg(test)]
+mod tests {
+    #[test]
+    fn the_supply_is_the_nominal_one() {
+        let nominal = proof_core::quantity::approximate(*proof_core::standard::supply::U0_V);
+        assert!((super::SUPPLY_V - nominal).abs() < f64::EPSILON);
+    }
 }

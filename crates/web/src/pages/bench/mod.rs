@@ -40,14 +40,16 @@ pub(crate) struct Benches(Arc<Mutex<HashMap<Uuid, (usize, Bench)>>>);
 impl Benches {
     /// A bench after its acts.
     fn after(&self, practice: &Practice, posed: &Posed) -> Bench {
-        let mut kept = self.0.lock().unwrap_or_else(PoisonError::into_inner);
-        let found = kept.remove(&practice.id).filter(|(acts, _)| *acts <= practice.acts.len());
+        // Worked out apart from the lock: who presses elsewhere does not wait for it.
+        let found = self.0.lock().unwrap_or_else(PoisonError::into_inner).remove(&practice.id);
+        let found = found.filter(|(acts, _)| *acts <= practice.acts.len());
         let (from, mut bench) = found.unwrap_or_else(|| (0, posed.bench.clone()));
         for text in &practice.acts[from..] {
             if let Ok(act) = text.parse::<Act>() {
                 bench.act(act);
             }
         }
+        let mut kept = self.0.lock().unwrap_or_else(PoisonError::into_inner);
         if kept.len() >= MOST_KEPT {
             kept.clear();
         }
@@ -178,22 +180,8 @@ pub(crate) async fn begin(shared: Data<Shared>, request: HttpRequest, mut f: Fie
     let person = who(&request, &f)?;
     let id = f.made_id("practice");
     // The same form sent twice begins the same exercise.
-    let seed = match f.get("seed").parse() {
-        Ok(seed) => seed,
-        Err(_) => id.as_u64_pair().1 >> 8,
-    };
-    let begun = Practice {
-        id,
-        person: person.clone(),
-        exercise: exercise.key().to_owned(),
-        seed,
-        about: String::new(),
-        begun_at: Timestamp::now(),
-        acts: Vec::new(),
-        answers: Answers::new(),
-        finished_at: None,
-        clean: false,
-    };
+    let seed = f.get("seed").parse().unwrap_or_else(|_| Practice::seed_of(id));
+    let begun = Practice { seed, ..Practice::begun(id, &person, exercise.key(), Timestamp::now()) };
     blocking(move || Ok(shared.store.begin_practice(&begun)?)).await?;
     let mut response = go(&format!("/practice/{id}"));
     remember(&mut response, &[("writer", &person)]);
