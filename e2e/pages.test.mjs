@@ -6,6 +6,13 @@ import { browser, demoJobs, start, violations, watch } from "./harness.mjs";
 const instrumentPath = async (base) => /\/firm\/instruments\/[0-9a-f-]{36}/.exec(await (await fetch(`${base}/firm`)).text())[0];
 
 let server, chrome, pages;
+/** An exercise that is begun: its page. */
+async function begun(exercise) {
+  const body = new URLSearchParams({ exercise, by: "Tova Brandreth", sent: crypto.randomUUID() });
+  const answer = await fetch(`${server.base}/practice`, { method: "POST", redirect: "manual", body, headers: { origin: server.base } });
+  return answer.headers.get("location");
+}
+
 before(async () => {
   server = await start("demo");
   chrome = await browser();
@@ -58,6 +65,12 @@ before(async () => {
     "calculator refuses": "/reference/calc/ring?r1=x",
     verify: "/verify?code=G-101-C1",
     key: "/firm/key",
+    practice: "/practice",
+    "an exercise": await begun("ring"),
+    "an exercise with lamps": `${await begun("insulation")}?way=2`,
+    "a question with a figure": "/practice/questions?q=12",
+    "a question with a list": "/practice/questions?q=7",
+    "a circuit on the bench": `${faulty.way[3]}/bench?wrong=open&core=E&place=2`,
     "not here": "/jobs/00000000-0000-0000-0000-000000000000",
   };
 });

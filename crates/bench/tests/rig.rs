@@ -399,10 +399,15 @@ fn careful_work_earns_its_marks_and_no_work_earns_none() {
         let (bench, answers) = works(&posed);
         let marks = mark(&posed, &bench, &answers);
         assert!(marks.is_clean(), "seed {seed}: {marks:?}\n{answers:?}");
+        // Each point was pressed twice: what settles is one reading.
+        let built = built(&posed).0;
+        let ends = if built.shape == Shape::Ring { 3 } else { 0 };
+        assert_eq!(marks.readings, 2 * built.points.len() + ends, "seed {seed}");
+        assert!(marks.fewest <= marks.readings + 2, "seed {seed}: {}", marks.fewest);
         let none = mark(&posed, &posed.bench, &Answers::new());
         assert!(!none.found(), "seed {seed}: nothing was said");
         // Another fault than the one that is there, and that reads otherwise, is a miss.
-        let (built, wrong, ohm) = built(&posed);
+        let (_, wrong, ohm) = crate::built(&posed);
         let other = if wrong == Wrong::Sound { Wrong::Open(Core::L, None) } else { Wrong::Sound };
         assert!(!reads_alike(built, other, ohm), "seed {seed}");
     }

@@ -196,7 +196,7 @@ pub fn play(posed: &Posed) -> Result<Option<Played>, Refused> {
 /// What the likeliest explanation is, in the words of the exercise; a place that the figures do not tell is left out.
 fn named(kinds: &[Kind], points: usize) -> Option<Vec<Wrong>> {
     let index =
-        |id: &str| id.strip_prefix('p').and_then(|number| number.parse::<usize>().ok()).map(|number| number - 1);
+        |id: &str| id.strip_prefix("point ").and_then(|number| number.parse::<usize>().ok()).map(|number| number - 1);
     let places = |after: &Option<String>| -> Vec<Option<usize>> {
         match after.as_deref() {
             None => (0..=points).map(|at| at.checked_sub(1)).collect(),

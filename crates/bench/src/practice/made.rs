@@ -74,7 +74,7 @@ fn way(pattern: &Pattern, meter: &mut Meter) -> Option<Way> {
     let mut leg = || Metres::new(tenths(meter.between(3.0, 9.0))).ok();
     let mut points = Vec::new();
     for number in 1..=count {
-        points.push(Point { id: format!("p{number}"), spur_from: None, leg: leg()? });
+        points.push(Point { id: format!("point {number}"), spur_from: None, leg: leg()? });
     }
     let return_leg = if pattern.shape == Shape::Ring { Some(leg()?) } else { None };
     Some(Way {

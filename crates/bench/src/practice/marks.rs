@@ -6,7 +6,10 @@
 use super::apprentice::play;
 use super::made::with_fault;
 use super::{Posed, Truth, Wrong};
-use crate::rig::{bench::Bench, safety::Unsafe};
+use crate::rig::{
+    bench::{Bench, Taken},
+    safety::Unsafe,
+};
 use proof_core::calc::rcd::{Trip, trips_rightly};
 use proof_core::conductor::Core;
 use proof_core::network::circuit::{Expected, expect};
@@ -189,6 +192,15 @@ fn judged(answers: &Answers, (of, name): (&str, &str), (ohm, limit, least): (f64
     marks.push(Mark { of: "verdict".into(), yours: yours.into(), truth: verdict.into(), right: yours == verdict });
 }
 
+/// How many readings were taken: one that is tried again until it settles is one, tips together are none.
+fn counted(bench: &Bench) -> usize {
+    let at = |one: &Taken| (one.function, one.probes);
+    let repeats =
+        bench.taken.windows(2).filter(|two| at(&two[0]) == at(&two[1]) && two[0].probes[0] != two[0].probes[1]);
+    let all = bench.taken.iter().filter(|one| one.probes[0] != one.probes[1]).count();
+    all - repeats.count()
+}
+
 /// How few readings would do, and the one that would have settled it.
 fn sooner(posed: &Posed) -> (usize, String) {
     let Ok(Some(played)) = play(posed) else { return (posed.fewest, posed.settles.clone()) };
@@ -253,7 +265,7 @@ pub fn mark(posed: &Posed, bench: &Bench, answers: &Answers) -> Marks {
     for out in &bench.stand.broken {
         left.push(format!("what is on way {} was broken by the test voltage", out + 1));
     }
-    let readings = bench.taken.iter().filter(|one| one.probes[0] != one.probes[1]).count();
+    let readings = counted(bench);
     let (fewest, settles) = sooner(posed);
     Marks { marks, unsafe_acts: bench.unsafe_acts.clone(), left, readings, fewest, settles }
 }
