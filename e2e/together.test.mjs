@@ -32,11 +32,12 @@ for (const javaScriptEnabled of [true, false]) {
     await mine.page.goto(form);
     await theirs.page.goto(form);
     const store = (page) => page.locator("form.form button.primary").last().click();
+    // The page takes what was done out of its address as soon as it stands: so it is waited for from before the press.
+    const stored = (page) => Promise.all([page.waitForURL(/done=circuit/), store(page)]);
     const [said, other] = [`Benches, window side ${javaScriptEnabled}`, `Benches, north ${javaScriptEnabled}`];
     await theirs.page.getByLabel("What it is").fill(other);
     await theirs.page.getByLabel("Length").first().fill(javaScriptEnabled ? "61" : "62");
-    await store(theirs.page);
-    await theirs.page.waitForURL(/done=circuit/);
+    await stored(theirs.page);
     await mine.page.getByLabel("What it is").fill(said);
     await store(mine.page);
     const clash = mine.page.locator(".clashes");
@@ -46,8 +47,7 @@ for (const javaScriptEnabled of [true, false]) {
       ["length", javaScriptEnabled ? "61" : "62", await clash.locator("tbody tr").nth(1).locator("td").nth(1).innerText(), "theirs"],
     ]);
     if (javaScriptEnabled) assert.deepEqual(await violations(mine.page), []);
-    await store(mine.page);
-    await mine.page.waitForURL(/done=circuit/);
+    await stored(mine.page);
     const { job } = await (await fetch(`${server.base}${half.path}/job.json`)).json();
     const circuit = job.installation.circuits.find((one) => one.way === "2");
     assert.equal(circuit.description, said);
