@@ -8,3 +8,4 @@ pub mod practice;
 pub mod questions;
 pub mod rig;
 pub mod site;
+pub mod stand_in;

@@ -94,6 +94,7 @@ impl Visit {
                 read_on: None,
                 stored_at: self.clock,
                 origin: Origin::Typed,
+                simulated: false,
                 read_by: Some(self.read_by.clone()),
                 entered_by: self.entered_by.clone(),
             },

@@ -3,6 +3,8 @@
 mod command;
 mod contract;
 
+use command::instrument::Source;
+
 use clap::{Parser, Subcommand};
 use std::net::SocketAddr;
 use std::path::PathBuf;
@@ -103,7 +105,7 @@ enum Command {
     Verify {
         /// The PDF or the job file
         file: PathBuf,
-        /// The firm's public key, PEM
+        /// The firm's public key, PEM; the word demonstration for what was made as demo or practice
         #[arg(long, value_name = "FIRM.pub")]
         key: PathBuf,
         /// The text of the square code on paper, to be compared with the file
@@ -132,9 +134,40 @@ enum Command {
         #[arg(long)]
         db: PathBuf,
     },
-    /// Print the JSON Schema of the job file
+    /// A simulated instrument: it sends readings to a run that it is joined to, a line of JSON each
+    #[command(
+        after_help = "The format is described in docs/FEED.md. A line of the script is a reading:\n  low_resistance 0.34 ohm L-E way 2 point Bench\n  insulation >999 megohm L-N 500V\nor a message as JSON. With --job, what the run of that job still wants is sent, as a sound\ninstallation would read; Enter sends the next, and the same again when it was not taken.\nEvery message says that it is simulated: only a demo or a practice job takes it."
+    )]
+    Instrument {
+        /// Address to listen on; loopback only
+        #[arg(long, value_name = "ADDRESS:PORT", default_value = "127.0.0.1:7672")]
+        listen: SocketAddr,
+        /// What it calls itself: the reference in the job's register
+        #[arg(long = "as", value_name = "REFERENCE", default_value = "SIM-1")]
+        reference: String,
+        /// Keep what is not answered in this file, also when it is switched off
+        #[arg(long, value_name = "FILE")]
+        memory: Option<PathBuf>,
+        /// Read the script from this file; - is standard input
+        #[arg(long, value_name = "FILE", default_value = "-", conflicts_with = "job")]
+        script: PathBuf,
+        /// Send what the run of this job file still wants
+        #[arg(long, value_name = "FILE")]
+        job: Option<PathBuf>,
+        /// With --job: from which the scatter follows
+        #[arg(long, value_name = "NUMBER", default_value_t = 1, requires = "job")]
+        seed: u64,
+        /// With --job: send the next by itself after so long, until one is not taken
+        #[arg(long, value_name = "MILLISECONDS", requires = "job")]
+        every: Option<u64>,
+    },
+    /// Print the JSON Schema of the job file, or of a message of an instrument
     #[cfg(feature = "schema")]
-    Schema,
+    Schema {
+        /// job or feed
+        #[arg(value_parser = ["job", "feed"], default_value = "job")]
+        of: String,
+    },
 }
 
 fn main() -> ExitCode {
@@ -158,8 +191,17 @@ fn main() -> ExitCode {
         Command::Verify { file, key, code } => {
             return finish_with(command::verify::verify(&file, &key, code.as_deref()));
         }
+        Command::Instrument { listen, reference, memory, script, job, seed, every } => {
+            let source = match job {
+                Some(file) => Source::Job { file, seed, every },
+                None => Source::Script(script),
+            };
+            command::instrument::run(listen, &reference, memory.as_deref(), &source)
+        }
         #[cfg(feature = "schema")]
-        Command::Schema => command::print(&proof_paper::job_file::schema()),
+        Command::Schema { of } if of == "feed" => command::print(&proof_core::reading::message::schema()),
+        #[cfg(feature = "schema")]
+        Command::Schema { .. } => command::print(&proof_paper::job_file::schema()),
     };
     match done {
         Ok(()) => ExitCode::SUCCESS,

@@ -69,6 +69,11 @@ pub fn draw(certificate: &Certificate, copy: Copy<'_>, attachments: Vec<Attachme
             (format!("Certificate {}", certificate.number), middle)
         }
     };
+    if let Some(mark) = job.made_as.mark() {
+        for page in &mut sheet.pages {
+            page.text((MARGIN, MARGIN - 24.0), 9.0, Weight::Bold, Ink::Draft, mark);
+        }
+    }
     sheet.feet(&left, &middle);
     let title = format!("{} {}", certificate.form.title(), certificate.number);
     let id = match copy {

@@ -2,8 +2,8 @@
 
 use data_encoding::BASE64;
 use proof_core::installation::{Circuit, Document, Documents, Media};
-use proof_core::job::Job;
 use proof_core::job::validity;
+use proof_core::job::{Job, MadeAs};
 use proof_core::site::{Event, EventKind};
 use proof_seal::{NotSealed, PublicKey, Seal};
 use proof_seal::{canonical_job, digest};
@@ -13,7 +13,7 @@ use std::collections::BTreeMap;
 /// What the file says it is.
 pub const FORMAT: &str = "proof-job";
 /// Newest version of the format: what it can say beyond the first is in [`version_of`].
-pub const VERSION: u32 = 2;
+pub const VERSION: u32 = 3;
 /// Most bytes of a job file: about ten times a job of 100 circuits and 3,000 readings.
 pub const MOST_BYTES: usize = 32 * 1024 * 1024;
 
@@ -24,7 +24,7 @@ pub const MOST_BYTES: usize = 32 * 1024 * 1024;
 pub struct JobFile {
     /// `proof-job`.
     pub format: String,
-    /// Version of the format: 1, or 2 where the job says what version 1 cannot.
+    /// Version of the format: 1, or 2 or 3 where the job says what those before cannot.
     pub version: u32,
     /// The job.
     pub job: Job,
@@ -65,7 +65,7 @@ pub enum NotAJob {
     Version(u64),
     /// It says what its version cannot.
     #[error(
-        "the file is of version {given} and says what only version {wanted} can: a circuit without a neutral, or the insulation of a cable"
+        "the file is of version {given} and says what only version {wanted} can: a circuit without a neutral, the insulation of a cable (2), a job made as demo or practice (3)"
     )]
     Beyond {
         /// The version that it names.
@@ -82,9 +82,12 @@ pub enum NotAJob {
 }
 
 /// The version that a job is written in: the first, unless it says what that cannot (a circuit
-/// without a neutral, the insulation of a cable, a judgement bound to numbers). Version 1 is read for
-/// ever.
+/// without a neutral, the insulation of a cable, a judgement bound to numbers: 2; made as demo or practice: 3).
+/// Version 1 is read for ever.
 pub fn version_of(job: &Job) -> u32 {
+    if !job.made_as.is_work() || job.readings.iter().any(|reading| reading.context.simulated) {
+        return 3;
+    }
     let says_more = |circuit: &Circuit| !circuit.has_neutral() || circuit.cable.insulation.is_some();
     let binds = |event: &Event| matches!(event.kind, EventKind::Judged { bound: Some(_), .. });
     if job.installation.circuits.iter().any(says_more) || job.events.iter().any(binds) { 2 } else { 1 }
@@ -224,6 +227,9 @@ pub fn verify(bytes: &[u8], key: &PublicKey) -> Result<Seal, NotSealed> {
     }
     // Each document is the one whose digest was sealed with the job.
     let named: Naming = serde_json::from_str(job).map_err(|_| altered())?;
+    if named.made_as.is_work() == seal.statement.demonstration {
+        return Err(altered());
+    }
     let documents: BTreeMap<String, String> = serde_json::from_str(held).map_err(|_| altered())?;
     let same = serde_json::to_string(&documents).is_ok_and(|again| again == held);
     if !same || unpacked(&named.installation.documents, &documents).is_err() {
@@ -236,6 +242,8 @@ pub fn verify(bytes: &[u8], key: &PublicKey) -> Result<Seal, NotSealed> {
 #[derive(Deserialize)]
 struct Naming {
     installation: NamingInstallation,
+    #[serde(default)]
+    made_as: MadeAs,
 }
 
 #[derive(Deserialize)]
@@ -321,7 +329,7 @@ mod tests {
         for cut in [1, 10, good.len() / 2, good.len() - 3] {
             assert!(refused(&good[..cut]).contains("not a whole job file"), "{cut}");
         }
-        assert!(refused(&good.replacen("\"version\": 1", "\"version\": 3", 1)).contains("newer"));
+        assert!(refused(&good.replacen("\"version\": 1", "\"version\": 4", 1)).contains("newer"));
         assert!(refused(&good.replacen("proof-job", "other", 1)).contains("other"));
         assert!(refused(&good.replacen("\"title\"", "\"titel\"", 1)).contains("titel"));
         assert!(refused(&good.replacen("\"reference\": \"G-101\"", "\"reference\": 7", 1)).contains("string"));

@@ -64,6 +64,7 @@ pub fn papers(
         certificate_sha256: issued.digest.clone(),
         job_sha256: issued.job_digest.clone(),
         key: key.public().fingerprint(),
+        demonstration: !certificate.job.made_as.is_work(),
     };
     let seal = Seal::new(statement, key);
     let job_file = job_file::write_sealed(&certificate.job, documents, &seal)?;

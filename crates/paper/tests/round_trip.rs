@@ -140,6 +140,7 @@ fn deed(job: &Job, chance: &mut Chance) -> Deed {
                 paper_on: if paper { "2026-10-05".into() } else { String::new() },
                 unsteady: chance.yes(),
                 nulled: chance.yes(),
+                ..With::default()
             };
             Deed::Read(Figure {
                 step: chance.one(&steps).clone(),

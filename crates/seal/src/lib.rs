@@ -18,9 +18,14 @@ use ed25519_dalek::pkcs8::{DecodePrivateKey, DecodePublicKey, EncodePrivateKey, 
 use ed25519_dalek::{Signature, Signer, SigningKey, Verifier, VerifyingKey};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
+use sha2::{Digest, Sha256};
 
 /// First line of every statement.
 pub const STATEMENT: &str = "proof statement 1";
+
+/// First word of the line of a square code; of one that is worth nothing.
+const CODE: &str = "PROOF1";
+const CODE_OF_DEMONSTRATION: &str = "PROOF1-DEMONSTRATION";
 
 /// Letters of the short code: no 0, 1, I or O, which are mistaken on paper.
 const SHORT: &str = "23456789ABCDEFGHJKLMNPQRSTUVWXYZ";
@@ -37,6 +42,9 @@ pub enum NotSealed {
     /// Signed by another key.
     #[error("the signature is not of this key ({0}): it is another firm's, or something was altered")]
     NotOfThisKey(String),
+    /// The demonstration key over what is said to be work, or another key over a demonstration.
+    #[error("the demonstration key signs demonstrations and nothing else: this says otherwise")]
+    Demonstration,
     /// It says another digest.
     #[error("{0} was altered: its digest is not the one that was signed")]
     Altered(&'static str),
@@ -53,7 +61,17 @@ pub struct FirmKey(SigningKey);
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct PublicKey(VerifyingKey);
 
+/// What the demonstration key grows from: published on purpose.
+const DEMONSTRATION: &[u8] =
+    b"The demonstration key of Proof: its secret is published, what it signs is worth nothing.";
+
 impl FirmKey {
+    /// The key that seals jobs made as demo or practice, the same everywhere: anybody can sign with it, and no work is
+    /// ever signed with it.
+    pub fn demonstration() -> Self {
+        Self::from_seed(&Sha256::digest(DEMONSTRATION).into())
+    }
+
     /// The key that grows from 32 random bytes.
     pub fn from_seed(seed: &[u8; 32]) -> Self {
         Self(SigningKey::from_bytes(seed))
@@ -114,6 +132,11 @@ impl PublicKey {
         self.0.to_public_key_pem(LineEnding::LF).map_err(|_| NotSealed::NoKey)
     }
 
+    /// Whether it is the demonstration key, whose secret is published.
+    pub fn is_demonstration(&self) -> bool {
+        *self == FirmKey::demonstration().public()
+    }
+
     /// Its 32 bytes, as RFC 8032 has them.
     pub fn bytes(&self) -> &[u8; 32] {
         self.0.as_bytes()
@@ -157,13 +180,17 @@ pub struct Statement {
     pub job_sha256: String,
     /// Fingerprint of the key.
     pub key: String,
+    /// It is of a job made as demo or practice: signed with the demonstration key, worth nothing.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub demonstration: bool,
 }
 
 impl Statement {
     /// The text that is signed.
     pub fn text(&self) -> String {
+        let worth = if self.demonstration { "demonstration, worth nothing as a record\n" } else { "" };
         format!(
-            "{STATEMENT}\nnumber {}\nissued {}\nreplaces {}\ncertificate {}\njob {}\nkey {}\n",
+            "{STATEMENT}\nnumber {}\nissued {}\nreplaces {}\ncertificate {}\njob {}\nkey {}\n{worth}",
             self.number, self.issued_at, self.replaces, self.certificate_sha256, self.job_sha256, self.key
         )
     }
@@ -214,6 +241,9 @@ impl Seal {
     /// # Errors
     /// [`NotSealed`] with what is wrong.
     pub fn verify(&self, key: &PublicKey) -> Result<(), NotSealed> {
+        if self.statement.demonstration != key.is_demonstration() {
+            return Err(NotSealed::Demonstration);
+        }
         key.verify(self.statement.text().as_bytes(), &self.signature)
     }
 
@@ -221,7 +251,7 @@ impl Seal {
     pub fn code(&self) -> String {
         let s = &self.statement;
         [
-            "PROOF1",
+            if s.demonstration { CODE_OF_DEMONSTRATION } else { CODE },
             &s.number,
             &s.issued_at.to_string(),
             &s.replaces,
@@ -240,7 +270,9 @@ impl Seal {
     pub fn from_code(code: &str) -> Result<Self, NotSealed> {
         let unreadable = || NotSealed::Unreadable("this is not the text of a certificate's code (PROOF1|…)".into());
         let parts: Vec<&str> = code.trim().split('|').collect();
-        let ["PROOF1", number, issued_at, replaces, certificate, job, key, signature] = parts[..] else {
+        let [head @ (CODE | CODE_OF_DEMONSTRATION), number, issued_at, replaces, certificate, job, key, signature] =
+            parts[..]
+        else {
             return Err(unreadable());
         };
         if !key.is_ascii() || key.len() != 32 {
@@ -254,6 +286,7 @@ impl Seal {
                 certificate_sha256: certificate.to_owned(),
                 job_sha256: job.to_owned(),
                 key: (0..8).map(|four| &key[four * 4..four * 4 + 4]).collect::<Vec<_>>().join(" "),
+                demonstration: head == CODE_OF_DEMONSTRATION,
             },
             signature: signature.to_owned(),
         })

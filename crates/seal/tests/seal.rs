@@ -16,6 +16,7 @@ fn seal() -> Seal {
         certificate_sha256: digest(b"certificate"),
         job_sha256: digest(b"job"),
         key: key().public().fingerprint(),
+        demonstration: false,
     };
     Seal::new(statement, &key())
 }

@@ -93,12 +93,17 @@ fn draft(
     now: Timestamp,
 ) -> Result<Drafted> {
     let job = read_job(transaction, &store.registers, job)?.job;
-    let in_use = in_use(transaction)?.ok_or_else(|| StoreError::from(Refused::NoKey))?;
-    if in_use.public() != key.public() {
-        return Err(Refused::KeyReplaced.into());
+    if job.made_as.is_work() == key.public().is_demonstration() {
+        return Err(Refused::NotForDemonstration.into());
     }
-    if !put_away(transaction)? {
-        return Err(Refused::KeyNotExported.into());
+    if job.made_as.is_work() {
+        let in_use = in_use(transaction)?.ok_or_else(|| StoreError::from(Refused::NoKey))?;
+        if in_use.public() != key.public() {
+            return Err(Refused::KeyReplaced.into());
+        }
+        if !put_away(transaction)? {
+            return Err(Refused::KeyNotExported.into());
+        }
     }
     let id = job.id.to_string();
     let count: i64 =

@@ -34,6 +34,9 @@ fn at_revision(connection: &Connection, id: Uuid, revision: i64) -> Result<Optio
 /// Puts a description in the place of the one that stands, which is kept for who is editing it.
 fn put(transaction: &Transaction<'_>, before: &Job, job: &Job, revision: i64) -> Result<i64> {
     refuse_losing_readings(transaction, before, job)?;
+    if before.made_as != job.made_as {
+        return Err(Refused::MadeAs.into());
+    }
     let id = job.id.to_string();
     let taken = transaction
         .prepare_cached("SELECT 1 FROM jobs WHERE reference = ?1 AND id <> ?2")?

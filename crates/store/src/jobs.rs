@@ -253,6 +253,7 @@ impl Store {
             reference: job.reference.clone(),
             title: job.title.clone(),
             created_at: job.created_at,
+            made_as: job.made_as,
             firm: job.firm.clone(),
             people: job.people.clone(),
             instruments: job.instruments.clone(),

@@ -8,6 +8,7 @@ mod certificates;
 mod chain;
 mod documents;
 mod edit;
+mod feeds;
 mod jobs;
 mod keys;
 mod overlay;
@@ -23,6 +24,7 @@ mod taking;
 pub use certificates::{Asked, CertificateRow, Papers, Status};
 pub use chain::{Altered, Wrong};
 pub use edit::Edit;
+pub use feeds::{Became, CameIn, Feed, Received};
 pub use jobs::{JobHead, JobRow};
 pub use keys::{KeyEvent, PlainCopy};
 pub use practice::{MOST_ACTS, Practice};
@@ -120,11 +122,12 @@ fn migrations() -> Migrations<'static> {
         }),
         M::up(include_str!("../migrations/0012_locked_keys.sql")),
         M::up(include_str!("../migrations/0013_practice.sql")),
+        M::up(include_str!("../migrations/0014_feed.sql")),
     ])
 }
 
 /// How many there are.
-const MIGRATIONS: usize = 13;
+const MIGRATIONS: usize = 14;
 
 /// What a client sends: the id that it made, and a digest of what it says.
 #[derive(Debug, Clone, PartialEq, Eq)]

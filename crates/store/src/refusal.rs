@@ -62,6 +62,12 @@ pub enum Refused {
     /// Another key than the one that was opened.
     #[error("the firm's key was replaced meanwhile: load the page again")]
     KeyReplaced,
+    /// The demonstration key for work, or another for a demonstration.
+    #[error("the demonstration key signs jobs made as demo or practice, and nothing else signs those")]
+    NotForDemonstration,
+    /// What a job was made as.
+    #[error("what a job was made as stays so: begin another")]
+    MadeAs,
     /// Why a key is replaced.
     #[error("say why the key is replaced: it goes on record")]
     KeyReplacementUnsaid,
@@ -74,6 +80,9 @@ pub enum Refused {
     /// The papers could not be drawn.
     #[error("{0}")]
     PapersNotDrawn(String),
+    /// The instrument is another job's.
+    #[error("the instrument at {0} is joined to job {1}: leave it there first")]
+    FeedTaken(String, String),
     /// An exercise without end.
     #[error("an exercise takes {} acts: hand it in, and begin another", crate::MOST_ACTS)]
     TooManyActs,

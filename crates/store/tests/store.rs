@@ -45,6 +45,7 @@ fn sealed(
         certificate_sha256: issued.digest.clone(),
         job_sha256: issued.job_digest.clone(),
         key: key.public().fingerprint(),
+        demonstration: false,
     };
     Ok(Papers { seal: Seal::new(statement, key), pdf: b"%PDF".to_vec(), job_file: b"{}".to_vec() })
 }

@@ -42,6 +42,8 @@ pub(crate) struct JobFrame {
     pub reference: String,
     /// Title.
     pub title: String,
+    /// What stands on every page of a job that was not made as work.
+    pub mark: Option<&'static str>,
     /// Its boards.
     pub bands: Vec<Band>,
     /// Sent beside a changed part, to take the place of the bands on the page.
@@ -176,8 +178,14 @@ impl Frame {
                 }
             })
             .collect();
-        let frame =
-            JobFrame { id: job.id, reference: job.reference.clone(), title: job.title.clone(), bands, swapped: false };
+        let frame = JobFrame {
+            id: job.id,
+            reference: job.reference.clone(),
+            title: job.title.clone(),
+            mark: job.made_as.mark(),
+            bands,
+            swapped: false,
+        };
         Self { title: format!("{title} · {}", job.reference), here: Some(here), job: Some(frame) }
     }
 }

@@ -43,6 +43,8 @@ pub(crate) enum Stand {
     Locked,
     /// Open until the program stops.
     Open,
+    /// None of the firm's: the demonstration key, of a job made as demo or practice.
+    Demonstration,
 }
 
 /// How a key stands.

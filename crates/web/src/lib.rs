@@ -6,6 +6,7 @@
 mod assets;
 mod draw;
 mod error;
+mod feed;
 mod forms;
 mod frame;
 mod guard;
@@ -35,13 +36,20 @@ pub struct Shared {
     pub store: Store,
     held: held::Held,
     benches: pages::bench::Benches,
+    feeds: feed::Feeds,
     altered: Arc<OnceLock<Vec<String>>>,
 }
 
 impl Shared {
     /// Over a database; the signing key is closed.
     pub fn new(store: Store) -> Self {
-        Self { store, held: held::Held::default(), benches: pages::bench::Benches::default(), altered: Arc::default() }
+        Self {
+            store,
+            held: held::Held::default(),
+            benches: pages::bench::Benches::default(),
+            feeds: feed::Feeds::default(),
+            altered: Arc::default(),
+        }
     }
 
     /// Looks for rows that were altered past the program, beside the pages: what is found is logged, and stands on the
@@ -71,6 +79,7 @@ pub async fn serve(listener: TcpListener, store: Store) -> std::io::Result<()> {
     tracing::info!(%address, "serving");
     let shared = Shared::new(store);
     shared.look_for_altered();
+    shared.feeds.resume(&shared.store);
     HttpServer::new(move || application(shared.clone(), address.port()))
         .workers(2)
         .shutdown_timeout(SHUTDOWN_S)

@@ -19,7 +19,7 @@ use proof_core::installation::{
     Accessory, Board, Bond, Carried, Circuit, Decided, Decision, Feed, Installation, Lines, MainSwitch, Nature, Party,
     PointId, Supply, shorthand,
 };
-use proof_core::job::{Job, Kept};
+use proof_core::job::{Job, Kept, MadeAs};
 use proof_core::network::description::{Fault, SegmentName};
 use proof_core::quantity::{Amps, Celsius, Metres, Ohms, SquareMillimetres};
 use proof_core::reading::Stage;
@@ -82,6 +82,7 @@ fn job(plan: &Plan) -> Job {
         reference: plan.reference.into(),
         title: plan.title.into(),
         created_at: time(plan.begun),
+        made_as: MadeAs::Work,
         firm: firm(),
         people: people(),
         instruments: instruments(),

@@ -1,6 +1,7 @@
 //! One file a family of commands: load, do, print. A problem is one line and exit code 2.
 
 pub(crate) mod check;
+pub(crate) mod instrument;
 pub(crate) mod jobs;
 pub(crate) mod keeping;
 pub(crate) mod serve;

@@ -5,6 +5,7 @@ use jiff::Timestamp;
 use proof_bench::demo;
 use proof_core::certificate::{Form, Role, Signature};
 use proof_core::installation::{Document, Documents};
+use proof_core::job::{Job, MadeAs};
 use proof_paper::sealed;
 use proof_seal::{FirmKey, KeptKey, LockedKey};
 use proof_store::{Asked, Papers, Store};
@@ -47,7 +48,7 @@ pub(crate) fn fill(store: &Store) -> Result<(), Problem> {
     for instrument in demo::instruments() {
         store.save_instrument(&instrument)?;
     }
-    let jobs = demo::jobs();
+    let jobs: Vec<Job> = demo::jobs().into_iter().map(|job| Job { made_as: MadeAs::Demo, ..job }).collect();
     for job in &jobs {
         store.create_job(job)?;
     }
@@ -77,17 +78,23 @@ pub(crate) fn fill(store: &Store) -> Result<(), Problem> {
     store.use_key(&KeptKey::Locked(LockedKey::new(&key, DEMO_PASSPHRASE)?), "made", by, "", at)?;
     store.key_exported(by, at)?;
     let asked = Asked { form: Form::Installation, signatures, because: String::new() };
-    store.issue_certificate(finished.id, asked, &key, at, |certificate, issued, documents, key| {
-        sealed::papers(certificate, issued, documents, key).map(|made| Papers {
-            seal: made.seal,
-            pdf: made.pdf,
-            job_file: made.job_file,
-        })
-    })??;
+    store.issue_certificate(
+        finished.id,
+        asked,
+        &FirmKey::demonstration(),
+        at,
+        |certificate, issued, documents, key| {
+            sealed::papers(certificate, issued, documents, key).map(|made| Papers {
+                seal: made.seal,
+                pdf: made.pdf,
+                job_file: made.job_file,
+            })
+        },
+    )??;
     Ok(())
 }
 
-fn bind(listen: SocketAddr) -> Result<TcpListener, Problem> {
+pub(super) fn bind(listen: SocketAddr) -> Result<TcpListener, Problem> {
     if !listen.ip().is_loopback() {
         return Err(Problem(format!(
             "--listen {listen}: only this machine (127.0.0.1 or [::1]) is allowed until there are accounts: anybody who reaches the pages could enter readings and sign"

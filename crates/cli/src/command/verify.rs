@@ -2,11 +2,14 @@
 
 use super::{Problem, print};
 use proof_paper::sealed;
-use proof_seal::{NotSealed, PublicKey, Seal};
+use proof_seal::{FirmKey, NotSealed, PublicKey, Seal};
 use std::path::Path;
 
 /// A document is at most this long: many times a certificate of 1,000 circuits.
 const MOST_BYTES: u64 = 128 * 1024 * 1024;
+
+/// Stands for the demonstration key, where a file of a firm's key is asked for.
+const DEMONSTRATION: &str = "demonstration";
 
 fn bytes_of(path: &Path) -> Result<Vec<u8>, Problem> {
     use std::io::Read;
@@ -18,8 +21,12 @@ fn bytes_of(path: &Path) -> Result<Vec<u8>, Problem> {
 
 /// Prints what it is, or what is wrong; whether it is the one.
 pub(crate) fn verify(file: &Path, key: &Path, code: Option<&str>) -> Result<bool, Problem> {
-    let pem = String::from_utf8(bytes_of(key)?).map_err(|_| Problem(format!("{}: no PEM", key.display())))?;
-    let public = PublicKey::from_pem(&pem).map_err(|error| Problem(format!("{}: {error}", key.display())))?;
+    let public = if key.as_os_str() == DEMONSTRATION {
+        FirmKey::demonstration().public()
+    } else {
+        let pem = String::from_utf8(bytes_of(key)?).map_err(|_| Problem(format!("{}: no PEM", key.display())))?;
+        PublicKey::from_pem(&pem).map_err(|error| Problem(format!("{}: {error}", key.display())))?
+    };
     let bytes = bytes_of(file)?;
     let told = |why: &NotSealed| print(&format!("NOT VERIFIED {}: {why}\n", file.display())).map(|()| false);
     let seal = match sealed::verify(&bytes, &public) {
@@ -35,8 +42,9 @@ pub(crate) fn verify(file: &Path, key: &Path, code: Option<&str>) -> Result<bool
     }
     let s = &seal.statement;
     let replaces = if s.replaces.is_empty() { String::new() } else { format!(", replaces {}", s.replaces) };
+    let worth = if s.demonstration { "DEMONSTRATION: worth nothing as a record.\n" } else { "" };
     print(&format!(
-        "VERIFIED {}\ncertificate {}, issued {}{replaces}\nshort code {}\nkey {}\nWhether it was replaced since, only the firm knows.\n",
+        "VERIFIED {}\n{worth}certificate {}, issued {}{replaces}\nshort code {}\nkey {}\nWhether it was replaced since, only the firm knows.\n",
         file.display(),
         s.number,
         s.issued_at,

@@ -1,9 +1,11 @@
 //! A whole job: what is described, what was read, what happened.
 
 mod kept;
+mod made_as;
 pub mod validity;
 
 pub use kept::Kept;
+pub use made_as::MadeAs;
 
 use crate::installation::{Firm, Installation, Person};
 use crate::instrument::{Instrument, SeriesOrder};
@@ -28,6 +30,9 @@ pub struct Job {
     pub title: String,
     /// When it was begun.
     pub created_at: Timestamp,
+    /// What it was made as, once and for all.
+    #[serde(default, skip_serializing_if = "MadeAs::is_work")]
+    pub made_as: MadeAs,
     /// The firm.
     pub firm: Firm,
     /// People named in it.

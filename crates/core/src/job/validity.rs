@@ -49,6 +49,14 @@ pub fn job(job: &Job) -> Vec<String> {
     }
     problems.extend(installation(&job.installation));
     problems.extend(job.readings.iter().filter_map(|one| reading(&job.installation, one)));
+    if job.made_as.is_work()
+        && let Some(simulated) = job.readings.iter().find(|one| one.context.simulated)
+    {
+        problems.push(format!(
+            "reading {}: it is simulated, and belongs only in a job made as demo or practice",
+            simulated.id
+        ));
+    }
     problems
 }
 

@@ -8,6 +8,7 @@ mod highest;
 mod key;
 pub mod keys;
 mod memo;
+pub mod message;
 mod settled;
 mod step;
 mod value;
@@ -62,6 +63,13 @@ pub enum Origin {
     Import,
 }
 
+impl Origin {
+    /// Whether it was taken down where and when it was read.
+    pub const fn is_on_site(self) -> bool {
+        matches!(self, Self::Typed | Self::Instrument)
+    }
+}
+
 /// The circumstances of a reading.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
@@ -96,6 +104,9 @@ pub struct Context {
     /// How it came in.
     #[serde(default)]
     pub origin: Origin,
+    /// Made by a simulation: it stands only in a job that was made as demo or practice.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub simulated: bool,
     /// Who held the probes.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub read_by: Option<String>,
@@ -123,6 +134,7 @@ impl Context {
             read_on: None,
             stored_at,
             origin: Origin::Paper,
+            simulated: false,
             read_by: None,
             entered_by: entered_by.to_owned(),
         }

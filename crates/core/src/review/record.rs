@@ -5,7 +5,7 @@ use crate::instrument::{CheckOf, Distrust, distrust};
 use crate::job::TakenBy;
 use crate::plan::reach::inside_board;
 use crate::plan::sequence::steps_kept;
-use crate::reading::{LeadNull, Origin, Reading, Settled, Test};
+use crate::reading::{LeadNull, Reading, Settled, Test};
 use crate::review::{Finding, Reason, Reviewed, Severity, Where};
 use crate::site::{BoardState, EventKind, Replay, Site, Wanted, breaches, found_wrong, taken_on};
 use jiff::Timestamp;
@@ -53,7 +53,7 @@ fn instruments(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec
         let circuit = reading.key.subject.circuit();
         let place = || circuit.map_or_else(|| Where::Origin(String::new()), |id| Where::Circuit(id, None));
         let low_ohm = range_of(reading.key.test) == Some(CheckOf::Continuity) && reading.value.number().is_some();
-        if low_ohm && reading.context.origin == Origin::Typed && reading.context.null == LeadNull::Unknown {
+        if low_ohm && reading.context.origin.is_on_site() && reading.context.null == LeadNull::Unknown {
             let about = || {
                 circuit.and_then(|id| reviewed.installation.circuit(id)).map_or_else(
                     || "Earthing and bonding".to_owned(),
@@ -118,7 +118,7 @@ fn order(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec<Findi
     let mut replay = Replay::of(reviewed.events);
     let mut found: Vec<(Misplaced, usize)> = Vec::new();
     let mut known: FxHashMap<Misplaced, usize> = FxHashMap::default();
-    let on_site = |reading: &&Reading| matches!(reading.context.origin, Origin::Typed | Origin::Instrument);
+    let on_site = |reading: &&Reading| reading.context.origin.is_on_site();
     let mut taken: Vec<(Timestamp, &Reading)> =
         settled.standing().filter(on_site).filter_map(|reading| Some((reading.context.taken_at?, reading))).collect();
     taken.sort_by_key(|(at, _)| *at);

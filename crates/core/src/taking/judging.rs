@@ -4,7 +4,6 @@ use super::refusal::Wanting;
 use super::{Hand, Refusal, Taken};
 use crate::installation::validity::{LONGEST_LINE, LONGEST_TEXT};
 use crate::job::Job;
-use crate::reading::Origin;
 use crate::review::{review, without_instrument};
 use crate::site::EventKind;
 use crate::text;
@@ -33,7 +32,7 @@ pub(super) fn take_back(job: &Job, reading: Uuid, hand: &Hand) -> Result<Taken, 
         return Err(Refusal::Nobody);
     }
     let settled = job.settled();
-    let last = job.readings.last().filter(|last| last.context.origin == Origin::Typed && last.id == reading);
+    let last = job.readings.last().filter(|last| last.context.origin.is_on_site() && last.id == reading);
     let stands = last.and_then(|last| settled.of(&last.key)).is_some_and(|stands| stands.id == reading);
     if !stands {
         return Err(Refusal::NotLast);

@@ -8,11 +8,13 @@
 //! which the client made: sent twice, it makes the same.
 
 mod act;
+mod at_hand;
 mod judging;
 mod on_site;
 mod paper;
 pub mod paper_row;
 mod reading;
+mod received;
 mod refusal;
 mod series;
 mod sheet;
@@ -21,8 +23,10 @@ mod withdraw;
 mod ze;
 
 pub use act::{Act, Card};
+pub use at_hand::Runs;
 pub use on_site::{Beginning, Energising, Isolating, Leaving, Powering};
 pub use reading::{Figure, With, leads_said};
+pub use received::{Joined, NotHere, receive};
 pub use refusal::{NotZe, Refusal};
 pub use series::Series;
 pub use sheet::{Sheet, SheetCell, SheetStep, over_range, steps_of};

@@ -34,6 +34,10 @@ pub struct With {
     pub unsteady: bool,
     /// The leads in use are said to be nulled.
     pub nulled: bool,
+    /// An instrument sent it.
+    pub received: bool,
+    /// A simulation made it.
+    pub simulated: bool,
 }
 
 /// A figure typed for a step.
@@ -174,7 +178,12 @@ pub(super) fn made(job: &Job, figure: &Figure, hand: &Hand, id: Uuid) -> Result<
             taken_at: (!with.paper).then_some(hand.at),
             read_on: paper::day(with, hand)?,
             stored_at: hand.at,
-            origin: if with.paper { Origin::Paper } else { Origin::Typed },
+            origin: match with {
+                With { paper: true, .. } => Origin::Paper,
+                With { received: true, .. } => Origin::Instrument,
+                _ => Origin::Typed,
+            },
+            simulated: with.simulated,
             read_by: (!read_by.is_empty()).then_some(read_by),
             entered_by,
         },

@@ -256,6 +256,9 @@ pub enum Refusal {
     /// No such instrument, or nothing to say it of.
     #[error("Choose an instrument of the register; nothing was stored.")]
     NoSuchInstrument,
+    /// An instrument's reading does not fit the card at hand.
+    #[error("{0}")]
+    NotHere(#[from] super::NotHere),
     /// It is not the last entry any more.
     #[error("That is not the last entry any more: strike it out on the page of its circuit.")]
     NotLast,

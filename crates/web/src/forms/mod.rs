@@ -204,6 +204,7 @@ impl Fields {
             paper_on: self.trimmed("paper_on").to_owned(),
             unsteady: self.ticked("unsteady"),
             nulled: self.ticked("nulled"),
+            ..With::default()
         }
     }
 

@@ -24,6 +24,7 @@ use proof_core::job::Job;
 use proof_core::review::{Finding, findings_of};
 use proof_paper::certificate::{Copy, pdf as drawn_pdf};
 use proof_paper::{calendar, sealed, table};
+use proof_seal::FirmKey;
 use proof_store::{Asked, CertificateRow, Papers, Refused, Status, Store};
 use uuid::Uuid;
 
@@ -129,9 +130,16 @@ async fn drawn(shared: Data<Shared>, id: Uuid, f: Fields, problem: String, statu
         problem,
         next_inspection: next.strftime("%-d %B %Y").to_string(),
         forms: forms(job),
-        stand: key.as_ref().map_or(Stand::Locked, |key| stand(&shared, key)),
-        key: key.map(|key| key.public().fingerprint()),
-        put_away,
+        stand: match &key {
+            _ if !job.made_as.is_work() => Stand::Demonstration,
+            key => key.as_ref().map_or(Stand::Locked, |key| stand(&shared, key)),
+        },
+        put_away: put_away || !job.made_as.is_work(),
+        key: if job.made_as.is_work() {
+            key.map(|key| key.public().fingerprint())
+        } else {
+            Some(FirmKey::demonstration().public().fingerprint())
+        },
         pad: (SIGNATURE_WIDTH, SIGNATURE_HEIGHT),
         f,
         job: job.id,
@@ -203,6 +211,24 @@ fn signatures(f: &mut Fields, people: &[Person], now: Timestamp) -> Vec<Signatur
     signatures
 }
 
+/// The key that a job is sealed with: the firm's, opened; of one made as demo or practice, the demonstration key.
+async fn key_for(
+    shared: &Data<Shared>,
+    job: &Job,
+    f: &mut Fields,
+    by: &str,
+) -> Result<Result<FirmKey, (String, StatusCode)>, WebError> {
+    if !job.made_as.is_work() {
+        return Ok(Ok(FirmKey::demonstration()));
+    }
+    let store = shared.store.clone();
+    let Some(kept) = blocking(move || Ok(store.firm_key()?)).await? else {
+        return Ok(Err((format!("Not issued: {}.", Refused::NoKey), StatusCode::CONFLICT)));
+    };
+    let opened = held::opened(shared, f, kept, by).await?;
+    Ok(opened.ok_or_else(|| ("Not issued: see what is marked.".to_owned(), StatusCode::UNPROCESSABLE_ENTITY)))
+}
+
 pub(crate) async fn issue(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) -> Handled {
     let id = path.into_inner();
     let now = Timestamp::now();
@@ -225,15 +251,10 @@ pub(crate) async fn issue(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields)
     if findings_of(&job.job).iter().any(|one| one.blocks() && asked.form.waits_for(&job.job, one)) {
         return drawn(shared, id, f, BLOCKED.to_owned(), StatusCode::CONFLICT).await;
     }
-    let store = shared.store.clone();
-    let kept = blocking(move || Ok(store.firm_key()?)).await?;
-    let Some(kept) = kept else {
-        return drawn(shared, id, f, format!("Not issued: {}.", Refused::NoKey), StatusCode::CONFLICT).await;
-    };
     let by = asked.signatures.first().map(|signature| signature.name.clone()).unwrap_or_default();
-    let Some(key) = held::opened(&shared, &mut f, kept, &by).await? else {
-        let problem = "Not issued: see what is marked.".into();
-        return drawn(shared, id, f, problem, StatusCode::UNPROCESSABLE_ENTITY).await;
+    let key = match key_for(&shared, &job.job, &mut f, &by).await? {
+        Ok(key) => key,
+        Err((problem, status)) => return drawn(shared, id, f, problem, status).await,
     };
     let done = once_heavily(&shared, &f, move |store| {
         Ok(store.issue_certificate(id, asked, &key, now, |certificate, issued, documents, key| {

@@ -13,7 +13,7 @@ use askama::Template;
 use jiff::Timestamp;
 use proof_core::installation::validity;
 use proof_core::installation::{Board, Installation, Lines, Nature, Party, Supply};
-use proof_core::job::{Job, Kept};
+use proof_core::job::{Job, Kept, MadeAs};
 use proof_core::standard::inspection::Premises;
 use proof_core::standard::supply::EarthingSystem;
 use proof_store::JobRow;
@@ -130,6 +130,7 @@ fn described(f: &mut Fields) -> Option<Job> {
         reference,
         title,
         created_at: Timestamp::now(),
+        made_as: if f.ticked("practice") { MadeAs::Practice } else { MadeAs::Work },
         firm: proof_core::installation::Firm::default(),
         people: Vec::new(),
         instruments: Vec::new(),

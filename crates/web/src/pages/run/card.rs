@@ -15,7 +15,7 @@ use proof_core::plan::sequence::{board_steps, circuit_steps, origin_steps};
 use proof_core::plan::standing::stands_in;
 use proof_core::reading::highest;
 use proof_core::reading::is_low_ohm;
-use proof_core::reading::{Key, Origin, Place, Settled, Subject, Test, Value};
+use proof_core::reading::{Key, Place, Settled, Subject, Test, Value};
 use proof_core::reading::{Stage, Step};
 use proof_core::site::Leads;
 use proof_core::site::OpenItem;
@@ -404,7 +404,7 @@ pub(super) fn walk_of(job: &Job, circuit: &Circuit, stage: Stage) -> Vec<Step> {
 }
 
 pub(super) fn last_entry(job: &Job, settled: &Settled<'_>) -> Option<LastEntry> {
-    let last = job.readings.last().filter(|reading| reading.context.origin == Origin::Typed)?;
+    let last = job.readings.last().filter(|reading| reading.context.origin.is_on_site())?;
     let stands = settled.of(&last.key).is_some_and(|reading| reading.id == last.id);
     let circuit = named_circuit(job, last.key.subject.circuit());
     let place = last

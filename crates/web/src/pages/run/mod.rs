@@ -1,6 +1,7 @@
 //! The run: one card at a time, what to do now; made for one hand and a phone.
 
 mod card;
+pub(crate) mod feed;
 mod plan;
 mod today;
 mod view;
@@ -22,11 +23,11 @@ use proof_core::live::Live;
 use proof_core::plan::run::{Order, Planned, Run};
 use proof_core::quantity::Celsius;
 use proof_core::reading::{Place, Settled, Stage, Step, Test};
-use proof_core::taking::{Act, Card, Deed, Opened, Powering, Refusal, Walk};
+use proof_core::taking::{Act, Card, Deed, Opened, Powering, Refusal, Runs, Walk};
 use serde::Deserialize;
 use today::Hands;
 use uuid::Uuid;
-use view::{Drawn, after, order_of, respond};
+use view::{Drawn, order_of, respond};
 
 #[derive(Deserialize, Default)]
 pub(crate) struct Query {
@@ -237,8 +238,8 @@ fn step_of(job: &Job, order: Order, f: &Fields) -> Result<Planned, NoStep> {
 /// The reading after one, of the circuit or board that it is of.
 fn next_of(job: &Job, request: &HttpRequest, planned: &Planned) -> (Option<Uuid>, Option<String>) {
     let settled = job.settled();
-    let (run, live) = (Run::new(job, &settled, order_of(request)), Live::new(job, &settled, order_of(request)));
-    let next = after((&run, &live), planned);
+    let runs = Runs::of(job, &settled, order_of(request));
+    let next = runs.after(planned);
     next.map(|next| (next.of(), next.step.slug.clone())).unzip()
 }
 

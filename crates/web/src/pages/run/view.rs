@@ -4,9 +4,10 @@ use super::card::{
     CardShown, LastEntry, OneTime, Powering, Proving, Question, Searching, about, at_bench, ids, items, last_entry,
     made, named_circuit, pairs_left, question, running, searching, unread,
 };
+use super::feed::{self, Strip};
 use super::today::{self, Hands, Today};
 use crate::draw::{hook_up, switching};
-use crate::error::{Handled, html};
+use crate::error::{Handled, WebError, html};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
@@ -25,9 +26,10 @@ use proof_core::plan::hook_up::{HookUp, hook_up as hook_up_of, hook_up_alone};
 use proof_core::plan::run::{Need, Order, Planned, Run};
 use proof_core::plan::sequence::{at_power, proposed_place};
 use proof_core::reading::{Settled, Step, Test};
-use proof_core::review::{Finding, Kind, Severity, Where, failures, review};
+use proof_core::review::{Finding, Kind, Severity, Where, review};
 use proof_core::site::LOOKED_AT;
 use proof_core::standard::voltages::AT_POWER;
+use proof_core::taking::Runs;
 use uuid::Uuid;
 
 #[derive(Template)]
@@ -84,6 +86,8 @@ struct Work {
 struct RunPage {
     frame: Frame,
     work: String,
+    strip: String,
+    is_joined: bool,
 }
 
 pub(super) fn order_of(request: &HttpRequest) -> Order {
@@ -101,6 +105,10 @@ pub(super) struct Drawn {
     pub after: Option<Planned>,
     pub asked: Asked,
     pub problem: String,
+    /// What was said last came from an instrument: what comes after it is in hand.
+    pub after_last: bool,
+    /// The form of joining an instrument that was refused, and why.
+    pub joining: Option<(Fields, String)>,
     /// Who writes, as a form has just said it.
     pub hands: Option<Hands>,
     /// The card of the day was put off.
@@ -182,12 +190,6 @@ fn advice(job: &Job, settled: &Settled<'_>, planned: &Planned) -> String {
     place.into_iter().chain(range).collect::<Vec<_>>().join(" ")
 }
 
-/// Whether a finding keeps power away that fails its limit.
-fn barred(findings: &[Finding]) -> bool {
-    let bars = |finding: &Finding| finding.severity == Severity::Fails && finding.bars_energising && finding.blocks();
-    findings.iter().any(bars)
-}
-
 /// What is left when every reading is in: a line a place, in the order of the review.
 fn rest(job: &Job, findings: Vec<Finding>) -> Vec<ToDo> {
     places(job.id, findings.into_iter().filter(Finding::blocks))
@@ -212,11 +214,6 @@ fn pairs(job: &Job, run: &Run<'_>, planned: &Planned, drawn: &Drawn) -> Vec<(Str
         (pair, chosen)
     };
     pairs_left(run, planned).into_iter().map(chosen).collect()
-}
-
-/// The dead tests are in, everything is back, and nothing that was read keeps power away.
-fn is_at_power(run: &Run<'_>, findings: &[Finding]) -> bool {
-    run.left().next().is_none() && run.open().is_empty() && !barred(findings) && !run.planned.is_empty()
 }
 
 /// Readings that are left, and how many there are, of the run in hand.
@@ -280,38 +277,23 @@ fn given_or_remembered(request: &HttpRequest, drawn: &Drawn, field: &str, cookie
     }
 }
 
-/// A planned reading by name, dead or at power.
-fn named<'b>((run, live): (&'b Run<'_>, &'b Live<'_>), of: Uuid, slug: &str) -> Option<&'b Planned> {
-    run.find(of, slug).or_else(|| live.find(of, slug))
-}
-
-/// What comes after a reading: of the dead ones another dead one, of the live ones another live one.
-pub(super) fn after<'b>((run, live): (&'b Run<'_>, &'b Live<'_>), taken: &Planned) -> Option<&'b Planned> {
-    if taken.step.stage.is_dead() { run.after(taken) } else { live.after(taken) }
-}
-
-/// What is asked for by name; else the dead tests first, then what is left at power.
-fn in_hand<'b>(both: (&'b Run<'_>, &'b Live<'_>), drawn: &Drawn, at_power: bool) -> Option<&'b Planned> {
-    let by_name = drawn.of.zip(drawn.at.as_deref()).and_then(|(of, slug)| named(both, of, slug));
-    let after = drawn.after.as_ref().and_then(|taken| after(both, taken));
-    by_name.or(after).or_else(|| both.0.left().next()).or_else(|| both.1.left().next().filter(|_| at_power))
-}
-
 pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handled {
     let settled = job.settled();
     let order = order_of(request);
-    let (run, live) = (Run::new(job, &settled, order), Live::new(job, &settled, order));
-    let failures = failures(job.into());
-    let at_power = is_at_power(&run, &failures);
-    let in_hand = in_hand((&run, &live), drawn, at_power);
+    let runs = Runs::of(job, &settled, order);
+    let (run, live, failures) = (&runs.dead, &runs.live, &runs.failing);
+    let at_power = runs.is_at_power();
+    let named = |at: &Option<(Uuid, String)>| at.as_ref().and_then(|(of, slug)| runs.named(*of, slug).cloned());
+    let from_instrument = named(&drawn.last).filter(|_| drawn.after_last);
+    let in_hand = runs.in_hand(drawn.of.zip(drawn.at.as_deref()), drawn.after.as_ref().or(from_instrument.as_ref()));
     // An entry that is given back is shown with what is wrong, whatever else is wanted first.
     let asked_of = in_hand.filter(|_| drawn.asked.given_back.is_none());
     let question = asked_of.and_then(|planned| question(job, planned));
-    let card = asked_of.and_then(|planned| card_before(job, (&run, &live), planned));
+    let card = asked_of.and_then(|planned| card_before(job, (run, live), planned));
     let hook = in_hand.map(|planned| hook_of(job, planned)).unwrap_or_default();
     let entry = in_hand.map(|planned| at_bench(job, &settled, planned, |bench, step| bench.entry(step, &drawn.asked)));
-    let judged = drawn.last.as_ref().and_then(|(of, slug)| named((&run, &live), *of, slug));
-    let (left, of_all) = left_of(&run, &live, at_power);
+    let judged = drawn.last.as_ref().and_then(|(of, slug)| runs.named(*of, slug));
+    let (left, of_all) = left_of(run, live, at_power);
     let (verdict, verdict_id) = judged.map(|planned| told(job, &settled, planned)).unwrap_or_default();
     let work = Work {
         job: job.id,
@@ -341,10 +323,10 @@ pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handle
         last: last_entry(job, &settled),
         search: in_hand.and_then(|planned| searching(job, &settled, planned)),
         unread_points: in_hand.map(|planned| unread(job, &settled, planned)).unwrap_or_default(),
-        pairs: in_hand.map(|planned| pairs(job, &run, planned, drawn)).unwrap_or_default(),
+        pairs: in_hand.map(|planned| pairs(job, run, planned, drawn)).unwrap_or_default(),
         all_open: items(run.open()),
         all_ids: ids(run.open()),
-        failing: failing(&failures),
+        failing: failing(failures),
         rest: if at_power && left == 0 { rest(job, review(job.into())) } else { Vec::new() },
         writer: given_or_remembered(request, drawn, "entered_by", "writer"),
         reader: given_or_remembered(request, drawn, "read_by", "reader"),
@@ -356,12 +338,44 @@ pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handle
         kept: drawn.kept.clone(),
     }
     .render()?;
-    answer(job, request, work, drawn.refused.unwrap_or(StatusCode::OK))
+    answer(job, request, work, drawn)
+}
+
+/// The strip of the instrument that is joined, to stand beside a changed part or in its own place.
+pub(super) fn joined_strip(job: &Job, request: &HttpRequest, waiting: bool) -> Result<String, WebError> {
+    strip(job, request, &Drawn::default(), (false, waiting)).map(|(strip, _)| strip)
+}
+
+/// The strip, and whether an instrument is joined.
+fn strip(
+    job: &Job,
+    request: &HttpRequest,
+    drawn: &Drawn,
+    (swapped, waiting): (bool, bool),
+) -> Result<(String, bool), WebError> {
+    let joined = feed::joined(request, job);
+    let is_joined = joined.is_some();
+    let (mut f, problem) = drawn.joining.clone().unwrap_or_default();
+    if drawn.joining.is_none() {
+        f.put("by", remembered(request, "writer"));
+        f.put("read_by", remembered(request, "reader"));
+        f.put("joined", offered(job, &remembered(request, "instrument")));
+    }
+    let newest_refused = joined.as_ref().is_some_and(|one| one.line.newest_refused);
+    let instruments = feed::choices(job);
+    let strip = Strip { job: job.id, joined, swapped, waiting, newest_refused, instruments, f, problem };
+    Ok((strip.render()?, is_joined))
 }
 
 /// The work alone, or in its frame, as it was asked for.
-fn answer(job: &Job, request: &HttpRequest, work: String, status: StatusCode) -> Handled {
+fn answer(job: &Job, request: &HttpRequest, work: String, drawn: &Drawn) -> Handled {
     let frame = framed("Run", Section::Run, job, &job.events);
-    let body = if is_partial(request) { work + &frame.bands_beside() } else { RunPage { frame, work }.render()? };
-    Ok(html(status, body))
+    let (strip, is_joined) = strip(job, request, drawn, (is_partial(request), false))?;
+    let body = if is_partial(request) {
+        // Beside the changed part the strip is drawn only where an instrument is joined.
+        work + if is_joined { &strip } else { "" } + &frame.bands_beside()
+    } else {
+        RunPage { frame, work, strip, is_joined }.render()?
+    };
+    Ok(html(drawn.refused.unwrap_or(StatusCode::OK), body))
 }

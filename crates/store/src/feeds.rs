@@ -1,0 +1,275 @@
+//! Instruments joined to the run of a job, and what each message became: taken once, or refused once.
+
+use crate::jobs::insert_event;
+use crate::readings::append;
+use crate::{Refused, Result, Store, StoreError, column};
+use jiff::Timestamp;
+use proof_core::job::Job;
+use proof_core::reading::message::Message;
+use proof_core::taking::Taken;
+use rusqlite::{Connection, OptionalExtension, Row, params};
+use uuid::Uuid;
+
+/// An instrument that is joined.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Feed {
+    /// Made by who joins.
+    pub id: Uuid,
+    /// To which job.
+    pub job: Uuid,
+    /// Where the instrument listens, `address:port`.
+    pub address: String,
+    /// The instrument of the register.
+    pub instrument: Uuid,
+    /// Who holds the probes.
+    pub read_by: String,
+    /// Who joined it, and writes its readings down.
+    pub joined_by: String,
+    /// Key of the order of the run.
+    pub order: String,
+    /// When.
+    pub joined_at: Timestamp,
+}
+
+/// What became of a message.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Became {
+    /// It is a reading of the job.
+    Taken,
+    /// It is none, and why.
+    Refused(String),
+}
+
+impl Became {
+    fn stored(because: String) -> Self {
+        if because.is_empty() { Self::Taken } else { Self::Refused(because) }
+    }
+
+    fn because(&self) -> &str {
+        match self {
+            Self::Taken => "",
+            Self::Refused(because) => because,
+        }
+    }
+}
+
+/// A message that came.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Received {
+    /// The message.
+    pub message: Message,
+    /// What became of it.
+    pub became: Became,
+    /// When it came.
+    pub at: Timestamp,
+}
+
+/// What came of a feed.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub struct CameIn {
+    /// Messages taken.
+    pub taken: u64,
+    /// Messages refused.
+    pub refused: u64,
+}
+
+const COLUMNS: &str = "id, job, address, instrument, read_by, joined_by, run_order, joined_at";
+
+fn feed(row: &Row<'_>) -> rusqlite::Result<[String; 8]> {
+    let mut cells: [String; 8] = Default::default();
+    for (at, cell) in cells.iter_mut().enumerate() {
+        *cell = row.get(at)?;
+    }
+    Ok(cells)
+}
+
+fn of_cells([id, job, address, instrument, read_by, joined_by, order, joined_at]: [String; 8]) -> Result<Feed> {
+    let at = ("feeds", id.as_str());
+    Ok(Feed {
+        job: column(at, "job", &job)?,
+        instrument: column(at, "instrument", &instrument)?,
+        joined_at: column(at, "joined_at", &joined_at)?,
+        id: column(at, "id", &id)?,
+        address,
+        read_by,
+        joined_by,
+        order,
+    })
+}
+
+fn is_joined(connection: &Connection, feed: Uuid) -> Result<bool> {
+    Ok(connection
+        .prepare_cached("SELECT 1 FROM feeds WHERE id = ?1 AND left_at IS NULL")?
+        .exists([feed.to_string()])?)
+}
+
+impl Store {
+    /// Joins an instrument to a job; the one joined before is left.
+    ///
+    /// # Errors
+    /// [`StoreError::Refused`] when another job has the instrument at this address; [`StoreError::Unknown`].
+    pub fn join(&self, feed: &Feed) -> Result<()> {
+        self.write(|transaction| {
+            let id = feed.job.to_string();
+            let known = transaction.prepare_cached("SELECT 1 FROM jobs WHERE id = ?1")?.exists([&id])?;
+            if !known {
+                return Err(StoreError::Unknown(format!("job {id}")));
+            }
+            let other: Option<String> = transaction
+                .prepare_cached(
+                    "SELECT reference FROM feeds JOIN jobs ON jobs.id = feeds.job
+                     WHERE address = ?1 AND left_at IS NULL AND feeds.job <> ?2",
+                )?
+                .query_row([&feed.address, &id], |row| row.get(0))
+                .optional()?;
+            if let Some(other) = other {
+                return Err(Refused::FeedTaken(feed.address.clone(), other).into());
+            }
+            transaction.execute(
+                "UPDATE feeds SET left_at = ?2 WHERE job = ?1 AND left_at IS NULL",
+                params![id, feed.joined_at],
+            )?;
+            transaction.execute(
+                "INSERT INTO feeds (id, job, address, instrument, read_by, joined_by, run_order, joined_at)
+                 VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8)",
+                params![
+                    feed.id.to_string(),
+                    id,
+                    feed.address,
+                    feed.instrument.to_string(),
+                    feed.read_by,
+                    feed.joined_by,
+                    feed.order,
+                    feed.joined_at
+                ],
+            )?;
+            Ok(())
+        })
+    }
+
+    /// Leaves the instrument that is joined to a job, if one is.
+    ///
+    /// # Errors
+    /// [`StoreError`]: the database.
+    pub fn leave(&self, job: Uuid, now: Timestamp) -> Result<()> {
+        self.connection()?.execute(
+            "UPDATE feeds SET left_at = ?2 WHERE job = ?1 AND left_at IS NULL",
+            params![job.to_string(), now],
+        )?;
+        Ok(())
+    }
+
+    /// Every instrument that is joined.
+    ///
+    /// # Errors
+    /// [`StoreError`]: the database, or a row that cannot be read.
+    pub fn feeds(&self) -> Result<Vec<Feed>> {
+        let connection = self.connection()?;
+        let mut statement =
+            connection.prepare_cached(&format!("SELECT {COLUMNS} FROM feeds WHERE left_at IS NULL ORDER BY rowid"))?;
+        let rows = statement.query_map([], feed)?;
+        rows.map(|cells| of_cells(cells?)).collect()
+    }
+
+    /// The instrument that is joined to a job.
+    ///
+    /// # Errors
+    /// [`StoreError`]: the database, or a row that cannot be read.
+    pub fn feed_of(&self, job: Uuid) -> Result<Option<Feed>> {
+        let connection = self.connection()?;
+        let cells = connection
+            .prepare_cached(&format!("SELECT {COLUMNS} FROM feeds WHERE job = ?1 AND left_at IS NULL"))?
+            .query_row([job.to_string()], feed)
+            .optional()?;
+        cells.map(of_cells).transpose()
+    }
+
+    /// Takes a message once: what `deed` makes of the job as it stands is stored with what became of the message, in
+    /// one transaction. One that came before is answered as it was. `None`: the instrument was left.
+    ///
+    /// # Errors
+    /// [`StoreError`]: the database.
+    pub fn receive(
+        &self,
+        from: &Feed,
+        message: &Message,
+        now: Timestamp,
+        deed: impl FnOnce(&Job) -> std::result::Result<Taken, String>,
+    ) -> Result<Option<Became>> {
+        self.write(|transaction| {
+            let id = message.id.to_string();
+            let before: Option<String> = transaction
+                .prepare_cached("SELECT because FROM received WHERE id = ?1")?
+                .query_row([&id], |row| row.get(0))
+                .optional()?;
+            if let Some(because) = before {
+                return Ok(Some(Became::stored(because)));
+            }
+            if !is_joined(transaction, from.id)? {
+                return Ok(None);
+            }
+            let head = self.job_in(transaction, from.job)?;
+            let became = match deed(&head.job) {
+                Ok(taken) => {
+                    drop(head);
+                    for reading in &taken.readings {
+                        append(transaction, from.job, reading)?;
+                    }
+                    for event in &taken.events {
+                        insert_event(transaction, from.job, event)?;
+                    }
+                    Became::Taken
+                }
+                Err(why) => Became::Refused(why),
+            };
+            transaction
+                .prepare_cached(
+                    "INSERT INTO received (id, feed, job, body, because, at) VALUES (?1, ?2, ?3, ?4, ?5, ?6)",
+                )?
+                .execute(params![
+                    id,
+                    from.id.to_string(),
+                    from.job.to_string(),
+                    serde_json::to_string(message)?,
+                    became.because(),
+                    now
+                ])?;
+            Ok(Some(became))
+        })
+    }
+
+    /// How much came of a feed.
+    ///
+    /// # Errors
+    /// [`StoreError`]: the database.
+    pub fn came_in(&self, feed: Uuid) -> Result<CameIn> {
+        let connection = self.connection()?;
+        let counted = connection
+            .prepare_cached(
+                "SELECT count(*) FILTER (WHERE because = ''), count(*) FILTER (WHERE because <> '')
+                 FROM received WHERE feed = ?1",
+            )?
+            .query_row([feed.to_string()], |row| Ok((row.get::<_, i64>(0)?, row.get::<_, i64>(1)?)))?;
+        let whole = |count: i64| u64::try_from(count).unwrap_or_default();
+        Ok(CameIn { taken: whole(counted.0), refused: whole(counted.1) })
+    }
+
+    /// The last messages of a feed, the newest first.
+    ///
+    /// # Errors
+    /// [`StoreError`]: the database, or a row that cannot be read.
+    pub fn received(&self, feed: Uuid, most: u32) -> Result<Vec<Received>> {
+        let connection = self.connection()?;
+        let mut statement = connection
+            .prepare_cached("SELECT body, because, at FROM received WHERE feed = ?1 ORDER BY seq DESC LIMIT ?2")?;
+        let rows = statement.query_map(params![feed.to_string(), most], |row| {
+            Ok((row.get::<_, String>(0)?, row.get::<_, String>(1)?, row.get::<_, Timestamp>(2)?))
+        })?;
+        let mut all = Vec::new();
+        for row in rows {
+            let (body, because, at) = row?;
+            all.push(Received { message: serde_json::from_str(&body)?, became: Became::stored(because), at });
+        }
+        Ok(all)
+    }
+}
