@@ -6,7 +6,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { after, before, test } from "node:test";
-import { DEMO_PASSPHRASE, program, browser, demoJobs, start, watch } from "./harness.mjs";
+import { program, browser, demoJobs, start, watch } from "./harness.mjs";
 
 let server, chrome, page, wrong, half, folder;
 before(async () => {
@@ -178,13 +178,6 @@ test("a half-done job to its certificate, through every gate", async (t) => {
     for (let x = 20; x < 180; x += 10) await page.mouse.move(box.x + x, box.y + 20 + (x % 40));
     await page.mouse.up();
     await page.getByRole("checkbox", { name: /seen the draft/ }).check();
-    // Asked for the first, and kept open for the second.
-    if (await page.getByLabel("Passphrase of the signing key").count()) {
-      await save("Issue the certificate");
-      await page.getByText("Give the passphrase of the firm's key").waitFor();
-      await page.getByLabel("Passphrase of the signing key").fill(DEMO_PASSPHRASE);
-      await page.getByRole("checkbox", { name: /Keep the key open/ }).check();
-    }
     await save("Issue the certificate");
     await page.getByRole("rowheader", { name: number }).waitFor();
     for (const kind of ["pdf", "job", "xlsx", "csv", "ics"]) {
@@ -193,8 +186,8 @@ test("a half-done job to its certificate, through every gate", async (t) => {
       papers[kind] = join(folder, `${number}.${kind}`);
       writeFileSync(papers[kind], Buffer.from(await answer.arrayBuffer()));
     }
-    papers.key = join(folder, "FIRM.pub");
-    writeFileSync(papers.key, await text("/firm/key/FIRM.pub"));
+    // A job of the demo is sealed with the key that everybody has.
+    papers.key = "demonstration";
   }
   const verify = (file) => spawnSync(program, ["verify", file, "--key", papers.key], { encoding: "utf8" });
   const onPage = async (file) => {
@@ -208,13 +201,15 @@ test("a half-done job to its certificate, through every gate", async (t) => {
     await issue("G-102-C1");
     const said = execFileSync("pdftotext", ["-layout", papers.pdf, "-"], { encoding: "utf8" });
     for (const words of ["Not covered, left dead and locked", "Outstanding on way 1 Lights: lamp over the stair", "Plug contact of the adapter", "Maud Ferrow"]) assert.ok(said.replace(/\s+/g, " ").includes(words), words);
+    const pages = said.split("\f").filter((one) => one.trim());
+    assert.ok(pages.length > 3 && pages.every((one) => one.includes("Demonstration: invented, worth nothing as a record")), "marked on every page");
     execFileSync("pdfdetach", ["-saveall", "-o", folder, papers.pdf]);
     const inside = JSON.parse(readFileSync(join(folder, "G-102-C1.job.json"), "utf8")).job;
     assert.deepEqual(inside, await job(), "the attachment is the job");
     execFileSync("pdftoppm", ["-r", "200", "-f", "1", "-l", "1", "-png", papers.pdf, join(folder, "front")]);
     const front = execFileSync("bash", ["-c", `ls ${folder}/front*.png`], { encoding: "utf8" }).trim();
     const code = execFileSync("zbarimg", ["-q", "--raw", front], { encoding: "utf8" }).trim();
-    assert.match(code, /^PROOF1\|G-102-C1\|/);
+    assert.match(code, /^PROOF1-DEMONSTRATION\|G-102-C1\|/);
     const withCode = spawnSync(program, ["verify", papers.pdf, "--key", papers.key, "--code", code], { encoding: "utf8" });
     assert.equal(withCode.status, 0, withCode.stdout + withCode.stderr);
     if (process.env.PYTHON) {

@@ -10,7 +10,7 @@ import { chromium } from "playwright-core";
 export const program = process.env.PROOF_BIN ?? resolve(import.meta.dirname, "../target/debug/proof");
 const axeSource = readFileSync(resolve(import.meta.dirname, "node_modules/axe-core/axe.min.js"), "utf8");
 
-const freePort = () =>
+export const freePort = () =>
   new Promise((done, fail) => {
     const server = createServer();
     server.once("error", fail);
@@ -47,8 +47,7 @@ export async function start(mode) {
   };
 }
 
-/** Opens the signing key of the demo; and of the keys that the tests make. */
-export const DEMO_PASSPHRASE = "ink and paper";
+/** Opens the signing keys that the tests make. */
 export const PASSPHRASE = "rope walks";
 
 /** A headless browser, with the background network switched off. */

@@ -1,8 +1,8 @@
 // Makes docs/screenshots anew from the demo data: node e2e/screenshots.mjs
-import { execFileSync } from "node:child_process";
+import { execFileSync, spawn } from "node:child_process";
 import { writeFile } from "node:fs/promises";
 import { join, resolve } from "node:path";
-import { browser, demoJobs, putOff, start } from "./harness.mjs";
+import { browser, demoJobs, freePort, program, putOff, start } from "./harness.mjs";
 
 const into = resolve(import.meta.dirname, "../docs/screenshots");
 const server = await start("demo");
@@ -21,7 +21,6 @@ const shots = [
   ["live", `${done.way[3]}?at=rcd-1`, 1280, 900],
   ["sheet", `${half.board}/sheet`],
   ["energise", `${half.board}/energise`, 1280, 900],
-  ["origin", `${done.path}/origin?at=ze`],
   ["review", `${faulty.path}/review`],
   ["certificate", `${done.path}/certificate`],
   ["tried", `${faulty.way[3]}/bench?wrong=joint&core=E&place=3&ohm=0.3`],
@@ -61,6 +60,26 @@ for (const [name, path, width = 1280, height = 800, colorScheme = "light", press
   }
   await page.evaluate(() => window.scrollTo(0, 0));
   await page.screenshot({ path: join(into, "bench.png") });
+}
+// An instrument joined to a run: two readings taken, one that does not belong to the card.
+{
+  const port = await freePort();
+  const script = join(server.folder, "script.txt");
+  await writeFile(script, "insulation >999 megohm L-E 500V\ninsulation >999 megohm N-E 500V\nlow_resistance 0.34 ohm L-E\n");
+  const instrument = spawn(program, ["instrument", "--as", "MFT-2", "--listen", `127.0.0.1:${port}`, "--script", script], { stdio: "ignore" });
+  const context = await chrome.newContext({ viewport: { width: 1280, height: 800 } });
+  await context.addCookies([
+    { name: "writer", value: "Maud+Ferrow", url: server.base },
+    { name: "not_today", value: putOff(half.path), url: server.base },
+  ]);
+  const page = await context.newPage();
+  await page.goto(`${server.base}${half.path}/run`);
+  await page.locator("#feed summary").click();
+  await page.getByLabel("Where it listens").fill(`127.0.0.1:${port}`);
+  await page.getByRole("button", { name: "Join it" }).click();
+  await page.getByText("2 taken, 1 not taken").waitFor();
+  await page.screenshot({ path: join(into, "run-feed.png") });
+  instrument.kill();
 }
 const pdf = join(server.folder, "certificate.pdf");
 await writeFile(pdf, Buffer.from(await (await fetch(`${server.base}${done.path}/certificates/G-101-C1/pdf`)).arrayBuffer()));

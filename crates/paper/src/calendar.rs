@@ -19,6 +19,8 @@ pub struct Due<'a> {
     pub firm: &'a str,
     /// When the certificate was issued.
     pub issued_at: Timestamp,
+    /// What stands on a paper that is worth nothing.
+    pub mark: Option<&'a str>,
 }
 
 /// A calendar of one entry, for the whole day.
@@ -29,7 +31,8 @@ pub fn next_inspection(due: &Due<'_>) -> String {
     start.add(ics::parameters::Value::DATE);
     event.push(start);
     event.push(Summary::new(escape_text("Electrical installation: inspection due")));
-    let words = format!("Recommended by certificate {} of {}.", due.number, due.firm);
+    let mark = due.mark.map(|mark| format!(" {mark}.")).unwrap_or_default();
+    let words = format!("Recommended by certificate {} of {}.{mark}", due.number, due.firm);
     event.push(Description::new(escape_text(words)));
     event.push(Location::new(escape_text(due.site.to_owned())));
     event.push(Categories::new("inspection"));
@@ -50,6 +53,7 @@ mod tests {
             site: "The Old Granary, Sluice Lane, Brackwater, and a good deal more of an address than fits a line",
             firm: "Ferrow & Kell Electrical",
             issued_at: "2026-11-25T10:00:00Z".parse().unwrap(),
+            mark: None,
         };
         let text = next_inspection(&due);
         assert!(text.starts_with("BEGIN:VCALENDAR\r\n") && text.ends_with("END:VCALENDAR\r\n"), "{text}");

@@ -8,7 +8,7 @@ use proof_core::certificate::{Application, Form, draw_up};
 fn the_schedule_that_goes_out_comes_back_in() {
     let job = demo::jobs().swap_remove(0);
     let certificate = draw_up(&job, Application::draft(&job, Form::Installation, Timestamp::UNIX_EPOCH));
-    let bytes = workbook(&job.installation, &certificate.results).unwrap();
+    let bytes = workbook(&job, &certificate.results).unwrap();
     let table = read(&bytes).unwrap();
     assert_eq!(table.rows.len(), job.installation.circuits.len());
     for (row, circuit) in table.rows.iter().zip(&job.installation.circuits) {

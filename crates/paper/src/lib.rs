@@ -10,6 +10,7 @@ pub mod circuits_in;
 mod declaration;
 mod font;
 pub mod job_file;
+pub mod log_in;
 mod page;
 mod qr;
 pub mod sealed;

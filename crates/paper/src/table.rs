@@ -3,6 +3,7 @@
 use crate::board_schedule::circuit_row;
 use proof_core::certificate::BoardResults;
 use proof_core::installation::{Board, Installation};
+use proof_core::job::Job;
 use proof_core::schedule::{Figure, PrintedRow, Row};
 use rust_xlsxwriter::{Format, FormatAlign, FormatBorder, Workbook, Worksheet, XlsxError};
 
@@ -28,6 +29,9 @@ pub const RESULT_HEADS: [&str; 16] = [
 
 /// Head of the last column, where a circuit was read so: R1+R2 is then not read.
 pub const LONG_LEAD_HEAD: &str = "R2 by long lead ohm";
+
+/// Head of the last column of a job that was not made as work.
+pub const WORTH_HEAD: &str = "worth";
 
 /// Heads of the schedule of circuits.
 pub const CIRCUIT_HEADS: [&str; 16] = [
@@ -113,11 +117,12 @@ fn rows<'a>(installation: &'a Installation, results: &'a [BoardResults]) -> impl
 ///
 /// # Errors
 /// [`NoTable::Csv`].
-pub fn results_csv(installation: &Installation, results: &[BoardResults]) -> Result<Vec<u8>, NoTable> {
+pub fn results_csv(job: &Job, results: &[BoardResults]) -> Result<Vec<u8>, NoTable> {
+    let mark = job.made_as.mark();
     let mut writer = csv::Writer::from_writer(Vec::new());
-    writer.write_record(result_heads(results))?;
-    for row in rows(installation, results) {
-        writer.write_record(row.into_iter().map(harmless))?;
+    writer.write_record(result_heads(results).into_iter().chain(mark.map(|_| WORTH_HEAD)))?;
+    for row in rows(&job.installation, results) {
+        writer.write_record(row.into_iter().chain(mark.map(str::to_owned)).map(harmless))?;
     }
     writer.into_inner().map_err(|error| NoTable::Csv(error.into_error().into()))
 }
@@ -132,11 +137,13 @@ fn harmless(text: String) -> String {
 ///
 /// # Errors
 /// [`NoTable::Sheet`].
-pub fn workbook(installation: &Installation, results: &[BoardResults]) -> Result<Vec<u8>, NoTable> {
+pub fn workbook(job: &Job, results: &[BoardResults]) -> Result<Vec<u8>, NoTable> {
+    let (installation, mark) = (&job.installation, job.made_as.mark());
     let mut book = Workbook::new();
     let sheet = book.add_worksheet().set_name("Results")?;
-    let of_results: Vec<Vec<String>> = rows(installation, results).collect();
-    fill(sheet, &result_heads(results), &of_results)?;
+    let worth = |row: Vec<String>| row.into_iter().chain(mark.map(str::to_owned)).collect::<Vec<_>>();
+    let of_results: Vec<Vec<String>> = rows(installation, results).map(worth).collect();
+    fill(sheet, &result_heads(results), &of_results, mark)?;
     for (index, results) in results.iter().enumerate() {
         let Some(board) = installation.board(results.board) else { continue };
         let of_board: Vec<Vec<String>> = installation
@@ -144,20 +151,25 @@ pub fn workbook(installation: &Installation, results: &[BoardResults]) -> Result
             .filter(|circuit| {
                 results.rows.iter().any(|row| row.circuit(installation, board.id).is_some_and(|of| of.id == circuit.id))
             })
-            .map(|circuit| circuit_row(installation, board, circuit))
+            .map(|circuit| worth(circuit_row(installation, board, circuit)))
             .collect();
         // A sheet's name holds at most 31 letters and none of these.
         let name: String = board.name.chars().filter(|c| !"[]:*?/\\'".contains(*c)).take(22).collect();
         let sheet = book.add_worksheet().set_name(format!("{} {name}", index + 1))?;
-        fill(sheet, &CIRCUIT_HEADS, &of_board)?;
+        fill(sheet, &CIRCUIT_HEADS, &of_board, mark)?;
     }
     Ok(book.save_to_buffer()?)
 }
 
-fn fill(sheet: &mut Worksheet, heads: &[&str], rows: &[Vec<String>]) -> Result<(), XlsxError> {
+/// A job that was not made as work says so in each row, and on each page that is printed.
+fn fill(sheet: &mut Worksheet, heads: &[&str], rows: &[Vec<String>], mark: Option<&str>) -> Result<(), XlsxError> {
+    let heads: Vec<&str> = heads.iter().copied().chain(mark.map(|_| WORTH_HEAD)).collect();
+    if let Some(mark) = mark {
+        sheet.set_header(format!("&L{mark}"));
+    }
     let head = Format::new().set_bold().set_text_wrap().set_border_bottom(FormatBorder::Thin);
     let figure = Format::new().set_align(FormatAlign::Right);
-    for (column, text) in (0_u16..).zip(heads) {
+    for (column, text) in (0_u16..).zip(&heads) {
         sheet.write_string_with_format(0, column, *text, &head)?;
         sheet.set_column_width(column, if *text == "circuit" || *text == "remarks" { 30 } else { 12 })?;
     }

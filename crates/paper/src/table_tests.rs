@@ -14,7 +14,7 @@ fn certificate() -> Certificate {
 #[test]
 fn csv_comes_back_cell_for_cell() {
     let certificate = certificate();
-    let bytes = results_csv(&certificate.job.installation, &certificate.results).unwrap();
+    let bytes = results_csv(&certificate.job, &certificate.results).unwrap();
     let mut reader = csv::Reader::from_reader(bytes.as_slice());
     assert_eq!(reader.headers().unwrap().iter().collect::<Vec<_>>(), RESULT_HEADS);
     let rows: Vec<csv::StringRecord> = reader.records().map(Result::unwrap).collect();
@@ -39,7 +39,7 @@ fn what_was_read_by_long_lead_has_a_column_of_its_own() {
     reading.value = proof_core::reading::Value::Number(rust_decimal::dec!(0.21));
     job.readings.push(reading);
     let certificate = draw_up(&job, Application::draft(&job, Form::Installation, Timestamp::UNIX_EPOCH));
-    let bytes = results_csv(&certificate.job.installation, &certificate.results).unwrap();
+    let bytes = results_csv(&certificate.job, &certificate.results).unwrap();
     let mut reader = csv::Reader::from_reader(bytes.as_slice());
     assert_eq!(reader.headers().unwrap().iter().next_back(), Some(LONG_LEAD_HEAD));
     let rows: Vec<csv::StringRecord> = reader.records().map(Result::unwrap).collect();
@@ -51,7 +51,7 @@ fn what_was_read_by_long_lead_has_a_column_of_its_own() {
 #[test]
 fn the_spreadsheet_holds_the_same_as_numbers() {
     let certificate = certificate();
-    let bytes = workbook(&certificate.job.installation, &certificate.results).unwrap();
+    let bytes = workbook(&certificate.job, &certificate.results).unwrap();
     let mut book: Xlsx<_> = Xlsx::new(Cursor::new(bytes)).unwrap();
     assert_eq!(book.sheet_names(), ["Results", "1 Press room board"]);
     let sheet = book.worksheet_range("Results").unwrap();

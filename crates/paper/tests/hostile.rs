@@ -185,7 +185,7 @@ fn take_table(bytes: &[u8]) {
 fn spreadsheet() -> Vec<u8> {
     let job = demo::jobs().swap_remove(0);
     let drawn = draw_up(&job, Application::draft(&job, Form::Installation, jiff::Timestamp::UNIX_EPOCH));
-    table::workbook(&job.installation, &drawn.results).unwrap()
+    table::workbook(&job, &drawn.results).unwrap()
 }
 
 #[test]

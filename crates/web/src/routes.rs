@@ -5,8 +5,8 @@ use crate::assets;
 use crate::error::WebError;
 use crate::pages::{
     answers, begin, bench, board, certificate, circuit, circuit_form, circuits_in, copies, documents, energise,
-    explained, first, import, inspection, isolate, job, jobs, keys, origin, own_copy, particulars, patterns, reference,
-    registers, review, run, schools, series, sheet, state, verify, withdraw, ze,
+    explained, first, import, inspection, isolate, job, jobs, keys, log_in, origin, own_copy, particulars, patterns,
+    reference, registers, review, run, schools, series, sheet, state, verify, withdraw, ze,
 };
 use crate::request::blocking;
 use actix_web::http::Method;
@@ -144,6 +144,9 @@ fn of_run(config: &mut web::ServiceConfig) {
         .route("/run/walked", web::post().to(run::walked))
         .route("/run/opened", web::post().to(run::opened))
         .route("/run/take-back", web::post().to(run::take_back))
+        .route("/log-in", web::get().to(log_in::show))
+        .route("/log-in", web::post().to(log_in::look))
+        .route("/log-in/take", web::post().to(log_in::take))
         .route("/run/join", web::post().to(run::feed::join))
         .route("/run/leave", web::post().to(run::feed::leave))
         .route("/run/feed", web::post().to(run::feed::look))

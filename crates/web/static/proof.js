@@ -330,7 +330,7 @@
     particulars: "The particulars are stored.", board: "The board is stored.", circuit: "The circuit is stored.", inspection: "The inspection is stored.",
     firm: "The firm is stored.", rules: "The house rules are stored.", person: "The person is added.", instrument: "The instrument is added.",
     pattern: "The pattern is kept: a new job may begin from it.", begun: "Boards and circuits are stored.", judged: "The judgement is written down.",
-    withdrawn: "Withdrawn: gone from plan, schedule and papers, kept in the file.", sheet: "The readings are stored.",
+    withdrawn: "Withdrawn: gone from plan, schedule and papers, kept in the file.", sheet: "The readings are stored.", log: "The readings of the log are stored.",
   };
   function done() {
     const here = new URL(location.href), said = DONE[here.searchParams.get("done")], note = document.getElementById("done");

@@ -10,6 +10,7 @@
 mod act;
 mod at_hand;
 mod judging;
+mod log;
 mod on_site;
 mod paper;
 pub mod paper_row;
@@ -24,6 +25,7 @@ mod ze;
 
 pub use act::{Act, Card};
 pub use at_hand::Runs;
+pub use log::{Log, NotPlaced, Placed, placed};
 pub use on_site::{Beginning, Energising, Isolating, Leaving, Powering};
 pub use reading::{Figure, With, leads_said};
 pub use received::{Joined, NotHere, receive};
@@ -84,6 +86,8 @@ pub enum Deed {
     Opened(Opened),
     /// The cells of a schedule sheet, from paper.
     Sheet(Sheet),
+    /// The log of an instrument.
+    Log(Log),
     /// Ze filed, with the word that the earthing conductor is back on; or only that word.
     Ze(Ze),
     /// The earthing conductor taken off.
@@ -170,6 +174,7 @@ pub fn take(job: &Job, deed: &Deed, hand: &Hand) -> Result<Taken, Refusal> {
         Deed::Walk(walked) => walk::take(job, walked, hand),
         Deed::Opened(opened) => walk::opened(job, opened, hand),
         Deed::Sheet(given) => sheet::take(job, given, hand),
+        Deed::Log(given) => log::take(job, given, hand),
         Deed::Ze(given) => ze::file(job, given, hand),
         Deed::Expose => ze::expose(job, hand),
         Deed::Begin(given) => on_site::begin(job, given, hand),

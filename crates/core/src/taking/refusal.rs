@@ -259,6 +259,9 @@ pub enum Refusal {
     /// An instrument's reading does not fit the card at hand.
     #[error("{0}")]
     NotHere(#[from] super::NotHere),
+    /// A reading of a log has no place in this job.
+    #[error("{0}")]
+    NotPlaced(super::NotPlaced),
     /// It is not the last entry any more.
     #[error("That is not the last entry any more: strike it out on the page of its circuit.")]
     NotLast,

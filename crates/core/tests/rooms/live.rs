@@ -48,6 +48,7 @@ impl Walker {
             paper_on: String::new(),
             unsteady: false,
             nulled: false,
+            ..With::default()
         }
     }
 

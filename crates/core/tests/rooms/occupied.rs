@@ -122,6 +122,7 @@ impl Person {
             paper_on: String::new(),
             unsteady: false,
             nulled: false,
+            ..With::default()
         };
         self.did(&Deed::Read(Figure { step: (*planned.step).clone(), typed, pressed, with }));
     }

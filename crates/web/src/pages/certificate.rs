@@ -314,14 +314,15 @@ fn bytes_of(store: &Store, id: Uuid, number: &str, kind: &str) -> Result<Vec<u8>
         "pdf" => Ok(papers()?.pdf),
         "job" => Ok(papers()?.job_file),
         "json" => Ok(bytes),
-        "csv" => table::results_csv(installation, &certificate.results).map_err(inside),
-        "xlsx" => table::workbook(installation, &certificate.results).map_err(inside),
+        "csv" => table::results_csv(&certificate.job, &certificate.results).map_err(inside),
+        "xlsx" => table::workbook(&certificate.job, &certificate.results).map_err(inside),
         "ics" => Ok(calendar::next_inspection(&calendar::Due {
             number: &certificate.number,
             on: certificate.next_inspection,
             site: &installation.site.address,
             firm: &certificate.job.firm.name,
             issued_at: certificate.issued_at,
+            mark: certificate.job.made_as.mark(),
         })
         .into_bytes()),
         other => {

@@ -2,6 +2,7 @@
 
 use crate::Shared;
 use crate::error::{Handled, WebError, go, page, page_with};
+use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::guard::piece;
 use crate::heavy::heavy;
@@ -58,11 +59,27 @@ pub(crate) enum NoUpload {
     NotChosen,
 }
 
+/// Most bytes of a field beside a file.
+const MOST_FIELD_BYTES: usize = 1000;
+
 /// The file of an upload.
-pub(crate) async fn uploaded(mut parts: Multipart) -> Result<Vec<u8>, NoUpload> {
+pub(crate) async fn uploaded(parts: Multipart) -> Result<Vec<u8>, NoUpload> {
+    uploaded_with(parts, &mut Fields::default()).await
+}
+
+/// The file of an upload, and the fields that stand before it in its form.
+pub(crate) async fn uploaded_with(mut parts: Multipart, f: &mut Fields) -> Result<Vec<u8>, NoUpload> {
     while let Some(part) = piece(parts.next()).await.ok_or(NoUpload::Slow)? {
         let mut part = part.map_err(NoUpload::Unreadable)?;
         if part.name() != Some("file") {
+            let name = part.name().unwrap_or_default().to_owned();
+            let mut text = Vec::new();
+            while let Some(chunk) = piece(part.next()).await.ok_or(NoUpload::Slow)? {
+                let room = MOST_FIELD_BYTES.saturating_sub(text.len());
+                let chunk = chunk.map_err(NoUpload::CutShort)?;
+                text.extend_from_slice(&chunk[..chunk.len().min(room)]);
+            }
+            f.put(name, String::from_utf8_lossy(&text).into_owned());
             continue;
         }
         let mut bytes = Vec::new();

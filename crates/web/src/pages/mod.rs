@@ -21,6 +21,7 @@ pub(crate) mod isolate;
 pub(crate) mod job;
 pub(crate) mod jobs;
 pub(crate) mod keys;
+pub(crate) mod log_in;
 pub(crate) mod origin;
 pub(crate) mod own_copy;
 pub(crate) mod particulars;

@@ -106,8 +106,17 @@ impl Site {
 
     /// A file sent as a browser sends it.
     pub fn upload(&self, path: &str, name: &str, bytes: &[u8]) -> (StatusCode, String) {
+        self.upload_with(path, &[], name, bytes)
+    }
+
+    /// The same with fields before it.
+    pub fn upload_with(&self, path: &str, fields: &[(&str, &str)], name: &str, bytes: &[u8]) -> (StatusCode, String) {
+        let field = |(name, text): &(&str, &str)| {
+            format!("--edge\r\ncontent-disposition: form-data; name=\"{name}\"\r\n\r\n{text}\r\n")
+        };
+        let before: String = fields.iter().map(field).collect();
         let head = format!(
-            "--edge\r\ncontent-disposition: form-data; name=\"file\"; filename=\"{name}\"\r\ncontent-type: application/octet-stream\r\n\r\n"
+            "{before}--edge\r\ncontent-disposition: form-data; name=\"file\"; filename=\"{name}\"\r\ncontent-type: application/octet-stream\r\n\r\n"
         );
         let body = [head.as_bytes(), bytes, b"\r\n--edge--\r\n"].concat();
         let kind = ("content-type", "multipart/form-data; boundary=edge");

@@ -49,7 +49,7 @@ impl Strip {
 }
 
 /// The instruments of the register, to choose from.
-pub(super) fn choices(job: &Job) -> Vec<(String, String)> {
+pub(crate) fn choices(job: &Job) -> Vec<(String, String)> {
     let named = |id: String, name: String| (id, name);
     job.instruments.iter().map(|one| named(one.id.to_string(), format!("{} {}", one.reference, one.kind))).collect()
 }

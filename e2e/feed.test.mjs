@@ -1,0 +1,150 @@
+// An instrument joined to the run, by the screen: its readings drop into the card; what does not fit is told; what is
+// being typed stays; a cut line is said and called again. And its log, looked at and taken.
+import assert from "node:assert/strict";
+import { spawn } from "node:child_process";
+import { writeFile } from "node:fs/promises";
+import { join } from "node:path";
+import { after, before, test } from "node:test";
+import { browser, demoJobs, freePort, program, putOff, start, violations, watch } from "./harness.mjs";
+
+let server, chrome, half;
+before(async () => {
+  server = await start("demo");
+  chrome = await browser();
+  ({ "G-102": half } = await demoJobs(server.base));
+});
+after(async () => {
+  await chrome?.close();
+  await server?.stop();
+});
+
+/** A simulated instrument that presses what it is told. */
+const instrument = (port, memory) => {
+  const child = spawn(program, ["instrument", "--as", "MFT-2", "--listen", `127.0.0.1:${port}`, "--memory", memory], { stdio: ["pipe", "pipe", "ignore"] });
+  let said = "";
+  child.stdout.on("data", (text) => (said += text));
+  return {
+    press: (line) => child.stdin.write(`${line}\n`),
+    says: async (text) => {
+      for (let tries = 0; !said.includes(text); tries += 1) {
+        assert.ok(tries < 200, `the instrument never said “${text}”: ${said}`);
+        await new Promise((go) => setTimeout(go, 50));
+      }
+    },
+    stop: () => new Promise((done) => (child.once("exit", done), child.kill("SIGKILL"))),
+  };
+};
+
+const opened = async (options) => {
+  const context = await chrome.newContext(options);
+  await context.addCookies([
+    { name: "writer", value: "Idris+Kell", url: server.base },
+    { name: "not_today", value: putOff(half.path), url: server.base },
+  ]);
+  const page = await context.newPage();
+  return { page, wrong: watch(page, server.base) };
+};
+
+const readings = async () => (await (await fetch(`${server.base}${half.path}/job.json`)).json()).job.readings;
+
+test("readings drop into the card, and what is typed stays", async () => {
+  const [port, memory] = [await freePort(), join(server.folder, "memory.jsonl")];
+  let tester = instrument(port, memory);
+  const { page, wrong } = await opened({ viewport: { width: 1280, height: 800 } });
+  await page.goto(`${server.base}${half.path}/run`);
+  await page.locator("#feed summary").click();
+  // What is wrong with the form is told, and it keeps what was typed.
+  await page.getByLabel("Where it listens").fill("example.org:80");
+  await page.getByRole("button", { name: "Join it" }).click();
+  await page.getByText("this machine or of a private network").first().waitFor();
+  assert.equal(await page.getByLabel("Where it listens").inputValue(), "example.org:80");
+  await page.getByLabel("Where it listens").fill(`127.0.0.1:${port}`);
+  await page.getByRole("button", { name: "Join it" }).click();
+  await page.locator("#feed .feed-line").getByText("joined", { exact: true }).waitFor();
+  assert.deepEqual(await violations(page), []);
+  const before = (await readings()).length;
+  tester.press("insulation >999 megohm L-E 500V");
+  await page.getByText("1 taken").waitFor();
+  await page.locator(".run-verdict").getByText(">999").waitFor();
+  // Another pair than the card's is its own: the run finds it.
+  tester.press("insulation >999 megohm N-E 500V");
+  await page.getByText("2 taken").waitFor();
+  tester.press("low_resistance 0.34 ohm L-E");
+  await page.getByText("takes insulation resistance").waitFor();
+  tester.press("insulation >999 megohm L-N 250V");
+  await page.getByText("it was read at 250 V").waitFor();
+  assert.equal((await readings()).length, before + 2);
+  // Nothing is drawn over what is being typed.
+  await page.locator("#typed").fill("0.5");
+  tester.press("insulation >999 megohm L-N 500V");
+  await page.getByText("More has come in").waitFor();
+  assert.equal(await page.locator("#typed").inputValue(), "0.5");
+  await page.locator("#typed").fill("");
+  await page.getByText("3 taken").waitFor();
+  // Switched off and on again: said, called again, and the same reading sent again is the same.
+  await tester.stop();
+  await page.getByText("no line").waitFor();
+  tester = instrument(port, memory);
+  await page.locator("#feed .feed-line").getByText("joined", { exact: true }).waitFor();
+  const all = await readings();
+  assert.equal(all.length, before + 3);
+  assert.ok(all.slice(before).every((one) => one.context.simulated && one.context.origin === "instrument" && one.context.entered_by === "Idris Kell"));
+  await page.getByRole("button", { name: "Leave the instrument" }).click();
+  await page.locator("details#feed").waitFor();
+  assert.deepEqual(wrong, []);
+  await tester.stop();
+  await page.context().close();
+});
+
+test("on a phone, without scripts, it is joined, seen and left", async () => {
+  const port = await freePort();
+  const tester = instrument(port, join(server.folder, "phone.jsonl"));
+  const { page, wrong } = await opened({ viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true, javaScriptEnabled: false });
+  await page.goto(`${server.base}${half.path}/run`);
+  await page.locator("#feed summary").tap();
+  await page.getByLabel("Where it listens").fill(`127.0.0.1:${port}`);
+  await page.getByRole("button", { name: "Join it" }).tap();
+  tester.press("loop 0.34 ohm");
+  await tester.says("refused");
+  await page.getByRole("link", { name: "Look again" }).tap();
+  await page.getByText("1 not taken").waitFor();
+  assert.ok(await page.evaluate(() => document.documentElement.scrollWidth <= innerWidth), "no wider than the phone");
+  await page.getByRole("button", { name: "Leave the instrument" }).tap();
+  await page.locator("details#feed").waitFor();
+  assert.deepEqual(wrong, []);
+  await tester.stop();
+  await page.context().close();
+});
+
+test("a log is looked at, and taken when it is confirmed", async () => {
+  const { page, wrong } = await opened({ viewport: { width: 1280, height: 800 } });
+  const log = join(server.folder, "log.csv");
+  await writeFile(
+    log,
+    "instrument,simulated,taken_at,measured,shown,unit,between,test_v,way,step\n" +
+      "MFT-2,yes,2026-11-16T12:00:00Z,insulation,>999,megohm,L-E,500,2,\n" +
+      "MFT-2,yes,2026-11-16T12:01:00Z,insulation,>999,megohm,L-E,500,99,\n",
+  );
+  await page.goto(`${server.base}${half.path}/run`);
+  await page.locator("#feed summary").click();
+  await page.getByRole("link", { name: "Bring in its log instead" }).click();
+  await page.getByLabel("The log: CSV with heads, or JSON").setInputFiles(log);
+  await page.getByRole("button", { name: "Look at it" }).click();
+  await page.getByText("1 of 2 readings have a place").waitFor();
+  await page.getByText("this job has no way 99").waitFor();
+  assert.deepEqual(await violations(page), []);
+  const before = (await readings()).length;
+  await page.getByRole("button", { name: "Take these 1 readings" }).click();
+  await page.getByText("The readings of the log are stored.").waitFor();
+  assert.equal((await readings()).length, before + 1);
+  assert.deepEqual(wrong, []);
+  await page.context().close();
+});
+
+test("each page says that it is a demonstration, and no firm's key is asked for", async () => {
+  const { page } = await opened({});
+  await page.goto(`${server.base}${half.path}/certificate`);
+  await page.getByText("Demonstration: invented, worth nothing as a record").waitFor();
+  assert.equal(await page.getByLabel("Passphrase of the signing key").count(), 0);
+  await page.context().close();
+});
