@@ -202,7 +202,7 @@ test("a half-done job to its certificate, through every gate", async (t) => {
     const said = execFileSync("pdftotext", ["-layout", papers.pdf, "-"], { encoding: "utf8" });
     for (const words of ["Not covered, left dead and locked", "Outstanding on way 1 Lights: lamp over the stair", "Plug contact of the adapter", "Maud Ferrow"]) assert.ok(said.replace(/\s+/g, " ").includes(words), words);
     const pages = said.split("\f").filter((one) => one.trim());
-    assert.ok(pages.length > 3 && pages.every((one) => one.includes("Demonstration: invented, worth nothing as a record")), "marked on every page");
+    assert.ok(pages.length > 3 && pages.every((one) => one.includes("Demonstration: no record of work")), "marked on every page");
     execFileSync("pdfdetach", ["-saveall", "-o", folder, papers.pdf]);
     const inside = JSON.parse(readFileSync(join(folder, "G-102-C1.job.json"), "utf8")).job;
     assert.deepEqual(inside, await job(), "the attachment is the job");

@@ -144,7 +144,7 @@ test("a log is looked at, and taken when it is confirmed", async () => {
 test("each page says that it is a demonstration, and no firm's key is asked for", async () => {
   const { page } = await opened({});
   await page.goto(`${server.base}${half.path}/certificate`);
-  await page.getByText("Demonstration: invented, worth nothing as a record").waitFor();
+  await page.getByText("Demonstration: no record of work").waitFor();
   assert.equal(await page.getByLabel("Passphrase of the signing key").count(), 0);
   await page.context().close();
 });

@@ -71,7 +71,8 @@ pub fn draw(certificate: &Certificate, copy: Copy<'_>, attachments: Vec<Attachme
     };
     if let Some(mark) = job.made_as.mark() {
         for page in &mut sheet.pages {
-            page.text((MARGIN, MARGIN - 24.0), 9.0, Weight::Bold, Ink::Draft, mark);
+            // Beside the word of a draft, which stands in the middle.
+            page.text((MARGIN, MARGIN - 12.0), 9.0, Weight::Bold, Ink::Draft, mark);
         }
     }
     sheet.feet(&left, &middle);
@@ -169,9 +170,12 @@ fn sealed(sheet: &mut Sheet<'_>, seal: &Seal) {
     let s = &seal.statement;
     let lines = [
         format!("Short code {}", s.short_code()),
-        format!("Key of the firm {}", s.key),
+        if s.demonstration { format!("Demonstration key {}", s.key) } else { format!("Key of the firm {}", s.key) },
         "Check this document, or the job file inside it, with".to_owned(),
-        "proof verify FILE --key FIRM.pub, or on the verify page.".to_owned(),
+        format!(
+            "proof verify FILE --key {}, or on the verify page.",
+            if s.demonstration { "demonstration" } else { "FIRM.pub" }
+        ),
         "The square holds what was signed: number, digests, signature.".to_owned(),
     ];
     let corners = crate::qr::squares(&seal.code());

@@ -8,10 +8,11 @@ use jiff::Timestamp;
 use proof_bench::demo;
 use proof_bench::stand_in::of_job;
 use proof_core::certificate::{Form, Role, Signature};
+use proof_core::conductor::Pair;
 use proof_core::installation::Circuit;
 use proof_core::job::{Job, MadeAs, validity};
 use proof_core::plan::sequence::{circuit_steps, origin_steps};
-use proof_core::reading::message::{Measured, Message, Unit};
+use proof_core::reading::message::{At, Measured, Message, Unit};
 use proof_core::reading::{Origin, Value};
 use proof_core::site::EventKind;
 use proof_paper::{job_file, sealed};
@@ -77,7 +78,7 @@ fn spoiled(number: usize, mut message: Message) -> (String, &'static str) {
             "decimal mark"
         }
         6 => {
-            at = Default::default();
+            at = At::default();
             "does not say where"
         }
         7 => {
@@ -90,7 +91,7 @@ fn spoiled(number: usize, mut message: Message) -> (String, &'static str) {
         }
         _ => return ("not,even,a,message\"".to_owned(), "no message of"),
     };
-    message.at = Some(at).filter(|at| *at != Default::default());
+    message.at = Some(at).filter(|at| *at != At::default());
     (serde_json::to_string(&message).unwrap(), said)
 }
 
@@ -100,10 +101,10 @@ fn log(job: &Job) -> (String, BTreeMap<usize, &'static str>, Vec<Message>) {
     let dead = |message: &Message| matches!(message.measured, Measured::LowResistance | Measured::Insulation);
     let readings: Vec<Message> = of_job(job, "MFT-2", 11).into_iter().filter(dead).collect();
     let (mut lines, mut bad, mut good) = (String::new(), BTreeMap::new(), Vec::new());
-    for number in 0..1000 {
-        let mut message = readings[number % readings.len()].clone();
+    for number in 0..1000_u16 {
+        let mut message = readings[usize::from(number) % readings.len()].clone();
         message.id = Uuid::new_v5(&Uuid::NAMESPACE_URL, &number.to_be_bytes());
-        message.taken_at = Some(day.checked_add(jiff::SignedDuration::from_secs(60 + number as i64)).unwrap());
+        message.taken_at = Some(day.checked_add(jiff::SignedDuration::from_secs(60 + i64::from(number))).unwrap());
         // Where the probes and the point say enough, the name of the reading is left out.
         if let (Some(_), Some(at)) = (message.between, message.at.as_mut())
             && message.measured == Measured::Insulation
@@ -115,7 +116,7 @@ fn log(job: &Job) -> (String, BTreeMap<usize, &'static str>, Vec<Message>) {
             let low = readings.iter().find(|one| one.measured == Measured::LowResistance).unwrap();
             let (line, said) =
                 spoiled(bad.len(), Message { id: message.id, taken_at: message.taken_at, ..low.clone() });
-            bad.insert(number + 1, said);
+            bad.insert(usize::from(number) + 1, said);
             line
         } else {
             good.push(message.clone());
@@ -186,8 +187,8 @@ fn a_log_of_a_thousand_with_thirty_bad_lines_is_previewed_and_taken_right() {
         let step = steps.iter().find(|step| step.key == reading.key).unwrap();
         assert!(at.step.is_none_or(|slug| slug == step.slug));
         assert_eq!(
-            step.key.pair.map(|pair| pair.both()),
-            message.between.map(|[a, b]| (a, b)).or(step.key.pair.map(|pair| pair.both()))
+            step.key.pair.map(Pair::both),
+            message.between.map(|[a, b]| (a, b)).or(step.key.pair.map(Pair::both))
         );
     }
     // Sent twice, and brought in twice: nothing is doubled.
@@ -250,7 +251,7 @@ fn simulated_readings_never_come_into_a_job_of_work() {
     let mut forged = demo::jobs().remove(0);
     forged.readings[0].context.simulated = true;
     assert!(validity::job(&forged).iter().any(|problem| problem.contains("simulated")));
-    let written = job_file::write(&practice(forged.clone()), &Default::default()).unwrap();
+    let written = job_file::write(&practice(forged.clone()), &BTreeMap::default()).unwrap();
     assert!(job_file::read(&written).is_ok());
     let work = String::from_utf8(written).unwrap().replace("\"made_as\": \"practice\",", "");
     assert!(job_file::read(work.as_bytes()).unwrap_err().to_string().contains("simulated"));

@@ -27,8 +27,8 @@ impl MadeAs {
     pub const fn mark(self) -> Option<&'static str> {
         match self {
             Self::Work => None,
-            Self::Demo => Some("Demonstration: invented, worth nothing as a record"),
-            Self::Practice => Some("Practice: simulated readings, worth nothing as a record"),
+            Self::Demo => Some("Demonstration: no record of work"),
+            Self::Practice => Some("Practice: no record of work"),
         }
     }
 }
