@@ -70,9 +70,9 @@ test("readings drop into the card, and what is typed stays", async () => {
   tester.press("insulation >999 megohm N-E 500V");
   await page.getByText("2 taken").waitFor();
   tester.press("low_resistance 0.34 ohm L-E");
-  await page.getByText("takes insulation resistance").waitFor();
+  await page.locator("#feed .note").getByText("takes insulation resistance").waitFor();
   tester.press("insulation >999 megohm L-N 250V");
-  await page.getByText("it was read at 250 V").waitFor();
+  await page.locator("#feed .note").getByText("it was read at 250 V").waitFor();
   assert.equal((await readings()).length, before + 2);
   // Nothing is drawn over what is being typed.
   await page.locator("#typed").fill("0.5");
@@ -89,6 +89,7 @@ test("readings drop into the card, and what is typed stays", async () => {
   const all = await readings();
   assert.equal(all.length, before + 3);
   assert.ok(all.slice(before).every((one) => one.context.simulated && one.context.origin === "instrument" && one.context.entered_by === "Idris Kell"));
+  await page.locator("#feed > details > summary").click();
   await page.getByRole("button", { name: "Leave the instrument" }).click();
   await page.locator("details#feed").waitFor();
   assert.deepEqual(wrong, []);
@@ -109,6 +110,7 @@ test("on a phone, without scripts, it is joined, seen and left", async () => {
   await page.getByRole("link", { name: "Look again" }).tap();
   await page.getByText("1 not taken").waitFor();
   assert.ok(await page.evaluate(() => document.documentElement.scrollWidth <= innerWidth), "no wider than the phone");
+  await page.locator("#feed > details > summary").tap();
   await page.getByRole("button", { name: "Leave the instrument" }).tap();
   await page.locator("details#feed").waitFor();
   assert.deepEqual(wrong, []);
@@ -134,7 +136,7 @@ test("a log is looked at, and taken when it is confirmed", async () => {
   await page.getByText("this job has no way 99").waitFor();
   assert.deepEqual(await violations(page), []);
   const before = (await readings()).length;
-  await page.getByRole("button", { name: "Take these 1 readings" }).click();
+  await page.getByRole("button", { name: "Take this reading" }).click();
   await page.getByText("The readings of the log are stored.").waitFor();
   assert.equal((await readings()).length, before + 1);
   assert.deepEqual(wrong, []);
