@@ -1,7 +1,8 @@
 //! Questions: enough of them, each with one right answer; figures beside sums worked here apart from the core, from what
 //! the text says alone.
 
-use proof_bench::questions::{Answer, Judged, Question, ask};
+use proof_bench::practice::Exercise;
+use proof_bench::questions::{Answer, Answered, Judged, Question, ask, on_the_way, seed_of, weak};
 use std::collections::{BTreeMap, BTreeSet};
 
 /// The figures of a text, in order.
@@ -95,4 +96,27 @@ fn figures_follow_from_what_is_asked() {
         *checked.entry(kind).or_insert(0) += 1;
     }
     assert!(checked.len() >= 12 && checked.values().all(|count| *count > 20), "{checked:?}");
+}
+
+#[test]
+fn what_is_weak_is_asked_again_until_it_was_right_twice() {
+    let said = |kind: &str, right: bool| Answered { kind: kind.to_owned(), right };
+    assert!(weak(&[]).is_empty() && weak(&[said("pairs", true)]).is_empty());
+    let mut answers = vec![said("pairs", false), said("trip-time", true)];
+    assert_eq!(weak(&answers), ["pairs"]);
+    answers.push(said("pairs", true));
+    assert_eq!(weak(&answers), ["pairs"], "right once is not yet enough");
+    answers.push(said("pairs", true));
+    assert!(weak(&answers).is_empty());
+    for from in [0, 77, 123_456_789] {
+        let seed = seed_of(&["pairs", "voltages"], from).unwrap();
+        assert!(seed >= from && ["pairs", "voltages"].contains(&ask(seed).unwrap().kind));
+    }
+    for exercise in Exercise::ALL {
+        let kinds = on_the_way(exercise);
+        assert!(!kinds.is_empty());
+        for kind in kinds {
+            assert!(seed_of(&[kind], 5).is_some(), "{exercise:?}: there is no question “{kind}”");
+        }
+    }
 }

@@ -29,3 +29,16 @@ CREATE TRIGGER received_update BEFORE UPDATE ON received
 BEGIN SELECT RAISE(ABORT, 'what was received is appended, never changed'); END;
 CREATE TRIGGER received_delete BEFORE DELETE ON received
 BEGIN SELECT RAISE(ABORT, 'what was received is appended, never deleted'); END;
+
+-- Jobs that were made as demo or practice are told apart in the list; those from before this were made as work.
+ALTER TABLE jobs ADD COLUMN is_work INTEGER NOT NULL DEFAULT 1 CHECK (is_work IN (0, 1));
+
+-- Questions that somebody answered, in order: what was wrong is asked again sooner.
+CREATE TABLE questions (
+    seq INTEGER PRIMARY KEY AUTOINCREMENT,
+    person TEXT NOT NULL,
+    kind TEXT NOT NULL,
+    correct INTEGER NOT NULL CHECK (correct IN (0, 1)),
+    at TEXT NOT NULL
+) STRICT;
+CREATE INDEX questions_of_person ON questions (person, seq);

@@ -27,6 +27,8 @@ pub struct JobRow {
     pub site: String,
     /// When it was begun, as stored.
     pub created_at: String,
+    /// Whether it was made as work; else it is no record.
+    pub is_work: bool,
     /// How many readings it has.
     pub readings: u32,
     /// Its newest certificate.
@@ -146,7 +148,8 @@ impl Store {
         let sql = format!(
             "SELECT id, reference, title, client, site, created_at,
                     (SELECT count(*) FROM readings WHERE job = jobs.id),
-                    (SELECT number FROM certificates WHERE job = jobs.id ORDER BY issued_at DESC, rowid DESC LIMIT 1)
+                    (SELECT number FROM certificates WHERE job = jobs.id ORDER BY issued_at DESC, rowid DESC LIMIT 1),
+                    is_work
              FROM jobs WHERE 1{filter} ORDER BY created_at DESC, reference LIMIT {limit}"
         );
         let mut statement = connection.prepare_cached(&sql)?;
@@ -163,6 +166,7 @@ impl Store {
                     created_at: row.get(5)?,
                     readings: row.get(6)?,
                     certificate: row.get(7)?,
+                    is_work: row.get(8)?,
                 },
             ))
         })?;
@@ -215,8 +219,8 @@ impl Store {
             }
             documents::put(transaction, documents)?;
             transaction.execute(
-                "INSERT INTO jobs (id, reference, title, client, site, created_at, description, history, imported_at)
-                 VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9)",
+                "INSERT INTO jobs (id, reference, title, client, site, created_at, description, history, imported_at, is_work)
+                 VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7, ?8, ?9, ?10)",
                 params![
                     id,
                     job.reference,
@@ -227,6 +231,7 @@ impl Store {
                     header(job)?,
                     u32::try_from(history).unwrap_or(u32::MAX),
                     imported,
+                    job.made_as.is_work(),
                 ],
             )?;
             for reading in &job.readings {

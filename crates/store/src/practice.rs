@@ -194,4 +194,32 @@ impl Store {
         }
         Ok(all)
     }
+
+    /// Keeps that a person answered a question of a kind.
+    ///
+    /// # Errors
+    /// [`StoreError`]: the database.
+    pub fn answered(&self, person: &str, kind: &str, right: bool, now: Timestamp) -> Result<()> {
+        self.write(|transaction| {
+            transaction.execute(
+                "INSERT INTO questions (person, kind, correct, at) VALUES (?1, ?2, ?3, ?4)",
+                params![person, kind, right, now],
+            )?;
+            Ok(())
+        })
+    }
+
+    /// The last questions that a person answered: kind, and whether it was right; the newest last.
+    ///
+    /// # Errors
+    /// [`StoreError`]: the database.
+    pub fn answers(&self, person: &str) -> Result<Vec<(String, bool)>> {
+        let connection = self.connection()?;
+        let mut statement = connection.prepare_cached(
+            "SELECT kind, correct FROM (SELECT seq, kind, correct FROM questions WHERE person = ?1
+             ORDER BY seq DESC LIMIT 400) ORDER BY seq",
+        )?;
+        let rows = statement.query_map([person], |row| Ok((row.get(0)?, row.get(1)?)))?;
+        Ok(rows.collect::<rusqlite::Result<_>>()?)
+    }
 }

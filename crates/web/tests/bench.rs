@@ -114,3 +114,43 @@ fn a_circuit_of_a_job_is_tried_and_the_job_stays_as_it_is() {
         assert_eq!((now.revision, &now.job), (before, &job), "nothing of it is in the job");
     }
 }
+
+/// A question on the way of an exercise is of its kind; what was answered is kept by name, each once, and told.
+#[test]
+fn questions_stand_on_the_way_and_in_the_progress() {
+    use proof_bench::questions::{Answer, ask, on_the_way};
+    let site = site();
+    let path = begun(&site, "ring");
+    let id = path.rsplit('/').next().unwrap();
+    let way = format!("/practice/questions?from={id}");
+    assert!(site.page(&path).contains(&way), "the bench leads there");
+    let page = site.page(&way);
+    let seed: u64 = page.split("name=\"q\" value=\"").nth(1).unwrap().split('"').next().unwrap().parse().unwrap();
+    let question = ask(seed).unwrap();
+    assert!(on_the_way(Exercise::Ring).contains(&question.kind), "{}", question.kind);
+    assert!(page.contains(&format!("href=\"{path}\"")), "and back");
+    assert!(page.contains("Nothing is kept"), "nobody is named yet");
+    let answer = |right: bool| match &question.answer {
+        Answer::Number { truth, .. } => format!("{:.3}", if right { *truth } else { truth * 2.0 }),
+        Answer::OneOf { right: at, of } => (if right { *at } else { (at + 1) % of.len() }).to_string(),
+    };
+    let said = |right: bool, more: &[(&str, &str)]| {
+        let (seed, answer, sent) = (seed.to_string(), answer(right), Uuid::new_v4().to_string());
+        let mut form = vec![("q", seed.as_str()), ("answer", answer.as_str()), ("from", id)];
+        if !more.iter().any(|(name, _)| *name == "sent") {
+            form.push(("sent", &sent));
+        }
+        form.extend(more);
+        site.post_as("Tova", "/practice/questions", &form).1
+    };
+    let sent = Uuid::new_v4().to_string();
+    assert!(said(false, &[("sent", &sent)]).contains("0 of 1 right"));
+    assert!(said(false, &[("sent", &sent)]).contains("0 of 1 right"), "sent twice is once");
+    assert!(said(true, &[("again", "yes")]).contains("0 of 1 right"), "once the answer is seen it counts no more");
+    assert!(said(true, &[]).contains("1 of 2 right"));
+    assert_eq!(
+        site.store.answers("Tova").unwrap(),
+        [(question.kind.to_owned(), false), (question.kind.to_owned(), true)]
+    );
+    assert!(site.store.answers("Maud").unwrap().is_empty());
+}

@@ -1,6 +1,6 @@
 //! Installations for the exercises, drawn from a seed. All figures are invented within what is usual.
 
-use super::{Ask, Exercise, Posed, Truth, Wrong};
+use super::{Ask, Exercise, Posed, Truth, Wrong, before_reading};
 use crate::meter::Meter;
 use crate::rig::bench::Bench;
 use crate::rig::grid::Grid;
@@ -15,16 +15,16 @@ use proof_core::standard::devices::{DeviceStandard, Disconnection, TripType, max
 use rust_decimal::Decimal;
 
 /// A kind of circuit: points from and to, line and CPC in mm², device, fitting.
-struct Pattern {
+pub(super) struct Pattern {
     label: &'static str,
     shape: Shape,
     points: (usize, usize),
-    mm2: [f64; 3],
+    pub(super) mm2: [f64; 3],
     device: &'static str,
     fitting: Fitting,
 }
 
-const BENCH_SOCKETS: Pattern = Pattern {
+pub(super) const BENCH_SOCKETS: Pattern = Pattern {
     label: "Binding bench sockets",
     shape: Shape::Ring,
     points: (5, 9),
@@ -32,7 +32,7 @@ const BENCH_SOCKETS: Pattern = Pattern {
     device: "B32",
     fitting: Fitting::Socket,
 };
-const PRESS_SOCKETS: Pattern = Pattern {
+pub(super) const PRESS_SOCKETS: Pattern = Pattern {
     label: "Press room sockets",
     shape: Shape::Radial,
     points: (4, 7),
@@ -66,7 +66,7 @@ fn tenths(value: f64) -> f64 {
     (value * 10.0).round() / 10.0
 }
 
-fn way(pattern: &Pattern, meter: &mut Meter) -> Option<Way> {
+pub(super) fn way(pattern: &Pattern, meter: &mut Meter) -> Option<Way> {
     let count = whole(meter, pattern.points.0, pattern.points.1);
     let sizes = pattern.mm2.map(|mm2| SquareMillimetres::try_from(mm2).ok());
     let [Some(line), Some(neutral), Some(cpc)] = sizes else { return None };
@@ -93,7 +93,7 @@ fn supply(meter: &mut Meter) -> Supply {
     Supply { line_ohm, neutral_ohm, earth_ohm: neutral_ohm + meter.between(0.01, 0.08), reversed: false }
 }
 
-fn rig(ways: Vec<Way>, meter: &mut Meter) -> Rig {
+pub(super) fn rig(ways: Vec<Way>, meter: &mut Meter) -> Rig {
     let bonds = vec![Bond { to: "water".into(), ohm: meter.between(0.01, 0.04), ground_ohm: meter.between(2.0, 20.0) }];
     Rig { supply: supply(meter), ways, bonds }
 }
@@ -155,7 +155,7 @@ impl Wrong {
     }
 }
 
-fn choice(name: &'static str, label: &'static str, of: &[(&str, &str)]) -> Ask {
+pub(super) fn choice(name: &'static str, label: &'static str, of: &[(&str, &str)]) -> Ask {
     Ask::Choice { name, label, of: of.iter().map(|(key, words)| ((*key).to_owned(), (*words).to_owned())).collect() }
 }
 
@@ -326,6 +326,8 @@ fn origin(seed: u64) -> Option<Posed> {
     })
 }
 
+pub(super) const VERDICT_OF_RATIO: [(&str, &str); 3] =
+    [("", "—"), ("fits", "r2 fits r1"), ("apart", "r2 does not fit r1")];
 const VERDICT: [(&str, &str); 3] = [("", "—"), ("within", "within its limit"), ("outside", "outside its limit")];
 
 fn bonding(seed: u64) -> Option<Posed> {
@@ -410,6 +412,8 @@ fn residual(seed: u64) -> Option<Posed> {
 pub fn pose(exercise: Exercise, seed: u64) -> Option<Posed> {
     match exercise {
         Exercise::ProveDead => prove_dead(seed),
+        Exercise::Null => before_reading::null(seed),
+        Exercise::Ratio => before_reading::ratio(seed),
         Exercise::Radial | Exercise::Ring => circuit(exercise, seed),
         Exercise::Insulation => insulation(seed),
         Exercise::Bonding => bonding(seed),

@@ -25,6 +25,8 @@ const ALIKE_OHM: f64 = 0.03;
 /// A figure is right within this, Ω, and this share.
 const RIGHT_OHM: f64 = 0.06;
 const RIGHT_SHARE: f64 = 0.05;
+/// Leads are told apart within this, Ω.
+const LEADS_OHM: f64 = 0.03;
 
 /// One thing that was asked.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -167,6 +169,40 @@ fn of_circuit(answers: &Answers, (built, wrong, ohm): (&Description, Wrong, f64)
     });
 }
 
+/// One of a list.
+fn chosen(answers: &Answers, (of, name): (&str, &str), truth: &str, marks: &mut Vec<Mark>) {
+    let yours = given(answers, name);
+    marks.push(Mark { of: of.to_owned(), yours: yours.to_owned(), truth: truth.to_owned(), right: yours == truth });
+}
+
+/// The leads alone; what r2 should be.
+fn before_reading(answers: &Answers, truth: &Truth, marks: &mut Vec<Mark>) {
+    match truth {
+        Truth::Leads { short_ohm, plug_ohm, r1_rn } => {
+            figures(answers, ("the short leads, Ω", "short"), &[*short_ohm], LEADS_OHM, marks);
+            figures(answers, ("the plug-in lead, Ω", "plug"), &[*plug_ohm], LEADS_OHM, marks);
+            figures(answers, ("R1+Rn, Ω", "r1_rn"), &[*r1_rn], RIGHT_OHM, marks);
+        }
+        Truth::Ratio { r1, expected, r2, fits } => {
+            figures(answers, ("r1, Ω", "r1"), &[*r1], RIGHT_OHM, marks);
+            figures(answers, ("what r2 should be, Ω", "expected"), expected, RIGHT_OHM, marks);
+            figures(answers, ("r2, Ω", "r2"), &[*r2], RIGHT_OHM, marks);
+            chosen(answers, ("what it says", "verdict"), if *fits { "fits" } else { "apart" }, marks);
+        }
+        _ => {}
+    }
+}
+
+/// A trip time and its verdict.
+fn trip(answers: &Answers, ms: f64, marks: &mut Vec<Mark>) {
+    let yours = given(answers, "trip");
+    let right = near(figure(yours), Some(ms), 0.12, 2.0);
+    marks.push(Mark { of: "trip time, ms".into(), yours: yours.to_owned(), truth: shown(Some(ms), 1), right });
+    let trip = Decimal::try_from(ms).map_or(Trip::NoTrip, |ms| Trip::Ms(Millis(ms)));
+    let within = trips_rightly(window(RcdKind::General, Multiple::One).value, trip);
+    chosen(answers, ("verdict", "verdict"), if within { "within" } else { "outside" }, marks);
+}
+
 fn pair_key(pair: [Core; 2]) -> String {
     pair.map(Core::letter).concat()
 }
@@ -180,6 +216,14 @@ fn at_the_origin(answers: &Answers, (ze_ohm, fault_ka): (f64, f64), marks: &mut 
         let right = near(figure(yours), Some(truth), 0.06, least);
         marks.push(Mark { of: of.into(), yours: yours.to_owned(), truth: shown(Some(truth), 2), right });
     }
+}
+
+/// A figure that is right near any of some, Ω.
+fn figures(answers: &Answers, (of, name): (&str, &str), truths: &[f64], least: f64, marks: &mut Vec<Mark>) {
+    let yours = given(answers, name);
+    let right = truths.iter().any(|truth| near(figure(yours), Some(*truth), RIGHT_SHARE, least));
+    let truth = truths.iter().map(|truth| shown(Some(*truth), 2)).collect::<Vec<_>>().join(" or ");
+    marks.push(Mark { of: of.to_owned(), yours: yours.to_owned(), truth, right });
 }
 
 /// A figure and its verdict: what it is, its limit, how far off is still right, Ω.
@@ -246,21 +290,11 @@ pub fn mark(posed: &Posed, bench: &Bench, answers: &Answers) -> Marks {
             judged(answers, ("the bond, Ω", "bond"), (*ohm, limit, 0.03), &mut marks);
         }
         Truth::Zs { ohm, limit_ohm } => judged(answers, ("Zs, Ω", "zs"), (*ohm, *limit_ohm, 0.07), &mut marks),
-        Truth::Trip { ms } => {
-            let yours = given(answers, "trip");
-            let right = near(figure(yours), Some(*ms), 0.12, 2.0);
-            marks.push(Mark { of: "trip time, ms".into(), yours: yours.to_owned(), truth: shown(Some(*ms), 1), right });
-            let trip = Decimal::try_from(*ms).map_or(Trip::NoTrip, |ms| Trip::Ms(Millis(ms)));
-            let within = trips_rightly(window(RcdKind::General, Multiple::One).value, trip);
-            let verdict = if within { "within" } else { "outside" };
-            let yours = given(answers, "verdict");
-            marks.push(Mark {
-                of: "verdict".into(),
-                yours: yours.to_owned(),
-                truth: verdict.to_owned(),
-                right: yours == verdict,
-            });
+        Truth::Leads { .. } | Truth::Ratio { .. } => {
+            before_reading(answers, &posed.truth, &mut marks);
+            left.clear();
         }
+        Truth::Trip { ms } => trip(answers, *ms, &mut marks),
     }
     for out in &bench.stand.broken {
         left.push(format!("what is on way {} was broken by the test voltage", out + 1));

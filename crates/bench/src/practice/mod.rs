@@ -2,6 +2,7 @@
 //! same seed poses the same.
 
 pub mod apprentice;
+mod before_reading;
 pub mod made;
 pub mod marks;
 pub mod progress;
@@ -15,8 +16,12 @@ use proof_core::network::description::Description;
 pub enum Exercise {
     /// Isolate, and prove dead.
     ProveDead,
-    /// Null the leads; R1+R2 of a radial.
+    /// What the leads alone read.
+    Null,
+    /// R1+R2 of a radial.
     Radial,
+    /// What r2 should be.
+    Ratio,
     /// A ring in three steps.
     Ring,
     /// Insulation, and the search.
@@ -33,10 +38,12 @@ pub enum Exercise {
 
 impl Exercise {
     /// In the order of the work.
-    pub const ALL: [Self; 8] = [
+    pub const ALL: [Self; 10] = [
         Self::ProveDead,
+        Self::Null,
         Self::Bonding,
         Self::Radial,
+        Self::Ratio,
         Self::Ring,
         Self::Insulation,
         Self::Origin,
@@ -48,7 +55,9 @@ impl Exercise {
     pub const fn key(self) -> &'static str {
         match self {
             Self::ProveDead => "prove-dead",
+            Self::Null => "null",
             Self::Radial => "radial",
+            Self::Ratio => "r2-expected",
             Self::Ring => "ring",
             Self::Insulation => "insulation",
             Self::Bonding => "bonding",
@@ -67,7 +76,9 @@ impl Exercise {
     pub const fn title(self) -> &'static str {
         match self {
             Self::ProveDead => "Prove dead",
+            Self::Null => "The leads alone",
             Self::Radial => "R1+R2 of a radial",
+            Self::Ratio => "What r2 should be",
             Self::Ring => "A ring in three steps",
             Self::Insulation => "Insulation fault finding",
             Self::Bonding => "A main bond",
@@ -82,6 +93,12 @@ impl Exercise {
         match self {
             Self::ProveDead => {
                 "The board is in use. Say whether its supply is right, then isolate it, lock it off and prove it dead."
+            }
+            Self::Null => {
+                "The board is locked off and proved dead. Read what two sets of leads read alone; then read R1+Rn at the last point of way 1 without them in it."
+            }
+            Self::Ratio => {
+                "The board is locked off and proved dead. Read r1 of the ring, 2.5 mm² with a 1.5 mm² CPC; write down what r2 should be before you read it; then read it, and say whether it fits."
             }
             Self::Radial => {
                 "The board is locked off and proved dead. Read R1+R2 of the radial for the schedule, and say what is wrong with it, if anything."
@@ -114,6 +131,16 @@ impl Exercise {
                 "While it is live: line to earth should read the supply voltage, neutral to earth next to nothing.",
                 "Take the load off by the ways first; then the main switch, then the lock.",
                 "The indicator is proved on the known source, then every pair of the board, then on the source again.",
+            ],
+            Self::Null => &[
+                "Knob at low Ω, tips together, test: what stands there are the leads. Write it down before you null.",
+                "Null, then tips together again: nought. Other leads want another null.",
+                "A link from line to neutral at the board, then line to neutral at the last point.",
+            ],
+            Self::Ratio => &[
+                "Null first. Ends out at the board; line with line.",
+                "A thinner conductor has more resistance: by the ratio of the sizes, or of the resistance table.",
+                "r2 well above it, with r1 as it should be: a joint in the CPC. Well below: a path beside it.",
             ],
             Self::Radial => &[
                 "Tips together, knob at low Ω, null. Again after other leads.",
@@ -244,6 +271,26 @@ pub enum Truth {
         ohm: f64,
         /// 80 % of the printed maximum, Ω.
         limit_ohm: f64,
+    },
+    /// The leads alone, and a reading without them, Ω.
+    Leads {
+        /// The short ones.
+        short_ohm: f64,
+        /// The plug-in lead.
+        plug_ohm: f64,
+        /// At the last point.
+        r1_rn: f64,
+    },
+    /// r2 beside what r1 leads one to expect, Ω.
+    Ratio {
+        /// r1.
+        r1: f64,
+        /// By the resistance table, and by the sizes.
+        expected: [f64; 2],
+        /// r2 as it is.
+        r2: f64,
+        /// It is as it should be.
+        fits: bool,
     },
     /// A residual device.
     Trip {

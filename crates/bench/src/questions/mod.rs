@@ -5,6 +5,7 @@ mod dead;
 mod live;
 
 use crate::meter::Meter;
+use crate::practice::Exercise;
 use crate::practice::marks::figure;
 
 /// How a question is answered.
@@ -33,6 +34,8 @@ pub enum Answer {
 /// A question.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Question {
+    /// Key of its kind.
+    pub kind: &'static str,
     /// What it is about.
     pub topic: &'static str,
     /// As asked.
@@ -93,7 +96,7 @@ fn number(
     // What is counted, or stands in a table, is so and not about so.
     let within =
         if places == 0 { 0.4 } else { (0.6 * 10_f64.powi(-i32::try_from(places).unwrap_or(2))).max(truth * 0.03) };
-    Question { topic, text, answer: Answer::Number { unit, truth, within, places }, working }
+    Question { kind: "", topic, text, answer: Answer::Number { unit, truth, within, places }, working }
 }
 
 /// A question with a list, in an order of its own each time.
@@ -111,7 +114,7 @@ fn one_of(
     of.truncate(3);
     let right_at = whole(meter, 0, of.len());
     of.insert(right_at, right.to_owned());
-    Question { topic, text, answer: Answer::OneOf { of, right: right_at }, working }
+    Question { kind: "", topic, text, answer: Answer::OneOf { of, right: right_at }, working }
 }
 
 fn whole(meter: &mut Meter, low: usize, high: usize) -> usize {
@@ -126,33 +129,75 @@ fn pick<T: Copy>(meter: &mut Meter, of: &[T]) -> Option<T> {
 /// What makes a question from chance.
 type Maker = fn(&mut Meter) -> Option<Question>;
 
-/// Every kind of question.
-const KINDS: [Maker; 20] = [
-    dead::r1_r2_of_a_length,
-    dead::r2_of_a_ring,
-    dead::middle_of_a_ring,
-    dead::why_r2_is_higher,
-    dead::spur_by_its_rise,
-    dead::leads_not_nulled,
-    dead::reversal_by_step,
-    dead::whole_board,
-    dead::pairs,
-    dead::pairs_to_prove,
-    dead::test_voltage,
-    dead::what_a_low_reading_is,
-    dead::what_next,
-    dead::which_box,
-    live::sum_of_the_loop,
-    live::fault_current,
-    live::eighty_percent,
-    live::trip_time,
-    live::voltages,
-    live::declared_ze,
+/// Every kind of question, by its key.
+const KINDS: [(&str, Maker); 20] = [
+    ("r1r2-of-a-length", dead::r1_r2_of_a_length),
+    ("r2-of-a-ring", dead::r2_of_a_ring),
+    ("middle-of-a-ring", dead::middle_of_a_ring),
+    ("why-r2-is-higher", dead::why_r2_is_higher),
+    ("spur-by-its-rise", dead::spur_by_its_rise),
+    ("leads-not-nulled", dead::leads_not_nulled),
+    ("reversal-by-step", dead::reversal_by_step),
+    ("whole-board", dead::whole_board),
+    ("pairs", dead::pairs),
+    ("pairs-to-prove", dead::pairs_to_prove),
+    ("test-voltage", dead::test_voltage),
+    ("what-a-low-reading-is", dead::what_a_low_reading_is),
+    ("what-next", dead::what_next),
+    ("which-box", dead::which_box),
+    ("sum-of-the-loop", live::sum_of_the_loop),
+    ("fault-current", live::fault_current),
+    ("eighty-percent", live::eighty_percent),
+    ("trip-time", live::trip_time),
+    ("voltages", live::voltages),
+    ("declared-ze", live::declared_ze),
 ];
 
 /// Asks: the same seed the same question.
 pub fn ask(seed: u64) -> Option<Question> {
     let mut meter = Meter::new(seed);
-    let kind = KINDS.get(whole(&mut meter, 0, KINDS.len() - 1))?;
-    kind(&mut meter)
+    let (kind, make) = KINDS.get(whole(&mut meter, 0, KINDS.len() - 1))?;
+    make(&mut meter).map(|question| Question { kind, ..question })
+}
+
+/// The kinds that go with an exercise, on the way.
+pub const fn on_the_way(exercise: Exercise) -> &'static [&'static str] {
+    match exercise {
+        Exercise::ProveDead => &["pairs-to-prove", "voltages"],
+        Exercise::Null => &["leads-not-nulled"],
+        Exercise::Bonding => &["leads-not-nulled", "which-box"],
+        Exercise::Radial => &["r1r2-of-a-length", "which-box", "what-next"],
+        Exercise::Ratio => &["r2-of-a-ring", "why-r2-is-higher"],
+        Exercise::Ring => &["middle-of-a-ring", "spur-by-its-rise", "reversal-by-step", "r2-of-a-ring"],
+        Exercise::Insulation => &["what-a-low-reading-is", "whole-board", "pairs", "test-voltage"],
+        Exercise::Origin => &["fault-current", "declared-ze"],
+        Exercise::Zs => &["sum-of-the-loop", "eighty-percent"],
+        Exercise::Residual => &["trip-time"],
+    }
+}
+
+/// The first seed from one on that asks a question of some kinds; of any kind where none is named.
+pub fn seed_of(kinds: &[&str], from: u64) -> Option<u64> {
+    let wanted = |seed: &u64| ask(*seed).is_some_and(|one| kinds.is_empty() || kinds.contains(&one.kind));
+    // One seed in twenty is of a kind: that none of so many is does not happen.
+    (from..from.saturating_add(2000)).find(wanted)
+}
+
+/// A question that was answered.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Answered {
+    /// Its kind.
+    pub kind: String,
+    /// Whether it was right.
+    pub right: bool,
+}
+
+/// The kinds that are weak: whose last two answers were not both right, where there was a wrong one. What is weak is
+/// asked again sooner. The answers stand in their order.
+pub fn weak(answers: &[Answered]) -> Vec<&'static str> {
+    let is_weak = |kind: &str| {
+        let mut last = answers.iter().rev().filter(|one| one.kind == kind).take(2);
+        last.any(|one| !one.right)
+    };
+    KINDS.into_iter().map(|(kind, _)| kind).filter(|kind| is_weak(kind)).collect()
 }

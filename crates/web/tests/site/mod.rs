@@ -104,6 +104,18 @@ impl Site {
         (status, String::from_utf8_lossy(&body).into_owned())
     }
 
+    /// The same in a browser that remembers who writes.
+    pub fn post_as(&self, person: &str, path: &str, form: &[(&str, &str)]) -> (StatusCode, String) {
+        let body = serde_urlencoded::to_string(form).unwrap();
+        let request = TestRequest::post()
+            .uri(path)
+            .insert_header(("cookie", format!("writer={person}")))
+            .insert_header(ContentType::form_url_encoded())
+            .set_payload(body);
+        let (status, body) = self.ask(request);
+        (status, String::from_utf8_lossy(&body).into_owned())
+    }
+
     /// A file sent as a browser sends it.
     pub fn upload(&self, path: &str, name: &str, bytes: &[u8]) -> (StatusCode, String) {
         self.upload_with(path, &[], name, bytes)

@@ -1,7 +1,7 @@
 //! A bench as a page shows it: every terminal a button, every switch a button, the instrument, what was read.
 
 use crate::forms::Fields;
-use proof_bench::practice::{Ask, Posed};
+use proof_bench::practice::{Ask, Posed, Truth};
 use proof_bench::rig::instrument::{Function, Leads};
 use proof_bench::rig::terminal::{Side, Terminal};
 use proof_bench::rig::{Fitting, Rig};
@@ -69,6 +69,8 @@ pub(crate) struct View {
     pub goal: String,
     pub hints: Vec<&'static str>,
     pub more_hints: bool,
+    /// It is an exercise, and no circuit that is tried.
+    pub is_exercise: bool,
     pub told: String,
     pub is_unsafe: bool,
     pub over: bool,
@@ -316,6 +318,7 @@ impl View {
             goal: posed.goal.clone(),
             hints: posed.hints[..given].to_vec(),
             more_hints: given < posed.hints.len(),
+            is_exercise: posed.truth != Truth::Tried,
             told: bench.told.clone(),
             is_unsafe: bench.told.starts_with("Unsafe"),
             over: bench.is_over(),

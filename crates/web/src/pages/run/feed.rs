@@ -37,6 +37,8 @@ pub(super) struct Strip {
     pub waiting: bool,
     /// The last that came was not taken.
     pub newest_refused: bool,
+    /// A simulated instrument may be joined.
+    pub simulated: bool,
     pub instruments: Vec<(String, String)>,
     pub f: Fields,
     pub problem: String,

@@ -363,7 +363,17 @@ fn strip(
     }
     let newest_refused = joined.as_ref().is_some_and(|one| one.line.newest_refused);
     let instruments = feed::choices(job);
-    let strip = Strip { job: job.id, joined, swapped, waiting, newest_refused, instruments, f, problem };
+    let strip = Strip {
+        job: job.id,
+        joined,
+        swapped,
+        waiting,
+        newest_refused,
+        simulated: !job.made_as.is_work(),
+        instruments,
+        f,
+        problem,
+    };
     Ok((strip.render()?, is_joined))
 }
 

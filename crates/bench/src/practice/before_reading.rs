@@ -1,0 +1,69 @@
+//! Exercises of what is known before a reading: what the leads alone read, and what r2 should be.
+
+use super::made::{BENCH_SOCKETS, PRESS_SOCKETS, VERDICT_OF_RATIO, choice, rig, way, with_fault};
+use super::{Ask, Exercise, Posed, Truth, Wrong};
+use crate::meter::Meter;
+use crate::rig::bench::Bench;
+use crate::rig::instrument::Leads;
+use crate::rig::stand::Stand;
+use proof_core::calc::ring::{r2_by_size, r2_by_table};
+use proof_core::conductor::Core;
+use proof_core::network::circuit::expect;
+use proof_core::quantity::SquareMillimetres;
+
+fn posed(exercise: Exercise, bench: Bench, asks: Vec<Ask>, truth: Truth, (fewest, settles): (usize, &str)) -> Posed {
+    Posed {
+        title: exercise.title().into(),
+        goal: exercise.goal().into(),
+        hints: exercise.hints(),
+        bench,
+        asks,
+        truth,
+        fewest,
+        settles: settles.to_owned(),
+    }
+}
+
+/// The leads alone, and a reading from which they are taken off.
+pub(super) fn null(seed: u64) -> Option<Posed> {
+    let mut meter = Meter::new(seed);
+    let first = way(&PRESS_SOCKETS, &mut meter)?;
+    let r1_rn = expect(&first.cable).ok()?.points.last()?.r1_rn?;
+    let rig = rig(vec![first], &mut meter);
+    let stand = Stand::isolated(&rig);
+    let asks = vec![
+        Ask::Figure { name: "short", label: "The short leads alone, Ω" },
+        Ask::Figure { name: "plug", label: "The plug-in lead alone, Ω" },
+        Ask::Figure { name: "r1_rn", label: "R1+Rn at the last point, by the plug-in lead, Ω" },
+    ];
+    let truth = Truth::Leads { short_ohm: Leads::Short.ohm(), plug_ohm: Leads::Plug.ohm(), r1_rn };
+    let settles = "Each lead with its tips together before it is nulled; nulled again after the leads were changed.";
+    Some(posed(Exercise::Null, Bench::new(rig, stand, seed).proved(), asks, truth, (3, settles)))
+}
+
+/// What r2 of a ring should be, from r1 and the sizes; and whether it is.
+pub(super) fn ratio(seed: u64) -> Option<Posed> {
+    let mut meter = Meter::new(seed);
+    let mut first = way(&BENCH_SOCKETS, &mut meter)?;
+    let bad = meter.share() < 0.45;
+    if bad {
+        let ohm = (meter.between(0.3, 0.9) * 100.0).round() / 100.0;
+        first.cable = with_fault(&first.cable, Wrong::Joint(Core::E, Some(0)), ohm);
+    }
+    let ends = expect(&first.cable).ok()?.end_to_end?;
+    let (r1, r2) = (ends.r1?, ends.r2?);
+    let [line, _, cpc] = BENCH_SOCKETS.mm2.map(SquareMillimetres::try_from);
+    let (line, cpc) = (line.ok()?, cpc.ok()?);
+    let expected = [r2_by_table(r1, line, cpc).ok()?, r2_by_size(r1, line, cpc)];
+    let rig = rig(vec![first], &mut meter);
+    let stand = Stand::isolated(&rig);
+    let asks = vec![
+        Ask::Figure { name: "r1", label: "r1, Ω" },
+        Ask::Figure { name: "expected", label: "What r2 should be, before it is read, Ω" },
+        Ask::Figure { name: "r2", label: "r2 as read, Ω" },
+        choice("verdict", "What it says", &VERDICT_OF_RATIO),
+    ];
+    let truth = Truth::Ratio { r1, expected, r2, fits: !bad };
+    let settles = "r1 times 2.5/1.5 by the sizes, or times 12.10/7.41 by the resistance table; a joint in the CPC lifts r2 alone.";
+    Some(posed(Exercise::Ratio, Bench::new(rig, stand, seed).proved(), asks, truth, (2, settles)))
+}
