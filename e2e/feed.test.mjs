@@ -62,10 +62,20 @@ test("readings drop into the card, and what is typed stays", async () => {
   await page.getByRole("button", { name: "Join it" }).click();
   await page.locator("#feed .feed-line").getByText("joined", { exact: true }).waitFor();
   assert.deepEqual(await violations(page), []);
+  // Who only looks on, at another card, changes nothing of where the readings go.
+  const other = await opened({ viewport: { width: 1280, height: 800 } });
+  await other.page.goto(`${server.base}${half.path}/run?of=${half.way[3].split("/").at(-1)}&at=r2-p3`);
+  await other.page.locator("#feed .feed-line").waitFor();
+  // Asked twice, with nothing new: the card stands.
+  await other.page.waitForTimeout(2500);
+  for (const one of [page, other.page]) assert.equal(await one.locator("#run").count(), 1);
   const before = (await readings()).length;
   tester.press("insulation >999 megohm L-E 500V");
   await page.getByText("1 taken").waitFor();
   await page.locator(".run-verdict").getByText(">999").waitFor();
+  // Who looks on keeps the card, and is told.
+  await other.page.getByText("1 taken").waitFor();
+  assert.equal(await other.page.locator("#run [name=step]").first().inputValue(), "r2-p3");
   // Another pair than the card's is its own: the run finds it.
   tester.press("insulation >999 megohm N-E 500V");
   await page.getByText("2 taken").waitFor();
@@ -92,7 +102,10 @@ test("readings drop into the card, and what is typed stays", async () => {
   await page.locator("#feed > details > summary").click();
   await page.getByRole("button", { name: "Leave the instrument" }).click();
   await page.locator("details#feed").waitFor();
-  assert.deepEqual(wrong, []);
+  // The page that looked on is loaded again.
+  await other.page.locator("details#feed").waitFor();
+  assert.deepEqual([...wrong, ...other.wrong], []);
+  await other.page.context().close();
   await tester.stop();
   await page.context().close();
 });

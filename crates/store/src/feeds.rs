@@ -7,7 +7,7 @@ use jiff::Timestamp;
 use proof_core::job::Job;
 use proof_core::reading::message::Message;
 use proof_core::taking::Taken;
-use rusqlite::{Connection, OptionalExtension, Row, params};
+use rusqlite::{Connection, OptionalExtension, Row, Transaction, params};
 use uuid::Uuid;
 
 /// An instrument that is joined.
@@ -101,6 +101,17 @@ fn is_joined(connection: &Connection, feed: Uuid) -> Result<bool> {
     Ok(connection
         .prepare_cached("SELECT 1 FROM feeds WHERE id = ?1 AND left_at IS NULL")?
         .exists([feed.to_string()])?)
+}
+
+/// Stores what a message brought: its reading first, whose id is the message's own.
+fn stored(transaction: &Transaction<'_>, job: Uuid, taken: &Taken) -> Result<()> {
+    for reading in &taken.readings {
+        append(transaction, job, reading)?;
+    }
+    for event in &taken.events {
+        insert_event(transaction, job, event)?;
+    }
+    Ok(())
 }
 
 impl Store {
@@ -212,13 +223,12 @@ impl Store {
             let became = match deed(&head.job) {
                 Ok(taken) => {
                     drop(head);
-                    for reading in &taken.readings {
-                        append(transaction, from.job, reading)?;
+                    // An id that another reading has is refused for good, and leaves nothing.
+                    match stored(transaction, from.job, &taken) {
+                        Ok(()) => Became::Taken,
+                        Err(StoreError::Differs(why)) => Became::Refused(why.to_string()),
+                        Err(other) => return Err(other),
                     }
-                    for event in &taken.events {
-                        insert_event(transaction, from.job, event)?;
-                    }
-                    Became::Taken
                 }
                 Err(why) => Became::Refused(why),
             };

@@ -392,3 +392,61 @@ fn what_cannot_be_read_is_an_error_that_names_its_row() {
     let found = row(store.jobs("", 10).unwrap_err());
     assert_eq!((found.0, found.2, found.3.as_str()), ("jobs", "id", "seven"));
 }
+
+/// A message whose id another job's reading has is refused for good: the instrument is not asked for it for ever.
+#[test]
+fn a_message_with_the_id_of_another_reading_is_refused_once() {
+    use proof_bench::stand_in::of_job;
+    use proof_core::taking::{Hand, Joined, Taken, receive};
+    use proof_store::{Became, Feed};
+    let folder = tempfile::tempdir().unwrap();
+    let store = Store::open(&folder.path().join("feed.db")).unwrap();
+    let jobs = demo::jobs();
+    let mut job = jobs[1].clone();
+    job.made_as = proof_core::job::MadeAs::Practice;
+    store.create_job(&jobs[0]).unwrap();
+    store.create_job(&job).unwrap();
+    let instrument = job.instruments.iter().find(|one| one.reference == "MFT-2").unwrap().id;
+    let feed = Feed {
+        id: uuid::Uuid::new_v4(),
+        job: job.id,
+        address: "127.0.0.1:7672".into(),
+        instrument,
+        read_by: String::new(),
+        joined_by: "Idris Kell".into(),
+        order: String::new(),
+        joined_at: jiff::Timestamp::now(),
+    };
+    store.join(&feed).unwrap();
+    let elsewhere = Feed { id: uuid::Uuid::new_v4(), job: jobs[0].id, ..feed.clone() };
+    assert!(store.join(&elsewhere).is_err(), "one instrument, one job");
+    let mut message = of_job(&job, "MFT-2", 1).remove(0);
+    message.id = jobs[0].readings[0].id;
+    let joined = Joined {
+        instrument,
+        read_by: String::new(),
+        order: proof_core::plan::run::Order::default(),
+        asked: None,
+        last: None,
+    };
+    let now = jiff::Timestamp::now();
+    let take = |message: &proof_core::reading::message::Message| {
+        let hand = Hand::new(message.id, "Idris Kell", now);
+        let taken = |job: &proof_core::job::Job| -> Result<Taken, String> {
+            receive(job, message, &joined, &hand).map(|(taken, _)| taken).map_err(|why| why.to_string())
+        };
+        store.receive(&feed, message, now, taken).unwrap()
+    };
+    let before = store.job(job.id).unwrap().job.clone();
+    assert!(matches!(take(&message), Some(Became::Refused(_))));
+    assert!(matches!(take(&message), Some(Became::Refused(_))), "and so again");
+    assert_eq!(
+        (&store.job(job.id).unwrap().job.readings, &store.job(job.id).unwrap().job.events),
+        (&before.readings, &before.events)
+    );
+    message.id = uuid::Uuid::new_v4();
+    assert_eq!(take(&message), Some(Became::Taken));
+    store.leave(job.id, now).unwrap();
+    message.id = uuid::Uuid::new_v4();
+    assert_eq!(take(&message), None, "left: nothing more comes in");
+}

@@ -19,6 +19,9 @@ use std::net::{IpAddr, SocketAddr};
 use std::sync::Arc;
 use uuid::Uuid;
 
+/// What the browser of who joined remembers: which feed it holds.
+const HOLDER: &str = "feed";
+
 /// What is joined, for the strip.
 pub(super) struct Joined {
     pub feed: Arc<Feed>,
@@ -125,7 +128,8 @@ pub(crate) async fn join(shared: Data<Shared>, path: Path<Uuid>, request: HttpRe
         Err(other) => return Err(other),
     }
     let mut response = go(&format!("/jobs/{id}/run"));
-    remember(&mut response, &[("writer", f.trimmed("by")), ("reader", f.trimmed("read_by"))]);
+    let holder = f.made_id("feed").to_string();
+    remember(&mut response, &[("writer", f.trimmed("by")), ("reader", f.trimmed("read_by")), (HOLDER, &holder)]);
     Ok(response)
 }
 
@@ -153,14 +157,18 @@ pub(crate) async fn look(
 ) -> Handled {
     let (id, seen) = (path.into_inner(), query.seen);
     let card = f.get("of").parse().ok().zip(Some(f.get("step").to_owned()).filter(|step| !step.is_empty()));
-    shared.feeds.shows(id, seen, card);
-    let Some((_, line)) = shared.feeds.of(id) else {
+    let Some((feed, _)) = shared.feeds.of(id) else {
         // Left meanwhile, by another: the page is loaded again.
         return Ok(HttpResponse::NoContent().insert_header(("hx-refresh", "true")).finish());
     };
-    if line.seen == seen {
-        return Ok(HttpResponse::NoContent().finish());
+    // The card at hand is the one on the screen of who joined; others look on.
+    let holds = remembered(&request, HOLDER) == feed.id.to_string();
+    if holds {
+        shared.feeds.shows(id, seen, card.clone());
     }
+    let Some((_, line)) = shared.feeds.of(id).filter(|(_, line)| line.seen != seen) else {
+        return Ok(HttpResponse::NoContent().finish());
+    };
     let head = load(&shared, id).await?;
     if !f.trimmed("typed").is_empty() {
         // Nothing is drawn over what is being typed.
@@ -172,5 +180,9 @@ pub(crate) async fn look(
         }
         return Ok(response);
     }
-    respond(&head.job, &request, &Drawn { last: line.last, after_last: true, ..Drawn::default() })
+    if holds {
+        return respond(&head.job, &request, &Drawn { last: line.last, after_last: true, ..Drawn::default() });
+    }
+    let (of, at) = card.unzip();
+    respond(&head.job, &request, &Drawn { of, at, ..Drawn::default() })
 }
