@@ -125,7 +125,7 @@ fn questions_stand_on_the_way_and_in_the_progress() {
     let way = format!("/practice/questions?from={id}");
     assert!(site.page(&path).contains(&way), "the bench leads there");
     let page = site.page(&way);
-    let seed: u64 = page.split("name=\"q\" value=\"").nth(1).unwrap().split('"').next().unwrap().parse().unwrap();
+    let seed: u64 = page.split("name=\"q\"\nvalue=\"").nth(1).unwrap().split('"').next().unwrap().parse().unwrap();
     let question = ask(seed).unwrap();
     assert!(on_the_way(Exercise::Ring).contains(&question.kind), "{}", question.kind);
     assert!(page.contains(&format!("href=\"{path}\"")), "and back");
