@@ -5,7 +5,7 @@ import { spawn } from "node:child_process";
 import { writeFile } from "node:fs/promises";
 import { join } from "node:path";
 import { after, before, test } from "node:test";
-import { browser, demoJobs, freePort, program, putOff, start, violations, watch } from "./harness.mjs";
+import { browser, demoJobs, freePort, program, start, violations, visitor } from "./harness.mjs";
 
 let server, chrome, half;
 before(async () => {
@@ -35,14 +35,7 @@ const instrument = (port, memory) => {
   };
 };
 
-const opened = async (options) => {
-  const context = await chrome.newContext(options);
-  await context.addCookies([
-    { name: "writer", value: "Idris+Kell", url: server.base },
-    { name: "not_today", value: putOff(half.path), url: server.base },
-  ]);
-  const page = await context.newPage();
-  return { page, wrong: watch(page, server.base) };
+const opened = (options) => visitor(chrome, server.base, half.path, options);
 };
 
 const readings = async () => (await (await fetch(`${server.base}${half.path}/job.json`)).json()).job.readings;

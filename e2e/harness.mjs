@@ -88,6 +88,17 @@ export function watch(page, base) {
   return wrong;
 }
 
+/** A browser of somebody who works at a job: its page, and what went wrong on it. The card of the day is put off. */
+export async function visitor(chrome, base, job, options = {}) {
+  const context = await chrome.newContext(options);
+  await context.addCookies([
+    { name: "writer", value: "Idris+Kell", url: base },
+    { name: "not_today", value: putOff(job), url: base },
+  ]);
+  const page = await context.newPage();
+  return { page, wrong: watch(page, base) };
+}
+
 /** Types into the entry and stores it with Enter; waits for the step to change or an error to show. */
 export async function read(page, text) {
   const step = () => page.locator("#entry input[name=step]").inputValue({ timeout: 2000 }).catch(() => "");

@@ -2,7 +2,7 @@
 // follows a page: the plan of the run when it is opened, what explains odd readings when it is worked out.
 import assert from "node:assert/strict";
 import { after, before, test } from "node:test";
-import { browser, demoJobs, putOff, read, start, violations, watch } from "./harness.mjs";
+import { browser, demoJobs, read, start, violations, visitor } from "./harness.mjs";
 
 let server, chrome, half;
 before(async () => {
@@ -15,14 +15,7 @@ after(async () => {
   await server?.stop();
 });
 
-const opened = async (options = {}) => {
-  const context = await chrome.newContext(options);
-  await context.addCookies([
-    { name: "writer", value: "Idris+Kell", url: server.base },
-    { name: "not_today", value: putOff(half.path), url: server.base },
-  ]);
-  const page = await context.newPage();
-  return { page, wrong: watch(page, server.base) };
+const opened = (options) => visitor(chrome, server.base, half.path, options);
 };
 
 for (const javaScriptEnabled of [true, false]) {

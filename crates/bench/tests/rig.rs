@@ -1,6 +1,9 @@
 //! The bench beside what it should equal: the exact network of a circuit, the sum of the parts of a loop, and the rules of
 //! safe work, asked by acts alone.
 
+mod hands;
+
+use hands::{act, linked, number, press};
 use proof_bench::practice::made::pose;
 use proof_bench::practice::marks::{Answers, mark, reads_alike};
 use proof_bench::practice::{Exercise, Posed, Truth, Wrong};
@@ -8,52 +11,15 @@ use proof_bench::rig::grid::Grid;
 use proof_bench::rig::instrument::Shown;
 use proof_bench::rig::stand::Stand;
 use proof_bench::rig::terminal::Terminal;
-use proof_bench::rig::{act::Act, bench::Bench, safety::Unsafe};
+use proof_bench::rig::{bench::Bench, safety::Unsafe};
 use proof_core::conductor::Core;
 use proof_core::installation::Shape;
 use proof_core::network::circuit::expect;
-
-fn act(bench: &mut Bench, acts: &[&str]) {
-    for text in acts {
-        bench.act(text.parse::<Act>().unwrap_or_else(|error| panic!("{error}")));
-    }
-}
-
-fn press(bench: &mut Bench, a: &str, b: &str) -> Shown {
-    act(bench, &[&format!("probe 1 {a}"), &format!("probe 2 {b}"), "press"]);
-    bench.shown
-}
-
-fn number(shown: Shown) -> Option<f64> {
-    match shown {
-        Shown::Ohm(value) | Shown::Megohm(value) | Shown::Loop(value) | Shown::Millis(value) | Shown::Volts(value) => {
-            Some(value.to_string().parse().unwrap())
-        }
-        _ => None,
-    }
-}
 
 fn built(posed: &Posed) -> (&proof_core::network::description::Description, Wrong, f64) {
     match &posed.truth {
         Truth::Circuit { built, wrong, ohm } => (built, *wrong, *ohm),
         other => panic!("{other:?}"),
-    }
-}
-
-const RING: [[&str; 2]; 2] = [["w1t1-L", "w1t2-N"], ["w1t2-L", "w1t1-N"]];
-const RING_EARTH: [[&str; 2]; 2] = [["w1t1-L", "w1t2-E"], ["w1t2-L", "w1t1-E"]];
-
-/// The circuit of an exercise as its links are made for a step.
-fn linked(bench: &mut Bench, ring: bool, earth: bool, on: bool) {
-    let state = if on { "on" } else { "off" };
-    let links: Vec<[&str; 2]> = match (ring, earth) {
-        (true, false) => RING.to_vec(),
-        (true, true) => RING_EARTH.to_vec(),
-        (false, false) => vec![["w1t1-L", "bar-N"]],
-        (false, true) => vec![["w1t1-L", "bar-E"]],
-    };
-    for [a, b] in links {
-        act(bench, &[&format!("link {a} {b} {state}")]);
     }
 }
 
@@ -422,104 +388,4 @@ fn the_same_seed_poses_the_same_and_another_another() {
             (0..40).map(|seed| format!("{:?}", pose(exercise, seed).unwrap().truth)).collect();
         assert!(wrongs.len() >= 2, "{exercise:?} is always the same");
     }
-}
-
-/// The exercises with one figure: read as they should be, and as they should not.
-#[test]
-fn a_bond_and_a_loop_are_read_and_judged() {
-    let (mut within, mut outside) = (0, 0);
-    for seed in 0..120 {
-        let posed = pose(Exercise::Bonding, seed).unwrap();
-        let mut bench = posed.bench.clone();
-        act(&mut bench, &["leads long", "knob low", "null"]);
-        // With both ends on, the ground beside it flatters a bad clamp.
-        let beside = number(press(&mut bench, "bond-1", "metal-1")).unwrap();
-        act(&mut bench, &["bond 1 off"]);
-        let alone = number(press(&mut bench, "bond-1", "metal-1")).unwrap();
-        assert!(beside <= alone + 0.03, "seed {seed}: {beside} {alone}");
-        let verdict = if alone <= 0.05 { "within" } else { "outside" };
-        let answers = |bond: f64| {
-            Answers::from([("bond".to_owned(), format!("{bond:.2}")), ("verdict".to_owned(), verdict.to_owned())])
-        };
-        let marks = mark(&posed, &bench, &answers(alone));
-        assert!(marks.found() && !marks.is_clean() && marks.left.len() == 1, "left off: {marks:?}");
-        act(&mut bench, &["bond 1 on"]);
-        assert!(mark(&posed, &bench, &answers(alone)).is_clean(), "seed {seed}");
-        // Leads that were not nulled would have made it bad.
-        assert!(!mark(&posed, &bench, &answers(alone + 0.58)).found());
-        if verdict == "within" {
-            within += 1
-        } else {
-            outside += 1
-        }
-
-        let posed = pose(Exercise::Zs, seed).unwrap();
-        let Truth::Zs { limit_ohm, .. } = posed.truth else { panic!("a loop") };
-        // 0.8 of 2.19 Ω, which is printed for a B20 (BS 7671 Table 41.3).
-        assert!((limit_ohm - 1.75).abs() < 0.011, "{limit_ohm}");
-        let mut bench = posed.bench.clone();
-        let last = bench.rig.ways[0].cable.points.len();
-        act(&mut bench, &["knob quiet"]);
-        let zs = number(press(&mut bench, &format!("w1p{last}-L"), &format!("w1p{last}-E"))).unwrap();
-        let verdict = if zs <= limit_ohm { "within" } else { "outside" };
-        let answers =
-            Answers::from([("zs".to_owned(), format!("{zs:.2}")), ("verdict".to_owned(), verdict.to_owned())]);
-        assert!(mark(&posed, &bench, &answers).is_clean(), "seed {seed}");
-        if verdict == "within" { within += 1 } else { outside += 1 }
-    }
-    assert!(within > 60 && outside > 60, "{within} {outside}");
-}
-
-/// What is known before a reading: the leads alone, and what r2 should be.
-#[test]
-fn leads_are_taken_off_and_r2_is_expected_before_it_is_read() {
-    let (mut fits, mut apart) = (0, 0);
-    for seed in 0..80 {
-        let posed = pose(Exercise::Null, seed).unwrap();
-        let mut bench = posed.bench.clone();
-        let last = bench.rig.ways[0].cable.points.len();
-        let at = [format!("w1p{last}-L"), format!("w1p{last}-N")];
-        act(&mut bench, &["knob low", "press"]);
-        let short = number(bench.shown).unwrap();
-        act(&mut bench, &["leads plug", "press"]);
-        let plug = number(bench.shown).unwrap();
-        linked(&mut bench, false, false, true);
-        let with_leads = number(press(&mut bench, &at[0], &at[1])).unwrap();
-        act(&mut bench, &["probe 1 hand", "probe 2 hand", "null"]);
-        press(&mut bench, &at[0], &at[1]);
-        act(&mut bench, &["press"]);
-        let without = number(bench.shown).unwrap();
-        let answers = |r1_rn: f64| {
-            Answers::from(
-                [("short", short), ("plug", plug), ("r1_rn", r1_rn)]
-                    .map(|(name, ohm)| (name.to_owned(), format!("{ohm:.2}"))),
-            )
-        };
-        assert!(mark(&posed, &bench, &answers(without)).is_clean(), "seed {seed}: {short} {plug} {without}");
-        assert!(!mark(&posed, &bench, &answers(with_leads)).found(), "seed {seed}: the lead stands in it");
-
-        let posed = pose(Exercise::Ratio, seed).unwrap();
-        let mut bench = posed.bench.clone();
-        act(&mut bench, &["knob low", "null", "tail 1 L off", "tail 1 N off", "tail 1 E off"]);
-        let r1 = number(press(&mut bench, "w1t1-L", "w1t2-L")).unwrap();
-        let r2 = number(press(&mut bench, "w1t1-E", "w1t2-E")).unwrap();
-        // By hand: 2.5/1.5.
-        let expected = r1 * 5.0 / 3.0;
-        let verdict = if r2 - expected > 0.15 { "apart" } else { "fits" };
-        let answers = |expected: f64, verdict: &str| {
-            let mut all = Answers::from(
-                [("r1", r1), ("expected", expected), ("r2", r2)]
-                    .map(|(name, ohm)| (name.to_owned(), format!("{ohm:.2}"))),
-            );
-            all.insert("verdict".into(), verdict.into());
-            all
-        };
-        let marks = mark(&posed, &bench, &answers(expected, verdict));
-        assert!(marks.is_clean(), "seed {seed}: {marks:?}");
-        let other = if verdict == "fits" { "apart" } else { "fits" };
-        assert!(!mark(&posed, &bench, &answers(expected, other)).found());
-        assert!(!mark(&posed, &bench, &answers(r1, verdict)).found(), "r2 is not r1");
-        if verdict == "fits" { fits += 1 } else { apart += 1 }
-    }
-    assert!(fits > 20 && apart > 20, "{fits} {apart}");
 }

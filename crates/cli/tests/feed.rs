@@ -10,7 +10,7 @@ use proof_bench::demo;
 use proof_bench::stand_in::of_job;
 use proof_core::installation::Circuit;
 use proof_core::job::{Job, MadeAs};
-use proof_core::plan::run::Order;
+use proof_core::plan::run::{Need, Order};
 use proof_core::reading::message::Message;
 use proof_core::reading::{Key, Origin};
 use proof_core::site::EventKind;
@@ -145,7 +145,7 @@ fn prepared(store: &Store, job: Uuid) -> Key {
         }
         let open = runs.dead.open().iter().map(|item| item.item).collect();
         let cards = [Card::MakeAndNull, Card::Null(None), Card::Undo(open)];
-        let undo_first = runs.dead.needs(planned).iter().any(|need| format!("{need:?}").starts_with("Undo"));
+        let undo_first = runs.dead.needs(planned).iter().any(|need| matches!(need, Need::Undo(_)));
         for card in cards.into_iter().skip(if undo_first { 2 } else { 0 }).take(if undo_first { 1 } else { 2 }) {
             let hand = Hand::new(Uuid::new_v4(), "Idris Kell", Timestamp::now());
             let act = Deed::Act(Act { asked: None, order: Order::default(), card });

@@ -11,19 +11,6 @@ use proof_core::conductor::Core;
 use proof_core::network::circuit::expect;
 use proof_core::quantity::SquareMillimetres;
 
-fn posed(exercise: Exercise, bench: Bench, asks: Vec<Ask>, truth: Truth, (fewest, settles): (usize, &str)) -> Posed {
-    Posed {
-        title: exercise.title().into(),
-        goal: exercise.goal().into(),
-        hints: exercise.hints(),
-        bench,
-        asks,
-        truth,
-        fewest,
-        settles: settles.to_owned(),
-    }
-}
-
 /// The leads alone, and a reading from which they are taken off.
 pub(super) fn null(seed: u64) -> Option<Posed> {
     let mut meter = Meter::new(seed);
@@ -38,7 +25,7 @@ pub(super) fn null(seed: u64) -> Option<Posed> {
     ];
     let truth = Truth::Leads { short_ohm: Leads::Short.ohm(), plug_ohm: Leads::Plug.ohm(), r1_rn };
     let settles = "Each lead with its tips together before it is nulled; nulled again after the leads were changed.";
-    Some(posed(Exercise::Null, Bench::new(rig, stand, seed).proved(), asks, truth, (3, settles)))
+    Some(Posed::of(Exercise::Null, Bench::new(rig, stand, seed).proved(), asks, truth, (3, settles)))
 }
 
 /// What r2 of a ring should be, from r1 and the sizes; and whether it is.
@@ -65,5 +52,5 @@ pub(super) fn ratio(seed: u64) -> Option<Posed> {
     ];
     let truth = Truth::Ratio { r1, expected, r2, fits: !bad };
     let settles = "r1 times 2.5/1.5 by the sizes, or times 12.10/7.41 by the resistance table; a joint in the CPC lifts r2 alone.";
-    Some(posed(Exercise::Ratio, Bench::new(rig, stand, seed).proved(), asks, truth, (2, settles)))
+    Some(Posed::of(Exercise::Ratio, Bench::new(rig, stand, seed).proved(), asks, truth, (2, settles)))
 }

@@ -216,17 +216,14 @@ fn circuit(exercise: Exercise, seed: u64) -> Option<Posed> {
     asks.extend(ask_fault(points));
     let stand = Stand::isolated(&rig);
     let ring = usize::from(exercise == Exercise::Ring) * 3;
-    Some(Posed {
-        title: exercise.title().into(),
-        goal: exercise.goal().into(),
-        hints: exercise.hints(),
-        bench: Bench::new(rig, stand, seed).proved(),
+    Some(Posed::of(
+        exercise,
+        Bench::new(rig, stand, seed).proved(),
         asks,
-        truth: Truth::Circuit { built, wrong, ohm },
+        Truth::Circuit { built, wrong, ohm },
         // Every point with either link, and the ends of a ring.
-        fewest: 2 * points + ring,
-        settles: CIRCUIT_SETTLES.to_owned(),
-    })
+        (2 * points + ring, CIRCUIT_SETTLES),
+    ))
 }
 
 fn prove_dead(seed: u64) -> Option<Posed> {
@@ -237,16 +234,16 @@ fn prove_dead(seed: u64) -> Option<Posed> {
     let reversed = rig.supply.reversed;
     let stand = Stand::in_use(&rig);
     let supply = [("", "—"), ("right", "line and neutral as they belong"), ("reversed", "line and neutral reversed")];
-    Some(Posed {
-        title: Exercise::ProveDead.title().into(),
-        goal: Exercise::ProveDead.goal().into(),
-        hints: Exercise::ProveDead.hints(),
-        bench: Bench::new(rig, stand, seed),
-        asks: vec![choice("supply", "The supply", &supply)],
-        truth: Truth::Supply { reversed },
-        fewest: 6,
-        settles: "Neutral to earth while it is live: next to nothing where the supply is right, the whole voltage where it is reversed.".into(),
-    })
+    Some(Posed::of(
+        Exercise::ProveDead,
+        Bench::new(rig, stand, seed),
+        vec![choice("supply", "The supply", &supply)],
+        Truth::Supply { reversed },
+        (
+            6,
+            "Neutral to earth while it is live: next to nothing where the supply is right, the whole voltage where it is reversed.",
+        ),
+    ))
 }
 
 fn insulation(seed: u64) -> Option<Posed> {
@@ -279,25 +276,35 @@ fn insulation(seed: u64) -> Option<Posed> {
     let rig = rig(ways, &mut meter);
     let mut stand = Stand::isolated(&rig);
     stand.lamps = Stand::in_use(&rig).lamps;
-    Some(Posed {
-        title: Exercise::Insulation.title().into(),
-        goal: Exercise::Insulation.goal().into(),
-        hints: Exercise::Insulation.hints(),
-        bench: Bench::new(rig, stand, seed).proved(),
-        asks: vec![
+    Some(Posed::of(
+        Exercise::Insulation,
+        Bench::new(rig, stand, seed).proved(),
+        vec![
             Ask::Choice { name: "way", label: "Which way", of },
-            choice("pair", "Between which", &[("", "—"), ("LN", "line and neutral"), ("LE", "line and earth"), ("NE", "neutral and earth")]),
+            choice(
+                "pair",
+                "Between which",
+                &[("", "—"), ("LN", "line and neutral"), ("LE", "line and earth"), ("NE", "neutral and earth")],
+            ),
             choice(
                 "what",
                 "What it is",
-                &[("", "—"), ("short", "a short"), ("neon", "a neon indicator"), ("damaged", "damaged cable, well under 1 MΩ"), ("damp", "damp, over 1 MΩ")],
+                &[
+                    ("", "—"),
+                    ("short", "a short"),
+                    ("neon", "a neon indicator"),
+                    ("damaged", "damaged cable, well under 1 MΩ"),
+                    ("damp", "damp, over 1 MΩ"),
+                ],
             ),
         ],
-        truth: Truth::Leak { way: at, between, what },
+        Truth::Leak { way: at, between, what },
         // Ways one at a time, three pairs of the one that is low, and the ohmmeter.
-        fewest: patterns.len() + 3,
-        settles: "Neutral and earth of all ways are joined at the bars: with its tails out a way reads for itself alone. What the ohmmeter reads too is no neon.".into(),
-    })
+        (
+            patterns.len() + 3,
+            "Neutral and earth of all ways are joined at the bars: with its tails out a way reads for itself alone. What the ohmmeter reads too is no neon.",
+        ),
+    ))
 }
 
 fn origin(seed: u64) -> Option<Posed> {
@@ -311,19 +318,19 @@ fn origin(seed: u64) -> Option<Posed> {
     let [line, _, earth] = Core::ALL.map(Terminal::Incoming);
     let to_earth = all_in.ohm(line, earth)?;
     let stand = Stand::isolated(&rig);
-    Some(Posed {
-        title: Exercise::Origin.title().into(),
-        goal: Exercise::Origin.goal().into(),
-        hints: Exercise::Origin.hints(),
-        bench: Bench::new(rig, stand, seed).proved(),
-        asks: vec![
+    Some(Posed::of(
+        Exercise::Origin,
+        Bench::new(rig, stand, seed).proved(),
+        vec![
             Ask::Figure { name: "ze", label: "Ze, Ω" },
             Ask::Figure { name: "fault_ka", label: "Prospective fault current, kA" },
         ],
-        truth: Truth::Origin { ze_ohm, fault_ka: SUPPLY_V / neutral.min(to_earth) / 1000.0 },
-        fewest: 3,
-        settles: "Ze with the earth disconnected; then line to neutral and line to earth with it on: the lower loop gives the higher current.".into(),
-    })
+        Truth::Origin { ze_ohm, fault_ka: SUPPLY_V / neutral.min(to_earth) / 1000.0 },
+        (
+            3,
+            "Ze with the earth disconnected; then line to neutral and line to earth with it on: the lower loop gives the higher current.",
+        ),
+    ))
 }
 
 pub(super) const VERDICT_OF_RATIO: [(&str, &str); 3] =
@@ -339,16 +346,13 @@ fn bonding(seed: u64) -> Option<Posed> {
     // The ground beside it would hide a bad clamp.
     rig.bonds[0] = Bond { ohm, ground_ohm: meter.between(0.2, 0.8), ..rig.bonds[0].clone() };
     let stand = Stand::isolated(&rig);
-    Some(Posed {
-        title: Exercise::Bonding.title().into(),
-        goal: Exercise::Bonding.goal().into(),
-        hints: Exercise::Bonding.hints(),
-        bench: Bench::new(rig, stand, seed).proved(),
-        asks: vec![Ask::Figure { name: "bond", label: "The bond, Ω" }, choice("verdict", "Verdict", &VERDICT)],
-        truth: Truth::Bond { ohm },
-        fewest: 1,
-        settles: "Long lead nulled, one end off, copper to pipe beyond the clamp; the end back on.".into(),
-    })
+    Some(Posed::of(
+        Exercise::Bonding,
+        Bench::new(rig, stand, seed).proved(),
+        vec![Ask::Figure { name: "bond", label: "The bond, Ω" }, choice("verdict", "Verdict", &VERDICT)],
+        Truth::Bond { ohm },
+        (1, "Long lead nulled, one end off, copper to pipe beyond the clamp; the end back on."),
+    ))
 }
 
 fn zs(seed: u64) -> Option<Posed> {
@@ -373,19 +377,19 @@ fn zs(seed: u64) -> Option<Posed> {
     if (ohm - limit_ohm).abs() < 0.12 {
         return zs(seed.wrapping_add(1 << 40));
     }
-    Some(Posed {
-        title: Exercise::Zs.title().into(),
-        goal: Exercise::Zs.goal().into(),
-        hints: Exercise::Zs.hints(),
-        bench: Bench::new(rig, stand, seed),
-        asks: vec![Ask::Figure { name: "zs", label: "Zs, Ω" }, choice("verdict", "Verdict", &VERDICT)],
-        truth: Truth::Zs { ohm, limit_ohm },
-        fewest: 1,
-        settles: format!(
-            "One loop test that trips nothing, at the last point; 0.8 × {} = {} Ω.",
-            maximum.printed_ohm, maximum.eighty_percent_ohm
+    Some(Posed::of(
+        Exercise::Zs,
+        Bench::new(rig, stand, seed),
+        vec![Ask::Figure { name: "zs", label: "Zs, Ω" }, choice("verdict", "Verdict", &VERDICT)],
+        Truth::Zs { ohm, limit_ohm },
+        (
+            1,
+            format!(
+                "One loop test that trips nothing, at the last point; 0.8 × {} = {} Ω.",
+                maximum.printed_ohm, maximum.eighty_percent_ohm
+            ),
         ),
-    })
+    ))
 }
 
 fn residual(seed: u64) -> Option<Posed> {
@@ -396,16 +400,13 @@ fn residual(seed: u64) -> Option<Posed> {
     ways[0].residual = Some(Residual { rated_ma: 30.0, trips_ms });
     let rig = rig(ways, &mut meter);
     let stand = Stand::in_use(&rig);
-    Some(Posed {
-        title: Exercise::Residual.title().into(),
-        goal: Exercise::Residual.goal().into(),
-        hints: Exercise::Residual.hints(),
-        bench: Bench::new(rig, stand, seed),
-        asks: vec![Ask::Figure { name: "trip", label: "Trip time at IΔn, ms" }, choice("verdict", "Verdict", &VERDICT)],
-        truth: Truth::Trip { ms: trips_ms },
-        fewest: 1,
-        settles: "One test at the rated current, line to earth at a point of the way.".into(),
-    })
+    Some(Posed::of(
+        Exercise::Residual,
+        Bench::new(rig, stand, seed),
+        vec![Ask::Figure { name: "trip", label: "Trip time at IΔn, ms" }, choice("verdict", "Verdict", &VERDICT)],
+        Truth::Trip { ms: trips_ms },
+        (1, "One test at the rated current, line to earth at a point of the way."),
+    ))
 }
 
 /// Poses an exercise.

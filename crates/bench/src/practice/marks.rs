@@ -25,7 +25,7 @@ const ALIKE_OHM: f64 = 0.03;
 /// A figure is right within this, Ω, and this share.
 const RIGHT_OHM: f64 = 0.06;
 const RIGHT_SHARE: f64 = 0.05;
-/// Leads are told apart within this, Ω.
+/// Leads are told apart within this, Ω (ours: two sets of the bench differ by more).
 const LEADS_OHM: f64 = 0.03;
 
 /// One thing that was asked.
@@ -175,22 +175,12 @@ fn chosen(answers: &Answers, (of, name): (&str, &str), truth: &str, marks: &mut 
     marks.push(Mark { of: of.to_owned(), yours: yours.to_owned(), truth: truth.to_owned(), right: yours == truth });
 }
 
-/// The leads alone; what r2 should be.
-fn before_reading(answers: &Answers, truth: &Truth, marks: &mut Vec<Mark>) {
-    match truth {
-        Truth::Leads { short_ohm, plug_ohm, r1_rn } => {
-            figures(answers, ("the short leads, Ω", "short"), &[*short_ohm], LEADS_OHM, marks);
-            figures(answers, ("the plug-in lead, Ω", "plug"), &[*plug_ohm], LEADS_OHM, marks);
-            figures(answers, ("R1+Rn, Ω", "r1_rn"), &[*r1_rn], RIGHT_OHM, marks);
-        }
-        Truth::Ratio { r1, expected, r2, fits } => {
-            figures(answers, ("r1, Ω", "r1"), &[*r1], RIGHT_OHM, marks);
-            figures(answers, ("what r2 should be, Ω", "expected"), expected, RIGHT_OHM, marks);
-            figures(answers, ("r2, Ω", "r2"), &[*r2], RIGHT_OHM, marks);
-            chosen(answers, ("what it says", "verdict"), if *fits { "fits" } else { "apart" }, marks);
-        }
-        _ => {}
-    }
+/// r2 beside what r1 leads one to expect.
+fn ratio(answers: &Answers, (r1, expected, r2, fits): (f64, &[f64], f64, bool), marks: &mut Vec<Mark>) {
+    figures(answers, ("r1, Ω", "r1"), &[r1], RIGHT_OHM, marks);
+    figures(answers, ("what r2 should be, Ω", "expected"), expected, RIGHT_OHM, marks);
+    figures(answers, ("r2, Ω", "r2"), &[r2], RIGHT_OHM, marks);
+    chosen(answers, ("what it says", "verdict"), if fits { "fits" } else { "apart" }, marks);
 }
 
 /// A trip time and its verdict.
@@ -231,9 +221,7 @@ fn judged(answers: &Answers, (of, name): (&str, &str), (ohm, limit, least): (f64
     let yours = given(answers, name);
     let right = near(figure(yours), Some(ohm), RIGHT_SHARE, least);
     marks.push(Mark { of: of.into(), yours: yours.to_owned(), truth: shown(Some(ohm), 2), right });
-    let verdict = if ohm <= limit { "within" } else { "outside" };
-    let yours = given(answers, "verdict");
-    marks.push(Mark { of: "verdict".into(), yours: yours.into(), truth: verdict.into(), right: yours == verdict });
+    chosen(answers, ("verdict", "verdict"), if ohm <= limit { "within" } else { "outside" }, marks);
 }
 
 /// How many readings were taken: one that is tried again until it settles is one, tips together are none.
@@ -255,14 +243,10 @@ fn sooner(posed: &Posed) -> (usize, String) {
 /// Marks what somebody answered at a bench.
 pub fn mark(posed: &Posed, bench: &Bench, answers: &Answers) -> Marks {
     let mut marks = Vec::new();
-    let mut said = |of: &str, name: &str, truth: &str| {
-        let yours = given(answers, name);
-        marks.push(Mark { of: of.to_owned(), yours: yours.to_owned(), truth: truth.to_owned(), right: yours == truth });
-    };
     let mut left = bench.stand.not_put_back(&posed.bench.rig);
     match &posed.truth {
         Truth::Supply { reversed } => {
-            said("the supply", "supply", if *reversed { "reversed" } else { "right" });
+            chosen(answers, ("the supply", "supply"), if *reversed { "reversed" } else { "right" }, &mut marks);
             for (what, done) in [
                 ("main switch off", !bench.stand.main_on),
                 ("locked off", bench.stand.locked),
@@ -279,9 +263,9 @@ pub fn mark(posed: &Posed, bench: &Bench, answers: &Answers) -> Marks {
         }
         Truth::Tried => {}
         Truth::Leak { way, between, what } => {
-            said("the way", "way", &(way + 1).to_string());
-            said("between", "pair", &pair_key(*between));
-            said("what it is", "what", what);
+            chosen(answers, ("the way", "way"), &(way + 1).to_string(), &mut marks);
+            chosen(answers, ("between", "pair"), &pair_key(*between), &mut marks);
+            chosen(answers, ("what it is", "what"), what, &mut marks);
             left.clear();
         }
         Truth::Origin { ze_ohm, fault_ka } => at_the_origin(answers, (*ze_ohm, *fault_ka), &mut marks),
@@ -290,8 +274,14 @@ pub fn mark(posed: &Posed, bench: &Bench, answers: &Answers) -> Marks {
             judged(answers, ("the bond, Ω", "bond"), (*ohm, limit, 0.03), &mut marks);
         }
         Truth::Zs { ohm, limit_ohm } => judged(answers, ("Zs, Ω", "zs"), (*ohm, *limit_ohm, 0.07), &mut marks),
-        Truth::Leads { .. } | Truth::Ratio { .. } => {
-            before_reading(answers, &posed.truth, &mut marks);
+        Truth::Leads { short_ohm, plug_ohm, r1_rn } => {
+            figures(answers, ("the short leads, Ω", "short"), &[*short_ohm], LEADS_OHM, &mut marks);
+            figures(answers, ("the plug-in lead, Ω", "plug"), &[*plug_ohm], LEADS_OHM, &mut marks);
+            figures(answers, ("R1+Rn, Ω", "r1_rn"), &[*r1_rn], RIGHT_OHM, &mut marks);
+        }
+        Truth::Ratio { r1, expected, r2, fits } => {
+            ratio(answers, (*r1, expected, *r2, *fits), &mut marks);
+            // The ends stay out for the next step.
             left.clear();
         }
         Truth::Trip { ms } => trip(answers, *ms, &mut marks),

@@ -95,7 +95,7 @@ impl Exercise {
                 "The board is in use. Say whether its supply is right, then isolate it, lock it off and prove it dead."
             }
             Self::Null => {
-                "The board is locked off and proved dead. Read what two sets of leads read alone; then read R1+Rn at the last point of way 1 without them in it."
+                "The board is locked off and proved dead. Read what two sets of leads read alone; then read R1+Rn at the last point of way 1 without them in it, and leave no link behind."
             }
             Self::Ratio => {
                 "The board is locked off and proved dead. Read r1 of the ring, 2.5 mm² with a 1.5 mm² CPC; write down what r2 should be before you read it; then read it, and say whether it fits."
@@ -318,4 +318,26 @@ pub struct Posed {
     pub fewest: usize,
     /// What would have settled it.
     pub settles: String,
+}
+
+impl Posed {
+    /// An exercise with its own words.
+    pub(crate) fn of(
+        exercise: Exercise,
+        bench: Bench,
+        asks: Vec<Ask>,
+        truth: Truth,
+        (fewest, settles): (usize, impl Into<String>),
+    ) -> Self {
+        Self {
+            title: exercise.title().into(),
+            goal: exercise.goal().into(),
+            hints: exercise.hints(),
+            bench,
+            asks,
+            truth,
+            fewest,
+            settles: settles.into(),
+        }
+    }
 }

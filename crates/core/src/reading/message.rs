@@ -38,17 +38,6 @@ impl Measured {
     /// Every one.
     pub const ALL: [Self; 5] = [Self::LowResistance, Self::Insulation, Self::Loop, Self::FaultCurrent, Self::TripTime];
 
-    /// The field that takes it.
-    pub const fn field(self) -> Field {
-        match self {
-            Self::LowResistance => Field::Continuity,
-            Self::Insulation => Field::Insulation,
-            Self::Loop => Field::Loop,
-            Self::FaultCurrent => Field::FaultCurrent,
-            Self::TripTime => Field::TripTime,
-        }
-    }
-
     /// What a field takes; nothing where right or wrong is asked.
     pub const fn of(field: Field) -> Option<Self> {
         match field {

@@ -86,7 +86,7 @@ fn asked(f: &mut Fields, job: &Job, order: &str) -> Option<Feed> {
     let instrument: Option<Uuid> = f.get("joined").parse().ok();
     let instrument = instrument.filter(|id| job.instruments.iter().any(|one| one.id == *id));
     if instrument.is_none() {
-        f.wrong("joined", "Choose an instrument of this job's register.");
+        f.wrong("joined", "Choose an instrument of this job's register; a new one is added on the firm's page.");
     }
     let (read_by, joined_by) = (f.line("read_by", LONGEST_LINE), f.line("by", LONGEST_LINE));
     if joined_by.is_empty() {
