@@ -12,12 +12,13 @@ const LAPTOP = { width: 1280, height: 800 };
 const PHONE = { width: 390, height: 844 };
 
 /** Somebody at the bench; `how` presses a button by its id. */
-async function atBench(exercise, { viewport = LAPTOP, scripts = true, keyboard = false, touch = false } = {}) {
+async function atBench(exercise, { viewport = LAPTOP, scripts = true, keyboard = false, touch = false, level } = {}) {
   const context = await chrome.newContext({ viewport, javaScriptEnabled: scripts, hasTouch: touch, isMobile: touch });
   const page = await context.newPage();
   const wrong = watch(page, server.base);
   await page.goto(`${server.base}/practice`);
   await page.locator("#f-by").fill("Tova Brandreth");
+  if (level) await page.locator("#f-level").selectOption(level);
   await Promise.all([page.waitForURL(/practice\/[0-9a-f-]{36}/), page.locator(`button[value=${exercise}]`).click()]);
   const acts = () => page.locator("input[name=at]").inputValue();
   const press = async (...ids) => {
@@ -31,6 +32,12 @@ async function atBench(exercise, { viewport = LAPTOP, scripts = true, keyboard =
       if (keyboard && scripts) assert.equal(await page.evaluate(() => document.activeElement?.id), id, "the focus stays where it was pressed");
     }
   };
+  /** Points at something: an answer, no act. */
+  const point = async (value) => {
+    const button = page.locator(`[id="at-${value}"]`);
+    await (touch ? button.tap() : button.click());
+    await page.locator(`[id="at-${value}"][aria-pressed=true]`).waitFor();
+  };
   const shows = async () => (await page.locator("#face strong").innerText()).trim();
   const read = async (a, b) => { await press(`t-${a}`, `t-${b}`, "press"); return shows(); };
   const handIn = async (answers) => {
@@ -42,7 +49,7 @@ async function atBench(exercise, { viewport = LAPTOP, scripts = true, keyboard =
     const main = await page.locator("main").innerText();
     return { main, clean: /Clean: found/.test(main), missed: await page.locator(".chip.outside").count() };
   };
-  return { page, press, read, shows, handIn, wrong, close: () => context.close() };
+  return { page, press, point, read, shows, handIn, wrong, close: () => context.close() };
 }
 
 const figure = (shown) => Number(/[\d.]+/.exec(shown)?.[0]);
@@ -156,5 +163,90 @@ test("nothing said is nothing found, and it comes again", async () => {
   assert.ok(!marks.clean && marks.missed >= 3, marks.main);
   await me.page.goto(`${server.base}/practice`);
   assert.match(await me.page.getByRole("row", { name: /A ring in three steps/ }).first().innerText(), /again now/);
+  await me.close();
+});
+
+test("two-way lights: each switch thrown alone, the fault named from what the lamp and the boxes read", async () => {
+  const me = await atBench("two-way");
+  const { press, read } = me;
+  await press("k-low", "null", "u-E");
+  const thrown = [false, false];
+  const stands = async (...wanted) => {
+    for (const at of [0, 1]) if (thrown[at] !== wanted[at]) { await press(`s-switch${at}`); thrown[at] = wanted[at]; }
+  };
+  const open = async (point) => (await read(`w1p${point}-L`, `w1p${point}-E`)).startsWith(">");
+  const lit = [];
+  let highest = 0;
+  for (const [one, other] of [[false, false], [true, false], [true, true], [false, true]]) {
+    await stands(one, other);
+    if (await open(3)) continue;
+    lit.push(`${one} ${other}`);
+    await press("press");
+    highest = Math.max(highest, figure(await me.shows()));
+  }
+  let named = "sound";
+  if (lit.length !== 2) {
+    const upper = lit[0] === "false false";
+    await stands(true, false);
+    if (await open(1)) named = "changed-1-1";
+    else {
+      await stands(false, true);
+      if (await open(1)) named = "changed-1-2";
+      else {
+        await stands(!upper, upper);
+        named = await open(2) ? (upper ? "broken-1-2" : "broken-1-1") : (upper ? "changed-2-1" : "changed-2-2");
+      }
+    }
+  }
+  assert.deepEqual(await violations(me.page), []);
+  const marks = await me.handIn({ r1_r2: highest.toFixed(2), switches: named });
+  assert.ok(marks.clean, marks.main);
+  assert.deepEqual(me.wrong, []);
+  await me.close();
+});
+
+test("a schedule that contradicts itself, pointed at on a phone", async () => {
+  const me = await atBench("schedule", { viewport: PHONE, touch: true });
+  const { page } = me;
+  const at = async (key) => Number(await page.locator(`[id="at-cell:${key}"]`).innerText());
+  const [ze, loop, current, board] = [await at("ze"), await at("loop"), await at("fault_ka"), await at("board")];
+  let found;
+  if (Math.abs(current - 0.23 / loop) > 0.1 * current) found = ["fault_ka", "current-not-its-loop"];
+  for (let row = 1; row <= 5 && !found; row += 1) {
+    const of = (key) => at(`${row} ${key}`);
+    const [r1, r2, sum, zs, one, five] = [await of("r1"), await of("r2"), await of("r1_r2"), await of("zs"), await of("one"), await of("five")];
+    if (zs < ze) found = [`${row} zs`, "zs-below-ze"];
+    else if (zs > ze + sum + 0.1) found = [`${row} zs`, "zs-not-the-sum"];
+    else if (r1 && Math.abs(sum - (r1 + r2) / 4) > 0.03) found = [`${row} r1_r2`, "ring-quarter"];
+    else if (r1 && (r2 / r1 < 1.5 || r2 / r1 > 1.8)) found = [`${row} r2`, "r2-ratio"];
+    else if (await of("le") < board) found = ["board", "board-above-circuit"];
+    else if (five >= one) found = [`${row} five`, "five-slower"];
+  }
+  assert.ok(found, "something contradicts");
+  await me.point(`cell:${found[0]}`);
+  assert.match(await page.locator("#pointed").innerText(), /: [\d.]+$/);
+  assert.ok(await page.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth), "the table scrolls, the page does not");
+  assert.deepEqual(await violations(page), []);
+  const marks = await me.handIn({ what: found[1] });
+  assert.ok(marks.clean, marks.main);
+  await me.close();
+});
+
+test("a hard ring: the place of the fault is pointed at on the drawing; three leads; the level stays with another of the kind", async () => {
+  const me = await atBench("ring", { level: "hard" });
+  const { page, press } = me;
+  await page.locator("[name=r1]").fill("0.42");
+  await me.point("place:2");
+  assert.equal(await page.locator("[name=place]").inputValue(), "2", "pointing answers the question");
+  assert.equal(await page.locator("[name=r1]").inputValue(), "0.42", "and loses nothing");
+  await press("k-three", "t-bar-L", "t-bar-N", "t-bar-E");
+  assert.match(await page.locator(".bench-probes").innerText(), /Probe 3: earth bar/);
+  await press("k-short");
+  assert.doesNotMatch(await page.locator(".bench-probes").innerText(), /Probe 3/);
+  assert.deepEqual(await violations(page), []);
+  const marks = await me.handIn({});
+  assert.ok(/what else/.test(marks.main) && !marks.clean, marks.main);
+  await Promise.all([page.waitForNavigation(), page.getByRole("button", { name: "Another of the kind" }).click()]);
+  await page.locator("[name=wrong2]").waitFor();
   await me.close();
 });

@@ -2,6 +2,7 @@
 //! with it, and tests that want readings which no person wrote. The core never needs it.
 #![deny(missing_docs)]
 
+mod alone;
 pub mod demo;
 pub mod meter;
 pub mod practice;

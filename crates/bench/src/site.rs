@@ -3,17 +3,16 @@
 //! The description of a circuit may say less than is true (legs unknown, a length to a few per
 //! cent); the readings come from what is true.
 
-use crate::meter::{Meter, shown};
+use crate::alone::Alone;
+use crate::meter::Meter;
 use jiff::{SignedDuration, Timestamp};
 use proof_core::installation::{Circuit, Installation, Shape};
-use proof_core::network::circuit::{Expected, expect};
+use proof_core::network::circuit::expect;
 use proof_core::network::copper::ohm_per_metre;
 use proof_core::network::description::{Description, Fault, OhmPerMetre, Point};
 use proof_core::plan::sequence::circuit_steps;
 use proof_core::quantity::Metres;
-use proof_core::reading::{Context, LeadNull, Origin, Reading, Stage, Step, Test, Value};
-use proof_core::standard::rcd::{Multiple, RcdKind};
-use rust_decimal::{Decimal, dec};
+use proof_core::reading::{Context, LeadNull, Origin, Reading, Stage, Step, Value};
 use uuid::Uuid;
 
 /// Name of a point in the network.
@@ -114,79 +113,19 @@ pub fn read_circuit(
     // What nobody drew is as the builder left it, the same at every visit.
     let mut builder = Meter::new(circuit.id.as_u64_pair().0 ^ circuit.id.as_u64_pair().1);
     let Some(built) = as_built(installation, circuit, faults, &mut builder) else { return Vec::new() };
-    let Ok(truth) = expect(&built) else { return Vec::new() };
-    let highest = truth.points.iter().filter_map(|point| point.r1_r2).fold(0.0, f64::max);
+    // What makes no sense is on no site.
+    if expect(&built).is_err() {
+        return Vec::new();
+    }
+    let alone = Alone::new(installation, circuit, built, [visit.ze, visit.neutral], &mut builder);
     circuit_steps(installation, circuit)
         .iter()
         // Polarity that falls out of other readings is no reading of its own.
         .filter(|step| wanted(step) && (step.stage != Stage::Polarity || step.required))
         .map(|step| {
-            let value = match step.key.test {
-                Test::RcdTrip { multiple, .. } => {
-                    let kind = installation.rcd_of(circuit).map(|rcd| rcd.kind).unwrap_or_default();
-                    trip(kind, multiple, meter)
-                }
-                _ => simulated(circuit, step, &truth, highest, [visit.ze, visit.neutral], meter),
-            };
+            let value = alone.shows(circuit, step, meter);
             let id = Uuid::new_v5(&circuit.id, step.slug.as_bytes());
             visit.reading(step, value, id)
         })
         .collect()
-}
-
-/// A sound device: not at half, faster at five times; a delayed one waits.
-fn trip(kind: RcdKind, multiple: Multiple, meter: &mut Meter) -> Value {
-    let delay = if kind == RcdKind::Selective { dec!(8) } else { Decimal::ONE };
-    match multiple {
-        Multiple::Half => Value::NoTrip,
-        Multiple::One => Value::Number((meter.trip() * dec!(1.1) * delay).round_dp(1)),
-        Multiple::Five => Value::Number((meter.trip() * dec!(0.4) * delay).round_dp(1)),
-    }
-}
-
-fn simulated(
-    circuit: &Circuit,
-    step: &Step,
-    truth: &Expected,
-    highest: f64,
-    supply: [f64; 2],
-    meter: &mut Meter,
-) -> Value {
-    use proof_core::conductor::Conductor;
-    let place = match &step.key.subject {
-        proof_core::reading::Subject::Place { place, .. } => place.point(),
-        _ => None,
-    };
-    let point = place.and_then(|id| circuit.points.iter().position(|p| p.id == id)).map(|index| truth.points[index]);
-    let neutral = step.key.pair == Some(proof_core::conductor::Pair::LINE_NEUTRAL);
-    let low = |ohm: Option<f64>, meter: &mut Meter| ohm.map_or(Value::Open, |ohm| Value::Number(meter.probed(ohm)));
-    match step.key.test {
-        Test::RingEndToEnd { conductor } => {
-            let ends = truth.end_to_end;
-            let ohm = ends.and_then(|ends| match conductor {
-                Conductor::N => ends.rn,
-                Conductor::E => ends.r2,
-                _ => ends.r1,
-            });
-            ohm.map_or(Value::Open, |ohm| Value::Number(meter.clipped(ohm)))
-        }
-        Test::R1R2 if step.expects_open() => Value::Open,
-        Test::RingBoardCheck => {
-            let check = truth.board_check.and_then(|check| if neutral { check.r1_rn } else { check.r1_r2 });
-            check.map_or(Value::Open, |ohm| Value::Number(meter.clipped(ohm)))
-        }
-        Test::R1Rn => low(point.and_then(|p| p.r1_rn), meter),
-        Test::R1R2 => low(point.and_then(|p| p.r1_r2), meter),
-        Test::Insulation | Test::InsulationJoined => Value::Over(dec!(999)),
-        Test::Zs => {
-            let r1_r2 = place.map_or(Some(highest), |_| point.and_then(|p| p.r1_r2));
-            // A point that is open has no loop.
-            r1_r2.map_or(Value::Open, |ohm| Value::Number(shown(supply[0] + ohm * meter.between(0.88, 0.99), 2)))
-        }
-        Test::LineNeutralLoop => {
-            let far = truth.points.iter().filter_map(|point| point.r1_rn).fold(0.0, f64::max);
-            Value::Number(shown(supply[1] + far + meter.between(-0.01, 0.02), 2))
-        }
-        _ => Value::Pass,
-    }
 }

@@ -15,7 +15,7 @@ fn who_plays_the_advice_finds_what_is_hidden_and_does_nothing_unsafe() {
     let mut missed = Vec::new();
     for seed in 1000..1500 {
         let posed = pose(if seed % 2 == 0 { Exercise::Ring } else { Exercise::Radial }, seed).unwrap();
-        let Truth::Circuit { built, wrong, ohm } = &posed.truth else { panic!("a circuit") };
+        let Truth::Circuit { built, wrong, ohm, .. } = &posed.truth else { panic!("a circuit") };
         let played = play(&posed).unwrap().unwrap();
         assert!(played.bench.unsafe_acts.is_empty(), "seed {seed}: {:?}", played.bench.unsafe_acts);
         // Of a sound circuit, and of a reversal, every point is read: there is no fewer.
@@ -119,7 +119,7 @@ fn the_advice_takes_hardly_more_than_the_fewest() {
     for seed in 1000..2600 {
         let ring = seed % 2 == 0;
         let posed = pose(if ring { Exercise::Ring } else { Exercise::Radial }, seed).unwrap();
-        let Truth::Circuit { built, wrong, ohm } = &posed.truth else { panic!("a circuit") };
+        let Truth::Circuit { built, wrong, ohm, .. } = &posed.truth else { panic!("a circuit") };
         let count = built.points.len();
         if count > 5 || matches!(wrong, Wrong::Sound | Wrong::Swap(..)) {
             continue;

@@ -3,22 +3,39 @@
 
 mod hands;
 
-use hands::{act, linked, number, press};
+use hands::{act, number, press};
 use proof_bench::practice::made::pose;
 use proof_bench::practice::marks::{Answers, mark, reads_alike};
 use proof_bench::practice::{Exercise, Posed, Truth, Wrong};
 use proof_bench::rig::grid::Grid;
 use proof_bench::rig::instrument::Shown;
 use proof_bench::rig::stand::Stand;
-use proof_bench::rig::terminal::Terminal;
+use proof_bench::rig::terminal::{Terminal, Wire};
 use proof_bench::rig::{bench::Bench, safety::Unsafe};
 use proof_core::conductor::Core;
 use proof_core::installation::Shape;
 use proof_core::network::circuit::expect;
 
+const RING: [[&str; 2]; 2] = [["w1t1-L", "w1t2-N"], ["w1t2-L", "w1t1-N"]];
+const RING_EARTH: [[&str; 2]; 2] = [["w1t1-L", "w1t2-E"], ["w1t2-L", "w1t1-E"]];
+
+/// The circuit of an exercise as its links are made for a step.
+fn linked(bench: &mut Bench, ring: bool, earth: bool, on: bool) {
+    let state = if on { "on" } else { "off" };
+    let links: Vec<[&str; 2]> = match (ring, earth) {
+        (true, false) => RING.to_vec(),
+        (true, true) => RING_EARTH.to_vec(),
+        (false, false) => vec![["w1t1-L", "bar-N"]],
+        (false, true) => vec![["w1t1-L", "bar-E"]],
+    };
+    for [a, b] in links {
+        act(bench, &[&format!("link {a} {b} {state}")]);
+    }
+}
+
 fn built(posed: &Posed) -> (&proof_core::network::description::Description, Wrong, f64) {
     match &posed.truth {
-        Truth::Circuit { built, wrong, ohm } => (built, *wrong, *ohm),
+        Truth::Circuit { built, wrong, ohm, .. } => (built, *wrong, *ohm),
         other => panic!("{other:?}"),
     }
 }
@@ -111,7 +128,7 @@ fn live_values_are_the_sums_of_their_parts() {
         near(volts(on, &reversed, "bar-N", "bar-E"), 230.0);
         // The neutral of a way out, a lamp in: the whole voltage comes through the lamp to its neutral.
         let mut lost = on.clone();
-        lost.out.insert((1, Core::N));
+        lost.out.insert((1, Wire::N));
         lost.lamps.insert((1, 0));
         near(volts(&lost, &live.rig, "w2p1-L", "w2p1-N"), 0.0);
         near(volts(&lost, &live.rig, "w2p1-N", "w2p1-E"), 230.0);
@@ -252,7 +269,13 @@ fn wrong_use_has_its_true_consequence() {
     {
         let mut rig = pose(Exercise::Insulation, 1).unwrap().bench.rig;
         rig.ways.iter_mut().for_each(|way| way.leaks.clear());
-        rig.ways[0].leaks.push(proof_bench::rig::Leak { between: [Core::L, Core::N], point: 1, megohm, above_v });
+        rig.ways[0].leaks.push(proof_bench::rig::Leak {
+            between: [Wire::L1, Wire::N],
+            point: 1,
+            megohm,
+            above_v,
+            creeps: 0.0,
+        });
         let stand = Stand { lamps: std::collections::BTreeSet::new(), ..Stand::isolated(&rig) };
         let mut bench = Bench::new(rig, stand, 1).proved();
         act(&mut bench, &["knob low"]);

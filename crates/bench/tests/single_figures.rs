@@ -2,7 +2,7 @@
 
 mod hands;
 
-use hands::{act, linked, number, press};
+use hands::{act, number, press};
 use proof_bench::practice::made::pose;
 use proof_bench::practice::marks::{Answers, mark};
 use proof_bench::practice::{Exercise, Truth};
@@ -66,7 +66,7 @@ fn leads_are_taken_off_and_r2_is_expected_before_it_is_read() {
         let short = number(bench.shown).unwrap();
         act(&mut bench, &["leads plug", "press"]);
         let plug = number(bench.shown).unwrap();
-        linked(&mut bench, false, false, true);
+        act(&mut bench, &["link w1t1-L bar-N on"]);
         let with_leads = number(press(&mut bench, &at[0], &at[1])).unwrap();
         act(&mut bench, &["probe 1 hand", "probe 2 hand", "null"]);
         press(&mut bench, &at[0], &at[1]);
@@ -80,7 +80,7 @@ fn leads_are_taken_off_and_r2_is_expected_before_it_is_read() {
         };
         let marks = mark(&posed, &bench, &answers(without));
         assert!(marks.found() && marks.left.len() == 1, "seed {seed}: the link is left in: {marks:?}");
-        linked(&mut bench, false, false, false);
+        act(&mut bench, &["link w1t1-L bar-N off"]);
         assert!(mark(&posed, &bench, &answers(without)).is_clean(), "seed {seed}: {short} {plug} {without}");
         assert!(!mark(&posed, &bench, &answers(with_leads)).found(), "seed {seed}: the lead stands in it");
 

@@ -4,7 +4,7 @@
 mod site;
 
 use actix_web::http::StatusCode;
-use proof_bench::practice::Exercise;
+use proof_bench::practice::{Exercise, Level};
 use site::{FINISHED, HALF, Site, site};
 use uuid::Uuid;
 
@@ -22,12 +22,33 @@ fn buttons(page: &str) -> (String, Vec<String>) {
     (at, all.collect())
 }
 
+/// Every figure of a schedule may be pointed at: it is said in words, and what is handed in.
+fn pointed(site: &Site, path: &str, at: &str) {
+    let page = site.page(path);
+    let all: Vec<&str> =
+        page.split("name=\"points\" value=\"").skip(1).map(|rest| rest.split('"').next().unwrap()).collect();
+    assert_eq!(all.len(), 54, "four of the head, ten of five circuits");
+    for figure in all {
+        let (status, page) = site.post(&format!("{path}/act"), &[("points", figure), ("at", at)]);
+        let cell = figure.strip_prefix("cell:").unwrap();
+        assert_eq!(status, StatusCode::OK);
+        assert!(page.contains(&format!("name=\"cell\"\nvalue=\"{cell}\"")), "{figure}: {page}");
+        assert!(!page.contains("point at it"), "{figure} is said in words");
+        assert_eq!(buttons(&page).0, at, "no act");
+    }
+    assert!(site.post(&format!("{path}/act"), &[("points", "cell:9 zs"), ("at", at)]).1.contains("<output"));
+}
+
 #[test]
 fn every_button_of_every_exercise_does_one_act() {
     let site = site();
-    for exercise in Exercise::ALL {
-        let path = begun(&site, exercise.key());
-        let (_, all) = buttons(&site.page(&path));
+    for (exercise, level) in Exercise::ALL.into_iter().flat_map(|one| [(one, Level::Usual), (one, Level::Hard)]) {
+        let path = begun(&site, &exercise.key_at(level));
+        let (at, all) = buttons(&site.page(&path));
+        if exercise == Exercise::Paper {
+            pointed(&site, &path, &at);
+            continue;
+        }
         assert!(all.len() > 40, "{}: {}", exercise.key(), all.len());
         for act in all {
             let (at, _) = buttons(&site.page(&path));
@@ -56,7 +77,7 @@ fn a_late_act_does_nothing_and_nonsense_is_told() {
     // The same page's other button, pressed late: the page shows how it stands.
     let (status, page) = act("knob ir500", "0");
     assert!(status == StatusCode::OK && page.contains("name=\"at\" value=\"1\""));
-    for (wrong, at) in [("burn it down", "1"), ("", "1"), ("probe 3 bar-L", "1"), ("knob low", "x")] {
+    for (wrong, at) in [("burn it down", "1"), ("", "1"), ("probe 4 bar-L", "1"), ("knob low", "x")] {
         assert_eq!(act(wrong, at).0, StatusCode::UNPROCESSABLE_ENTITY, "{wrong}");
     }
     // An act of another installation is none here, and does no harm.

@@ -26,7 +26,7 @@ impl Apprentice {
     fn begins(posed: &Posed, built: &Description) -> Self {
         let read = |point: &proof_core::network::description::Point| ReadPoint {
             id: point.id.clone(),
-            spur_from: None,
+            spur_from: point.spur_from.clone(),
             leg: Some(point.leg),
             r1_rn: None,
             r1_r2: None,

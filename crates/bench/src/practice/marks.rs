@@ -4,7 +4,8 @@
 //! exact network, is no mistake.
 
 use super::apprentice::play;
-use super::made::with_fault;
+use super::made::with_faults;
+use super::marks_of::{OfBoard, of_board, of_paper, of_switches};
 use super::{Posed, Truth, Wrong};
 use crate::rig::{
     bench::{Bench, Taken},
@@ -23,7 +24,7 @@ use std::collections::BTreeMap;
 /// Two figures this near are the same through the contacts of an accessory, Ω (common practice, no source).
 const ALIKE_OHM: f64 = 0.03;
 /// A figure is right within this, Ω, and this share.
-const RIGHT_OHM: f64 = 0.06;
+pub(super) const RIGHT_OHM: f64 = 0.06;
 const RIGHT_SHARE: f64 = 0.05;
 /// Leads are told apart within this, Ω (ours: two sets of the bench differ by more).
 const LEADS_OHM: f64 = 0.03;
@@ -73,7 +74,7 @@ impl Marks {
 /// What somebody answered, by field.
 pub type Answers = BTreeMap<String, String>;
 
-fn given<'a>(answers: &'a Answers, name: &str) -> &'a str {
+pub(super) fn given<'a>(answers: &'a Answers, name: &str) -> &'a str {
     answers.get(name).map_or("", |text| text.trim())
 }
 
@@ -84,7 +85,7 @@ pub fn figure(text: &str) -> Option<f64> {
     if plain { text.parse().ok() } else { None }
 }
 
-fn near(yours: Option<f64>, truth: Option<f64>, share: f64, least: f64) -> bool {
+pub(super) fn near(yours: Option<f64>, truth: Option<f64>, share: f64, least: f64) -> bool {
     match (yours, truth) {
         (Some(yours), Some(truth)) => (yours - truth).abs() <= least.max(share * truth),
         (None, None) => true,
@@ -92,7 +93,7 @@ fn near(yours: Option<f64>, truth: Option<f64>, share: f64, least: f64) -> bool 
     }
 }
 
-fn shown(value: Option<f64>, places: usize) -> String {
+pub(super) fn shown(value: Option<f64>, places: usize) -> String {
     value.map_or_else(|| "open: nothing to write".into(), |value| format!("{value:.places$}"))
 }
 
@@ -114,14 +115,18 @@ fn alike(a: &Expected, b: &Expected) -> bool {
 
 /// What a learner named; `None`: not enough said.
 pub fn named(answers: &Answers, points: usize) -> Option<Wrong> {
-    let cores: Vec<Core> = given(answers, "core")
+    named_in(answers, ["wrong", "core", "place"], points)
+}
+
+fn named_in(answers: &Answers, [wrong, core, place]: [&str; 3], points: usize) -> Option<Wrong> {
+    let cores: Vec<Core> = given(answers, core)
         .chars()
         .filter_map(|letter| Core::ALL.into_iter().find(|core| core.letter() == letter.to_string()))
         .collect();
-    let place = given(answers, "place");
+    let place = given(answers, place);
     let number = place.parse::<usize>().ok().filter(|number| (1..=points).contains(number));
     let after = if place == "board" { Some(None) } else { number.map(|number| Some(number - 1)) };
-    match (given(answers, "wrong"), &cores[..]) {
+    match (given(answers, wrong), &cores[..]) {
         ("sound", _) => Some(Wrong::Sound),
         ("joint", [core]) => Some(Wrong::Joint(*core, after?)),
         ("open", [core]) => Some(Wrong::Open(*core, after?)),
@@ -132,14 +137,20 @@ pub fn named(answers: &Answers, points: usize) -> Option<Wrong> {
 
 /// Whether what was named reads as what is there does.
 pub fn reads_alike(built: &Description, named: Wrong, ohm: f64) -> bool {
-    let ohm = if ohm > 0.0 { ohm } else { 0.5 };
-    match (expect(built), expect(&with_fault(built, named, ohm))) {
+    read_alike(built, &[(named, ohm)])
+}
+
+/// The same of more than one; a joint whose size is not said has half an ohm.
+fn read_alike(built: &Description, named: &[(Wrong, f64)]) -> bool {
+    let sized = |(wrong, ohm): &(Wrong, f64)| (*wrong, if *ohm > 0.0 { *ohm } else { 0.5 });
+    let named: Vec<(Wrong, f64)> = named.iter().map(sized).collect();
+    match (expect(built), expect(&with_faults(built, &named))) {
         (Ok(truth), Ok(other)) => alike(&truth, &other),
         _ => false,
     }
 }
 
-fn of_circuit(answers: &Answers, (built, wrong, ohm): (&Description, Wrong, f64), marks: &mut Vec<Mark>) {
+fn of_circuit(answers: &Answers, built: &Description, marks: &mut Vec<Mark>) {
     let Ok(truth) = expect(built) else { return };
     let mut figures: Vec<(&str, &str, Option<f64>)> = Vec::new();
     if let Some(ends) = truth.end_to_end {
@@ -160,17 +171,37 @@ fn of_circuit(answers: &Answers, (built, wrong, ohm): (&Description, Wrong, f64)
             right: near(figure(yours), value, RIGHT_SHARE, RIGHT_OHM),
         });
     }
-    let yours = named(answers, built.points.len());
-    marks.push(Mark {
-        of: "what is wrong".into(),
-        yours: yours.map_or_else(|| "not said whole".into(), Wrong::text),
-        truth: wrong.text(),
-        right: yours.is_some_and(|yours| yours == wrong || reads_alike(built, yours, ohm)),
-    });
+}
+
+/// The faults of a circuit: those that are there, in any order, or others that read alike.
+fn of_faults(answers: &Answers, built: &Description, faults: &[(Wrong, f64)], marks: &mut Vec<Mark>) {
+    let points = built.points.len();
+    let fields = [["wrong", "core", "place"], ["wrong2", "core2", "place2"]];
+    let asked = if answers.contains_key("wrong2") { 2 } else { 1 };
+    let yours: Vec<Option<Wrong>> = fields[..asked].iter().map(|of| named_in(answers, *of, points)).collect();
+    let mut truths: Vec<(Wrong, f64)> = faults.to_vec();
+    truths.resize(asked.max(faults.len()), (Wrong::Sound, 0.0));
+    // A size goes with what is named rightly, else with the first that has one.
+    let usual = faults.iter().map(|(_, ohm)| *ohm).fold(0.0, f64::max);
+    let size = |wrong: Wrong| truths.iter().find(|(one, _)| *one == wrong).map_or(usual, |(_, ohm)| *ohm);
+    let whole: Option<Vec<(Wrong, f64)>> = yours.iter().map(|one| one.map(|one| (one, size(one)))).collect();
+    let alike = whole.is_some_and(|whole| read_alike(built, &whole));
+    // Each of what is there is looked for in what was named.
+    let mut left = yours.clone();
+    for (at, (truth, _)) in truths.iter().take(asked).enumerate() {
+        let found = left.iter().position(|one| *one == Some(*truth));
+        let shown = found.map_or(yours[at], |found| left[found].take());
+        marks.push(Mark {
+            of: if at == 0 { "what is wrong".into() } else { "what else".into() },
+            yours: shown.map_or_else(|| "not said whole".into(), Wrong::text),
+            truth: truth.text(),
+            right: alike || found.is_some(),
+        });
+    }
 }
 
 /// One of a list.
-fn chosen(answers: &Answers, (of, name): (&str, &str), truth: &str, marks: &mut Vec<Mark>) {
+pub(super) fn chosen(answers: &Answers, (of, name): (&str, &str), truth: &str, marks: &mut Vec<Mark>) {
     let yours = given(answers, name);
     marks.push(Mark { of: of.to_owned(), yours: yours.to_owned(), truth: truth.to_owned(), right: yours == truth });
 }
@@ -184,12 +215,12 @@ fn ratio(answers: &Answers, (r1, expected, r2, fits): (f64, &[f64], f64, bool), 
 }
 
 /// A trip time and its verdict.
-fn trip(answers: &Answers, ms: f64, marks: &mut Vec<Mark>) {
+fn trip(answers: &Answers, (ms, kind): (f64, RcdKind), marks: &mut Vec<Mark>) {
     let yours = given(answers, "trip");
     let right = near(figure(yours), Some(ms), 0.12, 2.0);
     marks.push(Mark { of: "trip time, ms".into(), yours: yours.to_owned(), truth: shown(Some(ms), 1), right });
     let trip = Decimal::try_from(ms).map_or(Trip::NoTrip, |ms| Trip::Ms(Millis(ms)));
-    let within = trips_rightly(window(RcdKind::General, Multiple::One).value, trip);
+    let within = trips_rightly(window(kind, Multiple::One).value, trip);
     chosen(answers, ("verdict", "verdict"), if within { "within" } else { "outside" }, marks);
 }
 
@@ -198,18 +229,13 @@ fn pair_key(pair: [Core; 2]) -> String {
 }
 
 /// Ze, Ω, and the prospective fault current, kA.
-fn at_the_origin(answers: &Answers, (ze_ohm, fault_ka): (f64, f64), marks: &mut Vec<Mark>) {
-    for (of, name, truth, least) in
-        [("Ze, Ω", "ze", ze_ohm, 0.03), ("prospective fault current, kA", "fault_ka", fault_ka, 0.15)]
-    {
-        let yours = given(answers, name);
-        let right = near(figure(yours), Some(truth), 0.06, least);
-        marks.push(Mark { of: of.into(), yours: yours.to_owned(), truth: shown(Some(truth), 2), right });
-    }
+fn at_the_origin(answers: &Answers, (ze_ohm, fault_ka): (f64, &[f64]), marks: &mut Vec<Mark>) {
+    figures(answers, ("Ze, Ω", "ze"), &[ze_ohm], 0.03, marks);
+    figures(answers, ("prospective fault current, kA", "fault_ka"), fault_ka, 0.15, marks);
 }
 
 /// A figure that is right near any of some, Ω.
-fn figures(answers: &Answers, (of, name): (&str, &str), truths: &[f64], least: f64, marks: &mut Vec<Mark>) {
+pub(super) fn figures(answers: &Answers, (of, name): (&str, &str), truths: &[f64], least: f64, marks: &mut Vec<Mark>) {
     let yours = given(answers, name);
     let right = truths.iter().any(|truth| near(figure(yours), Some(*truth), RIGHT_SHARE, least));
     let truth = truths.iter().map(|truth| shown(Some(*truth), 2)).collect::<Vec<_>>().join(" or ");
@@ -224,6 +250,23 @@ fn judged(answers: &Answers, (of, name): (&str, &str), (ohm, limit, least): (f64
     chosen(answers, ("verdict", "verdict"), if ohm <= limit { "within" } else { "outside" }, marks);
 }
 
+/// The supply, and the board off, locked and proved.
+fn of_supply(answers: &Answers, bench: &Bench, (reversed, second, asked): (bool, bool, bool), marks: &mut Vec<Mark>) {
+    chosen(answers, ("the supply", "supply"), if reversed { "reversed" } else { "right" }, marks);
+    if asked {
+        chosen(answers, ("what feeds it", "second"), if second { "own" } else { "supply" }, marks);
+    }
+    let mut all = vec![("main switch off", !bench.stand.main_on), ("locked off", bench.stand.locked)];
+    if second {
+        all.push(("its own source off", !bench.stand.second_on));
+    }
+    all.push(("proved dead: source, every pair, source", bench.proving.is_done()));
+    for (what, done) in all {
+        let yours = if done { "done" } else { "not done" };
+        marks.push(Mark { of: what.into(), yours: yours.into(), truth: "done".into(), right: done });
+    }
+}
+
 /// How many readings were taken: one that is tried again until it settles is one, tips together are none.
 fn counted(bench: &Bench) -> usize {
     let at = |one: &Taken| (one.function, one.probes);
@@ -235,6 +278,10 @@ fn counted(bench: &Bench) -> usize {
 
 /// How few readings would do, and the one that would have settled it.
 fn sooner(posed: &Posed) -> (usize, String) {
+    // The advice is for one fault; two are found by both walks.
+    if matches!(posed.truth, Truth::Circuit { also: Some(_), .. }) {
+        return (posed.fewest, posed.settles.clone());
+    }
     let Ok(Some(played)) = play(posed) else { return (posed.fewest, posed.settles.clone()) };
     let by = played.settled_by.map(|next| format!("{}: {}. ", next.what, next.because)).unwrap_or_default();
     (played.readings, format!("{by}{}", posed.settles))
@@ -245,22 +292,25 @@ pub fn mark(posed: &Posed, bench: &Bench, answers: &Answers) -> Marks {
     let mut marks = Vec::new();
     let mut left = bench.stand.not_put_back(&posed.bench.rig);
     match &posed.truth {
-        Truth::Supply { reversed } => {
-            chosen(answers, ("the supply", "supply"), if *reversed { "reversed" } else { "right" }, &mut marks);
-            for (what, done) in [
-                ("main switch off", !bench.stand.main_on),
-                ("locked off", bench.stand.locked),
-                ("proved dead: source, three pairs, source", bench.proving.is_done()),
-            ] {
-                let yours = if done { "done" } else { "not done" };
-                marks.push(Mark { of: what.into(), yours: yours.into(), truth: "done".into(), right: done });
-            }
+        Truth::Supply { reversed, second, asked } => {
+            of_supply(answers, bench, (*reversed, *second, *asked), &mut marks);
         }
-        Truth::Circuit { built, wrong, ohm } => {
-            of_circuit(answers, (built, *wrong, *ohm), &mut marks);
+        Truth::Circuit { built, wrong, ohm, also } => {
+            of_circuit(answers, built, &mut marks);
+            let faults: Vec<(Wrong, f64)> = std::iter::once((*wrong, *ohm)).chain(*also).collect();
+            of_faults(answers, built, &faults, &mut marks);
             // Ends and links are put back by whoever tests next.
             left.clear();
         }
+        Truth::Switches { key, r1_r2 } => {
+            of_switches(answers, &posed.bench.rig, (key, *r1_r2), &mut marks);
+            left.clear();
+        }
+        Truth::Board { r1_r2, zs_ohm, trip_ms, what, bad } => {
+            let truth = OfBoard { r1_r2, zs_ohm: *zs_ohm, trip_ms: *trip_ms, what, bad: *bad };
+            of_board(answers, bench, &truth, &mut marks);
+        }
+        Truth::Paper { cells, what } => of_paper(answers, posed.paper.as_ref(), (cells, what), &mut marks),
         Truth::Tried => {}
         Truth::Leak { way, between, what } => {
             chosen(answers, ("the way", "way"), &(way + 1).to_string(), &mut marks);
@@ -268,23 +318,28 @@ pub fn mark(posed: &Posed, bench: &Bench, answers: &Answers) -> Marks {
             chosen(answers, ("what it is", "what"), what, &mut marks);
             left.clear();
         }
-        Truth::Origin { ze_ohm, fault_ka } => at_the_origin(answers, (*ze_ohm, *fault_ka), &mut marks),
+        Truth::Origin { ze_ohm, fault_ka } => at_the_origin(answers, (*ze_ohm, fault_ka), &mut marks),
         Truth::Bond { ohm } => {
             let limit = BOND_LIMIT.get();
             judged(answers, ("the bond, Ω", "bond"), (*ohm, limit, 0.03), &mut marks);
         }
         Truth::Zs { ohm, limit_ohm } => judged(answers, ("Zs, Ω", "zs"), (*ohm, *limit_ohm, 0.07), &mut marks),
-        Truth::Leads { short_ohm, plug_ohm, r1_rn } => {
+        Truth::Leads { short_ohm, plug_ohm, r1_rn, fit } => {
             figures(answers, ("the short leads, Ω", "short"), &[*short_ohm], LEADS_OHM, &mut marks);
             figures(answers, ("the plug-in lead, Ω", "plug"), &[*plug_ohm], LEADS_OHM, &mut marks);
-            figures(answers, ("R1+Rn, Ω", "r1_rn"), &[*r1_rn], RIGHT_OHM, &mut marks);
+            if let Some(ohm) = r1_rn {
+                figures(answers, ("R1+Rn, Ω", "r1_rn"), &[*ohm], RIGHT_OHM, &mut marks);
+            }
+            if let Some(fit) = fit {
+                chosen(answers, ("fit to use", "fit"), fit, &mut marks);
+            }
         }
         Truth::Ratio { r1, expected, r2, fits } => {
             ratio(answers, (*r1, expected, *r2, *fits), &mut marks);
             // The ends stay out for the next step.
             left.clear();
         }
-        Truth::Trip { ms } => trip(answers, *ms, &mut marks),
+        Truth::Trip { ms, kind } => trip(answers, (*ms, *kind), &mut marks),
     }
     for out in &bench.stand.broken {
         left.push(format!("what is on way {} was broken by the test voltage", out + 1));

@@ -3,13 +3,21 @@
 
 pub mod apprentice;
 mod before_reading;
+mod dead;
+mod live;
 pub mod made;
 pub mod marks;
+mod marks_of;
+pub mod paper;
 pub mod progress;
+pub mod two_way;
+mod whole_board;
+mod words;
 
 use crate::rig::bench::Bench;
 use proof_core::conductor::Core;
 use proof_core::network::description::Description;
+use proof_core::standard::rcd::RcdKind;
 
 /// An exercise.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -34,21 +42,70 @@ pub enum Exercise {
     Zs,
     /// A residual device.
     Residual,
+    /// Lights with more than one switch.
+    TwoWay,
+    /// A whole board.
+    WholeBoard,
+    /// A schedule that contradicts itself.
+    Paper,
+}
+
+/// How hard an exercise is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Default)]
+pub enum Level {
+    /// For whoever does it for the first time.
+    First,
+    /// As it usually is.
+    #[default]
+    Usual,
+    /// Small faults, more than one, and what misleads.
+    Hard,
+}
+
+impl Level {
+    /// In the order offered.
+    pub const ALL: [Self; 3] = [Self::First, Self::Usual, Self::Hard];
+
+    /// Key in forms and in the database.
+    pub const fn key(self) -> &'static str {
+        match self {
+            Self::First => "first",
+            Self::Usual => "usual",
+            Self::Hard => "hard",
+        }
+    }
+
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::First => "first time",
+            Self::Usual => "usual",
+            Self::Hard => "hard",
+        }
+    }
+
+    /// Reads a key; nothing said: as usual.
+    pub fn from_key(key: &str) -> Option<Self> {
+        if key.is_empty() { Some(Self::Usual) } else { Self::ALL.into_iter().find(|level| level.key() == key) }
+    }
 }
 
 impl Exercise {
     /// In the order of the work.
-    pub const ALL: [Self; 10] = [
+    pub const ALL: [Self; 13] = [
         Self::ProveDead,
         Self::Null,
         Self::Bonding,
         Self::Radial,
         Self::Ratio,
         Self::Ring,
+        Self::TwoWay,
         Self::Insulation,
         Self::Origin,
         Self::Zs,
         Self::Residual,
+        Self::WholeBoard,
+        Self::Paper,
     ];
 
     /// Key in forms and in the database.
@@ -64,121 +121,26 @@ impl Exercise {
             Self::Origin => "origin",
             Self::Zs => "zs",
             Self::Residual => "residual",
+            Self::TwoWay => "two-way",
+            Self::WholeBoard => "whole-board",
+            Self::Paper => "schedule",
         }
     }
 
-    /// Reads a key.
+    /// With its level, in the database: the usual one goes without saying.
+    pub fn key_at(self, level: Level) -> String {
+        if level == Level::Usual { self.key().to_owned() } else { format!("{}.{}", self.key(), level.key()) }
+    }
+
+    /// Reads a key with its level.
+    pub fn at_level(key: &str) -> Option<(Self, Level)> {
+        let (exercise, level) = key.split_once('.').unwrap_or((key, ""));
+        Some((Self::ALL.into_iter().find(|one| one.key() == exercise)?, Level::from_key(level)?))
+    }
+
+    /// Reads a key, whatever its level.
     pub fn from_key(key: &str) -> Option<Self> {
-        Self::ALL.into_iter().find(|one| one.key() == key)
-    }
-
-    /// Its name.
-    pub const fn title(self) -> &'static str {
-        match self {
-            Self::ProveDead => "Prove dead",
-            Self::Null => "The leads alone",
-            Self::Radial => "R1+R2 of a radial",
-            Self::Ratio => "What r2 should be",
-            Self::Ring => "A ring in three steps",
-            Self::Insulation => "Insulation fault finding",
-            Self::Bonding => "A main bond",
-            Self::Zs => "Zs at the far end",
-            Self::Origin => "Ze and prospective fault current",
-            Self::Residual => "A residual device",
-        }
-    }
-
-    /// What is to be done.
-    pub const fn goal(self) -> &'static str {
-        match self {
-            Self::ProveDead => {
-                "The board is in use. Say whether its supply is right, then isolate it, lock it off and prove it dead."
-            }
-            Self::Null => {
-                "The board is locked off and proved dead. Read what two sets of leads read alone; then read R1+Rn at the last point of way 1 without them in it, and leave no link behind."
-            }
-            Self::Ratio => {
-                "The board is locked off and proved dead. Read r1 of the ring, 2.5 mm² with a 1.5 mm² CPC; write down what r2 should be before you read it; then read it, and say whether it fits."
-            }
-            Self::Radial => {
-                "The board is locked off and proved dead. Read R1+R2 of the radial for the schedule, and say what is wrong with it, if anything."
-            }
-            Self::Ring => {
-                "The board is locked off and proved dead. Read the ring in three steps, write down what goes on the schedule, and say what is wrong with it, if anything."
-            }
-            Self::Insulation => {
-                "The board is locked off and proved dead; it reads badly as a whole. Find the way, the pair and what it is."
-            }
-            Self::Bonding => {
-                "The board is locked off and proved dead. Read the continuity of the main bond to the water pipe, judge it, and leave it as it belongs."
-            }
-            Self::Zs => {
-                "The board is in use. Read Zs at the last point of way 1 without tripping anything, and judge it by 80 % of the printed maximum."
-            }
-            Self::Origin => {
-                "The board is locked off and proved dead. Read Ze and the prospective fault current at the origin, and leave everything as it belongs."
-            }
-            Self::Residual => {
-                "The board is in use. Read the trip time of the residual device at its rated current, and judge it."
-            }
-        }
-    }
-
-    /// Hints, one after the other.
-    pub const fn hints(self) -> &'static [&'static str] {
-        match self {
-            Self::ProveDead => &[
-                "While it is live: line to earth should read the supply voltage, neutral to earth next to nothing.",
-                "Take the load off by the ways first; then the main switch, then the lock.",
-                "The indicator is proved on the known source, then every pair of the board, then on the source again.",
-            ],
-            Self::Null => &[
-                "Knob at low Ω, tips together, test: what stands there are the leads. Write it down before you null.",
-                "Null, then tips together again: nought. Other leads want another null.",
-                "A link from line to neutral at the board, then line to neutral at the last point.",
-            ],
-            Self::Ratio => &[
-                "Null first. Ends out at the board; line with line.",
-                "A thinner conductor has more resistance: by the ratio of the sizes, or of the resistance table.",
-                "r2 well above it, with r1 as it should be: a joint in the CPC. Well below: a path beside it.",
-            ],
-            Self::Radial => &[
-                "Tips together, knob at low Ω, null. Again after other leads.",
-                "A link from line to the earth bar at the board; then line to earth at every point. The highest goes on the schedule.",
-                "A step between two points is one cable: what it should be follows from its length.",
-                "With the link from line to neutral the same walk tells which of the two conductors it is.",
-            ],
-            Self::Ring => &[
-                "Ends out at the board. End to end: line with line, neutral with neutral, earth with earth.",
-                "r1 and rn alike; r2 higher by the ratio of the sizes.",
-                "Cross line with neutral of the other leg and read line to neutral at every point; then line with earth.",
-                "A joint between two points lifts both of them, and less the further away.",
-            ],
-            Self::Insulation => &[
-                "Lamps out, or they are what you read.",
-                "All ways off first: then one way at a time, at its own tails.",
-                "A neon shows at 500 V and not with an ohmmeter. A short shows with both.",
-            ],
-            Self::Bonding => &[
-                "The long lead reaches the pipe: null it first.",
-                "With both ends connected the ground beside it is read as well: take one end off.",
-                "About 0.05 Ω or less. Put the end back on the moment it is read.",
-            ],
-            Self::Zs => &[
-                "At the last point: line to earth, with a test that trips nothing.",
-                "The printed maximum of the device stands under Reference; a cold reading is compared with 0.8 of it.",
-            ],
-            Self::Origin => &[
-                "Ze is read with the earth disconnected: incoming line to the supply's own end of it.",
-                "The moment it is read the earthing conductor goes back on.",
-                "Prospective fault current: from the lower loop, line to neutral or line to earth, with everything in.",
-            ],
-            Self::Residual => &[
-                "At a point of the way: line to earth.",
-                "It trips: switch it on again before the next.",
-                "Up to 300 ms at its rated current, for one without delay.",
-            ],
-        }
+        Self::at_level(key).map(|(exercise, _)| exercise)
     }
 }
 
@@ -201,13 +163,20 @@ pub enum Ask {
         /// What is asked, with its unit.
         label: &'static str,
     },
+    /// Something that is pointed at.
+    Pointed {
+        /// Its field.
+        name: &'static str,
+        /// What is asked.
+        label: &'static str,
+    },
 }
 
 impl Ask {
     /// Its field.
     pub const fn name(&self) -> &'static str {
         match self {
-            Self::Choice { name, .. } | Self::Figure { name, .. } => name,
+            Self::Choice { name, .. } | Self::Figure { name, .. } | Self::Pointed { name, .. } => name,
         }
     }
 }
@@ -232,6 +201,10 @@ pub enum Truth {
     Supply {
         /// They are.
         reversed: bool,
+        /// A source of its own feeds the board too.
+        second: bool,
+        /// Whether that is asked.
+        asked: bool,
     },
     /// A circuit of the first way.
     Circuit {
@@ -241,6 +214,8 @@ pub enum Truth {
         wrong: Wrong,
         /// How large, Ω; nought where it has no size.
         ohm: f64,
+        /// What else is wrong, and how large.
+        also: Option<(Wrong, f64)>,
     },
     /// A leak: way, pair, what.
     Leak {
@@ -255,8 +230,8 @@ pub enum Truth {
     Origin {
         /// Ze, Ω.
         ze_ohm: f64,
-        /// The higher fault current, kA.
-        fault_ka: f64,
+        /// The higher fault current, kA; by either school where there are two.
+        fault_ka: Vec<f64>,
     },
     /// A circuit that is tried: nothing is asked.
     Tried,
@@ -278,8 +253,10 @@ pub enum Truth {
         short_ohm: f64,
         /// The plug-in lead.
         plug_ohm: f64,
-        /// At the last point.
-        r1_rn: f64,
+        /// At the last point, where that is asked.
+        r1_rn: Option<f64>,
+        /// Whether the instrument is fit to use, by its key, where that is asked.
+        fit: Option<&'static str>,
     },
     /// r2 beside what r1 leads one to expect, Ω.
     Ratio {
@@ -296,6 +273,35 @@ pub enum Truth {
     Trip {
         /// At its rated current, ms.
         ms: f64,
+        /// With a delay or without.
+        kind: RcdKind,
+    },
+    /// Lights with more than one switch.
+    Switches {
+        /// What is wrong, by its key.
+        key: String,
+        /// The highest that the lamp reads, Ω.
+        r1_r2: f64,
+    },
+    /// A whole board.
+    Board {
+        /// The highest of each way, Ω; `None`: open.
+        r1_r2: [Option<f64>; 3],
+        /// At the last point of the second way, Ω; `None`: it is not energised.
+        zs_ohm: Option<f64>,
+        /// Of the first way, ms; `None`: it is not energised.
+        trip_ms: Option<f64>,
+        /// What is wrong, by its key.
+        what: &'static str,
+        /// Which way is not good, from nought.
+        bad: Option<usize>,
+    },
+    /// A schedule: what may be pointed at, what it contradicts.
+    Paper {
+        /// Keys of the figures.
+        cells: Vec<String>,
+        /// Key of the contradiction.
+        what: &'static str,
     },
 }
 
@@ -310,6 +316,8 @@ pub struct Posed {
     pub hints: &'static [&'static str],
     /// The bench as it is found.
     pub bench: Bench,
+    /// A schedule, where that is what is looked at.
+    pub paper: Option<paper::Paper>,
     /// What is asked.
     pub asks: Vec<Ask>,
     /// What is really so.
@@ -334,6 +342,7 @@ impl Posed {
             goal: exercise.goal().into(),
             hints: exercise.hints(),
             bench,
+            paper: None,
             asks,
             truth,
             fewest,

@@ -1,8 +1,8 @@
 //! What hands do on the bench, one act at a time, as a line of text. The acts of a session, with its seed, are the session.
 
-use super::instrument::{Function, Leads};
-use super::terminal::Terminal;
-use proof_core::conductor::Core;
+use super::instrument::{Function, Leads, PROBES};
+use super::terminal::{Terminal, Wire};
+use proof_core::standard::rcd::HalfCycle;
 use std::fmt;
 
 /// What somebody does.
@@ -15,7 +15,13 @@ pub enum Act {
     /// The device of a way.
     Way(usize, bool),
     /// A conductor of a way out of its terminal at the board, or back in.
-    Tail(usize, Core, bool),
+    Tail(usize, Wire, bool),
+    /// The isolator of a sub-board.
+    Sub(usize, bool),
+    /// The isolator of the second source.
+    Second(bool),
+    /// The module of the surge device: in, or out.
+    Surge(bool),
     /// A link between two ends at the board, in or out.
     Link(Terminal, Terminal, bool),
     /// The earthing conductor: on, or off.
@@ -32,6 +38,8 @@ pub enum Act {
     Hand(usize),
     /// The knob.
     Knob(Function),
+    /// The half-cycle on which a trip test starts.
+    Half(HalfCycle),
     /// Other leads.
     Take(Leads),
     /// The null button.
@@ -56,6 +64,11 @@ impl fmt::Display for Act {
             Self::Lock(on) => write!(f, "lock {}", word(*on)),
             Self::Way(way, on) => write!(f, "way {} {}", way + 1, word(*on)),
             Self::Tail(way, core, on) => write!(f, "tail {} {} {}", way + 1, core.letter(), word(*on)),
+            Self::Sub(board, on) => write!(f, "sub {} {}", board + 1, word(*on)),
+            Self::Second(on) => write!(f, "second {}", word(*on)),
+            Self::Surge(on) => write!(f, "surge {}", word(*on)),
+            Self::Half(HalfCycle::Deg0) => f.write_str("half 0"),
+            Self::Half(HalfCycle::Deg180) => f.write_str("half 180"),
             Self::Link(a, b, on) => write!(f, "link {a} {b} {}", word(*on)),
             Self::Earth(on) => write!(f, "earth {}", word(*on)),
             Self::Bond(bond, on) => write!(f, "bond {} {}", bond + 1, word(*on)),
@@ -83,23 +96,28 @@ impl std::str::FromStr for Act {
             _ => None,
         };
         let number = |word: &str| word.parse::<usize>().ok()?.checked_sub(1);
-        let core = |word: &str| Core::ALL.into_iter().find(|core| core.letter() == word);
+        let probe = |word: &str| number(word).filter(|probe| *probe < PROBES);
         let found = || match words[..] {
             ["main", state] => Some(Self::Main(on(state)?)),
             ["lock", state] => Some(Self::Lock(on(state)?)),
             ["way", way, state] => Some(Self::Way(number(way)?, on(state)?)),
-            ["tail", way, of, state] => Some(Self::Tail(number(way)?, core(of)?, on(state)?)),
+            ["tail", way, of, state] => Some(Self::Tail(number(way)?, Wire::from_letter(of)?, on(state)?)),
             ["link", a, b, state] => {
                 let (a, b) = (Terminal::from_key(a)?, Terminal::from_key(b)?);
                 (a != b).then_some(Self::Link(a.min(b), a.max(b), on(state)?))
             }
+            ["sub", board, state] => Some(Self::Sub(number(board)?, on(state)?)),
+            ["second", state] => Some(Self::Second(on(state)?)),
+            ["surge", state] => Some(Self::Surge(on(state)?)),
+            ["half", "0"] => Some(Self::Half(HalfCycle::Deg0)),
+            ["half", "180"] => Some(Self::Half(HalfCycle::Deg180)),
             ["earth", state] => Some(Self::Earth(on(state)?)),
             ["bond", bond, state] => Some(Self::Bond(number(bond)?, on(state)?)),
             ["lamp", way, point, state] => Some(Self::Lamp(number(way)?, number(point)?, on(state)?)),
             ["switch", way, point, state] => Some(Self::Switch(number(way)?, number(point)?, on(state)?)),
-            ["probe", probe @ ("1" | "2"), "hand"] => Some(Self::Probe(number(probe)?, None)),
-            ["probe", probe @ ("1" | "2"), at] => Some(Self::Probe(number(probe)?, Some(Terminal::from_key(at)?))),
-            ["hand", probe @ ("1" | "2")] => Some(Self::Hand(number(probe)?)),
+            ["probe", one, "hand"] => Some(Self::Probe(probe(one)?, None)),
+            ["probe", one, at] => Some(Self::Probe(probe(one)?, Some(Terminal::from_key(at)?))),
+            ["hand", one] => Some(Self::Hand(probe(one)?)),
             ["knob", key] => Function::ALL.into_iter().find(|one| one.key() == key).map(Self::Knob),
             ["leads", key] => Leads::ALL.into_iter().find(|one| one.key() == key).map(Self::Take),
             ["null"] => Some(Self::Null),

@@ -2,13 +2,13 @@
 
 use super::act::Act;
 use super::grid::Grid;
-use super::instrument::{DEAD_V, Function, Instrument, LOOP_V, Shown};
+use super::instrument::{DEAD_V, Function, Instrument, Leads, PROBES, Shown};
 use super::safety::{Proving, Unsafe};
 use super::stand::Stand;
-use super::terminal::Terminal;
-use super::{Fitting, Residual, Rig};
+use super::terminal::{Terminal, Wire};
+use super::{Feed, Fitting, Rig};
 use crate::meter::{Meter, shown};
-use proof_core::conductor::Core;
+use proof_core::standard::rcd::Multiple;
 use rust_decimal::Decimal;
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -21,10 +21,6 @@ const SHORT_OHM: f64 = 5.0;
 const DELICATE_V: u16 = 250;
 /// What is joined by copper reads under this, Ω. Invented for the bench.
 const JOINED_OHM: f64 = 1000.0;
-/// At five times its rated current a residual device takes this share of the time; and how a time scatters. Invented for
-/// the bench.
-const FIVE_TIMES_FASTER: f64 = 0.4;
-const TRIP_SCATTER: f64 = 0.05;
 
 /// A reading that was taken.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -32,7 +28,7 @@ pub struct Taken {
     /// What the knob stood at.
     pub function: Function,
     /// Where the probes were.
-    pub probes: [Option<Terminal>; 2],
+    pub probes: [Option<Terminal>; PROBES],
     /// What was shown.
     pub shown: Shown,
 }
@@ -52,6 +48,8 @@ pub struct Bench {
     pub shown: Shown,
     /// How far dead is proved.
     pub proving: Proving,
+    /// A way that its dead tests show is not good, from nought.
+    pub condemned: Option<usize>,
     /// What was read, in order.
     pub taken: Vec<Taken>,
     /// What should not have been done, each once.
@@ -61,32 +59,37 @@ pub struct Bench {
     /// What came of the last act, in words; empty: nothing to tell.
     pub told: String,
     seed: u64,
-    tried: BTreeMap<[Option<Terminal>; 2], u32>,
+    tried: BTreeMap<[Option<Terminal>; PROBES], u32>,
+    /// Where the series of trip tests is.
+    pub(super) in_series: usize,
 }
 
 impl Bench {
     /// A bench; what the instrument scatters follows from the seed.
     pub fn new(rig: Rig, stand: Stand, seed: u64) -> Self {
+        let proving = Proving::of(rig.supply.wires());
         Self {
             rig,
             stand,
             instrument: Instrument::default(),
             hand: 0,
             shown: Shown::Blank,
-            proving: Proving::default(),
+            proving,
+            condemned: None,
             taken: Vec::new(),
             unsafe_acts: Vec::new(),
             acts: 0,
             told: String::new(),
             seed,
             tried: BTreeMap::new(),
+            in_series: 0,
         }
     }
 
     /// The same, dead and proved so a moment ago by whoever works at it.
     #[must_use]
     pub fn proved(mut self) -> Self {
-        self.proving = Proving::done();
+        self.proving = self.proving.done();
         self
     }
 
@@ -95,11 +98,11 @@ impl Bench {
         self.unsafe_acts.iter().any(|act| act.ends())
     }
 
-    fn grid(&self, volts: f64) -> Grid {
+    pub(super) fn grid(&self, volts: f64) -> Grid {
         Grid::new(&self.rig, &self.stand, volts)
     }
 
-    fn blame(&mut self, what: Unsafe) {
+    pub(super) fn blame(&mut self, what: Unsafe) {
         if !self.unsafe_acts.contains(&what) {
             self.unsafe_acts.push(what);
         }
@@ -110,7 +113,7 @@ impl Bench {
     fn is_live(&self, terminals: &[Terminal]) -> bool {
         let grid = self.grid(0.0);
         let energised = grid.energised();
-        terminals.iter().any(|terminal| energised.to_earth(*terminal).abs() > TOUCH_V)
+        terminals.iter().any(|terminal| energised.to_earth(*terminal) > TOUCH_V)
     }
 
     /// Hands go to terminals that should be dead; whether they may.
@@ -143,7 +146,7 @@ impl Bench {
         match act {
             Act::Tail(..) | Act::Earth(_) | Act::Bond(..) => self.hands(act),
             Act::Link(a, b, on) => self.link(a, b, on),
-            Act::Probe(..) | Act::Hand(_) | Act::Knob(_) | Act::Take(_) => self.set(act),
+            Act::Probe(..) | Act::Hand(_) | Act::Knob(_) | Act::Take(_) | Act::Half(_) => self.set(act),
             Act::Null => self.null(),
             Act::Press => self.press(),
             _ => self.throw(act),
@@ -163,8 +166,13 @@ impl Bench {
                 if on && self.stand.main_on && !self.stand.links.is_empty() {
                     self.blame(Unsafe::LinkLeftIn);
                 }
+                self.condemned_on();
                 self.shorted(way);
             }
+            Act::Sub(board, on) if board < self.stand.subs_on.len() => self.stand.subs_on[board] = on,
+            Act::Second(on) if self.rig.second.is_some() => self.stand.second_on = on,
+            // A module is drawn out by its handle.
+            Act::Surge(on) if self.rig.surge_megohm.is_some() => self.stand.surge_in = on,
             Act::Lamp(way, point, on) if self.fitting(way, point) == Some(Fitting::Lamp) => {
                 put(&mut self.stand.lamps, (way, point), on);
             }
@@ -178,9 +186,11 @@ impl Bench {
     /// Conductors out of their terminals, and in again.
     fn hands(&mut self, act: Act) {
         let at = match act {
-            Act::Tail(way, core, _) if way < self.rig.ways.len() => Terminal::Tail { way, leg: 1, core },
+            Act::Tail(way, core, _) if self.rig.ways.get(way).is_some_and(|way| way.wires().contains(&core)) => {
+                Terminal::Tail { way, leg: 1, core }
+            }
             // Below the main switch, which the lock holds; the incoming terminals stay live.
-            Act::Earth(_) => Terminal::Bar(Core::E),
+            Act::Earth(_) => Terminal::Bar(Wire::E),
             Act::Bond(bond, _) if bond < self.rig.bonds.len() => Terminal::Metal(bond),
             _ => return,
         };
@@ -198,19 +208,34 @@ impl Bench {
     /// The instrument in the hand.
     fn set(&mut self, act: Act) {
         match act {
-            Act::Probe(probe, at) if probe < 2 && at.is_none_or(|at| self.grid(0.0).has(at)) => {
+            Act::Probe(probe, at) if probe < self.probes() && at.is_none_or(|at| self.grid(0.0).has(at)) => {
                 self.instrument.probes[probe] = at;
-                self.hand = if at.is_some() { 1 - probe } else { probe };
+                self.hand = if at.is_some() { (probe + 1) % self.probes() } else { probe };
             }
             Act::Hand(probe) => {
-                self.hand = probe.min(1);
+                self.hand = probe.min(self.probes() - 1);
                 return;
             }
-            Act::Knob(function) => self.instrument.function = function,
-            Act::Take(leads) => self.instrument.leads = leads,
+            Act::Knob(function) => {
+                self.instrument.function = function;
+                self.in_series = 0;
+            }
+            Act::Take(leads) => {
+                self.instrument.leads = leads;
+                if leads != Leads::Three {
+                    self.instrument.probes[PROBES - 1] = None;
+                    self.hand = self.hand.min(self.probes() - 1);
+                }
+            }
+            Act::Half(half) => self.instrument.half = half,
             _ => return,
         }
         self.shown = Shown::Blank;
+    }
+
+    /// How many probes the leads have.
+    pub fn probes(&self) -> usize {
+        if self.instrument.leads == Leads::Three { PROBES } else { PROBES - 1 }
     }
 
     fn fitting(&self, way: usize, point: usize) -> Option<Fitting> {
@@ -219,7 +244,8 @@ impl Bench {
 
     fn main(&mut self, on: bool) {
         if !on {
-            if self.stand.main_on && self.stand.ways_on.contains(&true) && !self.stand.lamps.is_empty() {
+            let on = |way: usize| self.stand.ways_on.get(way).copied().unwrap_or_default();
+            if self.stand.main_on && self.stand.lamps.iter().any(|(way, _)| on(*way)) {
                 self.blame(Unsafe::UnderLoad);
             }
             self.stand.main_on = false;
@@ -230,15 +256,24 @@ impl Bench {
             return;
         }
         self.stand.main_on = true;
-        self.proving = Proving::default();
+        self.proving = Proving::of(self.rig.supply.wires());
         if self.stand.earth_off {
             self.blame(Unsafe::EnergisedWithoutEarth);
         }
         if !self.stand.links.is_empty() {
             self.blame(Unsafe::LinkLeftIn);
         }
+        self.condemned_on();
         for way in 0..self.rig.ways.len() {
             self.shorted(way);
+        }
+    }
+
+    /// A way whose dead tests are not good has come on.
+    fn condemned_on(&mut self) {
+        let on = |way: usize| self.stand.ways_on.get(way).copied().unwrap_or_default();
+        if self.stand.main_on && self.condemned.is_some_and(on) {
+            self.blame(Unsafe::EnergisedFaulty);
         }
     }
 
@@ -248,14 +283,20 @@ impl Bench {
             return;
         }
         let grid = self.grid(super::SUPPLY_V);
-        let [line, neutral, earth] = Core::ALL.map(Terminal::Bar);
-        let short = [(line, neutral), (line, earth)].iter().any(|(a, b)| {
-            let mut open = self.stand.clone();
-            open.ways_on[way] = false;
-            let without = Grid::new(&self.rig, &open, super::SUPPLY_V).ohm(*a, *b).unwrap_or(f64::INFINITY);
-            let with = grid.ohm(*a, *b).unwrap_or(f64::INFINITY);
+        let board = self.rig.ways[way].board.checked_sub(1);
+        let bar = |wire| board.map_or(Terminal::Bar(wire), |board| Terminal::SubBar(board, wire));
+        let mut open = self.stand.clone();
+        open.ways_on[way] = false;
+        let without = Grid::new(&self.rig, &open, super::SUPPLY_V);
+        let wires: &[Wire] = match self.rig.ways[way].feed {
+            Feed::One(line) => &[line, Wire::N, Wire::E],
+            Feed::Three => &Wire::THREE,
+        };
+        let pairs = wires.iter().enumerate().flat_map(|(at, a)| wires[at + 1..].iter().map(move |b| (*a, *b)));
+        let short = pairs.filter(|(a, _)| a.is_line()).any(|(a, b)| {
+            let across = |grid: &Grid| grid.ohm(bar(a), bar(b)).unwrap_or(f64::INFINITY);
             // What the way alone puts across the bars, Ω.
-            let way_alone = 1.0 / (1.0 / with - 1.0 / without);
+            let way_alone = 1.0 / (1.0 / across(&grid) - 1.0 / across(&without));
             way_alone > 0.0 && way_alone < SHORT_OHM
         });
         if short {
@@ -267,7 +308,9 @@ impl Bench {
     }
 
     fn link(&mut self, a: Terminal, b: Terminal, on: bool) {
-        let at_board = |one: &Terminal| matches!(one, Terminal::Tail { .. } | Terminal::Bar(_) | Terminal::Incoming(_));
+        let at_board = |one: &Terminal| {
+            matches!(one, Terminal::Tail { .. } | Terminal::Bar(_) | Terminal::SubBar(..) | Terminal::Incoming(_))
+        };
         let grid = self.grid(0.0);
         if !(at_board(&a) && at_board(&b) && grid.has(a) && grid.has(b)) {
             "A link is made between two ends at the board.".clone_into(&mut self.told);
@@ -308,8 +351,8 @@ impl Bench {
     }
 
     /// Voltage between the probes, V; nought where one is in the hand.
-    fn across(&self) -> f64 {
-        match self.instrument.probes {
+    pub(super) fn across(&self) -> f64 {
+        match self.instrument.two() {
             [Some(a), Some(b)] => self.grid(0.0).energised().between(a, b),
             _ => 0.0,
         }
@@ -318,7 +361,7 @@ impl Bench {
     fn press(&mut self) {
         let function = self.instrument.function;
         let mut meter = self.meter();
-        let incoming = |one: &Option<Terminal>| matches!(one, Some(Terminal::Incoming(Core::L | Core::N)));
+        let incoming = |one: &Option<Terminal>| matches!(one, Some(Terminal::Incoming(wire)) if *wire != Wire::E);
         let on_incoming = self.instrument.probes.iter().any(incoming);
         if self.stand.earth_off && on_incoming && !matches!(function, Function::Loop | Function::QuietLoop) {
             self.blame(Unsafe::LiveWithoutEarth);
@@ -333,11 +376,12 @@ impl Bench {
             match function {
                 Function::Volts => {
                     let shown = self.instrument.volts(&self.grid(0.0), &mut meter);
-                    if let [Some(a), Some(b)] = self.instrument.probes {
+                    if let [Some(a), Some(b)] = self.instrument.two() {
                         self.proving.indicated((a, b), across);
                     }
                     shown
                 }
+                Function::Sequence => self.instrument.sequence(&self.grid(0.0)),
                 Function::LowOhm => {
                     self.dead_work();
                     self.instrument.low_ohm(&self.grid(0.0), &mut meter, tried)
@@ -345,13 +389,19 @@ impl Bench {
                 Function::Insulation(volts) => {
                     self.dead_work();
                     self.stressed(volts);
-                    self.instrument.insulation(&self.grid(f64::from(volts)), &mut meter)
+                    let grid = Grid::held(&self.rig, &self.stand, f64::from(volts), tried);
+                    self.instrument.insulation(&grid, &mut meter)
+                }
+                Function::Electrode => {
+                    self.dead_work();
+                    self.instrument.electrode(&self.grid(0.0), &mut meter)
                 }
                 Function::Loop => self.loops(&mut meter),
                 Function::QuietLoop => self.instrument.loop_ohm(&self.grid(0.0), &mut meter),
-                Function::TripHalf => self.trips(0.5, &mut meter),
-                Function::Trip => self.trips(1.0, &mut meter),
-                Function::TripFive => self.trips(5.0, &mut meter),
+                Function::TripHalf => self.trips(Multiple::Half, self.instrument.half, &mut meter),
+                Function::Trip => self.trips(Multiple::One, self.instrument.half, &mut meter),
+                Function::TripFive => self.trips(Multiple::Five, self.instrument.half, &mut meter),
+                Function::Series => self.series(&mut meter),
             }
         };
         *self.tried.entry(self.instrument.probes).or_default() += 1;
@@ -361,8 +411,8 @@ impl Bench {
     /// What work on conductors that should be dead asks first.
     fn dead_work(&mut self) {
         // With a tip in the hand, on a known source, or tips together, nothing of the installation is worked on.
-        let [Some(a), Some(b)] = self.instrument.probes else { return };
-        if a == b || matches!((a, b), (Terminal::Known(_), Terminal::Known(_))) {
+        let [Some(a), Some(b)] = self.instrument.two() else { return };
+        if a == b || [a, b].iter().all(|at| matches!(at, Terminal::Known(_) | Terminal::Fixed(..))) {
             return;
         }
         if self.is_live(&[a, b]) {
@@ -374,10 +424,10 @@ impl Bench {
 
     /// 500 V between line and neutral breaks electronics.
     fn stressed(&mut self, volts: u16) {
-        let [Some(a), Some(b)] = self.instrument.probes else { return };
+        let [Some(a), Some(b)] = self.instrument.two() else { return };
         for (index, way) in self.rig.ways.iter().enumerate() {
             let Some(point) = way.delicate.filter(|_| volts > DELICATE_V) else { continue };
-            let [line, neutral] = [Core::L, Core::N].map(|core| Terminal::Point { way: index, point, core });
+            let [line, neutral] = [Wire::L1, Wire::N].map(|core| Terminal::Point { way: index, point, core });
             let grid = self.grid(0.0);
             let joined = |x, y| grid.ohm(x, y).is_some_and(|ohm| ohm < JOINED_OHM);
             let across = (joined(a, line) && joined(b, neutral)) || (joined(b, line) && joined(a, neutral));
@@ -385,47 +435,6 @@ impl Bench {
                 self.told = format!("{volts} V between line and neutral: what is on way {} is broken.", index + 1);
             }
         }
-    }
-
-    fn loops(&mut self, meter: &mut Meter) -> Shown {
-        let read = self.instrument.loop_ohm(&self.grid(0.0), meter);
-        let [Some(a), Some(b)] = self.instrument.probes else { return read };
-        let to_earth = [a, b].iter().any(|one| {
-            matches!(
-                one,
-                Terminal::Point { core: Core::E, .. }
-                    | Terminal::Bar(Core::E)
-                    | Terminal::Metal(_)
-                    | Terminal::BondEnd(_)
-            )
-        });
-        let way = a.way().or(b.way());
-        if let (Shown::Loop(_), true, Some(way)) = (read, to_earth, way)
-            && self.rig.ways[way].residual.is_some()
-        {
-            self.stand.ways_on[way] = false;
-            self.told =
-                format!("The residual device of way {} went off: the test current is over its rated one.", way + 1);
-            return Shown::Tripped;
-        }
-        read
-    }
-
-    fn trips(&mut self, multiple: f64, meter: &mut Meter) -> Shown {
-        let [Some(a), Some(b)] = self.instrument.probes else { return Shown::Open };
-        if self.across() < LOOP_V {
-            return Shown::NoSupply;
-        }
-        let earth = [a, b].iter().any(|one| matches!(one, Terminal::Point { core: Core::E, .. }));
-        let device: Option<(usize, Residual)> =
-            a.way().or(b.way()).and_then(|way| Some((way, self.rig.ways.get(way)?.residual?)));
-        let Some((way, device)) = device.filter(|_| earth) else { return Shown::NoTrip };
-        if multiple < 1.0 {
-            return Shown::NoTrip;
-        }
-        let faster = if multiple > 1.0 { FIVE_TIMES_FASTER } else { 1.0 };
-        self.stand.ways_on[way] = false;
-        Shown::Millis(shown(device.trips_ms * faster * meter.between(1.0 - TRIP_SCATTER, 1.0 + TRIP_SCATTER), 1))
     }
 }
 

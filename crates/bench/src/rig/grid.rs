@@ -1,272 +1,38 @@
-//! The network of an installation as it stands, and what stands between two terminals of it.
+//! What stands between two terminals of an installation as it stands: resistances, and voltages.
 
 use super::stand::Stand;
 use super::terminal::{Side, Terminal};
-use super::{Fitting, Rig, SUPPLY_V, Way};
-use proof_core::conductor::Core;
-use proof_core::installation::Shape;
-use proof_core::network::description::{BOARD, Description, Fault, SegmentName};
+use super::wiring::{Making, Source, Stress};
+use super::{Rig, SUPPLY_V};
 use proof_core::network::solver::{Network, Node, Solved};
+use std::cell::OnceCell;
 use std::collections::HashMap;
-
-/// A lamp that is in, Ω. Invented for the bench.
-const LAMP_OHM: f64 = 900.0;
-/// A bond's clamp and a closed contact of a switch or a device read nothing beside the cable, Ω.
-const CLOSED_OHM: f64 = 0.0;
-/// Sound insulation between two conductors of a circuit, MΩ. Invented for the bench: over every range.
-const SOUND_MEGOHM: f64 = 20_000.0;
-/// Inner resistance of a known source, Ω.
-const KNOWN_OHM: f64 = 10.0;
-const MEGOHM: f64 = 1e6;
 
 /// The network of an installation as it stands.
 pub struct Grid {
     network: Network,
     of: HashMap<Terminal, Node>,
-    winding: [Node; 2],
-}
-
-#[derive(Default)]
-struct Making {
-    nodes: usize,
-    resistors: Vec<(Node, Node, f64)>,
-    of: HashMap<Terminal, Node>,
-}
-
-impl Making {
-    fn node(&mut self) -> Node {
-        self.nodes += 1;
-        self.nodes - 1
-    }
-
-    fn three(&mut self) -> [Node; 3] {
-        [self.node(), self.node(), self.node()]
-    }
-
-    fn put(&mut self, a: Node, b: Node, ohm: f64) {
-        self.resistors.push((a, b, ohm));
-    }
-
-    fn terminals(&mut self, at: [Node; 3], name: impl Fn(Core) -> Terminal) {
-        for core in Core::ALL {
-            self.of.insert(name(core), at[core.index()]);
-        }
-    }
-
-    /// A way of the board: its device, its circuit, its leaks.
-    fn way(&mut self, at: usize, way: &Way, bars: [Node; 3], stand: &Stand, volts: f64) {
-        let [line, neutral, earth] = Core::ALL.map(Core::index);
-        let laid = lay(self, way);
-        let on = stand.ways_on.get(at).copied().unwrap_or_default();
-        let outgoing = self.node();
-        if on {
-            self.put(bars[line], outgoing, CLOSED_OHM);
-        }
-        for (leg, end) in laid.ends.iter().enumerate() {
-            let Some(end) = end else { continue };
-            for core in Core::ALL {
-                if !stand.out.contains(&(at, core)) {
-                    let to = if core == Core::L { outgoing } else { bars[core.index()] };
-                    self.put(end[core.index()], to, CLOSED_OHM);
-                }
-            }
-            let leg = u8::try_from(leg + 1).unwrap_or(1);
-            self.terminals(*end, |core| Terminal::Tail { way: at, leg, core });
-        }
-        fit(self, at, way, &laid, stand);
-        let Some(first) = laid.ends[0] else { return };
-        for [a, b] in [[line, neutral], [line, earth], [neutral, earth]] {
-            self.put(first[a], first[b], SOUND_MEGOHM * MEGOHM);
-        }
-        for leak in way.leaks.iter().filter(|leak| leak.above_v <= 0.0 || volts > leak.above_v) {
-            if let Some(point) = laid.points.get(leak.point) {
-                let [a, b] = leak.between.map(|core| point[core.index()]);
-                self.put(a, b, leak.megohm * MEGOHM);
-            }
-        }
-    }
-}
-
-/// A length of cable between two triples of nodes.
-struct Length {
-    from: [Node; 3],
-    to: [Node; 3],
-    ohm: [f64; 3],
-    cross: Option<[Core; 2]>,
-    /// What it is called: after this point, into that one.
-    after: String,
-    into: String,
-}
-
-/// The cable of a circuit: its ends at the board, and the nodes behind each point's terminals.
-struct Laid {
-    ends: [Option<[Node; 3]>; 2],
-    points: Vec<[Node; 3]>,
-}
-
-fn lay(making: &mut Making, way: &Way) -> Laid {
-    let cable = &way.cable;
-    let first = making.three();
-    let points: Vec<[Node; 3]> = cable.points.iter().map(|_| making.three()).collect();
-    let per_metre = cable.cores.0;
-    let of = |metres: f64| per_metre.map(|ohm| ohm * metres);
-    let index = |id: &str| cable.points.iter().position(|point| point.id == id);
-    let mut lengths = Vec::new();
-    let (mut from, mut after) = (first, BOARD.to_owned());
-    for (at, point) in cable.points.iter().enumerate() {
-        let (start, name) = match point.spur_from.as_deref().and_then(index) {
-            Some(parent) => (points[parent], String::new()),
-            None => (from, after.clone()),
-        };
-        if point.spur_from.is_none() {
-            (from, after) = (points[at], point.id.clone());
-        }
-        let into = point.id.clone();
-        lengths.push(Length { from: start, to: points[at], ohm: of(point.leg.get()), cross: None, after: name, into });
-    }
-    let last = (cable.shape == Shape::Ring).then(|| making.three());
-    if let (Some(last), Some(leg)) = (last, cable.return_leg) {
-        lengths.push(Length { from, to: last, ohm: of(leg.get()), cross: None, after, into: BOARD.to_owned() });
-    }
-    spoil(making, cable, (first, &points), &mut lengths);
-    for length in lengths {
-        for core in Core::ALL {
-            let arrives = match length.cross {
-                Some([a, b]) if core == a => b,
-                Some([a, b]) if core == b => a,
-                _ => core,
-            };
-            making.put(length.from[core.index()], length.to[arrives.index()], length.ohm[core.index()]);
-        }
-    }
-    Laid { ends: [Some(first), last], points }
-}
-
-/// Puts the faults of a cable into its lengths, and beside them.
-fn spoil(making: &mut Making, cable: &Description, (first, points): ([Node; 3], &[[Node; 3]]), lengths: &mut [Length]) {
-    let per_metre = cable.cores.0;
-    let index = |id: &str| cable.points.iter().position(|point| point.id == id);
-    for fault in &cable.faults {
-        let named = |segment: &SegmentName, length: &Length| match segment {
-            SegmentName::After(id) => length.after == *id,
-            SegmentName::Into(id) => length.into == *id,
-        };
-        match fault {
-            Fault::HighResistanceJoint { conductor, segment, ohm } => {
-                if let Some(length) = lengths.iter_mut().find(|length| named(segment, length)) {
-                    length.ohm[conductor.index()] += ohm.get();
-                }
-            }
-            Fault::Open { conductor, segment } => {
-                if let Some(length) = lengths.iter_mut().find(|length| named(segment, length)) {
-                    length.ohm[conductor.index()] = f64::INFINITY;
-                }
-            }
-            Fault::Cross { conductors, segment } => {
-                if let Some(length) = lengths.iter_mut().find(|length| named(segment, length)) {
-                    length.cross = Some(*conductors);
-                }
-            }
-            Fault::Bridge { from, to, leg } => {
-                if let (Some(a), Some(b)) = (index(from), index(to)) {
-                    for core in Core::ALL {
-                        making.put(
-                            points[a][core.index()],
-                            points[b][core.index()],
-                            leg.get() * per_metre[core.index()],
-                        );
-                    }
-                }
-            }
-            Fault::ParallelEarth { between: [a, b], ohm } => {
-                let place = |id: &str| if id == BOARD { Some(first) } else { index(id).map(|at| points[at]) };
-                if let (Some(a), Some(b)) = (place(a), place(b)) {
-                    making.put(a[Core::E.index()], b[Core::E.index()], ohm.get());
-                }
-            }
-            // At the terminals, or in how it is linked.
-            Fault::Contact { .. } | Fault::Swap { .. } | Fault::OwnLeg => {}
-        }
-    }
-}
-
-/// The terminals of the points: swapped conductors, contacts, switches, lamps.
-fn fit(making: &mut Making, at: usize, way: &Way, laid: &Laid, stand: &Stand) {
-    for (index, point) in way.cable.points.iter().enumerate() {
-        let mut holds = Core::ALL;
-        let mut contact = CLOSED_OHM;
-        for fault in &way.cable.faults {
-            match fault {
-                Fault::Swap { at, conductors: [a, b] } if *at == point.id => holds.swap(a.index(), b.index()),
-                Fault::Contact { at, ohm } if *at == point.id => {
-                    contact += ohm.map_or(f64::INFINITY, proof_core::quantity::Ohms::get);
-                }
-                _ => {}
-            }
-        }
-        if stand.switches_off.contains(&(at, index)) {
-            contact = f64::INFINITY;
-        }
-        let behind = holds.map(|core| laid.points[index][core.index()]);
-        // The contact is in the line, as a switch is.
-        let line = making.node();
-        making.put(behind[Core::L.index()], line, contact);
-        let fitted = [line, behind[Core::N.index()], behind[Core::E.index()]];
-        if way.fittings.get(index) == Some(&Fitting::Lamp) && stand.lamps.contains(&(at, index)) {
-            making.put(line, behind[Core::N.index()], LAMP_OHM);
-        }
-        making.terminals(fitted, |core| Terminal::Point { way: at, point: index, core });
-    }
+    sources: Vec<Source>,
+    transformers: Vec<([Node; 2], [Node; 2], f64)>,
+    star: Node,
+    at_rest: OnceCell<Solved>,
 }
 
 impl Grid {
     /// The network of an installation as it stands, with so many volts on what conducts at high voltage alone.
     pub fn new(rig: &Rig, stand: &Stand, volts: f64) -> Self {
-        let mut making = Making::default();
-        let winding = [making.node(), making.node()];
-        let (incoming, bars) = (making.three(), making.three());
-        let [line, neutral, earth] = Core::ALL.map(Core::index);
-        let (to_line, to_neutral) =
-            if rig.supply.reversed { (incoming[neutral], incoming[line]) } else { (incoming[line], incoming[neutral]) };
-        making.put(winding[0], to_line, rig.supply.line_ohm);
-        making.put(winding[1], to_neutral, rig.supply.neutral_ohm);
-        making.put(winding[1], incoming[earth], rig.supply.earth_ohm);
-        if stand.main_on {
-            making.put(incoming[line], bars[line], CLOSED_OHM);
-            making.put(incoming[neutral], bars[neutral], CLOSED_OHM);
+        Self::held(rig, stand, volts, 0)
+    }
+
+    /// The same where the button was pressed so often before: what creeps has come so much nearer.
+    pub fn held(rig: &Rig, stand: &Stand, volts: f64, tried: u32) -> Self {
+        let made = Making::of(rig, stand, Stress { volts, tried });
+        let mut network = Network::new(made.nodes);
+        for (a, b, ohm) in &made.resistors {
+            network.resistor(*a, *b, *ohm);
         }
-        if !stand.earth_off {
-            making.put(incoming[earth], bars[earth], CLOSED_OHM);
-        }
-        for (index, bond) in rig.bonds.iter().enumerate() {
-            let metal = making.node();
-            making.put(metal, winding[1], bond.ground_ohm);
-            let end = making.node();
-            making.put(end, metal, bond.ohm);
-            if !stand.bonds_off.contains(&index) {
-                making.put(bars[earth], end, CLOSED_OHM);
-            }
-            making.of.insert(Terminal::BondEnd(index), end);
-            making.of.insert(Terminal::Metal(index), metal);
-        }
-        making.terminals(incoming, Terminal::Incoming);
-        making.terminals(bars, Terminal::Bar);
-        let known = [making.node(), making.node()];
-        making.put(known[0], known[1], KNOWN_OHM);
-        making.of.extend([(Terminal::Known(Side::A), known[0]), (Terminal::Known(Side::B), known[1])]);
-        for (at, way) in rig.ways.iter().enumerate() {
-            making.way(at, way, bars, stand, volts);
-        }
-        for (a, b) in &stand.links {
-            if let (Some(a), Some(b)) = (making.of.get(a), making.of.get(b)) {
-                making.resistors.push((*a, *b, CLOSED_OHM));
-            }
-        }
-        let mut network = Network::new(making.nodes);
-        for (a, b, ohm) in making.resistors {
-            network.resistor(a, b, ohm);
-        }
-        Self { network, of: making.of, winding }
+        let Making { of, sources, transformers, star, .. } = made;
+        Self { network, of, sources, transformers, star, at_rest: OnceCell::new() }
     }
 
     /// Whether there is such a terminal.
@@ -274,49 +40,124 @@ impl Grid {
         self.of.contains_key(&terminal)
     }
 
-    /// Resistance between two terminals with the winding of the supply as a link, Ω: what an ohmmeter reads where
-    /// nothing is live, and the loop where something is. `None`: nothing joins them.
-    pub fn ohm(&self, a: Terminal, b: Terminal) -> Option<f64> {
-        let mut network = self.network.clone();
-        network.link(self.winding[0], self.winding[1]);
-        network.solve().resistance(*self.of.get(&a)?, *self.of.get(&b)?)
+    /// Every terminal that there is.
+    pub fn terminals(&self) -> impl Iterator<Item = Terminal> {
+        self.of.keys().copied()
     }
 
-    /// The network solved for voltages: nothing stands across the winding.
+    /// Resistance between two terminals with the windings of the sources as links, Ω: what an ohmmeter reads where
+    /// nothing is live, and the loop where something is. `None`: nothing joins them.
+    pub fn ohm(&self, a: Terminal, b: Terminal) -> Option<f64> {
+        self.at_rest().resistance(*self.of.get(&a)?, *self.of.get(&b)?)
+    }
+
+    /// The network with every winding a link.
+    fn at_rest(&self) -> &Solved {
+        self.at_rest.get_or_init(|| self.without(usize::MAX))
+    }
+
+    /// The network with every winding a link but one.
+    fn without(&self, source: usize) -> Solved {
+        let mut network = self.network.clone();
+        for (index, other) in self.sources.iter().enumerate() {
+            if index != source {
+                network.link(other.high, other.low);
+            }
+        }
+        for (_, [high, low], _) in &self.transformers {
+            network.link(*high, *low);
+        }
+        network.solve()
+    }
+
+    /// The network solved for voltages: with one source at a time.
     pub fn energised(&self) -> Energised<'_> {
-        Energised { grid: self, solved: self.network.solve() }
+        Energised { grid: self, solved: (0..self.sources.len()).map(|source| self.without(source)).collect() }
     }
 }
 
-/// A network with its supply on.
+/// A network with its sources on.
 pub struct Energised<'a> {
     grid: &'a Grid,
-    solved: Solved,
+    solved: Vec<Solved>,
 }
 
 impl Energised<'_> {
-    /// Voltage of a terminal to earth, V, by the theorem of reciprocity: what a source between two nodes puts on a third
-    /// follows from three resistances. What hangs on nothing is at nought.
-    pub fn to_earth(&self, terminal: Terminal) -> f64 {
-        let Some(node) = self.grid.of.get(&terminal).copied() else { return 0.0 };
+    /// What a source puts on a node, as a share of its voltage, by the theorem of reciprocity: it follows from
+    /// resistances. What hangs on nothing is at nought.
+    fn share(&self, source: usize, node: Node) -> f64 {
+        let Some((of, solved)) = self.grid.sources.get(source).zip(self.solved.get(source)) else { return 0.0 };
+        let ohm = |a, b| solved.resistance(a, b);
+        let above = |node| match (ohm(node, of.high), ohm(node, of.low), ohm(of.high, of.low)) {
+            (Some(to_high), Some(to_low), Some(across)) if across > 0.0 => (across + to_low - to_high) / (2.0 * across),
+            (Some(_), None, _) => 1.0,
+            _ => 0.0,
+        };
+        above(node) - above(self.grid.star)
+    }
+
+    /// Voltage of a node to earth, V, as a phasor.
+    fn phasor(&self, node: Node) -> [f64; 2] {
+        let mut all = [0.0; 2];
+        for (index, source) in self.grid.sources.iter().enumerate() {
+            let share = self.share(index, node);
+            all[0] += source.volts[0] * share;
+            all[1] += source.volts[1] * share;
+        }
+        all
+    }
+
+    fn at(&self, terminal: Terminal) -> [f64; 2] {
         match terminal {
-            Terminal::Known(Side::A) => return SUPPLY_V,
-            Terminal::Known(Side::B) => return 0.0,
+            Terminal::Known(Side::A) => return [SUPPLY_V, 0.0],
+            Terminal::Known(Side::B) => return [0.0; 2],
             _ => {}
         }
-        let [high, low] = self.grid.winding;
-        let ohm = |a, b| self.solved.resistance(a, b);
-        match (ohm(node, high), ohm(node, low), ohm(high, low)) {
-            (Some(to_high), Some(to_low), Some(across)) if across > 0.0 => {
-                SUPPLY_V * (across + to_low - to_high) / (2.0 * across)
-            }
-            (Some(_), None, _) => SUPPLY_V,
-            _ => 0.0,
-        }
+        self.grid.of.get(&terminal).map_or([0.0; 2], |node| self.phasor(*node))
+    }
+
+    /// Voltage of a terminal to earth, V.
+    pub fn to_earth(&self, terminal: Terminal) -> f64 {
+        let [across, along] = self.at(terminal);
+        across.hypot(along)
     }
 
     /// Voltage between two terminals, V.
     pub fn between(&self, a: Terminal, b: Terminal) -> f64 {
-        (self.to_earth(a) - self.to_earth(b)).abs()
+        let ([one, along], [other, beside]) = (self.at(a), self.at(b));
+        let plain = (one - other).hypot(along - beside);
+        plain.max(self.safe(a, b))
+    }
+
+    /// Voltage between two terminals behind a safety transformer, V: it hangs on nothing else.
+    fn safe(&self, a: Terminal, b: Terminal) -> f64 {
+        let (Some(a), Some(b)) = (self.grid.of.get(&a), self.grid.of.get(&b)) else { return 0.0 };
+        let mut most = 0.0_f64;
+        for ([line, neutral], [high, low], ratio) in &self.grid.transformers {
+            let ([one, along], [other, beside]) = (self.phasor(*line), self.phasor(*neutral));
+            let volts = (one - other).hypot(along - beside) * ratio;
+            let solved = self.grid.network.solve();
+            let copper = |x, y| solved.resistance(x, y).is_some_and(|ohm| ohm < 1000.0);
+            if (copper(*a, *high) && copper(*b, *low)) || (copper(*b, *high) && copper(*a, *low)) {
+                most = most.max(volts);
+            }
+        }
+        most
+    }
+
+    /// How three terminals follow each other: `Some(true)`: the first, the second, the third; `Some(false)`: the other way
+    /// round; `None`: they are no three lines.
+    pub fn turns(&self, three: [Terminal; 3]) -> Option<bool> {
+        let [one, two, three] = three.map(|terminal| self.at(terminal));
+        let turn = |from: [f64; 2], to: [f64; 2]| from[0] * to[1] - from[1] * to[0];
+        let enough = SUPPLY_V * SUPPLY_V / 2.0;
+        let all = [turn(one, two), turn(two, three), turn(three, one)];
+        if all.iter().all(|turn| *turn < -enough) {
+            Some(true)
+        } else if all.iter().all(|turn| *turn > enough) {
+            Some(false)
+        } else {
+            None
+        }
     }
 }

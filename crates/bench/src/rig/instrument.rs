@@ -1,9 +1,10 @@
-//! An instrument of our own: one knob, two probes, leads that must be nulled. What it shows follows from the network, the
+//! An instrument of our own: one knob, two probes or three, leads that must be nulled. What it shows follows from the network, the
 //! leads, the contact of the probes, and a little scatter.
 
 use super::grid::Grid;
-use super::terminal::Terminal;
+use super::terminal::{Terminal, Wire};
 use crate::meter::{Meter, shown};
+use proof_core::standard::rcd::{HalfCycle, Multiple};
 use proof_core::standard::voltages::NO_INDICATION_UNDER;
 use rust_decimal::Decimal;
 
@@ -26,6 +27,12 @@ const INSULATION_SCATTER: f64 = 0.015;
 /// What a first contact in an accessory adds at most, Ω (common practice, no source).
 const BOUNCE_OHM: f64 = 0.06;
 
+/// How many probes there are.
+pub const PROBES: usize = 3;
+/// A tired battery gives this share of the test voltage, and so of what is shown (common practice, no source: the
+/// insulation range shows it first).
+const TIRED_SHARE: f64 = 0.7;
+
 /// What the knob stands at.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
 pub enum Function {
@@ -46,12 +53,19 @@ pub enum Function {
     TripFive,
     /// Half of it: it must not trip.
     TripHalf,
+    /// All of them, one after the other in the instrument's own order.
+    Series,
+    /// The order of three lines.
+    Sequence,
+    /// An electrode, between it and two spikes.
+    Electrode,
 }
 
 impl Function {
     /// In the order of the knob.
-    pub const ALL: [Self; 10] = [
+    pub const ALL: [Self; 13] = [
         Self::Volts,
+        Self::Sequence,
         Self::LowOhm,
         Self::Insulation(250),
         Self::Insulation(500),
@@ -61,6 +75,8 @@ impl Function {
         Self::TripHalf,
         Self::Trip,
         Self::TripFive,
+        Self::Series,
+        Self::Electrode,
     ];
 
     /// Key in forms.
@@ -76,6 +92,9 @@ impl Function {
             Self::Trip => "trip1",
             Self::TripFive => "trip5",
             Self::TripHalf => "trip-half",
+            Self::Series => "series",
+            Self::Sequence => "sequence",
+            Self::Electrode => "electrode",
         }
     }
 
@@ -92,12 +111,15 @@ impl Function {
             Self::Trip => "IΔn",
             Self::TripFive => "5 IΔn",
             Self::TripHalf => "½ IΔn",
+            Self::Series => "RCD series",
+            Self::Sequence => "phase order",
+            Self::Electrode => "electrode",
         }
     }
 
     /// Whether the instrument puts a voltage of its own on the conductors, which must be dead.
     pub const fn wants_dead(self) -> bool {
-        matches!(self, Self::LowOhm | Self::Insulation(_))
+        matches!(self, Self::LowOhm | Self::Insulation(_) | Self::Electrode)
     }
 }
 
@@ -111,11 +133,13 @@ pub enum Leads {
     Long,
     /// A lead with a plug.
     Plug,
+    /// Three leads: a third probe.
+    Three,
 }
 
 impl Leads {
     /// In the order offered.
-    pub const ALL: [Self; 3] = [Self::Short, Self::Long, Self::Plug];
+    pub const ALL: [Self; 4] = [Self::Short, Self::Long, Self::Plug, Self::Three];
 
     /// Key in forms.
     pub const fn key(self) -> &'static str {
@@ -123,6 +147,7 @@ impl Leads {
             Self::Short => "short",
             Self::Long => "long",
             Self::Plug => "plug",
+            Self::Three => "three",
         }
     }
 
@@ -132,6 +157,7 @@ impl Leads {
             Self::Short => "short leads",
             Self::Long => "one long lead",
             Self::Plug => "plug-in lead",
+            Self::Three => "three leads",
         }
     }
 
@@ -141,6 +167,7 @@ impl Leads {
             Self::Short => 0.06,
             Self::Long => 0.58,
             Self::Plug => 0.11,
+            Self::Three => 0.09,
         }
     }
 }
@@ -174,6 +201,12 @@ pub enum Shown {
     Tripped,
     /// A probe is in the air.
     Open,
+    /// The lines follow each other: first, second, third; or the other way round.
+    Turns(bool),
+    /// They are no three lines.
+    NoThree,
+    /// It wants its third lead.
+    WantsThird,
 }
 
 impl Shown {
@@ -192,6 +225,10 @@ impl Shown {
             Self::NoSupply => "no supply".into(),
             Self::Tripped => "tripped".into(),
             Self::Open => "open leads".into(),
+            Self::Turns(true) => "1 – 2 – 3".into(),
+            Self::Turns(false) => "3 – 2 – 1".into(),
+            Self::NoThree => "not three lines".into(),
+            Self::WantsThird => "third lead".into(),
         }
     }
 
@@ -209,8 +246,30 @@ impl Shown {
     }
 }
 
+/// The order in which a series of trip tests runs.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub enum Order {
+    /// Half, once, five times, each on both half-cycles.
+    #[default]
+    Rising,
+    /// Half, five times, once.
+    FiveFirst,
+}
+
+impl Order {
+    /// The tests, in order.
+    pub const fn tests(self) -> [(Multiple, HalfCycle); 6] {
+        use HalfCycle::{Deg0, Deg180};
+        use Multiple::{Five, Half, One};
+        match self {
+            Self::Rising => [(Half, Deg0), (Half, Deg180), (One, Deg0), (One, Deg180), (Five, Deg0), (Five, Deg180)],
+            Self::FiveFirst => [(Half, Deg0), (Half, Deg180), (Five, Deg0), (Five, Deg180), (One, Deg0), (One, Deg180)],
+        }
+    }
+}
+
 /// The instrument as it is set.
-#[derive(Debug, Clone, PartialEq, Default)]
+#[derive(Debug, Clone, PartialEq)]
 pub struct Instrument {
     /// The knob.
     pub function: Function,
@@ -218,11 +277,39 @@ pub struct Instrument {
     pub leads: Leads,
     /// What is taken off, Ω, and with which leads it was nulled.
     pub null: Option<(Leads, f64)>,
-    /// Where the probes are; `None`: in the hand.
-    pub probes: [Option<Terminal>; 2],
+    /// Where the probes are; `None`: in the hand. The third wants three leads.
+    pub probes: [Option<Terminal>; PROBES],
+    /// On which half-cycle a trip test starts.
+    pub half: HalfCycle,
+    /// In which order its series runs.
+    pub order: Order,
+    /// What it shows of what is there, share: 1 where it is right.
+    pub gain: f64,
+    /// Its battery is low.
+    pub tired: bool,
+}
+
+impl Default for Instrument {
+    fn default() -> Self {
+        Self {
+            function: Function::default(),
+            leads: Leads::default(),
+            null: None,
+            probes: [None; PROBES],
+            half: HalfCycle::Deg0,
+            order: Order::default(),
+            gain: 1.0,
+            tired: false,
+        }
+    }
 }
 
 impl Instrument {
+    /// The two probes that measure.
+    pub const fn two(&self) -> [Option<Terminal>; 2] {
+        [self.probes[0], self.probes[1]]
+    }
+
     /// Both tips held together, or on one terminal.
     pub fn tips_together(&self) -> bool {
         self.probes[0] == self.probes[1]
@@ -230,15 +317,15 @@ impl Instrument {
 
     /// Ω between the tips, with the leads, and a contact that settles when it is tried again.
     fn raw_ohm(&self, grid: &Grid, meter: &mut Meter, tried: u32) -> Option<f64> {
-        let between = match self.probes {
+        let between = match self.two() {
             [Some(a), Some(b)] if a != b => grid.ohm(a, b)?,
             [None, None] | [Some(_), Some(_)] => 0.0,
             _ => return None,
         };
         // Clips at the board hold firmly; an accessory is felt through a plug or a probe.
-        let felt = self.probes.iter().any(|at| matches!(at, Some(Terminal::Point { .. })));
+        let felt = self.two().iter().any(|at| matches!(at, Some(Terminal::Point { .. })));
         let bounce = if felt && !self.tips_together() { BOUNCE_OHM * meter.share() * meter.share() } else { 0.0 };
-        Some(between + self.leads.ohm() + bounce / f64::from((1 + tried).pow(2)))
+        Some((between + self.leads.ohm() + bounce / f64::from((1 + tried).pow(2))) * self.gain)
     }
 
     /// What the low range shows; `tried` is how often it was pressed at this place before.
@@ -258,12 +345,13 @@ impl Instrument {
 
     /// What the insulation range shows on a grid that was made for its volts.
     pub fn insulation(&self, grid: &Grid, meter: &mut Meter) -> Shown {
-        let ohm = match self.probes {
+        let ohm = match self.two() {
             [Some(a), Some(b)] if a != b => grid.ohm(a, b),
             [None, None] | [Some(_), Some(_)] => Some(0.0),
             _ => None,
         };
-        let Some(megohm) = ohm.map(|ohm| ohm / 1e6).filter(|megohm| *megohm <= OVER_MEGOHM) else {
+        let shows = self.gain * if self.tired { TIRED_SHARE } else { 1.0 };
+        let Some(megohm) = ohm.map(|ohm| ohm * shows / 1e6).filter(|megohm| *megohm <= OVER_MEGOHM) else {
             return Shown::OverMegohm;
         };
         let places = if megohm < 10.0 { 2 } else { usize::from(megohm < 100.0) };
@@ -272,7 +360,7 @@ impl Instrument {
 
     /// What the indicator shows.
     pub fn volts(&self, grid: &Grid, meter: &mut Meter) -> Shown {
-        match self.probes {
+        match self.two() {
             [Some(a), Some(b)] if a != b => {
                 let volts = grid.energised().between(a, b);
                 let wobble = if volts > DEAD_V { meter.between(-1.5, 1.5) } else { 0.0 };
@@ -285,12 +373,49 @@ impl Instrument {
 
     /// What the loop range shows, on a live circuit.
     pub fn loop_ohm(&self, grid: &Grid, meter: &mut Meter) -> Shown {
-        let [Some(a), Some(b)] = self.probes else { return Shown::Open };
+        let [Some(a), Some(b)] = self.two() else { return Shown::Open };
         if a == b || grid.energised().between(a, b) < LOOP_V {
             return Shown::NoSupply;
         }
         let Some(ohm) = grid.ohm(a, b) else { return Shown::NoSupply };
-        let scatter = if self.function == Function::QuietLoop { QUIET_SCATTER_OHM } else { LOOP_SCATTER_OHM };
-        Shown::Loop(shown(ohm + meter.between(-scatter, scatter), 2))
+        // With its third lead on neutral the quiet test needs less of the earth.
+        let neutral = |at: Option<Terminal>| {
+            matches!(
+                at,
+                Some(Terminal::Point { core: Wire::N, .. } | Terminal::Bar(Wire::N) | Terminal::SubBar(_, Wire::N))
+            )
+        };
+        let third = self.leads == Leads::Three && neutral(self.probes[2]);
+        let scatter = match (self.function == Function::QuietLoop, third) {
+            (true, true) => QUIET_SCATTER_OHM / 2.0,
+            (true, false) => QUIET_SCATTER_OHM,
+            (false, _) => LOOP_SCATTER_OHM,
+        };
+        Shown::Loop(shown(ohm * self.gain + meter.between(-scatter, scatter), 2))
+    }
+
+    /// The three probes, where three leads are in.
+    fn three(&self) -> Option<[Terminal; 3]> {
+        match self.probes {
+            [Some(a), Some(b), Some(c)] if self.leads == Leads::Three => Some([a, b, c]),
+            _ => None,
+        }
+    }
+
+    /// In which order the lines follow each other.
+    pub fn sequence(&self, grid: &Grid) -> Shown {
+        let Some(three) = self.three() else { return Shown::WantsThird };
+        grid.energised().turns(three).map_or(Shown::NoThree, Shown::Turns)
+    }
+
+    /// What an electrode has to the mass of earth: it, the spike between, the one far off.
+    pub fn electrode(&self, grid: &Grid, meter: &mut Meter) -> Shown {
+        let Some([rod, between, far]) = self.three() else { return Shown::WantsThird };
+        let spikes = [between, far].iter().all(|at| matches!(at, Terminal::Spike(_)));
+        if !spikes || between == far {
+            return Shown::Open;
+        }
+        let Some(ohm) = grid.ohm(rod, far) else { return Shown::Open };
+        Shown::Ohm(shown(ohm * self.gain * meter.between(0.98, 1.02), 1))
     }
 }

@@ -1,8 +1,7 @@
 //! What nobody should do, and how far dead is proved.
 
 use super::instrument::DEAD_V;
-use super::terminal::{Side, Terminal};
-use proof_core::conductor::Core;
+use super::terminal::{Side, Terminal, Wire};
 use std::collections::BTreeSet;
 
 /// An act that nobody should do.
@@ -26,11 +25,13 @@ pub enum Unsafe {
     UnderLoad,
     /// Work on a board that is off and not locked.
     NotLocked,
+    /// A circuit that is known to be faulty was energised.
+    EnergisedFaulty,
 }
 
 impl Unsafe {
     /// All of them.
-    pub const ALL: [Self; 9] = [
+    pub const ALL: [Self; 10] = [
         Self::NotProved,
         Self::ProvedOnce,
         Self::LinkLeftIn,
@@ -40,6 +41,7 @@ impl Unsafe {
         Self::LiveWithoutEarth,
         Self::UnderLoad,
         Self::NotLocked,
+        Self::EnergisedFaulty,
     ];
 
     /// In words.
@@ -53,6 +55,7 @@ impl Unsafe {
             Self::TouchedLive => "hands on live parts",
             Self::LiveWithoutEarth => "live terminals touched while the earth was disconnected",
             Self::UnderLoad => "the main switch was opened under load",
+            Self::EnergisedFaulty => "energised a circuit whose dead tests are not good",
             Self::NotLocked => "worked on a board that was not locked off",
         }
     }
@@ -64,24 +67,36 @@ impl Unsafe {
 }
 
 /// How far dead is proved.
-#[derive(Debug, Clone, Default, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Proving {
+    /// What comes in: every pair of it.
+    wires: &'static [Wire],
     before: bool,
-    pairs: BTreeSet<(Core, Core)>,
+    pairs: BTreeSet<(Wire, Wire)>,
     after: bool,
 }
 
 impl Proving {
+    /// Of what comes in, nothing proved.
+    pub const fn of(wires: &'static [Wire]) -> Self {
+        Self { wires, before: false, pairs: BTreeSet::new(), after: false }
+    }
+
     /// As it is when all of it was done.
-    pub fn done() -> Self {
-        let [line, neutral, earth] = Core::ALL;
-        let pairs = BTreeSet::from([(line, neutral), (line, earth), (neutral, earth)]);
-        Self { before: true, pairs, after: true }
+    #[must_use]
+    pub fn done(mut self) -> Self {
+        let all = self.wires.iter().enumerate();
+        self.pairs = all.flat_map(|(at, a)| self.wires[at + 1..].iter().map(|b| (*a, *b))).collect();
+        Self { before: true, after: true, ..self }
+    }
+
+    fn every_pair(&self) -> bool {
+        self.pairs.len() == self.wires.len() * (self.wires.len() - 1) / 2
     }
 
     /// All but the second proof of the indicator.
     pub fn is_once(&self) -> bool {
-        self.before && self.pairs.len() == 3 && !self.after
+        self.before && self.every_pair() && !self.after
     }
 
     /// What an indicator showed between two terminals, V.
@@ -89,7 +104,7 @@ impl Proving {
         match (a, b) {
             (Terminal::Known(Side::A), Terminal::Known(Side::B))
             | (Terminal::Known(Side::B), Terminal::Known(Side::A)) => {
-                if self.pairs.len() == 3 {
+                if self.every_pair() {
                     self.after = true;
                 } else {
                     self.before = true;
@@ -97,7 +112,7 @@ impl Proving {
             }
             (Terminal::Bar(a), Terminal::Bar(b)) if a != b => {
                 if volts >= DEAD_V {
-                    *self = Self::default();
+                    *self = Self::of(self.wires);
                 } else if self.before {
                     self.pairs.insert((a.min(b), a.max(b)));
                 }
@@ -106,8 +121,8 @@ impl Proving {
         }
     }
 
-    /// Source, three pairs, source.
+    /// Source, every pair, source.
     pub fn is_done(&self) -> bool {
-        self.before && self.pairs.len() == 3 && self.after
+        self.before && self.every_pair() && self.after
     }
 }

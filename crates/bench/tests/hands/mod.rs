@@ -22,20 +22,3 @@ pub fn number(shown: Shown) -> Option<f64> {
         _ => None,
     }
 }
-
-const RING: [[&str; 2]; 2] = [["w1t1-L", "w1t2-N"], ["w1t2-L", "w1t1-N"]];
-const RING_EARTH: [[&str; 2]; 2] = [["w1t1-L", "w1t2-E"], ["w1t2-L", "w1t1-E"]];
-
-/// The circuit of an exercise as its links are made for a step.
-pub fn linked(bench: &mut Bench, ring: bool, earth: bool, on: bool) {
-    let state = if on { "on" } else { "off" };
-    let links: Vec<[&str; 2]> = match (ring, earth) {
-        (true, false) => RING.to_vec(),
-        (true, true) => RING_EARTH.to_vec(),
-        (false, false) => vec![["w1t1-L", "bar-N"]],
-        (false, true) => vec![["w1t1-L", "bar-E"]],
-    };
-    for [a, b] in links {
-        act(bench, &[&format!("link {a} {b} {state}")]);
-    }
-}

@@ -31,6 +31,19 @@ pub fn at_fraction(r1: f64, other: f64, x: f64) -> f64 {
     parallel(x * r1 + (1.0 - x) * other, (1.0 - x) * r1 + x * other)
 }
 
+/// What a fraction `x` (0 to 1) round the ring adds to a loop in use, its ends in: each conductor is two ways side by side.
+/// Half-way as much as with the legs crossed, towards the board nothing.
+///
+/// ```
+/// use proof_core::calc::ring::{in_use, quarter};
+/// assert!((in_use(0.72, 1.20, 0.5) - quarter(0.72, 1.20)).abs() < 1e-12);
+/// // One metre from the board of a ring of 54 m: the short way, and next to nothing beside it.
+/// assert!(in_use(0.40, 0.65, 1.0 / 54.0) < 0.02);
+/// ```
+pub fn in_use(r1: f64, other: f64, x: f64) -> f64 {
+    x * (1.0 - x) * (r1 + other)
+}
+
 /// Two resistances side by side, Ω; zero when either is a link.
 pub fn parallel(a: f64, b: f64) -> f64 {
     if a + b == 0.0 { 0.0 } else { a * b / (a + b) }

@@ -2,6 +2,7 @@
 
 use crate::conductor::Conductor;
 use crate::expectation::{Band, Known, LENGTH_UNCERTAINTY, LOOP_READING_SHARE, LOOP_SUM, PARALLEL_PATH_SHARE, Unknown};
+use crate::installation::Shape;
 use crate::quantity::approximate;
 use crate::reading::{Key, Place, Test, highest};
 use crate::standard::ring::READING_WITHIN;
@@ -17,15 +18,33 @@ impl Known<'_> {
         let sum = ze + r1_r2;
         // A high loop is read to a share of it, whatever the display shows.
         let within = READING_WITHIN.get().max(approximate(LOOP_READING_SHARE) * sum);
-        // A point without an R1+R2 of its own is anywhere between the board and the far end.
-        let paths = if place.point().is_some() && own.is_none() { 1.0 } else { PARALLEL_PATH_SHARE };
+        // A point without an R1+R2 of its own is anywhere between the board and the far end. On a ring the legs are crossed
+        // for R1+R2 and not in use: a point near the board reads next to Ze.
+        let ring = self.circuit.shape == Shape::Ring;
+        let drawn = place
+            .point()
+            .and_then(|id| self.circuit.points.iter().position(|one| one.id == id))
+            .zip(self.exact.as_ref());
+        let in_use = drawn.map(|(index, exact)| exact[index][3]);
+        let least = match (place.point().is_some(), ring, own) {
+            (false, ..) | (true, false, Some(_)) => (1.0 - PARALLEL_PATH_SHARE) * r1_r2,
+            (true, true, _) => in_use.map_or(0.0, |ohm| (1.0 - PARALLEL_PATH_SHARE) * ohm.min(r1_r2)),
+            (true, false, None) => 0.0,
+        };
         Ok(Band {
-            low: (ze + (1.0 - paths) * r1_r2 - within).max(ze),
+            low: (ze + least - within).max(ze),
             high: Some(sum + within),
             centre: Some(sum),
             basis: self.say(|| {
+                let less = match in_use.filter(|_| ring) {
+                    Some(ohm) => format!("; in use, both ways round the ring, this point adds {ohm:.2}"),
+                    None if ring && place.point().is_some() => {
+                        "; in use a point near the board adds next to nothing".into()
+                    }
+                    None => String::new(),
+                };
                 format!(
-                    "{} {ze:.2} + R1+R2 {r1_r2:.2} = {sum:.2}, a little less for parallel paths",
+                    "{} {ze:.2} + R1+R2 {r1_r2:.2} = {sum:.2}, a little less for parallel paths{less}",
                     if self.below_origin { "Zdb" } else { "Ze" }
                 )
             }),

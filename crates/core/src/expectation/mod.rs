@@ -19,7 +19,7 @@ pub use bonds::{bond_at_least, bond_band, earthing_band};
 pub use sets::set_band;
 pub use unknown::Unknown;
 
-use crate::calc::ring::at_fraction;
+use crate::calc::ring::{at_fraction, in_use};
 use crate::conductor::{Conductor, Pair};
 use crate::installation::{Circuit, Installation, PointId, Shape};
 use crate::network::copper::ohm_per_metre;
@@ -62,8 +62,8 @@ pub struct Known<'a> {
     pub below_origin: bool,
     /// The line–neutral loop at the board, Ω.
     neutral_above: Option<f64>,
-    /// Exact readings at each point from the drawn circuit, [R1+Rn, R1+R2], where its geometry is known.
-    exact: Option<Vec<[f64; 3]>>,
+    /// Exact readings at each point from the drawn circuit, where its geometry is known: [R1+Rn, R1+R2, R2, R1+R2 in use].
+    exact: Option<Vec<[f64; 4]>>,
     /// Metal runs beside the CPCs of this board and may flatter R2.
     parallel_earth: bool,
     highest_r1_r2: Option<(f64, PointId)>,
@@ -107,8 +107,9 @@ impl<'a> Known<'a> {
         known
     }
 
-    /// What each point of the drawn circuit reads, [R1+Rn, R1+R2, R2], Ω; `None` where a leg is not known.
-    pub fn exact(&self) -> Option<&[[f64; 3]]> {
+    /// What each point of the drawn circuit reads, [R1+Rn, R1+R2, R2], and what it adds to a loop in use, Ω; `None` where a
+    /// leg is not known.
+    pub fn exact(&self) -> Option<&[[f64; 4]]> {
         self.exact.as_deref()
     }
 
@@ -145,7 +146,7 @@ impl<'a> Known<'a> {
     /// What each point of the drawn circuit reads, scaled to r1, rn, r2 as read. A healthy circuit
     /// needs no network: along a radial the legs add up; a fraction round a ring is two ways in
     /// parallel; a spur adds its own. A test holds this against the network.
-    fn exact_points(&self) -> Option<Vec<[f64; 3]>> {
+    fn exact_points(&self) -> Option<Vec<[f64; 4]>> {
         let circuit = self.circuit;
         let legs = circuit.legs()?;
         let total: f64 = legs.iter().sum();
@@ -177,7 +178,9 @@ impl<'a> Known<'a> {
                     let main = if ring { at_fraction(r1, rx, x) } else { x * (r1 + rx) };
                     main + spur / total * (r1 + rx)
                 };
-                Some([pair(1), pair(2), (x + spur / total) * round[2]])
+                let (r1, r2) = (round[0], round[2]);
+                let live = if ring { in_use(r1, r2, x) + spur / total * (r1 + r2) } else { pair(2) };
+                Some([pair(1), pair(2), (x + spur / total) * r2, live])
             })
             .collect()
     }

@@ -127,6 +127,55 @@ fn the_drawn_circuit_agrees_with_the_network() {
                 assert!((closed - network.unwrap()).abs() < 1e-12, "{line}: {closed} {network:?}");
             }
         }
+        // In use both ends of a ring are in: the bench, wire by wire, on a supply of 0.1 Ω.
+        for (at, exact) in known.exact().unwrap().iter().enumerate() {
+            let closed = 0.1 + exact[3];
+            let network = in_use(&built, at);
+            assert!((closed - network).abs() < 1e-6, "{line}, point {at}: {closed} {network}");
+        }
+    }
+}
+
+/// Line to earth at a point in use, Ω.
+fn in_use(built: &proof_core::network::description::Description, point: usize) -> f64 {
+    use proof_bench::rig::{
+        Fitting, Rig, Supply, Way,
+        grid::Grid,
+        stand::Stand,
+        terminal::{Terminal, Wire},
+    };
+    let way = Way::new("circuit", "B32", built.clone(), vec![Fitting::Socket; built.points.len()]);
+    let supply = Supply {
+        line_ohm: 0.04,
+        neutral_ohm: 0.05,
+        earth_ohm: 0.06,
+        shared_ohm: 0.0,
+        reversed: false,
+        three_phase: false,
+        turns_back: false,
+    };
+    let rig = Rig::new(supply, vec![way], Vec::new());
+    let [line, earth] = [Wire::L1, Wire::E].map(|core| Terminal::Point { way: 0, point, core });
+    Grid::new(&rig, &Stand::in_use(&rig), 0.0).ohm(line, earth).unwrap()
+}
+
+/// On a ring a loop near the board is next to Ze, and no finding; half-way round it is Ze + R1+R2.
+#[test]
+fn a_loop_near_the_board_of_a_ring_is_expected() {
+    let (installation, drawn) = circuit("1 ring B32 2.5/1.5 legs 2,25,25,2");
+    let mut undrawn = drawn.clone();
+    undrawn.points.iter_mut().for_each(|point| point.leg_m = None);
+    undrawn.return_leg_m = None;
+    for ring in [drawn, undrawn] {
+        let readings = read(&installation, &ring, Stage::Insulation);
+        let settled = Settled::new(&readings, &[]);
+        let mut known = Known::new(&installation, &ring, &settled);
+        known.ze = Some(0.2);
+        let band = |point| known.band(&key(&ring, point, Test::Zs)).unwrap();
+        // 2 m from the board of 54: 0.04 of the way round; half-way: the quarter.
+        assert!(band(1).holds(0.22), "{:?}", band(1));
+        assert!(band(2).holds(0.45), "{:?}", band(2));
+        assert!(!band(2).holds(0.19) && !band(1).holds(0.6));
     }
 }
 

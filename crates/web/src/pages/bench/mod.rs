@@ -1,5 +1,6 @@
 //! Practice at the bench: the list of exercises, one at work, what it earned. Nothing of it is in any job.
 
+mod make;
 pub(crate) mod questions;
 pub(crate) mod tried;
 mod view;
@@ -15,10 +16,10 @@ use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use jiff::Timestamp;
-use proof_bench::practice::made::pose;
+use proof_bench::practice::made::pose_at;
 use proof_bench::practice::marks::{Answers, Marks, mark};
 use proof_bench::practice::progress::{self, Done};
-use proof_bench::practice::{Ask, Exercise, Posed};
+use proof_bench::practice::{Ask, Exercise, Level, Posed};
 use proof_bench::rig::{act::Act, bench::Bench};
 use proof_store::{Practice, Store};
 use std::collections::HashMap;
@@ -73,6 +74,7 @@ struct ListPage {
     frame: Frame,
     f: Fields,
     lines: Vec<Line>,
+    levels: Vec<(&'static str, &'static str)>,
     done: HandedIn,
     /// Begun and not handed in: which, in words.
     begun: Vec<(Uuid, String)>,
@@ -107,13 +109,20 @@ fn posed(store: &Store, practice: &Practice) -> Result<Posed, WebError> {
     if practice.exercise == tried::KEY {
         return tried::posed(store, practice);
     }
-    Exercise::from_key(&practice.exercise)
-        .and_then(|exercise| pose(exercise, practice.seed))
+    Exercise::at_level(&practice.exercise)
+        .and_then(|(exercise, level)| pose_at(exercise, level, practice.seed))
         .ok_or_else(|| WebError::NotFound(format!("There is no exercise “{}”.", practice.exercise)))
 }
 
 /// What was handed in: which, its title, the day, whether clean.
-type HandedIn = Vec<(Uuid, &'static str, String, bool)>;
+type HandedIn = Vec<(Uuid, String, String, bool)>;
+
+/// An exercise by its key, with its level where that is not the usual one.
+fn titled(key: &str) -> Option<String> {
+    let (exercise, level) = Exercise::at_level(key)?;
+    let title = exercise.title();
+    Some(if level == Level::Usual { title.to_owned() } else { format!("{title}, {}", level.label()) })
+}
 
 fn listed(store: &Store, person: &str) -> Result<(Vec<Line>, HandedIn), WebError> {
     let now = Timestamp::now();
@@ -136,7 +145,7 @@ fn listed(store: &Store, person: &str) -> Result<(Vec<Line>, HandedIn), WebError
         },
     });
     let recent = all.iter().rev().take(12).map(|(id, key, at, clean)| {
-        let title = Exercise::from_key(key).map_or("", Exercise::title);
+        let title = titled(key).unwrap_or_default();
         (*id, title, crate::frame::day(&at.to_string()), *clean)
     });
     Ok((lines.collect(), recent.collect()))
@@ -145,7 +154,7 @@ fn listed(store: &Store, person: &str) -> Result<(Vec<Line>, HandedIn), WebError
 /// What is begun and not handed in, of everybody: a bench is gone on with by whoever sits there.
 fn begun(store: &Store) -> Result<Vec<(Uuid, String)>, WebError> {
     let words = |(id, person, key, at): (Uuid, String, String, Timestamp)| {
-        let title = Exercise::from_key(&key).map_or("A circuit of a job", Exercise::title);
+        let title = titled(&key).unwrap_or_else(|| "A circuit of a job".to_owned());
         let who = if person.is_empty() { String::new() } else { format!(", {person}") };
         (id, format!("{title}{who}, begun {}", crate::frame::day(&at.to_string())))
     };
@@ -159,19 +168,29 @@ async fn list_drawn(shared: Data<Shared>, f: Fields, status: StatusCode) -> Hand
         Ok((lines, done, begun(&shared.store)?))
     })
     .await?;
-    page_with(status, &ListPage { frame: Frame::outside("Practice"), f, lines, done, begun })
+    let levels = Level::ALL.map(|level| (level.key(), level.label())).into();
+    page_with(status, &ListPage { frame: Frame::outside("Practice"), f, lines, levels, done, begun })
 }
 
 pub(crate) async fn list(shared: Data<Shared>, request: HttpRequest) -> Handled {
     let mut f = Fields::default();
     f.put("by", remembered(&request, "writer"));
+    f.put("level", Level::default().key());
     list_drawn(shared, f, StatusCode::OK).await
 }
 
 /// Begins an exercise, with a seed of its own.
 pub(crate) async fn begin(shared: Data<Shared>, request: HttpRequest, mut f: Fields) -> Handled {
-    let Some(exercise) = Exercise::from_key(f.get("exercise")) else {
-        return Err(WebError::Bad(format!("There is no exercise “{}”: choose one of the list.", f.get("exercise"))));
+    // The level stands beside the list; of another of the kind it is in the key.
+    let exercise = Exercise::at_level(f.get("exercise"));
+    let level =
+        if f.get("level").is_empty() { exercise.map(|(_, level)| level) } else { Level::from_key(f.get("level")) };
+    let Some((exercise, level)) = exercise.zip(level).map(|((exercise, _), level)| (exercise, level)) else {
+        return Err(WebError::Bad(format!(
+            "There is no exercise “{}” at the level “{}”: choose one of the list.",
+            f.get("exercise"),
+            f.get("level")
+        )));
     };
     if f.trimmed("by").is_empty() && remembered(&request, "writer").is_empty() {
         f.wrong("by", "Give your name: progress is kept by it.");
@@ -181,7 +200,7 @@ pub(crate) async fn begin(shared: Data<Shared>, request: HttpRequest, mut f: Fie
     let id = f.made_id("practice");
     // The same form sent twice begins the same exercise.
     let seed = f.get("seed").parse().unwrap_or_else(|_| Practice::seed_of(id));
-    let begun = Practice { seed, ..Practice::begun(id, &person, exercise.key(), Timestamp::now()) };
+    let begun = Practice { seed, ..Practice::begun(id, &person, &exercise.key_at(level), Timestamp::now()) };
     blocking(move || Ok(shared.store.begin_practice(&begun)?)).await?;
     let mut response = go(&format!("/practice/{id}"));
     remember(&mut response, &[("writer", &person)]);
@@ -231,6 +250,12 @@ pub(crate) async fn act(shared: Data<Shared>, request: HttpRequest, path: Path<U
         let mut f = f.clone();
         f.set("shown_way", way);
         return worked(&shared, &request, id, f).await;
+    }
+    // What is pointed at is an answer, and no act.
+    if let Some((name, value)) = f.get("points").split_once(':') {
+        let mut pointed = f.clone();
+        pointed.set(name, value);
+        return worked(&shared, &request, id, pointed).await;
     }
     if text != HINT {
         text.parse::<Act>().map_err(|error| WebError::Bad(format!("{error}: press one of the page's buttons.")))?;

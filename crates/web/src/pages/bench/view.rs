@@ -1,15 +1,12 @@
 //! A bench as a page shows it: every terminal a button, every switch a button, the instrument, what was read.
 
+use super::make::Make;
 use crate::forms::Fields;
 use proof_bench::practice::{Ask, Posed, Truth};
-use proof_bench::rig::instrument::{Function, Leads};
-use proof_bench::rig::terminal::{Side, Terminal};
-use proof_bench::rig::{Fitting, Rig};
-use proof_bench::rig::{
-    act::Act,
-    bench::{Bench, Taken},
-};
-use proof_core::conductor::Core;
+use proof_bench::rig::Rig;
+use proof_bench::rig::bench::{Bench, Taken};
+use proof_bench::rig::grid::Grid;
+use proof_bench::rig::terminal::{Fixed, Side, Terminal, Wire};
 use proof_core::installation::Shape;
 use proof_store::Practice;
 use uuid::Uuid;
@@ -22,6 +19,8 @@ pub(crate) struct Spot {
     pub key: String,
     pub act: String,
     pub letter: &'static str,
+    /// A conductor is round, anything else square.
+    pub round: bool,
     pub spoken: String,
     /// The probes that are on it.
     pub probes: Vec<usize>,
@@ -42,6 +41,30 @@ pub(crate) struct Place {
     pub spots: Vec<Spot>,
     pub toggles: Vec<Toggle>,
     pub spur: bool,
+    /// What is said when the fault is pointed at here, where it may be.
+    pub here: Option<Pointer>,
+}
+
+/// Something that may be pointed at.
+pub(crate) struct Pointer {
+    /// Field and value.
+    pub value: String,
+    pub words: String,
+    pub on: bool,
+}
+
+/// A schedule whose figures are pointed at: its head, its columns, its rows.
+pub(crate) struct Sheet {
+    pub head: Vec<(&'static str, Pointer)>,
+    pub columns: Vec<&'static str>,
+    pub rows: Vec<(String, Vec<Pointer>)>,
+}
+
+/// The bars of a sub-board.
+pub(crate) struct Sub {
+    pub name: String,
+    pub spots: Vec<Spot>,
+    pub throw: Toggle,
 }
 
 /// One of a row to choose from.
@@ -59,6 +82,8 @@ pub(crate) struct Asked {
     /// Key and words; empty: a figure.
     pub of: Vec<(String, String)>,
     pub value: String,
+    /// It is pointed at.
+    pub pointed: bool,
 }
 
 /// All of it.
@@ -78,11 +103,20 @@ pub(crate) struct View {
     pub bars: Vec<Spot>,
     pub known: Vec<Spot>,
     pub metal: Vec<Spot>,
+    pub fixed: Vec<Spot>,
+    pub ground: Vec<Spot>,
+    pub subs: Vec<Sub>,
+    pub sheet: Option<Sheet>,
+    /// What is pointed at, in words.
+    pub pointed: String,
+    pub beside: String,
     pub board: Vec<Toggle>,
     pub ways: Vec<(Toggle, String, bool)>,
     pub way: usize,
     pub label: String,
     pub device: String,
+    /// The place of a fault may be pointed at on this way.
+    pub places: bool,
     pub ends: Vec<Place>,
     pub points: Vec<Place>,
     pub links: Vec<Toggle>,
@@ -93,18 +127,26 @@ pub(crate) struct View {
     pub leads: Vec<Pick>,
     pub nulled: String,
     pub hand: usize,
-    pub probes: [String; 2],
+    pub next: usize,
+    pub probes: Vec<String>,
+    pub halves: Vec<Pick>,
     pub proved: bool,
     pub taken: Vec<String>,
     pub count: usize,
     pub asks: Vec<Asked>,
 }
 
-const fn of_core(core: Core) -> &'static str {
-    match core {
-        Core::L => "line",
-        Core::N => "neutral",
-        Core::E => "earth",
+const fn of_wire(wire: Wire) -> &'static str {
+    match wire {
+        Wire::L1 => "line",
+        Wire::L2 => "line 2",
+        Wire::L3 => "line 3",
+        Wire::N => "neutral",
+        Wire::E => "earth",
+        Wire::S1 => "strapper 1",
+        Wire::S2 => "strapper 2",
+        Wire::S3 => "strapper 1 onward",
+        Wire::S4 => "strapper 2 onward",
     }
 }
 
@@ -113,10 +155,21 @@ pub(crate) fn spoken(rig: &Rig, terminal: Terminal) -> String {
     match terminal {
         Terminal::Known(Side::A) => "known source a".into(),
         Terminal::Known(Side::B) => "known source b".into(),
-        Terminal::Incoming(core) => format!("incoming {}", of_core(core)),
-        Terminal::Bar(core) => format!("{} bar", of_core(core)),
-        Terminal::Tail { way, leg, core } => format!("way {} end {leg} {}", way + 1, of_core(core)),
-        Terminal::Point { way, point, core } => format!("way {} point {} {}", way + 1, point + 1, of_core(core)),
+        Terminal::Fixed(Fixed::Ohm, side) => format!("1 Ω to check on, {}", if side == Side::A { "a" } else { "b" }),
+        Terminal::Fixed(Fixed::Megohm, side) => {
+            format!("1 MΩ to check on, {}", if side == Side::A { "a" } else { "b" })
+        }
+        Terminal::Electrode => "electrode".into(),
+        Terminal::Spike(Side::A) => "spike between".into(),
+        Terminal::Spike(Side::B) => "spike far off".into(),
+        Terminal::SubBar(board, core) => {
+            let name = rig.boards.get(board).map_or("sub-board", |board| board.name.as_str());
+            format!("{name} {} bar", of_wire(core))
+        }
+        Terminal::Incoming(core) => format!("incoming {}", of_wire(core)),
+        Terminal::Bar(core) => format!("{} bar", of_wire(core)),
+        Terminal::Tail { way, leg, core } => format!("way {} end {leg} {}", way + 1, of_wire(core)),
+        Terminal::Point { way, point, core } => format!("way {} point {} {}", way + 1, point + 1, of_wire(core)),
         Terminal::BondEnd(bond) => rig
             .bonds
             .get(bond)
@@ -130,175 +183,19 @@ pub(crate) fn spoken(rig: &Rig, terminal: Terminal) -> String {
 /// A reading in one line.
 pub(crate) fn taken(rig: &Rig, one: &Taken) -> String {
     let at = |probe: Option<Terminal>| probe.map_or_else(|| "in the hand".into(), |at| spoken(rig, at));
-    let [a, b] = one.probes;
+    let [a, b, third] = one.probes;
+    let third = third.map(|third| format!(" – {}", spoken(rig, third))).unwrap_or_default();
     let place = if a == b { "tips together".to_owned() } else { format!("{} – {}", at(a), at(b)) };
-    format!("{}: {place}: {}", one.function.label(), one.shown.text())
-}
-
-struct Make<'a> {
-    rig: &'a Rig,
-    bench: &'a Bench,
-}
-
-impl Make<'_> {
-    fn spot(&self, terminal: Terminal, letter: &'static str) -> Spot {
-        let bench = self.bench;
-        let probes: Vec<usize> = (0..2).filter(|probe| bench.instrument.probes[*probe] == Some(terminal)).collect();
-        Spot {
-            key: terminal.key(),
-            act: Act::Probe(bench.hand, Some(terminal)).to_string(),
-            letter,
-            spoken: format!("Probe {} on {}", bench.hand + 1, spoken(self.rig, terminal)),
-            probes: probes.into_iter().map(|probe| probe + 1).collect(),
-        }
-    }
-
-    fn three(&self, terminal: impl Fn(Core) -> Terminal) -> Vec<Spot> {
-        Core::ALL.map(|core| self.spot(terminal(core), core.letter())).into()
-    }
-
-    fn board(&self) -> Vec<Toggle> {
-        let stand = &self.bench.stand;
-        let mut all = vec![
-            toggle("main", stand.main_on, "Main switch", ["on", "off"], Act::Main(!stand.main_on)),
-            toggle("lock", stand.locked, "Lock", ["on, key kept", "not on"], Act::Lock(!stand.locked)),
-            toggle(
-                "earth",
-                !stand.earth_off,
-                "Earthing conductor",
-                ["connected", "disconnected"],
-                Act::Earth(stand.earth_off),
-            ),
-        ];
-        for (index, bond) in self.rig.bonds.iter().enumerate() {
-            let on = !stand.bonds_off.contains(&index);
-            let label = format!("Bond to {}", bond.to);
-            all.push(toggle(&format!("bond{index}"), on, &label, ["on", "off"], Act::Bond(index, !on)));
-        }
-        all
-    }
-
-    fn ends(&self, way: usize, ring: bool) -> Vec<Place> {
-        let stand = &self.bench.stand;
-        let toggles = || {
-            let tail = |core: Core| {
-                let on = !stand.out.contains(&(way, core));
-                let name = format!("{} of the way", core.letter());
-                toggle(
-                    &format!("tail-{}", core.letter()),
-                    on,
-                    &name,
-                    ["in its terminal", "out"],
-                    Act::Tail(way, core, !on),
-                )
-            };
-            Core::ALL.map(tail).into()
-        };
-        let end = |leg: u8, toggles: Vec<Toggle>| Place {
-            name: if ring { format!("End {leg} at the board") } else { "At the board".to_owned() },
-            beside: String::new(),
-            spots: self.three(|core| Terminal::Tail { way, leg, core }),
-            toggles,
-            spur: false,
-        };
-        let mut all = vec![end(1, toggles())];
-        if ring {
-            all.push(end(2, Vec::new()));
-        }
-        all
-    }
-
-    fn points(&self, way: usize) -> Vec<Place> {
-        let Some(of) = self.rig.ways.get(way) else { return Vec::new() };
-        let stand = &self.bench.stand;
-        let place = |(index, point): (usize, &proof_core::network::description::Point)| {
-            let on = !stand.switches_off.contains(&(way, index));
-            let lamp = stand.lamps.contains(&(way, index));
-            let mut toggles =
-                vec![toggle(&format!("switch{index}"), on, "Switch", ["on", "off"], Act::Switch(way, index, !on))];
-            if of.fittings.get(index) == Some(&Fitting::Lamp) {
-                toggles.push(toggle(
-                    &format!("lamp{index}"),
-                    lamp,
-                    "Lamp",
-                    ["in", "out"],
-                    Act::Lamp(way, index, !lamp),
-                ));
-            }
-            Place {
-                name: format!("Point {}", index + 1),
-                beside: format!("{} m", point.leg.get()),
-                spots: self.three(|core| Terminal::Point { way, point: index, core }),
-                toggles,
-                spur: point.spur_from.is_some(),
-            }
-        };
-        of.cable.points.iter().enumerate().map(place).collect()
-    }
-
-    /// Each way with what shows it, and whether it is the one in hand.
-    fn ways(&self, way: usize) -> Vec<(Toggle, String, bool)> {
-        let one = |(index, of): (usize, &proof_bench::rig::Way)| {
-            let on = self.bench.stand.ways_on[index];
-            let label = format!("{} {} {}", index + 1, of.label, of.device);
-            let throw = toggle(&format!("way{index}"), on, &label, ["on", "off"], Act::Way(index, !on));
-            (throw, format!("show {}", index + 1), index == way)
-        };
-        self.rig.ways.iter().enumerate().map(one).collect()
-    }
-
-    fn knob(&self) -> Vec<Pick> {
-        let at = self.bench.instrument.function;
-        let one =
-            |one: Function| Pick { key: one.key(), act: Act::Knob(one).to_string(), label: one.label(), on: one == at };
-        Function::ALL.map(one).into()
-    }
-
-    fn leads(&self) -> Vec<Pick> {
-        let at = self.bench.instrument.leads;
-        let one =
-            |one: Leads| Pick { key: one.key(), act: Act::Take(one).to_string(), label: one.label(), on: one == at };
-        Leads::ALL.map(one).into()
-    }
-
-    /// Links that are in, and those that are usual here.
-    fn links(&self, way: usize, ring: bool) -> (Vec<Toggle>, Vec<(String, &'static str, &'static str)>) {
-        let named = |(a, b): &(Terminal, Terminal)| {
-            let label = format!("Link {} – {}", spoken(self.rig, *a), spoken(self.rig, *b));
-            toggle(&format!("link-{a}-{b}"), true, &label, ["in", "out"], Act::Link(*a, *b, false))
-        };
-        let links = self.bench.stand.links.iter().map(named).collect();
-        let [one, two] = self.bench.instrument.probes;
-        let mut usual = Vec::new();
-        if let (Some(one), Some(two)) = (one, two)
-            && one != two
-        {
-            usual.push((
-                Act::Link(one.min(two), one.max(two), true).to_string(),
-                "Link between the two probes",
-                "probes",
-            ));
-        }
-        let tail = |leg, core| Terminal::Tail { way, leg, core };
-        if !ring {
-            for (core, words) in [(Core::E, "Link line to the earth bar"), (Core::N, "Link line to the neutral bar")] {
-                usual.push((Act::Link(Terminal::Bar(core), tail(1, Core::L), true).to_string(), words, core.letter()));
-            }
-        }
-        (links, usual)
-    }
-}
-
-fn toggle(key: &str, on: bool, label: &str, words: [&str; 2], act: Act) -> Toggle {
-    let [yes, no] = words;
-    Toggle { key: key.to_owned(), act: act.to_string(), label: format!("{label}: {}", if on { yes } else { no }), on }
+    format!("{}: {place}{third}: {}", one.function.label(), one.shown.text())
 }
 
 impl View {
     /// How a bench stands, with what was typed beside it.
     pub(crate) fn of(practice: &Practice, posed: &Posed, bench: &Bench, f: Fields) -> Self {
         let rig = &bench.rig;
-        let make = Make { rig, bench };
+        let there = Grid::new(rig, &bench.stand, 0.0).terminals().collect();
+        let places = posed.asks.iter().any(|ask| ask.name() == "place");
+        let make = Make { rig, bench, there, f: &f, places };
         let way = f.get("shown_way").parse::<usize>().ok().and_then(|way| way.checked_sub(1));
         let way = way.filter(|way| *way < rig.ways.len()).unwrap_or(0);
         let ring = rig.ways.get(way).is_some_and(|way| way.cable.shape == Shape::Ring);
@@ -306,8 +203,7 @@ impl View {
         let (links, shortcuts) = make.links(way, ring);
         let instrument = &bench.instrument;
         let at = |probe: usize| instrument.probes[probe].map_or_else(|| "in the hand".into(), |at| spoken(rig, at));
-        let known =
-            [Side::A, Side::B].map(|side| make.spot(Terminal::Known(side), if side == Side::A { "a" } else { "b" }));
+        let [known, fixed, metal, ground] = make.apart();
         let nulled = instrument
             .null
             .map_or("not nulled".to_owned(), |(leads, ohm)| format!("nulled {ohm:.2} Ω, {}", leads.label()));
@@ -322,17 +218,22 @@ impl View {
             told: bench.told.clone(),
             is_unsafe: bench.told.starts_with("Unsafe"),
             over: bench.is_over(),
-            incoming: make.three(Terminal::Incoming),
-            bars: make.three(Terminal::Bar),
-            known: known.into(),
-            metal: (0..rig.bonds.len())
-                .flat_map(|bond| [make.spot(Terminal::BondEnd(bond), "end"), make.spot(Terminal::Metal(bond), "pipe")])
-                .collect(),
+            incoming: make.all(Terminal::Incoming),
+            bars: make.all(Terminal::Bar),
+            known,
+            metal,
+            fixed,
+            ground,
+            subs: make.subs(),
+            sheet: posed.paper.as_ref().map(|paper| make.sheet(paper)),
+            pointed: posed.paper.as_ref().map(|paper| paper.words(f.get("cell"))).unwrap_or_default(),
+            beside: beside(bench),
             board: make.board(),
             ways: make.ways(way),
             way: way + 1,
             label: rig.ways.get(way).map(|way| way.label.clone()).unwrap_or_default(),
             device: rig.ways.get(way).map(|way| way.device.clone()).unwrap_or_default(),
+            places: places && way == 0,
             ends: make.ends(way, ring),
             points: make.points(way),
             links,
@@ -343,7 +244,9 @@ impl View {
             leads: make.leads(),
             nulled,
             hand: bench.hand + 1,
-            probes: [at(0), at(1)],
+            next: (bench.hand + 1) % bench.probes() + 1,
+            probes: (0..bench.probes()).map(at).collect(),
+            halves: make.halves(),
             proved: bench.proving.is_done(),
             taken: bench.taken.iter().rev().take(LISTED).map(|one| taken(rig, one)).collect(),
             count: bench.taken.len(),
@@ -352,10 +255,19 @@ impl View {
     }
 }
 
+/// What a thermometer beside the board tells: the copper of a building is about as warm as the building.
+fn beside(bench: &Bench) -> String {
+    let celsius = bench.rig.copper_c;
+    if (celsius - 20.0).abs() > 0.5 { format!("the cables are at {celsius} °C") } else { String::new() }
+}
+
 fn asked(ask: &Ask, f: &Fields) -> Asked {
     let value = f.get(ask.name()).to_owned();
+    let pointed = matches!(ask, Ask::Pointed { .. });
     match ask {
-        Ask::Choice { name, label, of } => Asked { name, label, of: of.clone(), value },
-        Ask::Figure { name, label } => Asked { name, label, of: Vec::new(), value },
+        Ask::Choice { name, label, of } => Asked { name, label, of: of.clone(), value, pointed },
+        Ask::Figure { name, label } | Ask::Pointed { name, label } => {
+            Asked { name, label, of: Vec::new(), value, pointed }
+        }
     }
 }

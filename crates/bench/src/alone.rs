@@ -1,0 +1,180 @@
+//! A circuit of a job alone on a board of the rig, and what the instrument of the bench shows for each step.
+
+use crate::meter::Meter;
+use crate::rig::grid::Grid;
+use crate::rig::instrument::{Function, Instrument, Leads, Shown};
+use crate::rig::stand::Stand;
+use crate::rig::terminal::{Terminal, Wire};
+use crate::rig::{Fitting, Residual, Rig, SUPPLY_V, Supply, Way, bench::Bench};
+use proof_core::conductor::{Conductor, Pair};
+use proof_core::installation::{Circuit, Installation, Shape};
+use proof_core::network::description::{BOARD, Description, Fault};
+use proof_core::quantity::{Ohms, approximate};
+use proof_core::reading::{Step, Subject, Test, Value};
+use proof_core::standard::rcd::{HalfCycle, Multiple, RcdKind};
+use rust_decimal::dec;
+
+/// A contact has settled after so many tries.
+const SETTLED: u32 = 3;
+/// What a delayed device takes longer, times. Invented for the bench, within BS EN 61008-1, Table 1.
+const DELAYED: f64 = 8.0;
+
+/// A circuit as it is built, and its networks as the steps want them.
+pub(crate) struct Alone {
+    rig: Rig,
+    ends_out: Grid,
+    to_neutral: Grid,
+    to_earth: Grid,
+    /// In use, what is connected beside it.
+    live: Grid,
+}
+
+const fn tail(leg: u8, core: Wire) -> Terminal {
+    Terminal::Tail { way: 0, leg, core }
+}
+
+const fn point(point: usize, core: Wire) -> Terminal {
+    Terminal::Point { way: 0, point, core }
+}
+
+fn value(shown: Shown) -> Value {
+    match shown {
+        Shown::Ohm(number) | Shown::Megohm(number) | Shown::Loop(number) | Shown::Millis(number) => {
+            Value::Number(number)
+        }
+        Shown::OverMegohm => Value::Over(dec!(999)),
+        Shown::NoTrip => Value::NoTrip,
+        _ => Value::Open,
+    }
+}
+
+/// Low resistance, the leads nulled.
+fn low(grid: &Grid, probes: [Terminal; 2], meter: &mut Meter) -> Value {
+    let [a, b] = probes.map(Some);
+    let null = Some((Leads::Short, Leads::Short.ohm()));
+    let instrument = Instrument { function: Function::LowOhm, null, probes: [a, b, None], ..Default::default() };
+    value(instrument.low_ohm(grid, meter, SETTLED))
+}
+
+impl Alone {
+    /// On a supply with so much loop to earth and to neutral, Ω.
+    pub(crate) fn new(
+        installation: &Installation,
+        circuit: &Circuit,
+        built: Description,
+        [ze, neutral]: [f64; 2],
+        builder: &mut Meter,
+    ) -> Self {
+        let line_ohm = ze.min(neutral) / 2.0;
+        let supply = Supply {
+            line_ohm,
+            neutral_ohm: neutral - line_ohm,
+            earth_ohm: ze - line_ohm,
+            shared_ohm: 0.0,
+            reversed: false,
+            three_phase: false,
+            turns_back: false,
+        };
+        let fittings = vec![Fitting::Socket; built.points.len()];
+        let mut way = Way::new(&circuit.description, &circuit.device.shown(), built, fittings);
+        way.residual = installation.rcd_of(circuit).map(|rcd| {
+            let delay = if rcd.kind == RcdKind::Selective { DELAYED } else { 1.0 };
+            let trips_ms = [0; 2].map(|_| approximate(builder.trip()) * 1.1 * delay);
+            let rated_ma = approximate(rcd.idn_ma.0);
+            Residual { rated_ma, kind: rcd.kind, trips_ms }
+        });
+        let mut beside = way.clone();
+        let rig = Rig::new(supply, vec![way], Vec::new());
+        // In use there is metal and plant beside the CPC: a loop is a little under its sum (common practice, no source).
+        if let (Some(last), Ok(ohm)) = (beside.cable.points.last(), Ohms::new(builder.between(2.0, 9.0))) {
+            let between = [BOARD.to_owned(), last.id.clone()];
+            beside.cable.faults.push(Fault::ParallelEarth { between, ohm });
+        }
+        let in_use = Rig::new(rig.supply.clone(), vec![beside], Vec::new());
+        let linked = |core: Wire| {
+            let mut stand = Stand::isolated(&rig);
+            if rig.ways[0].cable.shape == Shape::Ring {
+                stand.out = Wire::SINGLE.map(|core| (0, core)).into();
+                let own_leg = rig.ways[0].cable.faults.contains(&Fault::OwnLeg);
+                let [one, other] = if own_leg { [1, 2] } else { [2, 1] };
+                stand.links = [(tail(1, Wire::L1), tail(one, core)), (tail(2, Wire::L1), tail(other, core))].into();
+            } else {
+                stand.links.insert((tail(1, Wire::L1), Terminal::Bar(core)));
+            }
+            Grid::new(&rig, &stand, 0.0)
+        };
+        let mut out = Stand::isolated(&rig);
+        out.out = Wire::SINGLE.map(|core| (0, core)).into();
+        Self {
+            ends_out: Grid::new(&rig, &out, 500.0),
+            to_neutral: linked(Wire::N),
+            to_earth: linked(Wire::E),
+            live: Grid::new(&in_use, &Stand::in_use(&in_use), 0.0),
+            rig,
+        }
+    }
+
+    fn loop_ohm(&self, probes: [Terminal; 2], meter: &mut Meter) -> Value {
+        let [a, b] = probes.map(Some);
+        let instrument = Instrument { function: Function::Loop, probes: [a, b, None], ..Default::default() };
+        value(instrument.loop_ohm(&self.live, meter))
+    }
+
+    /// The point at which a pair reads highest in use, from nought.
+    fn furthest(&self, core: Wire) -> Option<usize> {
+        let ohm = |at: usize| self.live.ohm(point(at, Wire::L1), point(at, core)).filter(|ohm| *ohm < SUPPLY_V);
+        let all = (0..self.rig.ways[0].cable.points.len()).filter_map(|at| Some((at, ohm(at)?)));
+        all.max_by(|one, other| one.1.total_cmp(&other.1)).map(|(at, _)| at)
+    }
+
+    fn trip(&self, multiple: Multiple, half_cycle: HalfCycle, meter: &mut Meter) -> Value {
+        let mut bench = Bench::new(self.rig.clone(), Stand::in_use(&self.rig), (meter.share() * 1e9) as u64);
+        bench.instrument.probes = [Some(point(0, Wire::L1)), Some(point(0, Wire::E)), None];
+        value(bench.trips(multiple, half_cycle, meter))
+    }
+
+    /// What the instrument shows for a step; what is looked at is as it should be.
+    pub(crate) fn shows(&self, circuit: &Circuit, step: &Step, meter: &mut Meter) -> Value {
+        let place = match &step.key.subject {
+            Subject::Place { place, .. } => place.point(),
+            _ => None,
+        };
+        let at = place.and_then(|id| circuit.points.iter().position(|point| point.id == id));
+        let neutral = step.key.pair == Some(Pair::LINE_NEUTRAL);
+        let pair = |at: usize, core| [point(at, Wire::L1), point(at, core)];
+        match step.key.test {
+            Test::RcdTrip { multiple, half_cycle } => self.trip(multiple, half_cycle, meter),
+            Test::RingEndToEnd { conductor } => {
+                let core = match conductor {
+                    Conductor::N => Wire::N,
+                    Conductor::E => Wire::E,
+                    _ => Wire::L1,
+                };
+                low(&self.ends_out, [tail(1, core), tail(2, core)], meter)
+            }
+            Test::R1R2 if step.expects_open() => Value::Open,
+            Test::RingBoardCheck => {
+                let (grid, core) = if neutral { (&self.to_neutral, Wire::N) } else { (&self.to_earth, Wire::E) };
+                low(grid, [tail(1, Wire::L1), tail(1, core)], meter)
+            }
+            Test::R1Rn => at.map_or(Value::Open, |at| low(&self.to_neutral, pair(at, Wire::N), meter)),
+            Test::R1R2 => at.map_or(Value::Open, |at| low(&self.to_earth, pair(at, Wire::E), meter)),
+            Test::Insulation | Test::InsulationJoined => {
+                let instrument = Instrument {
+                    function: Function::Insulation(500),
+                    probes: [Some(tail(1, Wire::L1)), Some(tail(1, Wire::E)), None],
+                    ..Default::default()
+                };
+                value(instrument.insulation(&self.ends_out, meter))
+            }
+            Test::Zs => {
+                let at = if place.is_none() { self.furthest(Wire::E) } else { at };
+                at.map_or(Value::Open, |at| self.loop_ohm(pair(at, Wire::E), meter))
+            }
+            Test::LineNeutralLoop => {
+                self.furthest(Wire::N).map_or(Value::Open, |at| self.loop_ohm(pair(at, Wire::N), meter))
+            }
+            _ => Value::Pass,
+        }
+    }
+}
