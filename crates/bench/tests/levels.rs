@@ -273,6 +273,10 @@ fn two_faults_are_named_in_any_order_and_each_has_its_mark() {
                     Wrong::Swap(a, b, at) => {
                         ["swap".into(), format!("{}{}", a.letter(), b.letter()), (at + 1).to_string()]
                     }
+                    Wrong::Cross(a, b, after) => {
+                        ["cross".into(), format!("{}{}", a.letter(), b.letter()), place(after)]
+                    }
+                    Wrong::Metal(at) => ["metal".into(), String::new(), (at + 1).to_string()],
                 }
             };
             let said = |first: Wrong, second: Wrong| -> Vec<(&str, String)> {
@@ -400,4 +404,41 @@ fn fixed_values_tell_whether_an_instrument_is_fit() {
         seen.insert(fit);
     }
     assert_eq!(seen.len(), 3);
+}
+
+/// What an indicator shows at a point, read by the table of the trade (common practice, no source).
+#[test]
+fn three_voltages_tell_what_is_wrong() {
+    let mut seen = BTreeSet::new();
+    for level in Level::ALL {
+        for seed in 0..40 {
+            let posed = pose_at(Exercise::Voltages, level, seed).unwrap();
+            let mut bench = posed.bench.clone();
+            let last = bench.rig.ways[0].cable.points.len();
+            let mut volts = |a: &str, b: &str| {
+                number(press(&mut bench, &format!("w1p{last}-{a}"), &format!("w1p{last}-{b}"))).unwrap()
+            };
+            let high = |volts: f64| volts > 220.0;
+            let (ln, le, ne) = (volts("L", "N"), volts("L", "E"), volts("N", "E"));
+            let state = match (high(ln), high(le), high(ne)) {
+                (true, true, false) => "healthy",
+                (true, false, true) => "reversed",
+                (false, true, true) if ln < 10.0 => {
+                    // Line lost by a change with earth, or neutral lifted by a lamp: out with the lamps.
+                    let lamps: Vec<(usize, usize)> = bench.stand.lamps.iter().copied().collect();
+                    for (way, point) in lamps {
+                        act(&mut bench, &[&format!("lamp {} {} off", way + 1, point + 1)]);
+                    }
+                    let still = number(press(&mut bench, &format!("w1p{last}-N"), &format!("w1p{last}-E"))).unwrap();
+                    if high(still) { "metal-live" } else { "neutral-lost" }
+                }
+                (false, true, false) => "neutral-lost",
+                (true, false, false) => "earth-lost",
+                other => panic!("{other:?} {ln} {le} {ne}, {} seed {seed}: {:?}", level.key(), posed.truth),
+            };
+            clean(&posed, &bench, &[("state", state.into())], &format!("{} seed {seed}", level.key()));
+            seen.insert(state);
+        }
+    }
+    assert_eq!(seen.len(), 5, "{seen:?}");
 }

@@ -375,6 +375,7 @@ fn works(posed: &Posed) -> (Bench, Answers) {
         Wrong::Joint(core, after) => ("joint", core.letter().to_owned(), place(after)),
         Wrong::Open(core, after) => ("open", core.letter().to_owned(), place(after)),
         Wrong::Swap(a, b, at) => ("swap", format!("{}{}", a.letter(), b.letter()), (at + 1).to_string()),
+        other => panic!("{other:?} is of hard exercises alone"),
     };
     answers.extend([("wrong".into(), wrong.into()), ("core".into(), cores), ("place".into(), at)]);
     (bench, answers)

@@ -2,7 +2,7 @@
 
 use super::made::{
     BENCH_SOCKETS, GLUE_HEATER, LOFT_LIGHTS, PRESS_SOCKETS, Pattern, VERDICT, ask_fault, ask_second, choice, fault,
-    rig, tenths, way, way_at, whole, with_faults,
+    hard_fault, rig, tenths, way, way_at, whole, with_faults,
 };
 use super::{Ask, Exercise, Level, Posed, Truth, Wrong};
 use crate::meter::Meter;
@@ -44,10 +44,11 @@ pub(super) fn circuit(exercise: Exercise, level: Level, seed: u64) -> Option<Pos
         Level::Usual => (0.4, 1.2),
         Level::Hard => (0.2, 0.5),
     };
-    let (wrong, ohm) = fault(&first.cable, joints, &mut meter);
+    let draw = if hard { hard_fault } else { fault };
+    let (wrong, ohm) = draw(&first.cable, joints, &mut meter);
     let mut wrongs = vec![(wrong, ohm)];
     if hard && wrong != Wrong::Sound && meter.share() < 0.5 {
-        wrongs.extend(Some(fault(&first.cable, joints, &mut meter)).filter(|(also, _)| *also != wrong));
+        wrongs.extend(Some(draw(&first.cable, joints, &mut meter)).filter(|(also, _)| *also != wrong));
     }
     first.cable = with_faults(&first.cable, &wrongs);
     let built = first.cable.clone();

@@ -207,3 +207,52 @@ pub(super) fn residual(level: Level, seed: u64) -> Option<Posed> {
     }
     Some(posed)
 }
+
+/// What three voltages at a point may mean.
+const STATES: [(&str, &str); 6] = [
+    ("", "—"),
+    ("healthy", "healthy"),
+    ("reversed", "line and neutral reversed"),
+    ("metal-live", "line and earth reversed: metal is live"),
+    ("neutral-lost", "neutral lost"),
+    ("earth-lost", "earth lost"),
+];
+
+/// Voltages at a point in use. Hard: on three lines, and the point alone or everything beyond a joint.
+pub(super) fn voltages(level: Level, seed: u64) -> Option<Posed> {
+    let mut meter = Meter::new(seed);
+    let mut first = way(&LOFT_LIGHTS, &mut meter)?;
+    let least = if level == Level::Hard { 2 } else { 1 };
+    let state = STATES[whole(&mut meter, least, STATES.len() - 1)].0;
+    let points = first.cable.points.len();
+    // Nearest the board, so that every point shows it; or from a joint on.
+    let after = if level == Level::Hard { whole(&mut meter, 0, points - 1).checked_sub(1) } else { None };
+    let wrong = match state {
+        "metal-live" => Wrong::Cross(Core::L, Core::E, after),
+        "neutral-lost" => Wrong::Open(Core::N, after),
+        "earth-lost" => Wrong::Open(Core::E, after),
+        _ => Wrong::Sound,
+    };
+    first.cable = with_fault(&first.cable, wrong, 0.0);
+    let mut rig = rig(vec![first, way(&PRESS_SOCKETS, &mut meter)?], &mut meter);
+    rig.supply.reversed = state == "reversed";
+    rig.supply.three_phase = level == Level::Hard && state != "reversed";
+    let mut stand = Stand::in_use(&rig);
+    // With a load on, or without: what is lost then floats.
+    if meter.share() < 0.5 {
+        stand.lamps.clear();
+    }
+    let truth = Truth::Voltages { state };
+    let settles = "Line to neutral, line to earth, neutral to earth. With its neutral lost a lamp brings the line to the neutral terminal; without a load it floats.";
+    let mut posed = Posed::of(
+        Exercise::Voltages,
+        Bench::new(rig, stand, seed),
+        vec![choice("state", "What they mean", &STATES)],
+        truth,
+        (3, settles),
+    );
+    if level == Level::Hard {
+        posed.goal = posed.goal.replace("a point of way 1", "the last point of way 1");
+    }
+    Some(posed)
+}

@@ -115,6 +115,12 @@ pub fn with_faults(built: &Description, wrongs: &[(Wrong, f64)]) -> Description 
         Wrong::Swap(a, b, at) => {
             built.points.get(at).map(|point| Fault::Swap { at: point.id.clone(), conductors: [a, b] })
         }
+        Wrong::Cross(a, b, after) => Some(Fault::Cross { conductors: [a, b], segment: segment(after) }),
+        Wrong::Metal(at) => built
+            .points
+            .get(at)
+            .zip(Ohms::new(*ohm).ok())
+            .map(|(point, ohm)| Fault::ParallelEarth { between: [BOARD.to_owned(), point.id.clone()], ohm }),
     };
     Description { faults: wrongs.iter().filter_map(fault).collect(), ..built.clone() }
 }
@@ -144,6 +150,23 @@ pub(super) fn fault(built: &Description, (least, most): (f64, f64), meter: &mut 
     }
 }
 
+/// A fault of a hard circuit: the same, and what is read less often.
+pub(super) fn hard_fault(built: &Description, joints: (f64, f64), meter: &mut Meter) -> (Wrong, f64) {
+    let count = built.points.iter().filter(|point| point.spur_from.is_none()).count();
+    match whole(meter, 0, 3) {
+        0 => {
+            let pairs = [(Core::L, Core::N), (Core::L, Core::E), (Core::N, Core::E)];
+            let (a, b) = pairs[whole(meter, 0, 2)];
+            (Wrong::Cross(a, b, whole(meter, 0, count - 1).checked_sub(1)), 0.0)
+        }
+        1 => {
+            let at = whole(meter, count / 2, count - 1);
+            (Wrong::Metal(at), (meter.between(0.05, 0.2) * 100.0).round() / 100.0)
+        }
+        _ => fault(built, joints, meter),
+    }
+}
+
 fn words(wrong: Wrong) -> String {
     let place = |after: Option<usize>| {
         after.map_or("between the board and point 1".to_owned(), |at| format!("after point {}", at + 1))
@@ -153,6 +176,8 @@ fn words(wrong: Wrong) -> String {
         Wrong::Joint(core, after) => format!("a joint in {} {}", core.letter(), place(after)),
         Wrong::Open(core, after) => format!("{} broken {}", core.letter(), place(after)),
         Wrong::Swap(a, b, at) => format!("{} and {} reversed at point {}", a.letter(), b.letter(), at + 1),
+        Wrong::Cross(a, b, after) => format!("{} and {} changed at a joint {}", a.letter(), b.letter(), place(after)),
+        Wrong::Metal(at) => format!("metal beside the CPC at point {}", at + 1),
     }
 }
 
@@ -190,6 +215,8 @@ fn ask_named(points: usize, [wrong, core, place]: [(&'static str, &'static str);
                 ("joint", "a poor joint"),
                 ("open", "a broken conductor"),
                 ("swap", "reversed at a point"),
+                ("cross", "changed at a joint, and so beyond it"),
+                ("metal", "metal beside the CPC"),
             ],
         ),
         choice(
@@ -238,25 +265,25 @@ pub fn pose_at(exercise: Exercise, level: Level, seed: u64) -> Option<Posed> {
         Exercise::Residual => live::residual(level, seed),
         Exercise::WholeBoard => whole_board::posed(level, seed),
         Exercise::Paper => paper::posed(level, seed),
+        Exercise::Voltages => live::voltages(level, seed),
     }
 }
 
 /// A circuit of a job on the bench, as it is described, sound or with a fault: alone on a board that is locked off and
 /// proved dead.
-pub fn tried(
-    label: &str,
-    device: &str,
-    built: Description,
-    fittings: Vec<Fitting>,
-    (wrong, ohm): (Wrong, f64),
-    seed: u64,
-) -> Posed {
+pub fn tried(mut way: Way, supply: Option<Supply>, (wrong, ohm): (Wrong, f64), seed: u64) -> Posed {
     let mut meter = Meter::new(seed);
-    let way = Way::new(label, device, with_fault(&built, wrong, ohm), fittings);
-    let rig = rig(vec![way], &mut meter);
+    way.cable = with_fault(&way.cable, wrong, ohm);
+    let title = format!("On the bench: {}", way.label);
+    let mut rig = rig(vec![way], &mut meter);
+    if let Some(supply) = supply {
+        rig.supply = supply;
+        // What is in the ground beside it is in what was read there.
+        rig.bonds.clear();
+    }
     let stand = Stand::isolated(&rig);
     Posed {
-        title: format!("On the bench: {label}"),
+        title,
         goal: format!("As it is described, {}. What is read here is never a reading of the job.", wrong.text()),
         hints: &[],
         bench: Bench::new(rig, stand, seed).proved(),

@@ -131,6 +131,8 @@ fn named_in(answers: &Answers, [wrong, core, place]: [&str; 3], points: usize) -
         ("joint", [core]) => Some(Wrong::Joint(*core, after?)),
         ("open", [core]) => Some(Wrong::Open(*core, after?)),
         ("swap", [a, b]) => Some(Wrong::Swap(*a, *b, number? - 1)),
+        ("cross", [a, b]) => Some(Wrong::Cross(*a, *b, after?)),
+        ("metal", _) => Some(Wrong::Metal(number? - 1)),
         _ => None,
     }
 }
@@ -310,6 +312,7 @@ pub fn mark(posed: &Posed, bench: &Bench, answers: &Answers) -> Marks {
             let truth = OfBoard { r1_r2, zs_ohm: *zs_ohm, trip_ms: *trip_ms, what, bad: *bad };
             of_board(answers, bench, &truth, &mut marks);
         }
+        Truth::Voltages { state } => chosen(answers, ("what they mean", "state"), state, &mut marks),
         Truth::Paper { cells, what } => of_paper(answers, posed.paper.as_ref(), (cells, what), &mut marks),
         Truth::Tried => {}
         Truth::Leak { way, between, what } => {

@@ -48,6 +48,8 @@ pub enum Exercise {
     WholeBoard,
     /// A schedule that contradicts itself.
     Paper,
+    /// Voltages at a point in use.
+    Voltages,
 }
 
 /// How hard an exercise is.
@@ -92,7 +94,7 @@ impl Level {
 
 impl Exercise {
     /// In the order of the work.
-    pub const ALL: [Self; 13] = [
+    pub const ALL: [Self; 14] = [
         Self::ProveDead,
         Self::Null,
         Self::Bonding,
@@ -101,6 +103,7 @@ impl Exercise {
         Self::Ring,
         Self::TwoWay,
         Self::Insulation,
+        Self::Voltages,
         Self::Origin,
         Self::Zs,
         Self::Residual,
@@ -124,6 +127,7 @@ impl Exercise {
             Self::TwoWay => "two-way",
             Self::WholeBoard => "whole-board",
             Self::Paper => "schedule",
+            Self::Voltages => "voltages",
         }
     }
 
@@ -192,6 +196,10 @@ pub enum Wrong {
     Open(Core, Option<usize>),
     /// Two conductors change places at the terminals of a point.
     Swap(Core, Core, usize),
+    /// Two conductors change places at a joint after a point (`None`: the board): so they stay beyond it.
+    Cross(Core, Core, Option<usize>),
+    /// Metal of the building touches the CPC at a point.
+    Metal(usize),
 }
 
 /// What is really so.
@@ -295,6 +303,11 @@ pub enum Truth {
         what: &'static str,
         /// Which way is not good, from nought.
         bad: Option<usize>,
+    },
+    /// Voltages at a point: what they say, by its key.
+    Voltages {
+        /// Its key.
+        state: &'static str,
     },
     /// A schedule: what may be pointed at, what it contradicts.
     Paper {

@@ -19,6 +19,7 @@ impl Exercise {
             Self::TwoWay => "Two-way lights",
             Self::WholeBoard => "A whole board",
             Self::Paper => "A schedule that contradicts itself",
+            Self::Voltages => "Voltages at a point",
         }
     }
 
@@ -58,6 +59,9 @@ impl Exercise {
             Self::WholeBoard => {
                 "A new board, locked off and proved dead. Do its dead tests; then energise what is good, read Zs and the trip time, and leave off what is not good."
             }
+            Self::Voltages => {
+                "The board is in use. Read the three voltages at a point of way 1, and say what they mean. No hands on anything."
+            }
             Self::Paper => {
                 "The schedule is nearly right: one figure cannot stand beside the others. Point at it, and say what it contradicts."
             }
@@ -70,7 +74,9 @@ impl Exercise {
     /// Hints, one after the other.
     pub const fn hints(self) -> &'static [&'static str] {
         match self {
-            Self::Zs | Self::Origin | Self::Residual | Self::WholeBoard | Self::Paper => self.live_hints(),
+            Self::Zs | Self::Voltages | Self::Origin | Self::Residual | Self::WholeBoard | Self::Paper => {
+                self.live_hints()
+            }
             Self::ProveDead => &[
                 "While it is live: line to earth should read the supply voltage, neutral to earth next to nothing.",
                 "Take the load off by the ways first; then the main switch, then the lock.",
@@ -122,6 +128,11 @@ impl Exercise {
             Self::Zs => &[
                 "At the last point: line to earth, with a test that trips nothing.",
                 "The printed maximum of the device stands under Reference; a cold reading is compared with 0.8 of it.",
+            ],
+            Self::Voltages => &[
+                "Line to neutral, line to earth, neutral to earth: 230, 230 and next to nothing where all is well.",
+                "A conductor that is lost floats: between it and the others stands what a load or mere capacitance lets through.",
+                "One point alone that is wrong is wired wrong; all of them: look nearer the board.",
             ],
             Self::Origin => &[
                 "Ze is read with the earth disconnected: incoming line to the supply's own end of it.",

@@ -173,6 +173,7 @@ pub const fn on_the_way(exercise: Exercise) -> &'static [&'static str] {
         Exercise::Origin => &["fault-current", "declared-ze"],
         Exercise::Zs => &["sum-of-the-loop", "eighty-percent"],
         Exercise::Residual => &["trip-time"],
+        Exercise::Voltages => &["voltages"],
         Exercise::TwoWay => &["r1r2-of-a-length", "which-box"],
         Exercise::WholeBoard => &["what-next", "which-box", "sum-of-the-loop", "whole-board"],
         Exercise::Paper => &["sum-of-the-loop", "r2-of-a-ring", "fault-current", "whole-board"],

@@ -213,10 +213,12 @@ impl Making {
             self.terminals(end, |core| Terminal::Tail { way: at, leg, core });
         }
         fit(self, at, way, &laid, stand);
-        let Some(first) = laid.ends[0] else { return };
-        for (index, a) in way.wires().iter().enumerate() {
-            for b in &way.wires()[index + 1..] {
-                self.put(first[*a as usize], first[*b as usize], SOUND_MEGOHM * MEGOHM);
+        // At either end, so that what is broken off between floats and is not nowhere.
+        for place in laid.ends[0].iter().chain(laid.points.last()) {
+            for (index, a) in way.wires().iter().enumerate() {
+                for b in &way.wires()[index + 1..] {
+                    self.put(place[*a as usize], place[*b as usize], SOUND_MEGOHM * MEGOHM);
+                }
             }
         }
         for leak in way.leaks.iter().filter(|leak| leak.above_v <= 0.0 || stress.volts > leak.above_v) {

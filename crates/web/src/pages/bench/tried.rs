@@ -18,14 +18,17 @@ use proof_bench::meter::Meter;
 use proof_bench::practice::made::{ask_fault, tried, with_fault};
 use proof_bench::practice::marks::{Answers, figure, named};
 use proof_bench::practice::{Ask, Posed, Wrong};
-use proof_bench::rig::Fitting;
+use proof_bench::rig::{Fitting, Residual, SUPPLY_V, Supply, Way};
 use proof_bench::site::as_built;
-use proof_core::installation::{Accessory, Circuit};
+use proof_core::conductor::Pair;
+use proof_core::installation::switching::switchings;
+use proof_core::installation::{Accessory, Circuit, Shape};
 use proof_core::job::Job;
 use proof_core::network::circuit::{TwoSteps, expect};
 use proof_core::network::description::Description;
 use proof_core::quantity::approximate;
 use proof_core::reading::{Subject, Test, Value};
+use proof_core::standard::rcd::RcdKind;
 use proof_store::{Practice, Store};
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
@@ -77,13 +80,53 @@ fn described(job: &Job, circuit: &Circuit) -> Result<Description, WebError> {
     })
 }
 
+/// What each point is. Two-way switching is switched on the bench where its switches follow each other along the cable and
+/// the lamps come after them; else it stands as it is when it lights.
 fn fittings(circuit: &Circuit) -> Vec<Fitting> {
     let of = |accessory| match accessory {
         Accessory::Lamp => Fitting::Lamp,
         Accessory::Outlet | Accessory::Twin | Accessory::Industrial => Fitting::Socket,
         _ => Fitting::Fixed,
     };
-    circuit.points.iter().map(|point| of(point.accessory)).collect()
+    let mut all: Vec<Fitting> = circuit.points.iter().map(|point| of(point.accessory)).collect();
+    let [one] = &switchings(circuit)[..] else { return all };
+    let at = |id| circuit.points.iter().position(|point| point.id == id && point.spur_from.is_none());
+    let switches: Option<Vec<usize>> = one.switches.iter().map(|id| at(*id)).collect();
+    let lamps: Option<Vec<usize>> = one.lamps.iter().map(|id| at(*id)).collect();
+    let (Some(switches), Some(lamps)) = (switches, lamps) else { return all };
+    let in_a_row = switches.windows(2).all(|two| two[1] == two[0] + 1);
+    let (Some(last), true) = (switches.last(), in_a_row && switches.len() > 1) else { return all };
+    if circuit.shape != Shape::Ring && lamps.iter().all(|lamp| lamp > last) {
+        for (index, switch) in switches.iter().enumerate() {
+            let end = index == 0 || index == switches.len() - 1;
+            all[*switch] = if end { Fitting::TwoWay } else { Fitting::Intermediate };
+        }
+    }
+    all
+}
+
+/// The supply as it was read at the origin, where it was; Ω.
+fn supply(job: &Job) -> Option<Supply> {
+    let settled = job.settled();
+    let highest = |test: Test, pair: Option<Pair>| {
+        let all = settled.standing().filter(|reading| {
+            let key = &reading.key;
+            key.test == test && key.subject == Subject::Supply && (pair.is_none() || key.pair == pair)
+        });
+        all.filter_map(|reading| reading.value.float()).filter(|value| *value > 0.0).reduce(f64::max)
+    };
+    let ze = highest(Test::Ze, None)?;
+    let neutral = highest(Test::FaultCurrent, Some(Pair::LINE_NEUTRAL)).map_or(ze, |ka| SUPPLY_V / ka / 1000.0);
+    let line_ohm = ze.min(neutral) / 2.0;
+    Some(Supply {
+        line_ohm,
+        neutral_ohm: neutral - line_ohm,
+        earth_ohm: ze - line_ohm,
+        shared_ohm: 0.0,
+        reversed: false,
+        three_phase: false,
+        turns_back: false,
+    })
 }
 
 /// The fault that the fields name, with its size, Ω; nothing said: sound.
@@ -227,7 +270,12 @@ pub(super) fn posed(store: &Store, practice: &Practice) -> Result<Posed, WebErro
     let circuit = find_circuit(&head.job, about.circuit)?;
     let built = described(&head.job, circuit)?;
     let fault = fault(&about.fault, built.points.len()).map_err(WebError::Clash)?;
-    let device = circuit.device.shown();
     let label = format!("{} {}", circuit.way, circuit.description);
-    Ok(tried(&label, &device, built, fittings(circuit), fault, practice.seed))
+    let mut way = Way::new(&label, &circuit.device.shown(), built, fittings(circuit));
+    way.residual = head.job.installation.rcd_of(circuit).map(|rcd| {
+        // As a sound one usually takes, ms; a delayed one waits. Invented for the bench.
+        let usual = if rcd.kind == RcdKind::Selective { 210.0 } else { 26.0 };
+        Residual { rated_ma: approximate(rcd.idn_ma.0), kind: rcd.kind, trips_ms: [usual, usual * 1.1] }
+    });
+    Ok(tried(way, supply(&head.job), fault, practice.seed))
 }
