@@ -43,6 +43,12 @@ fn there_are_enough_and_each_has_one_right_answer() {
                 assert_eq!(one.judge(&((right + 1) % of.len()).to_string()), Judged::Wrong);
                 assert!(matches!(one.judge("9"), Judged::NotUnderstood(_)));
             }
+            Answer::Pointed { stops, right } => {
+                assert!((5..=10).contains(&stops.len()), "{one:?}");
+                assert_eq!(one.judge(&right.to_string()), Judged::Right);
+                assert_eq!(one.judge(&((right + 1) % stops.len()).to_string()), Judged::Wrong);
+                assert!(matches!(one.judge(""), Judged::NotUnderstood(_)));
+            }
         }
     }
     // The right one is not always at the same place.
@@ -119,4 +125,32 @@ fn what_is_weak_is_asked_again_until_it_was_right_twice() {
             assert!(seed_of(&[kind], 5).is_some(), "{exercise:?}: there is no question “{kind}”");
         }
     }
+}
+
+/// What is pointed at is the one that the figures show, by sums of the table: a jump over what its cable gives; on a ring
+/// the one that is above its neighbours in both.
+#[test]
+fn what_is_pointed_at_follows_from_the_figures() {
+    let mut checked = BTreeMap::new();
+    for one in asked() {
+        let Answer::Pointed { stops, right } = &one.answer else { continue };
+        if stops[0].lines.is_empty() {
+            continue;
+        }
+        let figure = |at: usize, line: usize| figures(&stops[at].lines[line]).pop().unwrap();
+        let metres = |at: usize| figures(&stops[at].beside)[0];
+        let most = |of: &dyn Fn(usize) -> f64| (0..stops.len()).max_by(|a, b| of(*a).total_cmp(&of(*b))).unwrap();
+        let found = if one.kind == "where-it-jumps" {
+            let step = |at: usize| {
+                let before = if at == 0 { 0.0 } else { figure(at - 1, 1) };
+                figure(at, 1) - before - metres(at) * (per_metre(2.5) + per_metre(1.5)) / 1000.0
+            };
+            most(&step)
+        } else {
+            most(&|at| figure(at, 0))
+        };
+        assert_eq!(found, *right, "{one:?}");
+        *checked.entry(one.kind).or_insert(0) += 1;
+    }
+    assert!(checked.len() == 2 && checked.values().all(|count| *count > 100), "{checked:?}");
 }

@@ -154,6 +154,7 @@ fn questions_stand_on_the_way_and_in_the_progress() {
     let answer = |right: bool| match &question.answer {
         Answer::Number { truth, .. } => format!("{:.3}", if right { *truth } else { truth * 2.0 }),
         Answer::OneOf { right: at, of } => (if right { *at } else { (at + 1) % of.len() }).to_string(),
+        Answer::Pointed { right: at, stops } => (if right { *at } else { (at + 1) % stops.len() }).to_string(),
     };
     let said = |right: bool, more: &[(&str, &str)]| {
         let (seed, answer, sent) = (seed.to_string(), answer(right), Uuid::new_v4().to_string());

@@ -3,6 +3,7 @@
 
 mod dead;
 mod live;
+mod pointed;
 
 use crate::meter::Meter;
 use crate::practice::Exercise;
@@ -29,6 +30,24 @@ pub enum Answer {
         /// Which of them is right.
         right: usize,
     },
+    /// By pointing at one of a row, as it runs.
+    Pointed {
+        /// The row.
+        stops: Vec<Stop>,
+        /// Which of them is right.
+        right: usize,
+    },
+}
+
+/// Something in a row that may be pointed at.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Stop {
+    /// What it is called.
+    pub label: String,
+    /// What is written beside it: the cable that leads there.
+    pub beside: String,
+    /// Its figures.
+    pub lines: Vec<String>,
 }
 
 /// A question.
@@ -63,6 +82,7 @@ impl Question {
         match &self.answer {
             Answer::Number { unit, truth, places, .. } => format!("{truth:.places$} {unit}").trim_end().to_owned(),
             Answer::OneOf { of, right } => of.get(*right).cloned().unwrap_or_default(),
+            Answer::Pointed { stops, right } => stops.get(*right).map(|stop| stop.label.clone()).unwrap_or_default(),
         }
     }
 
@@ -77,12 +97,18 @@ impl Question {
                     if unit.is_empty() { String::new() } else { format!(" in {unit}") }
                 )),
             },
-            Answer::OneOf { of, right } => match given.trim().parse::<usize>() {
-                Ok(yours) if yours == *right => Judged::Right,
-                Ok(yours) if yours < of.len() => Judged::Wrong,
-                _ => Judged::NotUnderstood("Choose one of the list.".into()),
-            },
+            Answer::OneOf { of, right } => chosen(given, of.len(), *right, "Choose one of the list."),
+            Answer::Pointed { stops, right } => chosen(given, stops.len(), *right, "Point at one of the row."),
         }
+    }
+}
+
+/// One of so many, by its number from nought.
+fn chosen(given: &str, count: usize, right: usize, allowed: &str) -> Judged {
+    match given.trim().parse::<usize>() {
+        Ok(yours) if yours == right => Judged::Right,
+        Ok(yours) if yours < count => Judged::Wrong,
+        _ => Judged::NotUnderstood(allowed.to_owned()),
     }
 }
 
@@ -130,7 +156,7 @@ fn pick<T: Copy>(meter: &mut Meter, of: &[T]) -> Option<T> {
 type Maker = fn(&mut Meter) -> Option<Question>;
 
 /// Every kind of question, by its key.
-const KINDS: [(&str, Maker); 20] = [
+const KINDS: [(&str, Maker); 23] = [
     ("r1r2-of-a-length", dead::r1_r2_of_a_length),
     ("r2-of-a-ring", dead::r2_of_a_ring),
     ("middle-of-a-ring", dead::middle_of_a_ring),
@@ -151,6 +177,9 @@ const KINDS: [(&str, Maker); 20] = [
     ("trip-time", live::trip_time),
     ("voltages", live::voltages),
     ("declared-ze", live::declared_ze),
+    ("where-it-jumps", pointed::where_it_jumps),
+    ("which-is-the-spur", pointed::which_is_the_spur),
+    ("point-at-the-box", pointed::point_at_the_box),
 ];
 
 /// Asks: the same seed the same question.
@@ -166,16 +195,18 @@ pub const fn on_the_way(exercise: Exercise) -> &'static [&'static str] {
         Exercise::ProveDead => &["pairs-to-prove", "voltages"],
         Exercise::Null => &["leads-not-nulled"],
         Exercise::Bonding => &["leads-not-nulled", "which-box"],
-        Exercise::Radial => &["r1r2-of-a-length", "which-box", "what-next"],
+        Exercise::Radial => &["r1r2-of-a-length", "where-it-jumps", "which-box", "what-next"],
         Exercise::Ratio => &["r2-of-a-ring", "why-r2-is-higher"],
-        Exercise::Ring => &["middle-of-a-ring", "spur-by-its-rise", "reversal-by-step", "r2-of-a-ring"],
+        Exercise::Ring => {
+            &["middle-of-a-ring", "which-is-the-spur", "spur-by-its-rise", "reversal-by-step", "r2-of-a-ring"]
+        }
         Exercise::Insulation => &["what-a-low-reading-is", "whole-board", "pairs", "test-voltage"],
         Exercise::Origin => &["fault-current", "declared-ze"],
         Exercise::Zs => &["sum-of-the-loop", "eighty-percent"],
         Exercise::Residual => &["trip-time"],
         Exercise::Voltages => &["voltages"],
         Exercise::TwoWay => &["r1r2-of-a-length", "which-box"],
-        Exercise::WholeBoard => &["what-next", "which-box", "sum-of-the-loop", "whole-board"],
+        Exercise::WholeBoard => &["what-next", "point-at-the-box", "sum-of-the-loop", "whole-board"],
         Exercise::Paper => &["sum-of-the-loop", "r2-of-a-ring", "fault-current", "whole-board"],
     }
 }
@@ -183,7 +214,7 @@ pub const fn on_the_way(exercise: Exercise) -> &'static [&'static str] {
 /// The first seed from one on that asks a question of some kinds; of any kind where none is named.
 pub fn seed_of(kinds: &[&str], from: u64) -> Option<u64> {
     let wanted = |seed: &u64| ask(*seed).is_some_and(|one| kinds.is_empty() || kinds.contains(&one.kind));
-    // One seed in twenty is of a kind: that none of so many is does not happen.
+    // One seed in some twenty is of a kind: that none of so many is does not happen.
     (from..from.saturating_add(2000)).find(wanted)
 }
 
