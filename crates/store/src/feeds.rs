@@ -8,6 +8,7 @@ use proof_core::job::Job;
 use proof_core::reading::message::Message;
 use proof_core::taking::Taken;
 use rusqlite::{Connection, OptionalExtension, Row, Transaction, params};
+use std::net::SocketAddr;
 use uuid::Uuid;
 
 /// An instrument that is joined.
@@ -114,6 +115,17 @@ fn stored(transaction: &Transaction<'_>, job: Uuid, taken: &Taken) -> Result<()>
     Ok(())
 }
 
+/// Whether two addresses are one place: this machine has more than one name for itself.
+fn same_place(one: &str, other: &str) -> bool {
+    match (one.parse::<SocketAddr>(), other.parse::<SocketAddr>()) {
+        (Ok(one), Ok(other)) => {
+            let (here, there) = (one.ip().to_canonical(), other.ip().to_canonical());
+            one.port() == other.port() && (here == there || here.is_loopback() && there.is_loopback())
+        }
+        _ => one == other,
+    }
+}
+
 impl Store {
     /// Joins an instrument to a job; the one joined before is left.
     ///
@@ -126,15 +138,16 @@ impl Store {
             if !known {
                 return Err(StoreError::Unknown(format!("job {id}")));
             }
-            let other: Option<String> = transaction
-                .prepare_cached(
-                    "SELECT reference FROM feeds JOIN jobs ON jobs.id = feeds.job
-                     WHERE address = ?1 AND left_at IS NULL AND feeds.job <> ?2",
-                )?
-                .query_row([&feed.address, &id], |row| row.get(0))
-                .optional()?;
-            if let Some(other) = other {
-                return Err(Refused::FeedTaken(feed.address.clone(), other).into());
+            let mut joined = transaction.prepare_cached(
+                "SELECT reference, address FROM feeds JOIN jobs ON jobs.id = feeds.job
+                 WHERE left_at IS NULL AND feeds.job <> ?1",
+            )?;
+            let mut rows = joined.query([&id])?;
+            while let Some(row) = rows.next()? {
+                let (other, address): (String, String) = (row.get(0)?, row.get(1)?);
+                if same_place(&feed.address, &address) {
+                    return Err(Refused::FeedTaken(feed.address.clone(), other).into());
+                }
             }
             transaction.execute(
                 "UPDATE feeds SET left_at = ?2 WHERE job = ?1 AND left_at IS NULL",
@@ -281,5 +294,24 @@ impl Store {
             all.push(Received { message: serde_json::from_str(&body)?, became: Became::stored(because), at });
         }
         Ok(all)
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::same_place;
+
+    #[test]
+    fn this_machine_has_more_than_one_name() {
+        for (one, other, same) in [
+            ("127.0.0.1:7672", "[::1]:7672", true),
+            ("127.0.0.1:7672", "127.0.1.1:7672", true),
+            ("127.0.0.1:7672", "[::ffff:127.0.0.1]:7672", true),
+            ("127.0.0.1:7672", "127.0.0.1:7673", false),
+            ("192.168.1.9:7672", "192.168.1.10:7672", false),
+            ("[fd00::1]:7672", "[fd00:0::1]:7672", true),
+        ] {
+            assert_eq!(same_place(one, other), same, "{one} {other}");
+        }
     }
 }

@@ -128,6 +128,8 @@ pub(super) fn insulation(level: Level, seed: u64) -> Option<Posed> {
     let point = whole(&mut meter, 0, ways[at].cable.points.len() - 1);
     ways[at].leaks.push(Leak { between: between.map(Wire::from), point, megohm, above_v, creeps: 0.0 });
     if level == Level::Hard {
+        // A driver of the lights: electronics, which 500 V between line and neutral breaks.
+        ways[1].delicate = Some(0);
         let other = (at + whole(&mut meter, 1, ways.len() - 1)) % ways.len();
         let megohm = meter.between(120.0, 400.0);
         ways[other].leaks.push(Leak { between: [Wire::L1, Wire::E], point: 0, megohm, above_v: 0.0, creeps: 0.97 });
@@ -146,7 +148,7 @@ pub(super) fn insulation(level: Level, seed: u64) -> Option<Posed> {
         // Ways one at a time, three pairs of the one that is low, and the ohmmeter.
         (
             patterns.len() + 3,
-            "Neutral and earth of all ways are joined at the bars: with its tails out a way reads for itself alone. What the ohmmeter reads too is no neon. What creeps up while the button is held is fresh plaster.",
+            "Neutral and earth of all ways are joined at the bars: with its tails out a way reads for itself alone. What the ohmmeter reads too is no neon. What creeps up while the button is held is fresh plaster. Electronics are read at 250 V, or line and neutral together to earth.",
         ),
     ))
 }

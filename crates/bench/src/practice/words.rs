@@ -109,6 +109,7 @@ impl Exercise {
                 "Lamps out, or they are what you read.",
                 "All ways off first: then one way at a time, at its own tails.",
                 "A neon shows at 500 V and not with an ohmmeter. A short shows with both.",
+                "500 V between line and neutral breaks electronics: 250 V there, or both together to earth.",
             ],
             Self::Bonding => &[
                 "The long lead reaches the pipe: null it first.",

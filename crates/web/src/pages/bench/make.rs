@@ -152,6 +152,7 @@ impl Make<'_> {
                 ));
             }
             let spur = point.spur_from.as_ref().and_then(|id| of.cable.points.iter().position(|one| one.id == *id));
+            let electronics = if of.delicate == Some(index) { " with electronics" } else { "" };
             let kind = match fitting {
                 Some(Fitting::TwoWay) => ", two-way switch",
                 Some(Fitting::Intermediate) => ", intermediate",
@@ -161,7 +162,7 @@ impl Make<'_> {
                 _ => "",
             };
             Place {
-                name: format!("Point {}{kind}", index + 1),
+                name: format!("Point {}{kind}{electronics}", index + 1),
                 beside: spur.map_or_else(
                     || format!("{} m", point.leg.get()),
                     |from| format!("{} m, a spur of point {}", point.leg.get(), from + 1),
