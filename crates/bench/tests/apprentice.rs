@@ -30,7 +30,8 @@ fn who_plays_the_advice_finds_what_is_hidden_and_does_nothing_unsafe() {
         }
     }
     println!("{found} of 500 found; joints and breaks with {readings} readings, where all of them are {all_points}");
-    assert!(found >= 490, "{found} of 500: {missed:#?}");
+    assert_eq!(missed, Vec::<String>::new());
+    assert_eq!(found, 500);
     assert!(readings * 3 < all_points, "{readings} of {all_points}");
 }
 

@@ -212,6 +212,12 @@ fn named(kinds: &[Kind], points: usize) -> Option<Vec<Wrong>> {
         [Kind::Open { conductor, after }] => {
             Some(places(after).into_iter().map(|at| Wrong::Open(*conductor, at)).collect())
         }
+        // The leads were nulled: what stands in every figure is in the line, before the first point.
+        [Kind::LeadsNotNulled] => Some(vec![Wrong::Joint(Core::L, None)]),
+        // Pressed twice it did not fall: at the last point that is no contact, it is in the line before it.
+        [Kind::Contact { at }] if index(at)? + 1 == points => {
+            Some(vec![Wrong::Joint(Core::L, (points - 1).checked_sub(1))])
+        }
         // Its switch stands on: it is seen. What is open in both steps is then neutral and CPC reversed.
         [Kind::SwitchOff { at }] => Some(vec![Wrong::Swap(Core::N, Core::E, index(at)?)]),
         [Kind::Swap { at, conductors: [a, b] }] => Some(vec![Wrong::Swap(*a, *b, index(at)?)]),
