@@ -65,16 +65,7 @@ impl Alone {
         [ze, neutral]: [f64; 2],
         builder: &mut Meter,
     ) -> Self {
-        let line_ohm = ze.min(neutral) / 2.0;
-        let supply = Supply {
-            line_ohm,
-            neutral_ohm: neutral - line_ohm,
-            earth_ohm: ze - line_ohm,
-            shared_ohm: 0.0,
-            reversed: false,
-            three_phase: false,
-            turns_back: false,
-        };
+        let supply = Supply::of_loops(ze, neutral);
         let fittings = vec![Fitting::Socket; built.points.len()];
         let mut way = Way::new(&circuit.description, &circuit.device.shown(), built, fittings);
         way.residual = installation.rcd_of(circuit).map(|rcd| {

@@ -209,7 +209,7 @@ fn whole_board(posed: &Posed) -> (Bench, Vec<(&'static str, String)>) {
         act(&mut bench, &[&format!("tail {way} N on"), &format!("tail {way} E on")]);
     }
     act(&mut bench, &["lock off", "main on"]);
-    for way in (1..=3).filter(|way| bad != Some(*way)) {
+    for way in (1..=bench.rig.ways.len()).filter(|way| bad != Some(*way)) {
         act(&mut bench, &[&format!("way {way} on")]);
     }
     if bad != Some(2) {

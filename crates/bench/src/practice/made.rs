@@ -4,7 +4,7 @@ use super::{Ask, Exercise, Level, Posed, Truth, Wrong, before_reading, dead, liv
 use crate::meter::Meter;
 use crate::rig::bench::Bench;
 use crate::rig::stand::Stand;
-use crate::rig::{Bond, Fitting, Rig, Supply, Way};
+use crate::rig::{Bond, Feed, Fitting, Rig, Supply, Way};
 use proof_core::conductor::Core;
 use proof_core::installation::Shape;
 use proof_core::network::description::{BOARD, Description, Fault, OhmPerMetre, Point, SegmentName};
@@ -275,12 +275,14 @@ pub fn tried(mut way: Way, supply: Option<Supply>, (wrong, ohm): (Wrong, f64), s
     let mut meter = Meter::new(seed);
     way.cable = with_fault(&way.cable, wrong, ohm);
     let title = format!("On the bench: {}", way.label);
+    let three = way.feed == Feed::Three;
     let mut rig = rig(vec![way], &mut meter);
     if let Some(supply) = supply {
         rig.supply = supply;
         // What is in the ground beside it is in what was read there.
         rig.bonds.clear();
     }
+    rig.supply.three_phase = three;
     let stand = Stand::isolated(&rig);
     Posed {
         title,

@@ -7,7 +7,7 @@ use crate::rig::bench::Bench;
 use crate::rig::grid::Grid;
 use crate::rig::stand::Stand;
 use crate::rig::terminal::{Terminal, Wire};
-use crate::rig::{Leak, Residual, Way};
+use crate::rig::{Feed, Fitting, Leak, Residual, Way};
 use proof_core::conductor::Core;
 use proof_core::network::circuit::expect;
 
@@ -47,7 +47,7 @@ fn spoil(ways: &mut [Way], what: &str, level: Level, meter: &mut Meter) -> (usiz
     (bad, trips_ms)
 }
 
-/// Three ways, one of them perhaps not good.
+/// Three ways, one of them perhaps not good; hard: a motor on three lines beside them.
 pub(super) fn posed(level: Level, seed: u64) -> Option<Posed> {
     let mut meter = Meter::new(seed);
     let mut ways =
@@ -65,7 +65,16 @@ pub(super) fn posed(level: Level, seed: u64) -> Option<Posed> {
             .fold(None, |most: Option<f64>, ohm| Some(most.map_or(ohm, |most| most.max(ohm))))
     };
     let r1_r2 = [highest(0), highest(1), highest(2)];
-    let rig = rig(ways, &mut meter);
+    if level == Level::Hard {
+        // A motor behind its isolator: its windings are what is read between its lines.
+        let mut motor = way(&GLUE_HEATER, &mut meter)?;
+        "Guillotine motor".clone_into(&mut motor.label);
+        motor.feed = Feed::Three;
+        motor.fittings = vec![Fitting::Motor];
+        ways.push(motor);
+    }
+    let mut rig = rig(ways, &mut meter);
+    rig.supply.three_phase = level == Level::Hard;
     let mut in_use = Stand::in_use(&rig);
     in_use.lamps.clear();
     let live = Grid::new(&rig, &in_use, 0.0);

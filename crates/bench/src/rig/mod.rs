@@ -41,6 +41,20 @@ pub struct Supply {
 }
 
 impl Supply {
+    /// One line with so much loop to earth and to neutral, Ω.
+    pub fn of_loops(ze_ohm: f64, neutral_ohm: f64) -> Self {
+        let line_ohm = ze_ohm.min(neutral_ohm) / 2.0;
+        Self {
+            line_ohm,
+            neutral_ohm: neutral_ohm - line_ohm,
+            earth_ohm: ze_ohm - line_ohm,
+            shared_ohm: 0.0,
+            reversed: false,
+            three_phase: false,
+            turns_back: false,
+        }
+    }
+
     /// Loop at the origin, line to earth, of the supply's own earth, Ω.
     pub fn ze_ohm(&self) -> f64 {
         let line = if self.reversed { self.neutral_ohm } else { self.line_ohm };

@@ -152,21 +152,20 @@ impl Make<'_> {
                 ));
             }
             let spur = point.spur_from.as_ref().and_then(|id| of.cable.points.iter().position(|one| one.id == *id));
+            let metres = (point.leg.get() * 10.0).round() / 10.0;
             let electronics = if of.delicate == Some(index) { " with electronics" } else { "" };
             let kind = match fitting {
                 Some(Fitting::TwoWay) => ", two-way switch",
                 Some(Fitting::Intermediate) => ", intermediate",
-                Some(Fitting::Motor) => ", motor",
+                Some(Fitting::Motor) => ", a load on three lines",
                 Some(Fitting::Board) => ", a board",
                 Some(Fitting::Lamp) => ", lamp",
                 _ => "",
             };
             Place {
                 name: format!("Point {}{kind}{electronics}", index + 1),
-                beside: spur.map_or_else(
-                    || format!("{} m", point.leg.get()),
-                    |from| format!("{} m, a spur of point {}", point.leg.get(), from + 1),
-                ),
+                beside: spur
+                    .map_or_else(|| format!("{metres} m"), |from| format!("{metres} m, a spur of point {}", from + 1)),
                 spots: self.all(|core| Terminal::Point { way, point: index, core }),
                 toggles,
                 spur: point.spur_from.is_some(),

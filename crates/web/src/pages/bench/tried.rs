@@ -18,11 +18,11 @@ use proof_bench::meter::Meter;
 use proof_bench::practice::made::{ask_fault, tried, with_fault};
 use proof_bench::practice::marks::{Answers, figure, named};
 use proof_bench::practice::{Ask, Posed, Wrong};
-use proof_bench::rig::{Fitting, Residual, SUPPLY_V, Supply, Way};
+use proof_bench::rig::{Feed, Fitting, Residual, SUPPLY_V, Supply, Way};
 use proof_bench::site::as_built;
 use proof_core::conductor::Pair;
 use proof_core::installation::switching::switchings;
-use proof_core::installation::{Accessory, Circuit, Shape};
+use proof_core::installation::{Accessory, Circuit, CircuitVoltage, Feeds, Lines, Shape};
 use proof_core::job::Job;
 use proof_core::network::circuit::{TwoSteps, expect};
 use proof_core::network::description::Description;
@@ -38,6 +38,8 @@ use uuid::Uuid;
 pub(super) const KEY: &str = "try";
 /// A joint, where no size is said, Ω.
 const USUAL_JOINT_OHM: f64 = 0.5;
+/// Behind the safety transformer of a circuit whose voltage is not said, V. Invented for the bench.
+const SELV_V: f64 = 12.0;
 /// Most that a joint may be, Ω.
 const MOST_JOINT_OHM: f64 = 100.0;
 
@@ -86,6 +88,8 @@ fn fittings(circuit: &Circuit) -> Vec<Fitting> {
     let of = |accessory| match accessory {
         Accessory::Lamp => Fitting::Lamp,
         Accessory::Outlet | Accessory::Twin | Accessory::Industrial => Fitting::Socket,
+        // What stands behind three lines and an isolator is a load between them.
+        Accessory::Equipment if circuit.lines == Lines::Three && circuit.feeds == Feeds::Fixed => Fitting::Motor,
         _ => Fitting::Fixed,
     };
     let mut all: Vec<Fitting> = circuit.points.iter().map(|point| of(point.accessory)).collect();
@@ -117,16 +121,7 @@ fn supply(job: &Job) -> Option<Supply> {
     };
     let ze = highest(Test::Ze, None)?;
     let neutral = highest(Test::FaultCurrent, Some(Pair::LINE_NEUTRAL)).map_or(ze, |ka| SUPPLY_V / ka / 1000.0);
-    let line_ohm = ze.min(neutral) / 2.0;
-    Some(Supply {
-        line_ohm,
-        neutral_ohm: neutral - line_ohm,
-        earth_ohm: ze - line_ohm,
-        shared_ohm: 0.0,
-        reversed: false,
-        three_phase: false,
-        turns_back: false,
-    })
+    Some(Supply::of_loops(ze, neutral))
 }
 
 /// The fault that the fields name, with its size, Ω; nothing said: sound.
@@ -270,12 +265,16 @@ pub(super) fn posed(store: &Store, practice: &Practice) -> Result<Posed, WebErro
     let circuit = find_circuit(&head.job, about.circuit)?;
     let built = described(&head.job, circuit)?;
     let fault = fault(&about.fault, built.points.len()).map_err(WebError::Clash)?;
-    let label = format!("{} {}", circuit.way, circuit.description);
-    let mut way = Way::new(&label, &circuit.device.shown(), built, fittings(circuit));
+    let mut way = Way::new(&circuit.description, &circuit.device.shown(), built, fittings(circuit));
     way.residual = head.job.installation.rcd_of(circuit).map(|rcd| {
         // As a sound one usually takes, ms; a delayed one waits. Invented for the bench.
         let usual = if rcd.kind == RcdKind::Selective { 210.0 } else { 26.0 };
         Residual { rated_ma: approximate(rcd.idn_ma.0), kind: rcd.kind, trips_ms: [usual, usual * 1.1] }
     });
-    Ok(tried(way, supply(&head.job), fault, practice.seed))
+    if circuit.lines == Lines::Three {
+        way.feed = Feed::Three;
+    }
+    way.selv_v = (circuit.band == CircuitVoltage::Selv).then_some(SELV_V);
+    let title = format!("On the bench: way {} {}", circuit.way, circuit.description);
+    Ok(Posed { title, ..tried(way, supply(&head.job), fault, practice.seed) })
 }
