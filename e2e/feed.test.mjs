@@ -36,7 +36,6 @@ const instrument = (port, memory) => {
 };
 
 const opened = (options) => visitor(chrome, server.base, half.path, options);
-};
 
 const readings = async () => (await (await fetch(`${server.base}${half.path}/job.json`)).json()).job.readings;
 

@@ -16,7 +16,6 @@ after(async () => {
 });
 
 const opened = (options) => visitor(chrome, server.base, half.path, options);
-};
 
 for (const javaScriptEnabled of [true, false]) {
   test(`two editors of one circuit see both, scripts ${javaScriptEnabled ? "on" : "off"}`, async () => {
