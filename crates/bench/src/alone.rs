@@ -5,7 +5,7 @@ use crate::rig::grid::Grid;
 use crate::rig::instrument::{Function, Instrument, Leads, Shown};
 use crate::rig::stand::Stand;
 use crate::rig::terminal::{Terminal, Wire};
-use crate::rig::{Fitting, Residual, Rig, SUPPLY_V, Supply, Way, bench::Bench};
+use crate::rig::{Fitting, JOINED_OHM, Residual, Rig, Supply, Way, bench::Bench};
 use proof_core::conductor::{Conductor, Pair};
 use proof_core::installation::{Circuit, Installation, Shape};
 use proof_core::network::description::{BOARD, Description, Fault};
@@ -113,7 +113,7 @@ impl Alone {
 
     /// The point at which a pair reads highest in use, from nought.
     fn furthest(&self, core: Wire) -> Option<usize> {
-        let ohm = |at: usize| self.live.ohm(point(at, Wire::L1), point(at, core)).filter(|ohm| *ohm < SUPPLY_V);
+        let ohm = |at: usize| self.live.ohm(point(at, Wire::L1), point(at, core)).filter(|ohm| *ohm < JOINED_OHM);
         let all = (0..self.rig.ways[0].cable.points.len()).filter_map(|at| Some((at, ohm(at)?)));
         all.max_by(|one, other| one.1.total_cmp(&other.1)).map(|(at, _)| at)
     }
@@ -151,11 +151,17 @@ impl Alone {
             Test::R1Rn => at.map_or(Value::Open, |at| low(&self.to_neutral, pair(at, Wire::N), meter)),
             Test::R1R2 => at.map_or(Value::Open, |at| low(&self.to_earth, pair(at, Wire::E), meter)),
             Test::Insulation | Test::InsulationJoined => {
-                let instrument = Instrument {
-                    function: Function::Insulation(500),
-                    probes: [Some(tail(1, Wire::L1)), Some(tail(1, Wire::E)), None],
-                    ..Default::default()
+                // The tails of its other lines are as the first.
+                let core = |conductor| match conductor {
+                    Conductor::N => Wire::N,
+                    Conductor::E => Wire::E,
+                    _ => Wire::L1,
                 };
+                let two = step.key.pair.map_or([Wire::L1, Wire::E], |pair| [core(pair.both().0), core(pair.both().1)]);
+                let volts = step.test_voltage.map_or(500, |volts| volts.get() as u16);
+                let [a, b] = if two[0] == two[1] { [Wire::L1, Wire::N] } else { two }.map(|core| Some(tail(1, core)));
+                let function = Function::Insulation(volts);
+                let instrument = Instrument { function, probes: [a, b, None], ..Default::default() };
                 value(instrument.insulation(&self.ends_out, meter))
             }
             Test::Zs => {

@@ -329,14 +329,13 @@ fn the_slower_half_cycle_counts_and_a_delayed_device_has_a_least_time() {
         let delayed = posed.goal.contains("is delayed");
         let mut bench = posed.bench.clone();
         act(&mut bench, &["knob series", "probe 1 w1p1-L", "probe 2 w1p1-E"]);
-        let mut slower = 0.0_f64;
-        for _ in 0..4 {
-            act(&mut bench, &["press"]);
-            if !bench.told.contains("5 IΔn") {
-                slower = slower.max(number(bench.shown).unwrap());
-            }
-            act(&mut bench, &["way 1 on"]);
+        for _ in 0..8 {
+            act(&mut bench, &["press", "way 1 on"]);
         }
+        // What stands on the page of each test at the rated current, whatever the order.
+        let tests = bench.taken.iter().flat_map(|one| one.said.split("; "));
+        let at_once = tests.filter_map(|test| test.strip_prefix("IΔn at ")?.split(": ").nth(1)?.strip_suffix(" ms"));
+        let slower = at_once.map(|ms| ms.parse().unwrap()).fold(0.0, f64::max);
         // 300 ms at the most without delay; from 130 to 500 ms with one (BS EN 61008-1, Table 1).
         let within = if delayed { (130.0..=500.0).contains(&slower) } else { slower <= 300.0 };
         let verdict = if within { "within" } else { "outside" };

@@ -5,13 +5,14 @@ mod hands;
 
 use hands::{act, number, press};
 use proof_bench::rig::grid::Grid;
-use proof_bench::rig::instrument::{Order, Shown};
+use proof_bench::rig::instrument::Shown;
 use proof_bench::rig::stand::Stand;
 use proof_bench::rig::terminal::{Terminal, Wire};
 use proof_bench::rig::{
     AtSwitch, Bond, Feed, Fitting, Leak, Residual, Rig, Second, SubBoard, Supply, Way, bench::Bench, safety::Unsafe,
 };
 use proof_core::installation::Shape;
+use proof_core::instrument::SeriesOrder;
 use proof_core::network::description::{Description, OhmPerMetre, Point};
 use proof_core::quantity::Metres;
 use proof_core::standard::rcd::RcdKind;
@@ -125,23 +126,41 @@ fn the_fast_device_goes_off_and_the_delayed_one_waits() {
 }
 
 #[test]
-fn a_series_runs_in_either_order_with_a_reset_after_each_trip() {
-    for (order, first) in [(Order::Rising, "IΔn at 0°"), (Order::FiveFirst, "5 IΔn at 0°")] {
+fn a_series_runs_in_every_order_with_a_reset_after_each_trip() {
+    for order in SeriesOrder::ALL {
         let mut bench = live(with_sub_board());
         bench.instrument.order = order;
-        act(&mut bench, &["knob series"]);
-        press(&mut bench, "w2p1-L", "w2p1-E");
-        assert!(bench.told.contains("½ IΔn at 180°: no trip") && bench.told.contains(first), "{}", bench.told);
+        act(&mut bench, &["knob series", "probe 1 w2p1-L", "probe 2 w2p1-E", "press"]);
+        assert!(bench.told.ends_with("Switch it on again and press test."), "{}", bench.told);
         act(&mut bench, &["press"]);
         assert_eq!(bench.shown, Shown::NoSupply, "it was not put on again");
-        let mut slowest: [f64; 2] = [0.0, 0.0];
-        for _ in 0..4 {
-            let five = bench.told.contains("5 IΔn");
-            slowest[usize::from(five)] = slowest[usize::from(five)].max(number(bench.shown).unwrap_or(0.0));
+        for _ in 0..8 {
+            if bench.told.contains("The series is done.") {
+                break;
+            }
             act(&mut bench, &["way 2 on", "press"]);
         }
-        near(slowest[0], 31.0, 2.0);
-        assert!(slowest[1] < 40.0 && slowest[1] > 5.0, "{slowest:?}");
+        // As the label of the order writes it: 1, 5 and ½ with the half-cycle behind.
+        let said = bench.taken.iter().map(|one| one.said.as_str()).filter(|said| !said.is_empty());
+        let tests: Vec<&str> = said.flat_map(|said| said.split("; ")).collect();
+        let short = |test: &&str| {
+            let (multiple, half) = test.split(':').next().unwrap().split_once(" at ").unwrap();
+            format!("{} {half}", multiple.replace("IΔn", "").trim()).trim().to_owned()
+        };
+        let run: Vec<String> = tests.iter().map(short).collect();
+        let run: Vec<String> =
+            run.into_iter().map(|one| if one.contains(' ') { one } else { format!("1 {one}") }).collect();
+        let label = order.label().replace(" (½ apart)", "");
+        assert_eq!(run.join(", "), label, "{tests:?}");
+        for test in &tests {
+            let ms: Option<f64> = test.split(": ").nth(1).unwrap().strip_suffix(" ms").and_then(|ms| ms.parse().ok());
+            match ms {
+                // Not at half; within 40 ms at five times, 300 ms at once (BS EN 61008-1, Table 1).
+                None => assert!(test.starts_with('½') && test.ends_with("no trip"), "{test}"),
+                Some(ms) if test.starts_with('5') => assert!((5.0..40.0).contains(&ms), "{test}"),
+                Some(ms) => assert!((20.0..40.0).contains(&ms), "{test}"),
+            }
+        }
     }
 }
 

@@ -36,7 +36,12 @@ fn pointed(site: &Site, path: &str, at: &str) {
         assert!(!page.contains("point at it"), "{figure} is said in words");
         assert_eq!(buttons(&page).0, at, "no act");
     }
-    assert!(site.post(&format!("{path}/act"), &[("points", "cell:9 zs"), ("at", at)]).1.contains("<output"));
+    // Nothing of that name on the paper is nothing pointed at; nothing of that kind is told.
+    assert!(site.post(&format!("{path}/act"), &[("points", "cell:9 zs"), ("at", at)]).1.contains("point at it"));
+    for wrong in ["at:7", "cell", "place:1234567890123456789012"] {
+        let (status, page) = site.post(&format!("{path}/act"), &[("points", wrong), ("at", at)]);
+        assert!(status == StatusCode::UNPROCESSABLE_ENTITY && page.contains("point at one"), "{wrong}: {page}");
+    }
 }
 
 #[test]

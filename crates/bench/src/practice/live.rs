@@ -7,11 +7,11 @@ use super::{Ask, Exercise, Level, Posed, Truth, Wrong};
 use crate::meter::Meter;
 use crate::rig::bench::Bench;
 use crate::rig::grid::Grid;
-use crate::rig::instrument::Order;
 use crate::rig::stand::Stand;
 use crate::rig::terminal::{Terminal, Wire};
 use crate::rig::{Feed, Fitting, Residual, SUPPLY_V, Second, SubBoard, Way};
 use proof_core::conductor::Core;
+use proof_core::instrument::SeriesOrder;
 use proof_core::quantity::{Amps, approximate};
 use proof_core::standard::devices::{DeviceStandard, Disconnection, TripType, maximum_zs};
 use proof_core::standard::rcd::RcdKind;
@@ -158,7 +158,8 @@ pub(super) fn zs(level: Level, seed: u64) -> Option<Posed> {
         (1, settles),
     );
     if level == Level::Hard {
-        posed.goal = posed.goal.replace("way 1", "way 2, on the studio's own board,");
+        "The board is in use. Read Zs at the last point of way 2, on the studio's own board, without tripping anything, and judge it by 80 % of the printed maximum."
+            .clone_into(&mut posed.goal);
     }
     Some(posed)
 }
@@ -171,7 +172,7 @@ pub(super) fn residual(level: Level, seed: u64) -> Option<Posed> {
     let slow = meter.share() < 0.35;
     let trips_ms = if slow { meter.between(340.0, 480.0) } else { meter.between(18.0, 190.0) };
     let mut device = Residual::general(30.0, trips_ms);
-    let mut order = Order::Rising;
+    let mut order = SeriesOrder::Pairs;
     if level == Level::Hard {
         if meter.share() < 0.5 {
             // Delayed: too fast is as wrong as too slow.
@@ -183,7 +184,7 @@ pub(super) fn residual(level: Level, seed: u64) -> Option<Posed> {
         if meter.share() < 0.5 {
             device.trips_ms.swap(0, 1);
         }
-        order = [Order::Rising, Order::FiveFirst][whole(&mut meter, 0, 1)];
+        order = SeriesOrder::ALL[whole(&mut meter, 0, SeriesOrder::ALL.len() - 1)];
     }
     ways[0].residual = Some(device);
     let rig = rig(ways, &mut meter);
@@ -252,7 +253,8 @@ pub(super) fn voltages(level: Level, seed: u64) -> Option<Posed> {
         (3, settles),
     );
     if level == Level::Hard {
-        posed.goal = posed.goal.replace("a point of way 1", "the last point of way 1");
+        "The board is in use. Read the three voltages at the last point of way 1, and say what they mean. No hands on anything."
+            .clone_into(&mut posed.goal);
     }
     Some(posed)
 }

@@ -7,11 +7,9 @@ use crate::rig::bench::Bench;
 use crate::rig::grid::Grid;
 use crate::rig::stand::Stand;
 use crate::rig::terminal::{Terminal, Wire};
-use crate::rig::{AtSwitch, Fitting, Rig};
+use crate::rig::{AtSwitch, Fitting, JOINED_OHM, Rig};
 use proof_core::installation::Shape;
 
-/// What reads under this is joined, Ω. Invented for the bench.
-const JOINED_OHM: f64 = 1000.0;
 /// Figures this near are the same through contacts, Ω (common practice, no source).
 const ALIKE_OHM: f64 = 0.03;
 

@@ -6,7 +6,8 @@ use super::instrument::{DEAD_V, Function, Instrument, Leads, PROBES, Shown};
 use super::safety::{Proving, Unsafe};
 use super::stand::Stand;
 use super::terminal::{Terminal, Wire};
-use super::{Feed, Fitting, Rig};
+use super::tripping::angle;
+use super::{Feed, Fitting, JOINED_OHM, Rig};
 use crate::meter::{Meter, shown};
 use proof_core::standard::rcd::Multiple;
 use rust_decimal::Decimal;
@@ -19,8 +20,6 @@ const TOUCH_V: f64 = 50.0;
 const SHORT_OHM: f64 = 5.0;
 /// Electronics stand a test voltage up to this between line and neutral, V. Invented for the bench.
 const DELICATE_V: u16 = 250;
-/// What is joined by copper reads under this, Ω. Invented for the bench.
-const JOINED_OHM: f64 = 1000.0;
 
 /// A reading that was taken.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -31,6 +30,8 @@ pub struct Taken {
     pub probes: [Option<Terminal>; PROBES],
     /// What was shown.
     pub shown: Shown,
+    /// Of a trip test, which half-cycle; of a series, each of its tests.
+    pub said: String,
 }
 
 /// A bench at which somebody works.
@@ -369,6 +370,7 @@ impl Bench {
         }
         let across = self.across();
         let tried = self.tried.get(&self.instrument.probes).copied().unwrap_or(0);
+        let mut said = String::new();
         self.shown = if function.wants_dead() && across > DEAD_V {
             self.blame(Unsafe::TestedLive);
             Shown::Live(shown(across, 0))
@@ -401,11 +403,18 @@ impl Bench {
                 Function::TripHalf => self.trips(Multiple::Half, self.instrument.half, &mut meter),
                 Function::Trip => self.trips(Multiple::One, self.instrument.half, &mut meter),
                 Function::TripFive => self.trips(Multiple::Five, self.instrument.half, &mut meter),
-                Function::Series => self.series(&mut meter),
+                Function::Series => {
+                    let (shown, tests) = self.series(&mut meter);
+                    said = tests;
+                    shown
+                }
             }
         };
         *self.tried.entry(self.instrument.probes).or_default() += 1;
-        self.taken.push(Taken { function, probes: self.instrument.probes, shown: self.shown });
+        if matches!(function, Function::Trip | Function::TripFive | Function::TripHalf) {
+            said = format!("at {}", angle(self.instrument.half));
+        }
+        self.taken.push(Taken { function, probes: self.instrument.probes, shown: self.shown, said });
     }
 
     /// What work on conductors that should be dead asks first.

@@ -3,7 +3,7 @@
 use super::stand::Stand;
 use super::terminal::{Side, Terminal};
 use super::wiring::{Making, Source, Stress};
-use super::{Rig, SUPPLY_V};
+use super::{JOINED_OHM, Rig, SUPPLY_V};
 use proof_core::network::solver::{Network, Node, Solved};
 use std::cell::OnceCell;
 use std::collections::HashMap;
@@ -137,7 +137,7 @@ impl Energised<'_> {
             let ([one, along], [other, beside]) = (self.phasor(*line), self.phasor(*neutral));
             let volts = (one - other).hypot(along - beside) * ratio;
             let solved = self.grid.network.solve();
-            let copper = |x, y| solved.resistance(x, y).is_some_and(|ohm| ohm < 1000.0);
+            let copper = |x, y| solved.resistance(x, y).is_some_and(|ohm| ohm < JOINED_OHM);
             if (copper(*a, *high) && copper(*b, *low)) || (copper(*b, *high) && copper(*a, *low)) {
                 most = most.max(volts);
             }

@@ -4,6 +4,7 @@
 use super::grid::Grid;
 use super::terminal::{Terminal, Wire};
 use crate::meter::{Meter, shown};
+use proof_core::instrument::SeriesOrder;
 use proof_core::standard::rcd::{HalfCycle, Multiple};
 use proof_core::standard::voltages::NO_INDICATION_UNDER;
 use rust_decimal::Decimal;
@@ -246,28 +247,6 @@ impl Shown {
     }
 }
 
-/// The order in which a series of trip tests runs.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
-pub enum Order {
-    /// Half, once, five times, each on both half-cycles.
-    #[default]
-    Rising,
-    /// Half, five times, once.
-    FiveFirst,
-}
-
-impl Order {
-    /// The tests, in order.
-    pub const fn tests(self) -> [(Multiple, HalfCycle); 6] {
-        use HalfCycle::{Deg0, Deg180};
-        use Multiple::{Five, Half, One};
-        match self {
-            Self::Rising => [(Half, Deg0), (Half, Deg180), (One, Deg0), (One, Deg180), (Five, Deg0), (Five, Deg180)],
-            Self::FiveFirst => [(Half, Deg0), (Half, Deg180), (Five, Deg0), (Five, Deg180), (One, Deg0), (One, Deg180)],
-        }
-    }
-}
-
 /// The instrument as it is set.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Instrument {
@@ -282,7 +261,7 @@ pub struct Instrument {
     /// On which half-cycle a trip test starts.
     pub half: HalfCycle,
     /// In which order its series runs.
-    pub order: Order,
+    pub order: SeriesOrder,
     /// What it shows of what is there, share: 1 where it is right.
     pub gain: f64,
     /// Its battery is low.
@@ -297,7 +276,7 @@ impl Default for Instrument {
             null: None,
             probes: [None; PROBES],
             half: HalfCycle::Deg0,
-            order: Order::default(),
+            order: SeriesOrder::default(),
             gain: 1.0,
             tired: false,
         }
@@ -305,6 +284,16 @@ impl Default for Instrument {
 }
 
 impl Instrument {
+    /// The tests of its series, in its order.
+    pub fn series(&self) -> Vec<(Multiple, HalfCycle)> {
+        let halves = [HalfCycle::Deg0, HalfCycle::Deg180];
+        let all = Multiple::ALL.into_iter().flat_map(|multiple| halves.map(|half| (multiple, half)));
+        let mut tests: Vec<_> =
+            all.filter_map(|(multiple, half)| Some((self.order.place(multiple, half)?, (multiple, half)))).collect();
+        tests.sort_by_key(|(place, _)| *place);
+        tests.into_iter().map(|(_, test)| test).collect()
+    }
+
     /// The two probes that measure.
     pub const fn two(&self) -> [Option<Terminal>; 2] {
         [self.probes[0], self.probes[1]]

@@ -21,6 +21,9 @@ use terminal::Wire;
 /// Between a line and the star point of the supply, V: nominal, [`proof_core::standard::supply::U0_V`].
 pub const SUPPLY_V: f64 = 230.0;
 
+/// What is joined by copper reads under this, Ω. Invented for the bench.
+pub const JOINED_OHM: f64 = 1000.0;
+
 /// Where the power comes from. What is broken is infinite.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Supply {

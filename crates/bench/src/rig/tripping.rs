@@ -19,6 +19,14 @@ const fn times(multiple: Multiple) -> f64 {
     }
 }
 
+/// A half-cycle, as the display has it.
+pub(super) const fn angle(half: HalfCycle) -> &'static str {
+    match half {
+        HalfCycle::Deg0 => "0°",
+        HalfCycle::Deg180 => "180°",
+    }
+}
+
 fn is_earth(terminal: Terminal) -> bool {
     matches!(
         terminal,
@@ -90,22 +98,21 @@ impl Bench {
 
     /// The series: on from where it was, up to the next trip; then what tripped is put on again, and the button pressed
     /// once more.
-    pub(super) fn series(&mut self, meter: &mut Meter) -> Shown {
-        let tests = self.instrument.order.tests();
+    pub(super) fn series(&mut self, meter: &mut Meter) -> (Shown, String) {
+        let tests = self.instrument.series();
         let mut last = Shown::NoSupply;
         let mut said = Vec::new();
         while let Some((multiple, half)) = tests.get(self.in_series).copied() {
             let shown = self.trips(multiple, half, meter);
             if matches!(shown, Shown::NoSupply | Shown::Open) {
                 if said.is_empty() {
-                    return shown;
+                    return (shown, String::new());
                 }
                 break;
             }
             last = shown;
             self.in_series += 1;
-            let angle = if half == HalfCycle::Deg0 { "0°" } else { "180°" };
-            said.push(format!("{} at {angle}: {}", multiple.label(), shown.text()));
+            said.push(format!("{} at {}: {}", multiple.label(), angle(half), shown.text()));
             if matches!(shown, Shown::Millis(_)) {
                 break;
             }
@@ -115,7 +122,8 @@ impl Bench {
         if done {
             self.in_series = 0;
         }
-        self.told = format!("{}.{next}", said.join("; "));
-        last
+        let said = said.join("; ");
+        self.told = format!("{said}.{next}");
+        (last, said)
     }
 }

@@ -31,6 +31,8 @@ use view::View;
 const HINT: &str = "hint";
 /// Most exercises that are listed as begun.
 const MOST_LISTED: u32 = 12;
+/// Longest name of what is pointed at: a row and a column.
+const MOST_POINTED: usize = 20;
 /// Most benches that are kept as they stand.
 const MOST_KEPT: usize = 64;
 
@@ -252,10 +254,16 @@ pub(crate) async fn act(shared: Data<Shared>, request: HttpRequest, path: Path<U
         return worked(&shared, &request, id, f).await;
     }
     // What is pointed at is an answer, and no act.
-    if let Some((name, value)) = f.get("points").split_once(':') {
-        let mut pointed = f.clone();
-        pointed.set(name, value);
-        return worked(&shared, &request, id, pointed).await;
+    if !f.get("points").is_empty() {
+        let pointed = f.get("points").split_once(':').filter(|(name, _)| ["place", "cell"].contains(name));
+        let Some((name, value)) = pointed.filter(|(_, value)| value.len() <= MOST_POINTED) else {
+            return Err(WebError::Bad(
+                "Nothing of that name is on the bench: point at one of the page's places.".into(),
+            ));
+        };
+        let mut with = f.clone();
+        with.set(name, value);
+        return worked(&shared, &request, id, with).await;
     }
     if text != HINT {
         text.parse::<Act>().map_err(|error| WebError::Bad(format!("{error}: press one of the page's buttons.")))?;

@@ -186,7 +186,8 @@ pub(crate) fn taken(rig: &Rig, one: &Taken) -> String {
     let [a, b, third] = one.probes;
     let third = third.map(|third| format!(" – {}", spoken(rig, third))).unwrap_or_default();
     let place = if a == b { "tips together".to_owned() } else { format!("{} – {}", at(a), at(b)) };
-    format!("{}: {place}{third}: {}", one.function.label(), one.shown.text())
+    let said = if one.said.is_empty() { String::new() } else { format!(" ({})", one.said) };
+    format!("{}: {place}{third}: {}{said}", one.function.label(), one.shown.text())
 }
 
 impl View {
