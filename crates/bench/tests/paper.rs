@@ -49,6 +49,15 @@ fn broken(paper: &Paper) -> BTreeSet<&'static str> {
     found
 }
 
+/// Decimals of a figure, as it stands on the paper.
+fn places(cell: &str) -> usize {
+    match cell.rsplit(' ').next() {
+        Some("board") => 0,
+        Some("one" | "five") => 1,
+        _ => 2,
+    }
+}
+
 #[test]
 fn exactly_what_is_named_is_broken() {
     let mut seen = BTreeSet::new();
@@ -67,6 +76,10 @@ fn exactly_what_is_named_is_broken() {
             }
             let elsewhere = Answers::from([("cell".into(), "2 size".into()), ("what".into(), (*what).to_owned())]);
             assert!(!mark(&posed, &posed.bench, &elsewhere).found());
+            // Why it cannot be is said with the figures that stand there.
+            let why = &posed.settles;
+            let written = |cell: &String| why.contains(&format!("{:.*}", places(cell), all[cell]));
+            assert!(cells.iter().any(written), "{what}: {why} {cells:?}");
             seen.insert(*what);
         }
     }

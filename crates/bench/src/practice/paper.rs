@@ -185,6 +185,49 @@ impl Sheet {
         }
     }
 
+    /// Why the figure cannot be, with the figures that it stands beside.
+    fn why(&self, what: &str, cells: &[String]) -> String {
+        let number = cells.iter().find_map(|cell| cell.split_once(' ')?.0.parse::<usize>().ok());
+        let Some(row) = self.rows.get(number.map_or(0, |number| number - 1)) else { return String::new() };
+        let [r1, _, r2] = row.ends.map(Option::unwrap_or_default);
+        let [one, five] = row.trips.unwrap_or_default();
+        let (ze, words) = (self.ze, &row.words);
+        match what {
+            "zs-below-ze" => format!("{words}: Zs {:.2} Ω, and Ze {ze:.2} Ω is a part of every loop.", row.zs),
+            "zs-not-the-sum" => format!(
+                "{words}: Ze {ze:.2} + R1+R2 {:.2} = {:.2} Ω; Zs {:.2} Ω is well above it, and is normally a little under.",
+                row.r1_r2,
+                ze + row.r1_r2,
+                row.zs
+            ),
+            "ring-quarter" => format!(
+                "{words}: (r1 + r2)/4 = ({r1:.2} + {r2:.2})/4 = {:.2} Ω, and R1+R2 is {:.2} Ω.",
+                (r1 + r2) / 4.0,
+                row.r1_r2
+            ),
+            "r2-ratio" => format!(
+                "{words}: r1 {r1:.2} × {}/{} = {:.2} Ω by the sizes, and r2 is {r2:.2} Ω.",
+                row.sizes[0],
+                row.sizes[1],
+                r1 * row.sizes[0] / row.sizes[1]
+            ),
+            "current-not-its-loop" => format!(
+                "{SUPPLY_V} V / {:.2} Ω = {:.2} kA, and {:.2} kA is written.",
+                self.loop_ohm,
+                SUPPLY_V / self.loop_ohm / 1000.0,
+                self.fault_ka
+            ),
+            "board-above-circuit" => {
+                let lowest = self.rows.iter().map(|row| row.megohm[1]).fold(f64::INFINITY, f64::min);
+                format!(
+                    "The lowest circuit reads {lowest:.0} MΩ to earth; all together cannot read {:.0} MΩ.",
+                    self.board_megohm
+                )
+            }
+            _ => format!("{words}: {one:.1} ms at IΔn, and {five:.1} ms at five times: it is faster there."),
+        }
+    }
+
     fn paper(&self) -> Paper {
         let cell = |key: &str, text: String| Cell { key: key.to_owned(), text };
         let head = vec![
@@ -227,7 +270,7 @@ pub(super) fn posed(level: Level, seed: u64) -> Option<Posed> {
         Ask::Pointed { name: "cell", label: "The figure that cannot be" },
         choice("what", "What it contradicts", &WRONG),
     ];
-    let settles = "Each figure beside those it follows from: Zs beside Ze + (R1+R2), the ring beside a quarter of its ends, a current beside its loop, a whole beside its parts, five times beside once.";
+    let settles = sheet.why(what, &cells);
     let mut posed =
         Posed::of(Exercise::Paper, Bench::new(empty, stand, seed), asks, Truth::Paper { cells, what }, (0, settles));
     posed.paper = Some(sheet.paper());
