@@ -224,7 +224,9 @@ impl Sheet {
                     self.board_megohm
                 )
             }
-            _ => format!("{words}: {one:.1} ms at IΔn, and {five:.1} ms at five times: a residual device is never slower there."),
+            _ => format!(
+                "{words}: {one:.1} ms at IΔn, and {five:.1} ms at five times: a residual device is never slower there."
+            ),
         }
     }
 
