@@ -7,11 +7,11 @@ import { join } from "node:path";
 import { after, before, test } from "node:test";
 import { browser, demoJobs, freePort, program, start, violations, visitor } from "./harness.mjs";
 
-let server, chrome, half;
+let server, chrome, half, faulty;
 before(async () => {
   server = await start("demo");
   chrome = await browser();
-  ({ "G-102": half } = await demoJobs(server.base));
+  ({ "G-102": half, "G-103": faulty } = await demoJobs(server.base));
 });
 after(async () => {
   await chrome?.close();
@@ -115,6 +115,53 @@ test("on a phone, without scripts, it is joined, seen and left", async () => {
   await page.getByRole("link", { name: "Look again" }).tap();
   await page.getByText("1 not taken").waitFor();
   assert.ok(await page.evaluate(() => document.documentElement.scrollWidth <= innerWidth), "no wider than the phone");
+  await page.locator("#feed > details > summary").tap();
+  await page.getByRole("button", { name: "Leave the instrument" }).tap();
+  await page.locator("details#feed").waitFor();
+  assert.deepEqual(wrong, []);
+  await tester.stop();
+  await page.context().close();
+});
+
+test("Ze of an instrument is held in its field, and filed when the earth is back on", async () => {
+  const port = await freePort();
+  const tester = instrument(port, join(server.folder, "ze.jsonl"));
+  const { page, wrong } = await visitor(chrome, server.base, faulty.path, { viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true });
+  await page.goto(`${server.base}${faulty.path}/run`);
+  await page.locator("#feed summary").tap();
+  await page.getByLabel("Where it listens").fill(`127.0.0.1:${port}`);
+  await page.getByRole("button", { name: "Join it" }).tap();
+  await page.locator("#feed .feed-line").getByText("joined", { exact: true }).waitFor();
+  await page.goto(`${server.base}${faulty.path}/origin/ze`);
+  await page.getByRole("button", { name: /expose the supply/ }).tap();
+  const ze = page.locator("#ze"), strip = page.locator("#ze-sent");
+  await strip.getByText("joined", { exact: true }).waitFor();
+  assert.deepEqual(await violations(page), []);
+  tester.press("insulation >999 megohm L-E 500V");
+  await strip.getByText("Ze alone is read until it is back on").waitFor();
+  tester.press("loop 0.23 ohm L-E");
+  await page.getByText("0.23 Ω from instrument").waitFor();
+  assert.equal(await ze.inputValue(), "0.23");
+  // What is typed stays, through what comes in and through a reload.
+  await ze.fill("0.5");
+  tester.press("loop 0.22 ohm L-E");
+  await strip.getByText("came and is in no field").waitFor();
+  assert.equal(await ze.inputValue(), "0.5");
+  await page.reload();
+  await strip.getByText("2 came in").waitFor();
+  assert.equal(await ze.inputValue(), "0.5");
+  await ze.fill("");
+  tester.press("loop 0.21 ohm L-E");
+  await page.getByText("0.21 Ω from instrument").waitFor();
+  assert.equal(await ze.inputValue(), "0.21");
+  assert.ok(await page.evaluate(() => document.documentElement.scrollWidth <= innerWidth), "no wider than the phone");
+  await page.getByRole("checkbox", { name: /refitted/ }).check();
+  await page.getByRole("button", { name: /File the figures/ }).tap();
+  await page.waitForURL(/last=ze/);
+  const { job } = await (await fetch(`${server.base}${faulty.path}/job.json`)).json();
+  const read = job.readings.at(-1);
+  assert.deepEqual([read.typed, read.context.origin, read.context.simulated, read.context.entered_by], ["0.21", "instrument", true, "Idris Kell"]);
+  await page.goto(`${server.base}${faulty.path}/run`);
   await page.locator("#feed > details > summary").tap();
   await page.getByRole("button", { name: "Leave the instrument" }).tap();
   await page.locator("details#feed").waitFor();

@@ -5,11 +5,13 @@ use jiff::Timestamp;
 use proof_bench::demo;
 use proof_bench::stand_in::{Memory, of_job, pressed};
 use proof_core::conductor::Conductor;
+use proof_core::installation::Feed;
 use proof_core::job::{Job, MadeAs};
 use proof_core::plan::run::Order;
 use proof_core::reading::message::{Answer, At, Measured, Message, NoMessage, Unit};
 use proof_core::reading::{Origin, Value};
-use proof_core::taking::{Hand, Joined, NotHere, Refusal, receive};
+use proof_core::site::{Event, EventKind};
+use proof_core::taking::{Hand, Joined, NotHere, Refusal, Went, ZeField, receive, ze_line, ze_steps};
 use rust_decimal::dec;
 use std::fs;
 use uuid::Uuid;
@@ -56,7 +58,7 @@ fn what_fits_the_card_is_taken_as_it_is_shown() {
     let hand = Hand::new(Uuid::new_v4(), "Idris Kell", Timestamp::now());
     let (taken, into) = receive(&job, &message("insulation 340 megohm L-N"), &elsewhere, &hand).unwrap();
     assert_eq!(taken.readings[0].value, Value::Number(dec!(340)));
-    assert_eq!(into.unwrap().step.slug, "ir-n-l");
+    assert!(matches!(into, Went::Card(planned) if planned.step.slug == "ir-n-l"));
 }
 
 #[test]
@@ -95,7 +97,70 @@ fn what_does_not_fit_is_refused_with_its_reason() {
     let (taken, _) = receive(&had, &simulated, &joined(&had), &hand).unwrap();
     had.readings.extend(taken.readings);
     let (again, into) = receive(&had, &simulated, &joined(&had), &hand).unwrap();
-    assert!(again.readings.is_empty() && again.events.is_empty() && into.is_none());
+    assert!(again.readings.is_empty() && again.events.is_empty() && into == Went::Nowhere);
+}
+
+/// A job whose supply is exposed, the earthing conductor off.
+fn exposed(mut job: Job) -> Job {
+    let board = job.installation.boards.iter().find(|one| one.fed_by == Feed::Supply).unwrap().id;
+    job.made_as = MadeAs::Practice;
+    let now = Timestamp::now();
+    job.events.push(Event::new(Uuid::new_v4(), "Maud Ferrow", now, EventKind::SupplyExposed { board }));
+    job
+}
+
+#[test]
+fn while_the_earth_is_off_ze_alone_is_taken_and_held() {
+    let job = exposed(job());
+    let hand = Hand::new(Uuid::new_v4(), "Idris Kell", Timestamp::now());
+    let sent = |line: &str| receive(&job, &message(line), &joined(&job), &hand);
+    for line in ["loop 0.21 ohm L-E", "loop 210 milliohm", "loop 0.21 ohm L1-E step ze", "loop 0.21 ohm E-L"] {
+        let (taken, went) = sent(line).unwrap();
+        assert!(went == Went::Ze && taken.readings.is_empty() && taken.events.is_empty(), "{line}");
+    }
+    for line in ["insulation >999 megohm L-E", "fault_current 1.2 kiloampere L-E", "low_resistance 0.2 ohm L-E"] {
+        assert!(matches!(sent(line), Err(Refusal::NotHere(NotHere::EarthOff { .. }))), "{line}");
+    }
+    assert!(matches!(sent("loop 0.21 ohm L-N"), Err(Refusal::NotHere(NotHere::OtherPair { .. }))));
+    for line in ["loop 0.21 ohm way 1", "loop 0.21 ohm step zs"] {
+        assert!(matches!(sent(line), Err(Refusal::NotHere(NotHere::OtherPlace { .. }))), "{line}");
+    }
+    assert!(matches!(sent("loop 21 ohm L-E"), Err(Refusal::NotZe(_))), "a current");
+    let mut work = job.clone();
+    work.made_as = MadeAs::Work;
+    let simulated = receive(&work, &message("loop 0.21 ohm"), &joined(&work), &hand);
+    assert!(matches!(simulated, Err(Refusal::NotHere(NotHere::Simulated))));
+}
+
+#[test]
+fn a_figure_of_ze_goes_into_the_field_of_its_line() {
+    let three = demo::jobs().into_iter().find(|job| ze_steps(&job.installation).len() == 3).unwrap();
+    let one = job();
+    let field = |stand: [ZeField; 3]| {
+        move |slug: &str| match slug.chars().last() {
+            Some('2') => stand[1],
+            Some('3') => stand[2],
+            _ => stand[0],
+        }
+    };
+    let (empty, sent, typed) = (ZeField::Empty, ZeField::Sent, ZeField::Typed);
+    let slugs: Vec<String> = ze_steps(&three.installation).into_iter().map(|step| step.slug).collect();
+    assert!(slugs[1].ends_with('2') && slugs[2].ends_with('3'), "{slugs:?}");
+    for (line, stand, into) in [
+        ("loop 0.2 ohm L2-E", [empty, empty, empty], Some(1)),
+        ("loop 0.2 ohm L2-E", [empty, sent, empty], Some(1)),
+        ("loop 0.2 ohm L2-E", [empty, typed, empty], None),
+        // Which line is not said: the first that is empty, and none of those that hold a figure.
+        ("loop 0.2 ohm L-E", [sent, empty, empty], Some(1)),
+        ("loop 0.2 ohm", [sent, typed, empty], Some(2)),
+        ("loop 0.2 ohm", [sent, sent, sent], None),
+    ] {
+        let went = ze_line(&three.installation, &message(line), field(stand));
+        assert_eq!(went.as_deref(), into.map(|at: usize| slugs[at].as_str()), "{line} {stand:?}");
+    }
+    for (stand, into) in [(empty, true), (sent, true), (typed, false)] {
+        assert_eq!(ze_line(&one.installation, &message("loop 0.2 ohm"), |_| stand).is_some(), into, "{stand:?}");
+    }
 }
 
 #[test]

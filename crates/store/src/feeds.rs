@@ -65,6 +65,17 @@ pub struct Received {
     pub at: Timestamp,
 }
 
+/// A message that was taken, with who read it.
+#[derive(Debug, Clone, PartialEq)]
+pub struct TakenIn {
+    /// The message.
+    pub message: Message,
+    /// The instrument of the register.
+    pub instrument: Uuid,
+    /// Who held the probes.
+    pub read_by: String,
+}
+
 /// What came of a feed.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
 pub struct CameIn {
@@ -275,6 +286,34 @@ impl Store {
             .query_row([feed.to_string()], |row| Ok((row.get::<_, i64>(0)?, row.get::<_, i64>(1)?)))?;
         let whole = |count: i64| u64::try_from(count).unwrap_or_default();
         Ok(CameIn { taken: whole(counted.0), refused: whole(counted.1) })
+    }
+
+    /// What instruments sent into a job since then and was taken, in order.
+    ///
+    /// # Errors
+    /// [`StoreError`]: the database, or a row that cannot be read.
+    pub fn taken_in(&self, job: Uuid, since: Timestamp) -> Result<Vec<TakenIn>> {
+        let connection = self.connection()?;
+        let mut statement = connection.prepare_cached(
+            "SELECT received.id, body, instrument, read_by, at FROM received JOIN feeds ON feeds.id = received.feed
+             WHERE feeds.job = ?1 AND because = '' ORDER BY seq DESC",
+        )?;
+        let rows = statement.query_map([job.to_string()], |row| {
+            let cells: [String; 4] = [row.get(0)?, row.get(1)?, row.get(2)?, row.get(3)?];
+            Ok((cells, row.get::<_, Timestamp>(4)?))
+        })?;
+        let mut all = Vec::new();
+        // The newest first, so that what came long ago is not read.
+        for row in rows {
+            let ([id, body, instrument, read_by], at) = row?;
+            if at < since {
+                break;
+            }
+            let instrument = column(("received", &id), "instrument", &instrument)?;
+            all.push(TakenIn { message: serde_json::from_str(&body)?, instrument, read_by });
+        }
+        all.reverse();
+        Ok(all)
     }
 
     /// The last messages of a feed, the newest first.

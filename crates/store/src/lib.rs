@@ -24,7 +24,7 @@ mod taking;
 pub use certificates::{Asked, CertificateRow, Papers, Status};
 pub use chain::{Altered, Wrong};
 pub use edit::Edit;
-pub use feeds::{Became, CameIn, Feed, Received};
+pub use feeds::{Became, CameIn, Feed, Received, TakenIn};
 pub use jobs::{JobHead, JobRow};
 pub use keys::{KeyEvent, PlainCopy};
 pub use practice::{MOST_ACTS, Practice};

@@ -4,7 +4,7 @@
 use jiff::Timestamp;
 use proof_core::plan::run::Order;
 use proof_core::reading::message::{Answer, MOST_BYTES, Message};
-use proof_core::taking::{Hand, Joined, receive};
+use proof_core::taking::{Hand, Joined, Went, receive};
 use proof_store::{Became, CameIn, Feed, Store};
 use std::collections::HashMap;
 use std::io::{ErrorKind, Read, Write};
@@ -216,11 +216,11 @@ fn answered(store: &Store, feed: &Feed, line: &Kept, text: &[u8]) -> Result<Opti
         last,
     };
     let now = Timestamp::now();
-    let mut planned = None;
+    let mut went = Went::Nowhere;
     let became = store.receive(feed, &message, now, |job| {
         let hand = Hand::new(message.id, &feed.joined_by, now);
         let (taken, into) = receive(job, &message, &joined, &hand).map_err(|why| why.to_string())?;
-        planned = into;
+        went = into;
         Ok(taken)
     });
     // What the database does not do now is asked again: the instrument keeps what is not answered.
@@ -235,10 +235,10 @@ fn answered(store: &Store, feed: &Feed, line: &Kept, text: &[u8]) -> Result<Opti
             line.refused.truncate(SHOWN);
             line.came.refused += 1;
         }
-        Some(Became::Taken) if planned.is_some() => line.came.taken += 1,
+        Some(Became::Taken) if went != Went::Nowhere => line.came.taken += 1,
         _ => {}
     }
-    if let Some(planned) = planned {
+    if let Went::Card(planned) = went {
         line.last = Some((planned.of(), planned.step.slug.clone()));
         // The next card is in hand, whatever the screen showed.
         line.asked = None;

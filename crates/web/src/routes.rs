@@ -155,6 +155,7 @@ fn of_run(config: &mut web::ServiceConfig) {
         .route("/origin/strike", web::post().to(origin::strike))
         .route("/origin/ze", web::get().to(ze::show))
         .route("/origin/ze", web::post().to(ze::file))
+        .route("/origin/ze/sent", web::post().to(ze::look))
         .route("/origin/expose", web::post().to(ze::expose));
 }
 

@@ -174,31 +174,41 @@
         shown.textContent = `${Math.floor(seconds / 60)} min ${seconds % 60} s`;
       }, 1000);
     }
-    const fields = [...document.querySelectorAll("input[data-highest]")];
-    const form = fields.length ? fields[0].form : null;
-    if (!form || form.dataset.ready) return;
-    form.dataset.ready = "yes";
-    const key = draftKey(form), highest = document.getElementById(fields[0].dataset.highest);
-    let kept = {};
-    try { kept = JSON.parse(localStorage.getItem(key) || "{}"); } catch { kept = {}; }
+    const all = () => [...document.querySelectorAll("input[data-highest]")];
+    const form = all().length ? all()[0].form : null;
+    if (!form) return;
+    const highest = document.getElementById(all()[0].dataset.highest);
     const show = () => {
-      const read = fields.map((field) => Number(field.value.replace(",", "."))).filter((ohm) => ohm > 0);
+      // What an instrument sent may stand in thousandths.
+      const ohms = ([, figure, milli]) => Number(figure.replace(",", ".")) / (milli ? 1000 : 1);
+      const read = all().map((field) => /^\s*([\d.,]+)\s*(m?)Ω?\s*$/.exec(field.value)).filter(Boolean).map(ohms).filter((ohm) => ohm > 0);
       if (highest) highest.textContent = read.length ? `${Math.max(...read)} Ω` : "—";
     };
-    for (const field of fields) {
-      if (field.value === "" && kept[field.name]) field.value = kept[field.name];
-      field.addEventListener("input", () => {
-        kept[field.name] = field.value;
-        try { localStorage.setItem(key, JSON.stringify(kept)); } catch { /* the field holds it */ }
-        show();
-      });
-      field.addEventListener("keydown", (event) => {
-        // Enter goes to the next line, never past the earth.
-        if (event.key !== "Enter") return;
-        event.preventDefault();
-        (fields[fields.indexOf(field) + 1] || form.querySelector("input[name=refitted]")).focus();
-      });
-    }
+    show();
+    if (form.dataset.ready) return;
+    form.dataset.ready = "yes";
+    const key = draftKey(form);
+    let kept = {};
+    try { kept = JSON.parse(localStorage.getItem(key) || "{}"); } catch { kept = {}; }
+    for (const field of all()) if (kept[field.name] !== undefined && !field.hasAttribute("aria-invalid")) field.value = kept[field.name];
+    form.addEventListener("input", (event) => {
+      if (!event.target.matches("[data-highest]")) return;
+      kept[event.target.name] = event.target.value;
+      try { localStorage.setItem(key, JSON.stringify(kept)); } catch { /* the field holds it */ }
+      show();
+    });
+    // A figure of an instrument takes the place of what was kept.
+    form.addEventListener("htmx:oobAfterSwap", (event) => {
+      const field = event.target.querySelector?.("[data-highest]");
+      if (field) delete kept[field.name];
+      show();
+    });
+    form.addEventListener("keydown", (event) => {
+      // Enter goes to the next line, never past the earth.
+      if (event.key !== "Enter" || !event.target.matches("[data-highest]")) return;
+      event.preventDefault();
+      (all()[all().indexOf(event.target) + 1] || form.querySelector("input[name=refitted]")).focus();
+    });
     form.addEventListener("submit", () => { try { localStorage.removeItem(key); } catch { /* nothing was kept */ } });
     show();
   }

@@ -6,20 +6,22 @@ mod site;
 use actix_web::http::StatusCode;
 use jiff::Timestamp;
 use proof_bench::demo;
-use proof_bench::stand_in::of_job;
+use proof_bench::stand_in::{of_job, pressed};
 use proof_core::certificate::{Form, Role, Signature};
 use proof_core::conductor::Pair;
 use proof_core::installation::Circuit;
 use proof_core::job::{Job, MadeAs, validity};
+use proof_core::plan::run::Order;
 use proof_core::plan::sequence::{circuit_steps, origin_steps};
 use proof_core::reading::message::{At, Measured, Message, Unit};
 use proof_core::reading::{Origin, Value};
 use proof_core::site::EventKind;
+use proof_core::taking::{Hand, Joined, receive};
 use proof_paper::{job_file, sealed};
 use proof_seal::{FirmKey, KeptKey, NotSealed};
-use proof_store::{Asked, Papers, Refused, StoreError};
-use rust_decimal::Decimal;
-use site::{FINISHED, Site, empty, site};
+use proof_store::{Asked, Became, Feed, Papers, Refused, StoreError};
+use rust_decimal::{Decimal, dec};
+use site::{FAULTY, FINISHED, Site, empty, site};
 use std::collections::{BTreeMap, HashSet};
 use uuid::Uuid;
 
@@ -378,4 +380,111 @@ fn every_page_of_a_job_that_is_no_work_says_so() {
     let work = empty();
     work.store.create_job(&demo::jobs()[1]).unwrap();
     assert!(!work.page(&format!("/jobs/{}", job.id)).contains("no-record"));
+}
+
+/// A demo job whose supply is exposed by its page, with an instrument joined to it.
+fn exposed(site: &Site) -> (String, Feed) {
+    let job = practice(demo::jobs().remove(FAULTY));
+    site.store.create_job(&job).unwrap();
+    let base = format!("/jobs/{}/origin", job.id);
+    assert_eq!(site.post(&format!("{base}/expose"), &[("by", "Maud Ferrow")]).0, StatusCode::SEE_OTHER);
+    let feed = Feed {
+        id: Uuid::new_v4(),
+        job: job.id,
+        address: "127.0.0.1:7672".into(),
+        instrument: job.instruments.iter().find(|one| one.reference == "MFT-2").unwrap().id,
+        read_by: "Maud Ferrow".into(),
+        joined_by: "Idris Kell".into(),
+        order: String::new(),
+        joined_at: Timestamp::now(),
+    };
+    site.store.join(&feed).unwrap();
+    (format!("{base}/ze"), feed)
+}
+
+/// Sends a line into it, as an instrument would.
+fn sent(site: &Site, feed: &Feed, message: &Message) -> Option<Became> {
+    let joined = Joined {
+        instrument: feed.instrument,
+        read_by: feed.read_by.clone(),
+        order: Order::default(),
+        asked: None,
+        last: None,
+    };
+    let now = Timestamp::now();
+    let hand = Hand::new(message.id, &feed.joined_by, now);
+    let take = |job: &Job| receive(job, message, &joined, &hand).map(|(taken, _)| taken).map_err(|why| why.to_string());
+    site.store.receive(feed, message, now, take).unwrap()
+}
+
+fn message(line: &str) -> Message {
+    pressed(line, "MFT-2", Uuid::new_v4(), Timestamp::now()).unwrap()
+}
+
+fn field<'a>(page: &'a str, name: &str) -> &'a str {
+    let at = page.find(&format!("name=\"{name}\"")).unwrap();
+    between(&page[at..], "value=\"", "\"")
+}
+
+#[test]
+fn ze_of_an_instrument_is_held_until_the_earth_is_back_on() {
+    let site = empty();
+    let (ze, feed) = exposed(&site);
+    let readings = || site.store.job(feed.job).unwrap().job.readings.len();
+    let before = readings();
+    assert_eq!(field(&site.get(&ze), "ze"), "");
+    let first = message("loop 0.23 ohm L-E");
+    // Sent twice, it is one figure.
+    for _ in 0..2 {
+        assert_eq!(sent(&site, &feed, &first), Some(Became::Taken));
+    }
+    let page = site.get(&ze);
+    assert_eq!((field(&page, "ze"), field(&page, "id-ze")), ("0.23", first.id.to_string().as_str()));
+    assert!(page.contains("0.23 Ω from instrument"));
+    // Read again: the newer stands.
+    let again = message("loop 0.21 ohm L-E");
+    assert_eq!(sent(&site, &feed, &again), Some(Became::Taken));
+    let refused = sent(&site, &feed, &message("fault_current 1.1 kiloampere L-E"));
+    assert!(matches!(refused, Some(Became::Refused(why)) if why.contains("Ze alone")));
+    let page = site.get(&ze);
+    let id = field(&page, "id-ze").to_owned();
+    assert_eq!((field(&page, "ze"), id.as_str()), ("0.21", again.id.to_string().as_str()));
+    assert_eq!(readings(), before, "held, not filed");
+    let form = [("ze", "0.21"), ("id-ze", id.as_str()), ("placed", "2"), ("entered_by", "Idris Kell")];
+    let (status, page) = site.post(&ze, &form);
+    assert_eq!((status, field(&page, "ze")), (StatusCode::UNPROCESSABLE_ENTITY, "0.21"));
+    assert_eq!(readings(), before, "the earth is still off");
+    // A field that was emptied stays empty: what came before is not put there again.
+    let emptied = [("ze", ""), ("id-ze", id.as_str()), ("placed", "2"), ("entered_by", "Idris Kell")];
+    assert_eq!(field(&site.post(&ze, &emptied).1, "ze"), "");
+    let filed: Vec<(&str, &str)> = form.into_iter().chain([("refitted", "yes")]).collect();
+    assert_eq!(site.post(&ze, &filed).0, StatusCode::SEE_OTHER);
+    let job = site.store.job(feed.job).unwrap().job.clone();
+    let reading = job.readings.last().unwrap();
+    assert_eq!((job.readings.len(), reading.id, &reading.value), (before + 1, again.id, &Value::Number(dec!(0.21))));
+    let context = &reading.context;
+    assert!(context.origin == Origin::Instrument && context.simulated && context.instrument == Some(feed.instrument));
+    assert_eq!((context.read_by.as_deref(), context.entered_by.as_str()), (Some("Maud Ferrow"), "Idris Kell"));
+    // Sent once more by a memory that lost its answers: as it was answered then.
+    assert_eq!(sent(&site, &feed, &again), Some(Became::Taken));
+    assert_eq!(readings(), before + 1);
+}
+
+#[test]
+fn what_is_typed_over_a_figure_of_an_instrument_is_typed() {
+    let site = empty();
+    let (ze, feed) = exposed(&site);
+    let held = message("loop 230 milliohm L-E");
+    assert_eq!(sent(&site, &feed, &held), Some(Became::Taken));
+    assert_eq!(field(&site.get(&ze), "ze"), "230 mΩ");
+    let id = held.id.to_string();
+    // A figure that comes while another is typed takes its place in no field.
+    let (_, page) = site.post(&ze, &[("ze", "0.2"), ("id-ze", &id), ("placed", "0"), ("entered_by", "Idris Kell")]);
+    assert_eq!(field(&page, "ze"), "0.2");
+    let filed = [("ze", "0.2"), ("id-ze", id.as_str()), ("entered_by", "Idris Kell"), ("refitted", "yes")];
+    assert_eq!(site.post(&ze, &filed).0, StatusCode::SEE_OTHER);
+    let job = site.store.job(feed.job).unwrap().job.clone();
+    let reading = job.readings.last().unwrap();
+    assert!(reading.id != held.id && reading.value == Value::Number(dec!(0.2)));
+    assert!(reading.context.origin != Origin::Instrument && !reading.context.simulated);
 }

@@ -11,6 +11,7 @@ use proof_core::plan::run::{Order, Planned, Run};
 use proof_core::reading::message::{At, FORMAT, Measured, Message, NoMessage, Unit, VERSION};
 use proof_core::reading::{Key, Subject, Test, Value};
 use proof_core::standard::conductors::mohm_per_m;
+use proof_core::standard::supply::EarthingSystem;
 use rust_decimal::dec;
 use std::collections::HashMap;
 use uuid::Uuid;
@@ -134,6 +135,7 @@ fn elsewhere(job: &Job, key: &Key, visit: &Visit, meter: &mut Meter) -> Option<V
         }
         (_, Test::Insulation | Test::InsulationJoined) => Value::Over(dec!(999)),
         (_, Test::EarthingConductor) => Value::Number(meter.clipped(0.01)),
+        (_, Test::Ze) => Value::Number(crate::meter::shown(visit.ze, 2)),
         (_, Test::FaultCurrent) => {
             let behind =
                 if key.pair == Some(proof_core::conductor::Pair::LINE_EARTH) { visit.ze } else { visit.neutral };
@@ -144,7 +146,7 @@ fn elsewhere(job: &Job, key: &Key, visit: &Visit, meter: &mut Meter) -> Option<V
 }
 
 /// Every reading that the run of a job still wants and an instrument shows, in its order, as a sound installation would
-/// give it. What is looked at, and Ze, which has a page of its own, are not among them.
+/// give it. What is looked at is not among them.
 pub fn of_job(job: &Job, reference: &str, seed: u64) -> Vec<Message> {
     let settled = job.settled();
     let (run, live) = (Run::new(job, &settled, Order::default()), Live::new(job, &settled, Order::default()));
@@ -154,8 +156,8 @@ pub fn of_job(job: &Job, reference: &str, seed: u64) -> Vec<Message> {
         read_by: String::new(),
         entered_by: String::new(),
         clock: job.created_at,
-        // A supply as a distributor's usually is; simulated.
-        ze: 0.17,
+        // A supply as a distributor's usually is, an electrode as rods often are; simulated.
+        ze: if job.installation.supply.system == EarthingSystem::Tt { 46.0 } else { 0.17 },
         neutral: 0.16,
     };
     let mut values: HashMap<Key, Value> = HashMap::new();
@@ -167,7 +169,7 @@ pub fn of_job(job: &Job, reference: &str, seed: u64) -> Vec<Message> {
     let mut all = Vec::new();
     for planned in left {
         let step = &planned.step;
-        let Some(measured) = Measured::of(step.field).filter(|_| step.key.test != Test::Ze) else { continue };
+        let Some(measured) = Measured::of(step.field) else { continue };
         let value = values.get(&step.key).cloned().or_else(|| elsewhere(job, &step.key, &visit, &mut meter));
         let Some((shown, unit)) = value.and_then(|value| displayed(measured, &value)) else { continue };
         let circuit = planned.circuit.and_then(|id| job.installation.circuit(id));

@@ -28,13 +28,13 @@ pub use at_hand::Runs;
 pub use log::{Log, NotPlaced, Placed, placed};
 pub use on_site::{Beginning, Energising, Isolating, Leaving, Powering};
 pub use reading::{Figure, With, leads_said};
-pub use received::{Joined, NotHere, receive};
+pub use received::{Joined, NotHere, Went, receive};
 pub use refusal::{NotZe, Refusal};
 pub use series::Series;
 pub use sheet::{Sheet, SheetCell, SheetStep, over_range, steps_of};
 pub use walk::{Opened, Walk};
 pub use withdraw::{NotWithdrawn, withdraw_board, withdraw_circuit};
-pub use ze::{Ze, ze_steps};
+pub use ze::{Ze, ZeField, ZeFigure, ze_line, ze_steps, ze_typed, ze_with};
 
 use crate::job::Job;
 use crate::reading::Reading;

@@ -2,7 +2,7 @@
 
 use super::at_hand::Runs;
 use super::reading::{Figure, With, read};
-use super::{Hand, Refusal, Taken};
+use super::{Hand, Refusal, Taken, ze};
 use crate::conductor::{Conductor, Pair};
 use crate::installation::{Circuit, Installation};
 use crate::job::Job;
@@ -45,6 +45,12 @@ pub enum NotHere {
     /// Nothing is asked for.
     #[error("the run asks for no reading now")]
     NoCard,
+    /// The earthing conductor is off.
+    #[error("it is {}, and the earthing conductor is off: Ze alone is read until it is back on", .given.said())]
+    EarthOff {
+        /// What was measured.
+        given: Measured,
+    },
     /// Something is done first.
     #[error("{card} wants something done first: the card says what")]
     First {
@@ -246,21 +252,32 @@ pub(super) fn may_come(job: &Job, message: &Message, instrument: Uuid) -> Result
     if same { Ok(()) } else { Err(NotHere::OtherInstrument { given: message.instrument.clone(), joined }) }
 }
 
-/// Takes a reading that an instrument sent into the card at hand; the reading that it became is told with it.
+/// Where a message went.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Went {
+    /// Into a card: it is a reading of the job.
+    Card(Planned),
+    /// Into a field of Ze: it is held until the earthing conductor is back on, and filed with that word.
+    Ze,
+    /// It is stored already.
+    Nowhere,
+}
+
+/// Takes a reading that an instrument sent into the card at hand, or holds it where Ze is read; where it went is told
+/// with it.
 ///
 /// # Errors
 /// [`Refusal`]: it is not taken, and why. One that is stored already is taken again as nothing.
-pub fn receive(
-    job: &Job,
-    message: &Message,
-    joined: &Joined,
-    hand: &Hand,
-) -> Result<(Taken, Option<Planned>), Refusal> {
+pub fn receive(job: &Job, message: &Message, joined: &Joined, hand: &Hand) -> Result<(Taken, Went), Refusal> {
     if job.readings.iter().any(|reading| reading.id == message.id) {
-        return Ok((Taken::default(), None));
+        return Ok((Taken::default(), Went::Nowhere));
     }
     may_come(job, message, joined.instrument)?;
     let settled = job.settled();
+    if ze::is_exposed(job) {
+        ze::held(job, &settled, message, joined, hand)?;
+        return Ok((Taken::default(), Went::Ze));
+    }
     let runs = Runs::of(job, &settled, joined.order);
     let planned = at_hand(job, &runs, message, joined)?;
     let figure = Figure {
@@ -277,5 +294,5 @@ pub fn receive(
         },
     };
     let hand = Hand::new(message.id, &hand.by, hand.at);
-    Ok((read(job, &figure, &hand)?, Some(planned)))
+    Ok((read(job, &figure, &hand)?, Went::Card(planned)))
 }

@@ -1,6 +1,10 @@
 //! Ze in its own state: the supply exposed, figures held on the screen, filed only when the earthing
 //! conductor is back on.
 
+mod sent;
+
+pub(crate) use sent::look;
+
 use super::framed;
 use crate::Shared;
 use crate::error::{Handled, go, page_with, status_of};
@@ -14,10 +18,12 @@ use actix_web::web::{Data, Path, Query};
 use askama::Template;
 use jiff::Timestamp;
 use proof_core::installation::Feed;
+use proof_core::instrument::Instrument;
 use proof_core::job::Job;
 use proof_core::site::BoardState;
 use proof_core::standard::supply::EarthingSystem;
 use proof_core::taking::{Deed, Refusal, Ze, ze_steps};
+use proof_store::TakenIn;
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -26,6 +32,8 @@ pub(crate) struct Line {
     pub field: String,
     pub label: String,
     pub id: Uuid,
+    /// As the instrument sent it, while that stands in the field.
+    pub sent: String,
 }
 
 #[derive(Template)]
@@ -37,10 +45,13 @@ struct ZePage {
     state: BoardState,
     /// Seconds since the earthing conductor came off.
     off_for: i64,
+    /// When it came off: what a browser keeps of the fields is of this time alone.
+    since: i64,
     lines: Vec<Line>,
     declared: String,
     instruments: Vec<(Uuid, String)>,
     instrument: String,
+    joined: Option<sent::Strip>,
     problem: String,
     f: Fields,
 }
@@ -50,36 +61,79 @@ fn origin_board(job: &Job) -> Option<Uuid> {
     job.installation.boards.iter().find(|board| board.fed_by == Feed::Supply).map(|board| board.id)
 }
 
-fn drawn(job: &Job, request: &HttpRequest, problem: String, f: Fields, status: StatusCode) -> Handled {
+/// Since when the supply is exposed; `None`: it is not.
+fn exposed_since(job: &Job) -> Option<Timestamp> {
+    let (state, since) = job.site().board(origin_board(job)?);
+    since.filter(|_| state == BoardState::SupplyExposed).map(|(at, _)| at)
+}
+
+/// The page; with it what instruments sent, and what of it has no field.
+fn page_of(
+    shared: &Shared,
+    job: &Job,
+    request: &HttpRequest,
+    problem: String,
+    f: Fields,
+    (held, beside): (&[TakenIn], Vec<String>),
+) -> ZePage {
     let board = origin_board(job);
     let (state, since) = board.map_or((BoardState::NotProved, None), |board| job.site().board(board));
     let off_for = since.map_or(0, |(at, _)| Timestamp::now().duration_since(at).as_secs());
     let id_of = |field: &str| f.get(&format!("id-{field}")).parse().unwrap_or_else(|_| Uuid::new_v4());
+    let named = |one: &Instrument| format!("{} {}", one.reference, one.kind);
+    let known = |id: Uuid| job.instruments.iter().find(|one| one.id == id);
+    let feed = shared.feeds.of(job.id);
+    let in_use = feed.as_ref().map(|(feed, _)| feed.instrument.to_string());
+    let joined = feed.map(|(feed, line)| sent::Strip {
+        name: known(feed.instrument).map_or_else(String::new, named),
+        line,
+        placed: held.len(),
+        beside,
+    });
     let system = job.installation.supply.system;
-    let page = ZePage {
+    ZePage {
         frame: framed("Ze", Section::Origin, job, &job.events),
         job: job.id,
         board: board.and_then(|id| Some((id, job.installation.board(id)?.name.clone()))),
         state,
         off_for,
+        since: since.map_or(0, |(at, _)| at.as_second()),
         lines: ze_steps(&job.installation)
             .into_iter()
-            .map(|step| Line { id: id_of(&step.slug), field: step.slug, label: step.label })
+            .map(|step| Line {
+                id: id_of(&step.slug),
+                sent: sent::in_field(held, &f, &step.slug).map_or_else(String::new, |one| one.message.typed()),
+                field: step.slug,
+                label: step.label,
+            })
             .collect(),
         declared: match system {
             EarthingSystem::Tt => "TT: held to 50 V / IΔn of the RCD that relies on the electrode".to_owned(),
             _ => format!("{}: declared maximum {} Ω", system.name(), job.installation.declared_ze().normalize()),
         },
-        instruments: job.instruments.iter().map(|one| (one.id, format!("{} {}", one.reference, one.kind))).collect(),
-        instrument: if f.get("instrument").is_empty() {
-            remembered(request, "instrument")
-        } else {
-            f.get("instrument").to_owned()
+        instruments: job.instruments.iter().map(|one| (one.id, named(one))).collect(),
+        instrument: match (f.get("instrument"), in_use) {
+            ("", Some(joined)) => joined,
+            ("", None) => remembered(request, "instrument"),
+            (given, _) => given.to_owned(),
         },
+        joined,
         problem,
         f,
-    };
-    page_with(status, &page)
+    }
+}
+
+async fn drawn(
+    shared: &Data<Shared>,
+    job: &Job,
+    request: &HttpRequest,
+    problem: String,
+    mut f: Fields,
+    status: StatusCode,
+) -> Handled {
+    let held = sent::held(shared, job).await?;
+    let (_, beside) = sent::put(job, &held, &mut f);
+    page_with(status, &page_of(shared, job, request, problem, f, (&held, beside)))
 }
 
 #[derive(Deserialize, Default)]
@@ -92,7 +146,7 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>, query: Query<Th
     let mut f = Fields::default();
     f.put("then", query.into_inner().then.unwrap_or_default());
     f.put("entered_by", remembered(&request, "writer"));
-    drawn(&head.job, &request, String::new(), f, StatusCode::OK)
+    drawn(&shared, &head.job, &request, String::new(), f, StatusCode::OK).await
 }
 
 /// Takes the earthing conductor off: nothing else is open, everything is proved dead.
@@ -102,7 +156,7 @@ pub(crate) async fn expose(shared: Data<Shared>, path: Path<Uuid>, request: Http
     if let Err(why) = did(&shared, id, &f, &by, Deed::Expose).await? {
         let head = load(&shared, id).await?;
         f.put("entered_by", by);
-        return drawn(&head.job, &request, format!("Not exposed: {why}"), f, status_of(&why));
+        return drawn(&shared, &head.job, &request, format!("Not exposed: {why}"), f, status_of(&why)).await;
     }
     let then = if f.is("then", "run") { "?then=run" } else { "" };
     let mut response = go(&format!("/jobs/{id}/origin/ze{then}"));
@@ -110,24 +164,18 @@ pub(crate) async fn expose(shared: Data<Shared>, path: Path<Uuid>, request: Http
     Ok(response)
 }
 
-/// The figures of a form, a line each, with the ids that their readings get.
-fn figures(job: &Job, f: &Fields) -> Vec<(String, String, Uuid)> {
-    let id = |slug: &str| f.get(&format!("id-{slug}")).parse().unwrap_or_else(|_| f.made_id(slug));
-    ze_steps(&job.installation)
-        .into_iter()
-        .map(|step| (step.slug.clone(), f.get(&step.slug).to_owned(), id(&step.slug)))
-        .collect()
-}
-
 /// Files the figures with the word that the earthing conductor is back on; or only that word.
 pub(crate) async fn file(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, mut f: Fields) -> Handled {
     let id = path.into_inner();
     let (figures, origin) = {
         let head = load(&shared, id).await?;
-        (figures(&head.job, &f), origin_board(&head.job))
+        let held = sent::held(&shared, &head.job).await?;
+        let steps = ze_steps(&head.job.installation).into_iter();
+        let figures = steps.map(|step| sent::figure(&held, &f, step.slug)).collect();
+        (figures, origin_board(&head.job))
     };
     let (refitted, only_refitted) = (f.ticked("refitted"), f.is("only", "refitted"));
-    let ze = Ze { figures, refitted, only_refitted, with: f.with() };
+    let ze = Ze { figures, refitted, only_refitted };
     let by = f.trimmed("entered_by").to_owned();
     if let Err(why) = did(&shared, id, &f, &by, Deed::Ze(ze)).await? {
         f.marked(&why);
@@ -136,7 +184,7 @@ pub(crate) async fn file(shared: Data<Shared>, path: Path<Uuid>, request: HttpRe
             other => other.to_string(),
         };
         let head = load(&shared, id).await?;
-        return drawn(&head.job, &request, problem, f, status_of(&why));
+        return drawn(&shared, &head.job, &request, problem, f, status_of(&why)).await;
     }
     let run = origin.filter(|_| f.is("then", "run"));
     let to =

@@ -1,0 +1,129 @@
+//! Figures of Ze that a joined instrument sent: held in their fields until the earthing conductor is back on.
+
+use super::{Line, ZePage, drawn, exposed_since, page_of};
+use crate::Shared;
+use crate::error::{Handled, WebError, page_with};
+use crate::feed;
+use crate::forms::Fields;
+use crate::request::{blocking, load};
+use actix_web::http::StatusCode;
+use actix_web::web::{Data, Path, Query};
+use actix_web::{HttpRequest, HttpResponse};
+use askama::Template;
+use proof_core::job::Job;
+use proof_core::taking::{ZeField, ZeFigure, ze_line, ze_typed, ze_with};
+use proof_store::TakenIn;
+use serde::Deserialize;
+use std::collections::HashSet;
+use uuid::Uuid;
+
+/// The instrument that is joined, as the strip tells it.
+pub(super) struct Strip {
+    pub name: String,
+    pub line: feed::Line,
+    /// How many figures came since the earthing conductor is off; so many were put into their fields.
+    pub placed: usize,
+    /// What came and has no field.
+    pub beside: Vec<String>,
+}
+
+/// What instruments sent since the earthing conductor is off, and is not filed.
+pub(super) async fn held(shared: &Data<Shared>, job: &Job) -> Result<Vec<TakenIn>, WebError> {
+    let Some(since) = exposed_since(job) else { return Ok(Vec::new()) };
+    let (store, id) = (shared.store.clone(), job.id);
+    let mut all = blocking(move || Ok(store.taken_in(id, since)?)).await?;
+    let filed: HashSet<Uuid> = job.readings.iter().map(|reading| reading.id).collect();
+    all.retain(|one| !filed.contains(&one.message.id));
+    Ok(all)
+}
+
+fn id_field(slug: &str) -> String {
+    format!("id-{slug}")
+}
+
+/// The figure of an instrument that stands in a field as it was sent.
+pub(super) fn in_field<'a>(held: &'a [TakenIn], f: &Fields, slug: &str) -> Option<&'a TakenIn> {
+    let id: Uuid = f.get(&id_field(slug)).parse().ok()?;
+    held.iter().find(|one| one.message.id == id && ze_typed(&one.message) == f.trimmed(slug))
+}
+
+/// Puts what came since into its fields; which fields, and what found none.
+pub(super) fn put(job: &Job, held: &[TakenIn], f: &mut Fields) -> (HashSet<String>, Vec<String>) {
+    let placed = f.get("placed").parse().unwrap_or(0);
+    let (mut changed, mut beside) = (HashSet::new(), Vec::new());
+    for one in held.iter().skip(placed) {
+        let field = |slug: &str| match (f.trimmed(slug), in_field(held, f, slug)) {
+            ("", _) => ZeField::Empty,
+            (_, Some(_)) => ZeField::Sent,
+            (_, None) => ZeField::Typed,
+        };
+        match ze_line(&job.installation, &one.message, field) {
+            Some(slug) => {
+                f.set(&slug, &ze_typed(&one.message));
+                f.set(&id_field(&slug), &one.message.id.to_string());
+                changed.insert(slug);
+            }
+            None => beside.push(one.message.typed()),
+        }
+    }
+    f.set("placed", &held.len().to_string());
+    (changed, beside)
+}
+
+/// The figure of a line as the form has it: the instrument's own where it stands as it was sent.
+pub(super) fn figure(held: &[TakenIn], f: &Fields, slug: String) -> ZeFigure {
+    if let Some(one) = in_field(held, f, &slug) {
+        let with = ze_with(&one.message, one.instrument, &one.read_by);
+        return ZeFigure { typed: ze_typed(&one.message), id: one.message.id, with, slug };
+    }
+    let id = f.get(&id_field(&slug)).parse().ok();
+    // Typed over what an instrument sent: a reading of its own.
+    let id = id.filter(|id| !held.iter().any(|one| one.message.id == *id));
+    ZeFigure { typed: f.get(&slug).to_owned(), id: id.unwrap_or_else(|| f.made_id(&slug)), with: f.with(), slug }
+}
+
+#[derive(Template)]
+#[template(path = "ze_sent.html")]
+struct Sent {
+    job: Uuid,
+    joined: Option<Strip>,
+    /// Those that a figure went into.
+    lines: Vec<Line>,
+    f: Fields,
+}
+
+/// How much the page has seen.
+#[derive(Deserialize)]
+pub(crate) struct Seen {
+    seen: u64,
+}
+
+/// What came since the page was drawn: the fields that it went into, or nothing.
+pub(crate) async fn look(
+    shared: Data<Shared>,
+    path: Path<Uuid>,
+    query: Query<Seen>,
+    request: HttpRequest,
+    mut f: Fields,
+) -> Handled {
+    let id = path.into_inner();
+    let head = load(&shared, id).await?;
+    if !request.headers().contains_key("hx-request") {
+        // Without scripts the page comes whole, with what was typed.
+        return drawn(&shared, &head.job, &request, String::new(), f, StatusCode::OK).await;
+    }
+    let joined = shared.feeds.of(id).filter(|_| exposed_since(&head.job).is_some());
+    let Some((_, line)) = joined else {
+        // Left or filed meanwhile, by another: the page is loaded again.
+        return Ok(HttpResponse::NoContent().insert_header(("hx-refresh", "true")).finish());
+    };
+    if line.seen == query.seen {
+        return Ok(HttpResponse::NoContent().finish());
+    }
+    let held = held(&shared, &head.job).await?;
+    let (changed, beside) = put(&head.job, &held, &mut f);
+    let ZePage { job, joined, mut lines, f, .. } =
+        page_of(&shared, &head.job, &request, String::new(), f, (&held, beside));
+    lines.retain(|line| changed.contains(&line.field));
+    page_with(StatusCode::OK, &Sent { job, joined, lines, f })
+}
