@@ -44,6 +44,53 @@ fn pointed(site: &Site, path: &str, at: &str) {
     }
 }
 
+/// The value that is chosen of a field of choices.
+fn chosen<'a>(page: &'a str, field: &str) -> &'a str {
+    let at = page.find(&format!("name=\"{field}\"")).unwrap_or_else(|| panic!("{field}: {page}"));
+    let choices = page[at..].split("</select>").next().unwrap();
+    let before = choices.split(" selected").next().filter(|before| before.len() < choices.len());
+    before.map_or("", |before| before.rsplit("value=\"").next().unwrap().split('"').next().unwrap())
+}
+
+#[test]
+fn two_places_are_pointed_at_one_after_the_other() {
+    let site = site();
+    for (level, steps) in [
+        // Pressed, and what stands then in the one field and the other.
+        (Level::Usual, &[("2", "2", ""), ("board", "board", ""), ("board", "", "")][..]),
+        (
+            Level::Hard,
+            &[
+                ("2", "2", ""),
+                ("3", "2", "3"),
+                ("1", "2", "1"),
+                ("2", "", "1"),
+                ("1", "", ""),
+                ("board", "board", ""),
+                ("1", "board", "1"),
+            ][..],
+        ),
+    ] {
+        let path = begun(&site, &Exercise::Ring.key_at(level));
+        let (at, _) = buttons(&site.page(&path));
+        let two = level == Level::Hard;
+        let mut stands = (String::new(), String::new());
+        for (pressed, one, other) in steps {
+            let points = format!("place:{pressed}");
+            let mut form = vec![("points", points.as_str()), ("at", &at), ("place", &stands.0)];
+            form.extend(two.then_some(("place2", stands.1.as_str())));
+            let (status, page) = site.post(&format!("{path}/act"), &form);
+            assert_eq!(status, StatusCode::OK);
+            stands = (chosen(&page, "place").to_owned(), String::new());
+            if two {
+                chosen(&page, "place2").clone_into(&mut stands.1);
+            }
+            assert_eq!((stands.0.as_str(), stands.1.as_str()), (*one, *other), "{level:?}: {pressed} pressed");
+            assert_eq!(page.contains("the second: the fault"), !other.is_empty(), "{pressed}: said on the drawing");
+        }
+    }
+}
+
 #[test]
 fn every_button_of_every_exercise_does_one_act() {
     let site = site();

@@ -16,6 +16,8 @@ pub(super) struct Make<'a> {
     pub f: &'a Fields,
     /// The place of a fault is asked for.
     pub places: bool,
+    /// Two are.
+    pub two_places: bool,
 }
 
 impl Make<'_> {
@@ -180,14 +182,19 @@ impl Make<'_> {
         (way == 0 && self.places).then(|| Pointer {
             value: format!("place:{value}"),
             words: words.to_owned(),
-            on: self.f.get("place") == value,
+            on: self.f.is("place", value) || self.f.is("place2", value),
+            says: match (self.two_places, self.f.is("place", value), self.f.is("place2", value)) {
+                (true, true, _) => "the first",
+                (true, false, true) => "the second",
+                _ => "here?",
+            },
         })
     }
 
     /// A figure of a schedule.
     pub(super) fn figure(&self, cell: &Cell) -> Pointer {
         let on = self.f.get("cell") == cell.key;
-        Pointer { value: format!("cell:{}", cell.key), words: cell.text.clone(), on }
+        Pointer { value: format!("cell:{}", cell.key), words: cell.text.clone(), on, says: "" }
     }
 
     pub(super) fn sheet(&self, paper: &Paper) -> Sheet {

@@ -251,19 +251,17 @@ pub(crate) async fn act(shared: Data<Shared>, request: HttpRequest, path: Path<U
     if let Some(way) = text.strip_prefix("show ") {
         let mut f = f.clone();
         f.set("shown_way", way);
-        return worked(&shared, &request, id, f).await;
+        return worked(&shared, &request, id, f, None).await;
     }
     // What is pointed at is an answer, and no act.
     if !f.get("points").is_empty() {
         let pointed = f.get("points").split_once(':').filter(|(name, _)| ["place", "cell"].contains(name));
-        let Some((name, value)) = pointed.filter(|(_, value)| value.len() <= MOST_POINTED) else {
+        let Some(pointed) = pointed.filter(|(_, value)| value.len() <= MOST_POINTED) else {
             return Err(WebError::Bad(
                 "Nothing of that name is on the bench: point at one of the page's places.".into(),
             ));
         };
-        let mut with = f.clone();
-        with.set(name, value);
-        return worked(&shared, &request, id, with).await;
+        return worked(&shared, &request, id, f.clone(), Some(pointed)).await;
     }
     if text != HINT {
         text.parse::<Act>().map_err(|error| WebError::Bad(format!("{error}: press one of the page's buttons.")))?;
@@ -273,13 +271,35 @@ pub(crate) async fn act(shared: Data<Shared>, request: HttpRequest, path: Path<U
     })?;
     let store = shared.store.clone();
     blocking(move || Ok(store.add_act(id, after, &text)?)).await?;
-    worked(&shared, &request, id, f).await
+    worked(&shared, &request, id, f, None).await
 }
 
-async fn worked(shared: &Data<Shared>, request: &HttpRequest, id: Uuid, f: Fields) -> Handled {
+/// Fills in what is pointed at. Where two places are asked for, the first field that is empty, else the last; a place
+/// that stands in one already is taken out.
+fn point(f: &mut Fields, asks: &[Ask], (name, value): (&str, &str)) {
+    let asked = |one: &&str| one.strip_suffix('2').unwrap_or(one) == name && asks.iter().any(|ask| ask.name() == *one);
+    let fields: Vec<&str> = ["place", "place2", "cell"].into_iter().filter(asked).collect();
+    if let Some(held) = fields.iter().find(|field| f.is(field, value)) {
+        return f.set(held, "");
+    }
+    if let Some(field) = fields.iter().find(|field| f.get(field).is_empty()).or(fields.last()) {
+        f.set(field, value);
+    }
+}
+
+async fn worked(
+    shared: &Data<Shared>,
+    request: &HttpRequest,
+    id: Uuid,
+    mut f: Fields,
+    pointed: Option<(&str, &str)>,
+) -> Handled {
     let (practice, posed, bench) = loaded(shared, id).await?;
     if practice.finished_at.is_some() {
         return Ok(to_marks(request, id));
+    }
+    if let Some(pointed) = pointed {
+        point(&mut f, &posed.asks, pointed);
     }
     let view = View::of(&practice, &posed, &bench, f);
     if is_partial(request) {

@@ -51,6 +51,8 @@ pub(crate) struct Pointer {
     pub value: String,
     pub words: String,
     pub on: bool,
+    /// What stands on it; of a figure, its words.
+    pub says: &'static str,
 }
 
 /// A schedule whose figures are pointed at: its head, its columns, its rows.
@@ -117,6 +119,8 @@ pub(crate) struct View {
     pub device: String,
     /// The place of a fault may be pointed at on this way.
     pub places: bool,
+    /// Two are asked for.
+    pub two_places: bool,
     pub ends: Vec<Place>,
     pub points: Vec<Place>,
     pub links: Vec<Toggle>,
@@ -195,8 +199,9 @@ impl View {
     pub(crate) fn of(practice: &Practice, posed: &Posed, bench: &Bench, f: Fields) -> Self {
         let rig = &bench.rig;
         let there = Grid::new(rig, &bench.stand, 0.0).terminals().collect();
-        let places = posed.asks.iter().any(|ask| ask.name() == "place");
-        let make = Make { rig, bench, there, f: &f, places };
+        let has = |name: &str| posed.asks.iter().any(|ask| ask.name() == name);
+        let (places, two_places) = (has("place"), has("place2"));
+        let make = Make { rig, bench, there, f: &f, places, two_places };
         let way = f.get("shown_way").parse::<usize>().ok().and_then(|way| way.checked_sub(1));
         let way = way.filter(|way| *way < rig.ways.len()).unwrap_or(0);
         let ring = rig.ways.get(way).is_some_and(|way| way.cable.shape == Shape::Ring);
@@ -235,6 +240,7 @@ impl View {
             label: rig.ways.get(way).map(|way| way.label.clone()).unwrap_or_default(),
             device: rig.ways.get(way).map(|way| way.device.clone()).unwrap_or_default(),
             places: places && way == 0,
+            two_places,
             ends: make.ends(way, ring),
             points: make.points(way),
             links,
