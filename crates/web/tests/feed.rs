@@ -477,6 +477,15 @@ fn what_is_typed_over_a_figure_of_an_instrument_is_typed() {
     let held = message("loop 230 milliohm L-E");
     assert_eq!(sent(&site, &feed, &held), Some(Became::Taken));
     assert_eq!(field(&site.get(&ze), "ze"), "230 mΩ");
+    // Without scripts the page is asked for again, with what was typed.
+    for (typed, stands) in [("", "230 mΩ"), ("0.4", "0.4")] {
+        let (status, page) =
+            site.post_whole(&format!("{ze}/sent?seen=0"), &[("ze", typed), ("read_by", "Tova Brandt")]);
+        assert!(status == StatusCode::OK && page.contains("<main") && page.contains("Tova Brandt"), "{page}");
+        assert_eq!(field(&page, "ze"), stands);
+    }
+    // With them, a page whose instrument was left meanwhile is loaded again.
+    assert_eq!(site.post(&format!("{ze}/sent?seen=0"), &[("ze", "0.4")]).0, StatusCode::NO_CONTENT);
     let id = held.id.to_string();
     // A figure that comes while another is typed takes its place in no field.
     let (_, page) = site.post(&ze, &[("ze", "0.2"), ("id-ze", &id), ("placed", "0"), ("entered_by", "Idris Kell")]);

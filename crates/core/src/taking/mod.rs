@@ -22,6 +22,7 @@ mod sheet;
 mod walk;
 mod withdraw;
 mod ze;
+mod ze_sent;
 
 pub use act::{Act, Card};
 pub use at_hand::Runs;
@@ -34,7 +35,8 @@ pub use series::Series;
 pub use sheet::{Sheet, SheetCell, SheetStep, over_range, steps_of};
 pub use walk::{Opened, Walk};
 pub use withdraw::{NotWithdrawn, withdraw_board, withdraw_circuit};
-pub use ze::{Ze, ZeField, ZeFigure, ze_line, ze_steps, ze_typed, ze_with};
+pub use ze::{Ze, ZeFigure, ze_steps};
+pub use ze_sent::{ZeField, ze_line, ze_typed};
 
 use crate::job::Job;
 use crate::reading::Reading;

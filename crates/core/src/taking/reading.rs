@@ -12,6 +12,7 @@ use crate::instrument::Instrument;
 use crate::job::Job;
 use crate::plan::disturbance::changes;
 use crate::reading::entry::{Field, parse};
+use crate::reading::message::Message;
 use crate::reading::{Context, LeadNull, Origin, Reading, Settled, Step, Subject, Test, Value};
 use crate::review::Reviewed;
 use crate::site::{EventKind, LeadState, Wanted, leads};
@@ -38,6 +39,20 @@ pub struct With {
     pub received: bool,
     /// A simulation made it.
     pub simulated: bool,
+}
+
+impl With {
+    /// As an instrument of the register sent it.
+    pub fn received(message: &Message, instrument: Uuid, read_by: &str) -> Self {
+        Self {
+            instrument: Some(instrument),
+            read_by: read_by.to_owned(),
+            unsteady: message.unsteady,
+            received: true,
+            simulated: message.simulated,
+            ..Self::default()
+        }
+    }
 }
 
 /// A figure typed for a step.

@@ -2,7 +2,7 @@
 
 use super::at_hand::Runs;
 use super::reading::{Figure, With, read};
-use super::{Hand, Refusal, Taken, ze};
+use super::{Hand, Refusal, Taken, ze_sent};
 use crate::conductor::{Conductor, Pair};
 use crate::installation::{Circuit, Installation};
 use crate::job::Job;
@@ -209,6 +209,22 @@ pub(super) fn is_at(installation: &Installation, circuit: Option<&Circuit>, boar
         })
 }
 
+/// Why a message does not fit a step: what was measured, how the instrument was set, or where it was told to be.
+pub(super) fn fits(
+    installation: &Installation,
+    circuit: Option<&Circuit>,
+    board: Uuid,
+    step: &Step,
+    message: &Message,
+    card: &str,
+) -> Result<(), NotHere> {
+    misfit(installation, circuit, step, message, card)?;
+    match message.at.as_ref().filter(|at| !is_at(installation, circuit, board, step, at)) {
+        Some(at) => Err(NotHere::OtherPlace { given: told(at), card: card.to_owned() }),
+        None => Ok(()),
+    }
+}
+
 pub(super) fn told(at: &At) -> String {
     let named = |what: &str, name: &Option<String>| name.as_ref().map(|name| format!("{what} {name}"));
     let all = [named("board", &at.board), named("way", &at.way), named("point", &at.point), named("step", &at.step)];
@@ -231,10 +247,7 @@ fn at_hand(job: &Job, runs: &Runs<'_>, message: &Message, joined: &Joined) -> Re
     }
     let card = said(installation, planned);
     let circuit = planned.circuit.and_then(|id| installation.circuit(id));
-    misfit(installation, circuit, &planned.step, message, &card)?;
-    if let Some(at) = message.at.as_ref().filter(|at| !is_at(installation, circuit, planned.board, &planned.step, at)) {
-        return Err(NotHere::OtherPlace { given: told(at), card });
-    }
+    fits(installation, circuit, planned.board, &planned.step, message, &card)?;
     if !runs.is_prepared(planned) {
         return Err(NotHere::First { card });
     }
@@ -274,8 +287,8 @@ pub fn receive(job: &Job, message: &Message, joined: &Joined, hand: &Hand) -> Re
     }
     may_come(job, message, joined.instrument)?;
     let settled = job.settled();
-    if ze::is_exposed(job) {
-        ze::held(job, &settled, message, joined, hand)?;
+    if ze_sent::is_exposed(job) {
+        ze_sent::held(job, &settled, message, joined, hand)?;
         return Ok((Taken::default(), Went::Ze));
     }
     let runs = Runs::of(job, &settled, joined.order);
@@ -284,14 +297,7 @@ pub fn receive(job: &Job, message: &Message, joined: &Joined, hand: &Hand) -> Re
         step: (*planned.step).clone(),
         typed: message.typed(),
         pressed: String::new(),
-        with: With {
-            instrument: Some(joined.instrument),
-            read_by: joined.read_by.clone(),
-            unsteady: message.unsteady,
-            received: true,
-            simulated: message.simulated,
-            ..With::default()
-        },
+        with: With::received(message, joined.instrument, &joined.read_by),
     };
     let hand = Hand::new(message.id, &hand.by, hand.at);
     Ok((read(job, &figure, &hand)?, Went::Card(planned)))

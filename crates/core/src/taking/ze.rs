@@ -1,6 +1,5 @@
 //! Ze in its own state: the supply exposed, filed only when the earthing conductor is back on.
 
-use super::received::{self, Joined, NotHere};
 use super::refusal::Wanting;
 use super::{Figure, Hand, NotZe, Refusal, Taken, With, reading};
 use crate::conductor::Pair;
@@ -10,9 +9,8 @@ use crate::job::Job;
 use crate::plan::sequence::origin_steps;
 use crate::quantity::Kiloamps;
 use crate::reading::keys::{current_key, own_loop_key};
-use crate::reading::message::{Message, Unit};
-use crate::reading::{Settled, Step, Test, Value};
-use crate::site::{BoardState, Event, EventKind};
+use crate::reading::{Reading, Settled, Step, Test, Value};
+use crate::site::{Event, EventKind};
 use crate::standard::supply::{EarthingSystem, MOST_OF_TN_LOOP};
 use crate::supply_chain::at_origin;
 use jiff::ToSpan;
@@ -43,24 +41,13 @@ pub struct Ze {
     pub only_refitted: bool,
 }
 
-/// What stands in the field of a line, before an instrument sends another figure.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum ZeField {
-    /// Nothing.
-    Empty,
-    /// What an instrument sent: a figure read again takes its place.
-    Sent,
-    /// What was typed: nothing takes its place.
-    Typed,
-}
-
 /// The steps that read Ze: one a line.
 pub fn ze_steps(installation: &Installation) -> Vec<Step> {
     origin_steps(installation).into_iter().filter(|step| step.key.test == Test::Ze).collect()
 }
 
 /// The board at the origin.
-fn origin_board(installation: &Installation) -> Result<Uuid, Refusal> {
+pub(super) fn origin_board(installation: &Installation) -> Result<Uuid, Refusal> {
     let fed = installation.boards.iter().find(|board| board.fed_by == Feed::Supply);
     fed.map(|board| board.id).ok_or(Refusal::NoOrigin)
 }
@@ -109,90 +96,20 @@ pub(super) fn file(job: &Job, ze: &Ze, hand: &Hand) -> Result<Taken, Refusal> {
     Ok(Taken { readings, events: vec![refitted] })
 }
 
-fn line(
+/// The reading that a figure becomes.
+pub(super) fn line(
     job: &Job,
     settled: &Settled<'_>,
     step: Step,
     given: &ZeFigure,
     hand: &Hand,
-) -> Result<crate::reading::Reading, Refusal> {
+) -> Result<Reading, Refusal> {
     let figure = Figure { step, typed: given.typed.clone(), pressed: String::new(), with: given.with.clone() };
     let reading = reading::made(job, &figure, hand, given.id)?;
     if let Some(ohm) = reading.value.number() {
         not_ze(job, settled, &figure.step, ohm)?;
     }
     Ok(reading)
-}
-
-/// Whether the supply is exposed, the earthing conductor off: Ze alone is read then.
-pub(super) fn is_exposed(job: &Job) -> bool {
-    origin_board(&job.installation).is_ok_and(|board| job.site().board(board).0 == BoardState::SupplyExposed)
-}
-
-/// The lines of Ze that a message may be of: one where the probes say which, else all.
-fn lines_of(installation: &Installation, message: &Message) -> Result<Vec<Step>, NotHere> {
-    if message.measured != crate::reading::message::Measured::Loop {
-        return Err(NotHere::EarthOff { given: message.measured });
-    }
-    let board = installation.boards.iter().find(|board| board.fed_by == Feed::Supply).map(|board| board.id);
-    let mut first = None;
-    let mut lines = Vec::new();
-    for step in ze_steps(installation) {
-        let card = format!("“{}”", step.label);
-        let elsewhere = || {
-            let at = message.at.as_ref().zip(board)?;
-            let fits = received::is_at(installation, None, at.1, &step, at.0);
-            (!fits).then(|| NotHere::OtherPlace { given: received::told(at.0), card: card.clone() })
-        };
-        let misfit = received::misfit(installation, None, &step, message, &card);
-        match misfit.and_then(|()| elsewhere().map_or(Ok(()), Err)) {
-            Ok(()) => lines.push(step),
-            Err(why) => first = first.or(Some(why)),
-        }
-    }
-    if lines.is_empty() { Err(first.unwrap_or(NotHere::NoCard)) } else { Ok(lines) }
-}
-
-/// How a figure that an instrument sent stands in its field.
-pub fn ze_typed(message: &Message) -> String {
-    if message.unit == Some(Unit::Ohm) { message.shown.trim().to_owned() } else { message.typed() }
-}
-
-/// How a figure was read that an instrument sent.
-pub fn ze_with(message: &Message, instrument: Uuid, read_by: &str) -> With {
-    With {
-        instrument: Some(instrument),
-        read_by: read_by.to_owned(),
-        unsteady: message.unsteady,
-        received: true,
-        simulated: message.simulated,
-        ..With::default()
-    }
-}
-
-/// Whether an instrument's figure of Ze would be filed: it is held until the earthing conductor is back on.
-pub(super) fn held(
-    job: &Job,
-    settled: &Settled<'_>,
-    message: &Message,
-    joined: &Joined,
-    hand: &Hand,
-) -> Result<(), Refusal> {
-    for step in lines_of(&job.installation, message)? {
-        let with = ze_with(message, joined.instrument, &joined.read_by);
-        let figure = ZeFigure { slug: step.slug.clone(), typed: ze_typed(message), id: message.id, with };
-        line(job, settled, step, &figure, hand)?;
-    }
-    Ok(())
-}
-
-/// The line whose field a figure goes into that an instrument sent, by the slug of its step: the first that is empty
-/// of those that it may be of; where it can be of one line alone, that line, unless another figure was typed there.
-pub fn ze_line(installation: &Installation, message: &Message, field: impl Fn(&str) -> ZeField) -> Option<String> {
-    let lines = lines_of(installation, message).ok()?;
-    let alone = || lines.first().filter(|step| lines.len() == 1 && field(&step.slug) == ZeField::Sent);
-    let step = lines.iter().find(|step| field(&step.slug) == ZeField::Empty).or_else(alone)?;
-    Some(step.slug.clone())
 }
 
 /// Why a figure is not Ze, where something says so. A loop of several ohms on a supply with the

@@ -7,11 +7,11 @@ use proof_core::house_rules::{HouseRules, NeutralLoop, ZsAt};
 use proof_core::job::Job;
 use proof_core::live::{Before, Live};
 use proof_core::plan::run::{Order, Planned};
-use proof_core::reading::{Settled, Stage, Test, Value};
+use proof_core::reading::{Settled, Stage, Step, Test, Value};
 use proof_core::review::{Finding, Kind, review};
 use proof_core::site::isolation::{PairShown, pairs};
 use proof_core::site::{BoardState, EventKind, Wanted};
-use proof_core::taking::{Deed, Figure, Hand, Isolating, Powering, Refusal, With, Ze, take, ze_steps};
+use proof_core::taking::{Deed, Figure, Hand, Isolating, Powering, Refusal, With, Ze, ZeFigure, take, ze_steps};
 use rust_decimal::Decimal;
 use uuid::Uuid;
 
@@ -91,9 +91,10 @@ impl Walker {
 
     fn ze(&mut self) {
         self.did(&Deed::Expose);
-        let figures =
-            ze_steps(&self.job.installation).into_iter().map(|step| (step.slug, "0.17".to_owned(), Uuid::new_v4()));
-        let ze = Ze { figures: figures.collect(), refitted: true, only_refitted: false, with: self.with() };
+        let figure =
+            |step: Step| ZeFigure { slug: step.slug, typed: "0.17".into(), id: Uuid::new_v4(), with: self.with() };
+        let figures = ze_steps(&self.job.installation).into_iter().map(figure).collect();
+        let ze = Ze { figures, refitted: true, only_refitted: false };
         self.did(&Deed::Ze(ze));
     }
 

@@ -104,6 +104,15 @@ impl Site {
         (status, String::from_utf8_lossy(&body).into_owned())
     }
 
+    /// The same in a browser without scripts.
+    pub fn post_whole(&self, path: &str, form: &[(&str, &str)]) -> (StatusCode, String) {
+        let body = serde_urlencoded::to_string(form).unwrap();
+        let request =
+            put_off(TestRequest::post(), path).insert_header(ContentType::form_url_encoded()).set_payload(body);
+        let (status, body) = self.ask_as(request);
+        (status, String::from_utf8_lossy(&body).into_owned())
+    }
+
     /// The same in a browser that remembers who writes.
     pub fn post_as(&self, person: &str, path: &str, form: &[(&str, &str)]) -> (StatusCode, String) {
         let body = serde_urlencoded::to_string(form).unwrap();

@@ -14,10 +14,8 @@ pub(super) struct Make<'a> {
     pub bench: &'a Bench,
     pub there: BTreeSet<Terminal>,
     pub f: &'a Fields,
-    /// The place of a fault is asked for.
-    pub places: bool,
-    /// Two are.
-    pub two_places: bool,
+    /// So many places of faults are asked for.
+    pub places: usize,
 }
 
 impl Make<'_> {
@@ -179,11 +177,11 @@ impl Make<'_> {
 
     /// What is said when the fault of the first way is pointed at, where it is asked for.
     pub(super) fn pointer(&self, way: usize, value: &str, words: &str) -> Option<Pointer> {
-        (way == 0 && self.places).then(|| Pointer {
+        (way == 0 && self.places > 0).then(|| Pointer {
             value: format!("place:{value}"),
             words: words.to_owned(),
             on: self.f.is("place", value) || self.f.is("place2", value),
-            says: match (self.two_places, self.f.is("place", value), self.f.is("place2", value)) {
+            says: match (self.places > 1, self.f.is("place", value), self.f.is("place2", value)) {
                 (true, true, _) => "the first",
                 (true, false, true) => "the second",
                 _ => "here?",

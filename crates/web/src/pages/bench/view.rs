@@ -117,10 +117,8 @@ pub(crate) struct View {
     pub way: usize,
     pub label: String,
     pub device: String,
-    /// The place of a fault may be pointed at on this way.
-    pub places: bool,
-    /// Two are asked for.
-    pub two_places: bool,
+    /// So many places of faults may be pointed at on this way.
+    pub places: usize,
     pub ends: Vec<Place>,
     pub points: Vec<Place>,
     pub links: Vec<Toggle>,
@@ -199,9 +197,8 @@ impl View {
     pub(crate) fn of(practice: &Practice, posed: &Posed, bench: &Bench, f: Fields) -> Self {
         let rig = &bench.rig;
         let there = Grid::new(rig, &bench.stand, 0.0).terminals().collect();
-        let has = |name: &str| posed.asks.iter().any(|ask| ask.name() == name);
-        let (places, two_places) = (has("place"), has("place2"));
-        let make = Make { rig, bench, there, f: &f, places, two_places };
+        let places = posed.asks.iter().filter(|ask| ["place", "place2"].contains(&ask.name())).count();
+        let make = Make { rig, bench, there, f: &f, places };
         let way = f.get("shown_way").parse::<usize>().ok().and_then(|way| way.checked_sub(1));
         let way = way.filter(|way| *way < rig.ways.len()).unwrap_or(0);
         let ring = rig.ways.get(way).is_some_and(|way| way.cable.shape == Shape::Ring);
@@ -239,8 +236,7 @@ impl View {
             way: way + 1,
             label: rig.ways.get(way).map(|way| way.label.clone()).unwrap_or_default(),
             device: rig.ways.get(way).map(|way| way.device.clone()).unwrap_or_default(),
-            places: places && way == 0,
-            two_places,
+            places: if way == 0 { places } else { 0 },
             ends: make.ends(way, ring),
             points: make.points(way),
             links,

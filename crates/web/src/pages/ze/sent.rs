@@ -11,7 +11,7 @@ use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use proof_core::job::Job;
-use proof_core::taking::{ZeField, ZeFigure, ze_line, ze_typed, ze_with};
+use proof_core::taking::{With, ZeField, ZeFigure, ze_line, ze_typed};
 use proof_store::TakenIn;
 use serde::Deserialize;
 use std::collections::HashSet;
@@ -73,7 +73,7 @@ pub(super) fn put(job: &Job, held: &[TakenIn], f: &mut Fields) -> (HashSet<Strin
 /// The figure of a line as the form has it: the instrument's own where it stands as it was sent.
 pub(super) fn figure(held: &[TakenIn], f: &Fields, slug: String) -> ZeFigure {
     if let Some(one) = in_field(held, f, &slug) {
-        let with = ze_with(&one.message, one.instrument, &one.read_by);
+        let with = With::received(&one.message, one.instrument, &one.read_by);
         return ZeFigure { typed: ze_typed(&one.message), id: one.message.id, with, slug };
     }
     let id = f.get(&id_field(&slug)).parse().ok();
