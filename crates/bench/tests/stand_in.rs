@@ -9,7 +9,7 @@ use proof_core::installation::Feed;
 use proof_core::job::{Job, MadeAs};
 use proof_core::plan::run::Order;
 use proof_core::reading::message::{Answer, At, Measured, Message, NoMessage, Unit};
-use proof_core::reading::{Origin, Value};
+use proof_core::reading::{Origin, Test, Value};
 use proof_core::site::{Event, EventKind};
 use proof_core::taking::{Hand, Joined, NotHere, Refusal, Went, ZeField, receive, ze_line, ze_steps};
 use rust_decimal::dec;
@@ -214,4 +214,30 @@ fn what_is_made_is_remembered_and_what_was_cut_short_was_never_sent() {
     fs::write(&path, "no memory\n").unwrap();
     assert!(Memory::in_file(&path).is_err());
     fs::remove_dir_all(folder).unwrap();
+}
+
+/// What is left at power of a finished job, sent in its order: each goes into a card, and nothing is left.
+#[test]
+fn what_is_left_at_power_is_sent_to_its_end() {
+    let mut job = demo::jobs().remove(0);
+    job.made_as = MadeAs::Practice;
+    let at_power =
+        |test: Test| matches!(test, Test::Zs | Test::FaultCurrent | Test::RcdTrip { .. } | Test::LineNeutralLoop);
+    let before = job.readings.len();
+    job.readings.retain(|reading| !at_power(reading.key.test));
+    assert!(before > job.readings.len() + 10, "it was read whole");
+    let mut kinds = Vec::new();
+    for message in of_job(&job, "MFT-2", 9) {
+        let hand = Hand::new(message.id, "Idris Kell", Timestamp::now());
+        let (taken, went) = receive(&job, &message, &joined(&job), &hand)
+            .unwrap_or_else(|why| panic!("{} {:?}: {why}", message.typed(), message.at));
+        assert!(matches!(went, Went::Card(_)));
+        job.readings.extend(taken.readings);
+        job.events.extend(taken.events);
+        kinds.push(message.measured);
+    }
+    for kind in [Measured::FaultCurrent, Measured::Loop, Measured::TripTime] {
+        assert!(kinds.contains(&kind), "{kind:?}");
+    }
+    assert!(of_job(&job, "MFT-2", 9).is_empty(), "nothing is left");
 }
