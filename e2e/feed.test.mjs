@@ -37,6 +37,21 @@ const instrument = (port, memory) => {
 
 const opened = (options) => visitor(chrome, server.base, half.path, options);
 
+/** Joins an instrument to a run by touch. */
+const joined = async (page, job, port) => {
+  await page.goto(`${server.base}${job.path}/run`);
+  await page.locator("#feed summary").tap();
+  await page.getByLabel("Where it listens").fill(`127.0.0.1:${port}`);
+  await page.getByRole("button", { name: "Join it" }).tap();
+};
+
+/** Leaves it. */
+const left = async (page) => {
+  await page.locator("#feed > details > summary").tap();
+  await page.getByRole("button", { name: "Leave the instrument" }).tap();
+  await page.locator("details#feed").waitFor();
+};
+
 const readings = async () => (await (await fetch(`${server.base}${half.path}/job.json`)).json()).job.readings;
 
 test("readings drop into the card, and what is typed stays", async () => {
@@ -106,18 +121,13 @@ test("on a phone, without scripts, it is joined, seen and left", async () => {
   const port = await freePort();
   const tester = instrument(port, join(server.folder, "phone.jsonl"));
   const { page, wrong } = await opened({ viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true, javaScriptEnabled: false });
-  await page.goto(`${server.base}${half.path}/run`);
-  await page.locator("#feed summary").tap();
-  await page.getByLabel("Where it listens").fill(`127.0.0.1:${port}`);
-  await page.getByRole("button", { name: "Join it" }).tap();
+  await joined(page, half, port);
   tester.press("loop 0.34 ohm");
   await tester.says("refused");
   await page.getByRole("link", { name: "Look again" }).tap();
   await page.getByText("1 not taken").waitFor();
   assert.ok(await page.evaluate(() => document.documentElement.scrollWidth <= innerWidth), "no wider than the phone");
-  await page.locator("#feed > details > summary").tap();
-  await page.getByRole("button", { name: "Leave the instrument" }).tap();
-  await page.locator("details#feed").waitFor();
+  await left(page);
   assert.deepEqual(wrong, []);
   await tester.stop();
   await page.context().close();
@@ -127,10 +137,7 @@ test("Ze of an instrument is held in its field, and filed when the earth is back
   const port = await freePort();
   const tester = instrument(port, join(server.folder, "ze.jsonl"));
   const { page, wrong } = await visitor(chrome, server.base, faulty.path, { viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true });
-  await page.goto(`${server.base}${faulty.path}/run`);
-  await page.locator("#feed summary").tap();
-  await page.getByLabel("Where it listens").fill(`127.0.0.1:${port}`);
-  await page.getByRole("button", { name: "Join it" }).tap();
+  await joined(page, faulty, port);
   await page.locator("#feed .feed-line").getByText("joined", { exact: true }).waitFor();
   await page.goto(`${server.base}${faulty.path}/origin/ze`);
   await page.getByRole("button", { name: /expose the supply/ }).tap();
@@ -162,9 +169,7 @@ test("Ze of an instrument is held in its field, and filed when the earth is back
   const read = job.readings.at(-1);
   assert.deepEqual([read.typed, read.context.origin, read.context.simulated, read.context.entered_by], ["0.21", "instrument", true, "Idris Kell"]);
   await page.goto(`${server.base}${faulty.path}/run`);
-  await page.locator("#feed > details > summary").tap();
-  await page.getByRole("button", { name: "Leave the instrument" }).tap();
-  await page.locator("details#feed").waitFor();
+  await left(page);
   assert.deepEqual(wrong, []);
   await tester.stop();
   await page.context().close();

@@ -54,6 +54,12 @@ fn put_off(request: TestRequest, path: &str) -> TestRequest {
     request.uri(path).insert_header(("cookie", format!("not_today={job}+{today}")))
 }
 
+/// A form, as a browser sends it.
+fn posted(path: &str, form: &[(&str, &str)]) -> TestRequest {
+    let body = serde_urlencoded::to_string(form).unwrap();
+    put_off(TestRequest::post(), path).insert_header(ContentType::form_url_encoded()).set_payload(body)
+}
+
 impl Site {
     /// Over a copy of the database that was written on 2026-11-25.
     pub fn frozen() -> Self {
@@ -97,19 +103,13 @@ impl Site {
     }
 
     pub fn post(&self, path: &str, form: &[(&str, &str)]) -> (StatusCode, String) {
-        let body = serde_urlencoded::to_string(form).unwrap();
-        let request =
-            put_off(TestRequest::post(), path).insert_header(ContentType::form_url_encoded()).set_payload(body);
-        let (status, body) = self.ask(request);
+        let (status, body) = self.ask(posted(path, form));
         (status, String::from_utf8_lossy(&body).into_owned())
     }
 
     /// The same in a browser without scripts.
     pub fn post_whole(&self, path: &str, form: &[(&str, &str)]) -> (StatusCode, String) {
-        let body = serde_urlencoded::to_string(form).unwrap();
-        let request =
-            put_off(TestRequest::post(), path).insert_header(ContentType::form_url_encoded()).set_payload(body);
-        let (status, body) = self.ask_as(request);
+        let (status, body) = self.ask_as(posted(path, form));
         (status, String::from_utf8_lossy(&body).into_owned())
     }
 

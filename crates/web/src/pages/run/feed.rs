@@ -144,7 +144,7 @@ pub(crate) async fn leave(shared: Data<Shared>, path: Path<Uuid>, f: Fields) -> 
 /// How much the page has seen.
 #[derive(Deserialize)]
 pub(crate) struct Seen {
-    seen: u64,
+    pub seen: u64,
 }
 
 /// What came since: the run with the reading in it, or nothing.

@@ -5,6 +5,7 @@ use crate::Shared;
 use crate::error::{Handled, WebError, page_with};
 use crate::feed;
 use crate::forms::Fields;
+use crate::pages::run::feed::Seen;
 use crate::request::{blocking, load};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
@@ -13,7 +14,6 @@ use askama::Template;
 use proof_core::job::Job;
 use proof_core::taking::{With, ZeField, ZeFigure, ze_line, ze_typed};
 use proof_store::TakenIn;
-use serde::Deserialize;
 use std::collections::HashSet;
 use uuid::Uuid;
 
@@ -90,12 +90,6 @@ struct Sent {
     /// Those that a figure went into.
     lines: Vec<Line>,
     f: Fields,
-}
-
-/// How much the page has seen.
-#[derive(Deserialize)]
-pub(crate) struct Seen {
-    seen: u64,
 }
 
 /// What came since the page was drawn: the fields that it went into, or nothing.
