@@ -147,7 +147,7 @@ test("Ze of an instrument is held in its field, and filed when the earth is back
   tester.press("insulation >999 megohm L-E 500V");
   await strip.getByText("Ze alone is read until it is back on").waitFor();
   tester.press("loop 0.23 ohm L-E");
-  await page.getByText("0.23 Ω from instrument").waitFor();
+  await page.getByText("instrument sent 0.23 Ω").waitFor();
   assert.equal(await ze.inputValue(), "0.23");
   // What is typed stays, through what comes in and through a reload.
   await ze.fill("0.5");
@@ -159,7 +159,7 @@ test("Ze of an instrument is held in its field, and filed when the earth is back
   assert.equal(await ze.inputValue(), "0.5");
   await ze.fill("");
   tester.press("loop 0.21 ohm L-E");
-  await page.getByText("0.21 Ω from instrument").waitFor();
+  await page.getByText("instrument sent 0.21 Ω").waitFor();
   assert.equal(await ze.inputValue(), "0.21");
   assert.ok(await page.evaluate(() => document.documentElement.scrollWidth <= innerWidth), "no wider than the phone");
   await page.getByRole("checkbox", { name: /refitted/ }).check();

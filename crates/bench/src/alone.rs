@@ -14,7 +14,7 @@ use proof_core::reading::{Step, Subject, Test, Value};
 use proof_core::standard::rcd::{HalfCycle, Multiple, RcdKind};
 use rust_decimal::dec;
 
-/// A contact has settled after so many tries.
+/// A contact has settled after so many tries. Invented for the bench.
 const SETTLED: u32 = 3;
 /// What a delayed device takes longer, times. Invented for the bench, within BS EN 61008-1, Table 1.
 const DELAYED: f64 = 8.0;

@@ -2,7 +2,7 @@
 
 use crate::jobs::insert_event;
 use crate::readings::append;
-use crate::{Refused, Result, Store, StoreError, column};
+use crate::{Differs, Refused, Result, Store, StoreError, column};
 use jiff::Timestamp;
 use proof_core::job::Job;
 use proof_core::reading::message::Message;
@@ -65,9 +65,9 @@ pub struct Received {
     pub at: Timestamp,
 }
 
-/// A message that was taken, with who read it.
+/// A message that is held, with who read it.
 #[derive(Debug, Clone, PartialEq)]
-pub struct TakenIn {
+pub struct Held {
     /// The message.
     pub message: Message,
     /// The instrument of the register.
@@ -124,6 +124,13 @@ fn stored(transaction: &Transaction<'_>, job: Uuid, taken: &Taken) -> Result<()>
         insert_event(transaction, job, event)?;
     }
     Ok(())
+}
+
+/// Whether the id of a held message is free: the reading that it becomes will have it.
+fn free(transaction: &Transaction<'_>, id: Uuid, held: Option<Uuid>) -> Result<()> {
+    let taken = held.is_some()
+        && transaction.prepare_cached("SELECT 1 FROM readings WHERE id = ?1")?.exists([id.to_string()])?;
+    if taken { Err(Differs::Reading(id).into()) } else { Ok(()) }
 }
 
 /// Whether two addresses are one place: this machine has more than one name for itself.
@@ -219,8 +226,8 @@ impl Store {
         cells.map(of_cells).transpose()
     }
 
-    /// Takes a message once: what `deed` makes of the job as it stands is stored with what became of the message, in
-    /// one transaction. One that came before is answered as it was. `None`: the instrument was left.
+    /// Takes a message once: what `deed` makes of the job as it stands is stored with what became of the message, and
+    /// with the exposure of the supply under which it is held, if it is, in one transaction. One that came before is answered as it was. `None`: the instrument was left.
     ///
     /// # Errors
     /// [`StoreError`]: the database.
@@ -229,7 +236,7 @@ impl Store {
         from: &Feed,
         message: &Message,
         now: Timestamp,
-        deed: impl FnOnce(&Job) -> std::result::Result<Taken, String>,
+        deed: impl FnOnce(&Job) -> std::result::Result<(Taken, Option<Uuid>), String>,
     ) -> Result<Option<Became>> {
         self.write(|transaction| {
             let id = message.id.to_string();
@@ -244,11 +251,13 @@ impl Store {
                 return Ok(None);
             }
             let head = self.job_in(transaction, from.job)?;
+            let mut held = None;
             let became = match deed(&head.job) {
-                Ok(taken) => {
+                Ok((taken, under)) => {
                     drop(head);
+                    held = under;
                     // An id that another reading has is refused for good, and leaves nothing.
-                    match stored(transaction, from.job, &taken) {
+                    match stored(transaction, from.job, &taken).and_then(|()| free(transaction, message.id, held)) {
                         Ok(()) => Became::Taken,
                         Err(StoreError::Differs(why)) => Became::Refused(why.to_string()),
                         Err(other) => return Err(other),
@@ -258,7 +267,7 @@ impl Store {
             };
             transaction
                 .prepare_cached(
-                    "INSERT INTO received (id, feed, job, body, because, at) VALUES (?1, ?2, ?3, ?4, ?5, ?6)",
+                    "INSERT INTO received (id, feed, job, body, because, at, exposure) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7)",
                 )?
                 .execute(params![
                     id,
@@ -266,7 +275,8 @@ impl Store {
                     from.job.to_string(),
                     serde_json::to_string(message)?,
                     became.because(),
-                    now
+                    now,
+                    held.map(|exposure| exposure.to_string()).unwrap_or_default()
                 ])?;
             Ok(Some(became))
         })
@@ -288,31 +298,26 @@ impl Store {
         Ok(CameIn { taken: whole(counted.0), refused: whole(counted.1) })
     }
 
-    /// What instruments sent into a job since then and was taken, in order.
+    /// What instruments sent and is held under an exposure of the supply, in order.
     ///
     /// # Errors
     /// [`StoreError`]: the database, or a row that cannot be read.
-    pub fn taken_in(&self, job: Uuid, since: Timestamp) -> Result<Vec<TakenIn>> {
+    pub fn held(&self, exposure: Uuid) -> Result<Vec<Held>> {
         let connection = self.connection()?;
         let mut statement = connection.prepare_cached(
-            "SELECT received.id, body, instrument, read_by, at FROM received JOIN feeds ON feeds.id = received.feed
-             WHERE feeds.job = ?1 AND because = '' ORDER BY seq DESC",
+            "SELECT received.id, body, instrument, read_by FROM received JOIN feeds ON feeds.id = received.feed
+             WHERE exposure = ?1 AND exposure <> '' AND because = '' ORDER BY seq",
         )?;
-        let rows = statement.query_map([job.to_string()], |row| {
+        let rows = statement.query_map([exposure.to_string()], |row| {
             let cells: [String; 4] = [row.get(0)?, row.get(1)?, row.get(2)?, row.get(3)?];
-            Ok((cells, row.get::<_, Timestamp>(4)?))
+            Ok(cells)
         })?;
         let mut all = Vec::new();
-        // The newest first, so that what came long ago is not read.
         for row in rows {
-            let ([id, body, instrument, read_by], at) = row?;
-            if at < since {
-                break;
-            }
+            let [id, body, instrument, read_by] = row?;
             let instrument = column(("received", &id), "instrument", &instrument)?;
-            all.push(TakenIn { message: serde_json::from_str(&body)?, instrument, read_by });
+            all.push(Held { message: serde_json::from_str(&body)?, instrument, read_by });
         }
-        all.reverse();
         Ok(all)
     }
 

@@ -24,7 +24,7 @@ mod taking;
 pub use certificates::{Asked, CertificateRow, Papers, Status};
 pub use chain::{Altered, Wrong};
 pub use edit::Edit;
-pub use feeds::{Became, CameIn, Feed, Received, TakenIn};
+pub use feeds::{Became, CameIn, Feed, Held, Received};
 pub use jobs::{JobHead, JobRow};
 pub use keys::{KeyEvent, PlainCopy};
 pub use practice::{MOST_ACTS, Practice};
@@ -123,11 +123,12 @@ fn migrations() -> Migrations<'static> {
         M::up(include_str!("../migrations/0012_locked_keys.sql")),
         M::up(include_str!("../migrations/0013_practice.sql")),
         M::up(include_str!("../migrations/0014_feed.sql")),
+        M::up(include_str!("../migrations/0015_held.sql")),
     ])
 }
 
 /// How many there are.
-const MIGRATIONS: usize = 14;
+const MIGRATIONS: usize = 15;
 
 /// What a client sends: the id that it made, and a digest of what it says.
 #[derive(Debug, Clone, PartialEq, Eq)]

@@ -432,8 +432,10 @@ fn a_message_with_the_id_of_another_reading_is_refused_once() {
     let now = jiff::Timestamp::now();
     let take = |message: &proof_core::reading::message::Message| {
         let hand = Hand::new(message.id, "Idris Kell", now);
-        let taken = |job: &proof_core::job::Job| -> Result<Taken, String> {
-            receive(job, message, &joined, &hand).map(|(taken, _)| taken).map_err(|why| why.to_string())
+        let taken = |job: &proof_core::job::Job| -> Result<(Taken, Option<uuid::Uuid>), String> {
+            receive(job, message, &joined, &hand)
+                .map(|(taken, went)| (taken, went.held()))
+                .map_err(|why| why.to_string())
         };
         store.receive(&feed, message, now, taken).unwrap()
     };

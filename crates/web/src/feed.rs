@@ -220,8 +220,9 @@ fn answered(store: &Store, feed: &Feed, line: &Kept, text: &[u8]) -> Result<Opti
     let became = store.receive(feed, &message, now, |job| {
         let hand = Hand::new(message.id, &feed.joined_by, now);
         let (taken, into) = receive(job, &message, &joined, &hand).map_err(|why| why.to_string())?;
+        let held = into.held();
         went = into;
-        Ok(taken)
+        Ok((taken, held))
     });
     // What the database does not do now is asked again: the instrument keeps what is not answered.
     let became = became.map_err(|error| format!("not stored, it is asked again: {error}"))?;

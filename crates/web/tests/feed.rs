@@ -21,7 +21,7 @@ use proof_paper::{job_file, sealed};
 use proof_seal::{FirmKey, KeptKey, NotSealed};
 use proof_store::{Asked, Became, Feed, Papers, Refused, StoreError};
 use rust_decimal::{Decimal, dec};
-use site::{FAULTY, FINISHED, Site, empty, site};
+use site::{FAULTY, FINISHED, HALF, Site, empty, site};
 use std::collections::{BTreeMap, HashSet};
 use uuid::Uuid;
 
@@ -404,6 +404,11 @@ fn exposed(site: &Site) -> (String, Feed) {
 
 /// Sends a line into it, as an instrument would.
 fn sent(site: &Site, feed: &Feed, message: &Message) -> Option<Became> {
+    sent_at(site, feed, message, Timestamp::now())
+}
+
+/// The same by a clock of its own.
+fn sent_at(site: &Site, feed: &Feed, message: &Message, now: Timestamp) -> Option<Became> {
     let joined = Joined {
         instrument: feed.instrument,
         read_by: feed.read_by.clone(),
@@ -411,9 +416,10 @@ fn sent(site: &Site, feed: &Feed, message: &Message) -> Option<Became> {
         asked: None,
         last: None,
     };
-    let now = Timestamp::now();
     let hand = Hand::new(message.id, &feed.joined_by, now);
-    let take = |job: &Job| receive(job, message, &joined, &hand).map(|(taken, _)| taken).map_err(|why| why.to_string());
+    let take = |job: &Job| {
+        receive(job, message, &joined, &hand).map(|(taken, went)| (taken, went.held())).map_err(|why| why.to_string())
+    };
     site.store.receive(feed, message, now, take).unwrap()
 }
 
@@ -440,10 +446,16 @@ fn ze_of_an_instrument_is_held_until_the_earth_is_back_on() {
     }
     let page = site.get(&ze);
     assert_eq!((field(&page, "ze"), field(&page, "id-ze")), ("0.23", first.id.to_string().as_str()));
-    assert!(page.contains("0.23 Ω from instrument"));
-    // Read again: the newer stands.
+    assert!(page.contains("instrument sent 0.23 Ω"));
+    // Read again: the newer stands, by the order and not by a clock that is put back meanwhile.
     let again = message("loop 0.21 ohm L-E");
-    assert_eq!(sent(&site, &feed, &again), Some(Became::Taken));
+    let yesterday = Timestamp::now() - jiff::SignedDuration::from_hours(24);
+    assert_eq!(sent_at(&site, &feed, &again, yesterday), Some(Became::Taken));
+    // An id that another reading has is refused for good, before it can stand in a field.
+    let elsewhere = demo::jobs().remove(HALF);
+    site.store.create_job(&elsewhere).unwrap();
+    let others = Message { id: elsewhere.readings[0].id, ..message("loop 0.2 ohm L-E") };
+    assert!(matches!(sent(&site, &feed, &others), Some(Became::Refused(_))));
     let refused = sent(&site, &feed, &message("fault_current 1.1 kiloampere L-E"));
     assert!(matches!(refused, Some(Became::Refused(why)) if why.contains("Ze alone")));
     let page = site.get(&ze);

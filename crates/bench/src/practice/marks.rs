@@ -23,7 +23,7 @@ use std::collections::BTreeMap;
 
 /// Two figures this near are the same through the contacts of an accessory, Ω (common practice, no source).
 const ALIKE_OHM: f64 = 0.03;
-/// A figure is right within this, Ω, and this share.
+/// A figure is right within this, Ω, and this share. Invented for the bench.
 pub(super) const RIGHT_OHM: f64 = 0.06;
 const RIGHT_SHARE: f64 = 0.05;
 /// Leads are told apart within this, Ω (ours: two sets of the bench differ by more).
@@ -97,13 +97,17 @@ pub(super) fn shown(value: Option<f64>, places: usize) -> String {
     value.map_or_else(|| "open: nothing to write".into(), |value| format!("{value:.places$}"))
 }
 
-/// Every figure of a circuit is within what an instrument tells apart.
-fn alike(a: &Expected, b: &Expected) -> bool {
-    let same = |a: Option<f64>, b: Option<f64>| match (a, b) {
+/// Whether two figures are the same to an instrument; nothing read is the same as nothing read.
+pub(super) fn same(a: Option<f64>, b: Option<f64>) -> bool {
+    match (a, b) {
         (Some(a), Some(b)) => (a - b).abs() < ALIKE_OHM,
         (None, None) => true,
         _ => false,
-    };
+    }
+}
+
+/// Every figure of a circuit is within what an instrument tells apart.
+fn alike(a: &Expected, b: &Expected) -> bool {
     let ends = match (a.end_to_end, b.end_to_end) {
         (Some(a), Some(b)) => same(a.r1, b.r1) && same(a.rn, b.rn) && same(a.r2, b.r2),
         (None, None) => true,

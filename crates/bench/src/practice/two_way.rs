@@ -1,6 +1,7 @@
 //! Lights with two switches, or with an intermediate between: what is wrong at the switches shows in which positions light.
 
 use super::made::{Pattern, rig, way, whole};
+use super::marks::same;
 use super::{Ask, Exercise, Level, Posed, Truth};
 use crate::meter::Meter;
 use crate::rig::bench::Bench;
@@ -9,9 +10,6 @@ use crate::rig::stand::Stand;
 use crate::rig::terminal::{Terminal, Wire};
 use crate::rig::{AtSwitch, Fitting, JOINED_OHM, Rig};
 use proof_core::installation::Shape;
-
-/// Figures this near are the same through contacts, Ω (common practice, no source).
-const ALIKE_OHM: f64 = 0.03;
 
 /// Everything that may be wrong with so many switches: its key, in words, and as it is built.
 pub fn wrongs(switches: usize) -> Vec<(String, String, Option<AtSwitch>)> {
@@ -66,11 +64,6 @@ pub fn at_the_lamp(rig: &Rig) -> Vec<Option<f64>> {
 /// Whether two rigs of the same switches read the same at every terminal in every position.
 pub fn read_alike(a: &Rig, b: &Rig) -> bool {
     let switches = a.ways[0].switches().len();
-    let same = |a: Option<f64>, b: Option<f64>| match (a, b) {
-        (Some(a), Some(b)) => (a - b).abs() < ALIKE_OHM,
-        (None, None) => true,
-        _ => false,
-    };
     positions(a, switches).iter().zip(&positions(b, switches)).all(|(a, b)| {
         let points = a.terminals().filter(|one| matches!(one, Terminal::Point { way: 0, .. }));
         points.into_iter().all(|one| {

@@ -14,11 +14,11 @@ const LAMP_OHM: f64 = 900.0;
 const MOTOR_OHM: f64 = 240.0;
 /// The winding of a safety transformer on the side of the supply, Ω. Invented for the bench.
 const PRIMARY_OHM: f64 = 60.0;
-/// A bond's clamp and a closed contact of a switch or a device read nothing beside the cable, Ω.
+/// A bond's clamp and a closed contact of a switch or a device read nothing beside the cable, Ω. Invented for the bench.
 const CLOSED_OHM: f64 = 0.0;
 /// Sound insulation between two conductors of a circuit, MΩ. Invented for the bench: over every range.
 const SOUND_MEGOHM: f64 = 20_000.0;
-/// Inner resistance of a known source, Ω.
+/// Inner resistance of a known source, Ω. Invented for the bench.
 const KNOWN_OHM: f64 = 10.0;
 /// A surge device conducts above this, V d.c. Invented for the bench, within what is usual for 230 V.
 const SURGE_V: f64 = 400.0;

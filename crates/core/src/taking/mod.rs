@@ -36,7 +36,7 @@ pub use sheet::{Sheet, SheetCell, SheetStep, over_range, steps_of};
 pub use walk::{Opened, Walk};
 pub use withdraw::{NotWithdrawn, withdraw_board, withdraw_circuit};
 pub use ze::{Ze, ZeFigure, ze_steps};
-pub use ze_sent::{ZeField, ze_line, ze_typed};
+pub use ze_sent::{ZeField, exposure, ze_line, ze_typed};
 
 use crate::job::Job;
 use crate::reading::Reading;

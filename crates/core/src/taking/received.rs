@@ -271,9 +271,22 @@ pub enum Went {
     /// Into a card: it is a reading of the job.
     Card(Planned),
     /// Into a field of Ze: it is held until the earthing conductor is back on, and filed with that word.
-    Ze,
+    Ze {
+        /// The event by which the supply was exposed.
+        exposure: Uuid,
+    },
     /// It is stored already.
     Nowhere,
+}
+
+impl Went {
+    /// The exposure under which it is held, if it is.
+    pub const fn held(&self) -> Option<Uuid> {
+        match self {
+            Self::Ze { exposure } => Some(*exposure),
+            Self::Card(_) | Self::Nowhere => None,
+        }
+    }
 }
 
 /// Takes a reading that an instrument sent into the card at hand, or holds it where Ze is read; where it went is told
@@ -287,9 +300,9 @@ pub fn receive(job: &Job, message: &Message, joined: &Joined, hand: &Hand) -> Re
     }
     may_come(job, message, joined.instrument)?;
     let settled = job.settled();
-    if ze_sent::is_exposed(job) {
+    if let Some(exposure) = ze_sent::exposure(job) {
         ze_sent::held(job, &settled, message, joined, hand)?;
-        return Ok((Taken::default(), Went::Ze));
+        return Ok((Taken::default(), Went::Ze { exposure: exposure.id }));
     }
     let runs = Runs::of(job, &settled, joined.order);
     let planned = at_hand(job, &runs, message, joined)?;

@@ -8,7 +8,7 @@ use crate::installation::Installation;
 use crate::job::Job;
 use crate::reading::message::{Measured, Message, Unit};
 use crate::reading::{Settled, Step};
-use crate::site::BoardState;
+use crate::site::{BoardState, Event, EventKind};
 
 /// What stands in the field of a line, before an instrument sends another figure.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -21,9 +21,11 @@ pub enum ZeField {
     Typed,
 }
 
-/// Whether the supply is exposed, the earthing conductor off: Ze alone is read then.
-pub(super) fn is_exposed(job: &Job) -> bool {
-    ze::origin_board(&job.installation).is_ok_and(|board| job.site().board(board).0 == BoardState::SupplyExposed)
+/// The event by which the supply is exposed, the earthing conductor off: Ze alone is read then. `None`: it is not.
+pub fn exposure(job: &Job) -> Option<&Event> {
+    let board = ze::origin_board(&job.installation).ok()?;
+    let exposed = |event: &&Event| event.kind == EventKind::SupplyExposed { board };
+    job.events.iter().rev().find(exposed).filter(|_| job.site().board(board).0 == BoardState::SupplyExposed)
 }
 
 /// The lines of Ze that a message may be of: one where the probes say which, else all.

@@ -23,7 +23,7 @@ use uuid::Uuid;
 const HOLDER: &str = "feed";
 
 /// What is joined, for the strip.
-pub(super) struct Joined {
+pub(crate) struct Joined {
     pub feed: Arc<Feed>,
     pub line: Line,
     pub name: String,
@@ -60,7 +60,7 @@ pub(crate) fn choices(job: &Job) -> Vec<(String, String)> {
 }
 
 /// What is joined to a job.
-pub(super) fn joined(request: &HttpRequest, job: &Job) -> Option<Joined> {
+pub(crate) fn joined(request: &HttpRequest, job: &Job) -> Option<Joined> {
     let shared = request.app_data::<Data<Shared>>()?;
     let (feed, line) = shared.feeds.of(job.id)?;
     let known = job.instruments.iter().find(|one| one.id == feed.instrument);

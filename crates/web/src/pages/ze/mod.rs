@@ -5,7 +5,7 @@ mod sent;
 
 pub(crate) use sent::look;
 
-use super::framed;
+use super::{framed, run};
 use crate::Shared;
 use crate::error::{Handled, go, page_with, status_of};
 use crate::forms::Fields;
@@ -18,12 +18,11 @@ use actix_web::web::{Data, Path, Query};
 use askama::Template;
 use jiff::Timestamp;
 use proof_core::installation::Feed;
-use proof_core::instrument::Instrument;
 use proof_core::job::Job;
 use proof_core::site::BoardState;
 use proof_core::standard::supply::EarthingSystem;
-use proof_core::taking::{Deed, Refusal, Ze, ze_steps};
-use proof_store::TakenIn;
+use proof_core::taking::{Deed, Refusal, Ze, exposure, ze_steps};
+use proof_store::Held;
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -45,13 +44,13 @@ struct ZePage {
     state: BoardState,
     /// Seconds since the earthing conductor came off.
     off_for: i64,
-    /// When it came off: what a browser keeps of the fields is of this time alone.
-    since: i64,
+    /// The event by which it came off: what a browser keeps of the fields is of this time alone.
+    exposure: String,
     lines: Vec<Line>,
     declared: String,
     instruments: Vec<(Uuid, String)>,
     instrument: String,
-    joined: Option<sent::Strip>,
+    strip: Option<sent::Strip>,
     problem: String,
     f: Fields,
 }
@@ -61,35 +60,20 @@ fn origin_board(job: &Job) -> Option<Uuid> {
     job.installation.boards.iter().find(|board| board.fed_by == Feed::Supply).map(|board| board.id)
 }
 
-/// Since when the supply is exposed; `None`: it is not.
-fn exposed_since(job: &Job) -> Option<Timestamp> {
-    let (state, since) = job.site().board(origin_board(job)?);
-    since.filter(|_| state == BoardState::SupplyExposed).map(|(at, _)| at)
-}
-
 /// The page; with it what instruments sent, and what of it has no field.
 fn page_of(
-    shared: &Shared,
     job: &Job,
     request: &HttpRequest,
     problem: String,
     f: Fields,
-    (held, beside): (&[TakenIn], Vec<String>),
+    (held, beside): (&[Held], Vec<String>),
 ) -> ZePage {
     let board = origin_board(job);
     let (state, since) = board.map_or((BoardState::NotProved, None), |board| job.site().board(board));
     let off_for = since.map_or(0, |(at, _)| Timestamp::now().duration_since(at).as_secs());
     let id_of = |field: &str| f.get(&format!("id-{field}")).parse().unwrap_or_else(|_| Uuid::new_v4());
-    let named = |one: &Instrument| format!("{} {}", one.reference, one.kind);
-    let known = |id: Uuid| job.instruments.iter().find(|one| one.id == id);
-    let feed = shared.feeds.of(job.id);
-    let in_use = feed.as_ref().map(|(feed, _)| feed.instrument.to_string());
-    let joined = feed.map(|(feed, line)| sent::Strip {
-        name: known(feed.instrument).map_or_else(String::new, named),
-        line,
-        placed: held.len(),
-        beside,
-    });
+    let joined = run::feed::joined(request, job);
+    let in_use = joined.as_ref().map(|one| one.feed.instrument.to_string());
     let system = job.installation.supply.system;
     ZePage {
         frame: framed("Ze", Section::Origin, job, &job.events),
@@ -97,7 +81,7 @@ fn page_of(
         board: board.and_then(|id| Some((id, job.installation.board(id)?.name.clone()))),
         state,
         off_for,
-        since: since.map_or(0, |(at, _)| at.as_second()),
+        exposure: exposure(job).map(|event| event.id.to_string()).unwrap_or_default(),
         lines: ze_steps(&job.installation)
             .into_iter()
             .map(|step| Line {
@@ -111,13 +95,13 @@ fn page_of(
             EarthingSystem::Tt => "TT: held to 50 V / IΔn of the RCD that relies on the electrode".to_owned(),
             _ => format!("{}: declared maximum {} Ω", system.name(), job.installation.declared_ze().normalize()),
         },
-        instruments: job.instruments.iter().map(|one| (one.id, named(one))).collect(),
+        instruments: job.instruments.iter().map(|one| (one.id, format!("{} {}", one.reference, one.kind))).collect(),
         instrument: match (f.get("instrument"), in_use) {
             ("", Some(joined)) => joined,
             ("", None) => remembered(request, "instrument"),
             (given, _) => given.to_owned(),
         },
-        joined,
+        strip: joined.map(|joined| sent::Strip { joined, placed: held.len(), beside }),
         problem,
         f,
     }
@@ -133,7 +117,7 @@ async fn drawn(
 ) -> Handled {
     let held = sent::held(shared, job).await?;
     let (_, beside) = sent::put(job, &held, &mut f);
-    page_with(status, &page_of(shared, job, request, problem, f, (&held, beside)))
+    page_with(status, &page_of(job, request, problem, f, (&held, beside)))
 }
 
 #[derive(Deserialize, Default)]

@@ -1,40 +1,35 @@
 //! Figures of Ze that a joined instrument sent: held in their fields until the earthing conductor is back on.
 
-use super::{Line, ZePage, drawn, exposed_since, page_of};
+use super::{Line, ZePage, drawn, page_of};
 use crate::Shared;
 use crate::error::{Handled, WebError, page_with};
-use crate::feed;
 use crate::forms::Fields;
-use crate::pages::run::feed::Seen;
+use crate::pages::run::feed::{Joined, Seen};
 use crate::request::{blocking, load};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use proof_core::job::Job;
-use proof_core::taking::{With, ZeField, ZeFigure, ze_line, ze_typed};
-use proof_store::TakenIn;
+use proof_core::taking::{With, ZeField, ZeFigure, exposure, ze_line, ze_typed};
+use proof_store::Held;
 use std::collections::HashSet;
 use uuid::Uuid;
 
 /// The instrument that is joined, as the strip tells it.
 pub(super) struct Strip {
-    pub name: String,
-    pub line: feed::Line,
+    pub joined: Joined,
     /// How many figures came since the earthing conductor is off; so many were put into their fields.
     pub placed: usize,
     /// What came and has no field.
     pub beside: Vec<String>,
 }
 
-/// What instruments sent since the earthing conductor is off, and is not filed.
-pub(super) async fn held(shared: &Data<Shared>, job: &Job) -> Result<Vec<TakenIn>, WebError> {
-    let Some(since) = exposed_since(job) else { return Ok(Vec::new()) };
-    let (store, id) = (shared.store.clone(), job.id);
-    let mut all = blocking(move || Ok(store.taken_in(id, since)?)).await?;
-    let filed: HashSet<Uuid> = job.readings.iter().map(|reading| reading.id).collect();
-    all.retain(|one| !filed.contains(&one.message.id));
-    Ok(all)
+/// What instruments sent since the earthing conductor is off.
+pub(super) async fn held(shared: &Data<Shared>, job: &Job) -> Result<Vec<Held>, WebError> {
+    let Some(exposure) = exposure(job).map(|event| event.id) else { return Ok(Vec::new()) };
+    let store = shared.store.clone();
+    blocking(move || Ok(store.held(exposure)?)).await
 }
 
 fn id_field(slug: &str) -> String {
@@ -42,13 +37,13 @@ fn id_field(slug: &str) -> String {
 }
 
 /// The figure of an instrument that stands in a field as it was sent.
-pub(super) fn in_field<'a>(held: &'a [TakenIn], f: &Fields, slug: &str) -> Option<&'a TakenIn> {
+pub(super) fn in_field<'a>(held: &'a [Held], f: &Fields, slug: &str) -> Option<&'a Held> {
     let id: Uuid = f.get(&id_field(slug)).parse().ok()?;
     held.iter().find(|one| one.message.id == id && ze_typed(&one.message) == f.trimmed(slug))
 }
 
 /// Puts what came since into its fields; which fields, and what found none.
-pub(super) fn put(job: &Job, held: &[TakenIn], f: &mut Fields) -> (HashSet<String>, Vec<String>) {
+pub(super) fn put(job: &Job, held: &[Held], f: &mut Fields) -> (HashSet<String>, Vec<String>) {
     let placed = f.get("placed").parse().unwrap_or(0);
     let (mut changed, mut beside) = (HashSet::new(), Vec::new());
     for one in held.iter().skip(placed) {
@@ -71,7 +66,7 @@ pub(super) fn put(job: &Job, held: &[TakenIn], f: &mut Fields) -> (HashSet<Strin
 }
 
 /// The figure of a line as the form has it: the instrument's own where it stands as it was sent.
-pub(super) fn figure(held: &[TakenIn], f: &Fields, slug: String) -> ZeFigure {
+pub(super) fn figure(held: &[Held], f: &Fields, slug: String) -> ZeFigure {
     if let Some(one) = in_field(held, f, &slug) {
         let with = With::received(&one.message, one.instrument, &one.read_by);
         return ZeFigure { typed: ze_typed(&one.message), id: one.message.id, with, slug };
@@ -86,7 +81,7 @@ pub(super) fn figure(held: &[TakenIn], f: &Fields, slug: String) -> ZeFigure {
 #[template(path = "ze_sent.html")]
 struct Sent {
     job: Uuid,
-    joined: Option<Strip>,
+    strip: Option<Strip>,
     /// Those that a figure went into.
     lines: Vec<Line>,
     f: Fields,
@@ -106,7 +101,7 @@ pub(crate) async fn look(
         // Without scripts the page comes whole, with what was typed.
         return drawn(&shared, &head.job, &request, String::new(), f, StatusCode::OK).await;
     }
-    let joined = shared.feeds.of(id).filter(|_| exposed_since(&head.job).is_some());
+    let joined = shared.feeds.of(id).filter(|_| exposure(&head.job).is_some());
     let Some((_, line)) = joined else {
         // Left or filed meanwhile, by another: the page is loaded again.
         return Ok(HttpResponse::NoContent().insert_header(("hx-refresh", "true")).finish());
@@ -116,8 +111,7 @@ pub(crate) async fn look(
     }
     let held = held(&shared, &head.job).await?;
     let (changed, beside) = put(&head.job, &held, &mut f);
-    let ZePage { job, joined, mut lines, f, .. } =
-        page_of(&shared, &head.job, &request, String::new(), f, (&held, beside));
+    let ZePage { job, strip, mut lines, f, .. } = page_of(&head.job, &request, String::new(), f, (&held, beside));
     lines.retain(|line| changed.contains(&line.field));
-    page_with(StatusCode::OK, &Sent { job, joined, lines, f })
+    page_with(StatusCode::OK, &Sent { job, strip, lines, f })
 }
