@@ -60,10 +60,11 @@ test("readings drop into the card, and what is typed stays", async () => {
   const { page, wrong } = await opened({ viewport: { width: 1280, height: 800 } });
   await page.goto(`${server.base}${half.path}/run`);
   await page.locator("#feed summary").click();
-  // What is wrong with the form is told, and it keeps what was typed.
+  // What is wrong with the form is told where it is seen, and it keeps what was typed.
   await page.getByLabel("Where it listens").fill("example.org:80");
   await page.getByRole("button", { name: "Join it" }).click();
   await page.getByText("this machine or of a private network").first().waitFor();
+  assert.ok(await page.getByText("Not joined: see what is marked.").evaluate((one) => one.getBoundingClientRect().bottom < innerHeight), "in view");
   assert.equal(await page.getByLabel("Where it listens").inputValue(), "example.org:80");
   await page.getByLabel("Where it listens").fill(`127.0.0.1:${port}`);
   await page.getByRole("button", { name: "Join it" }).click();
@@ -160,6 +161,11 @@ test("Ze of an instrument is held in its field, and filed when the earth is back
   await ze.fill("");
   tester.press("loop 0.21 ohm L-E");
   await page.getByText("instrument sent 0.21 Ω").waitFor();
+  assert.equal(await ze.inputValue(), "0.21");
+  // With the earth back on a loop is no Ze.
+  await page.getByRole("checkbox", { name: /refitted/ }).check();
+  tester.press("loop 0.17 ohm L-E");
+  await strip.getByText("with it on a loop is no Ze").waitFor();
   assert.equal(await ze.inputValue(), "0.21");
   assert.ok(await page.evaluate(() => document.documentElement.scrollWidth <= innerWidth), "no wider than the phone");
   await page.getByRole("checkbox", { name: /refitted/ }).check();

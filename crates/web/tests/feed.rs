@@ -499,6 +499,9 @@ fn what_is_typed_over_a_figure_of_an_instrument_is_typed() {
     // With them, a page whose instrument was left meanwhile is loaded again.
     assert_eq!(site.post(&format!("{ze}/sent?seen=0"), &[("ze", "0.4")]).0, StatusCode::NO_CONTENT);
     let id = held.id.to_string();
+    // With the earthing conductor back on a loop is no Ze: what comes when that is ticked goes into no field.
+    let (_, page) = site.post(&ze, &[("ze", ""), ("placed", "0"), ("entered_by", "Idris Kell"), ("refitted", "yes")]);
+    assert_eq!(field(&page, "ze"), "");
     // A figure that comes while another is typed takes its place in no field.
     let (_, page) = site.post(&ze, &[("ze", "0.2"), ("id-ze", &id), ("placed", "0"), ("entered_by", "Idris Kell")]);
     assert_eq!(field(&page, "ze"), "0.2");

@@ -199,7 +199,10 @@ pub fn ask_fault(points: usize) -> Vec<Ask> {
 
 /// The same for what else is wrong.
 pub(super) fn ask_second(points: usize) -> Vec<Ask> {
-    ask_named(points, [("wrong2", "What else is wrong"), ("core2", "In which conductors"), ("place2", "Where")])
+    ask_named(
+        points,
+        [("wrong2", "What else is wrong"), ("core2", "What else: in which conductors"), ("place2", "What else: where")],
+    )
 }
 
 fn ask_named(points: usize, [wrong, core, place]: [(&'static str, &'static str); 3]) -> Vec<Ask> {

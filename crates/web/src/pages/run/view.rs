@@ -87,7 +87,8 @@ struct RunPage {
     frame: Frame,
     work: String,
     strip: String,
-    is_joined: bool,
+    /// The strip stands above the card: something is joined, or was not and why.
+    strip_first: bool,
 }
 
 pub(super) fn order_of(request: &HttpRequest) -> Order {
@@ -385,7 +386,7 @@ fn answer(job: &Job, request: &HttpRequest, work: String, drawn: &Drawn) -> Hand
         // Beside the changed part the strip is drawn only where an instrument is joined.
         work + if is_joined { &strip } else { "" } + &frame.bands_beside()
     } else {
-        RunPage { frame, work, strip, is_joined }.render()?
+        RunPage { frame, work, strip, strip_first: is_joined || drawn.joining.is_some() }.render()?
     };
     Ok(html(drawn.refused.unwrap_or(StatusCode::OK), body))
 }

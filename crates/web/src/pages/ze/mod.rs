@@ -66,7 +66,7 @@ fn page_of(
     request: &HttpRequest,
     problem: String,
     f: Fields,
-    (held, beside): (&[Held], Vec<String>),
+    (held, beside): (&[Held], Vec<sent::Beside>),
 ) -> ZePage {
     let board = origin_board(job);
     let (state, since) = board.map_or((BoardState::NotProved, None), |board| job.site().board(board));

@@ -21,8 +21,14 @@ pub(super) struct Strip {
     pub joined: Joined,
     /// How many figures came since the earthing conductor is off; so many were put into their fields.
     pub placed: usize,
-    /// What came and has no field.
-    pub beside: Vec<String>,
+    pub beside: Vec<Beside>,
+}
+
+/// What came and was put into no field.
+pub(crate) struct Beside {
+    pub shown: String,
+    /// It came when the earthing conductor was ticked as refitted; else every field that it may be of holds a figure.
+    pub refitted: bool,
 }
 
 /// What instruments sent since the earthing conductor is off.
@@ -42,9 +48,11 @@ pub(super) fn in_field<'a>(held: &'a [Held], f: &Fields, slug: &str) -> Option<&
     held.iter().find(|one| one.message.id == id && ze_typed(&one.message) == f.trimmed(slug))
 }
 
-/// Puts what came since into its fields; which fields, and what found none.
-pub(super) fn put(job: &Job, held: &[Held], f: &mut Fields) -> (HashSet<String>, Vec<String>) {
+/// Puts what came since into its fields; which fields, and what found none. With the earthing conductor back on a loop is no
+/// Ze: what comes when that is ticked goes into no field.
+pub(super) fn put(job: &Job, held: &[Held], f: &mut Fields) -> (HashSet<String>, Vec<Beside>) {
     let placed = f.get("placed").parse().unwrap_or(0);
+    let refitted = f.ticked("refitted");
     let (mut changed, mut beside) = (HashSet::new(), Vec::new());
     for one in held.iter().skip(placed) {
         let field = |slug: &str| match (f.trimmed(slug), in_field(held, f, slug)) {
@@ -52,13 +60,13 @@ pub(super) fn put(job: &Job, held: &[Held], f: &mut Fields) -> (HashSet<String>,
             (_, Some(_)) => ZeField::Sent,
             (_, None) => ZeField::Typed,
         };
-        match ze_line(&job.installation, &one.message, field) {
+        match ze_line(&job.installation, &one.message, field).filter(|_| !refitted) {
             Some(slug) => {
                 f.set(&slug, &ze_typed(&one.message));
                 f.set(&id_field(&slug), &one.message.id.to_string());
                 changed.insert(slug);
             }
-            None => beside.push(one.message.typed()),
+            None => beside.push(Beside { shown: one.message.typed(), refitted }),
         }
     }
     f.set("placed", &held.len().to_string());
