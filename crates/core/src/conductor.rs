@@ -91,6 +91,13 @@ impl Pair {
         format!("{}-{}", self.0, self.1)
     }
 
+    /// Whether both are of one kind: a line, whichever, to the same other conductor, or between lines.
+    pub fn is_alike(self, other: Self) -> bool {
+        let line = |one: Conductor| !matches!(one, Conductor::N | Conductor::E);
+        let kind = |pair: Self| (line(pair.0).then_some(()).ok_or(pair.0), line(pair.1).then_some(()).ok_or(pair.1));
+        kind(self) == kind(other)
+    }
+
     /// The two conductors, line before neutral before earth.
     pub const fn both(self) -> (Conductor, Conductor) {
         (self.0, self.1)

@@ -276,7 +276,8 @@ pub fn inside(circuit: &Circuit, settled: &Settled<'_>, pair: Option<Pair>) -> I
 }
 
 /// What to look at first in a circuit, before anything is opened: from the figure and from what it feeds.
-pub fn first_looks(circuit: &Circuit, megohms: Option<f64>) -> Vec<String> {
+/// `read`: the figure, MΩ, and whether it was to earth.
+pub fn first_looks(circuit: &Circuit, read: Option<(f64, bool)>) -> Vec<String> {
     use crate::installation::Carried;
     let mut looks = Vec::new();
     let at = |carried: Carried| -> Vec<&str> {
@@ -285,7 +286,7 @@ pub fn first_looks(circuit: &Circuit, megohms: Option<f64>) -> Vec<String> {
     for (carried, why) in [
         (Carried::Water, "anything with water in it is first suspect"),
         (Carried::Outdoors, "outdoors is first suspect"),
-        (Carried::Neon, "a neon indicator reads about a quarter of a megohm, its switch on or off"),
+        (Carried::Neon, "a neon indicator reads about a quarter of a megohm between line and neutral"),
         (Carried::Electronics, "a filter reads to earth"),
         (Carried::Hidden, "look in the loft and the cupboards"),
         (Carried::Appliance, "is it unplugged or isolated?"),
@@ -297,8 +298,8 @@ pub fn first_looks(circuit: &Circuit, megohms: Option<f64>) -> Vec<String> {
             looks.push(format!("{}: {why}", points.join(", ")));
         }
     }
-    if let Some(megohms) = megohms {
-        looks.insert(0, crate::verdict::tell_tale(megohms).to_string());
+    if let Some((megohms, to_earth)) = read {
+        looks.insert(0, crate::verdict::likely_cause(megohms, to_earth).to_string());
     }
     if circuit.shape == Shape::Ring {
         looks.push("read the ring from one end, the other out".to_owned());

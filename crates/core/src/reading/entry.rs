@@ -148,7 +148,7 @@ fn word(lower: &str, field: Field, over_range: Decimal) -> Option<Value> {
         (Field::Continuity | Field::Loop, "ol" | "o.l" | "o/l" | "open" | "over" | "over range") => Some(Value::Open),
         (Field::Continuity, "walked") => Some(Value::Walked),
         (Field::TripTime, "no trip" | "notrip" | "no_trip" | "nt") => Some(Value::NoTrip),
-        (Field::Outcome, "pass" | "p" | "ok" | "yes" | "y" | "right" | "✓") => Some(Value::Pass),
+        (Field::Outcome, "pass" | "p" | "ok" | "yes" | "y" | "right" | "correct" | "✓") => Some(Value::Pass),
         (Field::Outcome, "fail" | "f" | "no" | "n" | "wrong" | "✗") => Some(Value::Fail),
         _ => None,
     }

@@ -1,11 +1,13 @@
-//! The readings of a job as they stand: the latest of each key that is not struck out.
+//! The readings of a job as they stand: the latest figure of each key that is not struck out; where there is no
+//! figure, the latest limitation or the like. A limitation typed over a figure does not take its place.
 //!
 //! What stands is an index into the readings, which are only ever appended: it grows by what is new, so that
 //! a reading more costs that reading and not all of them.
 
+use crate::conductor::Conductor;
 use crate::installation::{Circuit, Installation};
 use crate::reading::memo::{Memo, WorkedOut};
-use crate::reading::{Key, Reading, Subject, Value};
+use crate::reading::{Key, Place, Reading, Subject, Test, Value};
 use rustc_hash::FxHashMap;
 use std::sync::Arc;
 use uuid::Uuid;
@@ -23,6 +25,8 @@ pub struct Standing {
     by_key: FxHashMap<Key, Vec<u32>>,
     /// Every reading of a circuit, oldest first.
     of_circuit: FxHashMap<Uuid, Vec<u32>>,
+    /// Every reading that is of no one circuit, oldest first.
+    of_no_circuit: Vec<u32>,
     by_id: FxHashMap<Uuid, u32>,
     struck: FxHashMap<Uuid, String>,
     /// The keys of sets of circuits, in the order first read.
@@ -35,7 +39,7 @@ impl Standing {
     /// Takes in what was appended since: `readings` is the whole list, `strikes` are the new ones.
     pub fn grow<'a>(&mut self, readings: &[Reading], strikes: impl StrikeOuts<'a>) {
         for (at, reading) in readings.iter().enumerate().skip(self.stands.len()) {
-            self.append(u32::try_from(at).unwrap_or(u32::MAX), reading);
+            self.append(u32::try_from(at).unwrap_or(u32::MAX), reading, readings);
         }
         for (id, reason) in strikes.strike_outs() {
             self.struck.insert(id, reason.to_owned());
@@ -49,14 +53,18 @@ impl Standing {
         }
     }
 
-    fn append(&mut self, at: u32, reading: &Reading) {
+    fn append(&mut self, at: u32, reading: &Reading, readings: &[Reading]) {
         let of_set = matches!(reading.key.subject, Subject::CircuitSet { .. });
         if of_set && !self.by_key.contains_key(&reading.key) {
             self.sets.push(reading.key.clone());
         }
-        let stands = !self.struck.contains_key(&reading.id);
+        let mut stands = !self.struck.contains_key(&reading.id);
         // Most keys are read once: none is cloned for the others.
         if let Some(all) = self.by_key.get_mut(&reading.key) {
+            // A figure gives way to a figure only.
+            let figure_stands =
+                |before: &u32| self.stands[*before as usize] && readings[*before as usize].value.is_figure();
+            stands &= reading.value.is_figure() || !all.iter().any(figure_stands);
             if stands {
                 for before in all.iter() {
                     self.stands[*before as usize] = false;
@@ -70,6 +78,8 @@ impl Standing {
         self.by_id.insert(reading.id, at);
         if let Some(circuit) = reading.key.subject.circuit() {
             self.of_circuit.entry(circuit).or_default().push(at);
+        } else {
+            self.of_no_circuit.push(at);
         }
     }
 
@@ -84,12 +94,10 @@ impl Standing {
     }
 }
 
-/// The latest of some readings that is not struck out.
+/// The latest figure of some readings that is not struck out, else the latest of the others.
 fn latest(all: &[u32], readings: &[Reading], struck: &FxHashMap<Uuid, String>) -> Option<u32> {
-    if struck.is_empty() {
-        return all.last().copied();
-    }
-    all.iter().rev().copied().find(|at| !struck.contains_key(&readings[*at as usize].id))
+    let kept = || all.iter().rev().copied().filter(|at| !struck.contains_key(&readings[*at as usize].id));
+    kept().find(|at| readings[*at as usize].value.is_figure()).or_else(|| kept().next())
 }
 
 /// Its own, or kept beside the job.
@@ -188,6 +196,64 @@ impl<'a> Settled<'a> {
             (reading, now.struck.get(&reading.id).map(String::as_str))
         };
         all.iter().map(with_reason).collect()
+    }
+
+    /// Every key of which anything was ever read on a circuit, in the order first read.
+    pub fn keys_of(&self, circuit: Uuid) -> impl Iterator<Item = &'a Key> + '_ {
+        let all = self.standing_now().of_circuit.get(&circuit).map(Vec::as_slice).unwrap_or_default();
+        self.first_of_each(all.iter().copied())
+    }
+
+    /// Every key of which anything was ever read that is of no circuit, in the order first read.
+    pub fn keys_of_no_circuit(&self) -> impl Iterator<Item = &'a Key> + '_ {
+        self.first_of_each(self.standing_now().of_no_circuit.iter().copied())
+    }
+
+    fn first_of_each<'s>(&'s self, all: impl Iterator<Item = u32> + 's) -> impl Iterator<Item = &'a Key> + 's {
+        let first = |at: &u32| {
+            let of_key = self.standing_now().by_key.get(&self.at(*at).key);
+            of_key.and_then(|all| all.first()) == Some(at)
+        };
+        all.filter(first).map(|at| &self.at(at).key)
+    }
+
+    /// The figures of a key that were struck out, where no figure took their place, each with where it stands in the
+    /// order stored; oldest first.
+    pub fn struck_figures(&self, key: &Key) -> Vec<(u32, &'a Value)> {
+        let now = self.standing_now();
+        if now.struck.is_empty() || self.value(key).is_some_and(Value::is_figure) {
+            return Vec::new();
+        }
+        let all = now.by_key.get(key).map(Vec::as_slice).unwrap_or_default();
+        let struck = all.iter().filter(|at| now.struck.contains_key(&self.at(**at).id));
+        struck.map(|at| (*at, &self.at(*at).value)).filter(|(_, value)| value.is_figure()).collect()
+    }
+
+    /// Where in the order stored the reading in force of a key stands.
+    pub fn order_of(&self, key: &Key) -> Option<u32> {
+        let now = self.standing_now();
+        latest(now.by_key.get(key)?, self.readings, &now.struck)
+    }
+
+    /// Whether the insulation of a circuit as a whole was read later than a reading of it, or of a part of it, or of a
+    /// set that it was in: between conductors of the same kind, joined to earth, or with others on the board.
+    pub fn is_insulation_read_later(&self, (than, read): (&Key, u32), circuit: Uuid) -> bool {
+        let to_earth = than.pair.is_none_or(|pair| pair.both().1 == Conductor::E);
+        let same = |key: &Key| match (key.pair, than.pair) {
+            (None, _) => to_earth,
+            (Some(one), Some(other)) => one.is_alike(other),
+            (Some(_), None) => false,
+        };
+        let whole = |key: &&Key| match &key.subject {
+            Subject::Place { place: Place::Board, .. } => {
+                matches!(key.test, Test::Insulation | Test::InsulationJoined) && same(key)
+            }
+            Subject::CircuitSet { circuits } => circuits.contains(&circuit) && same(key),
+            _ => false,
+        };
+        let later =
+            |key: &Key| self.value(key).is_some_and(Value::is_figure) && self.order_of(key).is_some_and(|at| at > read);
+        self.keys_of(circuit).chain(self.standing_now().sets.iter()).filter(whole).any(later)
     }
 
     /// Every reading that stands, in the order stored.

@@ -30,6 +30,12 @@ pub enum Value {
 }
 
 impl Value {
+    /// Whether it says what an instrument or an eye found: only a figure takes the place of a figure. That somebody
+    /// walked, could not read it or finds it not applicable does not.
+    pub const fn is_figure(&self) -> bool {
+        !matches!(self, Self::Walked | Self::Limitation(_) | Self::NotApplicable(_))
+    }
+
     /// The number, if it is one.
     pub const fn number(&self) -> Option<Decimal> {
         match self {

@@ -9,7 +9,7 @@ use crate::reading::keys::polarity_key;
 use crate::reading::{Key, Place, Settled, Stage, Step, Test, Value, WorkedOut};
 use crate::review::about::about;
 use crate::review::contradiction::Row;
-use crate::review::{Circumstances, Finding, Reason, Severity, Where, contradiction, described, judged};
+use crate::review::{Circumstances, Finding, Reason, Severity, Where, contradiction, described, judged, struck_out};
 use crate::verdict::{CircuitJudge, Limit};
 use std::sync::Arc;
 use uuid::Uuid;
@@ -51,6 +51,8 @@ pub(super) fn findings(
     };
     let mut absent: Vec<&Step> = Vec::new();
     for step in &steps {
+        let place = Where::Circuit(circuit.id, Some(step.slug.clone()));
+        findings.extend(struck_out(settled, step, |value| judge.judge(step, value), (&about, &place)));
         let Some(value) = settled.value(&step.key) else {
             if step.required && stands_in_of(installation, circuit, settled, step, &polarity).is_none() {
                 absent.push(step);
@@ -65,7 +67,6 @@ pub(super) fn findings(
         if judgement.is_quiet() && value.reason().is_none() {
             continue;
         }
-        let place = Where::Circuit(circuit.id, Some(step.slug.clone()));
         findings.extend(judged((step, value), judgement, (&about, &place), known));
     }
     for steps in absent.chunk_by(|a, b| a.stage == b.stage) {

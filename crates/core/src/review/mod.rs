@@ -412,6 +412,21 @@ fn judged(
     Some(finding)
 }
 
+/// A figure that failed and was struck out, with no figure in its place: a limitation does not answer for it.
+fn struck_out(
+    settled: &Settled<'_>,
+    step: &Step,
+    judge: impl Fn(&Value) -> Judgement,
+    (about, place): (&str, &Where),
+) -> Option<Finding> {
+    let failed = settled.struck_figures(&step.key).into_iter().rfind(|(_, value)| judge(value).limit == Limit::Outside);
+    let (test, pair, value) = (step.key.test, step.key.pair, failed?.1.clone());
+    let reason = Reason::StruckOut { label: step.label.clone(), figure: step.stage.figure(), test, pair, value };
+    let mut finding = Finding::new(Severity::Missing, about, reason, place.clone());
+    finding.bars_energising = step.stage.is_dead() || step.key.test == Test::SupplyPolarity;
+    Some(finding)
+}
+
 /// Whether a reading at the origin keeps the power off: its polarity, and a loop that is open or was
 /// not read. A loop that is only high is judged.
 const fn before_power(step: &Step, value: &Value) -> bool {

@@ -136,6 +136,7 @@ impl OddReading {
                 Kind::NotContinuous
             }
             (Test::BondContinuity, true) if !open => Kind::BondOverLimit,
+            (Test::RcdTrip { .. }, false) if is(|odd| matches!(odd, Odd::TooFast { .. })) => Kind::HardlyPossible,
             (Test::Polarity | Test::SupplyPolarity, true) => Kind::PolarityWrong,
             (_, true) if open => Kind::NotContinuous,
             (_, true) => Kind::OutcomeFailed,
@@ -263,6 +264,21 @@ pub enum Reason {
         /// The limitation, or why it does not apply.
         value: Value,
     },
+    /// A figure that failed was struck out, and no figure took its place.
+    StruckOut {
+        /// Which.
+        #[serde(skip)]
+        label: String,
+        /// What its stage reads.
+        #[serde(skip)]
+        figure: &'static str,
+        /// Of which test.
+        test: Test,
+        /// Between which conductors, where the test says.
+        pair: Option<Pair>,
+        /// What was struck out.
+        value: Value,
+    },
     /// An instrument that was not to be trusted.
     InstrumentDoubtful {
         /// Why.
@@ -369,7 +385,7 @@ impl Reason {
         match self {
             Self::Particulars { .. } | Self::NoPoints => Kind::ParticularsMissing,
             Self::NotRead { live: true, stage, .. } if stage.is_dead() => Kind::EnergisedUntested,
-            Self::NotRead { .. } | Self::NotTaken { .. } => Kind::ReadingMissing,
+            Self::NotRead { .. } | Self::NotTaken { .. } | Self::StruckOut { .. } => Kind::ReadingMissing,
             Self::PolarityOwed { live: true, .. } => Kind::EnergisedUntested,
             Self::PolarityOwed { live: false, .. } => Kind::PolarityOwed,
             Self::PolarityWrong { .. } => Kind::PolarityWrong,
@@ -399,6 +415,7 @@ impl Reason {
             Self::NoPoints => "Give its points, so that R1+R2 has places to be read at.",
             Self::NotRead { live: true, stage, .. } if stage.is_dead() => "Isolate, prove dead, and read it.",
             Self::NotRead { .. } | Self::NotTaken { .. } => "Read it, or write a limitation with its reason.",
+            Self::StruckOut { .. } => "Read it again. A limitation does not stand in for a figure that failed.",
             Self::PolarityOwed { live: true, .. } => "Isolate, prove dead, and read it.",
             Self::PolarityOwed { live: false, .. } => "Read it, or look at every terminal and say so.",
             Self::PolarityWrong { .. } => "Find it, mend it, and read again; the latest reading stands.",

@@ -23,8 +23,6 @@ use uuid::Uuid;
 pub enum Unlikely {
     /// Above the range of its instrument.
     AboveRange,
-    /// Faster than a residual device trips.
-    TooFast,
     /// No fault current.
     NoCurrent,
 }
@@ -114,9 +112,6 @@ impl Slip {
         }
     }
 }
-
-/// No residual device trips faster than this, ms (common practice, no source).
-const FASTEST_MS: Decimal = dec!(1);
 
 /// Of what a field takes for a test.
 pub(super) const fn field_of(test: Test, method: Method) -> Option<Field> {
@@ -279,8 +274,6 @@ fn unlikely(installation: &Installation, reading: &Reading, by: Option<&Instrume
         || board_of(installation, reading).is_some_and(|board| board.system == EarthingSystem::Tt);
     let what = if most.is_some_and(|most| value > most) {
         Unlikely::AboveRange
-    } else if field == Field::TripTime && value < FASTEST_MS {
-        Unlikely::TooFast
     } else if field == Field::FaultCurrent && value == Decimal::ZERO && !(tt && earth) {
         Unlikely::NoCurrent
     } else {

@@ -2,19 +2,22 @@
 //! device against the fault level at its own board.
 
 use crate::conductor::Pair;
-use crate::installation::{Board, Feed, Installation};
-use crate::plan::sequence::{board_steps, origin_done, origin_steps};
+use crate::installation::{Board, Circuit, Feed, Installation};
+use crate::plan::sequence::{board_steps, origin_done, origin_steps, unasked_at_board, unasked_at_origin};
 use crate::plan::sets::{set_step, whole};
 use crate::reading::keys::{current_key, own_loop_key};
-use crate::reading::{Key, Place, Settled, Stage, Step, Subject, Test};
-use crate::review::{Circumstances, Finding, Kind, Reason, Reviewed, Severity, Where, judged};
+use crate::reading::{Settled, Stage, Step, Subject, Test, Value};
+use crate::review::{Circumstances, Finding, Kind, Reason, Reviewed, Severity, Where, judged, struck_out};
 use crate::site::Site;
 use crate::supply_chain::fault_level;
 use crate::verdict::{Limit, judge_origin, judge_set};
 
 /// The readings of the origin.
 pub(super) fn origin(installation: &Installation, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
-    for step in origin_steps(installation) {
+    let mut steps = origin_steps(installation);
+    let unasked = unasked_at_origin(installation, &steps, settled);
+    steps.extend(unasked);
+    for step in steps {
         let place = Where::Origin(step.slug.clone());
         read(installation, settled, &step, "Origin", place, findings);
     }
@@ -28,6 +31,8 @@ fn read(
     place: Where,
     findings: &mut Vec<Finding>,
 ) {
+    let judge = |value: &Value| judge_origin(installation, settled, step, value);
+    findings.extend(struck_out(settled, step, judge, (about, &place)));
     match settled.value(&step.key) {
         None if step.required && !origin_done(settled, step) => {
             let seen = step.field == crate::reading::entry::Field::Outcome;
@@ -83,12 +88,15 @@ pub(super) fn boards(reviewed: Reviewed<'_>, site: &Site<'_>, settled: &Settled<
             let place = Where::Board(board.id);
             findings.push(Finding::new(Severity::Fails, &board.name, Reason::EarthOff, place).barring());
         }
-        for step in board_steps(installation, board) {
+        let mut steps = board_steps(installation, board);
+        let unasked = unasked_at_board(board.id, &steps, settled);
+        steps.extend(unasked);
+        for step in steps {
             let place = Where::BoardStep(board.id, step.slug.clone());
             read(installation, settled, &step, &board.name, place, findings);
         }
         devices(installation, board, settled, findings);
-        whole_board(installation, board, settled, findings);
+        sets(installation, board, settled, findings);
     }
 }
 
@@ -116,26 +124,28 @@ fn devices(installation: &Installation, board: &Board, settled: &Settled<'_>, fi
     }
 }
 
-/// Insulation of a whole board as it stands. What a search read on the way is no finding, nor is a
-/// whole under the minimum whose circuits were since read one by one.
-fn whole_board(installation: &Installation, board: &Board, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
+/// Insulation of sets of ways: of a whole board as it stands, and of any set that failed until each of its ways was
+/// read again, alone or with others. Nothing else that a search read on its way is a finding.
+fn sets(installation: &Installation, board: &Board, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
     for reading in settled.of_sets() {
         let Subject::CircuitSet { circuits } = &reading.key.subject else { continue };
-        let all = whole(installation, board.id, reading.key.pair);
-        if *circuits != all {
+        let known: Vec<&Circuit> = circuits.iter().filter_map(|id| installation.circuit(*id)).collect();
+        if known.first().is_none_or(|circuit| circuit.board != board.id) {
             continue;
         }
-        let mut step = set_step(all.clone(), reading.key.pair);
-        step.label = format!("the whole board, {}", step.label);
-        let judgement = judge_set(installation, settled, &step, &reading.value);
-        let each = || {
-            all.iter().all(|&circuit| {
-                let mut key = Key::on_circuit(circuit, Place::Board, Test::Insulation);
-                key.pair = reading.key.pair;
-                settled.value(&key).is_some()
-            })
+        let whole = *circuits == whole(installation, board.id, reading.key.pair);
+        let mut step = set_step(circuits.clone(), reading.key.pair);
+        step.label = if whole {
+            format!("the whole board, {}", step.label)
+        } else {
+            let ways: Vec<&str> = known.iter().map(|circuit| circuit.way.as_str()).collect();
+            format!("ways {} together, {}", ways.join(", "), step.label)
         };
-        if judgement.limit == Limit::Outside && reading.key.pair.is_some() && each() {
+        let judgement = judge_set(installation, settled, &step, &reading.value);
+        let at = settled.order_of(&reading.key).unwrap_or(0);
+        let read_again = || known.iter().all(|one| settled.is_insulation_read_later((&reading.key, at), one.id));
+        let fails = judgement.limit == Limit::Outside;
+        if fails && read_again() || !fails && !whole {
             continue;
         }
         let place = Where::Board(board.id);

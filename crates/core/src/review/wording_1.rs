@@ -78,6 +78,8 @@ pub(super) fn what(reason: &Reason) -> String {
             let said = if matches!(value, Value::Limitation(_)) { "limitation" } else { "not applicable" };
             format!("{}: {said}: {}", called(label, figure), value.reason().unwrap_or_default())
         }
+        // It came later: its words stand beside.
+        Reason::StruckOut { .. } => super::wording::what(reason).unwrap_or_default(),
         Reason::Flaw(found) => super::wording::flaw(found),
         Reason::Slip(found) => super::wording::slip(found),
         Reason::Described(found) => of_description(found),
@@ -220,7 +222,7 @@ fn distrust(why: &Distrust) -> String {
 }
 
 /// A point that is only numbered is spoken of with what is read at it.
-fn called(label: &str, figure: &str) -> String {
+pub(super) fn called(label: &str, figure: &str) -> String {
     if label.starts_with(|c: char| c.is_ascii_digit()) { format!("{figure} at {label}") } else { label.to_owned() }
 }
 

@@ -66,6 +66,10 @@ impl RcdKind {
     }
 }
 
+/// No residual device trips faster, ms: what is read as less was shown in seconds, or is no trip time.
+pub const FASTEST_TRIP: Row<Millis> =
+    Row::new(Millis(dec!(2)), Source::practice("no residual device trips in less than 2 ms"));
+
 /// Multiple of IΔn that a test uses.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]

@@ -1,15 +1,14 @@
 //! The log of an instrument, brought in: each reading placed by what it says of itself, or why it cannot be; then taken,
 //! all that were placed or none.
 
-use super::reading::{Figure, With, made};
+use super::reading::{Figure, Logged, With, one};
 use super::received::{NotHere, is_at, may_come, misfit, told};
-use super::{Hand, Refusal, Taken, paper};
+use super::{Hand, Refusal, Taken};
 use crate::installation::{Circuit, Installation};
 use crate::job::Job;
 use crate::plan::sequence::{board_steps, circuit_steps, feeder_steps, origin_steps};
 use crate::reading::message::{At, Message};
-use crate::reading::{Origin, Reading, Step, Test};
-use crate::site;
+use crate::reading::{Reading, Settled, Step};
 use std::collections::HashSet;
 use uuid::Uuid;
 
@@ -22,6 +21,8 @@ pub struct Log {
     pub instrument: Uuid,
     /// Who held the probes; empty: not said.
     pub read_by: String,
+    /// The day on which those were read that say no time, as typed.
+    pub read_on: String,
 }
 
 /// A reading that was placed.
@@ -136,10 +137,10 @@ fn found<'a>(installation: &Installation, spots: &'a [Spot<'a>], message: &Messa
 /// Places each reading of a log, in its order; nothing is stored.
 pub fn placed(job: &Job, log: &Log, hand: &Hand) -> Vec<Result<Placed, NotPlaced>> {
     let installation = &job.installation;
-    let spots = spots(installation);
+    let (spots, settled) = (spots(installation), job.settled());
     let stored: HashSet<Uuid> = job.readings.iter().map(|reading| reading.id).collect();
     let mut above = HashSet::new();
-    let mut one = |message: &Message| {
+    let mut place = |message: &Message| {
         if !above.insert(message.id) {
             return Err(NotPlaced::Twice);
         }
@@ -148,38 +149,33 @@ pub fn placed(job: &Job, log: &Log, hand: &Hand) -> Vec<Result<Placed, NotPlaced
         }
         may_come(job, message, log.instrument)?;
         let spot = found(installation, &spots, message)?;
-        let reading = reading(job, log, message, &spot.step, hand).map_err(|why| NotPlaced::Refused(Box::new(why)))?;
+        let reading = reading(job, &settled, log, (message, &spot.step), hand);
+        let reading = reading.map_err(|why| NotPlaced::Refused(Box::new(why)))?;
         Ok(Placed { step: spot.step.clone(), circuit: spot.circuit.map(|one| one.id), reading })
     };
-    log.messages.iter().map(&mut one).collect()
+    log.messages.iter().map(&mut place).collect()
 }
 
-fn reading(job: &Job, log: &Log, message: &Message, step: &Step, hand: &Hand) -> Result<Reading, Refusal> {
+fn reading(
+    job: &Job,
+    settled: &Settled<'_>,
+    log: &Log,
+    (message, step): (&Message, &Step),
+    hand: &Hand,
+) -> Result<Reading, Refusal> {
     let figure = Figure {
         step: step.clone(),
         typed: message.typed(),
         pressed: String::new(),
         with: With {
-            instrument: Some(log.instrument),
-            read_by: log.read_by.clone(),
-            unsteady: message.unsteady,
-            simulated: message.simulated,
-            ..With::default()
+            logged: Some(message.taken_at.map_or(Logged::NoTime, Logged::At)),
+            paper_on: log.read_on.clone(),
+            received: false,
+            ..With::received(message, log.instrument, &log.read_by)
         },
     };
-    let mut reading = made(job, &figure, hand, message.id)?;
-    if let (Test::Ze, Some(ohm)) = (step.key.test, reading.value.number()) {
-        super::ze::not_ze(job, &job.settled(), step, ohm)?;
-    }
-    reading.context.origin = Origin::Import;
-    reading.context.taken_at = message.taken_at.filter(|at| *at <= hand.at);
-    if let Some(at) = message.taken_at {
-        if at > hand.at {
-            return Err(Refusal::NotYet(site::day(at)));
-        }
-        paper::in_order(job, &step.key, site::day(at))?;
-    }
-    Ok(reading)
+    let taken = one(job, settled, &figure, hand, message.id)?;
+    taken.readings.into_iter().next().ok_or(Refusal::NoSuchStep)
 }
 
 /// Takes the readings of a log, all of them or none.

@@ -1,6 +1,7 @@
 //! What is copied from paper: it was read before, on a day that is said, and in a state that the site was in
 //! on that day as far as its log goes.
 
+use super::reading::Logged;
 use super::refusal::Wanting;
 use super::{Hand, Refusal, With};
 use crate::job::Job;
@@ -8,14 +9,16 @@ use crate::reading::Key;
 use crate::site::{self, Wanted, held_on, taken_on};
 use jiff::civil::Date;
 
-/// The day on which it was read; `None` where it is not from paper.
+/// The day on which it was read, of what was copied from paper and of what a log gives no time of; else `None`.
 pub(super) fn day(with: &With, hand: &Hand) -> Result<Option<Date>, Refusal> {
-    if !with.paper {
-        return Ok(None);
-    }
+    let wanting = match (with.paper, with.logged) {
+        (_, Some(Logged::NoTime)) => Wanting::LogDay,
+        (true, None) => Wanting::PaperDay,
+        _ => return Ok(None),
+    };
     let typed = with.paper_on.trim();
     if typed.is_empty() {
-        return Err(Refusal::Wanting(Wanting::PaperDay));
+        return Err(Refusal::Wanting(wanting));
     }
     let day: Date = typed.parse().map_err(|_| Refusal::NoDay(typed.to_owned()))?;
     if day > site::day(hand.at) {

@@ -5,7 +5,7 @@ use crate::conductor::{Conductor, Pair};
 use crate::installation::{Circuit, Installation, Lines, Shape};
 use crate::plan::sequence::{by_long_lead, circuit_steps};
 use crate::plan::standing::is_turned_over;
-use crate::reading::entry::{Field, parse};
+use crate::reading::entry::Field;
 use crate::reading::keys::far_loop_key;
 use crate::reading::{GoesTo, Key, Place, Settled, Stage, Step, Subject, Test, Value};
 use crate::standard::edition::RcdSchool;
@@ -250,34 +250,6 @@ impl Cell {
             _ => NoBox::NotTaken,
         })
     }
-
-    /// What was typed in the box, by an instrument that shows `over_mohm` where insulation is over range.
-    ///
-    /// # Errors
-    /// What is wrong, and where the number belongs if it belongs elsewhere.
-    pub fn value(
-        self,
-        installation: &Installation,
-        circuit: &Circuit,
-        line: Option<Conductor>,
-        (typed, over_mohm): (&str, Decimal),
-    ) -> Result<Value, NotInBox> {
-        let step = self.step(installation, circuit, line)?;
-        let value = in_box(&step, typed, over_mohm)?;
-        self.misplaced(installation, typed, &value).map_or(Ok(value), Err)
-    }
-
-    /// Why a value that its field takes does not belong here all the same.
-    fn misplaced(self, installation: &Installation, typed: &str, value: &Value) -> Option<NotInBox> {
-        match (self, value) {
-            (Self::R1 | Self::Rn | Self::R2 | Self::R1R2 | Self::LongLead, _) => no_copper(typed, value),
-            (Self::Zs, _) => no_loop(installation, typed, value),
-            (Self::RcdOne | Self::RcdFive, Value::Number(number)) if *number < LEAST_TRIP => {
-                Some(NotInBox::NoTrip(*number))
-            }
-            _ => None,
-        }
-    }
 }
 
 /// Whether the unit was written with the number: it is meant so.
@@ -304,20 +276,6 @@ pub fn no_loop(installation: &Installation, typed: &str, value: &Value) -> Optio
         Value::Over(over) => Some(NotInBox::OverRange(*over)),
         _ => None,
     }
-}
-
-/// What was typed in a box of a step, as schedules write it: a tick is a pass.
-///
-/// # Errors
-/// What is wrong with it.
-pub fn in_box(step: &Step, typed: &str, over_mohm: Decimal) -> Result<Value, NotInBox> {
-    let text = typed.trim();
-    let right = matches!(text.to_lowercase().as_str(), "✓" | "y" | "yes" | "ok" | "right" | "correct");
-    let text = if step.field == Field::Outcome && right { "pass" } else { text };
-    parse(text, step.field, over_mohm).map_err(|refused| match (step.field, number(text)) {
-        (Field::Outcome, Some(number)) => NotInBox::NoOutcome(number),
-        _ => NotInBox::Typed(refused),
-    })
 }
 
 /// Why a circuit has no such box, with where a number would go.
@@ -358,9 +316,6 @@ pub enum NotInBox {
     /// There is no such box.
     #[error("No such box: {0}.")]
     NoBox(#[from] NoBox),
-    /// Its field does not take it.
-    #[error("{0}")]
-    Typed(crate::reading::entry::Refused),
     /// A number where right or wrong is asked.
     #[error("{} is no outcome: {}.", .0, belongs(*.0))]
     NoOutcome(Decimal),
@@ -374,22 +329,21 @@ pub enum NotInBox {
     #[error("{} Ω is no loop of this supply: {}. Where the instrument shows it, write its unit: {} ohm.", .0, belongs(*.0), .0)]
     NoLoop(Decimal),
     /// Too fast for a trip, ms.
-    #[error("No RCD trips in {0} ms: a loop or copper belongs in Zs or R1+R2, Ω.")]
+    #[error("No RCD trips in {0} ms: was it shown in seconds? Write ms. A loop or copper belongs in Zs or R1+R2, Ω.")]
     NoTrip(Decimal),
     /// Read point by point.
     #[error("Not taken here: read point by point: the highest of them.")]
     ReadPointByPoint,
 }
 
-/// Copper of a circuit and a loop of a supply with the distributor's earth are below these; no RCD
-/// trips faster than the last (common practice, no source).
+/// Copper of a circuit and a loop of a supply with the distributor's earth are below these (common practice, no
+/// source).
 const MOST_COPPER: Decimal = dec!(20);
 
 const MOST_LOOP: Decimal = dec!(20);
 
-const LEAST_TRIP: Decimal = dec!(2);
-
-fn number(text: &str) -> Option<Decimal> {
+/// A number in a text, its decimal mark a point or a comma.
+pub(super) fn number(text: &str) -> Option<Decimal> {
     text.replace(',', ".").parse().ok()
 }
 

@@ -1,9 +1,7 @@
 //! One reading: what was typed, made into what it means in the state that the site is in.
 
-use super::paper_row::{NotInBox, no_copper, no_loop};
-use super::ze::not_ze;
+use super::value::value_of;
 use super::{Hand, Refusal, Taken, paper};
-use crate::conductor::{Conductor, Pair};
 use crate::gate::may_read;
 use crate::house_rules::LeadCompensation;
 use crate::installation::Installation;
@@ -15,8 +13,10 @@ use crate::reading::entry::{Field, parse};
 use crate::reading::message::Message;
 use crate::reading::{Context, LeadNull, Origin, Reading, Settled, Step, Subject, Test, Value};
 use crate::review::Reviewed;
-use crate::site::{EventKind, LeadState, Wanted, leads};
+use crate::site::{self, EventKind, LeadState, leads};
 use crate::text;
+use jiff::Timestamp;
+use jiff::civil::Date;
 use rust_decimal::dec;
 use uuid::Uuid;
 
@@ -39,6 +39,18 @@ pub struct With {
     pub received: bool,
     /// A simulation made it.
     pub simulated: bool,
+    /// It stands in the log of an instrument that was brought in: it was read before, at this moment where the log says
+    /// one, else on the day of [`Self::paper_on`].
+    pub logged: Option<Logged>,
+}
+
+/// When a reading of a log was taken.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Logged {
+    /// As the log says.
+    At(Timestamp),
+    /// The log does not say; somebody gives the day.
+    NoTime,
 }
 
 impl With {
@@ -80,9 +92,10 @@ pub(super) fn read(job: &Job, figure: &Figure, hand: &Hand) -> Result<Taken, Ref
     one(job, &settled, figure, hand, hand.id)
 }
 
-/// The same under an id of its own, where a deed is of several.
+/// The same under an id of its own, where a deed is of several. Every reading comes through here, or, of Ze, through
+/// [`made`]: whoever brings it, it is asked the same.
 pub(super) fn one(job: &Job, settled: &Settled<'_>, figure: &Figure, hand: &Hand, id: Uuid) -> Result<Taken, Refusal> {
-    let step = &figure.step;
+    let (step, with) = (&figure.step, &figure.with);
     if !is_offered(&job.installation, &step.key.subject) {
         return Err(Refusal::NoSuchStep);
     }
@@ -90,30 +103,29 @@ pub(super) fn one(job: &Job, settled: &Settled<'_>, figure: &Figure, hand: &Hand
         let same = known.key == step.key && known.typed == typed(figure)?.trim();
         return if same { Ok(Taken::default()) } else { Err(Refusal::OtherContent(id)) };
     }
-    let reading = made(job, figure, hand, id)?;
+    let reading = made(job, settled, figure, hand, id)?;
+    let before = with.paper || with.logged.is_some();
+    if before {
+        // It was read before: by the day that is said, the site was in the right state.
+        let day = reading.context.read_on.or_else(|| reading.context.taken_at.map(site::day));
+        if let Some(day) = day {
+            paper::in_order(job, &step.key, day)?;
+        }
+        return Ok(Taken { readings: vec![reading], ..Taken::default() });
+    }
     if step.key.test == Test::Ze {
-        if !figure.with.paper {
-            return Err(Refusal::ZeInItsOwnState);
-        }
-        if let Some(ohm) = reading.value.number() {
-            not_ze(job, settled, step, ohm)?;
-        }
+        return Err(Refusal::ZeInItsOwnState);
     }
-    if let Some(day) = reading.context.read_on {
-        paper::in_order(job, &step.key, day)?;
-    }
+    may_read(Reviewed::from(job), settled, step).map_err(Refusal::NotNow)?;
     let mut events = Vec::new();
-    if !figure.with.paper {
-        may_read(Reviewed::from(job), settled, step).map_err(Refusal::NotNow)?;
-        let site = job.site();
-        let (made, replaced) = changes(&job.installation, step, site.open());
-        events.extend(replaced.into_iter().map(|item| hand.event(EventKind::PutBack { item })));
-        events.extend(made.into_iter().map(|one| {
-            let item = hand.next_id();
-            hand.event(one.opened(item))
-        }));
-        events.extend(nulled(job, figure, &reading).map(|kind| hand.event(kind)));
-    }
+    let site = job.site();
+    let (made, replaced) = changes(&job.installation, step, site.open());
+    events.extend(replaced.into_iter().map(|item| hand.event(EventKind::PutBack { item })));
+    events.extend(made.into_iter().map(|one| {
+        let item = hand.next_id();
+        hand.event(one.opened(item))
+    }));
+    events.extend(nulled(job, figure, &reading).map(|kind| hand.event(kind)));
     Ok(Taken { readings: vec![reading], events })
 }
 
@@ -145,36 +157,44 @@ fn typed(figure: &Figure) -> Result<&str, Refusal> {
     }
 }
 
-/// The reading that a figure makes.
-pub(super) fn made(job: &Job, figure: &Figure, hand: &Hand, id: Uuid) -> Result<Reading, Refusal> {
-    let (step, with) = (&figure.step, &figure.with);
-    let day = hand.at.to_zoned(jiff::tz::TimeZone::UTC).date();
+/// The instrument that something was read with: the one that is named, else the only one that can be trusted.
+fn instrument_of<'a>(job: &'a Job, step: &Step, with: &With, day: Date) -> Option<&'a Instrument> {
     let named = with.instrument.and_then(|id| job.instruments.iter().find(|one| one.id == id));
     // What is copied from paper was taken with what the paper says.
-    let instrument = named.or_else(|| job.only_instrument(day).filter(|_| !with.paper && is_figure(step.field)));
-    let over_range = instrument.map_or(dec!(999), |one| one.over_range_mohm);
+    named.or_else(|| job.only_instrument(day).filter(|_| !with.paper && is_figure(step.field)))
+}
+
+/// The reading that a figure makes.
+pub(super) fn made(
+    job: &Job,
+    settled: &Settled<'_>,
+    figure: &Figure,
+    hand: &Hand,
+    id: Uuid,
+) -> Result<Reading, Refusal> {
+    let (step, with) = (&figure.step, &figure.with);
+    let instrument = instrument_of(job, step, with, site::day(hand.at));
     let typed = typed(figure)?;
-    let mut value =
-        shown_open(typed, step.field, instrument).map_or_else(|| parse(typed, step.field, over_range), Ok)?;
-    if let Some(why) = misplaced(job, step, typed, &value, instrument) {
-        return Err(why.into());
-    }
-    if between_lines(step) && value.number().is_some() && !instrument.is_some_and(|one| one.line_to_line) {
-        return Err(Refusal::LineToLine);
-    }
+    let mut value = value_of(job, settled, step, typed, instrument)?;
     let entered_by = text::line("written by", &hand.by, LONGEST_LINE)?;
     let read_by = text::line("read by", &with.read_by, LONGEST_LINE)?;
     if entered_by.is_empty() {
         return Err(Refusal::NobodyWrites);
     }
     let low_ohm = step.field == Field::Continuity;
-    let null = if low_ohm { lead_null(job, step, with.nulled) } else { LeadNull::Unknown };
+    let null = if low_ohm { lead_null(job, step, with) } else { LeadNull::Unknown };
     if let (LeadNull::Subtract { ohm }, Value::Number(number)) = (null, &mut value) {
         if *number < ohm {
             return Err(Refusal::BelowLeads { ohm: *number, leads: ohm });
         }
         *number -= ohm;
     }
+    let taken_at = match with.logged {
+        Some(Logged::At(at)) if at > hand.at => return Err(Refusal::NotYet(site::day(at))),
+        Some(Logged::At(at)) => Some(at),
+        Some(Logged::NoTime) => None,
+        None => (!with.paper).then_some(hand.at),
+    };
     let held = leads(&job.installation, step);
     let circuit = step.key.subject.circuit().and_then(|id| job.installation.circuit(id));
     Ok(Reading {
@@ -190,10 +210,11 @@ pub(super) fn made(job: &Job, figure: &Figure, hand: &Hand, id: Uuid) -> Result<
             null,
             test_voltage_v: step.test_voltage,
             ambient_c: circuit.and_then(|circuit| circuit.cable_c).or(job.installation.ambient_c),
-            taken_at: (!with.paper).then_some(hand.at),
+            taken_at,
             read_on: paper::day(with, hand)?,
             stored_at: hand.at,
             origin: match with {
+                With { logged: Some(_), .. } => Origin::Import,
                 With { paper: true, .. } => Origin::Paper,
                 With { received: true, .. } => Origin::Instrument,
                 _ => Origin::Typed,
@@ -205,34 +226,17 @@ pub(super) fn made(job: &Job, figure: &Figure, hand: &Hand, id: Uuid) -> Result<
     })
 }
 
-/// A loop over the range of its own instrument: `>1999` where that is what it shows. Another figure behind
-/// that sign belongs in another box.
-fn shown_open(typed: &str, field: Field, instrument: Option<&Instrument>) -> Option<Value> {
-    let most = instrument.filter(|_| field == Field::Loop)?.over_range_loop_ohm?;
-    let shown = parse(typed.trim().strip_prefix('>')?, field, dec!(999)).ok()?;
-    (shown == Value::Number(most)).then_some(Value::Open)
-}
-
-/// Why a figure that its field takes does not belong there all the same: as on a schedule from paper. What its
-/// own instrument shows where low resistance is over range is taken.
-fn misplaced(job: &Job, step: &Step, typed: &str, value: &Value, instrument: Option<&Instrument>) -> Option<NotInBox> {
-    let of_circuit = matches!(step.key.subject, Subject::Place { .. });
-    let own = instrument.and_then(|one| one.over_range_ohm);
-    match (step.field, value) {
-        (Field::Continuity, Value::Over(over)) if own == Some(*over) => None,
-        (Field::Continuity, _) => no_copper(typed, value),
-        (Field::Loop, _) if of_circuit && step.key.test == Test::Zs => no_loop(&job.installation, typed, value),
-        _ => None,
-    }
-}
-
 /// Whether a field takes a figure that an instrument shows.
 const fn is_figure(field: Field) -> bool {
     !matches!(field, Field::Outcome)
 }
 
-/// How the leads stood, and what is taken off what was typed.
-fn lead_null(job: &Job, step: &Step, said: bool) -> LeadNull {
+/// How the leads stood, and what is taken off what was typed. Of what was read before only what is said is known.
+fn lead_null(job: &Job, step: &Step, with: &With) -> LeadNull {
+    let said = with.nulled;
+    if with.paper || with.logged.is_some() {
+        return if said { LeadNull::Nulled } else { LeadNull::Unknown };
+    }
     let leads = leads(&job.installation, step);
     let state = LeadState::of(&job.events, &job.readings);
     match (job.installation.house_rules.leads, state.subtract(leads)) {
@@ -251,11 +255,4 @@ fn nulled(job: &Job, figure: &Figure, reading: &Reading) -> Option<EventKind> {
     let known = LeadState::of(&job.events, &job.readings).serves(LeadCompensation::Hold, leads);
     let (lead_set, pins) = (leads.set.to_owned(), leads.pins.to_owned());
     (!known).then_some(EventKind::Nulled { lead_set, pins, subtract_ohm: None })
-}
-
-/// Whether both conductors of a live reading are lines.
-fn between_lines(step: &Step) -> bool {
-    let is_line = |conductor| matches!(conductor, Conductor::L1 | Conductor::L2 | Conductor::L3);
-    let pair = step.key.pair.map(Pair::both).filter(|_| Wanted::of(&step.key) != Wanted::Dead);
-    pair.is_some_and(|(a, b)| is_line(a) && is_line(b))
 }

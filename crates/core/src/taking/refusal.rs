@@ -3,7 +3,7 @@
 use super::paper_row::NotInBox;
 use crate::gate;
 use crate::installation::validity::LONGEST_LINE;
-use crate::reading::entry;
+use crate::reading::{Value, entry};
 use crate::site::Wanted;
 use jiff::civil::Date;
 use rust_decimal::Decimal;
@@ -62,6 +62,11 @@ pub enum Wanting {
     /// The day of what is copied from paper.
     #[error("Say on which day it was read, such as 2026-11-20: it stands on the paper. What you typed is kept.")]
     PaperDay,
+    /// The day of what a log gives no time of.
+    #[error(
+        "It has no time: give the day on which it was read, so that it can be held against the state of the board then."
+    )]
+    LogDay,
     /// Which ways.
     #[error("Tick the ways that stay dead.")]
     Ways,
@@ -115,6 +120,17 @@ pub enum Refusal {
         typed: String,
         /// The button.
         pressed: String,
+    },
+    /// A limitation or the like over a figure.
+    #[error(
+        "{} {unit} is in force here, and only a figure takes the place of a figure: read it again, or strike it out with its reason first. What you typed is kept.",
+        .figure.shown()
+    )]
+    FigureInForce {
+        /// What is in force.
+        figure: Value,
+        /// Its unit; empty for an outcome.
+        unit: &'static str,
     },
     /// Nobody writes.
     #[error("Who writes this down? Give a name under “written by”.")]
@@ -277,6 +293,7 @@ impl Refusal {
             | Self::NotExposed
             | Self::NoOrigin
             | Self::OtherContent(_)
+            | Self::FigureInForce { .. }
             | Self::ClosedAlready
             | Self::NotLast
             | Self::NoWays

@@ -1,20 +1,14 @@
 //! Ze in its own state: the supply exposed, filed only when the earthing conductor is back on.
 
 use super::refusal::Wanting;
-use super::{Figure, Hand, NotZe, Refusal, Taken, With, reading};
-use crate::conductor::Pair;
+use super::{Figure, Hand, Refusal, Taken, With, reading};
 use crate::gate::may_expose;
 use crate::installation::{Feed, Installation};
 use crate::job::Job;
 use crate::plan::sequence::origin_steps;
-use crate::quantity::Kiloamps;
-use crate::reading::keys::{current_key, own_loop_key};
-use crate::reading::{Reading, Settled, Step, Test, Value};
+use crate::reading::{Reading, Settled, Step, Test};
 use crate::site::{Event, EventKind};
-use crate::standard::supply::{EarthingSystem, MOST_OF_TN_LOOP};
-use crate::supply_chain::at_origin;
 use jiff::ToSpan;
-use rust_decimal::Decimal;
 use uuid::Uuid;
 
 /// A figure of Ze: that of a line.
@@ -105,26 +99,5 @@ pub(super) fn line(
     hand: &Hand,
 ) -> Result<Reading, Refusal> {
     let figure = Figure { step, typed: given.typed.clone(), pressed: String::new(), with: given.with.clone() };
-    let reading = reading::made(job, &figure, hand, given.id)?;
-    if let Some(ohm) = reading.value.number() {
-        not_ze(job, settled, &figure.step, ohm)?;
-    }
-    Ok(reading)
-}
-
-/// Why a figure is not Ze, where something says so. A loop of several ohms on a supply with the
-/// distributor's earth is a current; what equals the current is the current.
-pub(super) fn not_ze(job: &Job, settled: &Settled<'_>, step: &Step, ohm: Decimal) -> Result<(), NotZe> {
-    let installation = &job.installation;
-    let system = installation.supply.system;
-    let current = settled.value(&current_key(Pair::LINE_EARTH, step.key.line)).and_then(Value::number);
-    if current == Some(ohm) || at_origin(installation, settled).is_some_and(|found| found.recorded_ka == Kiloamps(ohm))
-    {
-        return Err(NotZe::Current(ohm));
-    }
-    if system != EarthingSystem::Tt && ohm > MOST_OF_TN_LOOP.value {
-        return Err(NotZe::TooHigh { ohm, system: system.name() });
-    }
-    let own = settled.value(&own_loop_key(Pair::LINE_EARTH, step.key.line)).and_then(Value::number);
-    if own == Some(ohm) { Err(NotZe::OwnLoop(ohm)) } else { Ok(()) }
+    reading::made(job, settled, &figure, hand, given.id)
 }

@@ -12,11 +12,12 @@ use crate::network::copper::read_at;
 use crate::quantity::{Millis, approximate, exact};
 use crate::reading::{Key, Place, Settled, Step, Test, Value};
 use crate::standard::devices::MaximumZs;
+use crate::standard::rcd::FASTEST_TRIP;
 use crate::standard::ring::{LEGS_ALIKE, LEGS_PROPORTION, LEGS_WITHIN, PROPORTION, PROPORTION_FROM};
 use crate::standard::{Row, devices, earthing, insulation};
 use crate::verdict::{
-    Above, CircuitLimit, Judgement, NotJudged, Part, Path, Plausibility, Reason, Rule, circuit_limit, outcome,
-    tell_tale,
+    Above, CircuitLimit, Judgement, NotJudged, Part, Path, Plausibility, Reason, Rule, circuit_limit, is_to_earth,
+    likely_cause, outcome,
 };
 use rust_decimal::{Decimal, dec};
 
@@ -253,7 +254,7 @@ impl<'a> CircuitJudge<'a> {
         let megohms = approximate(*reads);
         judgement.against(&band, megohms, "MΩ");
         if megohms < minimum_float(self.circuit.band.row()) {
-            judgement.reasons.push(Reason::InsulationLow { commonly: tell_tale(megohms) });
+            judgement.reasons.push(Reason::InsulationLow { commonly: likely_cause(megohms, is_to_earth(&step.key)) });
         } else if megohms < insulation::LOOK_AGAIN_ANY.get() {
             let under_mohm = exact(insulation::LOOK_AGAIN_ANY.get()).unwrap_or_default();
             judgement.reasons.push(Reason::MayFall { under_mohm });
@@ -335,6 +336,12 @@ impl<'a> CircuitJudge<'a> {
             kind,
             window,
         });
+        if let Trip::Ms(ms) = trip
+            && ms < *FASTEST_TRIP
+        {
+            judgement.look_again(Reason::TooFast { least_ms: *FASTEST_TRIP });
+            return;
+        }
         judgement.not_judged(Part::Expected, NotJudged::TripTime);
     }
 }

@@ -15,10 +15,10 @@ mod working;
 
 pub use bound::{Above, Bound, Path};
 pub use circuit::CircuitJudge;
-pub use insulation::judge_set;
+pub use insulation::{is_to_earth, judge_set};
 pub use limit::{CircuitLimit, circuit_limit};
 pub use origin::judge_origin;
-pub use reason::{LowInsulation, Reason, tell_tale};
+pub use reason::{LowInsulation, Reason, likely_cause};
 pub use working::{NotJudged, Part, Rule, Working};
 
 use crate::expectation::{Band, Unknown};

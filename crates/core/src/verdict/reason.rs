@@ -2,7 +2,7 @@
 
 use crate::calc::fault_current::Warning;
 use crate::expectation::Expected;
-use crate::quantity::Kiloamps;
+use crate::quantity::{Kiloamps, Millis};
 use crate::verdict::bound::Above;
 use rust_decimal::Decimal;
 use serde::Serialize;
@@ -21,11 +21,12 @@ pub enum LowInsulation {
     Dirt,
 }
 
-/// What a low insulation reading commonly is, by its figure, MΩ.
-pub fn tell_tale(megohms: f64) -> LowInsulation {
+/// What a low insulation reading commonly is, by its figure, MΩ, and whether it was read to earth: a neon conducts
+/// between live conductors, never to earth.
+pub fn likely_cause(megohms: f64, to_earth: bool) -> LowInsulation {
     match megohms {
         m if m < 0.02 => LowInsulation::Short,
-        m if (0.15..=0.4).contains(&m) => LowInsulation::Neon,
+        m if !to_earth && (0.15..=0.4).contains(&m) => LowInsulation::Neon,
         m if m < 1.0 => LowInsulation::Wet,
         _ => LowInsulation::Dirt,
     }
@@ -98,6 +99,11 @@ pub enum Reason {
     },
     /// A whole above its lowest circuit.
     WholeAboveLowest,
+    /// No residual device trips so fast.
+    TooFast {
+        /// None is faster, ms.
+        least_ms: Millis,
+    },
     /// Found wrong.
     Wrong,
     /// Ze over the declared value.

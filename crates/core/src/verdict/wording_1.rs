@@ -103,6 +103,9 @@ pub(crate) fn reason(reason: &Reason) -> String {
             return format!("Zs below {} {above_ohm} Ω: not judged; one of the two is wrong", above(*which));
         }
         Reason::WholeAboveLowest => "a whole is never above its lowest circuit: one of the two was read wrongly",
+        Reason::TooFast { least_ms } => {
+            return format!("no residual device trips in less than {least_ms} ms: was it shown in seconds?");
+        }
         Reason::Wrong => "wrong: isolate and prove dead before touching it",
         Reason::OverDeclared => "over the declared value: ask the distributor, or write down the explanation",
         Reason::ZeroLoop => "zero: no loop reads zero; was it the leads?",

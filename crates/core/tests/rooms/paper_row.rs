@@ -2,23 +2,21 @@
 
 use jiff::Timestamp;
 use proof_bench::demo;
-use proof_core::installation::Installation;
 use proof_core::plan::sequence::circuit_steps;
 use proof_core::plan::standing::is_done;
 use proof_core::reading::{Context, Reading, Settled, Test, Value};
 use proof_core::schedule::result_row;
 use proof_core::taking::paper_row::{Cell, by_head, is_open};
+use proof_core::taking::value_of;
 use rust_decimal::dec;
 use uuid::Uuid;
 
-fn installation() -> Installation {
-    demo::jobs().swap_remove(0).installation
-}
-
 fn of(way: &str, wanted: Cell, typed: &str) -> Result<Value, String> {
-    let installation = installation();
-    let circuit = installation.circuits.iter().find(|circuit| circuit.way == way).unwrap();
-    wanted.value(&installation, circuit, None, (typed, dec!(999))).map_err(|why| why.to_string())
+    let mut job = demo::jobs().swap_remove(0);
+    job.readings.clear();
+    let circuit = job.installation.circuits.iter().find(|circuit| circuit.way == way).unwrap();
+    let step = wanted.step(&job.installation, circuit, None).map_err(|none| none.to_string())?;
+    value_of(&job, &job.settled(), &step, typed, None).map_err(|why| why.to_string())
 }
 
 #[test]

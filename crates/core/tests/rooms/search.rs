@@ -153,7 +153,9 @@ fn what_hangs_on_it_is_looked_at_first() {
     use proof_core::installation::Carried;
     let mut circuit = demo::jobs().swap_remove(0).installation.circuits.swap_remove(7);
     circuit.points[0].carries = vec![Carried::Neon, Carried::Outdoors];
-    let looks = first_looks(&circuit, Some(0.26));
+    let looks = first_looks(&circuit, Some((0.26, false)));
     assert!(looks[0].contains("neon"), "{looks:?}");
+    // A neon never reads to earth.
+    assert!(!first_looks(&circuit, Some((0.26, true)))[0].contains("neon"));
     assert!(looks.iter().any(|look| look.contains("outdoors")), "{looks:?}");
 }

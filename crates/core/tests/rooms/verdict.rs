@@ -75,6 +75,8 @@ fn insulation_minimum_and_look_again() {
     assert_eq!(as_is("3", "ir-e-l", ">0.5").0, Limit::Outside);
     let neon = judged("3", "ir-n-l", "0.25", |_| {});
     assert!(neon.reasons.contains(&Reason::InsulationLow { commonly: LowInsulation::Neon }));
+    let to_earth = judged("3", "ir-e-l", "0.25", |_| {});
+    assert!(to_earth.reasons.contains(&Reason::InsulationLow { commonly: LowInsulation::Wet }));
     let old =
         |value| judged("3", "ir-e-l", value, |job| job.installation.circuits[2].wiring = Wiring::Existing).plausibility;
     assert_eq!(old("12"), Plausibility::Within);

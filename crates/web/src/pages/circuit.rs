@@ -21,7 +21,7 @@ use proof_core::house_rules::LeadCompensation;
 use proof_core::installation::{Circuit, Shape};
 use proof_core::instrument::SeriesOrder;
 use proof_core::job::Job;
-use proof_core::plan::sequence::{by_long_lead, circuit_steps, proposed_place};
+use proof_core::plan::sequence::{by_long_lead, proposed_place, shown_steps};
 use proof_core::plan::standing::{is_done, stand, stands_in};
 use proof_core::reading::{Settled, Stage, Test, highest};
 use proof_core::schedule::{PrintedRow, result_row};
@@ -140,7 +140,7 @@ fn bench_of<'a>(
 ) -> Bench<'a> {
     let installation = &job.installation;
     Bench {
-        steps: circuit_steps(installation, circuit),
+        steps: shown_steps(installation, circuit, settled),
         settled,
         judge: Box::new(|step, value| judge.judge(step, value)),
         band: Box::new(|step| judge.known.band(&step.key)),
@@ -291,7 +291,7 @@ pub(crate) async fn given_back(
     status: StatusCode,
 ) -> Handled {
     let head = load(shared, path.0).await?;
-    let steps = circuit_steps(&head.job.installation, find_circuit(&head.job, path.1)?);
+    let steps = shown_steps(&head.job.installation, find_circuit(&head.job, path.1)?, &head.job.settled());
     let at = steps.iter().find(|step| step.stage == Stage::Rcd).map(|step| step.slug.clone());
     respond(&head, path.1, request, &Asked { at, given_back: Some(f), error, ..Asked::default() }, status).await
 }
@@ -314,7 +314,8 @@ pub(crate) async fn enter(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, reques
     let slug = f.get("step").to_owned();
     let step = {
         let head = load(&shared, id).await?;
-        let steps = circuit_steps(&head.job.installation, find_circuit(&head.job, circuit_id)?);
+        let circuit = find_circuit(&head.job, circuit_id)?;
+        let steps = shown_steps(&head.job.installation, circuit, &head.job.settled());
         steps.into_iter().find(|step| step.slug == slug)
     };
     let step = step.ok_or_else(|| {
@@ -352,7 +353,7 @@ fn onward(job: &Job, circuit: &Circuit) -> (String, String) {
 async fn stored(head: &Arc<JobHead>, circuit: Uuid, request: &HttpRequest, slug: &str, paper: bool) -> Handled {
     let job = &head.job;
     let circuit = find_circuit(job, circuit)?;
-    let steps = circuit_steps(&job.installation, circuit);
+    let steps = shown_steps(&job.installation, circuit, &job.settled());
     let next = {
         let settled = job.settled();
         next_open(&steps, |step| is_done(&job.installation, circuit, &settled, step), slug)

@@ -92,8 +92,8 @@ fn asked(f: &mut Fields, job: &Job, messages: Vec<Message>) -> Option<Log> {
     if f.trimmed("by").is_empty() {
         f.wrong("by", "Give the name of the person who brings it in.");
     }
-    let read_by = f.trimmed("read_by").to_owned();
-    Some(Log { messages, instrument: instrument?, read_by }).filter(|_| !f.any_wrong())
+    let (read_by, read_on) = (f.trimmed("read_by").to_owned(), f.trimmed("read_on").to_owned());
+    Some(Log { messages, instrument: instrument?, read_by, read_on }).filter(|_| !f.any_wrong())
 }
 
 /// Each line of a log beside its place; the messages that have one.

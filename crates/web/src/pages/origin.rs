@@ -24,7 +24,7 @@ use proof_core::reading::{Settled, Step, Subject, Test};
 use proof_core::site::{LeadState, leads};
 use proof_core::standard::Source;
 use proof_core::supply_chain::{FaultLevel, fault_level, recorded};
-use proof_core::taking::steps_of;
+use proof_core::taking::shown_steps_of;
 use proof_core::taking::{Deed, leads_said};
 use proof_core::verdict::{CircuitJudge, judge_origin};
 use serde::Deserialize;
@@ -83,16 +83,8 @@ impl Of {
 
     /// What is read there; what the method chosen does without only where it was read.
     fn steps(self, job: &Job, settled: &Settled<'_>) -> Vec<Step> {
-        let mut steps = self.every_step(job);
-        steps.retain(|step| !step.unused || settled.of(&step.key).is_some());
-        steps
-    }
-
-    fn every_step(self, job: &Job) -> Vec<Step> {
-        match self {
-            Self::Supply => steps_of(&job.installation, None),
-            Self::Board(board) => steps_of(&job.installation, Some(board)),
-        }
+        let board = if let Self::Board(board) = self { Some(board) } else { None };
+        shown_steps_of(&job.installation, settled, board)
     }
 }
 
@@ -238,7 +230,7 @@ async fn entered(shared: Data<Shared>, id: Uuid, of: Of, request: HttpRequest, f
     if let Of::Board(board) = of {
         find_board(&before.job, board)?;
     }
-    let steps = of.every_step(&before.job);
+    let steps = of.steps(&before.job, &before.job.settled());
     let slug = f.get("step").to_owned();
     let step = steps.iter().find(|step| step.slug == slug);
     let step = step.ok_or_else(|| WebError::Bad(format!("“{slug}” is no step here: load the page again.")))?;

@@ -15,11 +15,12 @@ use actix_web::web::{Data, Path};
 use askama::Template;
 use proof_core::conductor::Conductor;
 use proof_core::installation::{Circuit, Feed};
+use proof_core::instrument::Instrument;
 use proof_core::job::Job;
 use proof_core::reading::{Settled, Step, Value};
 use proof_core::schedule::{Figure as Boxed, ResultRow, result_row};
-use proof_core::taking::paper_row::{Cell, by_head, in_box, is_open};
-use proof_core::taking::{Deed, Sheet, SheetCell, SheetStep, over_range, steps_of};
+use proof_core::taking::paper_row::{Cell, NotInBox, by_head, is_open};
+use proof_core::taking::{Deed, Sheet, SheetCell, SheetStep, shown_steps_of, value_of};
 use proof_core::verdict::{CircuitJudge, judge_origin};
 use uuid::Uuid;
 
@@ -154,7 +155,7 @@ impl RowOf<'_> {
     fn cell(&self, cell: Cell, f: &Fields, changes: &mut Vec<SheetCell>) -> Shown {
         let Self { job, circuit, line, settled, judge, row } = *self;
         let installation = &job.installation;
-        let over = over_range(job, f.get("instrument").parse().ok());
+        let instrument = instrument_of(job, f);
         let name = field(circuit, line, cell);
         let typed = f.get(&name).trim().to_owned();
         let step = cell.step(installation, circuit, line);
@@ -180,17 +181,20 @@ impl RowOf<'_> {
             stands,
         };
         let changed = !typed.is_empty() && typed != shown.stands;
-        let Ok(step) = step else {
-            if let (true, Err(why)) = (changed, cell.value(installation, circuit, line, (&typed, over))) {
-                shown.error = why.to_string();
+        let step = match step {
+            Ok(step) => step,
+            Err(why) => {
+                if changed {
+                    shown.error = NotInBox::from(why).to_string();
+                }
+                return shown;
             }
-            return shown;
         };
         shown.expected = judge.known.band(&step.key).map(|band| band.shown()).unwrap_or_default();
         if changed && !shown.closed.is_empty() {
             shown.error = format!("Not taken here: {}.", shown.closed);
         } else if changed {
-            match cell.value(installation, circuit, line, (&typed, over)) {
+            match value_of(job, settled, &step, &typed, instrument) {
                 Ok(value) => {
                     shown.chip = Some(worse(&judge.judge(&step, &value)));
                     changes.push(SheetCell { field: shown.field.clone(), circuit: circuit.id, line, cell, typed });
@@ -204,17 +208,22 @@ impl RowOf<'_> {
     }
 }
 
+/// The instrument that the sheet names.
+fn instrument_of<'a>(job: &'a Job, f: &Fields) -> Option<&'a Instrument> {
+    let named = f.get("instrument").parse().ok();
+    job.instruments.iter().find(|one| Some(one.id) == named)
+}
+
 /// The boxes of the board itself and of the origin, and what was changed in them.
 fn own(job: &Job, board: Uuid, f: &Fields) -> (Vec<Own>, Vec<SheetStep>) {
     let settled = job.settled();
-    let over = over_range(job, f.get("instrument").parse().ok());
+    let instrument = instrument_of(job, f);
     let fed_by_supply = job.installation.board(board).is_some_and(|board| board.fed_by == Feed::Supply);
     let of = [("Board", Some(board)), ("Origin", None)];
     let mut changes = Vec::new();
     let mut all = Vec::new();
     for (title, of) in of.into_iter().filter(|(_, of)| of.is_some() || fed_by_supply) {
-        let steps = steps_of(&job.installation, of).into_iter();
-        let steps = steps.filter(|step| !step.unused || settled.of(&step.key).is_some());
+        let steps = shown_steps_of(&job.installation, &settled, of).into_iter();
         let cells = steps.map(|step| {
             let at = if of.is_some() { "board" } else { "origin" };
             let field = format!("{at}-{}", step.slug);
@@ -230,7 +239,7 @@ fn own(job: &Job, board: Uuid, f: &Fields) -> (Vec<Own>, Vec<SheetStep>) {
                 stands,
             };
             if !typed.is_empty() && typed != shown.stands {
-                match in_box(&step, &typed, over) {
+                match value_of(job, &settled, &step, &typed, instrument) {
                     Ok(value) => {
                         shown.chip = Some(worse(&judge_origin(&job.installation, &settled, &step, &value)));
                         let (field, slug) = (shown.field.clone(), step.slug.clone());

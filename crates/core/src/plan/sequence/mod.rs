@@ -3,9 +3,11 @@
 
 mod live;
 mod origin;
+mod unasked;
 
 pub use live::{at_power, proposed_place};
 pub use origin::{board_steps, feeder_steps, labels_wanted, origin_done, origin_steps};
+pub use unasked::{unasked_at_board, unasked_at_origin, unasked_steps, with_unasked};
 
 use crate::calc::insulation::pairs;
 use crate::conductor::{Conductor, Pair};
@@ -199,12 +201,19 @@ pub fn steps_kept(installation: &Installation, circuit: &Circuit, settled: &Sett
     settled.once(installation, circuit, work)
 }
 
-/// The same without Zs at each point where none was read: what a review looks at.
+/// The same without Zs at each point where none was read, and with what was read and is no longer asked for: what a
+/// review looks at.
 pub fn reviewed_steps(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Vec<Step> {
     let at_point = |reading: &crate::reading::Reading| {
         reading.key.test == Test::Zs && reading.key.subject.place() != Some(&Place::Board)
     };
-    steps_of(installation, circuit, settled.standing_of(circuit.id).any(at_point))
+    let steps = steps_of(installation, circuit, settled.standing_of(circuit.id).any(at_point));
+    with_unasked(steps, circuit, settled)
+}
+
+/// The steps of a circuit in test order, with those that only its readings stand for: what a page shows.
+pub fn shown_steps(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Vec<Step> {
+    with_unasked(circuit_steps(installation, circuit), circuit, settled)
 }
 
 fn steps_of(installation: &Installation, circuit: &Circuit, zs_at_points: bool) -> Vec<Step> {
