@@ -25,7 +25,7 @@ fn one_is_finished_one_half_done_one_odd() {
     let findings = review(faulty.into());
     assert!(findings.iter().any(|f| f.severity == Severity::Odd && f.what().contains("apart")), "{findings:#?}");
     let whole = searched.readings.iter().filter(|r| matches!(r.key.subject, Subject::CircuitSet { .. })).count();
-    assert!(whole > 4, "the whole board, then the search");
+    assert!(whole >= 4, "the whole board, then the search");
     let kinds: Vec<&str> = review(objected.into()).iter().map(|finding| finding.kind().code()).collect();
     for code in [
         "bond_size",

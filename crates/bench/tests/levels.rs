@@ -208,6 +208,13 @@ fn whole_board(posed: &Posed) -> (Bench, Vec<(&'static str, String)>) {
         }
         act(&mut bench, &[&format!("tail {way} N on"), &format!("tail {way} E on")]);
     }
+    if bench.rig.ways.len() > 3 {
+        // The motor: its CPC end to end, its lines to earth.
+        act(&mut bench, &["knob low"]);
+        press(&mut bench, "w4t1-E", "w4p1-E");
+        act(&mut bench, &["knob ir500"]);
+        press(&mut bench, "w4t1-L", "w4t1-E");
+    }
     act(&mut bench, &["lock off", "main on"]);
     for way in (1..=bench.rig.ways.len()).filter(|way| bad != Some(*way)) {
         act(&mut bench, &[&format!("way {way} on")]);
@@ -233,6 +240,20 @@ fn whole_board(posed: &Posed) -> (Bench, Vec<(&'static str, String)>) {
     said.push(("what", what.into()));
     said.push(("way", bad.map_or("none".into(), |way| way.to_string())));
     (bench, said)
+}
+
+/// A sound board that is energised without its dead tests is not clean, whatever is answered.
+#[test]
+fn a_new_board_is_not_energised_untested() {
+    let sound = |posed: &Posed| matches!(posed.truth, Truth::Board { what: "sound", .. });
+    let mut posed = (0..40).filter_map(|seed| pose_at(Exercise::WholeBoard, Level::Usual, seed));
+    let posed = posed.find(sound).unwrap();
+    let (tested, said) = whole_board(&posed);
+    assert!(!tested.unsafe_acts.contains(&Unsafe::EnergisedUntested), "{:?}", tested.unsafe_acts);
+    let mut bench = posed.bench.clone();
+    act(&mut bench, &["lock off", "main on", "way 1 on", "way 2 on", "way 3 on"]);
+    let marks = marks(&posed, &bench, &said);
+    assert!(marks.unsafe_acts.contains(&Unsafe::EnergisedUntested) && !marks.is_clean(), "{marks:?}");
 }
 
 #[test]

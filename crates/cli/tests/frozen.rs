@@ -63,6 +63,18 @@ fn is_missing(one: &Value) -> bool {
     one["severity"] == "missing"
 }
 
+/// A low insulation to earth was called a neon then, which never reads to earth.
+fn as_said_now(mut finding: Value) -> Value {
+    let neon = "about a quarter of a megohm: a neon indicator; it conducts only at high voltage";
+    let what = finding["what"].as_str().unwrap_or_default();
+    let to_earth = what.contains("–E");
+    if to_earth && what.contains(neon) {
+        let said = what.replace(neon, "under 1 MΩ: damaged cable, or something with water in it");
+        finding["what"] = said.into();
+    }
+    finding
+}
+
 /// Ids, codes, words and judgements: the judgements were bound to the words of that day. What is found
 /// beside them is of kinds that were not known then.
 #[test]
@@ -76,8 +88,9 @@ fn every_finding_says_what_it_said_and_every_judgement_stands() {
         let found = now["findings"].as_array().unwrap();
         let known = |one: &&Value| !LATER.contains(&one["code"].as_str().unwrap()) && !is_missing(one);
         let stands: Vec<&Value> = found.iter().filter(known).collect();
-        let stood: Vec<&Value> = then["findings"].as_array().unwrap().iter().filter(|one| !is_missing(one)).collect();
-        assert_eq!(stands, stood, "{reference}");
+        let stood = then["findings"].as_array().unwrap().iter().filter(|one| !is_missing(one));
+        let stood: Vec<Value> = stood.cloned().map(as_said_now).collect();
+        assert_eq!(stands, stood.iter().collect::<Vec<_>>(), "{reference}");
         for missing in then["findings"].as_array().unwrap().iter().filter(|one| is_missing(one)) {
             // The step that stands first among those missing may be another.
             let of = |one: &Value| one["place"].as_str().unwrap().rsplit_once('/').map(|(of, _)| of.to_owned());

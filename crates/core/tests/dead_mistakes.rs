@@ -202,7 +202,7 @@ fn a_link_left_in() {
     let radial = job.installation.circuits[4].clone();
     let steps = circuit_steps(&job.installation, &radial);
     let walk = steps.iter().find(|step| step.stage == Stage::R1R2).unwrap();
-    let (made, _) = changes(&job.installation, walk, &[]);
+    let (made, _) = changes(&job.installation, walk, &[], false);
     for one in made {
         job.events.push(Event::new(uuid::Uuid::new_v4(), "A", jiff::Timestamp::UNIX_EPOCH, one.opened(Uuid::new_v4())));
     }

@@ -147,7 +147,7 @@ impl Frame {
                     BoardState::NotProved if site.refitted(board.id) => (
                         "not-proved",
                         "Not proved dead",
-                        "The lock came off for Ze. Main switch stays off; lock and prove dead before any dead test.",
+                        "The earth is back on after Ze. The main switch stays off and locked; prove dead again before a conductor is touched.",
                     ),
                     BoardState::NotProved => {
                         ("not-proved", "Not proved dead", "Treat as live until proved dead at the point of work.")

@@ -206,8 +206,13 @@ fn a_csv_log_is_read_as_json_is_and_says_what_it_wants() {
     let job = unread();
     site.store.create_job(&job).unwrap();
     let instrument = job.instruments.iter().find(|one| one.reference == "MFT-2").unwrap().id.to_string();
-    let fields = [("joined", instrument.as_str()), ("by", "Idris Kell")];
+    let fields = [("joined", instrument.as_str()), ("by", "Idris Kell"), ("read_on", "2026-11-20")];
     let path = format!("/jobs/{}/log-in", job.id);
+    // What has no time is asked for the day on which it was read.
+    let untimed =
+        "instrument;simulated;measured;shown;unit;way;between;test_v\nMFT-2;yes;insulation;>999;megohm;3;L-E;500\n";
+    let (_, page) = site.upload_with(&path, &fields[..2], "log.csv", untimed.as_bytes());
+    assert!(page.contains("0 of 1 readings have a place") && page.contains("It has no time"), "{page}");
     let look = |text: &str| site.upload_with(&path, &fields, "log.csv", text.as_bytes());
     let (status, page) = look(
         "instrument;simulated;measured;shown;unit;way;between;test_v\nMFT-2;yes;insulation;>999;megohm;3;L-E;500\nMFT-2;perhaps;insulation;>999;megohm;3;L-N;500\nMFT-2;yes;insulation;>999;megohm;3;L-N;250\nMFT-2;yes;low_resistance;0.3;ohm;3;;\n",

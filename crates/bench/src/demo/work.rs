@@ -163,8 +163,8 @@ pub(super) fn subtracted(job: &mut Job) {
     }
 }
 
-/// Reads a whole board, with one circuit weak between neutral and earth, until so many readings of
-/// the search are in.
+/// Reads a whole board, live conductors joined to earth, with one circuit weak, until so many readings of the search
+/// are in.
 pub(super) fn searched(job: &mut Job, visit: &mut Visit, weak: &str, readings: usize) {
     let board = job.installation.boards[0].id;
     let culprit = job.installation.circuits.iter().find(|circuit| circuit.way == weak).map(|circuit| circuit.id);
@@ -178,10 +178,11 @@ pub(super) fn searched(job: &mut Job, visit: &mut Visit, weak: &str, readings: u
             next.step.clone()
         };
         let holds = matches!(&step.key.subject, Subject::CircuitSet { circuits } if circuits.iter().any(|id| Some(*id) == culprit));
-        let wrong = holds && step.key.pair == Some(Pair::NEUTRAL_EARTH);
-        taken += usize::from(step.key.pair == Some(Pair::NEUTRAL_EARTH));
+        let joined = step.key.test == Test::InsulationJoined;
+        let wrong = holds && joined;
+        taken += usize::from(joined);
         let value = if wrong { Value::Number(dec!(0.31)) } else { Value::Over(dec!(999)) };
-        let (made, replaced) = changes(&job.installation, &step, &open_items(&job.events));
+        let (made, replaced) = changes(&job.installation, &step, &open_items(&job.events), false);
         let undo: Vec<Uuid> = {
             let open = open_items(&job.events);
             undo_first(&job.installation, &step, &open).into_iter().map(|item| item.item).collect()

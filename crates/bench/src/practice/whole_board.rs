@@ -100,6 +100,7 @@ pub(super) fn posed(level: Level, seed: u64) -> Option<Posed> {
     let mut bench = Bench::new(rig, stand, seed).proved();
     // What the dead tests tell of is not energised.
     bench.condemned = bad.filter(|_| what != "slow");
+    bench.is_new = true;
     let truth = Truth::Board { r1_r2, zs_ohm, trip_ms, what, bad };
     // Every point with either link, the ends of the ring, three pairs a way, one loop, one trip.
     let fewest = 2 * points + 3 + 9 + 2;

@@ -278,14 +278,16 @@ pub(super) fn what_a_low_reading_is(meter: &mut Meter) -> Option<Question> {
     ))
 }
 
-const ORDER: [&str; 7] = [
+const ORDER: [&str; 9] = [
     "inspection",
     "isolate and prove dead",
     "continuity of protective conductors",
     "ring final circuit",
     "insulation resistance",
-    "put back, and energise",
-    "Ze, PFC and Zs",
+    "put everything back",
+    "Ze, the main switch off and locked",
+    "energise",
+    "Zs, RCD and functional tests",
 ];
 
 pub(super) fn what_next(meter: &mut Meter) -> Option<Question> {

@@ -51,6 +51,8 @@ pub struct Bench {
     pub proving: Proving,
     /// A way that its dead tests show is not good, from nought.
     pub condemned: Option<usize>,
+    /// Its circuits are new: none is energised before its dead tests.
+    pub is_new: bool,
     /// What was read, in order.
     pub taken: Vec<Taken>,
     /// What should not have been done, each once.
@@ -77,6 +79,7 @@ impl Bench {
             shown: Shown::Blank,
             proving,
             condemned: None,
+            is_new: false,
             taken: Vec::new(),
             unsafe_acts: Vec::new(),
             acts: 0,
@@ -273,9 +276,44 @@ impl Bench {
     /// A way whose dead tests are not good has come on.
     fn condemned_on(&mut self) {
         let on = |way: usize| self.stand.ways_on.get(way).copied().unwrap_or_default();
-        if self.stand.main_on && self.condemned.is_some_and(on) {
+        let faulty = self.stand.main_on && self.condemned.is_some_and(on);
+        let untested = |way: usize| on(way) && !self.is_dead_tested(way);
+        let untested = self.is_new && self.stand.main_on && (0..self.rig.ways.len()).any(untested);
+        if untested {
+            self.blame(Unsafe::EnergisedUntested);
+        }
+        if faulty {
             self.blame(Unsafe::EnergisedFaulty);
         }
+    }
+
+    /// Whether a way had its dead tests: continuity at every point; insulation to earth and, where it has a neutral,
+    /// between line and neutral, of the way itself or of the bars. What they showed is not asked here.
+    fn is_dead_tested(&self, way: usize) -> bool {
+        let of = |function: fn(Function) -> bool| self.taken.iter().filter(move |one| function(one.function));
+        let continuous = (0..self.rig.ways[way].cable.points.len()).all(|point| {
+            let here = |at: &Option<Terminal>| {
+                matches!(at, Some(Terminal::Point { way: w, point: p, .. }) if (*w, *p) == (way, point))
+            };
+            of(|function| function == Function::LowOhm).any(|one| one.probes.iter().any(here))
+        });
+        let core = |at: Terminal| match at {
+            Terminal::Point { way: of, core, .. } | Terminal::Tail { way: of, core, .. } if of == way => Some(core),
+            Terminal::Bar(core) => Some(core),
+            _ => None,
+        };
+        let between = |wanted: fn(Wire, Wire) -> bool| {
+            of(|function| matches!(function, Function::Insulation(_))).any(|one| {
+                let [Some(a), Some(b)] = [one.probes[0], one.probes[1]].map(|at| at.and_then(core)) else {
+                    return false;
+                };
+                wanted(a, b) || wanted(b, a)
+            })
+        };
+        let neutral = matches!(self.rig.ways[way].feed, Feed::One(_));
+        continuous
+            && between(|a, b| a != Wire::E && b == Wire::E)
+            && (!neutral || between(|a, b| a.is_line() && b == Wire::N))
     }
 
     /// A device that comes on to a short goes off again.

@@ -27,11 +27,13 @@ pub enum Unsafe {
     NotLocked,
     /// A circuit that is known to be faulty was energised.
     EnergisedFaulty,
+    /// A new circuit was energised without its dead tests.
+    EnergisedUntested,
 }
 
 impl Unsafe {
     /// All of them.
-    pub const ALL: [Self; 10] = [
+    pub const ALL: [Self; 11] = [
         Self::NotProved,
         Self::ProvedOnce,
         Self::LinkLeftIn,
@@ -42,6 +44,7 @@ impl Unsafe {
         Self::UnderLoad,
         Self::NotLocked,
         Self::EnergisedFaulty,
+        Self::EnergisedUntested,
     ];
 
     /// In words.
@@ -56,6 +59,7 @@ impl Unsafe {
             Self::LiveWithoutEarth => "live terminals touched while the earth was disconnected",
             Self::UnderLoad => "the main switch was opened under load",
             Self::EnergisedFaulty => "energised a circuit whose dead tests are not good",
+            Self::EnergisedUntested => "energised a new circuit without its dead tests",
             Self::NotLocked => "worked on a board that was not locked off",
         }
     }

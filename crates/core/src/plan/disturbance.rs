@@ -4,8 +4,9 @@
 
 use crate::house_rules::{CircuitNeutral, FlyLead, LinkMethod};
 use crate::installation::{Circuit, Installation, Shape};
-use crate::plan::preparation::{conductors_out, prepare};
+use crate::plan::preparation::{Preparation, SURGE, conductors_out, prepare, prepare_set};
 use crate::plan::search::Lift;
+use crate::plan::sets::is_between_live;
 use crate::reading::{Method, Stage, Step, Subject, Test};
 use crate::site::{Alteration, EventKind, OpenItem};
 use uuid::Uuid;
@@ -76,8 +77,11 @@ fn of_circuit(installation: &Installation, circuit: &Circuit, stage: Stage) -> V
         }
         (Stage::Insulation, _) => {
             for one in prepare(installation, circuit) {
-                if let Some(alteration) = one.alteration {
-                    add(alteration, format!("way {way}, {}", one.what));
+                match one.alteration {
+                    // It is of the board, not of one way.
+                    Some(Alteration::SpdOut) if one.what == SURGE => {}
+                    Some(alteration) => add(alteration, format!("way {way}, {}", one.what)),
+                    None => {}
                 }
             }
         }
@@ -98,6 +102,11 @@ pub fn of_step(installation: &Installation, step: &Step) -> Vec<Disturbance> {
         Subject::Place { circuit, .. } => {
             let Some(circuit) = installation.circuit(*circuit) else { return Vec::new() };
             let mut list = of_circuit(installation, circuit, step.stage);
+            let surge = |one: &Preparation| one.what == SURGE;
+            if step.stage == Stage::Insulation && prepare(installation, circuit).iter().any(surge) {
+                let (board, alteration, note) = (circuit.board, Alteration::SpdOut, SURGE.to_owned());
+                list.push(Disturbance { board, circuit: None, alteration, note });
+            }
             let lifts = installation.house_rules.circuit_neutral == CircuitNeutral::Lifted;
             if step.stage == Stage::Insulation
                 && lifts
@@ -132,8 +141,14 @@ fn of_set(installation: &Installation, circuits: &[Uuid], step: &Step) -> Vec<Di
     let Some(board) = circuits.iter().find_map(|id| installation.circuit(*id)).map(|circuit| circuit.board) else {
         return Vec::new();
     };
-    let lift = Lift::of(if step.key.test == Test::InsulationJoined { None } else { step.key.pair });
-    let mut list = Vec::new();
+    let pair = step.key.pair.filter(|_| step.key.test != Test::InsulationJoined);
+    let lift = Lift::of(pair);
+    let seen_to = prepare_set(installation, board, circuits, pair.is_some_and(is_between_live));
+    let of_board = seen_to.into_iter().filter_map(|one| {
+        let alteration = one.alteration?;
+        Some(Disturbance { board, circuit: None, alteration, note: one.what })
+    });
+    let mut list: Vec<Disturbance> = of_board.collect();
     for circuit in installation.circuits_of(board) {
         if circuits.contains(&circuit.id) {
             // On the bar, so its conductors stay in the device.
@@ -164,9 +179,16 @@ fn neutral_name(circuit: &Circuit) -> String {
     }
 }
 
-/// What is to be altered for a step that is not yet, and which open items give way to it.
-pub fn changes(installation: &Installation, step: &Step, open: &[OpenItem<'_>]) -> (Vec<Disturbance>, Vec<Uuid>) {
-    let wanted = of_step(installation, step);
+/// What is to be altered for a step that is not yet, and which open items give way to it. Of a circuit that is isolated
+/// alone the board is live, and nothing of it is altered.
+pub fn changes(
+    installation: &Installation,
+    step: &Step,
+    open: &[OpenItem<'_>],
+    alone: bool,
+) -> (Vec<Disturbance>, Vec<Uuid>) {
+    let mut wanted = of_step(installation, step);
+    wanted.retain(|one| !alone || one.circuit.is_some());
     let replaced =
         open.iter().filter(|item| wanted.iter().any(|one| one.replaces(item))).map(|item| item.item).collect();
     let missing = wanted.into_iter().filter(|one| !open.iter().any(|item| one.same(item))).collect();

@@ -108,7 +108,9 @@ fn by_instrument(settled: &Settled<'_>, steps: &[&Step], both: bool, told: bool)
         _ => false,
     };
     let (mut missing, mut open, mut any) = (Vec::new(), Vec::new(), told);
-    for step in steps.iter().copied().filter(|step| counts(step)) {
+    // What no method asks for any more counts where it reads, and is not missed.
+    let asked = |step: &&Step| counts(step) && (!step.unused || settled.of(&step.key).is_some());
+    for step in steps.iter().copied().filter(asked) {
         any = true;
         let name = if step.key.test == Test::R1Rn { "R1+Rn" } else { "R1+R2" };
         match settled.value(&step.key) {

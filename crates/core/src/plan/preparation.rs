@@ -5,6 +5,7 @@ use crate::house_rules::{CircuitNeutral, ElectronicDevice};
 use crate::installation::{Accessory, Carried, Circuit, Installation};
 use crate::site::Alteration;
 use crate::standard::devices::DeviceStandard;
+use uuid::Uuid;
 
 /// One thing to see to.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -15,26 +16,103 @@ pub struct Preparation {
     pub what: String,
 }
 
+/// A device in a way whose electronics do not bear the test voltage between live conductors.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Electronic {
+    /// A breaker with residual protection of its own.
+    Rcbo,
+    /// Arc detection.
+    Afdd,
+    /// A residual device before it.
+    Rcd,
+}
+
+impl Electronic {
+    /// In words.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::Rcbo => "RCBO",
+            Self::Afdd => "AFDD",
+            Self::Rcd => "RCD",
+        }
+    }
+}
+
+/// What stands in a way, or before it on its board, and does not bear 500 V between live conductors.
+pub fn electronic_devices(installation: &Installation, circuit: &Circuit) -> Vec<Electronic> {
+    let rcbo = circuit.device.standard == DeviceStandard::BsEn61009;
+    let all = [
+        (rcbo, Electronic::Rcbo),
+        (circuit.arc_detection, Electronic::Afdd),
+        (!rcbo && installation.rcd_of(circuit).is_some(), Electronic::Rcd),
+    ];
+    let low = circuit.band == crate::installation::CircuitVoltage::Low;
+    all.into_iter().filter(|(there, _)| *there && low).map(|(_, what)| what).collect()
+}
+
+/// The surge device of a board, which conducts at the test voltage whatever is joined.
+fn surge_out(installation: &Installation, board: Uuid) -> Option<Preparation> {
+    let there = installation.board(board).is_some_and(|board| !board.surge.trim().is_empty());
+    there.then(|| Preparation { alteration: Some(Alteration::SpdOut), what: SURGE.to_owned() })
+}
+
+/// What is done with the surge device of a board.
+pub const SURGE: &str = "the surge device of the board unplugged; where it cannot come out, 250 V (BS 7671 643.3.3)";
+
 /// What stands at the board and does not bear the test voltage.
 fn at_board(installation: &Installation, circuit: &Circuit) -> Vec<Preparation> {
-    let mut list = Vec::new();
-    let surge = installation.board(circuit.board).is_some_and(|board| !board.surge.trim().is_empty());
     let low = circuit.band == crate::installation::CircuitVoltage::Low;
-    if surge && low {
-        let what = "the surge device of the board unplugged; where it cannot come out, 250 V (BS 7671 643.3.3)";
-        list.push(Preparation { alteration: None, what: what.to_owned() });
-    }
-    let electronic = [
-        (circuit.device.standard == DeviceStandard::BsEn61009, "the RCBO"),
-        (circuit.arc_detection, "the AFDD"),
-        (installation.rcd_of(circuit).is_some() && circuit.device.standard != DeviceStandard::BsEn61009, "the RCD"),
-    ];
+    let mut list: Vec<Preparation> = surge_out(installation, circuit.board).filter(|_| low).into_iter().collect();
     let out = installation.house_rules.electronic_device == ElectronicDevice::ConductorsOut;
-    for (_, what) in electronic.into_iter().filter(|(there, _)| *there && low) {
+    for device in electronic_devices(installation, circuit) {
         let how = if out { "the conductors of the way out of it" } else { "the circuit read from its load side" };
-        let what = format!("{what} off, {how}: its electronics do not bear 500 V between line and neutral");
+        let what =
+            format!("the {} off, {how}: its electronics do not bear 500 V between line and neutral", device.label());
         list.push(Preparation { alteration: out.then_some(Alteration::WayOut), what });
     }
+    list
+}
+
+/// Ways by name, each with the device that does not bear the test voltage.
+fn named(ways: &[(&str, Electronic)]) -> String {
+    ways.iter().map(|(way, device)| format!("way {way} ({})", device.label())).collect::<Vec<_>>().join(", ")
+}
+
+/// What to see to before ways of a board are read together, between live conductors or joined to earth: a whole board
+/// with its devices on puts 500 V across everything that is electronic.
+pub fn prepare_set(
+    installation: &Installation,
+    board: Uuid,
+    circuits: &[Uuid],
+    between_live: bool,
+) -> Vec<Preparation> {
+    let mut list: Vec<Preparation> = surge_out(installation, board).into_iter().collect();
+    let told = |what: String| Preparation { alteration: None, what };
+    let electronic: Vec<(&Circuit, Electronic)> = installation
+        .circuits_of(board)
+        .flat_map(|circuit| electronic_devices(installation, circuit).into_iter().map(move |one| (circuit, one)))
+        .collect();
+    let names = |of: &dyn Fn(&Circuit, Electronic) -> bool| -> Vec<(&str, Electronic)> {
+        electronic.iter().filter(|(one, what)| of(one, *what)).map(|(one, what)| (one.way.as_str(), *what)).collect()
+    };
+    let off = names(&|circuit, _| !circuits.contains(&circuit.id));
+    if between_live && !off.is_empty() {
+        list.push(told(format!(
+            "{}: off. Electronics do not bear 500 V between live conductors: each is read from its load side, on its own",
+            named(&off)
+        )));
+    }
+    if !between_live {
+        let on = names(&|circuit, _| circuits.contains(&circuit.id));
+        if !on.is_empty() {
+            list.push(told(format!("line and neutral joined, to earth, because of {}", named(&on))));
+        }
+        for (way, _) in names(&|circuit, what| what == Electronic::Rcbo && circuits.contains(&circuit.id)) {
+            let what = format!("way {way}, functional-earth lead of the RCBO off the bar, where it has one");
+            list.push(Preparation { alteration: Some(Alteration::Other), what });
+        }
+    }
+    list.push(told("switches on, links off, every CPC back on the earth bar".to_owned()));
     list
 }
 

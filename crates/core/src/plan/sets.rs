@@ -7,6 +7,7 @@ use crate::calc::insulation::pairs;
 use crate::conductor::{Conductor, Pair};
 use crate::house_rules::NeutralEarth;
 use crate::installation::{Board, Circuit, Installation, conductors_of};
+use crate::plan::preparation::electronic_devices;
 use crate::reading::entry::Field;
 use crate::reading::keys::set_key;
 use crate::reading::{GoesTo, Stage, Step};
@@ -14,12 +15,23 @@ use crate::standard::insulation::{VoltageBand, test_voltage};
 use uuid::Uuid;
 
 /// The circuits of a board that are read together between a pair, in the order of their ways. Extra-low
-/// voltage does not bear the test voltage of the others; what stays (a dimmer, a driver) does not bear it
-/// between live conductors.
+/// voltage does not bear the test voltage of the others; what stays (a dimmer, a driver) and a device with electronics
+/// do not bear it between live conductors.
 pub fn together(installation: &Installation, board: Uuid, pair: Option<Pair>) -> impl Iterator<Item = &Circuit> {
-    let live = pair.is_some_and(|pair| pair.both().1 != Conductor::E);
-    let bears = move |circuit: &&Circuit| !(circuit.band.is_extra_low() || live && circuit.has_what_stays());
+    let live = pair.is_some_and(is_between_live);
+    let bears =
+        move |circuit: &&Circuit| !(circuit.band.is_extra_low() || live && !bears_between_live(installation, circuit));
     installation.circuits_of(board).filter(bears)
+}
+
+/// Whether a pair is of two live conductors.
+pub fn is_between_live(pair: Pair) -> bool {
+    pair.both().1 != Conductor::E
+}
+
+/// Whether a circuit bears the test voltage between its live conductors with its device on.
+pub fn bears_between_live(installation: &Installation, circuit: &Circuit) -> bool {
+    !circuit.has_what_stays() && electronic_devices(installation, circuit).is_empty()
 }
 
 /// The same, as a set.
@@ -29,11 +41,11 @@ pub fn whole(installation: &Installation, board: Uuid, pair: Option<Pair>) -> Ve
     all
 }
 
-/// The pairs of a board in the methodical order; joined to earth where something stays, and then
-/// between live conductors for the ways where nothing does.
+/// The pairs of a board in the methodical order; joined to earth where something stays or a device has electronics,
+/// and then between live conductors for the ways where neither is.
 pub fn board_pairs(installation: &Installation, board: &Board) -> Vec<Option<Pair>> {
     let joined = installation.house_rules.neutral_earth == NeutralEarth::Joined
-        || together(installation, board.id, None).any(Circuit::has_what_stays);
+        || together(installation, board.id, None).any(|circuit| !bears_between_live(installation, circuit));
     let apart = pairs(conductors_of(board.lines))
         .into_iter()
         .filter_map(|(a, b)| Pair::new(a, b).ok())
@@ -62,6 +74,7 @@ pub fn set_step(circuits: Vec<Uuid>, pair: Option<Pair>) -> Step {
         required: false,
         unused: false,
         test_voltage: Some(*test_voltage(VoltageBand::UpTo500)),
+        open_board: false,
     }
 }
 

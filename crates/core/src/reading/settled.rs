@@ -8,6 +8,7 @@ use crate::conductor::Conductor;
 use crate::installation::{Circuit, Installation};
 use crate::reading::memo::{Memo, WorkedOut};
 use crate::reading::{Key, Place, Reading, Subject, Test, Value};
+use rust_decimal::Decimal;
 use rustc_hash::FxHashMap;
 use std::sync::Arc;
 use uuid::Uuid;
@@ -235,25 +236,28 @@ impl<'a> Settled<'a> {
         latest(now.by_key.get(key)?, self.readings, &now.struck)
     }
 
-    /// Whether the insulation of a circuit as a whole was read later than a reading of it, or of a part of it, or of a
-    /// set that it was in: between conductors of the same kind, joined to earth, or with others on the board.
-    pub fn is_insulation_read_later(&self, (than, read): (&Key, u32), circuit: Uuid) -> bool {
+    /// Whether what was read of the insulation of a set, or of a part of a circuit, was answered later for one circuit:
+    /// by a reading of that circuit on its own, or by a set with it that was not under a minimum, MΩ; between conductors
+    /// of the same kind, or joined to earth.
+    pub fn is_insulation_answered(&self, (than, read): (&Key, u32), circuit: Uuid, least: Decimal) -> bool {
         let to_earth = than.pair.is_none_or(|pair| pair.both().1 == Conductor::E);
         let same = |key: &Key| match (key.pair, than.pair) {
             (None, _) => to_earth,
             (Some(one), Some(other)) => one.is_alike(other),
             (Some(_), None) => false,
         };
-        let whole = |key: &&Key| match &key.subject {
+        let later = |key: &Key| self.order_of(key).is_some_and(|at| at > read);
+        let sound = |value: &Value| matches!(value, Value::Number(mohm) | Value::Over(mohm) if *mohm >= least);
+        let answers = |key: &Key| match &key.subject {
             Subject::Place { place: Place::Board, .. } => {
-                matches!(key.test, Test::Insulation | Test::InsulationJoined) && same(key)
+                matches!(key.test, Test::Insulation | Test::InsulationJoined)
+                    && self.value(key).is_some_and(Value::is_figure)
             }
-            Subject::CircuitSet { circuits } => circuits.contains(&circuit) && same(key),
+            Subject::CircuitSet { circuits } => circuits.contains(&circuit) && self.value(key).is_some_and(sound),
             _ => false,
         };
-        let later =
-            |key: &Key| self.value(key).is_some_and(Value::is_figure) && self.order_of(key).is_some_and(|at| at > read);
-        self.keys_of(circuit).chain(self.standing_now().sets.iter()).filter(whole).any(later)
+        let all = self.keys_of(circuit).chain(self.standing_now().sets.iter());
+        all.filter(|key| same(key) && later(key)).any(answers)
     }
 
     /// Every reading that stands, in the order stored.

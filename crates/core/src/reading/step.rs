@@ -100,28 +100,6 @@ impl Stage {
             }
         }
     }
-
-    /// The usual caution, where the stage can hurt someone.
-    pub const fn caution(self) -> Option<&'static str> {
-        match self {
-            Self::EndToEnd | Self::R1Rn | Self::R1R2 | Self::R2 | Self::Sequence => {
-                Some("Dead test. Isolated, locked and proved dead first; every link comes off again.")
-            }
-            Self::Insulation => {
-                Some("500 V d.c. is on the tips: hold probes by their handles, nobody on the circuit, electronics out.")
-            }
-            Self::Zs | Self::Rcd | Self::Functional => {
-                Some("Live test. Covers on, GS 38 leads, no dead test outstanding, everything put back.")
-            }
-            Self::Origin => Some(
-                "Live terminals. Isolate the installation before the earthing conductor comes off; refit it before writing anything down.",
-            ),
-            Self::Bonding => {
-                Some("Never take a bond off until everything is isolated; refit it the moment the reading is taken.")
-            }
-            Self::Polarity => None,
-        }
-    }
 }
 
 /// Where a number goes on paper.
@@ -176,9 +154,39 @@ pub struct Step {
     pub unused: bool,
     /// Insulation test voltage.
     pub test_voltage: Option<Volts>,
+    /// It is read live at the open terminals of a board.
+    pub open_board: bool,
 }
 
 impl Step {
+    /// The usual caution, where the step can hurt someone: what is special about it.
+    pub const fn caution(&self) -> Option<&'static str> {
+        match (self.stage, self.key.test) {
+            (Stage::EndToEnd | Stage::R1Rn | Stage::R1R2 | Stage::R2 | Stage::Sequence, _) => {
+                Some("Dead test. Isolated, locked and proved dead first; every link comes off again.")
+            }
+            (Stage::Insulation, _) => {
+                Some("500 V d.c. is on the tips: hold probes by their handles, nobody on the circuit, electronics out.")
+            }
+            _ if self.open_board => Some(
+                "Live test at open terminals. The earth stays on; gloves and eye protection, GS 38 leads, nobody else near; the cover goes back on at once.",
+            ),
+            (Stage::Zs | Stage::Rcd | Stage::Functional, _) => {
+                Some("Live test. Covers on, GS 38 leads, no dead test outstanding, everything put back.")
+            }
+            (Stage::Origin, Test::Ze | Test::Electrode) => Some(
+                "Live terminals. The board's main switch is off and locked before the earthing conductor comes off; refit it before writing anything down.",
+            ),
+            (Stage::Origin, _) => Some(
+                "Live terminals. The earthing conductor stays on. Gloves and eye protection at the open board, GS 38 leads.",
+            ),
+            (Stage::Bonding, _) => {
+                Some("Never take a bond off until everything is isolated; refit it the moment the reading is taken.")
+            }
+            (Stage::Polarity, _) => None,
+        }
+    }
+
     /// What to connect, in a line.
     pub const fn hook_up(&self, ring: bool) -> &'static str {
         match self.key.test {
@@ -194,7 +202,23 @@ impl Step {
     }
 
     pub(crate) fn new(slug: String, key: Key, stage: Stage, label: String, field: Field, goes_to: GoesTo) -> Self {
-        Self { slug, key, stage, label, field, goes_to, required: true, unused: false, test_voltage: None }
+        Self {
+            slug,
+            key,
+            stage,
+            label,
+            field,
+            goes_to,
+            required: true,
+            unused: false,
+            test_voltage: None,
+            open_board: false,
+        }
+    }
+
+    pub(crate) fn at_open_board(mut self, open: bool) -> Self {
+        self.open_board = open;
+        self
     }
 
     pub(crate) fn optional(mut self) -> Self {

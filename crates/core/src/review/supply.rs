@@ -2,15 +2,17 @@
 //! device against the fault level at its own board.
 
 use crate::conductor::Pair;
-use crate::installation::{Board, Circuit, Feed, Installation};
+use crate::installation::{Board, Feed, Installation};
 use crate::plan::sequence::{board_steps, origin_done, origin_steps, unasked_at_board, unasked_at_origin};
 use crate::plan::sets::{set_step, whole};
 use crate::reading::keys::{current_key, own_loop_key};
-use crate::reading::{Settled, Stage, Step, Subject, Test, Value};
+use crate::reading::{Reading, Settled, Stage, Step, Subject, Test, Value};
 use crate::review::{Circumstances, Finding, Kind, Reason, Reviewed, Severity, Where, judged, struck_out};
 use crate::site::Site;
+use crate::standard::insulation::least;
 use crate::supply_chain::fault_level;
-use crate::verdict::{Limit, judge_origin, judge_set};
+use crate::verdict::{Limit, Reason as Odd, judge_origin, judge_set};
+use uuid::Uuid;
 
 /// The readings of the origin.
 pub(super) fn origin(installation: &Installation, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
@@ -124,13 +126,28 @@ fn devices(installation: &Installation, board: &Board, settled: &Settled<'_>, fi
     }
 }
 
-/// Insulation of sets of ways: of a whole board as it stands, and of any set that failed until each of its ways was
-/// read again, alone or with others. Nothing else that a search read on its way is a finding.
+/// The circuits of a set that failed and was not answered since: each of its ways read again, alone or with others.
+fn unanswered<'a>(
+    installation: &Installation,
+    settled: &Settled<'a>,
+    reading: &'a Reading,
+) -> Option<(&'a [Uuid], Option<Pair>)> {
+    let Subject::CircuitSet { circuits } = &reading.key.subject else { return None };
+    let low = matches!(&reading.value, Value::Number(mohm) | Value::Over(mohm) if *mohm < least());
+    let at = settled.order_of(&reading.key)?;
+    let answered = |id: &Uuid| settled.is_insulation_answered((&reading.key, at), *id, least());
+    let mut known = circuits.iter().filter(|id| installation.circuit(**id).is_some());
+    (low && !known.all(answered)).then_some((circuits.as_slice(), reading.key.pair))
+}
+
+/// Insulation of sets of ways: of a whole board as it stands; of any set that failed and was not answered since, the
+/// largest where one is in the other, as a search reads them; of any that reads more than its lowest way.
 fn sets(installation: &Installation, board: &Board, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
+    let failing: Vec<_> = settled.of_sets().filter_map(|reading| unanswered(installation, settled, reading)).collect();
     for reading in settled.of_sets() {
         let Subject::CircuitSet { circuits } = &reading.key.subject else { continue };
-        let known: Vec<&Circuit> = circuits.iter().filter_map(|id| installation.circuit(*id)).collect();
-        if known.first().is_none_or(|circuit| circuit.board != board.id) {
+        let on_board = |id: &Uuid| installation.circuit(*id).is_some_and(|circuit| circuit.board == board.id);
+        if !circuits.iter().any(on_board) {
             continue;
         }
         let whole = *circuits == whole(installation, board.id, reading.key.pair);
@@ -138,14 +155,17 @@ fn sets(installation: &Installation, board: &Board, settled: &Settled<'_>, findi
         step.label = if whole {
             format!("the whole board, {}", step.label)
         } else {
-            let ways: Vec<&str> = known.iter().map(|circuit| circuit.way.as_str()).collect();
+            let ways = installation.circuits_of(board.id).filter(|circuit| circuits.contains(&circuit.id));
+            let ways: Vec<&str> = ways.map(|circuit| circuit.way.as_str()).collect();
             format!("ways {} together, {}", ways.join(", "), step.label)
         };
         let judgement = judge_set(installation, settled, &step, &reading.value);
-        let at = settled.order_of(&reading.key).unwrap_or(0);
-        let read_again = || known.iter().all(|one| settled.is_insulation_read_later((&reading.key, at), one.id));
-        let fails = judgement.limit == Limit::Outside;
-        if fails && read_again() || !fails && !whole {
+        let (fails, above) = (judgement.limit == Limit::Outside, judgement.reasons.contains(&Odd::WholeAboveLowest));
+        let larger = |(others, pair): &(&[Uuid], Option<Pair>)| {
+            *pair == reading.key.pair && others.len() > circuits.len() && circuits.iter().all(|id| others.contains(id))
+        };
+        let told = unanswered(installation, settled, reading).is_some() && !failing.iter().any(larger);
+        if fails && !told || !fails && !whole && !above {
             continue;
         }
         let place = Where::Board(board.id);

@@ -3,7 +3,7 @@
 use crate::design::{Described, Flaw, Guards, Lacks, Undecided};
 use crate::installation::Decided;
 use crate::review::slip::Unlikely;
-use crate::review::{Reason, Slip, wording_1};
+use crate::review::{Reason, Slip};
 use crate::standard::Source;
 use crate::standard::devices::REWIRABLE_FACTOR;
 use crate::standard::rcd::{BATHS, HIDDEN, LIGHTS, OUTDOORS};
@@ -18,11 +18,6 @@ pub(super) fn what(reason: &Reason) -> Option<String> {
             if *live { format!("energised with a dead test missing: {said}") } else { said }
         }
         Reason::Owed { thing, made_safe } => format!("outstanding: {thing}; made safe: {made_safe}"),
-        Reason::StruckOut { label, figure, value, .. } => format!(
-            "{}: {} was read, failed and was struck out, and no figure took its place",
-            wording_1::called(label, figure),
-            value.shown()
-        ),
         Reason::EarthOff => "the earth is disconnected (supply exposed)".to_owned(),
         Reason::Described(Described::CapacityUnknown) => {
             "the rated short-circuit capacity of its device is not given".to_owned()

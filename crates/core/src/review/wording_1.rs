@@ -78,8 +78,11 @@ pub(super) fn what(reason: &Reason) -> String {
             let said = if matches!(value, Value::Limitation(_)) { "limitation" } else { "not applicable" };
             format!("{}: {said}: {}", called(label, figure), value.reason().unwrap_or_default())
         }
-        // It came later: its words stand beside.
-        Reason::StruckOut { .. } => super::wording::what(reason).unwrap_or_default(),
+        Reason::StruckOut { label, figure, value, .. } => format!(
+            "{}: {} was read, failed and was struck out, and no figure took its place",
+            called(label, figure),
+            value.shown()
+        ),
         Reason::Flaw(found) => super::wording::flaw(found),
         Reason::Slip(found) => super::wording::slip(found),
         Reason::Described(found) => of_description(found),
@@ -222,7 +225,7 @@ fn distrust(why: &Distrust) -> String {
 }
 
 /// A point that is only numbered is spoken of with what is read at it.
-pub(super) fn called(label: &str, figure: &str) -> String {
+fn called(label: &str, figure: &str) -> String {
     if label.starts_with(|c: char| c.is_ascii_digit()) { format!("{figure} at {label}") } else { label.to_owned() }
 }
 

@@ -75,7 +75,7 @@ pub enum EventKind {
         /// At which board.
         board: Uuid,
     },
-    /// Exposure ended: the earth is refitted. The lock came off for it, so nothing is proved any more.
+    /// Exposure ended: the earth is refitted. Its incoming terminals were live meanwhile, so nothing is proved any more.
     EarthRefitted {
         /// At which board.
         board: Uuid,

@@ -186,6 +186,7 @@ impl Cell {
             required: false,
             unused: false,
             test_voltage: None,
+            open_board: false,
         })
     }
 

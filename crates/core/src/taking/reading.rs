@@ -13,7 +13,7 @@ use crate::reading::entry::{Field, parse};
 use crate::reading::message::Message;
 use crate::reading::{Context, LeadNull, Origin, Reading, Settled, Step, Subject, Test, Value};
 use crate::review::Reviewed;
-use crate::site::{self, EventKind, LeadState, leads};
+use crate::site::{self, EventKind, LeadState, leads, taken_on};
 use crate::text;
 use jiff::Timestamp;
 use jiff::civil::Date;
@@ -119,7 +119,9 @@ pub(super) fn one(job: &Job, settled: &Settled<'_>, figure: &Figure, hand: &Hand
     may_read(Reviewed::from(job), settled, step).map_err(Refusal::NotNow)?;
     let mut events = Vec::new();
     let site = job.site();
-    let (made, replaced) = changes(&job.installation, step, site.open());
+    let alone = taken_on(&job.installation, &step.key.subject)
+        .is_some_and(|(board, circuit)| circuit.is_some_and(|circuit| site.alone(board, circuit).is_some()));
+    let (made, replaced) = changes(&job.installation, step, site.open(), alone);
     events.extend(replaced.into_iter().map(|item| hand.event(EventKind::PutBack { item })));
     events.extend(made.into_iter().map(|one| {
         let item = hand.next_id();

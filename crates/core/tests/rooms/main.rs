@@ -1,5 +1,8 @@
 //! The rooms of the core, tried on the demo's jobs and on small ones of their own.
 
+use proof_core::installation::Installation;
+use proof_core::standard::devices::DeviceStandard;
+
 mod alone;
 mod answers;
 mod certificate;
@@ -32,8 +35,19 @@ mod site;
 mod spur_metres;
 mod supply_chain;
 mod switching;
+mod talked_away;
 mod texts;
 mod validity;
 mod verdict;
 mod withdraw;
 mod wording;
+
+/// The same boards with plain breakers alone: nothing in them minds 500 V between live conductors.
+fn without_electronics(installation: &mut Installation) {
+    for circuit in &mut installation.circuits {
+        circuit.device.standard = DeviceStandard::BsEn60898;
+        circuit.rcd = None;
+        circuit.arc_detection = false;
+    }
+    installation.boards.iter_mut().for_each(|board| board.rcds.clear());
+}

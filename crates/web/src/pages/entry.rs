@@ -12,7 +12,7 @@ use proof_core::installation::{Circuit, Installation};
 use proof_core::job::Job;
 use proof_core::plan::standing::is_wanted;
 use proof_core::reading::entry::Field;
-use proof_core::reading::{Settled, Stage, Step, Test, Value, Why};
+use proof_core::reading::{Place, Settled, Stage, Step, Test, Value, Why};
 use proof_core::site::Wanted;
 use proof_core::standard::rcd::TripWindow;
 use proof_core::taking::Figure;
@@ -171,8 +171,10 @@ pub(crate) struct Asked {
 }
 
 /// A point that is only numbered is spoken of as a point.
-fn spoken(label: &str) -> String {
-    if label.starts_with(|c: char| c.is_ascii_digit()) { format!("point {label}") } else { label.to_owned() }
+fn spoken(step: &Step) -> String {
+    let at_point = step.key.subject.place().and_then(Place::point).is_some();
+    let numbered = at_point && step.label.starts_with(|c: char| c.is_ascii_digit());
+    if numbered { format!("point {}", step.label) } else { step.label.clone() }
 }
 
 /// Within what the residual device of a circuit trips at the multiple of a step, and which device it is.
@@ -227,7 +229,7 @@ impl Bench<'_> {
         let value = self.settled.value(&step.key)?;
         let judgement = (self.judge)(step, value);
         Some(Verdict {
-            label: spoken(&step.label),
+            label: spoken(step),
             value: value.reason().map_or_else(|| value.shown(), |reason| format!("{} ({reason})", value.shown())),
             unit: if matches!(value, Value::Number(_) | Value::Over(_)) { step.field.unit() } else { "" },
             limit: limit_chip(judgement.limit),
@@ -267,12 +269,12 @@ impl Bench<'_> {
         let slug = |step: &Step| step.slug.clone();
         Entry {
             slug: step.slug.clone(),
-            label: spoken(&step.label),
+            label: spoken(step),
             stage: step.stage,
             hook_up: step.hook_up(self.ring),
             proposed: (self.proposed)(step).unwrap_or_default(),
             // What is only looked at is taken off by nobody.
-            caution: step.stage.caution().filter(|_| Wanted::of(&step.key) != Wanted::Nothing),
+            caution: step.caution().filter(|_| Wanted::of(&step.key) != Wanted::Nothing),
             why: step.key.test.why(),
             beside: beside(step.key.test).filter(|_| Wanted::of(&step.key) != Wanted::Nothing),
             unit: step.field.unit(),

@@ -20,7 +20,8 @@ pub(super) fn live_steps(installation: &Installation, circuit: &Circuit, at_poin
             };
             let goes_to = GoesTo::Extreme("Zs (the highest)");
             let key = at_board(Test::Zs).on_line(line);
-            steps.push(Step::new(format!("zs{suffix}"), key, Stage::Zs, label, Field::Loop, goes_to));
+            let step = Step::new(format!("zs{suffix}"), key, Stage::Zs, label, Field::Loop, goes_to);
+            steps.push(step.at_open_board(installation.fed_by(circuit).is_some()));
         }
     }
     loops(installation, circuit, at_points, steps);
@@ -51,7 +52,8 @@ fn loops(installation: &Installation, circuit: &Circuit, at_points: bool, steps:
             Some(board) => format!("Line–neutral loop, at {}", board.name),
             None => "Line–neutral loop".to_owned(),
         };
-        let mut step = Step::new("zs-ln".into(), key, Stage::Zs, label, Field::Loop, goes_to);
+        let step = Step::new("zs-ln".into(), key, Stage::Zs, label, Field::Loop, goes_to);
+        let mut step = step.at_open_board(installation.fed_by(circuit).is_some());
         step.required = rules.neutral_loop == NeutralLoop::Noted;
         steps.push(step);
     }

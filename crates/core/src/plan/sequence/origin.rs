@@ -132,6 +132,7 @@ pub fn board_steps(installation: &Installation, board: &Board) -> Vec<Step> {
     let mut push = |slug: &str, key: Key, label: String, field: Field, required: bool, goes_to: GoesTo| {
         let mut step = Step::new(slug.to_owned(), key, Stage::Functional, label, field, goes_to);
         step.required = required && !installation.is_minor();
+        step.open_board = matches!(step.field, Field::Loop | Field::FaultCurrent);
         step.unused = step.key.test == Test::PhaseSequence && !required;
         steps.push(step);
     };

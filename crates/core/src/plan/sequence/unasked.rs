@@ -4,7 +4,7 @@
 use crate::installation::{Bond, Circuit, Installation, Position};
 use crate::reading::entry::Field;
 use crate::reading::{GoesTo, Key, Method, Place, Settled, Stage, Step, Subject, Test};
-use crate::standard::insulation::test_voltage;
+use crate::standard::insulation::{least, test_voltage};
 use crate::standard::rcd::{HalfCycle, Multiple};
 use std::collections::HashSet;
 use uuid::Uuid;
@@ -133,7 +133,9 @@ pub fn unasked_steps(circuit: &Circuit, steps: &[Step], settled: &Settled<'_>) -
     let wanted = |key: &&Key| {
         key.subject.place().is_some_and(|place| place.point().is_none_or(|id| circuit.point(id).is_some()))
             && !(is_part_of_search(key)
-                && settled.order_of(key).is_none_or(|at| settled.is_insulation_read_later((key, at), circuit.id)))
+                && settled
+                    .order_of(key)
+                    .is_none_or(|at| settled.is_insulation_answered((key, at), circuit.id, least())))
     };
     let step = |key: &Key| {
         let at = key.subject.place().and_then(|place| place_label(circuit, place));

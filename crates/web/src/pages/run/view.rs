@@ -128,7 +128,7 @@ fn card_of(job: &Job, need: &Need<'_>, then: Option<&Need<'_>>) -> CardShown {
                 || "The next reading is a dead test.".to_owned(),
                 |inside| {
                     let because = inside.because();
-                    format!("One way is isolated alone, and the rest is live: for this reading the board is dead, since {because}.")
+                    format!("One way is isolated alone, and the rest is live: for this reading the whole board must be dead, since {because}.")
                 },
             );
             let alone = alone.map(|id| (id, named_circuit(job, Some(id))));
