@@ -163,7 +163,10 @@ fn post_act(address: &str, job: &Job, act: Act, by: &str) -> u16 {
         }
         Act::Describe => {
             let line = format!("{} radial B16 2.5/1.5 12m 3pts N9 E9 'Added by {by}'", 20 + by.len());
-            did(&format!("{board}/circuits"), &[("line", line.as_str()), ("then", "more")])
+            did(
+                &format!("{board}/circuits"),
+                &[("line", line.as_str()), ("told", (20 + by.len()).to_string().as_str()), ("then", "more")],
+            )
         }
         Act::Issue => {
             // The key stays open from the first on: what is raced is the issuing, and not the opening of the key.

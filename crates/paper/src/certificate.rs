@@ -376,6 +376,8 @@ fn bonds(sheet: &mut Sheet<'_>, installation: &Installation, settled: &Settled<'
             &bonds,
             8.0,
         );
+    } else if !installation.supply.nothing_to_bond.is_empty() {
+        sheet.fields(1, &[("Main bonding: nothing to bond", installation.supply.nothing_to_bond.clone())]);
     }
 }
 

@@ -106,13 +106,14 @@ fn deed(job: &Job, chance: &mut Chance) -> Deed {
         },
         3 => Deed::PutBack(open_items(&job.events).first().map_or_else(|| chance.id(), |item| item.item)),
         4 => Deed::PutBackAll(open_items(&job.events).iter().map(|item| item.item).collect()),
-        5 => Deed::Expose,
+        5 => Deed::Expose { word: chance.said() },
         6 => Deed::Energise(Energising {
             board,
             circuits: installation.circuits_of(board).map(|one| one.id).filter(|_| chance.yes()).collect(),
             covers_on: true,
             lock: chance.said(),
             reason: chance.said(),
+            word: chance.said(),
         }),
         7 => {
             let (circuits, whole) = (vec![circuit.id], chance.yes());

@@ -144,6 +144,11 @@ impl Frame {
                         "Fed by a way that is off",
                         "Not proved dead here: treat as live until proved dead at the point of work.",
                     ),
+                    BoardState::NotProved if site.earth_restored(board.id).is_some() => (
+                        "not-proved",
+                        "Earth put back by another",
+                        "Who took it off confirms before power. The main switch stays off and locked; prove dead again.",
+                    ),
                     BoardState::NotProved if site.refitted(board.id) => (
                         "not-proved",
                         "Not proved dead",
@@ -171,7 +176,13 @@ impl Frame {
                     look,
                     words,
                     caution,
-                    since: since.map(|(at, by)| format!("since {} by {by}", moment(at))).unwrap_or_default(),
+                    since: site.earth_restored(board.id).map_or_else(
+                        || since.map(|(at, by)| format!("since {} by {by}", moment(at))).unwrap_or_default(),
+                        |one| {
+                            let ((off, took), (on, put)) = (one.off, one.on);
+                            format!("off {} by {took}, put back {} by {put}", moment(off), moment(on))
+                        },
+                    ),
                     alone: alone(&job.installation, &site, board.id),
                     open: open.iter().filter(|item| item.board == board.id).count(),
                     open_names: names(open, board.id),

@@ -91,22 +91,30 @@
     for (const id of document.querySelectorAll("input[name=sent]")) id.value = newId();
   });
 
-  // The run: our own pad, so that one thumb reaches every digit; the phone's keyboard stays down.
+  // The run and Ze: our own pad, so that one thumb reaches every digit; the phone's keyboard stays down.
   function pad() {
     const keys = document.querySelector(".pad");
-    const field = typed();
-    if (!keys || !field || keys.dataset.ready || !matchMedia("(pointer: coarse)").matches) return;
+    const fields = keys ? [...keys.closest("form").querySelectorAll("input.typed")] : [];
+    if (!fields.length || keys.dataset.ready || !matchMedia("(pointer: coarse)").matches) return;
     keys.dataset.ready = "yes";
     keys.hidden = false;
-    field.setAttribute("inputmode", "none");
+    for (const field of fields) field.setAttribute("inputmode", "none");
+    let at = Math.max(0, fields.indexOf(document.activeElement));
+    for (const [index, field] of fields.entries()) field.addEventListener("focus", () => { at = index; });
     keys.addEventListener("click", (event) => {
-      const button = event.target.closest("button[data-key], button[data-word]");
+      const button = event.target.closest("button[data-key], button[data-word], button[data-next]");
       if (!button) return;
+      if (button.dataset.next) {
+        at = (at + 1) % fields.length;
+        fields[at].focus();
+        return;
+      }
+      const field = fields[at];
       if (button.dataset.key === "⌫") field.value = field.value.slice(0, -1);
       else if (button.dataset.key) field.value += button.dataset.key;
       else if (button.dataset.word === ">") field.value = ">" + field.value.replace(/^>/, "");
       else field.value = button.dataset.word;
-      field.dispatchEvent(new Event("input"));
+      field.dispatchEvent(new Event("input", { bubbles: true }));
     });
   }
 

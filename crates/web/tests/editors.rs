@@ -123,7 +123,10 @@ fn who_adds_clashes_with_nobody() {
     let mut forms: Vec<(String, Vec<(&str, String)>)> = Vec::new();
     for number in 0..6 {
         let line = format!("{} radial B16 2.5/1.5 12m 3pts N9 E9 'Added {number}'", 30 + number);
-        forms.push((format!("{board}/circuits"), vec![("line", line), ("then", "more".into())]));
+        forms.push((
+            format!("{board}/circuits"),
+            vec![("line", line), ("told", (30 + number).to_string()), ("then", "more".into())],
+        ));
         forms.push((format!("{job}/boards"), vec![("board_name", format!("Board {number}"))]));
         forms.push(("/firm/people".into(), vec![("person_name", format!("Person {number}"))]));
         let instrument = vec![("instrument_reference", format!("MFT-{number}")), ("kind", "tester".into())];

@@ -119,7 +119,7 @@ fn a_form_that_is_sent_twice_is_done_once() {
             format!("{job}/run/walked"),
             vec![("of", &circuit), ("step", "r2-p1"), ("point", "4"), ("typed", "0.19"), ("entered_by", "A")],
         ),
-        (format!("{board}/circuits"), vec![("line", "9 radial B16 2.5/1.5"), ("then", "more")]),
+        (format!("{board}/circuits"), vec![("line", "9 radial B16 2.5/1.5"), ("told", "9"), ("then", "more")]),
         (format!("{job}/boards"), vec![("board_name", "Loft board")]),
         (format!("{board}/copy"), vec![]),
         ("/firm/people".into(), vec![("person_name", "Tova Brandreth"), ("person_position", "Designer")]),

@@ -61,6 +61,9 @@ pub struct Supply {
     /// Main bonding conductors.
     #[serde(default)]
     pub bonds: Vec<Bond>,
+    /// Why there is nothing to bond, where there is none: what was looked at.
+    #[serde(default, skip_serializing_if = "String::is_empty")]
+    pub nothing_to_bond: String,
 }
 
 impl Default for Supply {
@@ -77,6 +80,7 @@ impl Default for Supply {
             earthing_mm2: None,
             electrode: String::new(),
             bonds: Vec::new(),
+            nothing_to_bond: String::new(),
         }
     }
 }

@@ -131,6 +131,7 @@ fn counts(problems: &mut Vec<String>, installation: &Installation) {
         line(problems, "why it was withdrawn", &one.reason);
     }
     unique(problems, "bond", installation.supply.bonds.iter().map(|bond| bond.id));
+    line(problems, "why nothing is to be bonded", &installation.supply.nothing_to_bond);
 }
 
 fn documents(problems: &mut Vec<String>, installation: &Installation) {

@@ -2,6 +2,7 @@
 //! ring ends stay out between the three steps, a link changes places, everything is back before
 //! insulation. Common practice, no source.
 
+use crate::conductor::Conductor;
 use crate::house_rules::{CircuitNeutral, FlyLead, LinkMethod};
 use crate::installation::{Circuit, Installation, Shape};
 use crate::plan::preparation::{Preparation, SURGE, conductors_out, prepare, prepare_set};
@@ -48,7 +49,11 @@ fn origin_board(installation: &Installation) -> Option<Uuid> {
     installation.boards.iter().find(fed).map(|board| board.id)
 }
 
-fn of_circuit(installation: &Installation, circuit: &Circuit, stage: Stage) -> Vec<Disturbance> {
+fn of_circuit(
+    installation: &Installation,
+    circuit: &Circuit,
+    (stage, line): (Stage, Option<Conductor>),
+) -> Vec<Disturbance> {
     let ring = circuit.shape == Shape::Ring;
     let mut list = Vec::new();
     let mut add = |alteration, note: String| {
@@ -68,11 +73,13 @@ fn of_circuit(installation: &Installation, circuit: &Circuit, stage: Stage) -> V
         }
         (Stage::R1Rn | Stage::R1R2 | Stage::Sequence, false) => {
             let other = if stage == Stage::R1Rn { "neutral" } else { "CPC" };
+            // Of three lines the link is moved from one to the next.
+            let line = line.map_or("line", Conductor::letter);
             if rules.link == LinkMethod::ConductorsOut {
                 add(Alteration::WayOut, format!("way {way}, all conductors out"));
-                add(Alteration::Link, format!("way {way}, line and {other} joined in a connector"));
+                add(Alteration::Link, format!("way {way}, {line} and {other} joined in a connector"));
             } else {
-                add(Alteration::Link, format!("way {way}, line to {other}"));
+                add(Alteration::Link, format!("way {way}, {line} to {other}"));
             }
         }
         (Stage::Insulation, _) => {
@@ -101,7 +108,7 @@ pub fn of_step(installation: &Installation, step: &Step) -> Vec<Disturbance> {
     match &step.key.subject {
         Subject::Place { circuit, .. } => {
             let Some(circuit) = installation.circuit(*circuit) else { return Vec::new() };
-            let mut list = of_circuit(installation, circuit, step.stage);
+            let mut list = of_circuit(installation, circuit, (step.stage, step.key.line));
             let surge = |one: &Preparation| one.what == SURGE;
             if step.stage == Stage::Insulation && prepare(installation, circuit).iter().any(surge) {
                 let (board, alteration, note) = (circuit.board, Alteration::SpdOut, SURGE.to_owned());
@@ -152,7 +159,7 @@ fn of_set(installation: &Installation, circuits: &[Uuid], step: &Step) -> Vec<Di
     for circuit in installation.circuits_of(board) {
         if circuits.contains(&circuit.id) {
             // On the bar, so its conductors stay in the device.
-            let mut own = of_circuit(installation, circuit, Stage::Insulation);
+            let mut own = of_circuit(installation, circuit, (Stage::Insulation, None));
             own.retain(|one| one.alteration != Alteration::WayOut);
             list.extend(own);
         } else if lift.lifts_neutral() {

@@ -26,7 +26,8 @@ pub(super) fn particulars(reviewed: Reviewed<'_>, findings: &mut Vec<Finding>) {
     want(boards, "Particulars", Particular::Board, Where::Particulars);
     let circuits = !boards || !installation.circuits.is_empty();
     want(circuits, "Particulars", Particular::Circuit, Where::Particulars);
-    want(!installation.supply.bonds.is_empty(), "Particulars", Particular::Bonds, Where::Particulars);
+    let bonding = !installation.supply.bonds.is_empty() || !installation.supply.nothing_to_bond.trim().is_empty();
+    want(bonding, "Particulars", Particular::Bonds, Where::Particulars);
     want(!reviewed.firm.name.trim().is_empty(), "Firm", Particular::Firm, Where::Firm);
     let supply = &installation.supply;
     if boards && installation.takes_in_origin() {

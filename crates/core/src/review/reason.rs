@@ -57,7 +57,9 @@ impl Particular {
             Self::Client | Self::Address | Self::Extent => "Write it under particulars.",
             Self::Board => "Describe the board that the circuits leave from.",
             Self::Circuit => "Describe the circuits, a line each.",
-            Self::Bonds => "List the bonds (water, gas, steel) under supply and earthing.",
+            Self::Bonds => {
+                "List the bonds (water, gas, steel) under supply and earthing, or say there why nothing is to be bonded."
+            }
             Self::Firm => "Name it once; every job without a certificate follows.",
             Self::Tails | Self::Earthing | Self::SupplyDevice | Self::Electrode | Self::BondSize => {
                 "Write it under supply and earthing."

@@ -9,6 +9,7 @@ pub mod isolation;
 mod leads;
 mod log;
 mod put_back;
+pub mod spoken_to;
 mod state;
 mod wanted;
 
@@ -22,7 +23,7 @@ pub use leads::{LONG_LEAD, LeadState, Leads, leads};
 pub use log::{Event, EventKind};
 pub use put_back::{OpenItem, Owed};
 pub use state::{
-    Alone, BoardState, LeftDead, Now, Replay, Since, Site, Transition, board_state, circuit_state, left_dead,
-    open_items, owed,
+    Alone, BoardState, Isolated, LeftDead, Now, Replay, Restored, Since, Site, Transition, board_state, circuit_state,
+    is_same_person, left_dead, open_items, owed,
 };
 pub use wanted::{Wanted, taken_on};

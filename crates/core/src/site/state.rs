@@ -79,6 +79,12 @@ impl<'a> Transition<'a> {
     }
 }
 
+/// Whether two names are of one person, as they are typed.
+pub fn is_same_person(a: &str, b: &str) -> bool {
+    let plain = |name: &str| name.split_whitespace().collect::<Vec<_>>().join(" ").to_lowercase();
+    plain(a) == plain(b)
+}
+
 /// The pairs of the fewest conductors that a board may have: fewer prove nothing anywhere.
 const LEAST_PAIRS: u8 = 3;
 
@@ -93,6 +99,8 @@ pub struct LeftDead<'a> {
     pub lock: &'a str,
     /// What it waits for.
     pub reason: &'a str,
+    /// Who left it so, and when.
+    pub since: Since<'a>,
 }
 
 /// A board: as a whole, and those of its circuits that stand otherwise.
@@ -111,6 +119,28 @@ struct BoardNow<'a> {
     proof: Option<(u8, &'a [Uuid])>,
     /// Circuits isolated by their own devices.
     alone: FxHashMap<Uuid, Alone<'a>>,
+    /// Who isolated the board as a whole, and with which lock; until it comes to power.
+    isolated: Option<Isolated<'a>>,
+    /// Who took the earthing conductor off, and who put it back, where that was another; until it comes to power.
+    restored: Option<Restored<'a>>,
+}
+
+/// Who isolated something, when, and with which lock.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Isolated<'a> {
+    /// When, and who.
+    pub since: Since<'a>,
+    /// The lock, and who keeps the key.
+    pub lock: &'a str,
+}
+
+/// The earthing conductor put back by another than who took it off.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Restored<'a> {
+    /// When it was taken off, and by whom.
+    pub off: Since<'a>,
+    /// When it was put back, and by whom.
+    pub on: Since<'a>,
 }
 
 /// A circuit isolated by its own device, its board being live.
@@ -126,6 +156,8 @@ pub struct Alone<'a> {
     pub place: &'a str,
     /// The lock, and who keeps the key.
     pub lock: &'a str,
+    /// When, and who isolated it.
+    pub since: Option<Since<'a>>,
 }
 
 impl BoardNow<'_> {
@@ -138,6 +170,8 @@ impl BoardNow<'_> {
             refitted: false,
             proof: None,
             alone: FxHashMap::default(),
+            isolated: None,
+            restored: None,
         }
     }
 }
@@ -179,11 +213,15 @@ impl<'a> Site<'a> {
 
     /// Takes the next event of the log in.
     pub fn apply(&mut self, event: &'a Event) {
+        let since: Since<'a> = (event.at, event.by.as_str());
         if let EventKind::EarthRefitted { board } = &event.kind {
-            self.board_mut(*board).earth_off = None;
+            let now = self.board_mut(*board);
+            if let Some(off) = now.earth_off.take() {
+                now.restored = (!is_same_person(off.1, since.1)).then_some(Restored { off, on: since });
+            }
         }
         if let Some(transition) = Transition::of(&event.kind) {
-            self.enter(transition, (event.at, event.by.as_str()));
+            self.enter(transition, since);
         }
         match &event.kind {
             EventKind::SupplyExposed { board } => {
@@ -194,8 +232,12 @@ impl<'a> Site<'a> {
                 self.board_mut(*board).proof = Some((*pairs, sources));
             }
             EventKind::Isolated { board, circuits, lock, neutral, .. } => {
-                let alone = Alone { neutral: *neutral, lock, ..Alone::default() };
-                self.board_mut(*board).alone.extend(circuits.iter().map(|circuit| (*circuit, alone)));
+                let alone = Alone { neutral: *neutral, lock, since: Some(since), ..Alone::default() };
+                let now = self.board_mut(*board);
+                now.alone.extend(circuits.iter().map(|circuit| (*circuit, alone)));
+                if circuits.is_empty() {
+                    now.isolated = Some(Isolated { since, lock });
+                }
             }
             EventKind::ProvedDead { board, circuits, pairs, sources, place, .. } => {
                 let now = self.board_mut(*board);
@@ -207,11 +249,14 @@ impl<'a> Site<'a> {
             EventKind::Energised { board, circuits } => {
                 let live = |left: &LeftDead<'_>| circuits.is_empty() || circuits.contains(&left.circuit);
                 self.left.retain(|left| left.board != *board || !live(left));
+                // The main switch is on: its lock is off.
+                let now = self.board_mut(*board);
+                (now.isolated, now.restored) = (None, None);
             }
             EventKind::LeftDead { board, circuits, lock, reason } => {
                 for circuit in circuits {
                     self.left.retain(|left| left.circuit != *circuit);
-                    self.left.push(LeftDead { board: *board, circuit: *circuit, lock, reason });
+                    self.left.push(LeftDead { board: *board, circuit: *circuit, lock, reason, since });
                 }
             }
             EventKind::Altered { item, board, circuit, alteration, note } => self.open.push(OpenItem {
@@ -326,6 +371,16 @@ impl<'a> Site<'a> {
         let state = circuit.map_or_else(|| self.board(board), |one| self.circuit(board, one)).0;
         let at_terminals = matches!(wanted, Wanted::EarthOn | Wanted::Incoming) && self.refitted(board);
         wanted.allows(state) || at_terminals
+    }
+
+    /// Who isolated a board as a whole, and with which lock: since it last came to power.
+    pub fn isolated(&self, board: Uuid) -> Option<Isolated<'a>> {
+        self.boards.get(&board)?.isolated
+    }
+
+    /// Whether the earthing conductor was put back by another than who took it off, since the board last came to power.
+    pub fn earth_restored(&self, board: Uuid) -> Option<Restored<'a>> {
+        self.boards.get(&board)?.restored
     }
 
     /// The pairs of the last proof of a board as a whole, and the other sources proved with it.

@@ -11,7 +11,7 @@ sources! {
 }
 
 /// A word of a description and what such a circuit is usually rated at, A.
-pub const BY_NAME_A: Row<[(&str, Decimal); 9]> = Row::new(
+pub const BY_NAME_A: Row<[(&str, Decimal); 11]> = Row::new(
     [
         ("cooker", dec!(32)),
         ("hob", dec!(32)),
@@ -22,6 +22,8 @@ pub const BY_NAME_A: Row<[(&str, Decimal); 9]> = Row::new(
         ("heating", dec!(6)),
         ("alarm", dec!(6)),
         ("alarms", dec!(6)),
+        ("ev", dec!(32)),
+        ("charger", dec!(32)),
     ],
     RATINGS,
 );
@@ -38,6 +40,16 @@ pub const TAILS: Row<SquareMillimetres> = Row::new(SquareMillimetres::literal(25
 
 /// Rating of the supply device of a dwelling, A.
 pub const SUPPLY_DEVICE_A: Row<Decimal> = Row::new(dec!(100), ORIGIN);
+
+/// Words of a name that say equipment connected for good, beside those that say a rating (common practice, no source).
+const EQUIPMENT: [&str; 9] = ["motor", "pump", "fan", "heater", "compressor", "lift", "hoist", "kiln", "guillotine"];
+
+/// Equipment that a word of a circuit's name says.
+pub fn equipment_by_name(word: &str) -> Option<&'static str> {
+    let word = word.to_lowercase();
+    let rated = BY_NAME_A.iter().map(|(name, _)| *name);
+    rated.chain(EQUIPMENT).find(|name| *name == word)
+}
 
 /// What a circuit of this name is usually rated at, A, with the word that said so.
 pub fn rating_by_name(word: &str) -> Option<(Decimal, &'static str)> {

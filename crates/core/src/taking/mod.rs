@@ -95,7 +95,10 @@ pub enum Deed {
     /// Ze filed, with the word that the earthing conductor is back on; or only that word.
     Ze(Ze),
     /// The earthing conductor taken off.
-    Expose,
+    Expose {
+        /// Whom one spoke to, by name, of those who isolated it.
+        word: String,
+    },
     /// The day begun: who reads, with what, and whether it is right.
     Begin(Beginning),
     /// A board isolated and the indicator tried on every pair.
@@ -180,7 +183,7 @@ pub fn take(job: &Job, deed: &Deed, hand: &Hand) -> Result<Taken, Refusal> {
         Deed::Sheet(given) => sheet::take(job, given, hand),
         Deed::Log(given) => log::take(job, given, hand),
         Deed::Ze(given) => ze::file(job, given, hand),
-        Deed::Expose => ze::expose(job, hand),
+        Deed::Expose { word } => ze::expose(job, word, hand),
         Deed::Begin(given) => on_site::begin(job, given, hand),
         Deed::Isolate(given) => on_site::isolate(job, given, hand),
         Deed::InUse(board) => on_site::in_use(job, *board, hand),

@@ -9,6 +9,7 @@ use crate::installation::validity::LONGEST_LINE;
 use crate::job::Job;
 use crate::review::Reviewed;
 use crate::site::isolation::{Isolation, PairShown, circuit_pairs, field_of, meaning, pairs};
+use crate::site::spoken_to::{Person, before_power, not_spoken_to};
 use crate::site::{Alteration, BoardState, EventKind, OpenItem};
 use crate::text;
 use uuid::Uuid;
@@ -226,6 +227,8 @@ pub struct Energising {
     pub lock: String,
     /// What they wait for.
     pub reason: String,
+    /// Whom one spoke to, by name, of those who isolated it.
+    pub word: String,
 }
 
 /// Ways that are on, as the card of the run lists them: the others are off and come to power in their turn.
@@ -237,6 +240,17 @@ pub struct Powering {
     pub ways: Vec<Uuid>,
     /// The covers are on.
     pub covers_on: bool,
+    /// Whom one spoke to, by name, of those who isolated it.
+    pub word: String,
+}
+
+/// Everybody who is asked first is named as spoken to.
+pub(super) fn spoken_to(people: &[Person], word: &str) -> Result<(), Refusal> {
+    let people: Vec<Person> = not_spoken_to(people, word).into_iter().cloned().collect();
+    if people.is_empty() {
+        return Ok(());
+    }
+    Err(Refusal::NotSpokenTo { people, fields: vec![("word".to_owned(), Refusal::Wanting(Wanting::Word))] })
 }
 
 /// Of what was listed, what still waits for power: somebody may have locked one off meanwhile, or brought
@@ -254,6 +268,7 @@ pub(super) fn power(job: &Job, given: &Powering, hand: &Hand) -> Result<Taken, R
         return Err(Refusal::NoWays);
     }
     may_energise(Reviewed::from(job), board, &ways, given.covers_on).map_err(Refusal::Gate)?;
+    spoken_to(&before_power(&job.installation, &site, (board, &ways), &hand.by), &given.word)?;
     let whole = all.iter().all(|id| ways.contains(id));
     let circuits = if whole { Vec::new() } else { ways };
     Ok(Taken { events: vec![hand.event(EventKind::Energised { board, circuits })], ..Taken::default() })
@@ -270,6 +285,7 @@ pub(super) fn energise(job: &Job, given: &Energising, hand: &Hand) -> Result<Tak
         return Err(Refusal::NoWays);
     }
     may_energise(Reviewed::from(job), board, &wanted, given.covers_on).map_err(Refusal::Gate)?;
+    spoken_to(&before_power(&job.installation, &site, (board, &wanted), &hand.by), &given.word)?;
     let lock = text::line("lock", &given.lock, LONGEST_LINE)?;
     let reason = text::line("reason", &given.reason, LONGEST_LINE)?;
     // What was left dead before has its lock and its reason in the log.

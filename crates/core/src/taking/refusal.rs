@@ -5,6 +5,7 @@ use crate::gate;
 use crate::installation::validity::LONGEST_LINE;
 use crate::reading::{Value, entry};
 use crate::site::Wanted;
+use crate::site::spoken_to::Person;
 use jiff::civil::Date;
 use rust_decimal::Decimal;
 
@@ -67,6 +68,9 @@ pub enum Wanting {
         "It has no time: give the day on which it was read, so that it can be held against the state of the board then."
     )]
     LogDay,
+    /// Who was spoken to.
+    #[error("Speak to them first, and write the name here: their lock is theirs to take off.")]
+    Word,
     /// Which ways.
     #[error("Tick the ways that stay dead.")]
     Ways,
@@ -257,6 +261,14 @@ pub enum Refusal {
     /// What is left dead is unsaid.
     #[error("say of what stays dead how it is locked, and what it waits for")]
     LeftUnsaid(Vec<(String, Refusal)>),
+    /// Somebody else isolated it, left it dead or took its earth off.
+    #[error("{}: speak to them first, and write whom you spoke to", .people.iter().map(ToString::to_string).collect::<Vec<_>>().join("; "))]
+    NotSpokenTo {
+        /// Who is not named yet.
+        people: Vec<Person>,
+        /// The field that names them.
+        fields: Vec<(String, Refusal)>,
+    },
     /// The measured leads.
     #[error("Give what the leads alone read, such as 0.07.")]
     LeadsUnread,
@@ -299,6 +311,7 @@ impl Refusal {
             | Self::NoWays
             | Self::NotDead(_)
             | Self::LeftUnsaid(_)
+            | Self::NotSpokenTo { .. }
             | Self::OwedUnsaid(_) => true,
             Self::One { why, .. } => why.is_of_state(),
             _ => false,
@@ -309,6 +322,7 @@ impl Refusal {
     pub fn fields(&self) -> &[(String, Self)] {
         match self {
             Self::Fields(fields)
+            | Self::NotSpokenTo { fields, .. }
             | Self::OwedUnsaid(fields)
             | Self::LeftUnsaid(fields)
             | Self::NotPrinted(_, fields) => fields,

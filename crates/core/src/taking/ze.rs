@@ -1,12 +1,13 @@
 //! Ze in its own state: the supply exposed, filed only when the earthing conductor is back on.
 
 use super::refusal::Wanting;
-use super::{Figure, Hand, Refusal, Taken, With, reading};
+use super::{Figure, Hand, Refusal, Taken, With, on_site, reading};
 use crate::gate::may_expose;
 use crate::installation::{Feed, Installation};
 use crate::job::Job;
 use crate::plan::sequence::origin_steps;
 use crate::reading::{Reading, Settled, Step, Test};
+use crate::site::spoken_to::before_exposure;
 use crate::site::{Event, EventKind};
 use jiff::ToSpan;
 use uuid::Uuid;
@@ -47,9 +48,10 @@ pub(super) fn origin_board(installation: &Installation) -> Result<Uuid, Refusal>
 }
 
 /// Takes the earthing conductor off: nothing else is open, everything is proved dead.
-pub(super) fn expose(job: &Job, hand: &Hand) -> Result<Taken, Refusal> {
+pub(super) fn expose(job: &Job, word: &str, hand: &Hand) -> Result<Taken, Refusal> {
     let board = origin_board(&job.installation)?;
     may_expose(job, board).map_err(Refusal::Gate)?;
+    on_site::spoken_to(&before_exposure(&job.installation, &job.site(), &hand.by), word)?;
     Ok(Taken { events: vec![hand.event(EventKind::SupplyExposed { board })], ..Taken::default() })
 }
 

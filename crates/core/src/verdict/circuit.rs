@@ -175,6 +175,14 @@ impl<'a> CircuitJudge<'a> {
         if self.known.below_origin { Above::Zdb } else { Above::Ze }
     }
 
+    /// The loop above, Ω: as read, else as declared, which is an assumption.
+    fn loop_above(&self) -> (Decimal, Above) {
+        match self.known.ze.and_then(exact) {
+            Some(ze) => (ze, self.above()),
+            None => (*self.installation.declared_ze(), Above::Declared),
+        }
+    }
+
     /// R1+R2 may use what the maximum Zs leaves above Ze.
     fn r1_r2_limit(&self, judgement: &mut Judgement, value: &Value) {
         if self.installation.house_rules.zs_limit == ZsLimit::Temperature
@@ -190,16 +198,17 @@ impl<'a> CircuitJudge<'a> {
             }
             return;
         };
-        let (ze, above) = match self.known.ze.and_then(exact) {
-            Some(ze) => (ze, self.above()),
-            None => (*self.installation.declared_ze(), Above::Declared),
-        };
+        let (ze, above) = self.loop_above();
         let sources = match (&self.limit.device, self.limit.by_rcd) {
             (_, true) => vec![earthing::ELECTRODE],
             (Ok(found), false) => vec![found.source, devices::EIGHTY],
             (Err(_), false) => Vec::new(),
         };
         let within = r1_r2 <= maximum - ze;
+        if !within && above == Above::Declared {
+            judgement.waits_for_ze(ze, maximum);
+            return;
+        }
         judgement.limit(within, &sources, || Rule::RoomForCopper { r1_r2, maximum, ze, above });
         if !within {
             judgement.reasons.push(Reason::LoopWouldExceed { above, above_ohm: ze, maximum_ohm: maximum });
@@ -208,13 +217,14 @@ impl<'a> CircuitJudge<'a> {
 
     /// The same by the temperature way: warm, Ze and the copper stay under the printed value itself.
     fn r1_r2_when_warm(&self, judgement: &mut Judgement, r1_r2: Decimal, maximum: &MaximumZs) {
-        let (ze, above) = match self.known.ze.and_then(exact) {
-            Some(ze) => (ze, self.above()),
-            None => (*self.installation.declared_ze(), Above::Declared),
-        };
+        let (ze, above) = self.loop_above();
         let (printed, device) = (maximum.printed_ohm, self.circuit.device.shown());
         let judged = loop_impedance::judge(&self.when_warm(ze, r1_r2, None), maximum);
         let within = judged.within_temperature == Some(true);
+        if !within && above == Above::Declared {
+            judgement.waits_for_ze(ze, printed);
+            return;
+        }
         judgement.limit(within, &[maximum.source], || Rule::AtWorkingTemperature {
             zs: judged.zs_at_working,
             printed,

@@ -94,6 +94,13 @@ impl Judgement {
         self.work(Part::Limit, sources, rule);
     }
 
+    /// The declared loop is an assumption: what fails by it alone is not judged before Ze is read.
+    fn waits_for_ze(&mut self, declared_ohm: Decimal, maximum_ohm: Decimal) {
+        self.limit = Limit::NotJudged;
+        self.reasons.push(Reason::WaitsForZe { declared_ohm, maximum_ohm });
+        self.not_judged(Part::Limit, NotJudged::ZeFirst { declared_ohm });
+    }
+
     fn work(&mut self, part: Part, sources: &[Source], rule: impl FnOnce() -> Rule) {
         if self.detailed {
             self.working.push(Working { part, rule: rule(), sources: sources.to_vec() });

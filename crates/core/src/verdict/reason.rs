@@ -78,6 +78,13 @@ pub enum Reason {
         /// The maximum as compared, Ω.
         maximum_ohm: Decimal,
     },
+    /// By the declared loop the copper would leave no room; Ze is not read yet.
+    WaitsForZe {
+        /// As declared, Ω.
+        declared_ohm: Decimal,
+        /// The maximum as compared, Ω.
+        maximum_ohm: Decimal,
+    },
     /// Insulation low: what that commonly is.
     InsulationLow {
         /// What it commonly is.

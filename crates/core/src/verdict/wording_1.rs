@@ -94,6 +94,11 @@ pub(crate) fn reason(reason: &Reason) -> String {
         Reason::LoopWouldExceed { above, above_ohm, maximum_ohm } => {
             return format!("with {} {above_ohm} Ω the loop would exceed {maximum_ohm} Ω", above.said());
         }
+        Reason::WaitsForZe { declared_ohm, maximum_ohm } => {
+            return format!(
+                "waits for Ze: with the declared {declared_ohm} Ω the loop would exceed {maximum_ohm} Ω; read Ze, and it is judged"
+            );
+        }
         Reason::InsulationLow { commonly } => low_insulation(*commonly),
         Reason::MayFall { under_mohm } => {
             return format!("under {under_mohm} MΩ: it may be below the minimum tomorrow");

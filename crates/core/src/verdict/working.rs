@@ -221,6 +221,12 @@ pub enum NotJudged {
     /// Below Ze.
     #[error("a measured Zs below Ze is a finding, not a pass")]
     BelowZe,
+    /// Judged by the declared loop alone it would fail, and that is an assumption.
+    #[error("Ze is not read yet, and with the declared {declared_ohm} Ω it would be too much: read Ze first")]
+    ZeFirst {
+        /// As declared, Ω.
+        declared_ohm: Decimal,
+    },
     /// Line–neutral.
     #[error("the standard sets no limit to the line–neutral loop of a circuit")]
     NeutralLoop,

@@ -55,7 +55,7 @@ impl Walker {
     fn did(&mut self, deed: &Deed) {
         self.deeds += 1;
         self.clock += SignedDuration::from_secs(40);
-        let hand = Hand::new(Uuid::from_u128(0xd00d << 64 | self.deeds), "Maud Ferrow", self.clock);
+        let hand = Hand::new(Uuid::from_u128(0xd00d << 64 | self.deeds), "Idris Kell", self.clock);
         let taken = take(&self.job, deed, &hand).unwrap_or_else(|why| panic!("{deed:?}: {why}"));
         self.job.readings.extend(taken.readings);
         self.job.events.extend(taken.events);
@@ -90,7 +90,7 @@ impl Walker {
     }
 
     fn ze(&mut self) {
-        self.did(&Deed::Expose);
+        self.did(&Deed::Expose { word: String::new() });
         let figure =
             |step: Step| ZeFigure { slug: step.slug, typed: "0.17".into(), id: Uuid::new_v4(), with: self.with() };
         let figures = ze_steps(&self.job.installation).into_iter().map(figure).collect();
@@ -136,7 +136,7 @@ impl Walker {
                 }
                 Some(Before::Energise { board, ways, first }) => {
                     let circuits = if one_way { first.into_iter().collect() } else { ways };
-                    self.did(&Deed::Power(Powering { board, ways: circuits, covers_on: true }));
+                    self.did(&Deed::Power(Powering { board, ways: circuits, covers_on: true, word: String::new() }));
                     done.push("energise");
                 }
                 Some(other) => panic!("{other:#?}"),
@@ -285,7 +285,7 @@ fn a_list_that_was_drawn_before_energises_nothing_that_was_locked_since() {
     }
     let lock = EventKind::LeftDead { board, circuits: vec![ways[4]], lock: "key 9".into(), reason: "fan".into() };
     walker.job.events.push(proof_core::site::Event::new(Uuid::from_u128(8), "A", walker.clock, lock));
-    let listed = Deed::Power(Powering { board, ways: ways.clone(), covers_on: true });
+    let listed = Deed::Power(Powering { board, ways: ways.clone(), covers_on: true, word: String::new() });
     let nobody = take(&walker.job, &listed, &Hand::new(Uuid::from_u128(1), " ", walker.clock));
     assert!(matches!(nobody, Err(Refusal::Nobody)), "{nobody:?}");
     walker.did(&listed);

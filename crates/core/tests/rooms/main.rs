@@ -32,6 +32,7 @@ mod sequence;
 mod sets;
 mod shorthand;
 mod site;
+mod spoken_to;
 mod spur_metres;
 mod supply_chain;
 mod switching;

@@ -174,7 +174,7 @@ impl Person {
                 self.did(&Deed::PutBackAll(items.iter().map(|item| item.item).collect()));
             }
             Some(Before::Energise { board, ways, .. }) => {
-                self.did(&Deed::Power(Powering { board, ways, covers_on: true }));
+                self.did(&Deed::Power(Powering { board, ways, covers_on: true, word: String::new() }));
                 self.done.push("power");
             }
             Some(other) => panic!("{other:#?}"),

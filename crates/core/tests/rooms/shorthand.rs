@@ -131,6 +131,44 @@ fn what_is_not_understood_is_said() {
     }
 }
 
+/// A word of the language that stands in a name stays in it.
+#[test]
+fn names_keep_their_words() {
+    for (line, said) in [
+        ("3 Ring down B32 2.5/1.5", "3 ring sockets B32 2.5/2.5/1.5 - 1 “Ring down”"),
+        ("3 Water board pump B16 2.5/1.5", "3 radial sockets B16 2.5/2.5/1.5 - 1 “Water board pump”"),
+        ("3 ring B32 2.5/1.5 9pts Sockets", "3 ring sockets B32 2.5/2.5/1.5 - 9 “Sockets”"),
+        ("3 Ring B32 2.5/1.5 9pts \"Press room\"", "3 ring sockets B32 2.5/2.5/1.5 - 9 “Press room”"),
+        ("3 Press room lights north B6 1.5/1.0", "3 radial lighting B6 1.5/1.5/1 - 1 “Press room lights north”"),
+        ("3 Ring B32 2.5/1.5 9pts", "3 ring sockets B32 2.5/2.5/1.5 - 9 “”"),
+        ("7 C32 6mm² board Annexe", "7 radial board C32 6/6/2.5 - 1 “Annexe”"),
+    ] {
+        assert_eq!(say(&parse(line).unwrap_or_else(|why| panic!("{line}: {why}"))), said, "{line}");
+    }
+}
+
+/// What a line leaves out is told, whether it says a size or not; equipment is no socket-outlet.
+#[test]
+fn what_is_left_out_is_told_with_a_size_and_without() {
+    let words = |line: &str| -> Vec<String> {
+        let proposed =
+            proof_core::installation::shorthand::propose(line, "9").unwrap_or_else(|why| panic!("{line}: {why}"));
+        proposed.into_iter().map(|one| one.word).collect()
+    };
+    assert_eq!(words("3 ring B32 2.5/1.5 9pts Sockets"), ["6kA", "ref C", "N3", "E3"]);
+    assert_eq!(words("3 ring 9pts Sockets"), ["RCBO B32", "6kA", "2.5/1.5", "ref C", "N3", "E3"]);
+    for (line, first) in [
+        ("5 EV 7m", "fixed"),
+        ("5 Cooker", "fixed"),
+        ("5 Shower", "fixed"),
+        ("5 B16 2.5/1.5 \"Guillotine motor\"", "fixed"),
+        ("5 Gate 20m", "sockets"),
+    ] {
+        assert_eq!(words(line)[0], first, "{line}");
+    }
+    assert!(!words("5 sockets \"Shower room\"").iter().any(|word| word == "fixed"), "it is said");
+}
+
 mod properties {
     use proptest::prelude::*;
     proptest! {

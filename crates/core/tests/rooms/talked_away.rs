@@ -45,7 +45,7 @@ fn step(job: &Job, way: &str, slug: &str) -> Step {
 fn bars(job: &Job, way: &str) -> Vec<Kind> {
     let circuit = job.installation.circuits.iter().find(|circuit| circuit.way == way).unwrap();
     let found = in_the_way(job.into(), circuit.board, &[circuit.id]);
-    found.iter().filter(|one| one.circuit() == Some(circuit.id)).map(|one| one.kind()).collect()
+    found.iter().filter(|one| one.circuit() == Some(circuit.id)).map(proof_core::review::Finding::kind).collect()
 }
 
 #[test]
@@ -130,7 +130,9 @@ fn a_limitation_does_not_take_the_place_of_a_figure() {
     let before: Vec<Uuid> =
         job.readings.iter().filter(|one| one.key == low.key && one.id != figure).map(|one| one.id).collect();
     strike(&mut job, figure);
-    before.iter().for_each(|id| strike(&mut job, *id));
+    for id in before {
+        strike(&mut job, id);
+    }
     add(&mut job, &low, Value::Limitation("no access".into()));
     let found = review((&job).into());
     let wants = found.iter().find(|one| one.kind() == Kind::ReadingMissing && one.bars_energising).unwrap();

@@ -434,7 +434,16 @@ async fn completed(
     }
     let mut kept = Fields::of([("line", whole)]);
     kept.put("then", f.get("then"));
+    // Of this way it was told.
+    kept.put("told", shorthand::parse(kept.get("line")).map(|line| line.way).unwrap_or_default());
     Ok(Asked { proposed, ..Asked::again(kept, StatusCode::UNPROCESSABLE_ENTITY) })
+}
+
+/// Whether a line that can be read leaves something out that is proposed.
+async fn leaves_out(shared: &Data<Shared>, (id, board): (Uuid, Uuid), typed: &str) -> Result<bool, WebError> {
+    let head = load(shared, id).await?;
+    let next = crate::pages::copies::next_way(&head.job.installation, board);
+    Ok(shorthand::propose(typed, &next).is_ok_and(|proposed| !proposed.is_empty()))
 }
 
 /// Adds the circuit that one line describes.
@@ -448,6 +457,11 @@ pub(crate) async fn add_circuit(
     let again = |f: Fields, status| drawn(shared.clone(), &request, id, board_id, Asked::again(f, status));
     let typed = f.trimmed("line").to_owned();
     let line = match shorthand::parse(&typed) {
+        // What it leaves out is told once; sent again it stands as it was typed.
+        Ok(line) if !f.is("told", &line.way) && leaves_out(&shared, (id, board_id), &typed).await? => {
+            let asked = completed(&shared, (id, board_id), f, &typed, String::new()).await?;
+            return drawn(shared, &request, id, board_id, asked).await;
+        }
         Ok(line) => line,
         Err(error) => {
             let asked = completed(&shared, (id, board_id), f, &typed, error.to_string()).await?;

@@ -166,12 +166,15 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>, query: Query<Wh
     drawn(shared, job, f, String::new(), StatusCode::OK).await
 }
 
-/// Puts one person into every signature that the form asks for.
+/// Puts one person into every signature that the form asks for and nobody is named in yet.
 fn filled(f: &mut Fields, job: &Job, person: Uuid) {
     let Some(person) = job.people.iter().find(|one| one.id == person) else { return };
     for role in form_of(f.get("form")).roles() {
-        f.set(&format!("name_{}", role.key()), &person.name);
-        f.set(&format!("position_{}", role.key()), &person.position);
+        let (name, position) = (format!("name_{}", role.key()), format!("position_{}", role.key()));
+        if f.trimmed(&name).is_empty() {
+            f.set(&name, &person.name);
+            f.set(&position, &person.position);
+        }
     }
 }
 

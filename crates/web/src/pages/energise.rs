@@ -16,7 +16,8 @@ use askama::Template;
 use proof_core::gate::{in_the_way, to_energise};
 use proof_core::installation::Board;
 use proof_core::job::Job;
-use proof_core::site::BoardState;
+use proof_core::site::spoken_to::{Person, before_power};
+use proof_core::site::{BoardState, is_same_person};
 use proof_core::taking::{Deed, Energising, Refusal};
 use uuid::Uuid;
 
@@ -46,6 +47,10 @@ struct EnergisePage {
     in_the_way: Vec<Line>,
     left: Vec<String>,
     owed: Vec<OwedRow>,
+    /// Who isolated it, when and with which lock.
+    isolated: Vec<String>,
+    /// Somebody else did: that person's word is asked.
+    others: bool,
     refused: String,
     f: Fields,
 }
@@ -81,7 +86,10 @@ fn drawn(job: &Job, board: Uuid, wanted: &[Uuid], refused: String, f: Fields, st
     };
     let mine = |id: Uuid| job.installation.circuit(id).is_some_and(|circuit| circuit.board == board.id);
     let standing = if wanted.is_empty() { whole } else { in_the_way(job.into(), board.id, wanted) };
+    let (isolated, others) = spoken_to(before_power(&job.installation, &site, (board.id, wanted), ""), &f);
     let page = EnergisePage {
+        isolated,
+        others,
         frame: framed(&format!("Energise {}", board.name), Section::Run, job, &job.events),
         job: job.id,
         exposed: site.board(board.id).0 == BoardState::SupplyExposed,
@@ -118,6 +126,12 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request
     drawn(&head.job, board, &wanted, String::new(), f, StatusCode::OK)
 }
 
+/// Who is spoken to first, in words, and whether one of them is not the one who writes.
+pub(crate) fn spoken_to(people: Vec<Person>, f: &Fields) -> (Vec<String>, bool) {
+    let others = people.iter().any(|person| !is_same_person(&person.name, f.get("by")));
+    (people.iter().map(ToString::to_string).collect(), others)
+}
+
 /// The deed that a form asks for.
 fn asked(job: &Job, board: Uuid, f: &Fields) -> Result<Deed, WebError> {
     match f.get("what") {
@@ -127,6 +141,7 @@ fn asked(job: &Job, board: Uuid, f: &Fields) -> Result<Deed, WebError> {
             covers_on: f.ticked("covers"),
             lock: f.get("lock").to_owned(),
             reason: f.get("reason").to_owned(),
+            word: f.get("word").to_owned(),
         })),
         "owed" => Ok(Deed::Owe {
             circuit: f.get("circuit").parse().unwrap_or_default(),

@@ -126,6 +126,8 @@ pub(crate) struct Entry {
     pub leads: Option<String>,
     pub voltage: Option<String>,
     pub typed: String,
+    /// Why it could not be read, as it was given.
+    pub excuse: String,
     pub error: String,
     pub id: Uuid,
     pub position: usize,
@@ -288,6 +290,7 @@ impl Bench<'_> {
             leads: (step.field == Field::Continuity).then(|| (self.leads)(step)),
             voltage: step.test_voltage.map(|volts| format!("{} V d.c.", volts.get())),
             typed: asked.given_back.as_ref().map(|f| f.get("typed").to_owned()).unwrap_or_default(),
+            excuse: asked.given_back.as_ref().map(|f| f.get("excuse").to_owned()).unwrap_or_default(),
             error: asked.error.clone(),
             id: Uuid::new_v4(),
             position: at + 1,
@@ -369,12 +372,12 @@ impl Bench<'_> {
 
 /// The figure that a form holds for a step.
 pub(crate) fn figure(f: &Fields, step: &Step) -> Figure {
-    Figure {
-        step: step.clone(),
-        typed: f.get("typed").to_owned(),
-        pressed: f.get("outcome").to_owned(),
-        with: f.with(),
-    }
+    let pressed = match f.get("outcome") {
+        // A phone's pad has no letters: the reason stands in a field of its own.
+        why @ ("lim" | "n/a") => format!("{why} {}", f.trimmed("excuse")),
+        outcome => outcome.to_owned(),
+    };
+    Figure { step: step.clone(), typed: f.get("typed").to_owned(), pressed, with: f.with() }
 }
 
 /// Remembers who writes, who reads, with what.

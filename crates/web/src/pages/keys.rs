@@ -8,13 +8,15 @@ use crate::heavy::heavy;
 use crate::held::{self, Stand, marked, stand};
 use crate::request::{blocking, once, remembered, who};
 use actix_web::http::StatusCode;
-use actix_web::web::Data;
+use actix_web::web::{Data, Query};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use jiff::Timestamp;
 use proof_core::installation::validity::LONGEST_LINE;
 use proof_seal::{FirmKey, KeptKey, LockedKey, NotOpened, is_locked};
 use proof_store::KeyEvent;
+use serde::Deserialize;
+use uuid::Uuid;
 
 #[derive(Template)]
 #[template(path = "keys.html")]
@@ -26,7 +28,20 @@ struct KeysPage {
     /// Copies of the database from which a key can be read without a passphrase.
     copies: Vec<String>,
     record: Vec<(KeyEvent, String)>,
+    /// The job whose certificate waits for it.
+    then: Option<Uuid>,
     f: Fields,
+}
+
+/// Where the page is, with the job whose certificate waits for the key.
+fn here(f: &Fields) -> String {
+    let then = f.get("then").parse::<Uuid>().ok();
+    then.map_or_else(|| "/firm/key".to_owned(), |job| format!("/firm/key?then={job}"))
+}
+
+#[derive(Deserialize, Default)]
+pub(crate) struct Then {
+    then: Option<Uuid>,
 }
 
 async fn drawn(shared: Data<Shared>, f: Fields, status: StatusCode) -> Handled {
@@ -42,14 +57,16 @@ async fn drawn(shared: Data<Shared>, f: Fields, status: StatusCode) -> Handled {
         copies: copies.iter().map(ToString::to_string).collect(),
         fingerprint: key.map(|key| key.public().fingerprint()),
         put_away,
+        then: f.get("then").parse().ok(),
         record: record.into_iter().map(|one| (one.clone(), day(&one.at))).collect(),
         f,
     };
     page_with(status, &page)
 }
 
-pub(crate) async fn show(shared: Data<Shared>, request: HttpRequest) -> Handled {
+pub(crate) async fn show(shared: Data<Shared>, query: Query<Then>, request: HttpRequest) -> Handled {
     let mut f = Fields::default();
+    f.put("then", query.into_inner().then.map(|job| job.to_string()).unwrap_or_default());
     f.put("by", remembered(&request, "writer"));
     drawn(shared, f, StatusCode::OK).await
 }
@@ -101,7 +118,7 @@ pub(crate) async fn put(shared: Data<Shared>, request: HttpRequest, mut f: Field
     match once(&shared, &f, move |store| Ok(store.use_key(&key, what, &by, &reason, Timestamp::now())?)).await {
         Ok(_) => {
             shared.held.close();
-            Ok(go("/firm/key"))
+            Ok(go(&here(&f)))
         }
         Err(WebError::Clash(problem)) => {
             f.wrong("reason", format!("{problem}."));
@@ -135,7 +152,7 @@ pub(crate) async fn passphrase(shared: Data<Shared>, request: HttpRequest, mut f
     match once(&shared, &f, move |store| Ok(store.lock_key(&locked, &by, Timestamp::now())?)).await {
         Ok(_) => {
             shared.held.close();
-            Ok(go("/firm/key"))
+            Ok(go(&here(&f)))
         }
         Err(WebError::Clash(problem)) => {
             f.wrong("passphrase", format!("{problem}."));

@@ -81,6 +81,7 @@ fn filled(job: &Job) -> Fields {
         ("neutral", size(supply.neutral_mm2)),
         ("earthing", size(supply.earthing_mm2)),
         ("electrode", supply.electrode.clone()),
+        ("nothing_to_bond", supply.nothing_to_bond.clone()),
     ]);
     for rule in RULES {
         f.put(rule.key, (rule.chosen)(rules));
@@ -176,6 +177,10 @@ pub(crate) fn supply(f: &mut Fields, installation: &mut Installation) {
             Some(Bond { id, to, supplementary: f.ticked(&format!("bond{index}_supp")), mm2, length_m })
         })
         .collect();
+    supply.nothing_to_bond = f.line("nothing_to_bond", validity::LONGEST_LINE);
+    if !supply.nothing_to_bond.is_empty() && supply.bonds.iter().any(|bond| !bond.supplementary) {
+        f.wrong("nothing_to_bond", "A bond is listed: take it out, or empty this.");
+    }
 }
 
 fn drawn(

@@ -105,7 +105,8 @@ struct Draft {
     existing: bool,
     work: Vec<PointId>,
     quoted: Option<String>,
-    left_over: Vec<String>,
+    /// Words of the name, each with whether it says something else as well.
+    left_over: Vec<(String, bool)>,
     problems: Vec<String>,
 }
 
@@ -125,9 +126,27 @@ impl Draft {
         let mut at = 0;
         while at < words.len() {
             let next = words.get(at + 1).map(String::as_str);
-            at += 1 + draft.take(&words[at], next);
+            let before = at.checked_sub(1).and_then(|before| words.get(before)).map(String::as_str);
+            let used = draft.of_name(&words[at], (before, next));
+            at += 1 + if used { 0 } else { draft.take(&words[at], next) };
         }
         draft
+    }
+
+    /// Whether a word of the language is a word of the name and nothing else: `Water board pump`. With a capital, or
+    /// between two words of the name, it is a word of the name as well.
+    fn of_name(&mut self, word: &str, (before, next): (Option<&str>, Option<&str>)) -> bool {
+        let plain = word.trim_end_matches(',');
+        let lower = plain.to_lowercase();
+        if !words::may_be_name(&lower) || words::serves(&lower) && self.feeds.is_some() {
+            return false;
+        }
+        let within = before.is_some_and(words::is_name) && next.is_some_and(words::is_name);
+        let alone = within && matches!(lower.as_str(), "board" | "fixed" | "new" | "existing");
+        if within || word.starts_with(char::is_uppercase) {
+            self.left_over.push((plain.to_owned(), !alone));
+        }
+        alone
     }
 
     /// Takes one word; says how many further words it used.
@@ -135,14 +154,9 @@ impl Draft {
         let lower = word.to_lowercase();
         let lower = lower.trim_end_matches(',');
         let serves = words::serves(lower);
-        let again = serves && self.feeds.is_some();
-        // With a capital it is what the circuit is called as well.
-        if serves && !again && word.starts_with(char::is_uppercase) {
-            self.left_over.push(word.trim_end_matches(',').to_owned());
-        }
         match lower {
             // Said already: the word belongs to the description.
-            _ if again => self.left_over.push(word.to_owned()),
+            _ if serves && self.feeds.is_some() => self.left_over.push((word.to_owned(), true)),
             "ring" | "rfc" => self.shape = Some(Shape::Ring),
             "radial" | "rad" => self.shape = Some(Shape::Radial),
             "light" | "lights" | "lighting" => self.feeds = Some(Feeds::Lighting),
@@ -178,7 +192,7 @@ impl Draft {
                     || self.terminal(lower)
                     || self.numbered(word, lower))
                 {
-                    self.left_over.push(word.to_owned());
+                    self.left_over.push((word.to_owned(), false));
                 }
             }
         }
@@ -382,11 +396,8 @@ impl Draft {
 
     fn described(&mut self) -> String {
         let quoted = self.quoted.take().filter(|text| !text.is_empty());
-        for word in &self.left_over {
+        for (word, _) in self.left_over.iter().filter(|(_, also)| !also) {
             let like = words::nearest(word);
-            if words::serves(&word.to_lowercase()) {
-                continue;
-            }
             if quoted.is_some() || like.is_some() || word.bytes().any(|byte| byte.is_ascii_digit()) {
                 let meant = like.map(|like| format!(" Is it {like}?")).unwrap_or_default();
                 self.problems.push(format!(
@@ -394,7 +405,11 @@ impl Draft {
                 ));
             }
         }
-        let description = quoted.unwrap_or_else(|| self.left_over.join(" "));
+        // A name of nothing but how it runs is none: `3 Ring 9pts`.
+        let named = |(word, also): &(String, bool)| !also || words::serves(&word.to_lowercase());
+        let all = if self.left_over.iter().any(named) { self.left_over.as_slice() } else { &[] };
+        let description =
+            quoted.unwrap_or_else(|| all.iter().map(|(word, _)| word.as_str()).collect::<Vec<_>>().join(" "));
         if description.eq_ignore_ascii_case("spare") {
             self.problems
                 .push("A spare way has no circuit: leave it out, and give the next one its number.".to_owned());

@@ -7,7 +7,7 @@ use crate::installation::{Feeds, Shape};
 use crate::quantity::{SquareMillimetres, approximate};
 use crate::standard::capacity::{ReferenceMethod, TWIN_AND_EARTH_A, twin_and_earth};
 use crate::standard::ring::{LEAST_LEG_CAPACITY, LEAST_SIZE};
-use crate::standard::usual::{LIGHTS_OTHERS, RING_LIGHTS_RADIAL_A, rating_by_name};
+use crate::standard::usual::{LIGHTS_OTHERS, RING_LIGHTS_RADIAL_A, equipment_by_name, rating_by_name};
 use rust_decimal::Decimal;
 
 /// A word that is proposed, and why.
@@ -46,6 +46,7 @@ impl Proposal {
         if self.draft.way.is_none() {
             self.add(next_way, "the next free way");
         }
+        self.feeds();
         let rating = self.device();
         if let Some(rating) = rating {
             self.cable(rating);
@@ -61,6 +62,27 @@ impl Proposal {
             self.add(format!("E{number}"), "terminals by the number of the way");
         }
         self.words
+    }
+
+    /// Words of the name.
+    fn named(&self) -> impl Iterator<Item = &str> {
+        let left_over = self.draft.left_over.iter().map(|(word, _)| word.as_str());
+        self.draft.quoted.iter().map(String::as_str).chain(left_over).flat_map(str::split_whitespace)
+    }
+
+    /// What it serves, where nothing says so: equipment by its name, else socket-outlets, told.
+    fn feeds(&mut self) {
+        if self.draft.feeds.is_some() || self.draft.industrial.is_some() {
+            return;
+        }
+        let equipment = self.named().find_map(equipment_by_name);
+        if let Some(name) = equipment {
+            self.draft.feeds = Some(Feeds::Fixed);
+            self.add("fixed", format!("{name} is fixed equipment; sockets, where it is an outlet"));
+        } else if self.draft.shape.is_none() {
+            self.draft.feeds = Some(Feeds::Sockets);
+            self.add("sockets", "nothing says what it serves: or lights, fixed, board");
+        }
     }
 
     /// The device where none is given; its rating, A.
@@ -90,9 +112,7 @@ impl Proposal {
         if draft.shape == Some(Shape::Ring) {
             return Some((ring, "a ring"));
         }
-        let named = draft.quoted.iter().map(String::as_str).chain(draft.left_over.iter().map(String::as_str));
-        let named = named.flat_map(str::split_whitespace).find_map(rating_by_name);
-        named.or(match draft.feeds {
+        self.named().find_map(rating_by_name).or(match draft.feeds {
             Some(Feeds::Lighting) => Some((lights, "lights")),
             Some(Feeds::Sockets) | None => Some((radial, "a radial of socket-outlets")),
             Some(Feeds::Fixed | Feeds::Board) => None,

@@ -84,6 +84,23 @@ pub(super) fn serves(lower: &str) -> bool {
     matches!(lower, "light" | "lights" | "lighting" | "socket" | "sockets" | "board")
 }
 
+/// Words of the language that are plain English, and so may stand in a name.
+pub(super) fn may_be_name(lower: &str) -> bool {
+    let other = ["ring", "radial", "fixed", "new", "existing", "singles", "mineral", "flex", "flexible", "armoured"];
+    serves(lower) || other.contains(&lower)
+}
+
+/// Whether a word can only be one of a name: letters, and none of the language.
+pub(super) fn is_name(word: &str) -> bool {
+    let lower = word.trim_end_matches(',').to_lowercase();
+    let of_language = |known: &&str| **known == lower;
+    let spoken =
+        ["rfc", "rad", "light", "socket", "3ph", "1ph", "tp", "tpn", "mcb", "swa", "micc", "ref", "leg", "work", "gg"];
+    let letters =
+        lower.chars().count() > 1 && lower.chars().all(|c| c.is_alphabetic() || matches!(c, '-' | '\'' | '&'));
+    letters && !may_be_name(&lower) && !KNOWN.iter().any(of_language) && !spoken.contains(&lower.as_str())
+}
+
 /// Whether one letter more, less, other, or two changed round make one word of the other.
 fn one_slip(a: &str, b: &str) -> bool {
     let (a, b): (Vec<char>, Vec<char>) = (a.chars().collect(), b.chars().collect());

@@ -1,6 +1,7 @@
 //! What a walk costs: readings, visits, points, changes of leads.
 
 use super::{Order, Planned, Run};
+use crate::conductor::Conductor;
 use crate::house_rules::LeadCompensation;
 use crate::installation::PointId;
 use crate::plan::disturbance::of_step;
@@ -39,18 +40,22 @@ impl Run<'_> {
         let mut held: Option<Leads> = None;
         let mut measured: Vec<Leads> = Vec::new();
         let rule = self.installation().house_rules.leads;
-        // Setting up a stage of a circuit is done at the board, whoever reads where.
-        let mut set_up: FxHashSet<(Stage, Option<Uuid>)> = FxHashSet::default();
+        // Setting up a stage of a circuit, and of a line of three, is done at the board, whoever reads where.
+        let mut set_up: FxHashSet<(Stage, Option<Uuid>, Option<Conductor>)> = FxHashSet::default();
+        let key = |planned: &Planned| (planned.step.stage, planned.circuit, planned.step.key.line);
         for planned in self.planned.iter().filter(|planned| !left_only || !self.done(planned)) {
             counts.readings += 1;
-            let fresh = !set_up.contains(&(planned.step.stage, planned.circuit))
-                && !of_step(self.installation(), &planned.step).is_empty();
+            let fresh = !set_up.contains(&key(planned)) && !of_step(self.installation(), &planned.step).is_empty();
             let board = Stand::Board(planned.board);
             if fresh && self.order == Order::TestByTest {
-                let with = |other: &&Planned| other.board == planned.board && other.step.stage == planned.step.stage;
-                set_up.extend(self.planned.iter().filter(with).map(|other| (other.step.stage, other.circuit)));
+                let line = planned.step.key.line;
+                let with = |other: &&Planned| {
+                    let same = other.step.stage == planned.step.stage && other.step.key.line == line;
+                    other.board == planned.board && same
+                };
+                set_up.extend(self.planned.iter().filter(with).map(key));
             } else if fresh {
-                set_up.insert((planned.step.stage, planned.circuit));
+                set_up.insert(key(planned));
             }
             if (fresh || planned.at_board()) && stood != Some(board) {
                 counts.board_visits += 1;

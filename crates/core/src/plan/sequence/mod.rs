@@ -107,14 +107,15 @@ fn walk(installation: &Installation, circuit: &Circuit, test: Test, steps: &mut 
     }
     let lines = if test == Test::R2 { &[None] } else { circuit.line_conductors() };
     let switched = if test == Test::R1R2 { switchings(circuit) } else { Vec::new() };
-    for point in &circuit.points {
-        let thrown = combinations(installation, circuit, &switched, point);
-        for (place, slug, said) in places(installation, point, test).into_iter().chain(thrown) {
-            for &line in lines {
+    // Of three lines every point is walked with the link on one of them, then it is moved to the next.
+    for &line in lines {
+        for point in &circuit.points {
+            let thrown = combinations(installation, circuit, &switched, point);
+            for (place, slug, said) in places(installation, point, test).into_iter().chain(thrown) {
                 let suffix = line.map(|line| format!("-{line}")).unwrap_or_default();
                 let named = line.map(|line| format!(" {line}")).unwrap_or_default();
                 let slug = format!("{prefix}-p{}{slug}{suffix}", point.id.0);
-                let key = Key::on_circuit(circuit.id, place.clone(), test).on_line(line);
+                let key = Key::on_circuit(circuit.id, place, test).on_line(line);
                 let label = format!("{}{said}{named}", point.name);
                 let step = Step::new(slug, key, stage, label, Field::Continuity, goes_to);
                 steps.push(if test == Test::R1Rn { step.optional() } else { step });

@@ -17,8 +17,7 @@ use proof_core::reading::highest;
 use proof_core::reading::is_low_ohm;
 use proof_core::reading::{Key, Place, Settled, Subject, Test, Value};
 use proof_core::reading::{Stage, Step};
-use proof_core::site::Leads;
-use proof_core::site::OpenItem;
+use proof_core::site::{Leads, OpenItem, is_same_person};
 use proof_core::standard::insulation::least;
 use proof_core::taking::leads_said;
 use proof_core::verdict::{CircuitJudge, judge_origin, judge_set};
@@ -96,6 +95,17 @@ pub(super) struct Powering {
     pub all: String,
     /// The way in hand: its id, its name.
     pub one: Option<(Uuid, String)>,
+    /// Who isolated it, when and with which lock.
+    pub isolated: Vec<String>,
+    /// By name.
+    pub isolated_by: Vec<String>,
+}
+
+impl Powering {
+    /// Whether somebody else than the one who writes isolated it.
+    pub(super) fn others(&self, writer: &str) -> bool {
+        self.isolated_by.iter().any(|name| !is_same_person(name, writer))
+    }
 }
 
 /// How the search on a board stands.

@@ -186,6 +186,7 @@ pub(crate) async fn energise(shared: Data<Shared>, path: Path<Uuid>, request: Ht
         board: f.get("board").parse().unwrap_or_default(),
         ways: f.ids(if f.is("ways", "one") { "one" } else { "all" }),
         covers_on: f.ticked("covers"),
+        word: f.get("word").to_owned(),
     };
     let done = did(&shared, id, &f, &by, Deed::Power(powering)).await?;
     let job = &load(&shared, id).await?.job;

@@ -28,6 +28,7 @@ use proof_core::plan::sequence::{at_power, proposed_place};
 use proof_core::reading::{Settled, Step, Test};
 use proof_core::review::{Finding, Kind, Severity, Where, review};
 use proof_core::site::LOOKED_AT;
+use proof_core::site::spoken_to::before_power;
 use proof_core::standard::voltages::AT_POWER;
 use proof_core::taking::Runs;
 use uuid::Uuid;
@@ -167,14 +168,19 @@ fn card_at_power(job: &Job, before: Before<'_>) -> CardShown {
         Before::Settle(board, findings) => {
             CardShown::Settle(board_name(job, board), places(job.id, findings.into_iter()))
         }
-        Before::Energise { board, ways, first } => CardShown::Energise(Powering {
-            board,
-            name: board_name(job, board),
-            all: ways.iter().map(Uuid::to_string).collect::<Vec<_>>().join(","),
-            // One of several may come first.
-            one: first.filter(|_| ways.len() > 1).map(|id| (id, name(id))),
-            ways: ways.into_iter().map(name).collect(),
-        }),
+        Before::Energise { board, ways, first } => {
+            let people = before_power(&job.installation, &job.site(), (board, &ways), "");
+            CardShown::Energise(Powering {
+                board,
+                name: board_name(job, board),
+                all: ways.iter().map(Uuid::to_string).collect::<Vec<_>>().join(","),
+                // One of several may come first.
+                one: first.filter(|_| ways.len() > 1).map(|id| (id, name(id))),
+                ways: ways.into_iter().map(name).collect(),
+                isolated: people.iter().map(ToString::to_string).collect(),
+                isolated_by: people.into_iter().map(|person| person.name).collect(),
+            })
+        }
     }
 }
 

@@ -11,6 +11,7 @@ use crate::error::{Handled, go, page_with, status_of};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
+use crate::pages::energise::spoken_to;
 use crate::request::{did, load, remember, remembered, who};
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
@@ -19,10 +20,13 @@ use askama::Template;
 use jiff::Timestamp;
 use proof_core::installation::Feed;
 use proof_core::job::Job;
+use proof_core::reading::{Step, Value};
 use proof_core::site::BoardState;
+use proof_core::site::spoken_to::before_exposure;
 use proof_core::standard::supply::EarthingSystem;
 use proof_core::taking::{Deed, Refusal, Ze, exposure, ze_steps};
 use proof_store::Held;
+use rust_decimal::Decimal;
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -51,6 +55,10 @@ struct ZePage {
     instruments: Vec<(Uuid, String)>,
     instrument: String,
     strip: Option<sent::Strip>,
+    /// Who isolated what the supply feeds, when and with which lock.
+    isolated: Vec<String>,
+    /// Somebody else did: that person's word is asked.
+    others: bool,
     problem: String,
     f: Fields,
 }
@@ -75,7 +83,13 @@ fn page_of(
     let joined = run::feed::joined(request, job);
     let in_use = joined.as_ref().map(|one| one.feed.instrument.to_string());
     let system = job.installation.supply.system;
+    let mut written = f.clone();
+    written.put("by", f.get("entered_by"));
+    let people = before_exposure(&job.installation, &job.site(), "");
+    let (isolated, others) = spoken_to(people, &written);
     ZePage {
+        isolated,
+        others,
         frame: framed("Ze", Section::Origin, job, &job.events),
         job: job.id,
         board: board.and_then(|id| Some((id, job.installation.board(id)?.name.clone()))),
@@ -137,8 +151,9 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>, query: Query<Th
 pub(crate) async fn expose(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, mut f: Fields) -> Handled {
     let id = path.into_inner();
     let by = who(&request, &f)?;
-    if let Err(why) = did(&shared, id, &f, &by, Deed::Expose).await? {
+    if let Err(why) = did(&shared, id, &f, &by, Deed::Expose { word: f.get("word").to_owned() }).await? {
         let head = load(&shared, id).await?;
+        f.marked(&why);
         f.put("entered_by", by);
         return drawn(&shared, &head.job, &request, format!("Not exposed: {why}"), f, status_of(&why)).await;
     }
@@ -146,6 +161,18 @@ pub(crate) async fn expose(shared: Data<Shared>, path: Path<Uuid>, request: Http
     let mut response = go(&format!("/jobs/{id}/origin/ze{then}"));
     remember(&mut response, &[("writer", &by)]);
     Ok(response)
+}
+
+/// The step of the line whose Ze is told: of three the worst.
+fn worst_line(job: &Job) -> String {
+    let settled = job.settled();
+    let ohm = |step: &Step| match settled.value(&step.key) {
+        Some(Value::Number(ohm)) => (0, *ohm),
+        Some(Value::Open | Value::Over(_)) => (1, Decimal::ZERO),
+        _ => (-1, Decimal::ZERO),
+    };
+    let worst = ze_steps(&job.installation).into_iter().max_by_key(ohm);
+    worst.map_or_else(|| "ze".to_owned(), |step| step.slug)
 }
 
 /// Files the figures with the word that the earthing conductor is back on; or only that word.
@@ -171,8 +198,11 @@ pub(crate) async fn file(shared: Data<Shared>, path: Path<Uuid>, request: HttpRe
         return drawn(&shared, &head.job, &request, problem, f, status_of(&why)).await;
     }
     let run = origin.filter(|_| f.is("then", "run"));
-    let to =
-        run.map_or_else(|| format!("/jobs/{id}/origin?last=ze"), |of| format!("/jobs/{id}/run?last_of={of}&last=ze"));
+    let last = worst_line(&load(&shared, id).await?.job);
+    let to = run.map_or_else(
+        || format!("/jobs/{id}/origin?last={last}"),
+        |of| format!("/jobs/{id}/run?last_of={of}&last={last}"),
+    );
     let mut response = go(&to);
     remember(&mut response, &[("writer", &by), ("instrument", f.trimmed("instrument"))]);
     Ok(response)

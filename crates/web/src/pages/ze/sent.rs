@@ -82,7 +82,14 @@ pub(super) fn figure(held: &[Held], f: &Fields, slug: String) -> ZeFigure {
     let id = f.get(&id_field(&slug)).parse().ok();
     // Typed over what an instrument sent: a reading of its own.
     let id = id.filter(|id| !held.iter().any(|one| one.message.id == *id));
-    ZeFigure { typed: f.get(&slug).to_owned(), id: id.unwrap_or_else(|| f.made_id(&slug)), with: f.with(), slug }
+    // What no line has is a limitation, where a reason is given.
+    let excuse = f.trimmed("excuse");
+    let typed = if f.trimmed(&slug).is_empty() && !excuse.is_empty() {
+        format!("lim {excuse}")
+    } else {
+        f.get(&slug).to_owned()
+    };
+    ZeFigure { typed, id: id.unwrap_or_else(|| f.made_id(&slug)), with: f.with(), slug }
 }
 
 #[derive(Template)]

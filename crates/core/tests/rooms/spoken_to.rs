@@ -1,0 +1,72 @@
+//! Two at one board: whose lock it is, is asked before power and before the earth comes off; putting it back is refused to
+//! nobody.
+
+use jiff::Timestamp;
+use proof_bench::demo;
+use proof_core::job::Job;
+use proof_core::site::spoken_to::{Did, before_power};
+use proof_core::site::{Event, EventKind};
+use proof_core::taking::{Deed, Energising, Hand, Refusal, Ze, take};
+use uuid::Uuid;
+
+const KELL: &str = "Idris Kell";
+const FERROW: &str = "Maud Ferrow";
+
+fn push(job: &mut Job, by: &str, kind: EventKind) {
+    job.events.push(Event::new(Uuid::new_v4(), by, Timestamp::now(), kind));
+}
+
+/// The finished job, isolated again by Kell and proved dead.
+fn isolated() -> Job {
+    let mut job = demo::jobs().swap_remove(0);
+    let proved = job.events.iter().rev().find(|one| matches!(one.kind, EventKind::ProvedDead { .. })).unwrap().clone();
+    let board = job.installation.boards[0].id;
+    let lock = "7, Kell keeps the key".to_owned();
+    let kind = EventKind::Isolated { board, circuits: vec![], lock, paperwork: String::new(), neutral: false };
+    push(&mut job, KELL, kind);
+    push(&mut job, KELL, proved.kind);
+    job
+}
+
+fn energise(job: &Job, by: &str, word: &str) -> Result<(), Refusal> {
+    let board = job.installation.boards[0].id;
+    let circuits = job.installation.circuits_of(board).map(|circuit| circuit.id).collect();
+    let given = Energising { board, circuits, covers_on: true, word: word.to_owned(), ..Energising::default() };
+    take(job, &Deed::Energise(given), &Hand::new(Uuid::new_v4(), by, Timestamp::now())).map(|_| ())
+}
+
+#[test]
+fn another_s_isolation_is_asked_of_that_person_by_name() {
+    let job = isolated();
+    assert_eq!(energise(&job, KELL, ""), Ok(()), "his own lock");
+    assert_eq!(energise(&job, "  idris   kell ", ""), Ok(()), "as it is typed");
+    let refused = energise(&job, FERROW, "").unwrap_err();
+    assert!(matches!(&refused, Refusal::NotSpokenTo { people, .. } if people.len() == 1), "{refused}");
+    let text = refused.to_string();
+    assert!(text.contains(KELL) && text.contains("7, Kell keeps the key"), "{text}");
+    assert!(matches!(energise(&job, FERROW, "Somebody Else"), Err(Refusal::NotSpokenTo { .. })));
+    assert_eq!(energise(&job, FERROW, "Idris Kell"), Ok(()));
+    let expose = |by: &str, word: &str| {
+        let deed = Deed::Expose { word: word.to_owned() };
+        take(&job, &deed, &Hand::new(Uuid::new_v4(), by, Timestamp::now())).map(|_| ())
+    };
+    assert!(matches!(expose(FERROW, ""), Err(Refusal::NotSpokenTo { .. })));
+    assert_eq!((expose(KELL, ""), expose(FERROW, "Idris Kell")), (Ok(()), Ok(())));
+}
+
+#[test]
+fn an_earth_is_put_back_by_whomever_and_who_took_it_off_confirms() {
+    let mut job = isolated();
+    let board = job.installation.boards[0].id;
+    push(&mut job, KELL, EventKind::SupplyExposed { board });
+    let back = Deed::Ze(Ze { refitted: true, only_refitted: true, ..Ze::default() });
+    let taken = take(&job, &back, &Hand::new(Uuid::new_v4(), FERROW, Timestamp::now())).unwrap();
+    job.events.extend(taken.events);
+    let site = job.site();
+    let restored = site.earth_restored(board).unwrap();
+    assert_eq!((restored.off.1, restored.on.1), (KELL, FERROW));
+    let asked = before_power(&job.installation, &site, (board, &[]), FERROW);
+    assert_eq!(asked.iter().map(|one| one.did).collect::<Vec<_>>(), [Did::Isolated, Did::EarthOff]);
+    assert!(matches!(energise(&job, FERROW, ""), Err(Refusal::NotSpokenTo { .. })));
+    assert_eq!(energise(&job, FERROW, KELL), Ok(()));
+}
