@@ -7,7 +7,8 @@ use proof_core::instrument::Instrument;
 use proof_core::job::{Job, TakenBy};
 use proof_core::plan::sequence::board_steps;
 use proof_core::reading::keys::followed_key;
-use proof_core::reading::{Reading, Settled, Subject, Test, Value};
+use proof_core::reading::{Reading, Settled, Step, Subject, Test, Value};
+use proof_core::standard::rcd::Multiple;
 use proof_core::supply_chain::{external_loop, fault_level};
 
 /// The fields of a board.
@@ -25,7 +26,8 @@ pub(crate) fn board_fields(
     let taken: Vec<&Reading> =
         settled.standing().filter(|reading| is_of(installation, board, &reading.key.subject)).collect();
     let surge = board.surge.trim();
-    vec![
+    let main = main_residual(installation, settled, board);
+    let mut fields = vec![
         ("Device before it", before(installation, board)),
         (
             "Zdb at the board",
@@ -55,7 +57,25 @@ pub(crate) fn board_fields(
         ("Tested by, last on", tested(&taken)),
         ("Signed for the tests of this board", signed(certificate)),
         ("Left connected while insulation was read", left_connected(installation, board)),
-    ]
+    ];
+    fields.extend(main.map(|said| ("Main residual device", said)));
+    fields
+}
+
+/// The residual main device of a board, and what its test gave: the slower of two.
+fn main_residual(installation: &Installation, settled: &Settled<'_>, board: &Board) -> Option<String> {
+    let residual = board.main_switch.residual()?;
+    let steps = board_steps(installation, board);
+    let at = |wanted: Multiple| {
+        let of = |step: &&Step| matches!(step.key.test, Test::RcdTrip { multiple, .. } if multiple == wanted);
+        let values = steps.iter().filter(of).filter_map(|step| settled.value(&step.key));
+        let slower = values.max_by_key(|value| (value.number().is_none(), value.number()))?;
+        let unit = if slower.number().is_some() { " ms" } else { "" };
+        Some(format!("{}: {}{unit}", wanted.label(), slower.shown()))
+    };
+    let read = [Multiple::One, Multiple::Five].into_iter().filter_map(at);
+    let described = format!("{} mA, {}", residual.idn_ma.normalize(), residual.kind.name());
+    Some(std::iter::once(described).chain(read).collect::<Vec<_>>().join("; "))
 }
 
 /// The phase sequence by a tester at the board, else as followed dead along the circuit that feeds it.

@@ -187,12 +187,12 @@ fn expected(
     cells: &[Cell],
     settled: &Settled<'_>,
 ) -> Vec<String> {
-    let judge = CircuitJudge::brief(installation, circuit, settled);
+    let judge = CircuitJudge::new(installation, circuit, settled);
     let way = line.map_or_else(|| circuit.way.clone(), |line| format!("{} {}", circuit.way, line.letter()));
     let mut row = vec![way, circuit.description.clone()];
     row.extend(cells.iter().map(|cell| {
         let Ok(step) = cell.step(installation, circuit, line) else { return "—".to_owned() };
-        let band = judge.known.band(&step.key).ok().map(|band| band.shown());
+        let band = judge.band(&step.key).ok().map(|band| band.shown());
         match cell {
             Cell::R1R2 => highest(installation, circuit, line, &judge).unwrap_or_default(),
             Cell::RcdOne => window(installation, circuit, Multiple::One),
@@ -218,7 +218,7 @@ fn highest(
     circuit_steps(installation, circuit)
         .iter()
         .filter(|step| step.key.test == Test::R1R2 && step.key.line == line && !step.expects_open())
-        .filter_map(|step| judge.known.band(&step.key).ok())
+        .filter_map(|step| judge.band(&step.key).ok())
         .filter(|band| band.high.is_some())
         .max_by(|a, b| a.high.partial_cmp(&b.high).unwrap_or(std::cmp::Ordering::Equal))
         .map(|band| band.shown())

@@ -224,9 +224,20 @@ fn external(installation: &Installation, settled: &Settled<'_>) -> String {
     }
 }
 
-fn electrode(described: &str, settled: &Settled<'_>) -> String {
-    let read = reading(settled, &electrode_key(None), "Ω");
-    [described, read.as_str()].into_iter().filter(|text| !text.is_empty()).collect::<Vec<_>>().join(", ")
+/// Kind, place and resistance of the electrode: as read, else by the loop test that gave Ze.
+fn electrode(installation: &Installation, settled: &Settled<'_>) -> String {
+    let supply = &installation.supply;
+    let mut read = reading(settled, &electrode_key(None), "Ω");
+    if read.is_empty() && supply.system == EarthingSystem::Tt {
+        let lines = proof_core::reading::keys::lines_of(supply.lines).iter();
+        let highest = lines.filter_map(|line| settled.value(&proof_core::reading::keys::ze_key(*line))?.number()).max();
+        read = highest.map(|ohm| format!("{ohm} Ω by loop test")).unwrap_or_default();
+    }
+    [supply.electrode.as_str(), read.as_str()]
+        .into_iter()
+        .filter(|text| !text.is_empty())
+        .collect::<Vec<_>>()
+        .join(", ")
 }
 
 fn particulars(sheet: &mut Sheet<'_>, certificate: &Certificate, settled: &Settled<'_>) {
@@ -280,7 +291,7 @@ fn supply_and_earthing(sheet: &mut Sheet<'_>, installation: &Installation, settl
                     .map(|step| reading(settled, &step.key, ""))
                     .unwrap_or_default(),
             ),
-            ("Earth electrode: kind, place, Ra", electrode(supply.electrode.as_str(), settled)),
+            ("Earth electrode: kind, place, Ra", electrode(installation, settled)),
             ("Other sources", other_sources(installation)),
         ],
     );

@@ -10,7 +10,7 @@ mod good_job;
 mod harmless;
 mod job;
 mod mistakes;
-#[path = "../program/mod.rs"]
+#[path = "../program_run/program/mod.rs"]
 #[allow(dead_code)]
 mod program;
 mod sound;

@@ -19,7 +19,7 @@ pub fn wants_additional_protection(installation: &Installation, circuit: &Circui
 /// Whether a residual device of 30 mA without delay stands over a circuit, on whatever board.
 fn is_protected(installation: &Installation, circuit: &Circuit) -> bool {
     let protects = |kind: RcdKind| kind != RcdKind::Selective;
-    installation.rcds_over(circuit).iter().any(|rcd| rcd.idn_ma <= *ADDITIONAL_PROTECTION && protects(rcd.kind))
+    installation.upstream_rcds(circuit).iter().any(|rcd| rcd.idn_ma <= *ADDITIONAL_PROTECTION && protects(rcd.kind))
 }
 
 pub(super) fn sockets_unprotected(installation: &Installation, circuit: &Circuit) -> bool {
@@ -48,7 +48,7 @@ pub(super) fn of_circuit(installation: &Installation, circuit: &Circuit, found: 
         );
     }
     let system = installation.board(circuit.board).map(|board| board.system);
-    if system == Some(EarthingSystem::Tt) && installation.rcds_over(circuit).is_empty() {
+    if system == Some(EarthingSystem::Tt) && installation.upstream_rcds(circuit).is_empty() {
         found.push(Flaw::TtUnprotected);
     }
 }

@@ -238,7 +238,7 @@ fn by_equation(installation: &Installation, circuit: &Circuit, fault_a: f64, k: 
         };
         let at_once = approximate(found.ia_a?.get());
         // Below that current an RCD that stands over it clears the fault: at once as well.
-        let residual = !installation.rcds_over(circuit).is_empty();
+        let residual = !installation.upstream_rcds(circuit).is_empty();
         return (fault_a >= at_once || residual).then(|| adiabatic_mm2(fault_a, *AT_ONCE_S, k));
     }
     // Energy falls as the current of a fuse rises: at a printed point it is the most above that current.

@@ -66,6 +66,8 @@ pub struct Known<'a> {
     exact: Option<Vec<[f64; 4]>>,
     /// Metal runs beside the CPCs of this board and may flatter R2.
     parallel_earth: bool,
+    /// It is older wiring, or the work only adds to it.
+    pub(crate) older_wiring: bool,
     highest_r1_r2: Option<(f64, PointId)>,
     /// R1+R2 as read, or worked out from R2 by long lead.
     r1_r2: Option<f64>,
@@ -75,31 +77,19 @@ pub struct Known<'a> {
 impl<'a> Known<'a> {
     /// Gathers what is known.
     pub fn new(installation: &Installation, circuit: &'a Circuit, settled: &'a Settled<'a>) -> Self {
-        Self::gather(installation, circuit, settled, true)
-    }
-
-    /// The same, without saying what each band follows from.
-    pub fn brief(installation: &Installation, circuit: &'a Circuit, settled: &'a Settled<'a>) -> Self {
-        Self::gather(installation, circuit, settled, false)
-    }
-
-    fn gather(installation: &Installation, circuit: &'a Circuit, settled: &'a Settled<'a>, detailed: bool) -> Self {
         let mut known = Self {
-            detailed,
+            detailed: false,
             circuit,
             settled,
             per_metre: ohm_per_metre(installation, circuit),
             parallel_earth: installation.metal_beside(circuit),
+            older_wiring: installation.is_older_wiring(circuit),
             ze: crate::supply_chain::external_loop(installation, settled, circuit.board),
             exact: None,
             below_origin: installation
                 .board(circuit.board)
                 .is_some_and(|board| matches!(board.fed_by, crate::installation::Feed::Circuit { .. })),
-            neutral_above: if detailed {
-                crate::supply_chain::neutral_loop(installation, settled, circuit.board)
-            } else {
-                None
-            },
+            neutral_above: crate::supply_chain::neutral_loop(installation, settled, circuit.board),
             highest_r1_r2: highest_r1_r2(circuit, settled),
             r1_r2: r1_r2_for_loop(installation, circuit, settled),
         };
@@ -111,6 +101,12 @@ impl<'a> Known<'a> {
     /// leg is not known.
     pub fn exact(&self) -> Option<&[[f64; 4]]> {
         self.exact.as_deref()
+    }
+
+    /// The same, saying what each band follows from.
+    #[must_use]
+    pub fn in_words(&self) -> Self {
+        Self { detailed: true, ..self.again() }
     }
 
     /// Whether bases and working are written out.
@@ -286,6 +282,7 @@ impl<'a> Known<'a> {
             neutral_above: self.neutral_above,
             exact: self.exact.clone(),
             parallel_earth: self.parallel_earth,
+            older_wiring: self.older_wiring,
             highest_r1_r2: self.highest_r1_r2,
             r1_r2: self.r1_r2,
             detailed: false,
@@ -293,10 +290,8 @@ impl<'a> Known<'a> {
     }
 
     fn insulation_band(&self) -> Band {
-        let (row, text) = match self.circuit.wiring {
-            crate::installation::Wiring::New => (LOOK_AGAIN_NEW, "new wiring"),
-            crate::installation::Wiring::Existing => (LOOK_AGAIN_OLD, "older wiring"),
-        };
+        let (row, text) =
+            if self.older_wiring { (LOOK_AGAIN_OLD, "older wiring") } else { (LOOK_AGAIN_NEW, "new wiring") };
         let least = row.get();
         Band {
             low: least,

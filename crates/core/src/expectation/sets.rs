@@ -2,7 +2,7 @@
 
 use crate::calc::insulation::{Insulation, combine};
 use crate::expectation::Band;
-use crate::installation::{Circuit, Installation, Wiring};
+use crate::installation::{Circuit, Installation};
 use crate::quantity::approximate;
 use crate::reading::{Key, Settled, Subject, Value};
 use crate::standard::insulation::{LOOK_AGAIN_NEW, LOOK_AGAIN_OLD, PARALLEL_WITHIN};
@@ -25,7 +25,7 @@ pub fn set_band(installation: &Installation, settled: &Settled<'_>, key: &Key) -
             }
         })
         .collect();
-    let old = members.iter().any(|circuit| circuit.wiring == Wiring::Existing);
+    let old = members.iter().any(|circuit| installation.is_older_wiring(circuit));
     let (usual, said) = if old { (LOOK_AGAIN_OLD.get(), "older wiring") } else { (LOOK_AGAIN_NEW.get(), "new wiring") };
     if own.len() == members.len() && !own.is_empty() {
         let (low, high) = combine(&own);

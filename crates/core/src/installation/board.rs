@@ -51,6 +51,24 @@ pub struct MainSwitch {
     pub delay_ms: Option<Millis>,
 }
 
+impl MainSwitch {
+    /// Its residual part, where it is a residual device: with its delay it is of kind S.
+    pub fn residual(&self) -> Option<Residual> {
+        let delayed = self.delay_ms.is_some_and(|delay| delay.0 > Decimal::ZERO);
+        let kind = if delayed { RcdKind::Selective } else { RcdKind::General };
+        self.idn_ma.map(|idn_ma| Residual { idn_ma, kind })
+    }
+}
+
+/// What a residual device trips at, and how fast.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Residual {
+    /// Rated residual operating current, mA.
+    pub idn_ma: Milliamps,
+    /// Kind as regards trip times.
+    pub kind: RcdKind,
+}
+
 /// A residual current device; it may cover several ways.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]

@@ -25,7 +25,7 @@ mod withdrawn;
 
 pub use answering::NotAnswered;
 pub use answers::{Answer, Answered, Change};
-pub use board::{Board, Feed, MainSwitch, ResidualDevice};
+pub use board::{Board, Feed, MainSwitch, Residual, ResidualDevice};
 pub use cable::{Cable, CableFamily, CableKind, CpcIs, Insulation};
 pub use circuit::{Circuit, CircuitVoltage, Device, Feeds, Serves, Shape, Wiring, conductors, conductors_of};
 pub use decision::{Decided, Decision};
@@ -264,6 +264,12 @@ impl Installation {
         circuit.untouched && self.nature != Nature::New
     }
 
+    /// Whether insulation is held to what older wiring gives: of existing wiring, and of a circuit that the work only
+    /// adds to, whose old cable is in every reading.
+    pub fn is_older_wiring(&self, circuit: &Circuit) -> bool {
+        circuit.wiring == Wiring::Existing || circuit.points.iter().any(|point| self.leaves_point(circuit, point))
+    }
+
     /// The document with this identity.
     pub fn document(&self, id: Uuid) -> Option<&Document> {
         self.documents.iter().find(|document| document.id == id)
@@ -283,13 +289,14 @@ impl Installation {
         self.circuits_of(circuit.board).find(behind)
     }
 
-    /// The residual devices that a fault on a circuit meets, the nearest first: its own, then those of
-    /// the circuits that feed its board, on whatever board they stand.
-    pub fn rcds_over(&self, circuit: &Circuit) -> Vec<&ResidualDevice> {
+    /// The residual devices that a fault on a circuit meets, the nearest first: its own, the main device of its board,
+    /// then those of the circuits that feed it, on whatever board they stand.
+    pub fn upstream_rcds(&self, circuit: &Circuit) -> Vec<Residual> {
         let mut over = Vec::new();
         let mut at = circuit;
         for _ in 0..=self.boards.len() {
-            over.extend(self.rcd_of(at));
+            over.extend(self.rcd_of(at).map(|rcd| Residual { idn_ma: rcd.idn_ma, kind: rcd.kind }));
+            over.extend(self.board(at.board).and_then(|board| board.main_switch.residual()));
             let Some(Feed::Circuit { circuit }) = self.board(at.board).map(|board| board.fed_by) else { break };
             let Some(feeder) = self.circuit(circuit) else { break };
             at = feeder;

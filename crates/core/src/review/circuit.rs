@@ -10,7 +10,7 @@ use crate::reading::{Key, Place, Settled, Stage, Step, Test, Value, WorkedOut};
 use crate::review::about::about;
 use crate::review::contradiction::Row;
 use crate::review::{Circumstances, Finding, Reason, Severity, Where, contradiction, described, judged, struck_out};
-use crate::verdict::{CircuitJudge, Limit};
+use crate::verdict::CircuitJudge;
 use std::sync::Arc;
 use uuid::Uuid;
 
@@ -42,7 +42,7 @@ pub(super) fn findings(
     findings: &mut Vec<Finding>,
 ) -> Row {
     let about = about(circuit);
-    let judge = CircuitJudge::brief(installation, circuit, settled);
+    let judge = CircuitJudge::new(installation, circuit, settled);
     let steps = reviewed_steps(installation, circuit, settled);
     let polarity = polarity_of(installation, circuit, settled, &steps);
     let known = Circumstances {
@@ -59,11 +59,7 @@ pub(super) fn findings(
             }
             continue;
         };
-        let mut judgement = judge.judge(step, value);
-        if judgement.limit == Limit::Outside {
-            // Only what fails says by which limit.
-            judgement = CircuitJudge::new(installation, circuit, settled).judge(step, value);
-        }
+        let judgement = judge.judge(step, value);
         if judgement.is_quiet() && value.reason().is_none() {
             continue;
         }

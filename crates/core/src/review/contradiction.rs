@@ -119,7 +119,10 @@ fn column(
     for alike in figures.chunk_by(|a, b| a.0 == b.0).filter(|alike| alike.len() >= ALIKE_FROM) {
         let least = alike.iter().map(|(_, ohm, _)| *ohm).fold(f64::INFINITY, f64::min);
         let most = alike.iter().map(|(_, ohm, _)| *ohm).fold(0.0, f64::max);
-        if most * (1.0 - LENGTH_UNCERTAINTY) - least * (1.0 + LENGTH_UNCERTAINTY) <= DIFFERS_BY {
+        // What the display does not show apart is alike of itself: on an electrode, in whole ohms, the copper is lost.
+        let shown = 10.0_f64.powi(-i32::try_from(alike[0].0.scale()).unwrap_or(0));
+        let apart = DIFFERS_BY.max(shown);
+        if most * (1.0 - LENGTH_UNCERTAINTY) - least * (1.0 + LENGTH_UNCERTAINTY) <= apart {
             continue;
         }
         let reason = Reason::Compared(Compared::SameOnWays {

@@ -3,31 +3,33 @@
 use super::insulation::minimum_float;
 use crate::calc::loop_impedance;
 use crate::calc::loop_impedance::Loop;
-use crate::calc::rcd::{Trip, trips_rightly};
 use crate::conductor::Conductor;
-use crate::expectation::Known;
+use crate::expectation::{Band, Known, Unknown};
 use crate::house_rules::ZsLimit;
-use crate::installation::{Circuit, Installation, Wiring};
+use crate::installation::{Circuit, Installation, Residual};
 use crate::network::copper::read_at;
-use crate::quantity::{Millis, approximate, exact};
+use crate::quantity::{approximate, exact};
 use crate::reading::{Key, Place, Settled, Step, Test, Value};
 use crate::standard::devices::MaximumZs;
-use crate::standard::rcd::FASTEST_TRIP;
 use crate::standard::ring::{LEGS_ALIKE, LEGS_PROPORTION, LEGS_WITHIN, PROPORTION, PROPORTION_FROM};
-use crate::standard::{Row, devices, earthing, insulation};
+use crate::standard::{devices, earthing, insulation};
+use crate::verdict::trip::trip_time;
 use crate::verdict::{
     Above, CircuitLimit, Judgement, NotJudged, Part, Path, Plausibility, Reason, Rule, circuit_limit, is_to_earth,
     likely_cause, outcome,
 };
 use rust_decimal::{Decimal, dec};
+use std::cell::OnceCell;
 
-/// Judges the readings of one circuit.
+/// Judges the readings of one circuit: the one judge of them. What is shown in words follows from the same verdict.
 pub struct CircuitJudge<'a> {
     installation: &'a Installation,
     circuit: &'a Circuit,
     settled: &'a Settled<'a>,
     /// What is known and expected.
     pub known: Known<'a>,
+    /// The same, saying what each band follows from: made when it is asked for.
+    in_words: OnceCell<Known<'a>>,
     /// Its maximum Zs.
     pub limit: CircuitLimit,
 }
@@ -40,19 +42,21 @@ impl<'a> CircuitJudge<'a> {
             circuit,
             settled,
             known: Known::new(installation, circuit, settled),
+            in_words: OnceCell::new(),
             limit: circuit_limit(installation, circuit),
         }
     }
 
-    /// The same without bases and working: for reviews and lists, which show verdicts only.
-    pub fn brief(installation: &'a Installation, circuit: &'a Circuit, settled: &'a Settled<'a>) -> Self {
-        Self {
-            installation,
-            circuit,
-            settled,
-            known: Known::brief(installation, circuit, settled),
-            limit: circuit_limit(installation, circuit),
-        }
+    fn in_words(&self) -> &Known<'a> {
+        self.in_words.get_or_init(|| self.known.in_words())
+    }
+
+    /// What a reading should be, and what that follows from.
+    ///
+    /// # Errors
+    /// What would have to be known first.
+    pub fn band(&self, key: &Key) -> Result<Band, Unknown> {
+        self.in_words().band(key)
     }
 
     /// The reading that stands for a step, judged; `None` when there is none.
@@ -62,7 +66,16 @@ impl<'a> CircuitJudge<'a> {
 
     /// Judges a value for a step.
     pub fn judge(&self, step: &Step, value: &Value) -> Judgement {
-        let mut judgement = Judgement::blank(self.known.detailed());
+        self.judged(&self.known, step, value)
+    }
+
+    /// The same verdict with its working.
+    pub fn explain(&self, step: &Step, value: &Value) -> Judgement {
+        self.judged(self.in_words(), step, value)
+    }
+
+    fn judged(&self, known: &Known<'a>, step: &Step, value: &Value) -> Judgement {
+        let mut judgement = Judgement::blank(known.detailed());
         if judgement.excused(value) {
             return judgement;
         }
@@ -79,6 +92,11 @@ impl<'a> CircuitJudge<'a> {
         judgement
     }
 
+    /// The band, in words where the judgement has its working.
+    fn expected(&self, judgement: &Judgement, key: &Key) -> Result<Band, Unknown> {
+        if judgement.detailed { self.in_words().band(key) } else { self.known.band(key) }
+    }
+
     /// The number of a conductor that should be continuous; none where it is open.
     fn continuous(&self, judgement: &mut Judgement, value: &Value) -> Option<f64> {
         let open = *value == Value::Open || matches!(value, Value::Over(_));
@@ -93,7 +111,8 @@ impl<'a> CircuitJudge<'a> {
 
     fn end(&self, judgement: &mut Judgement, step: &Step, conductor: Conductor, value: &Value) {
         let Some(ohm) = self.continuous(judgement, value) else { return };
-        judgement.against_known(self.known.band(&step.key), ohm, "Ω");
+        let band = self.expected(judgement, &step.key);
+        judgement.against_known(band, ohm, "Ω");
         let other = match conductor {
             Conductor::L => Conductor::N,
             Conductor::N => Conductor::L,
@@ -126,7 +145,7 @@ impl<'a> CircuitJudge<'a> {
             self.continuous(judgement, value);
         }
         let Some(ohm) = value.float() else { return };
-        let band = self.known.band(&step.key);
+        let band = self.expected(judgement, &step.key);
         let own_leg = band.as_ref().is_ok_and(|band| ohm < band.low);
         judgement.against_known(band, ohm, "Ω");
         if own_leg {
@@ -160,7 +179,7 @@ impl<'a> CircuitJudge<'a> {
         if step.key.test == Test::R1R2 {
             self.r1_r2_limit(judgement, value);
         }
-        let band = self.known.band(&step.key);
+        let band = self.expected(judgement, &step.key);
         let low = band.as_ref().ok().map(|band| ohm < band.low);
         judgement.against_known(band, ohm, "Ω");
         if low == Some(true) {
@@ -254,7 +273,7 @@ impl<'a> CircuitJudge<'a> {
             volts: Some(step.test_voltage.map_or(0.0, crate::quantity::Volts::get)),
             minimum,
         });
-        let Ok(band) = self.known.band(&step.key) else { return };
+        let Ok(band) = self.expected(judgement, &step.key) else { return };
         if matches!(value, Value::Over(_)) {
             judgement.plausibility = Plausibility::Within;
             let rule = || Rule::OverRange { basis: band.basis.clone(), read: value.clone() };
@@ -268,7 +287,7 @@ impl<'a> CircuitJudge<'a> {
         } else if megohms < insulation::LOOK_AGAIN_ANY.get() {
             let under_mohm = exact(insulation::LOOK_AGAIN_ANY.get()).unwrap_or_default();
             judgement.reasons.push(Reason::MayFall { under_mohm });
-        } else if megohms < band.low && self.circuit.wiring == Wiring::New {
+        } else if megohms < band.low && !self.known.older_wiring {
             judgement.reasons.push(Reason::NewWiringLow);
         }
     }
@@ -286,8 +305,7 @@ impl<'a> CircuitJudge<'a> {
             judgement.not_judged(Part::Limit, NotJudged::BelowZe);
             return;
         }
-        if self.limit.by_rcd {
-            let limit = self.limit.rcd_ohm.unwrap_or_default();
+        if let Some(limit) = self.limit.rcd_ohm.filter(|_| self.limit.by_rcd) {
             judgement.limit(zs <= limit, &[earthing::ELECTRODE], || Rule::ZsByRcd { zs, limit });
         } else {
             match &self.limit.device {
@@ -295,14 +313,16 @@ impl<'a> CircuitJudge<'a> {
                 Ok(maximum) => self.zs_by_device(judgement, zs, maximum),
             }
         }
-        judgement.against_known(self.known.band(&step.key), approximate(zs), "Ω");
+        let band = self.expected(judgement, &step.key);
+        judgement.against_known(band, approximate(zs), "Ω");
     }
 
     /// Line–neutral has no limit of its own; it should be what the copper gives.
     fn neutral_loop(&self, judgement: &mut Judgement, step: &Step, value: &Value) {
         let Some(ohm) = value.float() else { return };
         judgement.not_judged(Part::Limit, NotJudged::NeutralLoop);
-        judgement.against_known(self.known.band(&step.key), ohm, "Ω");
+        let band = self.expected(judgement, &step.key);
+        judgement.against_known(band, ohm, "Ω");
     }
 
     fn zs_by_device(&self, judgement: &mut Judgement, zs: Decimal, maximum: &MaximumZs) {
@@ -317,7 +337,11 @@ impl<'a> CircuitJudge<'a> {
             judgement.not_judged(Part::Limit, NotJudged::TemperatureRule);
             return;
         };
-        let given = self.when_warm(ze, exact(r1_r2).unwrap_or_default(), Some(zs));
+        let Some(r1_r2) = exact(r1_r2) else {
+            judgement.not_judged(Part::Limit, NotJudged::TemperatureRule);
+            return;
+        };
+        let given = self.when_warm(ze, r1_r2, Some(zs));
         let judged = loop_impedance::judge(&given, maximum);
         judgement.limit(judged.within_temperature == Some(true), &[maximum.source], || Rule::AtWorkingTemperature {
             zs: judged.zs_at_working,
@@ -332,26 +356,7 @@ impl<'a> CircuitJudge<'a> {
             judgement.not_judged(Part::Limit, NotJudged::NoRcd);
             return;
         };
-        let trip = match value {
-            Value::Number(ms) => Trip::Ms(Millis(*ms)),
-            // Over range: it had not tripped when the instrument gave up.
-            Value::NoTrip | Value::Over(_) => Trip::NoTrip,
-            _ => return,
-        };
-        let (kind, idn_ma) = (rcd.kind, rcd.idn_ma);
-        let Row { value: window, source } = self.installation.trip_window(kind, multiple);
-        judgement.limit(trips_rightly(window, trip), &[source], || Rule::TripTime {
-            read: value.clone(),
-            idn_ma,
-            kind,
-            window,
-        });
-        if let Trip::Ms(ms) = trip
-            && ms < *FASTEST_TRIP
-        {
-            judgement.look_again(Reason::TooFast { least_ms: *FASTEST_TRIP });
-            return;
-        }
-        judgement.not_judged(Part::Expected, NotJudged::TripTime);
+        let residual = Residual { idn_ma: rcd.idn_ma, kind: rcd.kind };
+        trip_time(judgement, self.installation, (residual, multiple), value);
     }
 }

@@ -39,7 +39,7 @@ pub fn circuit_limit(installation: &Installation, circuit: &Circuit) -> CircuitL
         }
     };
     // Whichever of them stands upstream disconnects: the most sensitive sets the limit.
-    let idn_ma = installation.rcds_over(circuit).into_iter().map(|rcd| rcd.idn_ma).min();
+    let idn_ma = installation.upstream_rcds(circuit).into_iter().map(|rcd| rcd.idn_ma).min();
     let rcd_ohm = idn_ma.map(|idn_ma| *rcd_maximum_zs(idn_ma));
     CircuitLimit { device: found, rcd_ohm, by_rcd: system == EarthingSystem::Tt && rcd_ohm.is_some() }
 }

@@ -9,6 +9,7 @@ mod insulation;
 mod limit;
 mod origin;
 mod reason;
+mod trip;
 pub(crate) mod wording_1;
 mod words;
 mod working;
@@ -63,8 +64,10 @@ pub struct Judgement {
     pub plausibility: Plausibility,
     /// What is odd or wrong.
     pub reasons: Vec<Reason>,
-    /// How it was judged; empty in brief.
+    /// How it was judged; empty where nobody asked for it.
     pub working: Vec<Working>,
+    /// What failed, if something did.
+    failed: Option<Bound>,
     detailed: bool,
 }
 
@@ -76,6 +79,7 @@ impl Judgement {
             plausibility: Plausibility::NotJudged,
             reasons: Vec::new(),
             working: Vec::new(),
+            failed: None,
         }
     }
 
@@ -86,12 +90,24 @@ impl Judgement {
 
     /// What failed, if something did: the limit that was judged last.
     pub fn bound(&self) -> Option<Bound> {
-        self.working.iter().rev().find(|line| line.part == Part::Limit)?.rule.bound()
+        self.failed.clone()
+    }
+
+    /// Whether two judgements are the same verdict, whatever is written out of either.
+    pub fn same_verdict(&self, other: &Self) -> bool {
+        (self.limit, self.plausibility, &self.reasons, &self.failed)
+            == (other.limit, other.plausibility, &other.reasons, &other.failed)
     }
 
     fn limit(&mut self, within: bool, sources: &[Source], rule: impl FnOnce() -> Rule) {
         self.limit = if within && self.limit != Limit::Outside { Limit::Within } else { Limit::Outside };
-        self.work(Part::Limit, sources, rule);
+        if within {
+            self.work(Part::Limit, sources, rule);
+            return;
+        }
+        let rule = rule();
+        self.failed = rule.bound();
+        self.work(Part::Limit, sources, || rule);
     }
 
     /// The declared loop is an assumption: what fails by it alone is not judged before Ze is read.

@@ -11,6 +11,7 @@ use crate::standard::devices::Disconnection;
 use crate::standard::supply::{C_MIN, DECLARED_ZE, EarthingSystem, LEAST_SHARE_OF_ZE_CURRENT, U0_V};
 use crate::standard::{Row, Source, devices, earthing};
 use crate::supply_chain;
+use crate::verdict::trip::trip_time;
 use crate::verdict::{Judgement, NotJudged, Part, Path, Reason, Rule, outcome};
 use rust_decimal::Decimal;
 
@@ -48,6 +49,13 @@ pub fn judge_origin(installation: &Installation, settled: &Settled<'_>, step: &S
         }
         (Test::Zs | Test::LineNeutralLoop, Subject::Board { board }) => {
             loop_at_board(&mut judgement, (installation, settled), *board, step.key.pair, value);
+        }
+        (Test::RcdTrip { multiple, .. }, Subject::Board { board }) => {
+            let residual = installation.board(*board).and_then(|board| board.main_switch.residual());
+            match residual {
+                Some(residual) => trip_time(&mut judgement, installation, (residual, multiple), value),
+                None => judgement.not_judged(Part::Limit, NotJudged::NoRcd),
+            }
         }
         (Test::Zs | Test::LineNeutralLoop, _) => own_loop(&mut judgement, installation, settled, step, value),
         _ => outcome(&mut judgement, value, installation.edition.rules().polarity),
@@ -94,7 +102,7 @@ fn bond_of_unknown_length(most: f64, source: Source) -> Band {
 /// one of them the current is not known.
 fn by_current(installation: &Installation) -> Option<(f64, f64)> {
     let current = |circuit: &Circuit| {
-        if let Some(rcd) = installation.rcds_over(circuit).iter().map(|rcd| rcd.idn_ma).min() {
+        if let Some(rcd) = installation.upstream_rcds(circuit).iter().map(|rcd| rcd.idn_ma).min() {
             return Some(approximate(rcd.get()) / 1000.0);
         }
         let device = &circuit.device;
@@ -133,16 +141,20 @@ fn by_electrode(judgement: &mut Judgement, installation: &Installation, board: O
         Some(id) => one.id == id,
         None => one.system == EarthingSystem::Tt && !supply_chain::own_electrode(installation, one),
     };
-    let rcds = installation.boards.iter().filter(relies).flat_map(|one| &one.rcds);
-    let Some(rcd) = rcds.max_by_key(|rcd| rcd.idn_ma) else {
+    // What disconnects behind it: the main device where there is one, else the devices of the ways.
+    let residual = |one: &crate::installation::Board| match one.main_switch.residual() {
+        Some(main) => Some(main.idn_ma),
+        None => one.rcds.iter().map(|rcd| rcd.idn_ma).max(),
+    };
+    let Some(idn_ma) = installation.boards.iter().filter(relies).filter_map(residual).max() else {
         judgement.not_judged(Part::Limit, NotJudged::NoElectrodeRcd);
         return;
     };
-    let found = electrode(ra, rcd.idn_ma);
+    let found = electrode(ra, idn_ma);
     judgement.limit(found.within_50v, &[earthing::ELECTRODE], || Rule::Electrode {
         ra,
         limit: found.limit_ohm,
-        idn_ma: rcd.idn_ma,
+        idn_ma,
         touch_v: found.touch_v,
     });
     if found.stable {

@@ -17,6 +17,8 @@ mod live;
 mod long_lead;
 mod minor;
 mod occupied;
+mod one_judge;
+mod one_maker;
 mod outlets;
 mod paper;
 mod paper_row;

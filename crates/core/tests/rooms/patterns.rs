@@ -111,13 +111,13 @@ fn what_is_left_out_is_proposed() {
     for (line, proposed) in [
         ("3 ring 9pts Sockets", "RCBO B32 6kA 2.5/1.5 ref C N3 E3"),
         ("lights 6pts Landing", "8 RCBO B6 6kA 1.5/1 ref C N8 E8"),
-        ("4 Cooker", "RCBO B32 6kA 4/1.5 ref C N4 E4"),
-        ("4 Cooker ref 103", "RCBO B32 6kA 10/4 N4 E4"),
+        ("4 Cooker", "fixed RCBO B32 6kA 4/1.5 ref C N4 E4"),
+        ("4 Cooker ref 103", "fixed RCBO B32 6kA 10/4 N4 E4"),
         ("5 fixed 40A Shower", "RCBO B40 6kA 6/2.5 ref C N5 E5"),
         ("5 ring 32A ref 102", "RCBO B32 6kA 2.5/1.5 N5 E5"),
         ("5 ring 32A ref 103", "RCBO B32 6kA 6/2.5 N5 E5"),
-        ("6 B16 2.5/1.5", "6kA ref C N6 E6"),
-        ("7 gG 32 6/2.5 ref C N7 E7", ""),
+        ("6 B16 2.5/1.5", "sockets 6kA ref C N6 E6"),
+        ("7 gG 32 6/2.5 sockets ref C N7 E7", ""),
         ("9 3ph B16 4/-/2.5 fixed ref B", "6kA E9"),
     ] {
         let words = propose(line, "8").unwrap();

@@ -182,7 +182,7 @@ fn the_origin_asks_for_each_line_and_by_its_school() {
     installation.supply.lines = Lines::Single;
     assert_eq!(required(&installation), ["supply-polarity", "ze", "pfc-ln", "pfc-le"]);
     installation.supply.system = proof_core::standard::supply::EarthingSystem::Tt;
-    assert!(origin_steps(&installation).iter().any(|step| step.slug == "electrode" && !step.required));
+    assert!(origin_steps(&installation).iter().any(|step| step.slug == "electrode" && step.required), "Ra is asked");
     let mut slugs: Vec<String> = origin_steps(&installation).into_iter().map(|step| step.slug).collect();
     let all = slugs.len();
     slugs.sort();

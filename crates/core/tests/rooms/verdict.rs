@@ -28,7 +28,7 @@ fn judged(way: &str, slug: &str, value: &str, change: impl FnOnce(&mut Job)) -> 
     let steps = circuit_steps(&job.installation, circuit);
     let step = steps.iter().find(|step| step.slug == slug).unwrap_or_else(|| panic!("{slug}"));
     let value = proof_core::reading::entry::parse(value, step.field, dec!(999)).unwrap();
-    CircuitJudge::new(&job.installation, circuit, &settled).judge(step, &value)
+    CircuitJudge::new(&job.installation, circuit, &settled).explain(step, &value)
 }
 
 fn as_is(way: &str, slug: &str, value: &str) -> (Limit, Plausibility) {
@@ -133,7 +133,8 @@ fn every_line_of_working_that_judges_names_its_source() {
         for circuit in &job.installation.circuits {
             let judge = CircuitJudge::new(&job.installation, circuit, &settled);
             for step in circuit_steps(&job.installation, circuit) {
-                for line in judge.step(&step).into_iter().flat_map(|judgement| judgement.working) {
+                let explained = settled.value(&step.key).map(|value| judge.explain(&step, value));
+                for line in explained.into_iter().flat_map(|judgement| judgement.working) {
                     let unjudged = matches!(line.rule, Rule::NotJudged(_));
                     assert!(unjudged || !line.sources.is_empty(), "{} {}", step.slug, line.rule.formula());
                     count += 1;

@@ -116,7 +116,7 @@ pub(crate) fn ways(job: &Job, board: Uuid, settled: &Settled<'_>) -> Vec<Way> {
     installation
         .circuits_of(board)
         .map(|circuit| {
-            let judge = CircuitJudge::brief(installation, circuit, settled);
+            let judge = CircuitJudge::new(installation, circuit, settled);
             let steps = steps_kept(installation, circuit, settled);
             let judged: Vec<Judgement> = steps.iter().filter_map(|step| judge.step(step)).collect();
             let (done, of) = stand(installation, circuit, settled).whole();

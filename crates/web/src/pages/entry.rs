@@ -8,7 +8,7 @@ use crate::request::{offered, remember, remembered};
 use crate::words::{Chip, Mark, limit_chip, plausibility_chip, worse};
 use actix_web::{HttpRequest, HttpResponse};
 use proof_core::expectation::{Band, Unknown};
-use proof_core::installation::{Circuit, Installation};
+use proof_core::installation::{Circuit, Installation, Residual};
 use proof_core::job::Job;
 use proof_core::plan::standing::is_wanted;
 use proof_core::reading::entry::Field;
@@ -35,6 +35,8 @@ pub(crate) struct Bench<'a> {
     pub steps: Vec<Step>,
     pub settled: &'a Settled<'a>,
     pub judge: Judging<'a>,
+    /// The same verdict with its working.
+    pub explain: Judging<'a>,
     pub band: Expecting<'a>,
     /// Within what a trip time is right, and for which device: a limit, where no circuit says what to expect.
     pub window: Within<'a>,
@@ -181,8 +183,13 @@ fn spoken(step: &Step) -> String {
 
 /// Within what the residual device of a circuit trips at the multiple of a step, and which device it is.
 pub(crate) fn trip_window(installation: &Installation, circuit: &Circuit, step: &Step) -> Option<(String, String)> {
-    let Test::RcdTrip { multiple, .. } = step.key.test else { return None };
     let rcd = installation.rcd_of(circuit)?;
+    window_of(installation, Residual { idn_ma: rcd.idn_ma, kind: rcd.kind }, step)
+}
+
+/// Within what a residual device trips at the multiple of a step, and which device it is.
+pub(crate) fn window_of(installation: &Installation, rcd: Residual, step: &Step) -> Option<(String, String)> {
+    let Test::RcdTrip { multiple, .. } = step.key.test else { return None };
     let shown = match *installation.trip_window(rcd.kind, multiple) {
         TripWindow::NoTrip => "no trip".to_owned(),
         TripWindow::Between { min_ms: None, max_ms } => format!("up to {max_ms} ms"),
@@ -229,7 +236,7 @@ impl Bench<'_> {
 
     pub(crate) fn verdict(&self, step: &Step) -> Option<Verdict> {
         let value = self.settled.value(&step.key)?;
-        let judgement = (self.judge)(step, value);
+        let judgement = (self.explain)(step, value);
         Some(Verdict {
             label: spoken(step),
             value: value.reason().map_or_else(|| value.shown(), |reason| format!("{} ({reason})", value.shown())),

@@ -9,6 +9,7 @@ use crate::error::{Handled, WebError, go, html, status_of};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
+use crate::pages::entry::window_of;
 use crate::request::{did, find_board, is_partial, load};
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
@@ -16,7 +17,7 @@ use actix_web::web::{Data, Path, Query};
 use askama::Template;
 use proof_core::expectation::{Band, Unknown, bond_band, earthing_band};
 use proof_core::house_rules::LeadCompensation;
-use proof_core::installation::{Circuit, Feed};
+use proof_core::installation::{Circuit, Feed, Installation};
 use proof_core::job::Job;
 use proof_core::plan::sequence::{labels_wanted, origin_done};
 use proof_core::reading::entry::Field;
@@ -114,6 +115,12 @@ pub(crate) fn band(job: &Job, step: &Step) -> Result<Band, Unknown> {
     }
 }
 
+/// Within what the residual main device of a board trips, and which it is.
+pub(crate) fn main_window(installation: &Installation, step: &Step) -> Option<(String, String)> {
+    let Subject::Board { board } = step.key.subject else { return None };
+    window_of(installation, installation.board(board)?.main_switch.residual()?, step)
+}
+
 fn respond(job: &Job, of: Of, request: &HttpRequest, asked: &Asked, status: StatusCode) -> Handled {
     let installation = &job.installation;
     let settled = job.settled();
@@ -127,14 +134,22 @@ fn respond(job: &Job, of: Of, request: &HttpRequest, asked: &Asked, status: Stat
             Some(judge) if step.key.subject.circuit().is_some() => judge.judge(step, value),
             _ => judge_origin(installation, &settled, step, value),
         }),
+        explain: Box::new(|step, value| match &feeder {
+            Some(judge) if step.key.subject.circuit().is_some() => judge.explain(step, value),
+            _ => judge_origin(installation, &settled, step, value),
+        }),
         band: Box::new(|step| match &feeder {
-            Some(judge) if step.key.subject.circuit().is_some() => judge.known.band(&step.key),
+            Some(judge) if step.key.subject.circuit().is_some() => judge.band(&step.key),
             _ => band(job, step),
         }),
-        window: Box::new(|_| None),
+        window: Box::new(|step| main_window(installation, step)),
         stands_in: Box::new(|step| {
             let given = settled.of(&step.key).is_none() && origin_done(&settled, step);
-            given.then(|| if step.key.test == Test::Ze { "by Ra" } else { "by its loop" }.to_owned())
+            given.then(|| match step.key.test {
+                Test::Ze => "by Ra".to_owned(),
+                Test::Electrode => "by Ze".to_owned(),
+                _ => "by its loop".to_owned(),
+            })
         }),
         leads: Box::new(|step| leads_said(installation, step)),
         proposed: Box::new(|_| None),

@@ -127,7 +127,7 @@ fn grid(job: &Job, board: Uuid, f: &Fields) -> (Vec<Row>, Vec<SheetCell>) {
     let all = Cell::of_board(installation, board);
     let mut rows = Vec::new();
     for circuit in installation.circuits_of(board) {
-        let judge = CircuitJudge::brief(installation, circuit, &settled);
+        let judge = CircuitJudge::new(installation, circuit, &settled);
         let row = result_row(installation, circuit, &settled);
         for line in Cell::rows(circuit) {
             let of = RowOf { job, circuit, line, settled: &settled, judge: &judge, row: &row };
@@ -190,7 +190,7 @@ impl RowOf<'_> {
                 return shown;
             }
         };
-        shown.expected = judge.known.band(&step.key).map(|band| band.shown()).unwrap_or_default();
+        shown.expected = judge.band(&step.key).map(|band| band.shown()).unwrap_or_default();
         if changed && !shown.closed.is_empty() {
             shown.error = format!("Not taken here: {}.", shown.closed);
         } else if changed {

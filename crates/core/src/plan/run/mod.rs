@@ -231,7 +231,7 @@ impl<'a> Run<'a> {
     /// Whether the board check says that a leg is linked to itself: it is read again before walking.
     fn leg_with_itself(&self, circuit: &Circuit, key: &Key) -> bool {
         let Some(ohm) = self.settled.float(key) else { return false };
-        let known = Known::brief(self.installation(), circuit, self.settled);
+        let known = Known::new(self.installation(), circuit, self.settled);
         known.band(key).is_ok_and(|band| ohm < band.low)
     }
 

@@ -177,7 +177,7 @@ pub fn proposed_place(circuit: &Circuit, settled: &Settled<'_>, step: &Step) -> 
 /// What to know before a live test: the range of the instrument, what is reset, what is off.
 pub fn at_power(installation: &Installation, circuit: &Circuit, step: &Step) -> Option<&'static str> {
     match step.key.test {
-        Test::Zs if !installation.rcds_over(circuit).is_empty() => {
+        Test::Zs if !installation.upstream_rcds(circuit).is_empty() => {
             Some("No-trip range: a residual device stands over it. It reads less precisely.")
         }
         Test::RcdTrip { multiple: Multiple::Half, .. } => Some("It must not trip. Loads off."),
@@ -188,9 +188,9 @@ pub fn at_power(installation: &Installation, circuit: &Circuit, step: &Step) -> 
     }
 }
 
-type RcdStep = (&'static str, &'static str, Multiple, HalfCycle, bool);
+pub(super) type RcdStep = (&'static str, &'static str, Multiple, HalfCycle, bool);
 
-fn rcd_series(school: RcdSchool, idn: Milliamps) -> Vec<RcdStep> {
+pub(super) fn rcd_series(school: RcdSchool, idn: Milliamps) -> Vec<RcdStep> {
     use HalfCycle::{Deg0, Deg180};
     match school {
         RcdSchool::Single => vec![("rcd-1", "Trip time at IΔn", Multiple::One, Deg0, true)],

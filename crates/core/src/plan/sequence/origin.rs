@@ -2,6 +2,7 @@
 //! and fault current live; phase sequence, functional tests and labels of a board.
 
 use super::circuit_steps;
+use super::live::rcd_series;
 use crate::calc::fault_current::FaultSchool;
 use crate::conductor::{Conductor, Pair};
 use crate::house_rules::{BondingBy, SequenceBy};
@@ -64,6 +65,8 @@ fn live_steps(installation: &Installation, steps: &mut Vec<Step>) {
     };
     for &line in lines_of(supply.lines) {
         let (slug, label) = (on("ze", line, "-"), on("Ze", line, " "));
+        // On an electrode the loop with the earth off is through the electrode: it is its Ra.
+        let label = if supply.system == EarthingSystem::Tt { format!("{label} (Ra by loop test)") } else { label };
         let mut ze = step(slug, ze_key(line), label, Field::Loop, "external loop impedance Ze, the highest");
         // Where the origin is no part of the work the earth stays on: the loop there says the rest.
         ze.required = installation.takes_in_origin();
@@ -72,7 +75,9 @@ fn live_steps(installation: &Installation, steps: &mut Vec<Step>) {
     if supply.system == EarthingSystem::Tt {
         let label = "Electrode, Ra".to_owned();
         let place = "resistance of the earth electrode";
-        steps.push(step("electrode".into(), electrode_key(None), label, Field::Loop, place).optional());
+        let mut electrode = step("electrode".into(), electrode_key(None), label, Field::Loop, place);
+        electrode.required = installation.takes_in_origin() && !installation.is_minor();
+        steps.push(electrode);
     }
     let pairs = [("ln", "L–N", Pair::LINE_NEUTRAL), ("le", "L–E", Pair::LINE_EARTH)];
     for (short, said, pair) in pairs {
@@ -112,6 +117,9 @@ pub fn origin_done(settled: &Settled<'_>, step: &Step) -> bool {
         (Test::FaultCurrent, Some(pair), Subject::Supply) => by(&own_loop_key(pair, step.key.line)),
         (Test::Zs, Some(pair), Subject::Supply) => by(&current_key(pair, step.key.line)),
         (Test::Ze, ..) => by(&electrode_key(None)),
+        (Test::Electrode, _, Subject::Supply) => {
+            lines_of(Lines::Three).iter().chain(lines_of(Lines::Single)).any(|line| by(&ze_key(*line)))
+        }
         _ => false,
     }
 }
@@ -149,6 +157,17 @@ pub fn board_steps(installation: &Installation, board: &Board) -> Vec<Step> {
             let kept = GoesTo::NotOnSchedule("the loop of the fault-current test at this board");
             push(&own, board_loop_key(board.id, pair), format!("Loop impedance {said}"), Field::Loop, false, kept);
         }
+    }
+    // A residual main device covers every way, and is timed here.
+    if let Some(main) = board.main_switch.residual() {
+        for (slug, label, multiple, half_cycle, required) in rcd_series(installation.rcd_school(), main.idn_ma) {
+            let key = key(Test::RcdTrip { multiple, half_cycle });
+            let goes_to = GoesTo::Particulars("main residual device of this board");
+            push(&format!("main-{slug}"), key, format!("Main device: {label}"), Field::TripTime, required, goes_to);
+        }
+        let goes_to = GoesTo::NotOnSchedule("kept: the declaration says that it was done");
+        let label = "Main device: test button".to_owned();
+        push("main-rcd-button", key(Test::RcdButton), label, Field::Outcome, true, goes_to);
     }
     if board.lines == Lines::Three {
         let label = "Phase sequence".to_owned();

@@ -20,7 +20,7 @@ use proof_core::reading::{Stage, Step};
 use proof_core::site::{Leads, OpenItem, is_same_person};
 use proof_core::standard::insulation::least;
 use proof_core::taking::leads_said;
-use proof_core::verdict::{CircuitJudge, judge_origin, judge_set};
+use proof_core::verdict::{CircuitJudge, Judgement, judge_origin, judge_set};
 use uuid::Uuid;
 
 /// A question of the run, by its key in forms.
@@ -32,16 +32,19 @@ pub(super) enum OneTime {
     Parallel,
     /// Whether the armour of a circuit's cable is connected to its CPC.
     Armour,
+    /// Radials are read by long lead, where one way is isolated alone and the board is live.
+    LongLead,
 }
 
 impl OneTime {
-    pub(super) const ALL: [Self; 3] = [Self::Ambient, Self::Parallel, Self::Armour];
+    pub(super) const ALL: [Self; 4] = [Self::Ambient, Self::Parallel, Self::Armour, Self::LongLead];
 
     pub(super) const fn key(self) -> &'static str {
         match self {
             Self::Ambient => "ambient",
             Self::Parallel => "parallel",
             Self::Armour => "armour",
+            Self::LongLead => "long-lead",
         }
     }
 }
@@ -83,6 +86,8 @@ pub(super) struct Proving {
     pub why: String,
     /// The way that may be isolated alone instead.
     pub alone: Option<(Uuid, String)>,
+    /// R2 by long lead may be read instead: nothing inside the board is touched for it.
+    pub long_lead: bool,
 }
 
 /// Ways that wait for power.
@@ -157,6 +162,14 @@ pub(super) fn about(job: &Job, planned: &Planned) -> String {
     }
 }
 
+/// A reading that is of no one circuit, judged.
+fn of_no_circuit(installation: &Installation, settled: &Settled<'_>, step: &Step, value: &Value) -> Judgement {
+    match step.key.subject {
+        Subject::CircuitSet { .. } => judge_set(installation, settled, step, value),
+        _ => judge_origin(installation, settled, step, value),
+    }
+}
+
 /// Draws entry and verdict of a planned reading by the bench of whatever it is of.
 pub(super) fn at_bench<T>(
     job: &Job,
@@ -173,7 +186,8 @@ pub(super) fn at_bench<T>(
             steps: circuit_steps(installation, circuit),
             settled,
             judge: Box::new(|step, value| judge.judge(step, value)),
-            band: Box::new(|step| judge.known.band(&step.key)),
+            explain: Box::new(|step, value| judge.explain(step, value)),
+            band: Box::new(|step| judge.band(&step.key)),
             window: Box::new(|step| trip_window(installation, circuit, step)),
             stands_in: Box::new(|step| stands_in(installation, circuit, settled, step)),
             leads: Box::new(|step| leads_said(installation, step)),
@@ -193,15 +207,13 @@ pub(super) fn at_bench<T>(
                 _ => origin_steps(installation),
             },
             settled,
-            judge: Box::new(|step, value| match step.key.subject {
-                Subject::CircuitSet { .. } => judge_set(installation, settled, step, value),
-                _ => judge_origin(installation, settled, step, value),
-            }),
+            judge: Box::new(|step, value| of_no_circuit(installation, settled, step, value)),
+            explain: Box::new(|step, value| of_no_circuit(installation, settled, step, value)),
             band: Box::new(|step| match step.key.subject {
                 Subject::CircuitSet { .. } => set_band(installation, settled, &step.key).ok_or(Unknown::Nothing),
                 _ => origin::band(job, step),
             }),
-            window: Box::new(|_| None),
+            window: Box::new(|step| origin::main_window(installation, step)),
             stands_in: Box::new(|_| None),
             leads: Box::new(|step| leads_said(installation, step)),
             proposed: Box::new(|_| None),

@@ -16,7 +16,7 @@ use actix_web::http::StatusCode;
 use actix_web::web::{self, Data, Path};
 use card::{OneTime, walk_of};
 pub(crate) use plan::plan;
-use proof_core::house_rules::ArmourAndTray;
+use proof_core::house_rules::{ArmourAndTray, ContinuityMethod};
 use proof_core::installation::PointId;
 use proof_core::job::Job;
 use proof_core::live::Live;
@@ -69,6 +69,8 @@ enum Answer {
     Parallel(Option<Uuid>, bool),
     /// Whether the armour of a circuit's cable is connected to its CPC.
     Armour(Option<Uuid>, ArmourAndTray),
+    /// Radials are read by long lead.
+    LongLead,
 }
 
 /// The answer; `None` where a field says what it allows.
@@ -86,6 +88,7 @@ fn answered(f: &mut Fields) -> Result<Option<Answer>, WebError> {
             let armour = if f.is("metal", "yes") { ArmourAndTray::Connected } else { ArmourAndTray::Apart };
             Ok(Some(Answer::Armour(f.get("circuit").parse().ok(), armour)))
         }
+        Some(OneTime::LongLead) => Ok(Some(Answer::LongLead)),
         None => Err(WebError::Bad("That is no question of the run.".into())),
     }
 }
@@ -112,6 +115,7 @@ pub(crate) async fn answer(shared: Data<Shared>, path: Path<Uuid>, request: Http
                             circuit.armour = Some(armour);
                         }
                     }
+                    Answer::LongLead => job.installation.house_rules.continuity = ContinuityMethod::R2,
                     Answer::Ambient(celsius) => job.installation.ambient_c = Some(celsius),
                     Answer::Parallel(board, metal) => {
                         if let Some(board) = boards.iter_mut().find(|one| Some(one.id) == board) {

@@ -19,16 +19,17 @@ use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use askama::Template;
 use proof_core::diagnosis::switching::said_of;
-use proof_core::house_rules::{Choice, LeadCompensation, PairOrder};
+use proof_core::house_rules::{Choice, ContinuityMethod, LeadCompensation, PairOrder};
 use proof_core::job::Job;
 use proof_core::live::{Before, Live};
 use proof_core::plan::hook_up::{HookUp, hook_up as hook_up_of, hook_up_alone};
+use proof_core::plan::reach::Inside;
 use proof_core::plan::run::{Need, Order, Planned, Run};
 use proof_core::plan::sequence::{at_power, proposed_place};
 use proof_core::reading::{Settled, Step, Test};
 use proof_core::review::{Finding, Kind, Severity, Where, review};
-use proof_core::site::LOOKED_AT;
 use proof_core::site::spoken_to::before_power;
+use proof_core::site::{Alteration, LOOKED_AT};
 use proof_core::standard::voltages::AT_POWER;
 use proof_core::taking::Runs;
 use uuid::Uuid;
@@ -69,7 +70,7 @@ struct Work {
     pairs: Vec<(String, bool)>,
     all_open: Vec<(String, String)>,
     all_ids: String,
-    failing: Vec<(String, String)>,
+    failing: Vec<ToDo>,
     /// What a certificate still waits for, where every reading is in.
     rest: Vec<ToDo>,
     writer: String,
@@ -133,7 +134,10 @@ fn card_of(job: &Job, need: &Need<'_>, then: Option<&Need<'_>>) -> CardShown {
                 },
             );
             let alone = alone.map(|id| (id, named_circuit(job, Some(id))));
-            CardShown::Prove(Proving { board: *board, name: board_name(job, *board), why, alone })
+            // A link is made in the board; a long lead is not.
+            let linked = *inside == Some(Inside::Altered(Alteration::Link));
+            let long_lead = linked && job.installation.house_rules.continuity != ContinuityMethod::R2;
+            CardShown::Prove(Proving { board: *board, name: board_name(job, *board), why, alone, long_lead })
         }
         Need::Undo(open) => CardShown::Undo(items(open), ids(open)),
         Need::Make(make, _) => {
@@ -161,7 +165,7 @@ fn card_at_power(job: &Job, before: Before<'_>) -> CardShown {
         Before::PutBack(open) => CardShown::Undo(items(&open), ids(&open)),
         Before::Prove(board) => {
             let why = "Ze is read from there: everything that the supply feeds is dead and locked.".to_owned();
-            CardShown::Prove(Proving { board, name: board_name(job, board), why, alone: None })
+            CardShown::Prove(Proving { board, name: board_name(job, board), why, alone: None, long_lead: false })
         }
         Before::InUse(board) => CardShown::InUse(board, board_name(job, board)),
         Before::Expose(board) => CardShown::Expose(board_name(job, board)),
@@ -202,14 +206,12 @@ fn rest(job: &Job, findings: Vec<Finding>) -> Vec<ToDo> {
     places(job.id, findings.into_iter().filter(Finding::blocks))
 }
 
-/// Read is not right: what fails its limit keeps power away whatever else is done.
-fn failing(findings: &[Finding]) -> Vec<(String, String)> {
-    findings
-        .iter()
-        .filter(|finding| finding.severity == Severity::Fails && finding.kind() != Kind::NotPutBack)
-        .filter(|finding| !matches!(finding.place, Where::Firm))
-        .map(|finding| (finding.about.clone(), finding.what()))
-        .collect()
+/// Read is not right: what fails its limit keeps power away whatever else is done. A line a place, each with where it is
+/// mended.
+fn failing(job: &Job, findings: &[Finding]) -> Vec<ToDo> {
+    let fails = |finding: &&Finding| finding.severity == Severity::Fails && finding.kind() != Kind::NotPutBack;
+    let of_job = |finding: &&Finding| !matches!(finding.place, Where::Firm);
+    places(job.id, findings.iter().filter(fails).filter(of_job).cloned())
 }
 
 /// The pairs that may be read next, and which of them is chosen.
@@ -333,7 +335,7 @@ pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handle
         pairs: in_hand.map(|planned| pairs(job, run, planned, drawn)).unwrap_or_default(),
         all_open: items(run.open()),
         all_ids: ids(run.open()),
-        failing: failing(failures),
+        failing: failing(job, failures),
         rest: if at_power && left == 0 { rest(job, review(job.into())) } else { Vec::new() },
         writer: given_or_remembered(request, drawn, "entered_by", "writer"),
         reader: given_or_remembered(request, drawn, "read_by", "reader"),
