@@ -6,7 +6,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { after, before, test } from "node:test";
-import { program, browser, demoJobs, start, watch } from "./harness.mjs";
+import { browser, demoJobs, program, spokenTo, start, watch } from "./harness.mjs";
 
 let server, chrome, page, wrong, half, folder;
 before(async () => {
@@ -117,6 +117,7 @@ test("a half-done job to its certificate, through every gate", async (t) => {
 
   await t.test("Ze exposed and filed; one way stays dead and locked", async () => {
     await page.goto(`${server.base}${half.path}/origin/ze`);
+    await spokenTo(page);
     await save(/expose the supply/);
     const live = await post(`${half.board}/energise`, { what: "live", by: "x", covers: "yes", ...all });
     assert.equal(live.status, 409, "not while the earth is off");
@@ -132,11 +133,13 @@ test("a half-done job to its certificate, through every gate", async (t) => {
     await page.getByText("Nothing is in the way").waitFor();
     await page.getByRole("checkbox", { name: /5 Immersion heater/ }).uncheck();
     await page.getByRole("checkbox", { name: /covers on/ }).check();
+    await spokenTo(page);
     await save(/Energise what is ticked/);
     await page.getByText("What stays dead is locked: name the lock").waitFor();
     await page.getByLabel(/What stays dead: lock/).fill("padlock 4, key with Idris Kell");
     await page.getByLabel(/What it waits for/).fill("cylinder comes in December");
     await page.getByRole("checkbox", { name: /covers on/ }).check();
+    await spokenTo(page);
     await save(/Energise what is ticked/);
     await page.locator(".band.energised").waitFor();
     const dead = await post(`${ways[4]}/readings`, { step: "zs", id: crypto.randomUUID(), typed: "0.5", entered_by: "x" });

@@ -4,7 +4,7 @@
 // simulated one: copper by its length, one weak neutral.
 import assert from "node:assert/strict";
 import { after, before, test } from "node:test";
-import { browser, madeFrom, onStep, start, violations, watch } from "./harness.mjs";
+import { browser, madeFrom, onStep, spokenTo, start, violations, watch } from "./harness.mjs";
 
 let chrome;
 before(async () => { chrome = await browser(); });
@@ -93,6 +93,7 @@ async function toTheEnd(page, base, press, count) {
       await settled();
     } else if (kind === "ze-next") {
       await press(page.getByRole("link", { name: "Read Ze" }));
+      await spokenTo(page);
       await press(page.getByRole("button", { name: /expose the supply/ }));
       await page.locator(".ze-line input.typed").first().waitFor();
       for (const line of await page.locator(".ze-line input.typed").all()) await line.fill("0.17");
@@ -110,6 +111,7 @@ async function toTheEnd(page, base, press, count) {
       // Nobody has said that the covers are on.
       if (!count.bare) {
         count.bare = true;
+        await spokenTo(page);
         await press(page.locator(".run-card.power .primary"));
         await settled();
         await page.getByText("covers are on").first().waitFor();
@@ -117,6 +119,7 @@ async function toTheEnd(page, base, press, count) {
       }
       await page.getByRole("checkbox", { name: /Covers are/ }).check();
       const one = page.getByRole("button", { name: /^Only Way/ });
+      await spokenTo(page);
       await press(count.live.power === 1 && (await one.count()) ? one : page.locator(".run-card.power .primary"));
       await settled();
     } else {

@@ -5,7 +5,7 @@ import { spawn } from "node:child_process";
 import { writeFile } from "node:fs/promises";
 import { join } from "node:path";
 import { after, before, test } from "node:test";
-import { browser, demoJobs, freePort, program, start, violations, visitor } from "./harness.mjs";
+import { browser, demoJobs, freePort, program, spokenTo, start, violations, visitor } from "./harness.mjs";
 
 let server, chrome, half, faulty;
 before(async () => {
@@ -141,6 +141,7 @@ test("Ze of an instrument is held in its field, and filed when the earth is back
   await joined(page, faulty, port);
   await page.locator("#feed .feed-line").getByText("joined", { exact: true }).waitFor();
   await page.goto(`${server.base}${faulty.path}/origin/ze`);
+  await spokenTo(page);
   await page.getByRole("button", { name: /expose the supply/ }).tap();
   const ze = page.locator("#ze"), strip = page.locator("#ze-sent");
   await strip.getByText("joined", { exact: true }).waitFor();

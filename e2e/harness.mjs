@@ -147,3 +147,9 @@ export async function madeFrom(url) {
   const revision = /name="revision"\s+value="(\d+)"/.exec(await (await fetch(url)).text())?.[1];
   return revision ? { revision } : {};
 }
+
+/** Names as spoken to whoever isolated it, where the page asks for another person's word. */
+export async function spokenTo(page, name = "Idris Kell") {
+  const word = page.locator("input[name=word]").first();
+  if (await word.isVisible().catch(() => false)) await word.fill(name);
+}

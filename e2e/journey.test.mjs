@@ -4,7 +4,7 @@ import { createPrivateKey, createPublicKey } from "node:crypto";
 import { execFileSync } from "node:child_process";
 import { readFile } from "node:fs/promises";
 import { after, before, test } from "node:test";
-import { PASSPHRASE, browser, read, start, watch } from "./harness.mjs";
+import { PASSPHRASE, browser, read, spokenTo, start, watch } from "./harness.mjs";
 
 let server, chrome, page, wrong;
 before(async () => {
@@ -215,6 +215,7 @@ test("a job from nothing to its certificate", async (t) => {
     await page.goto(`${board}/energise`);
     await page.getByText(/is not put back/).first().waitFor();
     await page.getByRole("checkbox", { name: /covers on/ }).check();
+    await spokenTo(page);
     await save(/Energise what is ticked/);
     await page.getByText(/Not energised: \d+ things are to be done/).waitFor();
     await page.goto(board);
@@ -227,6 +228,7 @@ test("a job from nothing to its certificate", async (t) => {
   await t.test("Ze with the earth off, filed when it is back on", async () => {
     await page.goto(`${job}/origin/ze`);
     await page.locator("#by").fill("Odile Wren");
+    await spokenTo(page);
     await save(/expose the supply/);
     await page.locator(".band.exposed").waitFor();
     await page.locator("#ze").fill("250 A");
@@ -258,6 +260,7 @@ test("a job from nothing to its certificate", async (t) => {
     await page.goto(`${board}/energise`);
     await page.getByText("Nothing is in the way").waitFor();
     await page.getByRole("checkbox", { name: /covers on/ }).check();
+    await spokenTo(page);
     await save(/Energise what is ticked/);
     await page.locator(".band.energised").waitFor();
     for (const [name, zs] of [["Studio sockets", ".41"], ["Kiln corner", ".54"]]) {

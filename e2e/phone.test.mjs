@@ -2,7 +2,7 @@
 // browser's bars leave that much, without scrolling, by taps alone.
 import assert from "node:assert/strict";
 import { after, before, test } from "node:test";
-import { PASSPHRASE, browser, madeFrom, start, violations, watch } from "./harness.mjs";
+import { PASSPHRASE, browser, madeFrom, spokenTo, start, violations, watch } from "./harness.mjs";
 
 let chrome, server;
 before(async () => { chrome = await browser(); server = await start("serve"); });
@@ -95,6 +95,7 @@ test("every act of the dead run and Ze without scrolling, by one thumb", async (
   await page.locator(".run-card.ze-next a.primary").tap();
   await page.waitForURL(/origin\/ze/, { waitUntil: "load" });
   await look("ze, before", "button.danger");
+  await spokenTo(page);
   await page.getByRole("button", { name: /expose the supply/ }).tap();
   await page.locator(".ze-line input.typed").first().waitFor();
   await page.waitForLoadState();

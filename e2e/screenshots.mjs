@@ -2,7 +2,7 @@
 import { execFileSync, spawn } from "node:child_process";
 import { writeFile } from "node:fs/promises";
 import { join, resolve } from "node:path";
-import { browser, demoJobs, freePort, program, putOff, start } from "./harness.mjs";
+import { browser, demoJobs, freePort, program, putOff, spokenTo, start } from "./harness.mjs";
 
 const into = resolve(import.meta.dirname, "../docs/screenshots");
 const server = await start("demo");
@@ -39,6 +39,7 @@ for (const [name, path, width = 1280, height = 800, colorScheme = "light", press
   const page = await context.newPage();
   await page.goto(server.base + path, { waitUntil: "networkidle" });
   if (press) {
+    await spokenTo(page);
     await page.getByRole("button", { name: press, exact: true }).click();
     await page.locator(then).waitFor();
   }

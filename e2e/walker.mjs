@@ -1,7 +1,7 @@
 // Walks a job by the run alone, from its first card to the last, as a person would with a browser: every
 // card answered by what is on it. Where nothing is wrong it reads the middle of what is expected.
 import assert from "node:assert/strict";
-import { onStep } from "./harness.mjs";
+import { onStep, spokenTo } from "./harness.mjs";
 
 /** What is read where nothing is wrong; `null` where the button Pass is pressed. */
 function sound(text, step, outcome) {
@@ -88,6 +88,7 @@ export async function walk(page, url, { press = (locator) => locator.click(), al
       continue;
     } else if (kind === "ze-next") {
       await press(page.getByRole("link", { name: "Read Ze" }));
+      await spokenTo(page);
       await press(page.getByRole("button", { name: /expose the supply/ }));
       await page.locator(".ze-line input.typed").first().waitFor();
       for (const line of await page.locator(".ze-line input.typed").all()) await line.fill(ze);
@@ -98,6 +99,7 @@ export async function walk(page, url, { press = (locator) => locator.click(), al
     } else if (kind === "power") {
       await page.getByRole("checkbox", { name: /Covers are/ }).check();
       await card.locator("[name=by]").fill("Odile Wren");
+      await spokenTo(page);
       await press(page.locator(".run-card.power .primary"));
     } else {
       assert.equal(kind, "read", kind);

@@ -1,6 +1,6 @@
 //! How often the diagnosis is right on circuits it has never seen, by kind, and how honest its
 //! shares are. Published as `docs/DIAGNOSIS.md`, which goes stale when the figures change:
-//! `UPDATE_DOCS=1 cargo test -p proof-core --test diagnosis_accuracy` writes it anew.
+//! `UPDATE_DOCS=1 cargo test -p proof-core --test wide diagnosis_accuracy` writes it anew.
 
 use crate::held_out::{Dice, Drawn, GOOD, Meter, RADIAL_KINDS, RING_KINDS, ROUGH, Truth, draw, draw_bunched};
 use proof_core::conductor::Core;
@@ -258,7 +258,7 @@ fn the_published_figures_are_these() {
          some figure by at least 0.06 Ω. Bunched sockets stand half a metre apart within a bunch and up to\n\
          forty between bunches. An answer is right when its kind, its conductor and its point are.\n\
          What any diagnosis could reach on such circuits stands in `docs/DIAGNOSIS_BOUND.md`.\n\
-         Written by `UPDATE_DOCS=1 cargo test -p proof-core --test diagnosis_accuracy`; the check fails\n\
+         Written by `UPDATE_DOCS=1 cargo test -p proof-core --test wide diagnosis_accuracy`; the check fails\n\
          when these figures are not the ones that the code gives.\n",
     );
     for (title, tally) in [
@@ -287,6 +287,6 @@ fn the_published_figures_are_these() {
     let published = std::fs::read_to_string(path).unwrap();
     assert!(
         published == text,
-        "docs/DIAGNOSIS.md is stale: run UPDATE_DOCS=1 cargo test -p proof-core --test diagnosis_accuracy"
+        "docs/DIAGNOSIS.md is stale: run UPDATE_DOCS=1 cargo test -p proof-core --test wide diagnosis_accuracy"
     );
 }
