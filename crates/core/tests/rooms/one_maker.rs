@@ -39,15 +39,14 @@ fn hand() -> Hand {
 fn plain(refusal: Refusal) -> String {
     match refusal {
         Refusal::Fields(fields) => fields.into_iter().next().map(|(_, why)| plain(why)).unwrap_or_default(),
-        Refusal::One { why, .. } => plain(*why),
-        Refusal::NotPlaced(NotPlaced::Refused(why)) => plain(*why),
+        Refusal::One { why, .. } | Refusal::NotPlaced(NotPlaced::Refused(why)) => plain(*why),
         other => other.to_string(),
     }
 }
 
 fn outcome(taken: Result<Taken, Refusal>) -> Result<Value, String> {
     let taken = taken.map_err(plain)?;
-    Ok(taken.readings.first().map(|reading| reading.value.clone()).unwrap_or(Value::Walked))
+    Ok(taken.readings.first().map_or(Value::Walked, |reading| reading.value.clone()))
 }
 
 fn by_form(job: &Job, step: &Step, typed: &str) -> Result<Value, String> {
