@@ -1,10 +1,10 @@
 // Starts the program and a browser for the tests; both go with the test.
 import { spawn } from "node:child_process";
-import { mkdtemp, rm } from "node:fs/promises";
+import { readFileSync, rmSync } from "node:fs";
+import { copyFile, mkdtemp, rm } from "node:fs/promises";
 import { createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { join, resolve } from "node:path";
-import { readFileSync } from "node:fs";
 import { chromium } from "playwright-core";
 
 export const program = process.env.PROOF_BIN ?? resolve(import.meta.dirname, "../target/debug/proof");
@@ -20,9 +20,24 @@ export const freePort = () =>
     });
   });
 
-/** Starts `proof demo` or `proof serve` with an empty database. */
+let seed = null;
+/** The demo's database, made once by the program itself; each server gets a copy, which it serves as it is. */
+async function demoSeed() {
+  const made = await serve("demo", await mkdtemp(join(tmpdir(), "proof-e2e-seed-")));
+  process.once("exit", () => rmSync(made.folder, { recursive: true, force: true }));
+  await made.end();
+  return made.db;
+}
+
+/** Starts `proof demo`, or `proof serve` with an empty database. */
 export async function start(mode) {
   const folder = await mkdtemp(join(tmpdir(), "proof-e2e-"));
+  if (mode === "demo") await copyFile(await (seed ??= demoSeed()), join(folder, "test.db"));
+  return serve(mode, folder);
+}
+
+/** Starts the program on the database of a folder. */
+async function serve(mode, folder) {
   const port = await freePort();
   const db = join(folder, "test.db");
   const child = spawn(program, [mode, "--db", db, "--listen", `127.0.0.1:${port}`], { stdio: ["ignore", "ignore", process.env.PROOF_LOG ? "inherit" : "ignore"] });
@@ -33,14 +48,19 @@ export async function start(mode) {
     if (tries > 200 || child.exitCode !== null) throw new Error(`the program did not start: ${program}`);
     await new Promise((go) => setTimeout(go, 50));
   }
+  /** Stops the program as a person would; the database stays. */
+  async function end() {
+    const ended = new Promise((done) => child.once("exit", (code) => done(code)));
+    child.kill("SIGTERM");
+    return ended;
+  }
   return {
     base,
     db,
     folder,
+    end,
     async stop() {
-      const ended = new Promise((done) => child.once("exit", (code) => done(code)));
-      child.kill("SIGTERM");
-      const code = await ended;
+      const code = await end();
       await rm(folder, { recursive: true, force: true });
       return code;
     },

@@ -112,7 +112,7 @@ test("a job from nothing to its certificate", async (t) => {
     await page.getByLabel("A circuit in a line").fill('1 ring RCBO B32 6kA 2.5/1.5 legs 6,9,4.5,11,12.5 ref C N1 E1 "Studio sockets"');
     await save("Add, another");
     await page.getByText("Added: way 1 Studio sockets").waitFor();
-    await page.getByLabel("A circuit in a line").fill('2 radial RCBO B20 6kA 2.5/1.5 18m 2pts ref C N2 E2 "Kiln corner"');
+    await page.getByLabel("A circuit in a line").fill('2 radial RCBO B20 6kA 2.5/1.5 18m 2pts ref C N2 E2 sockets "Kiln corner"');
     await save("Add, another");
     await page.getByRole("link", { name: "Kiln corner" }).waitFor();
   });

@@ -135,7 +135,7 @@ test("every form gives back what was typed and says what is allowed", async () =
     [board, { name: "", location: "Kept place" }, 422, "Kept place", "A board has a name"],
     [`${board}/circuits`, { line: "9 ring <b>" }, 422, "9 ring &#60;b&#62;", "Proposed, not stored"],
     [`${board}/circuits`, { line: "9 rng B33 <b>" }, 422, "9 rng B33 &#60;b&#62;", "breakers are rated"],
-    [`${board}/circuits`, { line: "3 ring B32 2.5/1.5" }, 409, "share this way"],
+    [`${board}/circuits`, { line: "3 ring B32 6kA 2.5/1.5 54m 9pts ref C N3 E3 \"Sockets\"" }, 409, "share this way"],
     [`${board}/energise`, { what: "dance", by: "x" }, 422, "not outstanding"],
     [`${board}/energise`, { what: "owed", by: "x", thing: "kept lamp", made_safe: "" }, 409, "kept lamp", "how the tail was made safe"],
     [`${board}/isolate`, { by: "x", lock: "kept lock", loads: "yes", "v-l-n": "0", "v-l-e": "0" }, 422, "kept lock", "proved again after", "Every pair is tested"],

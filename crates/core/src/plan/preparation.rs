@@ -109,7 +109,7 @@ pub fn prepare_set(
         }
         for (way, _) in names(&|circuit, what| what == Electronic::Rcbo && circuits.contains(&circuit.id)) {
             let what = format!("way {way}, functional-earth lead of the RCBO off the bar, where it has one");
-            list.push(Preparation { alteration: Some(Alteration::Other), what });
+            list.push(Preparation { alteration: Some(Alteration::FeLeadOff), what });
         }
     }
     list.push(told("switches on, links off, every CPC back on the earth bar".to_owned()));

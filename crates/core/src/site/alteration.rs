@@ -21,6 +21,8 @@ pub enum Alteration {
     TailOff,
     /// A neutral out of the bar.
     NeutralOut,
+    /// The functional-earth lead of a residual device off the bar: without it the device may not trip on a lost neutral.
+    FeLeadOff,
     /// Lamps out.
     LampOut,
     /// A load or electronics disconnected.
@@ -55,7 +57,7 @@ pub enum Alteration {
 
 impl Alteration {
     /// In the order offered.
-    pub const ALL: [Self; 22] = [
+    pub const ALL: [Self; 23] = [
         Self::Link,
         Self::CrossedLegs,
         Self::EndsOut,
@@ -63,6 +65,7 @@ impl Alteration {
         Self::EarthOff,
         Self::TailOff,
         Self::NeutralOut,
+        Self::FeLeadOff,
         Self::LampOut,
         Self::LoadOff,
         Self::SpdOut,
@@ -101,6 +104,7 @@ impl Alteration {
                 | Self::EarthOff
                 | Self::TailOff
                 | Self::NeutralOut
+                | Self::FeLeadOff
                 | Self::WayOut
                 | Self::BlankOut
         )
@@ -117,6 +121,7 @@ impl Alteration {
             | Self::EarthOff
             | Self::TailOff
             | Self::NeutralOut
+            | Self::FeLeadOff
             | Self::LoadOff
             | Self::FlyLeadOff
             | Self::AccessoryOff
@@ -150,6 +155,7 @@ impl Alteration {
             Self::EarthOff => "earth_off",
             Self::TailOff => "tail_off",
             Self::NeutralOut => "neutral_out",
+            Self::FeLeadOff => "fe_lead_off",
             Self::LampOut => "lamp_out",
             Self::LoadOff => "load_off",
             Self::SpdOut => "spd_out",
@@ -178,6 +184,7 @@ impl Alteration {
             Self::EarthOff => "earthing conductor off",
             Self::TailOff => "tail or main neutral off",
             Self::NeutralOut => "neutral out of the bar",
+            Self::FeLeadOff => "functional-earth lead off",
             Self::LampOut => "lamps out",
             Self::LoadOff => "load disconnected",
             Self::SpdOut => "SPD unplugged",

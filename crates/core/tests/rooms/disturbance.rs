@@ -101,7 +101,7 @@ fn house_rules_say_what_comes_out_for_insulation() {
     let set = set_step(installation.circuits.iter().map(|one| one.id).collect(), None);
     let out = of_step(&installation, &set);
     assert!(
-        out.iter().all(|one| one.alteration == Alteration::Other && one.note.contains("functional-earth")),
+        out.iter().all(|one| one.alteration == Alteration::FeLeadOff && one.note.contains("functional-earth")),
         "{out:?}"
     );
     installation.house_rules.circuit_neutral = CircuitNeutral::Lifted;
