@@ -212,9 +212,12 @@ fn alone(installation: &Installation, site: &Site<'_>, board: Uuid) -> String {
 
 /// What stands open on a board, each kind once.
 fn names(open: &[OpenItem<'_>], board: Uuid) -> String {
-    let mut names: Vec<&str> =
-        open.iter().filter(|item| item.board == board).map(|item| item.alteration.label()).collect();
-    names.dedup();
+    let mut names: Vec<&str> = Vec::new();
+    for label in open.iter().filter(|item| item.board == board).map(|item| item.alteration.label()) {
+        if !names.contains(&label) {
+            names.push(label);
+        }
+    }
     names.join(", ")
 }
 
