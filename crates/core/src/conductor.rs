@@ -86,6 +86,11 @@ impl Pair {
     /// Neutral to earth.
     pub const NEUTRAL_EARTH: Self = Self(Conductor::N, Conductor::E);
 
+    /// Whether it is of a live conductor to earth; else both are live.
+    pub const fn is_to_earth(self) -> bool {
+        matches!(self.1, Conductor::E)
+    }
+
     /// Key in forms: `L-E`.
     pub fn key(self) -> String {
         format!("{}-{}", self.0, self.1)

@@ -314,8 +314,8 @@ pub fn result_row(installation: &Installation, circuit: &Circuit, settled: &Sett
         rn: end(Conductor::N),
         r2: end(Conductor::E),
         r1_r2: continuity_box(circuit, settled),
-        live_live: lowest_insulation(installation, settled, circuit, |pair| pair.both().1 != Conductor::E),
-        live_earth: lowest_insulation(installation, settled, circuit, |pair| pair.both().1 == Conductor::E),
+        live_live: lowest_insulation(installation, settled, circuit, |pair| !pair.is_to_earth()),
+        live_earth: lowest_insulation(installation, settled, circuit, Pair::is_to_earth),
         test_voltage_v: taken,
         polarity: match &*polarity {
             Polarity::Earned(_) => Figure::Read(Value::Pass),

@@ -6,7 +6,6 @@ use super::instrument::{DEAD_V, Function, Instrument, Leads, PROBES, Shown};
 use super::safety::{Proving, Unsafe};
 use super::stand::Stand;
 use super::terminal::{Terminal, Wire};
-use super::tripping::angle;
 use super::{Feed, Fitting, JOINED_OHM, Rig};
 use crate::meter::{Meter, shown};
 use proof_core::standard::rcd::Multiple;
@@ -450,7 +449,7 @@ impl Bench {
         };
         *self.tried.entry(self.instrument.probes).or_default() += 1;
         if matches!(function, Function::Trip | Function::TripFive | Function::TripHalf) {
-            said = format!("at {}", angle(self.instrument.half));
+            said = format!("at {}", self.instrument.half.label());
         }
         self.taken.push(Taken { function, probes: self.instrument.probes, shown: self.shown, said });
     }

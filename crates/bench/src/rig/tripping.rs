@@ -19,14 +19,6 @@ const fn times(multiple: Multiple) -> f64 {
     }
 }
 
-/// A half-cycle, as the display has it.
-pub(super) const fn angle(half: HalfCycle) -> &'static str {
-    match half {
-        HalfCycle::Deg0 => "0°",
-        HalfCycle::Deg180 => "180°",
-    }
-}
-
 fn is_earth(terminal: Terminal) -> bool {
     matches!(
         terminal,
@@ -112,7 +104,7 @@ impl Bench {
             }
             last = shown;
             self.in_series += 1;
-            said.push(format!("{} at {}: {}", multiple.label(), angle(half), shown.text()));
+            said.push(format!("{} at {}: {}", multiple.label(), half.label(), shown.text()));
             if matches!(shown, Shown::Millis(_)) {
                 break;
             }

@@ -7,7 +7,6 @@ use crate::house_rules::{CircuitNeutral, FlyLead, LinkMethod};
 use crate::installation::{Circuit, Installation, Shape};
 use crate::plan::preparation::{Preparation, SURGE, conductors_out, prepare, prepare_set};
 use crate::plan::search::Lift;
-use crate::plan::sets::is_between_live;
 use crate::reading::{Method, Stage, Step, Subject, Test};
 use crate::site::{Alteration, EventKind, OpenItem};
 use uuid::Uuid;
@@ -150,7 +149,7 @@ fn of_set(installation: &Installation, circuits: &[Uuid], step: &Step) -> Vec<Di
     };
     let pair = step.key.pair.filter(|_| step.key.test != Test::InsulationJoined);
     let lift = Lift::of(pair);
-    let seen_to = prepare_set(installation, board, circuits, pair.is_some_and(is_between_live));
+    let seen_to = prepare_set(installation, board, circuits, pair.is_some_and(|pair| !pair.is_to_earth()));
     let of_board = seen_to.into_iter().filter_map(|one| {
         let alteration = one.alteration?;
         Some(Disturbance { board, circuit: None, alteration, note: one.what })

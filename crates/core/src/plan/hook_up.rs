@@ -7,7 +7,6 @@ use crate::installation::switching::switchings;
 use crate::installation::{Circuit, Installation, PointId, Shape};
 use crate::plan::preparation::{neutral_is_shared, prepare, prepare_points, prepare_set};
 use crate::plan::search::Lift;
-use crate::plan::sets::is_between_live;
 use crate::reading::{Method, Place, Stage, Step, Subject, Test};
 use crate::site::{LONG_LEAD, leads};
 
@@ -115,7 +114,8 @@ pub fn hook_up(installation: &Installation, step: &Step) -> HookUp {
                 if !off.is_empty() {
                     drawn.0.notes.push(format!("off the bar ({}): way {}", Lift::of(pair).off(), off.join(", ")));
                 }
-                let seen_to = prepare_set(installation, board.id, circuits, pair.is_some_and(is_between_live));
+                let seen_to =
+                    prepare_set(installation, board.id, circuits, pair.is_some_and(|pair| !pair.is_to_earth()));
                 drawn.0.notes.extend(seen_to.into_iter().map(|one| one.what));
             }
         }

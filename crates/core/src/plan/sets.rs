@@ -4,7 +4,7 @@
 //! whole is a bound under every circuit's own.
 
 use crate::calc::insulation::pairs;
-use crate::conductor::{Conductor, Pair};
+use crate::conductor::Pair;
 use crate::house_rules::NeutralEarth;
 use crate::installation::{Board, Circuit, Installation, conductors_of};
 use crate::plan::preparation::electronic_devices;
@@ -18,15 +18,10 @@ use uuid::Uuid;
 /// voltage does not bear the test voltage of the others; what stays (a dimmer, a driver) and a device with electronics
 /// do not bear it between live conductors.
 pub fn together(installation: &Installation, board: Uuid, pair: Option<Pair>) -> impl Iterator<Item = &Circuit> {
-    let live = pair.is_some_and(is_between_live);
+    let live = pair.is_some_and(|pair| !pair.is_to_earth());
     let bears =
         move |circuit: &&Circuit| !(circuit.band.is_extra_low() || live && !bears_between_live(installation, circuit));
     installation.circuits_of(board).filter(bears)
-}
-
-/// Whether a pair is of two live conductors.
-pub fn is_between_live(pair: Pair) -> bool {
-    pair.both().1 != Conductor::E
 }
 
 /// Whether a circuit bears the test voltage between its live conductors with its device on.
@@ -49,7 +44,7 @@ pub fn board_pairs(installation: &Installation, board: &Board) -> Vec<Option<Pai
     let apart = pairs(conductors_of(board.lines))
         .into_iter()
         .filter_map(|(a, b)| Pair::new(a, b).ok())
-        .filter(|pair| !(joined && pair.both().1 == Conductor::E))
+        .filter(|pair| !(joined && pair.is_to_earth()))
         .map(Some);
     let read = |pair: &Option<Pair>| together(installation, board.id, *pair).next().is_some();
     joined.then_some(None).into_iter().chain(apart).filter(read).collect()

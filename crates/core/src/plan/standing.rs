@@ -21,7 +21,7 @@ fn bears(read: Option<Pair>, wanted: Option<Pair>) -> bool {
     match (read, wanted) {
         (None, None) => true,
         // Joined to earth is below each to earth; it says nothing between live conductors.
-        (None, Some(wanted)) => wanted.both().1 == Conductor::E,
+        (None, Some(wanted)) => wanted.is_to_earth(),
         (Some(_), None) => false,
         (Some(read), Some(wanted)) if read == wanted => true,
         (Some(read), Some(wanted)) => {

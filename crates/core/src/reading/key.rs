@@ -231,6 +231,11 @@ impl Key {
         Self { subject: Subject::Supply, test, pair: None, line: None, method: Method::Instrument }
     }
 
+    /// Whether insulation is read to earth: live conductors joined are read so too.
+    pub fn is_to_earth(&self) -> bool {
+        self.pair.is_none_or(Pair::is_to_earth)
+    }
+
     /// The same between a pair.
     #[must_use]
     pub const fn between(mut self, pair: Pair) -> Self {

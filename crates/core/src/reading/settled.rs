@@ -4,7 +4,6 @@
 //! What stands is an index into the readings, which are only ever appended: it grows by what is new, so that
 //! a reading more costs that reading and not all of them.
 
-use crate::conductor::Conductor;
 use crate::installation::{Circuit, Installation};
 use crate::reading::memo::{Memo, WorkedOut};
 use crate::reading::{Key, Place, Reading, Subject, Test, Value};
@@ -240,9 +239,8 @@ impl<'a> Settled<'a> {
     /// by a reading of that circuit on its own, or by a set with it that was not under a minimum, MΩ; between conductors
     /// of the same kind, or joined to earth.
     pub fn is_insulation_answered(&self, (than, read): (&Key, u32), circuit: Uuid, least: Decimal) -> bool {
-        let to_earth = than.pair.is_none_or(|pair| pair.both().1 == Conductor::E);
         let same = |key: &Key| match (key.pair, than.pair) {
-            (None, _) => to_earth,
+            (None, _) => than.is_to_earth(),
             (Some(one), Some(other)) => one.is_alike(other),
             (Some(_), None) => false,
         };

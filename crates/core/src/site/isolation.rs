@@ -128,8 +128,7 @@ pub fn meaning(wanted: &[Pair], shown: &[PairShown]) -> Isolation {
     }
     if wanted.iter().any(|pair| live(*pair)) {
         if three {
-            let between =
-                wanted.iter().any(|pair| live(*pair) && pair.both().1 != Conductor::E && pair.both().1 != Conductor::N);
+            let between = wanted.iter().any(|pair| live(*pair) && !pair.is_to_earth() && pair.both().1 != Conductor::N);
             return Isolation::NotIsolated(if between {
                 "not isolated: voltage between lines; the supply reaches this board"
             } else {

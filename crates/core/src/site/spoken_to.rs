@@ -91,8 +91,23 @@ pub fn before_exposure(installation: &Installation, site: &Site<'_>, by: &str) -
     people
 }
 
-/// Those of some people who are not named in what was written of whom one spoke to.
+/// Those of some people who are not named in what was written of whom one spoke to. A name is its words in a row,
+/// whatever stands between them: "Kell, Idris" is found in "Kell, Idris; Odile Wren".
 pub fn not_spoken_to<'a>(people: &'a [Person], written: &str) -> Vec<&'a Person> {
-    let named: Vec<&str> = written.split([',', ';', '\n']).collect();
-    people.iter().filter(|person| !named.iter().any(|name| is_same_person(name, &person.name))).collect()
+    let said = words(written);
+    let is_named = |name: &str| {
+        let name_words = words(name);
+        // A name without a letter or a digit is sought as it stands.
+        if name_words.is_empty() {
+            written.contains(name.trim())
+        } else {
+            said.windows(name_words.len()).any(|some| some == name_words)
+        }
+    };
+    people.iter().filter(|person| !is_named(&person.name)).collect()
+}
+
+fn words(text: &str) -> Vec<String> {
+    let word = text.split(|letter: char| !letter.is_alphanumeric()).filter(|word| !word.is_empty());
+    word.map(str::to_lowercase).collect()
 }

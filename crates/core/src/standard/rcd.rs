@@ -118,6 +118,16 @@ pub enum HalfCycle {
     Deg180,
 }
 
+impl HalfCycle {
+    /// As an instrument shows it.
+    pub const fn label(self) -> &'static str {
+        match self {
+            Self::Deg0 => "0°",
+            Self::Deg180 => "180°",
+        }
+    }
+}
+
 /// What a test must give.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum TripWindow {

@@ -15,8 +15,8 @@ use crate::standard::ring::{LEGS_ALIKE, LEGS_PROPORTION, LEGS_WITHIN, PROPORTION
 use crate::standard::{devices, earthing, insulation};
 use crate::verdict::trip::trip_time;
 use crate::verdict::{
-    Above, CircuitLimit, Judgement, NotJudged, Part, Path, Plausibility, Reason, Rule, circuit_limit, is_to_earth,
-    likely_cause, outcome,
+    Above, CircuitLimit, Judgement, NotJudged, Part, Path, Plausibility, Reason, Rule, circuit_limit, likely_cause,
+    outcome,
 };
 use rust_decimal::{Decimal, dec};
 use std::cell::OnceCell;
@@ -224,7 +224,8 @@ impl<'a> CircuitJudge<'a> {
             (Err(_), false) => Vec::new(),
         };
         let within = r1_r2 <= maximum - ze;
-        if !within && above == Above::Declared {
+        // What is over the maximum by its copper alone waits for no Ze.
+        if !within && above == Above::Declared && r1_r2 <= maximum {
             judgement.waits_for_ze(ze, maximum);
             return;
         }
@@ -240,7 +241,8 @@ impl<'a> CircuitJudge<'a> {
         let (printed, device) = (maximum.printed_ohm, self.circuit.device.shown());
         let judged = loop_impedance::judge(&self.when_warm(ze, r1_r2, None), maximum);
         let within = judged.within_temperature == Some(true);
-        if !within && above == Above::Declared {
+        let copper_alone = || loop_impedance::judge(&self.when_warm(Decimal::ZERO, r1_r2, None), maximum);
+        if !within && above == Above::Declared && copper_alone().within_temperature == Some(true) {
             judgement.waits_for_ze(ze, printed);
             return;
         }
@@ -283,7 +285,7 @@ impl<'a> CircuitJudge<'a> {
         let megohms = approximate(*reads);
         judgement.against(&band, megohms, "MΩ");
         if megohms < minimum_float(self.circuit.band.row()) {
-            judgement.reasons.push(Reason::InsulationLow { commonly: likely_cause(megohms, is_to_earth(&step.key)) });
+            judgement.reasons.push(Reason::InsulationLow { commonly: likely_cause(megohms, step.key.is_to_earth()) });
         } else if megohms < insulation::LOOK_AGAIN_ANY.get() {
             let under_mohm = exact(insulation::LOOK_AGAIN_ANY.get()).unwrap_or_default();
             judgement.reasons.push(Reason::MayFall { under_mohm });

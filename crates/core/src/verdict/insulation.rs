@@ -1,9 +1,8 @@
 //! Insulation judged: of a set of circuits, and what a low figure commonly is.
 
-use crate::conductor::Conductor;
 use crate::installation::Installation;
 use crate::quantity::{approximate, exact};
-use crate::reading::{Key, Settled, Step, Value};
+use crate::reading::{Settled, Step, Value};
 use crate::standard::insulation;
 use crate::standard::insulation::VoltageBand;
 use crate::verdict::{Judgement, Plausibility, Reason, Rule, likely_cause};
@@ -11,11 +10,6 @@ use rust_decimal::Decimal;
 
 pub(crate) fn minimum_float(band: VoltageBand) -> f64 {
     insulation::minimum(band).get()
-}
-
-/// Whether insulation is read to earth: live conductors joined are read so too.
-pub fn is_to_earth(key: &Key) -> bool {
-    key.pair.is_none_or(|pair| pair.both().1 == Conductor::E)
 }
 
 /// Judges the insulation of a set of circuits read together.
@@ -33,7 +27,7 @@ pub fn judge_set(installation: &Installation, settled: &Settled<'_>, step: &Step
     });
     let megohms = approximate(reads);
     if reads < minimum {
-        judgement.reasons.push(Reason::InsulationLow { commonly: likely_cause(megohms, is_to_earth(&step.key)) });
+        judgement.reasons.push(Reason::InsulationLow { commonly: likely_cause(megohms, step.key.is_to_earth()) });
     }
     let Some(band) = crate::expectation::set_band(installation, settled, &step.key) else { return judgement };
     if matches!(value, Value::Over(_)) && band.high.is_none() {

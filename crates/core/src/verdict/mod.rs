@@ -16,7 +16,7 @@ mod working;
 
 pub use bound::{Above, Bound, Path};
 pub use circuit::CircuitJudge;
-pub use insulation::{is_to_earth, judge_set};
+pub use insulation::judge_set;
 pub use limit::{CircuitLimit, circuit_limit};
 pub use origin::judge_origin;
 pub use reason::{LowInsulation, Reason, likely_cause};

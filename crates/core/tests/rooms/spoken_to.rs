@@ -4,7 +4,7 @@
 use jiff::Timestamp;
 use proof_bench::demo;
 use proof_core::job::Job;
-use proof_core::site::spoken_to::{Did, before_power};
+use proof_core::site::spoken_to::{Did, Person, before_power, not_spoken_to};
 use proof_core::site::{Event, EventKind};
 use proof_core::taking::{Deed, Energising, Hand, Refusal, Ze, take};
 use uuid::Uuid;
@@ -69,4 +69,22 @@ fn an_earth_is_put_back_by_whomever_and_who_took_it_off_confirms() {
     assert_eq!(asked.iter().map(|one| one.did).collect::<Vec<_>>(), [Did::Isolated, Did::EarthOff]);
     assert!(matches!(energise(&job, FERROW, ""), Err(Refusal::NotSpokenTo { .. })));
     assert_eq!(energise(&job, FERROW, KELL), Ok(()));
+}
+
+#[test]
+fn a_name_may_have_a_comma_and_several_stand_in_a_row() {
+    let at = Timestamp::now();
+    let person = |name: &str| Person {
+        name: name.to_owned(),
+        did: Did::Isolated,
+        of: "way 3".to_owned(),
+        at,
+        lock: String::new(),
+    };
+    let people = ["Kell, Idris", "Odile Wren", "—"].map(person);
+    let left = |written: &str| not_spoken_to(&people, written).iter().map(|one| one.name.clone()).collect::<Vec<_>>();
+    assert_eq!(left("Kell, Idris; odile  wren, —"), Vec::<String>::new());
+    assert_eq!(left("Kell Idris and Odile Wren"), ["—"]);
+    assert_eq!(left("Idris Kellaway, Wren"), ["Kell, Idris", "Odile Wren", "—"]);
+    assert_eq!(left(""), ["Kell, Idris", "Odile Wren", "—"]);
 }

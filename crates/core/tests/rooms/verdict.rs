@@ -6,7 +6,7 @@ use proof_core::installation::{Installation, Wiring};
 use proof_core::job::Job;
 use proof_core::plan::sequence::{circuit_steps, origin_steps};
 use proof_core::quantity::Kiloamps;
-use proof_core::reading::{Reading, Settled, Value};
+use proof_core::reading::{Reading, Settled, Test, Value};
 use proof_core::standard::EditionId;
 use proof_core::standard::Source;
 use proof_core::standard::supply::EarthingSystem;
@@ -95,6 +95,28 @@ fn zs_by_eighty_percent_by_temperature_and_below_ze() {
     // 0.17 + (1.17 − 0.17)·1.2 = 1.37: the limit itself is within.
     assert_eq!(warm("1.17"), Limit::Within);
     assert_eq!(warm("1.18"), Limit::Outside);
+}
+
+/// Ze as declared for TN-C-S 0.35 Ω (common practice, from memory); B32: 1.37 Ω printed, Table 41.3 (from memory).
+#[test]
+fn copper_that_only_an_assumed_ze_leaves_no_room_for_waits_and_more_copper_than_the_limit_does_not() {
+    let unread = |job: &mut Job| job.readings.retain(|reading| reading.key.test != Test::Ze);
+    let waits = |judged: &Judgement| judged.reasons.iter().any(|why| matches!(why, Reason::WaitsForZe { .. }));
+    let by = |value: &str, limit: ZsLimit| {
+        let found = judged("3", "r2-p1", value, |job| {
+            unread(job);
+            job.installation.house_rules.zs_limit = limit;
+        });
+        (found.limit, waits(&found))
+    };
+    let eighty = ["0.75", "0.76", "1.10", "1.11"].map(|value| by(value, ZsLimit::EightyPercent));
+    let (within, later, over) = ((Limit::Within, false), (Limit::NotJudged, true), (Limit::Outside, false));
+    assert_eq!(eighty, [within, later, later, over]);
+    // 0.35 + 0.85·1.2 = 1.37; without any Ze 1.14·1.2 = 1.368.
+    let warm = ["0.85", "0.86", "1.14", "1.15"].map(|value| by(value, ZsLimit::Temperature));
+    assert_eq!(warm, [within, later, later, over]);
+    // With Ze read, 0.17 Ω, nothing waits.
+    assert_eq!(["0.93", "0.94"].map(|value| as_is("3", "r2-p1", value).0), [Limit::Within, Limit::Outside]);
 }
 
 #[test]

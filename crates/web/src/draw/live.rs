@@ -118,7 +118,8 @@ const LONGEST: f64 = 600.0;
 pub(crate) fn trips(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<Drawing> {
     let rcd = installation.rcd_of(circuit)?;
     let mut rows = Vec::new();
-    for (multiple, name) in [(Multiple::Half, "½ IΔn"), (Multiple::One, "IΔn"), (Multiple::Five, "5 IΔn")] {
+    for (multiple, name) in [Multiple::Half, Multiple::One, Multiple::Five].map(|multiple| (multiple, multiple.label()))
+    {
         let read: Vec<(HalfCycle, &Value)> = [HalfCycle::Deg0, HalfCycle::Deg180]
             .into_iter()
             .filter_map(|half_cycle| {
@@ -178,7 +179,7 @@ fn within(svg: &mut String, window: TripWindow, y: f64, x: &impl Fn(f64) -> f64)
 
 /// A trip time as a mark; which half-cycle, in words.
 fn tripped(svg: &mut String, half_cycle: HalfCycle, at: f64, y: f64) -> &'static str {
-    let degrees = if half_cycle == HalfCycle::Deg0 { "0°" } else { "180°" };
+    let degrees = half_cycle.label();
     let shape = if half_cycle == HalfCycle::Deg0 {
         format!("<circle class=\"trip\" cx=\"{at:.1}\" cy=\"{:.1}\" r=\"6\"/>", y + 12.0)
     } else {

@@ -11,7 +11,7 @@ use crate::plan::disturbance::{Disturbance, changes, goes_back_at_once, of_step,
 use crate::plan::reach::{Inside, inside_board, possible_alone};
 use crate::plan::search::{Next, Search};
 use crate::plan::sequence::{circuit_steps, origin_steps, steps_kept};
-use crate::plan::sets::{bears_between_live, board_pairs, is_between_live, set_step, whole as whole_of};
+use crate::plan::sets::{bears_between_live, board_pairs, set_step, whole as whole_of};
 use crate::plan::standing::{is_done, is_turned_over, is_wanted};
 use crate::reading::{Key, Place, Settled, Stage, Step, Test, Value, WorkedOut, is_low_ohm};
 use crate::site::{BoardState, LeadState, Leads, OpenItem, Site, Wanted, leads};
@@ -224,7 +224,8 @@ impl<'a> Run<'a> {
             let joined = Key::on_circuit(circuit.id, Place::Board, Test::InsulationJoined);
             return self.settled.value(&joined).is_some() && !self.reads_right(&joined);
         }
-        let apart = step.key.pair.is_some_and(is_between_live) && !bears_between_live(self.installation(), circuit);
+        let apart =
+            step.key.pair.is_some_and(|pair| !pair.is_to_earth()) && !bears_between_live(self.installation(), circuit);
         !by_board || circuit.band.is_extra_low() || is_turned_over(step) || apart
     }
 

@@ -154,7 +154,7 @@ pub(crate) fn insulation(installation: &Installation, circuit: &Circuit, steps: 
     for (a, b) in pairs(conductors(circuit)) {
         let Ok(pair) = Pair::new(a, b) else { continue };
         // Joined was the first look; apart says which conductor it is.
-        let required = !(school && pair.both().1 == Conductor::E);
+        let required = !(school && pair.is_to_earth());
         let to_line = !matches!(pair.both().0, Conductor::N | Conductor::E);
         for (place, slug, said) in places().filter(|(place, ..)| *place == Place::Board || to_line && required) {
             let key = at(place, Test::Insulation).between(pair);

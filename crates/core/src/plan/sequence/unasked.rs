@@ -5,7 +5,6 @@ use crate::installation::{Bond, Circuit, Installation, Position};
 use crate::reading::entry::Field;
 use crate::reading::{GoesTo, Key, Method, Place, Settled, Stage, Step, Subject, Test};
 use crate::standard::insulation::{least, test_voltage};
-use crate::standard::rcd::{HalfCycle, Multiple};
 use std::collections::HashSet;
 use uuid::Uuid;
 
@@ -50,21 +49,6 @@ const fn stage(test: Test) -> Stage {
     }
 }
 
-const fn multiple(multiple: Multiple) -> &'static str {
-    match multiple {
-        Multiple::Half => "½ IΔn",
-        Multiple::One => "IΔn",
-        Multiple::Five => "5 IΔn",
-    }
-}
-
-const fn half_cycle(half_cycle: HalfCycle) -> &'static str {
-    match half_cycle {
-        HalfCycle::Deg0 => "0°",
-        HalfCycle::Deg180 => "180°",
-    }
-}
-
 /// What was read, without where.
 fn test_label(key: &Key) -> String {
     match key.test {
@@ -81,7 +65,7 @@ fn test_label(key: &Key) -> String {
         Test::FaultCurrent => key.pair.map_or_else(|| "PFC".to_owned(), |pair| format!("PFC {pair}")),
         Test::Zs => "Zs".to_owned(),
         Test::LineNeutralLoop => "Line–neutral loop".to_owned(),
-        Test::RcdTrip { multiple: times, half_cycle: half } => format!("{} at {}", multiple(times), half_cycle(half)),
+        Test::RcdTrip { multiple, half_cycle } => format!("{} at {}", multiple.label(), half_cycle.label()),
         Test::RcdButton => "Test button".to_owned(),
         Test::AfddButton => "AFDD test button".to_owned(),
         Test::BondContinuity => "Bond".to_owned(),

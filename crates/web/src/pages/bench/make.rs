@@ -222,13 +222,13 @@ impl Make<'_> {
     /// The half-cycles of a trip test.
     pub(super) fn halves(&self) -> Vec<Pick> {
         let at = self.bench.instrument.half;
-        let one = |(half, label): (HalfCycle, &'static str)| Pick {
-            key: label,
+        let one = |half: HalfCycle| Pick {
+            key: half.label(),
             act: Act::Half(half).to_string(),
-            label,
+            label: half.label(),
             on: half == at,
         };
-        [(HalfCycle::Deg0, "0°"), (HalfCycle::Deg180, "180°")].map(one).into()
+        [HalfCycle::Deg0, HalfCycle::Deg180].map(one).into()
     }
 
     /// Each way with what shows it, and whether it is the one in hand.
