@@ -110,8 +110,10 @@ pub(super) fn take(job: &Job, sheet: &Sheet, hand: &Hand) -> Result<Taken, Refus
         add(&one.field, step.and_then(|step| taken(job, &settled, (step, &one.typed), &with, hand)));
     }
     for one in &sheet.steps {
-        let step = steps_of(&job.installation, one.board).into_iter().find(|step| step.slug == one.slug);
-        let step = step.ok_or(Refusal::NoSuchStep)?;
+        // What the sheet shows is taken: what is no longer asked for is read again there too.
+        let shown = shown_steps_of(&job.installation, &settled, one.board).into_iter();
+        let mut all = shown.chain(steps_of(&job.installation, one.board));
+        let step = all.find(|step| step.slug == one.slug).ok_or(Refusal::NoSuchStep)?;
         add(&one.field, taken(job, &settled, (step, &one.typed), &with, hand));
     }
     if wrong.is_empty() { Ok(all) } else { Err(Refusal::Fields(wrong)) }

@@ -12,7 +12,7 @@ use proof_core::reading::{Reading, Settled, Step, Value};
 use proof_core::review::{Kind, review};
 use proof_core::site::{Event, EventKind};
 use proof_core::standard::edition::RcdSchool;
-use proof_core::taking::{Deed, Figure, Hand, Refusal, With, take};
+use proof_core::taking::{Deed, Figure, Hand, Refusal, Sheet, SheetStep, With, shown_steps_of, take};
 use rust_decimal::dec;
 use uuid::Uuid;
 
@@ -101,6 +101,19 @@ fn another_method_or_edition_leaves_what_failed() {
     job.installation.house_rules.bonding = proof_core::house_rules::BondingBy::Seen;
     let bond = review((&job).into()).into_iter().find(|one| one.kind() == Kind::NotContinuous);
     assert!(bond.is_some_and(|one| one.bars_energising));
+    // The sheet shows it, and takes what is read there again.
+    let shown = shown_steps_of(&job.installation, &job.settled(), None);
+    let again = shown.iter().find(|step| step.key == measured.key).unwrap();
+    let day = job.readings.iter().find(|one| one.key == measured.key).and_then(|one| one.context.taken_at).unwrap();
+    let paper_on = day.strftime("%Y-%m-%d").to_string();
+    let with = With { paper: true, paper_on, ..With::default() };
+    let steps =
+        vec![SheetStep { field: "bond".to_owned(), board: None, slug: again.slug.clone(), typed: "0.02".to_owned() }];
+    let hand = Hand::new(Uuid::new_v4(), "Maud Ferrow", Timestamp::now());
+    let taken = take(&job, &Deed::Sheet(Sheet { steps, with, ..Sheet::default() }), &hand).unwrap();
+    assert_eq!(taken.readings[0].key, measured.key);
+    job.readings.extend(taken.readings);
+    assert!(!review((&job).into()).iter().any(|one| one.kind() == Kind::NotContinuous));
 }
 
 #[test]
