@@ -5,9 +5,10 @@ use crate::gate::{in_the_way, may_be_in_use, may_energise};
 use crate::installation::{Board, Circuit, Feed, Installation};
 use crate::instrument::SeriesOrder;
 use crate::job::Job;
-use crate::plan::run::{Counts, Order, Planned, after_in, find_in};
-use crate::plan::sequence::{board_steps, origin_done, origin_steps, steps_kept};
-use crate::plan::standing::is_done;
+use crate::plan::outstanding::{Asked, outstanding, step_state};
+use crate::plan::run::{Counts, Order, Planned, add_planned, add_struck_out, after_in, find_in};
+use crate::plan::sequence::{board_steps, origin_steps, steps_kept};
+use crate::plan::substitute::Scope;
 use crate::reading::{Place, Settled, Stage, Step, Subject, Test, WorkedOut};
 use crate::review::Finding;
 use crate::site::{BoardState, OpenItem, Site, Wanted, dead_above, taken_on};
@@ -50,8 +51,8 @@ pub struct Live<'a> {
     job: &'a Job,
     settled: &'a Settled<'a>,
     site: Site<'a>,
-    /// Circuits that stay dead.
-    dead: Vec<Uuid>,
+    /// What is asked for; not of what stays dead.
+    asked: Asked<'a>,
     /// Every live reading that the job wants, in order, done or not.
     pub planned: Vec<Planned>,
 }
@@ -99,8 +100,8 @@ impl<'a> Live<'a> {
 
     fn planned(job: &'a Job, settled: &'a Settled<'a>, order: Order, only: Option<Uuid>) -> Self {
         let site = job.site();
-        let dead = site.stays_dead(&job.installation);
-        let mut live = Self { job, settled, site, dead, planned: Vec::new() };
+        let asked = Asked::new(&job.installation, settled, &site, &|_| false);
+        let mut live = Self { job, settled, site, asked, planned: Vec::new() };
         live.planned = live.plan(order, only);
         live
     }
@@ -134,8 +135,10 @@ impl<'a> Live<'a> {
             let live = origin_steps(installation).into_iter().filter(|step| step.stage == Stage::Origin);
             let plain = |step| self.stood_at(Planned::new(Arc::new(step), None, board.id));
             all.extend(live.filter(wanted).map(plain));
+            let needed = outstanding(installation, Scope::Origin, self.settled);
+            add_struck_out(&mut all, &needed, false, (None, board.id));
         }
-        for board in in_order_of_feed(installation).into_iter().filter(|board| self.comes_to_power(board)) {
+        for board in in_order_of_feed(installation).into_iter().filter(|board| self.asked.board(board)) {
             let plain = |step| self.stood_at(Planned::new(Arc::new(step), None, board.id));
             // What is worked on the whole board comes when its circuits are done; its loop, its current and
             // the turn of its phases first.
@@ -147,12 +150,12 @@ impl<'a> Live<'a> {
                 .partition(|planned| {
                     matches!(planned.step.key.test, Test::Functional | Test::SurgeIndicator | Test::Labelling)
                 });
-            let covered = |circuit: &&Circuit| !installation.leaves(circuit) && !self.left_dead(circuit.id);
+            let covered = |circuit: &&Circuit| !installation.leaves(circuit) && self.asked.circuit(circuit);
             let mut circuits: Vec<Planned> = installation
                 .circuits_of(board.id)
                 .filter(|circuit| asked(circuit.id))
                 .filter(covered)
-                .flat_map(|circuit| self.of_circuit(circuit, order_of_series).0.clone())
+                .flat_map(|circuit| self.planned_of(circuit, order_of_series))
                 .collect();
             if order == Order::TestByTest {
                 circuits.sort_by_key(|planned| planned.step.stage);
@@ -160,17 +163,24 @@ impl<'a> Live<'a> {
             all.extend(before);
             all.extend(circuits);
             all.extend(after);
+            if asked(board.id) {
+                let needed = outstanding(installation, Scope::Board(board), self.settled);
+                add_struck_out(&mut all, &needed, false, (None, board.id));
+            }
         }
         all
     }
 
-    /// Whether a board comes to power: it has a way that does.
-    fn comes_to_power(&self, board: &Board) -> bool {
-        self.job.installation.circuits_of(board.id).any(|circuit| !self.left_dead(circuit.id))
-    }
-
-    fn left_dead(&self, circuit: Uuid) -> bool {
-        self.dead.contains(&circuit)
+    /// A circuit's live readings, and those of a device that the way before it would have been tested with.
+    fn planned_of(&self, circuit: &Circuit, order_of_series: SeriesOrder) -> Vec<Planned> {
+        let mut all = self.of_circuit(circuit, order_of_series).0.clone();
+        for step in self.asked.shared_device(circuit) {
+            let planned = Planned::new(Arc::new(step), Some(circuit.id), circuit.board);
+            add_planned(&mut all, self.stood_at(planned));
+        }
+        let needed = outstanding(&self.job.installation, Scope::Circuit(circuit), self.settled);
+        add_struck_out(&mut all, &needed, false, (Some(circuit.id), circuit.board));
+        all
     }
 
     /// Whether a planned reading wants nothing more.
@@ -179,11 +189,8 @@ impl<'a> Live<'a> {
     }
 
     fn is_done(&self, planned: &Planned) -> bool {
-        let circuit = planned.circuit.and_then(|id| self.job.installation.circuit(id));
-        match circuit {
-            Some(circuit) => is_done(&self.job.installation, circuit, self.settled, &planned.step),
-            None => origin_done(self.settled, &planned.step),
-        }
+        let installation = &self.job.installation;
+        step_state(installation, planned.scope(installation), self.settled, &planned.step).is_done()
     }
 
     /// Planned readings not taken yet, in order.
@@ -254,9 +261,11 @@ impl<'a> Live<'a> {
     }
 
     fn power(&self, board: Uuid, first: Option<Uuid>) -> Before<'a> {
-        let waits = |id: &Uuid| self.site.circuit(board, *id).0 != BoardState::Energised && !self.left_dead(*id);
+        let waits = |circuit: &&Circuit| {
+            self.site.circuit(board, circuit.id).0 != BoardState::Energised && self.asked.circuit(circuit)
+        };
         let ways: Vec<Uuid> =
-            self.job.installation.circuits_of(board).map(|circuit| circuit.id).filter(waits).collect();
+            self.job.installation.circuits_of(board).filter(waits).map(|circuit| circuit.id).collect();
         let one: Vec<Uuid> = first.into_iter().collect();
         // The whole board where it may; else the way in hand, where that may.
         let reviewed = crate::review::Reviewed::from(self.job);

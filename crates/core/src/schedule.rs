@@ -5,7 +5,7 @@ use crate::conductor::{Conductor, Pair};
 use crate::house_rules::Choice;
 use crate::installation::{Circuit, Installation, Shape};
 use crate::plan::polarity::{Polarity, polarity};
-use crate::plan::standing::{bound, recorded_zs};
+use crate::plan::substitute::{bound, recorded_zs};
 use crate::quantity::Volts;
 use crate::reading::keys::turned_over;
 use crate::reading::{Key, Place, Reading, Settled, Subject, Test, Value, highest, highest_r1_r2};

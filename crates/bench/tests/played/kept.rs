@@ -3,8 +3,9 @@
 use proof_bench::demo;
 use proof_core::job::Job;
 use proof_core::live::Live;
+use proof_core::plan::outstanding::outstanding;
 use proof_core::plan::run::{Order, Run};
-use proof_core::plan::standing::stand;
+use proof_core::plan::substitute::Scope;
 use proof_core::review::{Severity, failures, review};
 use proof_core::site::{Event, EventKind};
 use uuid::Uuid;
@@ -17,8 +18,14 @@ fn same(kept: &Job, when: &str) {
     assert_eq!(failures(kept.into()), fails.collect::<Vec<_>>(), "{}: failures {when}", kept.reference);
     let (kept_settled, settled) = (kept.settled(), fresh.settled());
     for (a, b) in kept.installation.circuits.iter().zip(&fresh.installation.circuits) {
-        let stands = stand(&kept.installation, a, &kept_settled);
-        assert_eq!(stands, stand(&fresh.installation, b, &settled), "{}: way {} {when}", kept.reference, a.way);
+        let stands = outstanding(&kept.installation, Scope::Circuit(a), &kept_settled);
+        assert_eq!(
+            stands,
+            outstanding(&fresh.installation, Scope::Circuit(b), &settled),
+            "{}: way {} {when}",
+            kept.reference,
+            a.way
+        );
         assert!(
             kept_settled.standing_of(a.id).eq(settled.standing_of(b.id)),
             "{}: way {} {when}",
@@ -90,8 +97,8 @@ fn a_changed_copy_is_worked_out_as_changed() {
     other.installation.house_rules.neutral_reading = proof_core::house_rules::NeutralReading::Skipped;
     other.installation.circuits[2].points.clear();
     let settled = job.settled();
-    let changed = stand(&other.installation, &other.installation.circuits[2], &settled);
-    assert_ne!(changed, stand(&job.installation, &job.installation.circuits[2], &settled));
+    let changed = outstanding(&other.installation, Scope::Circuit(&other.installation.circuits[2]), &settled);
+    assert_ne!(changed, outstanding(&job.installation, Scope::Circuit(&job.installation.circuits[2]), &settled));
     assert_ne!(review((&other).into()), before);
     assert_eq!(review((&job).into()), before);
 }

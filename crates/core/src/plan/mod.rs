@@ -4,6 +4,7 @@
 pub mod at_switch;
 pub mod disturbance;
 pub mod hook_up;
+pub mod outstanding;
 pub mod polarity;
 pub mod preparation;
 pub mod reach;
@@ -11,4 +12,4 @@ pub mod run;
 pub mod search;
 pub mod sequence;
 pub mod sets;
-pub mod standing;
+pub mod substitute;

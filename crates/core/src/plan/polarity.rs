@@ -6,7 +6,7 @@
 use crate::house_rules::PolarityBy;
 use crate::installation::{Circuit, Installation};
 use crate::plan::at_switch::read_at_its_switch;
-use crate::plan::sequence::{by_long_lead, circuit_steps};
+use crate::plan::sequence::{by_long_lead, reviewed_steps};
 use crate::reading::keys::{polarity_at_points_key, polarity_key};
 use crate::reading::{Place, Settled, Step, Test, Value, WorkedOut};
 use std::sync::Arc;
@@ -56,12 +56,12 @@ impl WorkedOut for Polarity {
 
 /// How the polarity of a circuit stands.
 pub fn polarity(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Arc<Polarity> {
-    let work = || polarity_of(installation, circuit, settled, &circuit_steps(installation, circuit));
+    let work = || worked_out(installation, circuit, settled, &reviewed_steps(installation, circuit, settled));
     settled.once(installation, circuit, work)
 }
 
-/// The same, where the steps of the circuit are known.
-pub fn polarity_of(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>, steps: &[Step]) -> Polarity {
+/// With the steps of the circuit, those among them that are no longer asked for.
+fn worked_out(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>, steps: &[Step]) -> Polarity {
     let at_points = settled.value(&polarity_at_points_key(circuit.id));
     match at_points {
         Some(Value::Fail) => return Polarity::Wrong("wrong by instrument at a point".to_owned()),

@@ -1,9 +1,10 @@
 //! Findings of one circuit: what is not read, what fails, what is odd.
 
 use crate::installation::{Circuit, Installation};
-use crate::plan::polarity::{Polarity, polarity_of};
+use crate::plan::outstanding::{Asked, StepState, outstanding};
+use crate::plan::polarity::{Polarity, polarity};
 use crate::plan::sequence::reviewed_steps;
-use crate::plan::standing::{is_turned_over, stands_in_of};
+use crate::plan::substitute::{Scope, is_turned_over};
 use crate::quantity::exact;
 use crate::reading::keys::polarity_key;
 use crate::reading::{Key, Place, Settled, Stage, Step, Test, Value, WorkedOut};
@@ -12,7 +13,6 @@ use crate::review::contradiction::Row;
 use crate::review::{Circumstances, Finding, Reason, Severity, Where, contradiction, described, judged, struck_out};
 use crate::verdict::CircuitJudge;
 use std::sync::Arc;
-use uuid::Uuid;
 
 /// What was found of a circuit that is live, or not.
 type Found = Arc<(Vec<Finding>, Row)>;
@@ -44,7 +44,8 @@ pub(super) fn findings(
     let about = about(circuit);
     let judge = CircuitJudge::new(installation, circuit, settled);
     let steps = reviewed_steps(installation, circuit, settled);
-    let polarity = polarity_of(installation, circuit, settled, &steps);
+    let outstanding = outstanding(installation, Scope::Circuit(circuit), settled);
+    let polarity = polarity(installation, circuit, settled);
     let known = Circumstances {
         rcd_disconnects: rcd_disconnects(&judge, settled, circuit),
         ring_cannot_give: contradiction::ring_cannot_give(installation, circuit, settled).is_some(),
@@ -52,13 +53,13 @@ pub(super) fn findings(
     let mut absent: Vec<&Step> = Vec::new();
     for step in &steps {
         let place = Where::Circuit(circuit.id, Some(step.slug.clone()));
-        findings.extend(struck_out(settled, step, |value| judge.judge(step, value), (&about, &place)));
-        let Some(value) = settled.value(&step.key) else {
-            if step.required && stands_in_of(installation, circuit, settled, step, &polarity).is_none() {
-                absent.push(step);
-            }
-            continue;
-        };
+        match outstanding.need(step).map(|need| &need.state) {
+            Some(StepState::StruckOut(value)) => findings.push(struck_out(step, value, (&about, &place))),
+            // Polarity that follows from other readings is told below, with what is wanting.
+            Some(_) if step.required => absent.push(step),
+            _ => {}
+        }
+        let Some(value) = settled.value(&step.key) else { continue };
         let judgement = judge.judge(step, value);
         if judgement.is_quiet() && value.reason().is_none() {
             continue;
@@ -91,27 +92,16 @@ pub(super) fn findings(
 
 /// A device over several ways is tested at the first of them. Where that way stays dead it is tested at
 /// another, or it is missing there.
-pub(super) fn shared_devices(
-    (installation, settled): (&Installation, &Settled<'_>),
-    left: &[Uuid],
-    findings: &mut Vec<Finding>,
-) {
-    for circuit in installation.circuits.iter().filter(|one| !left.contains(&one.id) && !installation.leaves(one)) {
-        let Some(first) = installation.first_behind(circuit).filter(|first| left.contains(&first.id)) else { continue };
-        let behind = |other: &&Circuit| other.board == circuit.board && other.rcd == first.rcd;
-        let mut live = installation.circuits.iter().filter(behind).filter(|one| !left.contains(&one.id));
-        let at_another = live
-            .clone()
-            .any(|one| settled.standing_of(one.id).any(|reading| matches!(reading.key.test, Test::RcdTrip { .. })));
-        // Told once, at the first way that is live.
-        if at_another || live.next().is_none_or(|one| one.id != circuit.id) {
-            continue;
-        }
-        let labels = vec!["the residual device that it shares".to_owned()];
-        let reason = Reason::NotRead { stage: Stage::Rcd, labels, live: false };
-        let place = Where::Circuit(circuit.id, None);
-        findings.push(Finding::new(Severity::Missing, &about(circuit), reason, place));
+pub(super) fn shared_devices(asked: &Asked<'_>, circuit: &Circuit, findings: &mut Vec<Finding>) {
+    let shared = asked.shared_device(circuit);
+    let outstanding = asked.outstanding(Scope::Circuit(circuit));
+    if !shared.iter().any(|step| outstanding.need(step).is_some()) {
+        return;
     }
+    let labels = vec!["the residual device that it shares".to_owned()];
+    let reason = Reason::NotRead { stage: Stage::Rcd, labels, live: false };
+    let place = Where::Circuit(circuit.id, None);
+    findings.push(Finding::new(Severity::Missing, &about(circuit), reason, place));
 }
 
 /// Whether an RCD disconnects where the device does not: the loop is inside 50 V / IΔn.

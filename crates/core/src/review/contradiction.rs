@@ -3,7 +3,7 @@
 use crate::expectation::{LENGTH_UNCERTAINTY, with_places};
 use crate::installation::{Circuit, Installation, Shape};
 use crate::network::copper::ohm_per_metre;
-use crate::plan::standing::recorded_zs;
+use crate::plan::substitute::recorded_zs;
 use crate::quantity::{Millis, approximate};
 use crate::reading::keys::point_key;
 use crate::reading::{Key, Place, Settled, Test};

@@ -24,6 +24,7 @@ pub use slip::{Slip, without_instrument};
 use crate::installation::{Circuit, Firm, Installation};
 use crate::instrument::Instrument;
 use crate::job::Job;
+use crate::plan::outstanding::Asked;
 use crate::reading::{Reading, Settled, Step, Test, Value};
 use crate::site::{BoardState, Event, EventKind, Site};
 use crate::verdict::{Judgement, Limit, Plausibility};
@@ -305,11 +306,10 @@ fn of_installation(
     described::whole(reviewed.installation, &mut findings);
     supply::origin(reviewed.installation, &settled, &mut findings);
     let site = Site::after(reviewed.events);
-    supply::boards(reviewed, &site, &settled, &mut findings);
-    let mut left = site.stays_dead(reviewed.installation);
-    left.retain(|circuit| !comes(*circuit));
+    let asked = Asked::new(reviewed.installation, &settled, &site, comes);
+    supply::boards(reviewed, &site, (&asked, &settled), &mut findings);
     let mut rows = Vec::with_capacity(reviewed.installation.circuits.len());
-    for circuit in reviewed.installation.circuits.iter().filter(|circuit| !left.contains(&circuit.id)) {
+    for circuit in reviewed.installation.circuits.iter().filter(|circuit| asked.circuit(circuit)) {
         let live = is_live(&site, circuit);
         let found = if live {
             circuit::found::<true>(reviewed.installation, circuit, &settled)
@@ -318,8 +318,8 @@ fn of_installation(
         };
         findings.extend(found.0.iter().filter(|finding| wanted(finding)).cloned());
         rows.push(found.1.clone());
+        circuit::shared_devices(&asked, circuit, &mut findings);
     }
-    circuit::shared_devices((reviewed.installation, &settled), &left, &mut findings);
     contradiction::across(reviewed.installation, &rows, &mut findings);
     findings.retain(|finding| wanted(finding));
     findings
@@ -412,19 +412,13 @@ fn judged(
     Some(finding)
 }
 
-/// A figure that failed and was struck out, with no figure in its place: a limitation does not answer for it.
-fn struck_out(
-    settled: &Settled<'_>,
-    step: &Step,
-    judge: impl Fn(&Value) -> Judgement,
-    (about, place): (&str, &Where),
-) -> Option<Finding> {
-    let failed = settled.struck_figures(&step.key).into_iter().rfind(|(_, value)| judge(value).limit == Limit::Outside);
-    let (test, pair, value) = (step.key.test, step.key.pair, failed?.1.clone());
+/// A figure that failed and was struck out, with no figure in its place.
+fn struck_out(step: &Step, value: &Value, (about, place): (&str, &Where)) -> Finding {
+    let (test, pair, value) = (step.key.test, step.key.pair, value.clone());
     let reason = Reason::StruckOut { label: step.label.clone(), figure: step.stage.figure(), test, pair, value };
     let mut finding = Finding::new(Severity::Missing, about, reason, place.clone());
     finding.bars_energising = step.stage.is_dead() || step.key.test == Test::SupplyPolarity;
-    Some(finding)
+    finding
 }
 
 /// Whether a reading at the origin keeps the power off: its polarity, and a loop that is open or was

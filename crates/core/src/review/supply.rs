@@ -3,8 +3,9 @@
 
 use crate::conductor::Pair;
 use crate::installation::{Board, Feed, Installation};
-use crate::plan::sequence::{board_steps, origin_done, origin_steps, unasked_at_board, unasked_at_origin};
+use crate::plan::outstanding::{Asked, Need, StepState, outstanding, steps_reviewed};
 use crate::plan::sets::{set_step, whole};
+use crate::plan::substitute::Scope;
 use crate::reading::keys::{current_key, own_loop_key};
 use crate::reading::{Reading, Settled, Stage, Step, Subject, Test, Value};
 use crate::review::{Circumstances, Finding, Kind, Reason, Reviewed, Severity, Where, judged, struck_out};
@@ -12,31 +13,30 @@ use crate::site::Site;
 use crate::standard::insulation::least;
 use crate::supply_chain::fault_level;
 use crate::verdict::{Limit, Reason as Odd, judge_origin, judge_set};
+use std::sync::Arc;
 use uuid::Uuid;
 
 /// The readings of the origin.
 pub(super) fn origin(installation: &Installation, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
-    let mut steps = origin_steps(installation);
-    let unasked = unasked_at_origin(installation, &steps, settled);
-    steps.extend(unasked);
-    for step in steps {
+    let outstanding = outstanding(installation, Scope::Origin, settled);
+    for step in steps_reviewed(installation, Scope::Origin, settled) {
         let place = Where::Origin(step.slug.clone());
-        read(installation, settled, &step, "Origin", place, findings);
+        read((installation, settled), &step, outstanding.need(&step), ("Origin", place), findings);
     }
 }
 
 fn read(
-    installation: &Installation,
-    settled: &Settled<'_>,
+    (installation, settled): (&Installation, &Settled<'_>),
     step: &Step,
-    about: &str,
-    place: Where,
+    need: Option<&Need>,
+    (about, place): (&str, Where),
     findings: &mut Vec<Finding>,
 ) {
-    let judge = |value: &Value| judge_origin(installation, settled, step, value);
-    findings.extend(struck_out(settled, step, judge, (about, &place)));
+    if let Some(StepState::StruckOut(value)) = need.map(|need| &need.state) {
+        findings.push(struck_out(step, value, (about, &place)));
+    }
     match settled.value(&step.key) {
-        None if step.required && !origin_done(settled, step) => {
+        None if need.is_some_and(|need| need.state == StepState::NotRead) => {
             let seen = step.field == crate::reading::entry::Field::Outcome;
             let reason = Reason::NotTaken { label: step.label.clone(), seen, stage: step.stage };
             let mut finding = Finding::new(Severity::Missing, about, reason, place);
@@ -72,7 +72,12 @@ fn earth_loop_read(settled: &Settled<'_>, step: &Step) -> bool {
 }
 
 /// Boards: put-back list, exposure, their own steps, their devices, insulation of the whole.
-pub(super) fn boards(reviewed: Reviewed<'_>, site: &Site<'_>, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
+pub(super) fn boards(
+    reviewed: Reviewed<'_>,
+    site: &Site<'_>,
+    (asked, settled): (&Asked<'_>, &Settled<'_>),
+    findings: &mut Vec<Finding>,
+) {
     let installation = reviewed.installation;
     for item in site.open() {
         let reason = Reason::NotPutBack { alteration: item.alteration, note: item.note.to_owned() };
@@ -90,12 +95,10 @@ pub(super) fn boards(reviewed: Reviewed<'_>, site: &Site<'_>, settled: &Settled<
             let place = Where::Board(board.id);
             findings.push(Finding::new(Severity::Fails, &board.name, Reason::EarthOff, place).barring());
         }
-        let mut steps = board_steps(installation, board);
-        let unasked = unasked_at_board(board.id, &steps, settled);
-        steps.extend(unasked);
-        for step in steps {
+        let needed = if asked.board(board) { asked.outstanding(Scope::Board(board)) } else { Arc::default() };
+        for step in steps_reviewed(installation, Scope::Board(board), settled) {
             let place = Where::BoardStep(board.id, step.slug.clone());
-            read(installation, settled, &step, &board.name, place, findings);
+            read((installation, settled), &step, needed.need(&step), (&board.name, place), findings);
         }
         devices(installation, board, settled, findings);
         sets(installation, board, settled, findings);

@@ -35,7 +35,7 @@ pub use refusal::{NotZe, Refusal};
 pub use series::Series;
 pub use sheet::{Sheet, SheetCell, SheetStep, shown_steps_of, steps_of};
 pub use value::value_of;
-pub use walk::{Opened, Walk};
+pub use walk::{Opened, Walk, unread_in_walk, walk_steps};
 pub use withdraw::{NotWithdrawn, withdraw_board, withdraw_circuit};
 pub use ze::{Ze, ZeFigure, ze_steps};
 pub use ze_sent::{ZeField, exposure, ze_line, ze_typed};

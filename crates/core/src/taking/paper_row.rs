@@ -4,7 +4,7 @@
 use crate::conductor::{Conductor, Pair};
 use crate::installation::{Circuit, Installation, Lines, Shape};
 use crate::plan::sequence::{by_long_lead, circuit_steps};
-use crate::plan::standing::is_turned_over;
+use crate::plan::substitute::is_turned_over;
 use crate::reading::entry::Field;
 use crate::reading::keys::far_loop_key;
 use crate::reading::{GoesTo, Key, Place, Settled, Stage, Step, Subject, Test, Value};

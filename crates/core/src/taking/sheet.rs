@@ -6,7 +6,9 @@ use crate::conductor::Conductor;
 use crate::installation::Installation;
 use crate::installation::validity::LONGEST_LINE;
 use crate::job::Job;
-use crate::plan::sequence::{board_steps, feeder_steps, origin_steps, unasked_at_board, unasked_at_origin};
+use crate::plan::outstanding::steps_reviewed;
+use crate::plan::sequence::{board_steps, feeder_steps, origin_steps};
+use crate::plan::substitute::Scope;
 use crate::reading::{Settled, Step};
 use crate::text;
 use uuid::Uuid;
@@ -66,12 +68,14 @@ pub fn steps_of(installation: &Installation, board: Option<Uuid>) -> Vec<Step> {
 /// The same with what was read there and is no longer asked for; what the method of the job does without only where it
 /// was read.
 pub fn shown_steps_of(installation: &Installation, settled: &Settled<'_>, board: Option<Uuid>) -> Vec<Step> {
-    let mut steps = steps_of(installation, board);
-    let unasked = match board {
-        None => unasked_at_origin(installation, &steps, settled),
-        Some(board) => unasked_at_board(board, &steps, settled),
+    let (mut steps, scope) = match board {
+        None => (Vec::new(), Scope::Origin),
+        Some(board) => {
+            let Some(board) = installation.board(board) else { return Vec::new() };
+            (feeder_steps(installation, board), Scope::Board(board))
+        }
     };
-    steps.extend(unasked);
+    steps.extend(steps_reviewed(installation, scope, settled));
     let read = |step: &Step| settled.of(&step.key).is_some() || !settled.struck_figures(&step.key).is_empty();
     steps.retain(|step| !step.unused || read(step));
     steps

@@ -3,7 +3,9 @@
 use super::{Figure, Hand, Refusal, Taken, With, reading};
 use crate::installation::{Circuit, PointId};
 use crate::job::Job;
+use crate::plan::outstanding::{StepState, step_state};
 use crate::plan::sequence::circuit_steps;
+use crate::plan::substitute::Scope;
 use crate::reading::keys::broken_key;
 use crate::reading::{Place, Settled, Stage, Step};
 use uuid::Uuid;
@@ -23,22 +25,30 @@ pub struct Walk {
     pub with: With,
 }
 
-/// The plain readings of a round, one a point, that are not taken yet.
-pub(crate) fn unread(job: &Job, circuit: &Circuit, stage: Stage, settled: &Settled<'_>) -> Vec<Step> {
-    let plain = |step: &Step| matches!(step.key.subject.place(), Some(Place::Point { .. }));
+/// The plain readings of a round, one a point. Of three lines there is no such walk: each is read on its own.
+pub fn walk_steps(job: &Job, circuit: &Circuit, stage: Stage) -> Vec<Step> {
+    let plain = |step: &Step| matches!(step.key.subject.place(), Some(Place::Point { .. })) && step.key.line.is_none();
     let mut steps = circuit_steps(&job.installation, circuit);
-    steps.retain(|step| step.stage == stage && plain(step) && settled.of(&step.key).is_none());
+    steps.retain(|step| step.stage == stage && matches!(stage, Stage::R1Rn | Stage::R1R2 | Stage::R2) && plain(step));
+    steps
+}
+
+/// Those of them that were not read themselves.
+pub fn unread_in_walk(job: &Job, circuit: &Circuit, stage: Stage, settled: &Settled<'_>) -> Vec<Step> {
+    let read = |step: &Step| step_state(&job.installation, Scope::Circuit(circuit), settled, step) == StepState::Read;
+    let mut steps = walk_steps(job, circuit, stage);
+    steps.retain(|step| !read(step));
     steps
 }
 
 /// All points of the walk or none: what one of them is refused for, all are.
 pub(super) fn take(job: &Job, walk: &Walk, hand: &Hand) -> Result<Taken, Refusal> {
     let circuit = job.installation.circuit(walk.circuit).ok_or(Refusal::NoWalk)?;
-    if !matches!(walk.stage, Stage::R1Rn | Stage::R1R2 | Stage::R2) {
+    if walk_steps(job, circuit, walk.stage).is_empty() {
         return Err(Refusal::NoWalk);
     }
     let settled = job.settled();
-    let mut steps = unread(job, circuit, walk.stage, &settled);
+    let mut steps = unread_in_walk(job, circuit, walk.stage, &settled);
     let of = |step: &Step| step.key.subject.place().and_then(Place::point);
     let at = walk.point.and_then(|point| steps.iter().position(|step| of(step) == Some(point)));
     let highest = steps.remove(at.ok_or(Refusal::NoPoint)?);

@@ -2,8 +2,9 @@
 
 use jiff::Timestamp;
 use proof_bench::demo;
+use proof_core::plan::outstanding::step_state;
 use proof_core::plan::sequence::circuit_steps;
-use proof_core::plan::standing::is_done;
+use proof_core::plan::substitute::Scope;
 use proof_core::reading::{Context, Reading, Settled, Test, Value};
 use proof_core::schedule::result_row;
 use proof_core::taking::paper_row::{Cell, by_head, is_open};
@@ -79,7 +80,10 @@ fn the_highest_from_paper_stands_for_its_points() {
     assert_eq!(result_row(installation, circuit, &settled).printed().r1_r2, "0.33");
     let steps = circuit_steps(installation, circuit);
     let points: Vec<_> = steps.iter().filter(|step| step.key.test == Test::R1R2).collect();
-    assert!(points.len() == 3 && points.iter().all(|step| is_done(installation, circuit, &settled, step)));
+    assert!(
+        points.len() == 3
+            && points.iter().all(|step| step_state(installation, Scope::Circuit(circuit), &settled, step).is_done())
+    );
     assert!(is_open(circuit, &settled, Cell::R1R2));
     assert!(!is_open(circuit, &Settled::new(&job.readings, &[]), Cell::R1R2));
 }

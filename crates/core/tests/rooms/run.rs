@@ -256,7 +256,7 @@ fn a_failing_board_is_searched_in_the_run() {
                 // The other position of two-way lights is read apart, whatever the board reads.
                 let searched = |planned: &&proof_core::plan::run::Planned| {
                     planned.step.stage == Stage::Insulation
-                        && !proof_core::plan::standing::is_turned_over(&planned.step)
+                        && !proof_core::plan::substitute::is_turned_over(&planned.step)
                 };
                 let Some(planned) = run.left().find(searched) else { break };
                 whole_again += usize::from(planned.again);

@@ -4,7 +4,7 @@ use proof_bench::demo;
 use proof_core::conductor::{Conductor, Pair};
 use proof_core::installation::Lines;
 use proof_core::plan::sets::{board_steps, whole};
-use proof_core::plan::standing::bound;
+use proof_core::plan::substitute::bound;
 use proof_core::reading::keys::set_key;
 use proof_core::reading::{Key, Reading, Settled, Subject, Value};
 use rust_decimal::dec;

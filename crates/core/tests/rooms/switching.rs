@@ -9,8 +9,9 @@ use proof_core::house_rules::SwitchedAt;
 use proof_core::installation::switching::{Switching, switched_metres, switchings};
 use proof_core::installation::{Accessory, Circuit, Installation, Point, PointId, shorthand};
 use proof_core::job::Job;
+use proof_core::plan::outstanding::{outstanding, step_state};
 use proof_core::plan::sequence::circuit_steps;
-use proof_core::plan::standing::{is_done, stand};
+use proof_core::plan::substitute::Scope;
 use proof_core::quantity::Metres;
 use proof_core::reading::{Place, Reading, Settled, Stage, Step, Test, Value};
 use rust_decimal::{Decimal, dec};
@@ -191,7 +192,7 @@ fn what_was_read_at_the_switches_stays_read() {
         };
         let of_walk = |step: &&Step| step.key.test == Test::R1R2;
         let left = all.iter().filter(of_walk).filter(switched);
-        left.filter(|step| !is_done(&job.installation, &circuit, &settled, step)).count()
+        left.filter(|step| !step_state(&job.installation, Scope::Circuit(&circuit), &settled, step).is_done()).count()
     };
     assert_eq!(wanting(&job), 10);
     for (point, [one, other]) in routes {
@@ -205,7 +206,7 @@ fn what_was_read_at_the_switches_stays_read() {
     }
     assert_eq!(wanting(&job), 0);
     let settled = Settled::new(&job.readings, &job.events);
-    assert!(stand(&job.installation, &circuit, &settled).whole().0 >= 10);
+    assert!(outstanding(&job.installation, Scope::Circuit(&circuit), &settled).all().done >= 10);
 }
 
 fn read(all: &[(&[PointId], bool)]) -> Vec<Combination> {

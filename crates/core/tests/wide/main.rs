@@ -10,6 +10,7 @@ mod good_job;
 mod held_out;
 mod hidden_mistakes;
 mod loop_currents;
+mod one_outstanding;
 mod particles;
 mod simulated_jobs;
 

@@ -3,7 +3,8 @@
 use super::{escape, shortened};
 use proof_core::installation::{Board, Circuit, Feed, Shape};
 use proof_core::job::Job;
-use proof_core::plan::standing::stand;
+use proof_core::plan::outstanding::{Count, outstanding};
+use proof_core::plan::substitute::Scope;
 use proof_core::reading::Settled;
 use proof_core::review::{Finding, Severity, Where};
 use proof_core::site::{BoardState, board_as_fed};
@@ -125,7 +126,7 @@ fn way(
     circuit: &Circuit,
     (way_x, way_y): (f64, f64),
 ) {
-    let (done, of) = stand(&job.installation, circuit, settled).whole();
+    let Count { done, of } = outstanding(&job.installation, Scope::Circuit(circuit), settled).all();
     let (look, mark) = standing(worst.get(&circuit.id).copied(), done, of);
     let run = if circuit.shape == Shape::Ring {
         format!("<circle class=\"chain-run\" cx=\"{:.1}\" cy=\"{:.1}\" r=\"5\"/>", way_x + 22.0, way_y + 68.0)

@@ -4,7 +4,7 @@
 use super::escape;
 use proof_core::installation::{Circuit, Installation};
 use proof_core::network::copper::ohm_per_metre;
-use proof_core::plan::standing::recorded_zs;
+use proof_core::plan::substitute::recorded_zs;
 use proof_core::quantity::approximate;
 use proof_core::reading::{Key, Place, Settled, Test, Value};
 use proof_core::standard::rcd::{HalfCycle, Multiple, TripWindow};

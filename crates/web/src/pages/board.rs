@@ -20,8 +20,9 @@ use proof_core::installation::shorthand::{self, Proposed};
 use proof_core::installation::validity;
 use proof_core::installation::{Board, Circuit, Feed, Lines, MainSwitch, ResidualDevice, Shape};
 use proof_core::job::Job;
+use proof_core::plan::outstanding::{Count, outstanding};
 use proof_core::plan::sequence::{by_long_lead, steps_kept};
-use proof_core::plan::standing::stand;
+use proof_core::plan::substitute::Scope;
 use proof_core::quantity::{Amps, Kiloamps, Milliamps, Millis};
 use proof_core::reading::Settled;
 use proof_core::schedule::{PrintedRow, Row, result_row};
@@ -119,7 +120,7 @@ pub(crate) fn ways(job: &Job, board: Uuid, settled: &Settled<'_>) -> Vec<Way> {
             let judge = CircuitJudge::new(installation, circuit, settled);
             let steps = steps_kept(installation, circuit, settled);
             let judged: Vec<Judgement> = steps.iter().filter_map(|step| judge.step(step)).collect();
-            let (done, of) = stand(installation, circuit, settled).whole();
+            let Count { done, of } = outstanding(installation, Scope::Circuit(circuit), settled).all();
             // A reading without a limit says nothing of the way as a whole.
             let worst =
                 judged.iter().map(worse).filter(|chip| chip.mark != Mark::Unjudged).min_by_key(|chip| chip.mark);

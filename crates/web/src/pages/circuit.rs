@@ -21,8 +21,9 @@ use proof_core::house_rules::LeadCompensation;
 use proof_core::installation::{Circuit, Shape};
 use proof_core::instrument::SeriesOrder;
 use proof_core::job::Job;
+use proof_core::plan::outstanding::{Asked as AskedFor, step_state};
 use proof_core::plan::sequence::{by_long_lead, proposed_place, shown_steps};
-use proof_core::plan::standing::{is_done, stand, stands_in};
+use proof_core::plan::substitute::Scope;
 use proof_core::reading::{Settled, Stage, Test, highest};
 use proof_core::schedule::{PrintedRow, result_row};
 use proof_core::site::{LeadState, leads};
@@ -146,7 +147,7 @@ fn bench_of<'a>(
         explain: Box::new(|step, value| judge.explain(step, value)),
         band: Box::new(|step| judge.band(&step.key)),
         window: Box::new(|step| trip_window(installation, circuit, step)),
-        stands_in: Box::new(|step| stands_in(installation, circuit, settled, step)),
+        state: Box::new(|step| step_state(installation, Scope::Circuit(circuit), settled, step)),
         leads: Box::new(|step| leads_said(installation, step)),
         proposed: Box::new(|step| proposed_place(circuit, settled, step)),
         nulled: Box::new(|step| state.serves(LeadCompensation::Hold, leads(installation, step))),
@@ -342,7 +343,8 @@ fn onward(job: &Job, circuit: &Circuit) -> (String, String) {
     let at = ways.iter().position(|one| one.id == circuit.id).map_or(0, |at| at + 1);
     let (before, after) = ways.split_at(at);
     let settled = job.settled();
-    let wants = |one: &&&Circuit| stand(&job.installation, one, &settled).wants_more();
+    let asked = AskedFor::new(&job.installation, &settled, &job.site(), &|_| false);
+    let wants = |one: &&&Circuit| asked.circuit(one) && !asked.outstanding(Scope::Circuit(one)).needs.is_empty();
     let next = after.iter().chain(before).filter(|one| one.id != circuit.id).find(wants);
     next.map_or_else(
         || (format!("/jobs/{}/run", job.id), "Go on".to_owned()),
@@ -357,7 +359,7 @@ async fn stored(head: &Arc<JobHead>, circuit: Uuid, request: &HttpRequest, slug:
     let steps = shown_steps(&job.installation, circuit, &job.settled());
     let next = {
         let settled = job.settled();
-        next_open(&steps, |step| is_done(&job.installation, circuit, &settled, step), slug)
+        next_open(&steps, |step| step_state(&job.installation, Scope::Circuit(circuit), &settled, step), slug)
     };
     let at = next.as_ref().map(|next| format!("at={next}&")).unwrap_or_default();
     let to = format!("/jobs/{}/circuits/{}?{at}last={slug}", job.id, circuit.id);

@@ -10,7 +10,7 @@ use actix_web::{HttpRequest, HttpResponse};
 use proof_core::expectation::{Band, Unknown};
 use proof_core::installation::{Circuit, Installation, Residual};
 use proof_core::job::Job;
-use proof_core::plan::standing::is_wanted;
+use proof_core::plan::outstanding::{StepState, is_wanted};
 use proof_core::reading::entry::Field;
 use proof_core::reading::{Place, Settled, Stage, Step, Test, Value, Why};
 use proof_core::site::Wanted;
@@ -24,8 +24,11 @@ pub(crate) type Judging<'a> = Box<dyn Fn(&Step, &Value) -> Judgement + 'a>;
 /// The band of a step, or what would have to be known first.
 pub(crate) type Expecting<'a> = Box<dyn Fn(&Step) -> Result<Band, Unknown> + 'a>;
 
-/// What stands for a step without a reading of its own.
-pub(crate) type StandingIn<'a> = Box<dyn Fn(&Step) -> Option<String> + 'a>;
+/// How a step stands.
+pub(crate) type State<'a> = Box<dyn Fn(&Step) -> StepState + 'a>;
+
+/// Where a step is best read, in words.
+type Proposing<'a> = Box<dyn Fn(&Step) -> Option<String> + 'a>;
 
 /// What is shown where no band is known, and what it holds for.
 type Within<'a> = Box<dyn Fn(&Step) -> Option<(String, String)> + 'a>;
@@ -40,12 +43,12 @@ pub(crate) struct Bench<'a> {
     pub band: Expecting<'a>,
     /// Within what a trip time is right, and for which device: a limit, where no circuit says what to expect.
     pub window: Within<'a>,
-    /// What stands for a step without a reading of its own.
-    pub stands_in: StandingIn<'a>,
+    /// How a step stands.
+    pub state: State<'a>,
     /// The leads that a low-resistance step is read with, in words.
     pub leads: Box<dyn Fn(&Step) -> String + 'a>,
     /// Where the step is best read, in words.
-    pub proposed: StandingIn<'a>,
+    pub proposed: Proposing<'a>,
     /// Whether the leads that the step is read with are nulled, as the log has it.
     pub nulled: Box<dyn Fn(&Step) -> bool + 'a>,
     /// Where the page and its forms are.
@@ -205,8 +208,15 @@ fn in_turn(step: &Step) -> bool {
 
 /// The step after `slug` that is still open, in test order, then the first of all; none when all that is wanted
 /// is in.
-pub(crate) fn next_open(steps: &[Step], done: impl Fn(&Step) -> bool, slug: &str) -> Option<String> {
-    if !steps.iter().any(|step| is_wanted(step) && !done(step)) {
+pub(crate) fn next_open(steps: &[Step], state: impl Fn(&Step) -> StepState, slug: &str) -> Option<String> {
+    let done = |step: &Step| state(step).is_done();
+    // Struck out, its place wants a figure whether it is asked for or not.
+    let open = |step: &Step| match state(step) {
+        StepState::Read | StepState::Substitute(_) => false,
+        StepState::NotRead => is_wanted(step),
+        StepState::StruckOut(_) => true,
+    };
+    if !steps.iter().any(open) {
         return None;
     }
     let at = steps.iter().position(|step| step.slug == slug).map_or(0, |at| at + 1);
@@ -230,10 +240,6 @@ impl Sheet {
 }
 
 impl Bench<'_> {
-    fn done(&self, step: &Step) -> bool {
-        self.settled.of(&step.key).is_some() || (self.stands_in)(step).is_some()
-    }
-
     pub(crate) fn verdict(&self, step: &Step) -> Option<Verdict> {
         let value = self.settled.value(&step.key)?;
         let judgement = (self.explain)(step, value);
@@ -310,7 +316,7 @@ impl Bench<'_> {
     /// The step that is asked for, else the first that is open.
     fn in_hand(&self, asked: &Asked) -> Option<&Step> {
         let by_name = |slug: &str| self.steps.iter().find(|step| step.slug == slug);
-        let first = || next_open(&self.steps, |step| self.done(step), "");
+        let first = || next_open(&self.steps, &self.state, "");
         asked.at.as_deref().and_then(by_name).or_else(|| first().as_deref().and_then(by_name))
     }
 
@@ -324,14 +330,16 @@ impl Bench<'_> {
             }
             let reading = self.settled.of(&step.key);
             let Some(group) = groups.last_mut() else { continue };
-            group.done += usize::from(self.done(step));
+            let state = (self.state)(step);
+            group.done += usize::from(state.is_done());
             group.cells.push(Cell {
                 slug: step.slug.clone(),
                 label: step.label.clone(),
-                value: reading
-                    .map(|reading| reading.value.shown())
-                    .or_else(|| (self.stands_in)(step))
-                    .unwrap_or_default(),
+                value: match (reading, state) {
+                    (Some(reading), _) => reading.value.shown(),
+                    (None, StepState::Substitute(shown)) => shown,
+                    (None, _) => String::new(),
+                },
                 chip: reading.map(|reading| worse(&(self.judge)(step, &reading.value))),
                 here: in_hand.is_some_and(|here| here.slug == step.slug),
                 unsteady: reading.is_some_and(|reading| reading.unsteady),

@@ -15,8 +15,8 @@ use actix_web::web::{Data, Path, Query};
 use askama::Template;
 use proof_core::installation::inspection;
 use proof_core::job::Job;
-use proof_core::plan::sequence::{origin_done, origin_steps};
-use proof_core::plan::standing::stand;
+use proof_core::plan::outstanding::{Asked, Count};
+use proof_core::plan::substitute::Scope;
 use proof_core::review::{Finding, Severity, Where, findings_of};
 use proof_store::CertificateRow;
 use uuid::Uuid;
@@ -80,28 +80,35 @@ pub(crate) fn progress(job: &Job, findings: &[Finding], issued: bool) -> Vec<Pro
     let base = format!("/jobs/{}", job.id);
     let settled = job.settled();
     let missing = findings.iter().filter(|f| matches!(f.place, proof_core::review::Where::Particulars)).count();
-    let (mut dead, mut live) = ((0, 0), (0, 0));
+    let installation = &job.installation;
+    let asked = Asked::new(installation, &settled, &job.site(), &|_| false);
+    let (mut dead, mut live, mut origin) = (Count::default(), Count::default(), Count::default());
     let mut first_open: [Option<String>; 2] = [None, None];
-    for circuit in &job.installation.circuits {
-        let stand = stand(&job.installation, circuit, &settled);
-        for (count, of) in [(&mut dead, stand.dead), (&mut live, stand.live)] {
-            *count = (count.0 + of.0, count.1 + of.1);
-        }
-        for (open, next) in first_open.iter_mut().zip([&stand.next_dead, &stand.next_live]) {
-            if let (None, Some(slug)) = (&*open, next) {
-                *open = Some(format!("{base}/circuits/{}?at={slug}", circuit.id));
+    for scope in asked.scopes() {
+        let needed = asked.outstanding(scope);
+        let page = match scope {
+            Scope::Origin => {
+                origin = needed.all();
+                continue;
+            }
+            Scope::Board(board) => format!("{base}/boards/{}/tests", board.id),
+            Scope::Circuit(circuit) => format!("{base}/circuits/{}", circuit.id),
+        };
+        (dead, live) = (dead + needed.dead, live + needed.live);
+        for (open, next) in first_open.iter_mut().zip([needed.next(true), needed.next(false)]) {
+            if let (None, Some(step)) = (&*open, next) {
+                *open = Some(format!("{page}?at={}", step.slug));
             }
         }
     }
-    // What is wanted there: read, or given by what was read beside it.
-    let mut origin = origin_steps(&job.installation);
-    origin.retain(|step| step.required && !step.unused);
-    let read = origin.iter().filter(|step| origin_done(&settled, step)).count();
     let dead_link = first_open[0].as_ref().map_or_else(|| format!("{base}#circuits"), |_| format!("{base}/run"));
     let live_link = first_open[1].take().unwrap_or_else(|| format!("{base}#circuits"));
-    let inspected = |key: &str| job.installation.inspection.iter().any(|answer| answer.item == key);
-    let answered = inspection::asked(&job.installation).filter(|item| inspected(item.key)).count();
-    let stretch = |label, link: String, done: usize, of: usize| Progress {
+    let answered = |key: &str| installation.inspection.iter().any(|answer| answer.item == key);
+    let inspected = Count {
+        done: inspection::asked(installation).filter(|item| answered(item.key)).count(),
+        of: inspection::asked(installation).count(),
+    };
+    let stretch = |label, link: String, Count { done, of }: Count| Progress {
         label,
         link,
         done,
@@ -116,10 +123,10 @@ pub(crate) fn progress(job: &Job, findings: &[Finding], issued: bool) -> Vec<Pro
             of: 1,
             word: if missing == 0 { "complete".into() } else { format!("{missing} missing") },
         },
-        stretch("Inspection", format!("{base}/inspection"), answered, inspection::asked(&job.installation).count()),
-        stretch("Dead tests", dead_link, dead.0, dead.1),
-        stretch("Origin", format!("{base}/origin"), read, origin.len()),
-        stretch("Live tests", live_link, live.0, live.1),
+        stretch("Inspection", format!("{base}/inspection"), inspected),
+        stretch("Dead tests", dead_link, dead),
+        stretch("Origin", format!("{base}/origin"), origin),
+        stretch("Live tests", live_link, live),
         Progress {
             label: "Certificate",
             link: format!("{base}/certificate"),

@@ -19,7 +19,9 @@ use proof_core::expectation::{Band, Unknown, bond_band, earthing_band};
 use proof_core::house_rules::LeadCompensation;
 use proof_core::installation::{Circuit, Feed, Installation};
 use proof_core::job::Job;
-use proof_core::plan::sequence::{labels_wanted, origin_done};
+use proof_core::plan::outstanding::step_state;
+use proof_core::plan::sequence::labels_wanted;
+use proof_core::plan::substitute::Scope;
 use proof_core::reading::entry::Field;
 use proof_core::reading::{Settled, Step, Subject, Test};
 use proof_core::site::{LeadState, leads};
@@ -80,6 +82,17 @@ impl Of {
         let Self::Board(board) = self else { return None };
         let Feed::Circuit { circuit } = job.installation.board(board)?.fed_by else { return None };
         job.installation.circuit(circuit)
+    }
+
+    /// What a step is read of: the feeder has its Zs at the board.
+    fn scope<'a>(self, job: &'a Job, step: &Step) -> Scope<'a> {
+        let installation = &job.installation;
+        let circuit = step.key.subject.circuit().and_then(|id| installation.circuit(id)).map(Scope::Circuit);
+        let board = || match self {
+            Self::Supply => None,
+            Self::Board(board) => installation.board(board).map(Scope::Board),
+        };
+        circuit.or_else(board).unwrap_or(Scope::Origin)
     }
 
     /// What is read there; what the method chosen does without only where it was read.
@@ -143,14 +156,7 @@ fn respond(job: &Job, of: Of, request: &HttpRequest, asked: &Asked, status: Stat
             _ => band(job, step),
         }),
         window: Box::new(|step| main_window(installation, step)),
-        stands_in: Box::new(|step| {
-            let given = settled.of(&step.key).is_none() && origin_done(&settled, step);
-            given.then(|| match step.key.test {
-                Test::Ze => "by Ra".to_owned(),
-                Test::Electrode => "by Ze".to_owned(),
-                _ => "by its loop".to_owned(),
-            })
-        }),
+        state: Box::new(|step| step_state(installation, of.scope(job, step), &settled, step)),
         leads: Box::new(|step| leads_said(installation, step)),
         proposed: Box::new(|_| None),
         nulled: Box::new(|step| state.serves(LeadCompensation::Hold, leads(installation, step))),
@@ -257,7 +263,8 @@ async fn entered(shared: Data<Shared>, id: Uuid, of: Of, request: HttpRequest, f
         return respond(&head.job, of, &request, &asked, status);
     }
     let settled = head.job.settled();
-    let next = next_open(&steps, |step| origin_done(&settled, step), &slug);
+    let job = &head.job;
+    let next = next_open(&steps, |step| step_state(&job.installation, of.scope(job, step), &settled, step), &slug);
     let to = format!("{}?at={}&last={slug}", of.base(id), next.as_deref().unwrap_or(&slug));
     let mut response = if is_partial(&request) {
         let paper = f.ticked("paper");

@@ -8,11 +8,12 @@ use crate::house_rules::InsulationBy;
 use crate::installation::{Board, Circuit, Feed, Installation};
 use crate::job::Job;
 use crate::plan::disturbance::{Disturbance, changes, goes_back_at_once, of_step, undo_first};
+use crate::plan::outstanding::{Asked, is_wanted, outstanding, step_state};
 use crate::plan::reach::{Inside, inside_board, possible_alone};
 use crate::plan::search::{Next, Search};
 use crate::plan::sequence::{circuit_steps, origin_steps, steps_kept};
 use crate::plan::sets::{bears_between_live, board_pairs, set_step, whole as whole_of};
-use crate::plan::standing::{is_done, is_turned_over, is_wanted};
+use crate::plan::substitute::{Scope, is_turned_over};
 use crate::reading::{Key, Place, Settled, Stage, Step, Test, Value, WorkedOut, is_low_ohm};
 use crate::site::{BoardState, LeadState, Leads, OpenItem, Site, Wanted, leads};
 use std::sync::Arc;
@@ -23,7 +24,7 @@ mod planned;
 
 pub use counts::Counts;
 pub use planned::Planned;
-pub(crate) use planned::{after_in, find_in};
+pub(crate) use planned::{add_planned, add_struck_out, after_in, find_in};
 
 /// In which order a board is walked.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default)]
@@ -122,11 +123,16 @@ impl<'a> Run<'a> {
         if let Some(board) = origin.filter(|board| wanted(board.id)) {
             let bonding = origin_steps(installation).into_iter().filter(|step| step.stage == Stage::Bonding);
             all.extend(bonding.map(|step| self.stood_at(Planned::new(Arc::new(step), None, board.id))));
+            let needed = outstanding(installation, Scope::Origin, self.settled);
+            add_struck_out(&mut all, &needed, true, (None, board.id));
         }
+        let asked = Asked::new(installation, self.settled, &self.site, &|_| false);
         for board in &installation.boards {
             let by_board = installation.house_rules.insulation == InsulationBy::Board;
             let mut circuits: Vec<Planned> = Vec::new();
-            for circuit in installation.circuits_of(board.id).filter(|circuit| wanted(circuit.id)) {
+            // What stays dead is planned where it is asked for by itself.
+            let here = |circuit: &&Circuit| wanted(circuit.id) && (only.is_some() || asked.circuit(circuit));
+            for circuit in installation.circuits_of(board.id).filter(here) {
                 // What is isolated alone is walked in another order: it is planned each time.
                 if self.site.alone(board.id, circuit.id).is_some() {
                     circuits.extend(self.of_circuit(circuit, by_board));
@@ -162,9 +168,18 @@ impl<'a> Run<'a> {
         }
         let steps = steps_kept(installation, circuit, self.settled);
         let mut planned: Vec<Planned> = self.of_steps(circuit, &steps, by_board);
+        let needed = outstanding(installation, Scope::Circuit(circuit), self.settled);
+        add_struck_out(&mut planned, &needed, true, (Some(circuit.id), circuit.board));
         // Isolated alone, what is possible so comes first.
         planned.sort_by_key(|planned| self.waits_for_board(planned));
-        planned.into_iter().map(|planned| self.stood_at(planned)).collect()
+        let mut planned: Vec<Planned> = planned.into_iter().map(|planned| self.stood_at(planned)).collect();
+        // Polarity that would follow from a walk, where the walk has nothing more to give: it is looked at.
+        let gives = |one: &Planned| matches!(one.step.stage, Stage::R1Rn | Stage::R1R2) && !one.done;
+        let looked_at = needed.needs.iter().find(|need| need.step.stage == Stage::Polarity);
+        if let Some(need) = looked_at.filter(|_| !planned.iter().any(gives)) {
+            add_planned(&mut planned, Planned::new(need.step.clone(), Some(circuit.id), circuit.board));
+        }
+        planned
     }
 
     /// A planned reading with whether it wants nothing more.
@@ -312,14 +327,9 @@ impl<'a> Run<'a> {
     }
 
     fn is_done(&self, planned: &Planned) -> bool {
-        if planned.again {
-            return false;
-        }
-        if self.settled.of(&planned.step.key).is_some() {
-            return true;
-        }
-        let circuit = planned.circuit.and_then(|id| self.installation().circuit(id));
-        circuit.is_some_and(|circuit| is_done(self.installation(), circuit, self.settled, &planned.step))
+        !planned.again
+            && step_state(self.installation(), planned.scope(self.installation()), self.settled, &planned.step)
+                .is_done()
     }
 
     /// Planned readings not taken yet, in order.

@@ -1,6 +1,9 @@
 //! A planned reading, found again in a plan.
 
-use crate::reading::{Place, Stage, Step};
+use crate::installation::Installation;
+use crate::plan::outstanding::{Outstanding, StepState};
+use crate::plan::substitute::Scope;
+use crate::reading::{Place, Stage, Step, Subject};
 use std::sync::Arc;
 use uuid::Uuid;
 
@@ -38,6 +41,16 @@ impl Planned {
         self.circuit.unwrap_or(self.board)
     }
 
+    /// What it is read of; a set of ways is of its board.
+    pub fn scope<'a>(&self, installation: &'a Installation) -> Scope<'a> {
+        let circuit = self.circuit.and_then(|id| installation.circuit(id)).map(Scope::Circuit);
+        let board = || match self.step.key.subject {
+            Subject::Board { .. } | Subject::CircuitSet { .. } => installation.board(self.board).map(Scope::Board),
+            _ => None,
+        };
+        circuit.or_else(board).unwrap_or(Scope::Origin)
+    }
+
     pub(super) fn place(&self) -> Option<&Place> {
         self.step.key.subject.place()
     }
@@ -61,4 +74,27 @@ pub(crate) fn after_in<'b>(
     let at = all.iter().position(|other| other == planned).map_or(0, |at| at + 1);
     let (before, after) = all.split_at(at);
     after.iter().chain(before).find(|other| !done(other))
+}
+
+/// Adds what is wanted although no method asks for it: steps whose failing figure was struck out, with no figure in
+/// its place; of the dead tests or of the live ones, each after its stage.
+pub(crate) fn add_struck_out(
+    all: &mut Vec<Planned>,
+    outstanding: &Outstanding,
+    dead: bool,
+    (circuit, board): (Option<Uuid>, Uuid),
+) {
+    let struck = outstanding.needs.iter().filter(|need| matches!(need.state, StepState::StruckOut(_)));
+    for need in struck.filter(|need| need.step.stage.is_dead() == dead) {
+        add_planned(all, Planned::new(need.step.clone(), circuit, board));
+    }
+}
+
+/// Adds a reading after those of its stage, unless it is planned.
+pub(crate) fn add_planned(all: &mut Vec<Planned>, planned: Planned) {
+    if all.iter().any(|other| other.step.key == planned.step.key) {
+        return;
+    }
+    let after = all.iter().rposition(|other| other.step.stage == planned.step.stage);
+    all.insert(after.map_or(all.len(), |at| at + 1), planned);
 }

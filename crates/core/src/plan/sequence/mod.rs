@@ -6,7 +6,7 @@ mod origin;
 mod unasked;
 
 pub use live::{at_power, proposed_place};
-pub use origin::{board_steps, feeder_steps, labels_wanted, origin_done, origin_steps};
+pub use origin::{board_steps, feeder_steps, labels_wanted, origin_steps};
 pub use unasked::{unasked_at_board, unasked_at_origin, unasked_steps, with_unasked};
 
 use crate::calc::insulation::pairs;

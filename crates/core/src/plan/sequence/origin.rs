@@ -12,7 +12,7 @@ use crate::reading::keys::{
     board_current_key, board_loop_key, bond_key, current_key, earthing_key, electrode_key, line_pairs, lines_of,
     own_loop_key, ze_key,
 };
-use crate::reading::{GoesTo, Key, Place, Settled, Stage, Step, Subject, Test};
+use crate::reading::{GoesTo, Key, Place, Stage, Step, Subject, Test};
 use crate::standard::supply::EarthingSystem;
 use crate::supply_chain::own_electrode;
 
@@ -103,24 +103,6 @@ fn live_steps(installation: &Installation, steps: &mut Vec<Step>) {
         let mut current = step(slug, current_key(pair, None), format!("PFC {pair}"), Field::FaultCurrent, place);
         current.required = index == 0 && !installation.is_minor();
         steps.push(current);
-    }
-}
-
-/// Whether a step at the origin wants nothing more: read, or given by what was read beside it (a
-/// current by its own loop, Ze of a TT supply by its electrode).
-pub fn origin_done(settled: &Settled<'_>, step: &Step) -> bool {
-    let by = |key: &Key| settled.value(key).is_some_and(|value| value.number().is_some());
-    if settled.of(&step.key).is_some() {
-        return true;
-    }
-    match (step.key.test, step.key.pair, &step.key.subject) {
-        (Test::FaultCurrent, Some(pair), Subject::Supply) => by(&own_loop_key(pair, step.key.line)),
-        (Test::Zs, Some(pair), Subject::Supply) => by(&current_key(pair, step.key.line)),
-        (Test::Ze, ..) => by(&electrode_key(None)),
-        (Test::Electrode, _, Subject::Supply) => {
-            lines_of(Lines::Three).iter().chain(lines_of(Lines::Single)).any(|line| by(&ze_key(*line)))
-        }
-        _ => false,
     }
 }
 

@@ -9,17 +9,17 @@ use proof_core::installation::PointId;
 use proof_core::installation::{Circuit, Installation, Shape};
 use proof_core::job::Job;
 use proof_core::plan::disturbance::Disturbance;
+use proof_core::plan::outstanding::step_state;
 use proof_core::plan::run::{Planned, Run};
 use proof_core::plan::search::{Inside, Next, Search, Standing, first_looks, inside};
 use proof_core::plan::sequence::{board_steps, circuit_steps, origin_steps};
-use proof_core::plan::standing::stands_in;
 use proof_core::reading::highest;
 use proof_core::reading::is_low_ohm;
 use proof_core::reading::{Key, Place, Settled, Subject, Test, Value};
 use proof_core::reading::{Stage, Step};
 use proof_core::site::{Leads, OpenItem, is_same_person};
 use proof_core::standard::insulation::least;
-use proof_core::taking::leads_said;
+use proof_core::taking::{leads_said, unread_in_walk};
 use proof_core::verdict::{CircuitJudge, Judgement, judge_origin, judge_set};
 use uuid::Uuid;
 
@@ -180,6 +180,7 @@ pub(super) fn at_bench<T>(
     let installation = &job.installation;
     let circuit = planned.circuit.and_then(|id| installation.circuit(id));
     let base = format!("/jobs/{}/run", job.id);
+    let scope = planned.scope(installation);
     let judge = circuit.map(|circuit| CircuitJudge::new(installation, circuit, settled));
     let bench = match (&judge, circuit) {
         (Some(judge), Some(circuit)) => Bench {
@@ -189,7 +190,7 @@ pub(super) fn at_bench<T>(
             explain: Box::new(|step, value| judge.explain(step, value)),
             band: Box::new(|step| judge.band(&step.key)),
             window: Box::new(|step| trip_window(installation, circuit, step)),
-            stands_in: Box::new(|step| stands_in(installation, circuit, settled, step)),
+            state: Box::new(|step| step_state(installation, scope, settled, step)),
             leads: Box::new(|step| leads_said(installation, step)),
             proposed: Box::new(|_| None),
             // The run asks for a null of its own.
@@ -214,7 +215,7 @@ pub(super) fn at_bench<T>(
                 _ => origin::band(job, step),
             }),
             window: Box::new(|step| origin::main_window(installation, step)),
-            stands_in: Box::new(|_| None),
+            state: Box::new(|step| step_state(installation, scope, settled, step)),
             leads: Box::new(|step| leads_said(installation, step)),
             proposed: Box::new(|_| None),
             nulled: Box::new(|_| false),
@@ -407,22 +408,15 @@ pub(super) fn found_in(circuit: &Circuit, settled: &Settled<'_>, pair: Option<Pa
 /// Points of the walk in hand that have no figure yet.
 pub(super) fn unread(job: &Job, settled: &Settled<'_>, planned: &Planned) -> Vec<(u32, String)> {
     let Some(circuit) = planned.circuit.and_then(|id| job.installation.circuit(id)) else { return Vec::new() };
-    if !matches!(planned.step.stage, Stage::R1Rn | Stage::R1R2 | Stage::R2) || planned.step.key.line.is_some() {
+    if planned.step.key.line.is_some() {
         return Vec::new();
     }
-    walk_of(job, circuit, planned.step.stage)
+    unread_in_walk(job, circuit, planned.step.stage, settled)
         .into_iter()
-        .filter(|step| settled.of(&step.key).is_none())
         .filter_map(|step| step.key.subject.place().and_then(Place::point))
         .filter_map(|id| circuit.point(id))
         .map(|point| (point.id.0, point.name.clone()))
         .collect()
-}
-
-/// The plain readings of a stage's walk, one a point.
-pub(super) fn walk_of(job: &Job, circuit: &Circuit, stage: Stage) -> Vec<Step> {
-    let plain = |step: &Step| matches!(step.key.subject.place(), Some(Place::Point { .. }));
-    circuit_steps(&job.installation, circuit).into_iter().filter(|step| step.stage == stage && plain(step)).collect()
 }
 
 pub(super) fn last_entry(job: &Job, settled: &Settled<'_>) -> Option<LastEntry> {

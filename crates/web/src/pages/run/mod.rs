@@ -14,7 +14,7 @@ use crate::request::{change, did, is_partial, load, named, remember, who};
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{self, Data, Path};
-use card::{OneTime, walk_of};
+use card::OneTime;
 pub(crate) use plan::plan;
 use proof_core::house_rules::{ArmourAndTray, ContinuityMethod};
 use proof_core::installation::PointId;
@@ -23,7 +23,7 @@ use proof_core::live::Live;
 use proof_core::plan::run::{Order, Planned, Run};
 use proof_core::quantity::Celsius;
 use proof_core::reading::{Place, Settled, Stage, Step, Test};
-use proof_core::taking::{Act, Card, Deed, Opened, Powering, Refusal, Runs, Walk};
+use proof_core::taking::{Act, Card, Deed, Opened, Powering, Refusal, Runs, Walk, walk_steps};
 use serde::Deserialize;
 use today::Hands;
 use uuid::Uuid;
@@ -314,7 +314,7 @@ pub(crate) async fn walked(shared: Data<Shared>, path: Path<Uuid>, request: Http
 fn slug_at(job: &Job, circuit: Uuid, stage: Stage, point: PointId) -> Option<String> {
     let circuit = job.installation.circuit(circuit)?;
     let at = |step: &Step| step.key.subject.place().and_then(Place::point) == Some(point);
-    walk_of(job, circuit, stage).into_iter().find(at).map(|step| step.slug)
+    walk_steps(job, circuit, stage).into_iter().find(at).map(|step| step.slug)
 }
 
 /// Takes the last entry back: struck, logged.

@@ -1,18 +1,28 @@
-//! What stands for a step, and whether a circuit wants more.
+//! What counts for a reading that was not taken itself: other readings bound it or give it.
 
 use crate::calc::insulation::pairs;
 use crate::conductor::{Conductor, Pair};
 use crate::house_rules::ZsMethod;
-use crate::installation::{Circuit, Installation, conductors_of};
+use crate::installation::{Board, Circuit, Installation, Lines, conductors_of};
 use crate::plan::at_switch::read_at_its_switch;
-use crate::plan::polarity::{Polarity, polarity};
-use crate::plan::sequence::steps_kept;
+use crate::plan::polarity::polarity;
 use crate::quantity::exact;
-use crate::reading::{Key, Place, Settled, Stage, Step, Subject, Test, Value, WorkedOut};
+use crate::reading::keys::{current_key, electrode_key, lines_of, own_loop_key, ze_key};
+use crate::reading::{Key, Place, Settled, Stage, Step, Subject, Test, Value};
 use crate::standard::insulation::least;
 use crate::supply_chain::{external_loop, r1_r2_for_loop};
 use rust_decimal::Decimal;
-use std::sync::Arc;
+
+/// What readings are asked of.
+#[derive(Debug, Clone, Copy)]
+pub enum Scope<'a> {
+    /// The supply, its earthing and its bonds.
+    Origin,
+    /// A board as a whole.
+    Board(&'a Board),
+    /// A circuit.
+    Circuit(&'a Circuit),
+}
 
 /// Whether a pair read on a board bears on a pair of a circuit. A single-phase circuit of a
 /// three-phase board hangs on one of its lines, and nothing says on which.
@@ -68,86 +78,33 @@ pub fn bound(
     apart.and_then(|all| all.into_iter().min()).max(joined)
 }
 
-/// Whether a step belongs to what a complete circuit wants. Polarity always does, also where it
-/// falls out of other readings.
-pub const fn is_wanted(step: &Step) -> bool {
-    step.required || matches!(step.stage, Stage::Polarity)
-}
-
-/// How far a circuit is: of the steps that it wants, those done and how many there are.
-#[derive(Debug, Clone, Default, PartialEq, Eq)]
-pub struct Stand {
-    /// Dead tests, done and in all.
-    pub dead: (usize, usize),
-    /// Live tests, done and in all.
-    pub live: (usize, usize),
-    /// The first dead test that is left, by its name in addresses.
-    pub next_dead: Option<String>,
-    /// The first live test that is left.
-    pub next_live: Option<String>,
-}
-
-impl WorkedOut for Stand {
-    const DESCRIBED: bool = false;
-}
-
-impl Stand {
-    /// Dead and live together: done, and in all.
-    pub const fn whole(&self) -> (usize, usize) {
-        (self.dead.0 + self.live.0, self.dead.1 + self.live.1)
-    }
-
-    /// Whether a reading is left.
-    pub const fn wants_more(&self) -> bool {
-        self.next_dead.is_some() || self.next_live.is_some()
+/// What counts for a step that has no reading of its own, as its box shows it: polarity that follows from other
+/// readings, insulation that a reading of the whole board bounds, a current given by its own loop.
+pub fn substitute(installation: &Installation, scope: Scope<'_>, settled: &Settled<'_>, step: &Step) -> Option<String> {
+    match scope {
+        Scope::Circuit(circuit) => match step.key.test {
+            Test::Polarity => Some(polarity(installation, circuit, settled).boxed()).filter(|text| !text.is_empty()),
+            _ => bounded(installation, circuit, settled, step),
+        },
+        Scope::Origin | Scope::Board(_) => given_beside(settled, step).map(str::to_owned),
     }
 }
 
-/// How far a circuit is, worked out once where the job is kept.
-pub fn stand(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Arc<Stand> {
-    settled.once(installation, circuit, || {
-        let mut stand = Stand::default();
-        let steps = steps_kept(installation, circuit, settled);
-        for step in steps.iter().filter(|step| is_wanted(step)) {
-            let dead = step.stage < Stage::Zs;
-            let (count, next) =
-                if dead { (&mut stand.dead, &mut stand.next_dead) } else { (&mut stand.live, &mut stand.next_live) };
-            count.1 += 1;
-            if is_done(installation, circuit, settled, step) {
-                count.0 += 1;
-            } else {
-                next.get_or_insert_with(|| step.slug.clone());
-            }
+/// What gives a reading of the origin or of a board that was not taken: a current its own loop, Ze of a TT supply its
+/// electrode.
+fn given_beside(settled: &Settled<'_>, step: &Step) -> Option<&'static str> {
+    let by = |key: &Key| settled.value(key).is_some_and(|value| value.number().is_some());
+    let (given, how) = match (step.key.test, step.key.pair, &step.key.subject) {
+        (Test::FaultCurrent, Some(pair), Subject::Supply) => (by(&own_loop_key(pair, step.key.line)), "by its loop"),
+        (Test::Zs, Some(pair), Subject::Supply) => (by(&current_key(pair, step.key.line)), "by its current"),
+        (Test::Ze, ..) => (by(&electrode_key(None)), "by Ra"),
+        (Test::Electrode, _, Subject::Supply) => {
+            let lines = lines_of(Lines::Three).iter().chain(lines_of(Lines::Single));
+            (lines.into_iter().any(|line| by(&ze_key(*line))), "by Ze")
         }
-        stand
-    })
-}
-
-/// What stands for a step that has no reading of its own: polarity that fell out of other
-/// readings, insulation that a reading of the whole board bounds.
-pub fn stands_in(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>, step: &Step) -> Option<String> {
-    match step.key.test {
-        Test::Polarity => boxed(&polarity(installation, circuit, settled)),
-        _ => bounded(installation, circuit, settled, step),
-    }
-}
-
-/// The same, where the polarity of the circuit is known.
-pub fn stands_in_of(
-    installation: &Installation,
-    circuit: &Circuit,
-    settled: &Settled<'_>,
-    step: &Step,
-    polarity: &Polarity,
-) -> Option<String> {
-    match step.key.test {
-        Test::Polarity => boxed(polarity),
-        _ => bounded(installation, circuit, settled, step),
-    }
-}
-
-pub(crate) fn boxed(polarity: &Polarity) -> Option<String> {
-    Some(polarity.boxed()).filter(|text| !text.is_empty())
+        _ => (false, ""),
+    };
+    given.then_some(how)
 }
 
 fn bounded(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>, step: &Step) -> Option<String> {
@@ -174,11 +131,6 @@ fn bounded(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>
 /// Whether a step reads insulation with a two-way switch turned over.
 pub fn is_turned_over(step: &Step) -> bool {
     step.stage == Stage::Insulation && matches!(step.key.subject.place(), Some(Place::Switch { .. }))
-}
-
-/// Whether a step wants nothing more: read, or earned or covered by other readings.
-pub fn is_done(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>, step: &Step) -> bool {
-    settled.of(&step.key).is_some() || stands_in(installation, circuit, settled, step).is_some()
 }
 
 /// Zs of a circuit for the schedule: highest measured, or summed by house rule.
