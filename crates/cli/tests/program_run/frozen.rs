@@ -8,7 +8,11 @@ use std::path::{Path, PathBuf};
 use std::process::{Command, Output};
 
 fn frozen(name: &str) -> PathBuf {
-    Path::new(env!("CARGO_MANIFEST_DIR")).join("../../fixtures/2026-11-25").join(name)
+    frozen_on("2026-11-25", name)
+}
+
+fn frozen_on(day: &str, name: &str) -> PathBuf {
+    Path::new(env!("CARGO_MANIFEST_DIR")).join("../../fixtures").join(day).join(name)
 }
 
 fn proof(arguments: &[&str], files: &[&Path]) -> Output {
@@ -16,18 +20,39 @@ fn proof(arguments: &[&str], files: &[&Path]) -> Output {
 }
 
 const JOBS: [&str; 4] = ["G-101", "G-102", "G-103", "G-104"];
+const JOBS_2026_12_01: [&str; 5] = ["G-101", "G-102", "G-103", "G-104", "G-105"];
 
 #[test]
 fn job_files_come_in_and_go_out_byte_for_byte() {
-    for reference in JOBS {
-        let bytes = std::fs::read(frozen(&format!("job-{reference}.json"))).unwrap();
-        let job = job_file::read(&bytes).unwrap().job;
-        assert_eq!(job.reference, reference);
+    let all = JOBS.map(|job| ("2026-11-25", job)).into_iter().chain(JOBS_2026_12_01.map(|job| ("2026-12-01", job)));
+    for (day, reference) in all {
+        let bytes = std::fs::read(frozen_on(day, &format!("job-{reference}.json"))).unwrap();
+        let read = job_file::read(&bytes).unwrap();
+        assert_eq!(read.job.reference, reference);
         assert!(
-            job_file::write(&job, &proof_core::installation::Documents::new()).unwrap() == bytes,
-            "{reference} is written otherwise"
+            job_file::write(&read.job, &read.documents).unwrap() == bytes,
+            "{day} {reference} is written otherwise"
         );
     }
+}
+
+/// Of the second day: the same findings, at the same places, with the same judgements.
+#[test]
+fn every_judgement_of_the_second_day_stands() {
+    let mut judged = 0;
+    for reference in JOBS_2026_12_01 {
+        let said = std::fs::read(frozen_on("2026-12-01", &format!("check-{reference}.json"))).unwrap();
+        let then: Value = serde_json::from_slice(&said).unwrap();
+        let output = proof(&["check"], &[&frozen_on("2026-12-01", &format!("job-{reference}.json"))]);
+        let now: Value = serde_json::from_slice(&output.stdout).unwrap();
+        let of = |said: &Value| -> Vec<[Value; 4]> {
+            let all = said["findings"].as_array().unwrap().iter();
+            all.map(|one| ["id", "severity", "blocks", "judged"].map(|key| one[key].clone())).collect()
+        };
+        assert_eq!(of(&now), of(&then), "{reference}");
+        judged += of(&then).iter().filter(|one| !one[3].is_null()).count();
+    }
+    assert_eq!(judged, 9);
 }
 
 /// Kinds of finding that were not known on that day.

@@ -19,7 +19,7 @@ mod wording_1;
 pub use crate::design::{Described, Flaw, FlawAt, flaws};
 pub use kind::Kind;
 pub use reason::{Compared, OddReading, Particular, Reason};
-pub use slip::{Slip, without_instrument};
+pub use slip::{Slip, Unlikely, without_instrument};
 
 use crate::installation::{Circuit, Firm, Installation};
 use crate::instrument::Instrument;

@@ -9,7 +9,9 @@ use proof_core::instrument::Distrust;
 use proof_core::plan::sequence::{board_steps, origin_steps};
 use proof_core::quantity::{Amps, Kiloamps, Milliamps, Millis};
 use proof_core::reading::{Stage, Test, Value};
-use proof_core::review::{Compared, Described, Finding, OddReading, Particular, Reason, Severity, Slip, Where};
+use proof_core::review::{
+    Compared, Described, Finding, OddReading, Particular, Reason, Severity, Slip, Unlikely, Where,
+};
 use proof_core::site::isolation::Lacking;
 use proof_core::site::{Alteration, BoardState, Breach, Wanted};
 use proof_core::standard::rcd::RcdType;
@@ -109,6 +111,7 @@ fn later() -> Vec<Reason> {
         Flaw::DesignCurrent { design_a: Amps(dec!(22)), device_a: Amps(dec!(16)) },
         Flaw::Rewirable { device_a: Amps(dec!(30)), most_a: dec!(19.6) },
         Flaw::OutletBelow { point: "2".into(), outlet_a: Amps(dec!(16)), device_a: Amps(dec!(20)) },
+        Flaw::OutletUnrated { point: "2".into() },
         Flaw::SwitchPoles { poles: 1, least: 2, tt: false },
         Flaw::SwitchBelow { switch_a: Amps(dec!(63)), before_a: Amps(dec!(100)) },
         Flaw::Marking { standard: "BS 3036", ka: Kiloamps(dec!(16)) },
@@ -131,6 +134,8 @@ fn later() -> Vec<Reason> {
             Slip::InstrumentUnsaid { readings: 3 },
             Slip::WriterUnsaid { readings: 1 },
             Slip::TestVoltage { volts: 250.0, wanted: 500.0 },
+            Slip::Unlikely { what: Unlikely::AboveRange, value: dec!(1500), unit: "MΩ" },
+            Slip::Unlikely { what: Unlikely::NoCurrent, value: dec!(0), unit: "kA" },
             Slip::TypedDiffers { typed: "9.9".into(), value: "0.99".into() },
             Slip::AlteredAfter { what: Alteration::EndsOut },
             Slip::ShapeChanged,
@@ -154,9 +159,27 @@ fn later() -> Vec<Reason> {
     all
 }
 
+const PARTICULARS: [Particular; 16] = [
+    Particular::Client,
+    Particular::Address,
+    Particular::Extent,
+    Particular::Board,
+    Particular::Circuit,
+    Particular::Bonds,
+    Particular::Firm,
+    Particular::Tails,
+    Particular::Earthing,
+    Particular::SupplyDevice,
+    Particular::Electrode,
+    Particular::BondSize,
+    Particular::MainSwitch,
+    Particular::BoardPlace,
+    Particular::CableKind,
+    Particular::Description,
+];
+
 fn all() -> Vec<Reason> {
     let mut all = vec![
-        Reason::Particulars { missing: Particular::Bonds },
         Reason::NoPoints,
         Reason::NotRead { stage: Stage::R1R2, labels: vec!["1".into(), "2".into()], live: true },
         Reason::NotTaken { label: "Ze".into(), seen: false, stage: Stage::Origin },
@@ -198,6 +221,7 @@ fn all() -> Vec<Reason> {
             state: BoardState::Energised,
         },
     ];
+    all.extend(PARTICULARS.map(|missing| Reason::Particulars { missing }));
     all.extend(later());
     all.extend(odd_readings());
     all.extend(
@@ -317,4 +341,24 @@ fn what_is_called_otherwise_is_bound_as_before() {
             assert!(!bound.contains("PFC") && !bound.contains("Loop impedance"), "{}", step.label);
         }
     }
+}
+
+/// What a judgement binds to, of each variant and in the words of each kind, as it was written on 2026-12-01: whoever
+/// judged then is believed now.
+#[test]
+fn every_variant_binds_as_it_did() {
+    let file = concat!(env!("CARGO_MANIFEST_DIR"), "/../../fixtures/2026-12-01/findings.json");
+    let now: Vec<serde_json::Value> = all()
+        .into_iter()
+        .map(finding)
+        .map(|one| {
+            let (code, may_be_judged) = (one.kind().code(), one.may_be_judged());
+            serde_json::json!({ "code": code, "may_be_judged": may_be_judged, "bound": one.bound() })
+        })
+        .collect();
+    let then: Vec<serde_json::Value> = serde_json::from_slice(&std::fs::read(file).unwrap()).unwrap();
+    for one in &then {
+        assert!(now.contains(one), "bound otherwise: {one}");
+    }
+    assert!(then.len() > 110, "{}", then.len());
 }

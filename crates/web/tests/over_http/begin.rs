@@ -241,5 +241,9 @@ fn the_stages_say_what_is_left() {
     let new = site.store.jobs("N-1", 1).unwrap()[0].id;
     let left = site.page(&format!("/jobs/{new}/left?here=Run"));
     assert!(!left.contains('✓'), "nothing is done where there is nothing to do yet: {left}");
-    assert_eq!(site.page(&format!("/jobs/{new}")).matches("nothing asked").count(), 1, "dead tests; a board has its own live ones");
+    assert_eq!(
+        site.page(&format!("/jobs/{new}")).matches("nothing asked").count(),
+        1,
+        "dead tests; a board has its own live ones"
+    );
 }

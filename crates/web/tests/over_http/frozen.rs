@@ -1,12 +1,16 @@
-//! The database of 2026-11-25 opens, its pages are drawn, its certificate shows and is replaced.
+//! The databases of 2026-11-25 and 2026-12-01 open, its pages are drawn, its certificate shows and is replaced.
 
 use crate::site::{FINISHED, Site};
 use actix_web::http::StatusCode;
 
 #[test]
-fn every_page_of_the_frozen_database_is_drawn() {
-    let site = Site::frozen();
-    assert_eq!(site.jobs.len(), 4);
+fn every_page_of_the_frozen_databases_is_drawn() {
+    every_page_is_drawn(&Site::frozen(), 4);
+    every_page_is_drawn(&Site::frozen_on("2026-12-01"), 5);
+}
+
+fn every_page_is_drawn(site: &Site, jobs: usize) {
+    assert_eq!(site.jobs.len(), jobs);
     for job in &site.jobs {
         let base = format!("/jobs/{}", job.id);
         for page in ["", "/particulars", "/run", "/origin", "/inspection", "/review", "/certificate", "/job.json"] {

@@ -63,9 +63,14 @@ fn posted(path: &str, form: &[(&str, &str)]) -> TestRequest {
 impl Site {
     /// Over a copy of the database that was written on 2026-11-25.
     pub fn frozen() -> Self {
+        Self::frozen_on("2026-11-25")
+    }
+
+    /// Over a copy of the database that was written on a day.
+    pub fn frozen_on(day: &str) -> Self {
         let folder = tempfile::tempdir().unwrap();
         let path = folder.path().join("site.db");
-        let frozen = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../fixtures/2026-11-25/proof.db");
+        let frozen = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../fixtures").join(day).join("proof.db");
         std::fs::copy(frozen, &path).unwrap();
         let store = Store::open(&path).unwrap();
         let mut jobs: Vec<Job> =
