@@ -7,10 +7,11 @@ mod tested;
 
 pub use tested::how_it_was_tested;
 
+use crate::finding::{Found, Kind, Particular, Severity};
 use crate::installation::{Board, Circuit, Feed, Nature};
 use crate::job::Job;
 use crate::reading::Stage;
-use crate::review::{Finding, Kind, Particular, Reason, Severity, Where, review};
+use crate::review::{Finding, Where, review};
 use crate::schedule::{Row, result_row};
 use crate::site::owed;
 use jiff::Timestamp;
@@ -125,16 +126,16 @@ impl Form {
             Where::Circuit(id, _) => {
                 let device = |id: Uuid| job.installation.circuit(id).and_then(|one| Some((one.board, one.rcd?)));
                 let shares = device(circuit).is_some_and(|own| device(*id) == Some(own));
-                matches!(finding.reason, Reason::NotRead { stage: Stage::Rcd, .. }) && shares
+                matches!(finding.found, Found::NotRead { stage: Stage::Rcd, .. }) && shares
             }
             Where::Board(id) => Some(*id) == board,
             Where::BoardStep(..) => false,
             // Of the origin it wants what protects the circuit: polarity, the loop, the fault level.
-            Where::Origin(_) => match &finding.reason {
-                Reason::NotTaken { stage, .. } => *stage == Stage::Origin,
+            Where::Origin(_) => match &finding.found {
+                Found::NotTaken { stage, .. } => *stage == Stage::Origin,
                 _ => true,
             },
-            Where::Particulars => finding.reason != Reason::Particulars { missing: Particular::Bonds },
+            Where::Particulars => finding.found != Found::Particulars { missing: Particular::Bonds },
             Where::Firm | Where::Inspection => true,
         }
     }
@@ -412,12 +413,12 @@ pub fn draw_up(job: &Job, application: Application) -> Certificate {
     let remarks = findings
         .iter()
         .filter(|finding| finding.severity == Severity::Note && finding.kind() != Kind::Owed)
-        .map(|finding| format!("{}: {}", finding.about, finding.what()))
+        .map(|finding| format!("{}: {}", finding.about, finding.text()))
         .collect();
     let judged = findings
         .into_iter()
         .filter_map(|finding| {
-            let what = finding.what();
+            let what = finding.text();
             let written = finding.judged?;
             Some(JudgedFinding {
                 about: finding.about,
@@ -472,7 +473,7 @@ pub fn issue(job: &Job, application: Application) -> Result<Certificate, NotIssu
     }
     let blocking: Vec<String> = blocking(job, application.form)
         .into_iter()
-        .map(|finding| format!("{}: {}", finding.about, finding.what()))
+        .map(|finding| format!("{}: {}", finding.about, finding.text()))
         .collect();
     if !blocking.is_empty() {
         return Err(NotIssued::Blocked(blocking));

@@ -5,11 +5,12 @@
 //! The gates are asked of the log and the readings, wherever those came from: a job file that says
 //! "energised" without its dead tests opens no live test.
 
+use crate::finding::Kind;
 use crate::installation::{Circuit, Feed, Installation, OtherSource};
 use crate::job::Job;
 use crate::plan::reach::{Inside, inside_board};
 use crate::reading::{Settled, Step, Subject};
-use crate::review::{Finding, Kind, Reviewed, Where, of_circuit, review_with};
+use crate::review::{Finding, Reviewed, Where, of_circuit, review_with};
 use crate::site::isolation::{circuit_pair_count, pair_count};
 use crate::site::{Alone, Alteration, BoardState, Site, Wanted, any_earth_off, dead_above, not_dead, taken_on};
 use std::fmt;
@@ -146,7 +147,7 @@ impl fmt::Display for Refusal {
                 write!(f, "{of} {is}: {}", asked(*wanted, *state))
             }
             Because::NotBorne { of } => {
-                let first = self.in_the_way.first().map(Finding::what).unwrap_or_default();
+                let first = self.in_the_way.first().map(Finding::text).unwrap_or_default();
                 write!(f, "{of} is energised, and its dead tests do not bear it: {first}")
             }
             Because::InTheWay { board } => {

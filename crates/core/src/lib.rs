@@ -33,9 +33,11 @@ pub mod supply_chain;
 
 pub mod expectation;
 
-pub mod design;
-
 pub mod verdict;
+
+pub mod finding;
+
+pub mod design;
 
 pub mod diagnosis;
 

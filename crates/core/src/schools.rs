@@ -1,13 +1,14 @@
 //! What a house rule changes in a job: readings, nulls, visits of the whole walk, before and after; or
 //! how readings are judged; or nothing.
 
+use crate::finding::Kind;
 use crate::house_rules::Rule;
 use crate::job::Job;
 use crate::live::Live;
 use crate::plan::disturbance::{Disturbance, of_step};
 use crate::plan::run::{Counts, Order, Run};
 use crate::reading::Key;
-use crate::review::{Kind, Where, review};
+use crate::review::{Where, review};
 
 /// What a way of a rule makes of a job.
 #[derive(Debug, Clone, PartialEq, Eq)]

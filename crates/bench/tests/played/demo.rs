@@ -1,8 +1,9 @@
 //! The demo's jobs.
 
 use proof_bench::demo::jobs;
+use proof_core::finding::Severity;
 use proof_core::reading::Subject;
-use proof_core::review::{Severity, review};
+use proof_core::review::review;
 use proof_core::site::open_items;
 
 #[test]
@@ -23,7 +24,7 @@ fn one_is_finished_one_half_done_one_odd() {
     let findings = review(half.into());
     assert!(findings.iter().any(|f| f.severity == Severity::Missing));
     let findings = review(faulty.into());
-    assert!(findings.iter().any(|f| f.severity == Severity::Odd && f.what().contains("apart")), "{findings:#?}");
+    assert!(findings.iter().any(|f| f.severity == Severity::Odd && f.text().contains("apart")), "{findings:#?}");
     let whole = searched.readings.iter().filter(|r| matches!(r.key.subject, Subject::CircuitSet { .. })).count();
     assert!(whole >= 4, "the whole board, then the search");
     let kinds: Vec<&str> = review(objected.into()).iter().map(|finding| finding.kind().code()).collect();

@@ -1,12 +1,13 @@
 //! What is kept beside a job and grown reading by reading says the same as what is worked out anew.
 
 use proof_bench::demo;
+use proof_core::finding::Severity;
 use proof_core::job::Job;
 use proof_core::live::Live;
 use proof_core::plan::outstanding::outstanding;
 use proof_core::plan::run::{Order, Run};
 use proof_core::plan::substitute::Scope;
-use proof_core::review::{Severity, failures, review};
+use proof_core::review::{failures, review};
 use proof_core::site::{Event, EventKind};
 use uuid::Uuid;
 

@@ -88,15 +88,17 @@ fn is_missing(one: &Value) -> bool {
     one["severity"] == "missing"
 }
 
-/// A low insulation to earth was called a neon then, which never reads to earth.
+/// A low insulation was called a neon in other words then, and to earth too, where a neon never reads.
 fn as_said_now(mut finding: Value) -> Value {
     let neon = "about a quarter of a megohm: a neon indicator; it conducts only at high voltage";
     let what = finding["what"].as_str().unwrap_or_default();
-    let to_earth = what.contains("–E");
-    if to_earth && what.contains(neon) {
-        let said = what.replace(neon, "under 1 MΩ: damaged cable, or something with water in it");
-        finding["what"] = said.into();
-    }
+    let now = if what.contains("–E") {
+        "under 1 MΩ: damaged cable, or something with water in it"
+    } else {
+        "about a quarter of a megohm between live conductors: commonly a neon indicator; turn its switch off and read again"
+    };
+    let said = what.replace(neon, now);
+    finding["what"] = said.into();
     finding
 }
 

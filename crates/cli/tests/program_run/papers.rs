@@ -2,7 +2,7 @@
 
 use proof_bench::demo;
 use proof_core::certificate::{Application, Form, Role, Signature, issue};
-use proof_core::review::Kind;
+use proof_core::finding::Kind;
 use proof_paper::{job_file, sealed};
 use proof_seal::{FirmKey, Issued};
 use std::path::{Path, PathBuf};

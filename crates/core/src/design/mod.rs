@@ -1,83 +1,30 @@
 //! What the description alone tells: whether device, cable, RCD and what hangs on a circuit match.
 
-mod flaw;
 mod protection;
 mod sizes;
 mod sources;
 
-pub use flaw::{Flaw, Guards, Lacks, Undecided};
 pub use protection::wants_additional_protection;
-pub(crate) use sizes::least_bond;
-pub use sizes::least_earthing_and_bond;
 
 use crate::conductor::Material;
+use crate::finding::Found;
 use crate::installation::{Cable, CableFamily, Carried, Circuit, Feed, Installation, Insulation, OwnLimit, Shape};
-use crate::quantity::{Amps, Milliamps, approximate};
+use crate::quantity::{Amps, approximate};
 use crate::reading::Settled;
 use crate::standard::capacity::twin_and_earth;
 use crate::standard::rcd::{RcdKind, RcdType};
 use crate::standard::ring::{LEAST_LEG_CAPACITY, LEAST_SIZE, LEAST_SIZE_MINERAL};
-use serde::Serialize;
 use uuid::Uuid;
 
-/// Device, cable, RCD and load of a circuit, as described.
-#[derive(Debug, Clone, PartialEq, Serialize)]
-#[serde(tag = "found", rename_all = "snake_case")]
-pub enum Described {
-    /// A ring in cable that is too thin.
-    RingTooThin {
-        /// Its size, mm².
-        mm2: f64,
-        /// The least, mm².
-        least_mm2: f64,
-    },
-    /// A ring whose legs carry too little.
-    LegCarries {
-        /// What each carries, A.
-        amps: f64,
-    },
-    /// A device above what its cable carries.
-    DeviceOverCable {
-        /// It, as shown.
-        device: String,
-        /// What the cable carries, A.
-        amps: f64,
-    },
-    /// Socket-outlets without an RCD of 30 mA or less.
-    NoAdditionalProtection,
-    /// The breaking capacity of a device is not given.
-    CapacityUnknown,
-    /// An RCD of a type that does not see what may leak.
-    RcdBlind {
-        /// Which RCD.
-        rcd: String,
-        /// Its type.
-        detects: RcdType,
-        /// What hangs on the circuit.
-        carries: Carried,
-        /// The type that sees it.
-        wanted: RcdType,
-    },
-    /// Two residual devices in series that may trip together.
-    TripTogether {
-        /// The upper one.
-        rcd: String,
-        /// Its IΔn, mA.
-        idn_ma: Milliamps,
-        /// The board below it.
-        board: String,
-    },
-}
-
 /// What does not match in the description of a circuit.
-pub fn of_circuit(installation: &Installation, circuit: &Circuit) -> Vec<Described> {
+pub fn of_circuit(installation: &Installation, circuit: &Circuit) -> Vec<Found> {
     let mut found = Vec::new();
     cable(installation, circuit, &mut found);
     if protection::sockets_unprotected(installation, circuit) {
-        found.push(Described::NoAdditionalProtection);
+        found.push(Found::NoAdditionalProtection);
     }
     if circuit.device.breaking_ka.is_none() {
-        found.push(Described::CapacityUnknown);
+        found.push(Found::CapacityUnknown);
     }
     found.extend(blinded(installation, circuit));
     found.extend(trips_together(installation, circuit));
@@ -105,7 +52,7 @@ fn tabled(cable: &Cable) -> Option<Amps> {
 }
 
 /// Flaws of the whole: earthing, bonds, boards, decisions, sources.
-pub fn flaws(installation: &Installation) -> Vec<(FlawAt, Flaw)> {
+pub fn flaws(installation: &Installation) -> Vec<(FlawAt, Found)> {
     let mut found = Vec::new();
     sizes::of_supply(installation, &mut found);
     sizes::of_boards(installation, &mut found);
@@ -115,7 +62,7 @@ pub fn flaws(installation: &Installation) -> Vec<(FlawAt, Flaw)> {
 }
 
 /// Flaws of a circuit that the work touches.
-pub fn flaws_of_circuit(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Vec<Flaw> {
+pub fn flaws_of_circuit(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Vec<Found> {
     let mut found = Vec::new();
     sizes::of_circuit(installation, circuit, settled, &mut found);
     protection::of_circuit(installation, circuit, &mut found);
@@ -132,20 +79,20 @@ pub enum FlawAt {
 }
 
 /// Whether the cable is what its shape and its device want.
-fn cable(installation: &Installation, circuit: &Circuit, found: &mut Vec<Described>) {
+fn cable(installation: &Installation, circuit: &Circuit, found: &mut Vec<Found>) {
     let rating = circuit.device.rating_a;
     let capacity = capacity_of(installation, circuit);
     if circuit.shape == Shape::Ring {
         let mineral = circuit.cable.kind.family() == CableFamily::MineralInsulated;
         let least = if mineral { *LEAST_SIZE_MINERAL } else { *LEAST_SIZE };
         if circuit.cable.line_mm2 < least {
-            found.push(Described::RingTooThin { mm2: circuit.cable.line_mm2.get(), least_mm2: least.get() });
+            found.push(Found::RingTooThin { mm2: circuit.cable.line_mm2.get(), least_mm2: least.get() });
         }
         if let Some(amps) = capacity.filter(|amps| *amps < *LEAST_LEG_CAPACITY) {
-            found.push(Described::LegCarries { amps: approximate(amps.get()) });
+            found.push(Found::LegCarries { amps: approximate(amps.get()) });
         }
     } else if let Some(amps) = capacity.filter(|amps| *amps < rating && circuit.no_overload.trim().is_empty()) {
-        found.push(Described::DeviceOverCable { device: circuit.device.shown(), amps: approximate(amps.get()) });
+        found.push(Found::DeviceOverCable { device: circuit.device.shown(), amps: approximate(amps.get()) });
     }
 }
 
@@ -169,22 +116,22 @@ const fn sees(detects: RcdType) -> u8 {
     }
 }
 
-fn blinded(installation: &Installation, circuit: &Circuit) -> Option<Described> {
+fn blinded(installation: &Installation, circuit: &Circuit) -> Option<Found> {
     let rcd = installation.rcd_of(circuit)?;
     let carried = circuit.points.iter().flat_map(|point| &point.carries);
     let (carries, wanted) = carried
         .filter_map(|&carried| Some((carried, wanted_type(carried)?)))
         .max_by_key(|(_, wanted)| sees(*wanted))?;
     let (rcd, detects) = (rcd.label.clone(), rcd.detects);
-    (sees(detects) < sees(wanted)).then_some(Described::RcdBlind { rcd, detects, carries, wanted })
+    (sees(detects) < sees(wanted)).then_some(Found::RcdBlind { rcd, detects, carries, wanted })
 }
 
 /// A residual device over a board whose circuits have their own, without a time delay.
-fn trips_together(installation: &Installation, circuit: &Circuit) -> Option<Described> {
+fn trips_together(installation: &Installation, circuit: &Circuit) -> Option<Found> {
     let upstream = installation.rcd_of(circuit).filter(|rcd| rcd.kind != RcdKind::Selective)?;
     let below = installation.boards.iter().find(|board| {
         matches!(board.fed_by, Feed::Circuit { circuit: feeder } if feeder == circuit.id) && !board.rcds.is_empty()
     })?;
     let (rcd, idn_ma) = (upstream.label.clone(), upstream.idn_ma.normalize());
-    Some(Described::TripTogether { rcd, idn_ma, board: below.name.clone() })
+    Some(Found::TripTogether { rcd, idn_ma, board: below.name.clone() })
 }

@@ -1,7 +1,7 @@
 //! Protection against shock: what wants additional protection and has none, residual devices that are
 //! not described, own electrodes without one.
 
-use super::{Flaw, Guards};
+use crate::finding::{Found, Guards};
 use crate::installation::{Circuit, Feeds, Installation};
 use crate::standard::devices::DeviceStandard;
 use crate::standard::rcd::{ADDITIONAL_PROTECTION, RcdKind, SOCKETS_PROTECTED};
@@ -28,12 +28,12 @@ pub(super) fn sockets_unprotected(installation: &Installation, circuit: &Circuit
         && installation.exception_of(circuit).is_none()
 }
 
-pub(super) fn of_circuit(installation: &Installation, circuit: &Circuit, found: &mut Vec<Flaw>) {
+pub(super) fn of_circuit(installation: &Installation, circuit: &Circuit, found: &mut Vec<Found>) {
     if circuit.band.is_extra_low() {
         return;
     }
     if circuit.device.standard == DeviceStandard::BsEn61009 && installation.rcd_of(circuit).is_none() {
-        found.push(Flaw::RcboUndescribed);
+        found.push(Found::RcboUndescribed);
     }
     if !is_protected(installation, circuit) {
         let lighting = circuit.feeds == Feeds::Lighting
@@ -44,11 +44,11 @@ pub(super) fn of_circuit(installation: &Installation, circuit: &Circuit, found: 
         found.extend(
             for_what
                 .filter(|_| !wants_additional_protection(installation, circuit))
-                .map(|for_what| Flaw::Unprotected { for_what }),
+                .map(|for_what| Found::Unprotected { for_what }),
         );
     }
     let system = installation.board(circuit.board).map(|board| board.system);
     if system == Some(EarthingSystem::Tt) && installation.upstream_rcds(circuit).is_empty() {
-        found.push(Flaw::TtUnprotected);
+        found.push(Found::TtUnprotected);
     }
 }

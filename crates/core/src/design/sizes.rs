@@ -1,8 +1,10 @@
 //! Sizes: earthing and bonding conductors, protective conductors, overload, outlets, main switches, and
 //! what devices are marked with.
 
-use super::{Flaw, FlawAt, capacity_of};
+use super::{FlawAt, capacity_of};
 use crate::conductor::Material;
+use crate::expectation::{least_bond, least_earthing_and_bond};
+use crate::finding::Found;
 use crate::installation::{Accessory, Board, Circuit, CpcIs, Feed, Installation, Insulation, Lines, OwnLimit, Shape};
 use crate::quantity::{Amps, approximate, exact};
 use crate::reading::keys::lines_of;
@@ -11,8 +13,7 @@ use crate::standard::devices::{
     AT_ONCE_S, DeviceStandard, Disconnection, REWIRABLE_FACTOR, maximum_zs, maximum_zs_by_setting,
 };
 use crate::standard::earthing::{
-    LARGEST_BOND_MM2, LEAST_BOND_MM2, SEPARATE_CPC_PROTECTED_MM2, SUPPLEMENTARY_MM2, TT_EARTHING_MM2, USUAL_PAIRS,
-    adiabatic_mm2, by_table_54_7, earthing_and_bonding, k_copper, next_standard_size,
+    SEPARATE_CPC_PROTECTED_MM2, SUPPLEMENTARY_MM2, USUAL_PAIRS, adiabatic_mm2, by_table_54_7, k_copper,
 };
 use crate::standard::energy::class_3_let_through;
 use crate::standard::outlets::FUSED_OUTLET;
@@ -20,61 +21,27 @@ use crate::standard::supply::{C_MIN, EarthingSystem, U0_V};
 use crate::supply_chain::{external_loop, r1_r2_for_loop};
 use rust_decimal::Decimal;
 
-/// The earthing conductor and the bonds that a supply wants, mm²; nothing where its tails are not said.
-fn wanted(installation: &Installation) -> Option<(f64, f64)> {
+pub(super) fn of_supply(installation: &Installation, found: &mut Vec<(FlawAt, Found)>) {
     let supply = &installation.supply;
-    let tails = supply.tails_mm2?.get();
-    let neutral = supply.neutral_mm2.map_or(tails, crate::quantity::SquareMillimetres::get);
-    let (mut earthing, mut bonding) = earthing_and_bonding(supply.system, tails, neutral);
-    if supply.system == EarthingSystem::TnCS {
-        let neutral_mm2 = supply.neutral_mm2.or(supply.tails_mm2)?;
-        let own = installation.own_row(&OwnLimit::MainBond { neutral_mm2 });
-        bonding = own.map_or(bonding, |row| approximate(row.value));
-        // Under PME the earthing conductor is no smaller than the bond (544.1.1).
-        earthing = earthing.max(bonding);
-    }
-    // The fault current of an electrode is small: the equation gives less than the least that is laid.
-    Some((if supply.system == EarthingSystem::Tt { *TT_EARTHING_MM2 } else { earthing }, bonding))
-}
-
-/// The least earthing conductor and main bond that a supply wants, mm²; nothing where its tails are not said.
-pub fn least_earthing_and_bond(installation: &Installation) -> Option<(f64, f64)> {
-    let (earthing, _) = wanted(installation)?;
-    Some((earthing, least_bond(installation)?))
-}
-
-/// The least main bond of a supply, mm².
-pub(crate) fn least_bond(installation: &Installation) -> Option<f64> {
-    let (_, bonding) = wanted(installation)?;
-    let tt = installation.supply.system == EarthingSystem::Tt;
-    let earthing = installation.supply.earthing_mm2.map_or(0.0, crate::quantity::SquareMillimetres::get);
-    // Half of the conductor that is *required* (544.1.1): one laid thicker than Table 54.7 asks for nothing more.
-    let half = || next_standard_size(earthing / 2.0).unwrap_or(bonding);
-    let most = bonding.clamp(*LEAST_BOND_MM2, *LARGEST_BOND_MM2);
-    Some(if tt { half().clamp(*LEAST_BOND_MM2, most) } else { bonding })
-}
-
-pub(super) fn of_supply(installation: &Installation, found: &mut Vec<(FlawAt, Flaw)>) {
-    let supply = &installation.supply;
-    let mut tell = |flaw: Flaw| found.push((FlawAt::Supply, flaw));
-    if let (Some((least_mm2, _)), Some(mm2)) = (wanted(installation), supply.earthing_mm2)
+    let mut tell = |flaw: Found| found.push((FlawAt::Supply, flaw));
+    if let (Some((least_mm2, _)), Some(mm2)) = (least_earthing_and_bond(installation), supply.earthing_mm2)
         && mm2.get() < least_mm2
     {
-        tell(Flaw::EarthingThin { mm2: mm2.get(), least_mm2 });
+        tell(Found::EarthingThin { mm2: mm2.get(), least_mm2 });
     }
     for bond in &supply.bonds {
         let least = if bond.supplementary { Some(*SUPPLEMENTARY_MM2) } else { least_bond(installation) };
         if let (Some(mm2), Some(least_mm2)) = (bond.mm2, least)
             && mm2.get() < least_mm2
         {
-            tell(Flaw::BondThin { to: bond.to.clone(), mm2: mm2.get(), least_mm2 });
+            tell(Found::BondThin { to: bond.to.clone(), mm2: mm2.get(), least_mm2 });
         }
     }
 }
 
-pub(super) fn of_boards(installation: &Installation, found: &mut Vec<(FlawAt, Flaw)>) {
+pub(super) fn of_boards(installation: &Installation, found: &mut Vec<(FlawAt, Found)>) {
     for board in &installation.boards {
-        let mut tell = |flaw: Flaw| found.push((FlawAt::Board(board.id), flaw));
+        let mut tell = |flaw: Found| found.push((FlawAt::Board(board.id), flaw));
         let tt = board.system == EarthingSystem::Tt;
         let ordinary = installation.premises.is_dwelling();
         let least = match board.lines {
@@ -83,12 +50,12 @@ pub(super) fn of_boards(installation: &Installation, found: &mut Vec<(FlawAt, Fl
             _ => 0,
         };
         if let Some(poles) = board.main_switch.poles.filter(|poles| *poles < least) {
-            tell(Flaw::SwitchPoles { poles, least, tt });
+            tell(Found::SwitchPoles { poles, least, tt });
         }
         if let (Some(switch_a), Some(before_a)) = (board.main_switch.rating_a, before(installation, board))
             && switch_a < before_a
         {
-            tell(Flaw::SwitchBelow { switch_a: switch_a.normalize(), before_a: before_a.normalize() });
+            tell(Found::SwitchBelow { switch_a: switch_a.normalize(), before_a: before_a.normalize() });
         }
     }
 }
@@ -101,7 +68,12 @@ fn before(installation: &Installation, board: &Board) -> Option<Amps> {
     }
 }
 
-pub(super) fn of_circuit(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>, found: &mut Vec<Flaw>) {
+pub(super) fn of_circuit(
+    installation: &Installation,
+    circuit: &Circuit,
+    settled: &Settled<'_>,
+    found: &mut Vec<Found>,
+) {
     ways(installation, circuit, found);
     overload(installation, circuit, found);
     if circuit.band.is_extra_low() {
@@ -109,18 +81,18 @@ pub(super) fn of_circuit(installation: &Installation, circuit: &Circuit, settled
     }
     let device = &circuit.device;
     if let Some(ka) = device.breaking_ka.filter(|ka| !device.standard.may_be_marked(ka.get())) {
-        found.push(Flaw::Marking { standard: device.standard.name(), ka: ka.normalize() });
+        found.push(Found::Marking { standard: device.standard.name(), ka: ka.normalize() });
     }
     for point in &circuit.points {
         // A fused plug guards the outlet of 13 A; nothing guards an industrial one but the device.
         let industrial = point.accessory == Accessory::Industrial;
         let guarded = |rating: &Amps| *rating == *FUSED_OUTLET && !industrial;
         if industrial && point.rating_a.is_none() {
-            found.push(Flaw::OutletUnrated { point: point.name.clone() });
+            found.push(Found::OutletUnrated { point: point.name.clone() });
         }
         if let Some(outlet_a) = point.rating_a.filter(|rating| !guarded(rating) && *rating < device.rating_a) {
             let (point, device_a) = (point.name.clone(), device.rating_a.normalize());
-            found.push(Flaw::OutletBelow { point, outlet_a: outlet_a.normalize(), device_a });
+            found.push(Found::OutletBelow { point, outlet_a: outlet_a.normalize(), device_a });
         }
     }
     protective_conductor(installation, circuit, settled, found);
@@ -128,29 +100,29 @@ pub(super) fn of_circuit(installation: &Installation, circuit: &Circuit, settled
 }
 
 /// A way numbered like a line of a three-phase way: 5L1 beside 5.
-fn ways(installation: &Installation, circuit: &Circuit, found: &mut Vec<Flaw>) {
+fn ways(installation: &Installation, circuit: &Circuit, found: &mut Vec<Found>) {
     let line = ["L1", "L2", "L3"].into_iter().find_map(|line| circuit.way.trim().strip_suffix(line));
     let Some(whole) = line.map(str::trim).filter(|whole| !whole.is_empty()) else { return };
     let same = |other: &&Circuit| other.id != circuit.id && other.way.trim() == whole;
     if let Some(other) = installation.circuits_of(circuit.board).find(same) {
-        found.push(Flaw::WayClash { other: other.way.clone() });
+        found.push(Found::WayClash { other: other.way.clone() });
     }
 }
 
 /// Ib ≤ In ≤ Iz, as far as a table of just this cable, or the designer, says Iz. A ring has its own rule.
-fn overload(installation: &Installation, circuit: &Circuit, found: &mut Vec<Flaw>) {
+fn overload(installation: &Installation, circuit: &Circuit, found: &mut Vec<Found>) {
     let device_a = circuit.device.rating_a.normalize();
     if let Some(design_a) = circuit.design_current_a.filter(|design| *design > device_a) {
-        found.push(Flaw::DesignCurrent { design_a: design_a.normalize(), device_a });
+        found.push(Found::DesignCurrent { design_a: design_a.normalize(), device_a });
     }
     let Some(capacity) = capacity_of(installation, circuit) else {
-        found.push(Flaw::CapacityNotJudged);
+        found.push(Found::CapacityNotJudged);
         return;
     };
     let rewirable = circuit.device.standard == DeviceStandard::Bs3036 && circuit.shape == Shape::Radial;
     let most_a = *REWIRABLE_FACTOR * capacity.get();
     if rewirable && circuit.no_overload.trim().is_empty() && device_a.get() > most_a {
-        found.push(Flaw::Rewirable { device_a, most_a: most_a.round_dp(1) });
+        found.push(Found::Rewirable { device_a, most_a: most_a.round_dp(1) });
     }
 }
 
@@ -167,7 +139,7 @@ fn own_loop(installation: &Installation, circuit: &Circuit, settled: &Settled<'_
 
 /// The protective conductor: by the table; else by the equation with the fault current of this circuit
 /// and the time that its device is known to take; else by what its device lets through.
-fn protective_conductor(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>, found: &mut Vec<Flaw>) {
+fn protective_conductor(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>, found: &mut Vec<Found>) {
     let (cable, mm2) = (&circuit.cable, circuit.cable.cpc_mm2.get());
     let own = installation.own_row(&OwnLimit::ProtectiveConductor {
         cpc_is: cable.cpc_is,
@@ -177,17 +149,17 @@ fn protective_conductor(installation: &Installation, circuit: &Circuit, settled:
     });
     if let Some(row) = own {
         if approximate(row.value) > mm2 {
-            found.push(Flaw::CpcThin { mm2, table_mm2: approximate(row.value), adiabatic_mm2: row.value });
+            found.push(Found::CpcThin { mm2, table_mm2: approximate(row.value), adiabatic_mm2: row.value });
         }
         return;
     }
     if cable.cpc_is == CpcIs::Armour {
-        found.push(Flaw::CpcNotJudged { armour: true });
+        found.push(Found::CpcNotJudged { armour: true });
         return;
     }
     let separate = cable.cpc_is == CpcIs::Separate;
     if separate && mm2 < *SEPARATE_CPC_PROTECTED_MM2 {
-        found.push(Flaw::CpcApartThin { mm2, least_mm2: *SEPARATE_CPC_PROTECTED_MM2 });
+        found.push(Found::CpcApartThin { mm2, least_mm2: *SEPARATE_CPC_PROTECTED_MM2 });
         return;
     }
     let table_mm2 = by_table_54_7(cable.line_mm2.get());
@@ -195,7 +167,7 @@ fn protective_conductor(installation: &Installation, circuit: &Circuit, settled:
         return;
     }
     if cable.material != Material::Copper {
-        found.push(Flaw::CpcNotJudged { armour: false });
+        found.push(Found::CpcNotJudged { armour: false });
         return;
     }
     let Some(zs) = own_loop(installation, circuit, settled).filter(|ohm| *ohm > 0.0) else { return };
@@ -204,7 +176,7 @@ fn protective_conductor(installation: &Installation, circuit: &Circuit, settled:
     let k = own.map_or_else(|| *k_copper(cable.working().get(), separate), |row| approximate(row.value));
     let fault_a = approximate(*U0_V) / zs;
     let Some(needs) = by_equation(installation, circuit, fault_a, k) else {
-        found.push(Flaw::CpcNotJudged { armour: false });
+        found.push(Found::CpcNotJudged { armour: false });
         return;
     };
     if needs <= mm2 + 1e-9 {
@@ -213,17 +185,17 @@ fn protective_conductor(installation: &Installation, circuit: &Circuit, settled:
     let withstands = (k * mm2).powi(2);
     match let_through(circuit) {
         Some(lets) if withstands >= lets => {}
-        Some(lets) => found.push(Flaw::CpcLetThrough {
+        Some(lets) => found.push(Found::CpcLetThrough {
             mm2,
             withstands_a2s: withstands.round() as i64,
             let_through_a2s: lets.round() as i64,
         }),
         None if circuit.device.standard.is_fuse() => {
-            found.push(Flaw::CpcThin { mm2, table_mm2, adiabatic_mm2: exact(needs).unwrap_or_default().round_dp(2) })
+            found.push(Found::CpcThin { mm2, table_mm2, adiabatic_mm2: exact(needs).unwrap_or_default().round_dp(2) })
         }
         None if usual_pair(circuit, fault_a, mm2) => {}
         // 0.1 s of a breaker passes a conductor and never fails it.
-        None => found.push(Flaw::CpcNotJudged { armour: false }),
+        None => found.push(Found::CpcNotJudged { armour: false }),
     }
 }
 
@@ -275,7 +247,7 @@ fn usual_pair(circuit: &Circuit, fault_a: f64, mm2: f64) -> bool {
 
 /// Whether a table holds the loop that the device needs at its time. Where the board is TT a residual
 /// device disconnects.
-fn loop_row(installation: &Installation, circuit: &Circuit, found: &mut Vec<Flaw>) {
+fn loop_row(installation: &Installation, circuit: &Circuit, found: &mut Vec<Found>) {
     let system = installation.board(circuit.board).map_or(installation.supply.system, |board| board.system);
     if system == EarthingSystem::Tt {
         return;
@@ -296,6 +268,6 @@ fn loop_row(installation: &Installation, circuit: &Circuit, found: &mut Vec<Flaw
     }
     if maximum_zs(device.standard, device.trip, device.rating_a.normalize(), time).is_err() {
         let seconds: Decimal = time.seconds();
-        found.push(Flaw::LoopNotJudged { device: device.shown(), seconds });
+        found.push(Found::LoopNotJudged { device: device.shown(), seconds });
     }
 }

@@ -1,18 +1,19 @@
 //! Decisions that the certificate states, and sources beside the supply.
 
-use super::{Flaw, FlawAt, Lacks, Undecided, wants_additional_protection};
+use super::{FlawAt, wants_additional_protection};
+use crate::finding::{Found, Lacks, Undecided};
 use crate::installation::{Decided, Decision, Installation};
 
 /// Surge protection is decided wherever the origin is part of the work; arc detection where final
 /// circuits with socket-outlets are.
-pub(super) fn decisions(installation: &Installation, found: &mut Vec<(FlawAt, Flaw)>) {
+pub(super) fn decisions(installation: &Installation, found: &mut Vec<(FlawAt, Found)>) {
     if !installation.edition.rules().decides_surge_and_arc {
         return;
     }
     let surge = installation.boards.iter().any(|board| !board.surge.trim().is_empty());
     let arc = installation.circuits.iter().any(|circuit| circuit.arc_detection);
     let sockets = installation.circuits.iter().any(|one| wants_additional_protection(installation, one));
-    let mut tell = |flaw: Flaw| found.push((FlawAt::Supply, flaw));
+    let mut tell = |flaw: Found| found.push((FlawAt::Supply, flaw));
     if installation.takes_in_origin() && !installation.boards.is_empty() {
         tell_one(Undecided::Surge, installation.surge.as_ref(), surge, &mut tell);
     }
@@ -21,20 +22,20 @@ pub(super) fn decisions(installation: &Installation, found: &mut Vec<(FlawAt, Fl
     }
 }
 
-fn tell_one(what: Undecided, decision: Option<&Decision>, there: bool, tell: &mut impl FnMut(Flaw)) {
+fn tell_one(what: Undecided, decision: Option<&Decision>, there: bool, tell: &mut impl FnMut(Found)) {
     match decision {
-        None => tell(Flaw::Undecided { what }),
+        None => tell(Found::Undecided { what }),
         Some(Decision { decided: Decided::NotRequired, reason }) if reason.trim().is_empty() => {
-            tell(Flaw::NoReason { what });
+            tell(Found::NoReason { what });
         }
         Some(Decision { decided, .. }) if (*decided == Decided::Fitted) != there => {
-            tell(Flaw::Contradicted { what, decided: *decided });
+            tell(Found::Contradicted { what, decided: *decided });
         }
         Some(_) => {}
     }
 }
 
-pub(super) fn of_sources(installation: &Installation, found: &mut Vec<(FlawAt, Flaw)>) {
+pub(super) fn of_sources(installation: &Installation, found: &mut Vec<(FlawAt, Found)>) {
     for source in &installation.sources {
         let known = source.board.is_some_and(|board| installation.board(board).is_some());
         let lacking = [
@@ -44,7 +45,7 @@ pub(super) fn of_sources(installation: &Installation, found: &mut Vec<(FlawAt, F
             (source.kind.feeds_back() && source.both_ways != Some(true), Lacks::BothWays),
         ];
         for (_, lacks) in lacking.into_iter().filter(|(wanting, _)| *wanting) {
-            found.push((FlawAt::Supply, Flaw::Source { kind: source.kind, lacks }));
+            found.push((FlawAt::Supply, Found::Source { kind: source.kind, lacks }));
         }
     }
 }

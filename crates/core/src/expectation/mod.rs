@@ -11,12 +11,15 @@ mod live;
 mod radial;
 mod ring;
 mod sets;
+mod supply_sizes;
 mod unknown;
 
 pub(crate) use band::with_places;
 pub use band::{Band, Expected};
 pub use bonds::{bond_at_least, bond_band, earthing_band};
 pub use sets::set_band;
+pub(crate) use supply_sizes::least_bond;
+pub use supply_sizes::least_earthing_and_bond;
 pub use unknown::Unknown;
 
 use crate::calc::ring::{at_fraction, in_use};

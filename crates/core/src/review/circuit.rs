@@ -1,5 +1,6 @@
 //! Findings of one circuit: what is not read, what fails, what is odd.
 
+use crate::finding::Found;
 use crate::installation::{Circuit, Installation};
 use crate::plan::outstanding::{Asked, StepState, outstanding};
 use crate::plan::polarity::{Polarity, polarity};
@@ -10,21 +11,25 @@ use crate::reading::keys::polarity_key;
 use crate::reading::{Key, Place, Settled, Stage, Step, Test, Value, WorkedOut};
 use crate::review::about::about;
 use crate::review::contradiction::Row;
-use crate::review::{Circumstances, Finding, Reason, Severity, Where, contradiction, described, judged, struck_out};
+use crate::review::{Circumstances, Finding, Where, contradiction, described, judged, struck_out};
 use crate::verdict::CircuitJudge;
 use std::sync::Arc;
 
 /// What was found of a circuit that is live, or not.
-type Found = Arc<(Vec<Finding>, Row)>;
+type FoundOfCircuit = Arc<(Vec<Finding>, Row)>;
 
-struct Kept<const LIVE: bool>(Found);
+struct Kept<const LIVE: bool>(FoundOfCircuit);
 
 impl<const LIVE: bool> WorkedOut for Kept<LIVE> {
     const DESCRIBED: bool = false;
 }
 
 /// Findings of a circuit and its figures, worked out once where the job is kept.
-pub(super) fn found<const LIVE: bool>(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Found {
+pub(super) fn found<const LIVE: bool>(
+    installation: &Installation,
+    circuit: &Circuit,
+    settled: &Settled<'_>,
+) -> FoundOfCircuit {
     let kept = settled.once(installation, circuit, || {
         let mut found = Vec::new();
         let row = findings(installation, circuit, settled, LIVE, &mut found);
@@ -72,10 +77,8 @@ pub(super) fn findings(
         let dead = stage.is_dead();
         // Read in one position of its two-way switches, it did not come to power untested.
         let live = live && !steps.iter().all(|step| is_turned_over(step));
-        // The supply came before the dead test.
-        let severity = if live && dead { Severity::Fails } else { Severity::Missing };
         let place = Where::Circuit(circuit.id, Some(steps[0].slug.clone()));
-        let mut finding = Finding::new(severity, &about, Reason::NotRead { stage, labels, live }, place);
+        let mut finding = Finding::new(&about, Found::NotRead { stage, labels, live }, place);
         finding.bars_energising = dead;
         findings.push(finding);
     }
@@ -84,7 +87,7 @@ pub(super) fn findings(
     }
     if circuit.points.is_empty() && !installation.leaves(circuit) {
         let place = Where::Circuit(circuit.id, None);
-        findings.push(Finding::new(Severity::Missing, &about, Reason::NoPoints, place).barring());
+        findings.push(Finding::new(&about, Found::NoPoints, place).barring());
     }
     described::circuit((installation, settled), circuit, &about, findings);
     contradiction::within(installation, circuit, settled, &about, findings)
@@ -99,9 +102,9 @@ pub(super) fn shared_devices(asked: &Asked<'_>, circuit: &Circuit, findings: &mu
         return;
     }
     let labels = vec!["the residual device that it shares".to_owned()];
-    let reason = Reason::NotRead { stage: Stage::Rcd, labels, live: false };
+    let reason = Found::NotRead { stage: Stage::Rcd, labels, live: false };
     let place = Where::Circuit(circuit.id, None);
-    findings.push(Finding::new(Severity::Missing, &about(circuit), reason, place));
+    findings.push(Finding::new(&about(circuit), reason, place));
 }
 
 /// Whether an RCD disconnects where the device does not: the loop is inside 50 V / IΔn.
@@ -127,13 +130,12 @@ fn of_polarity(
     let place = Where::Circuit(circuit.id, step.map(|step| step.slug.clone()));
     match polarity {
         Polarity::Owed(wanting) if step.is_some_and(|step| !step.required) && !circuit.points.is_empty() => {
-            let reason = Reason::PolarityOwed { wanting: wanting.clone(), live };
-            let severity = if live { Severity::Fails } else { Severity::Missing };
-            Some(Finding::new(severity, about, reason, place).barring())
+            let reason = Found::PolarityOwed { wanting: wanting.clone(), live };
+            Some(Finding::new(about, reason, place).barring())
         }
         Polarity::Wrong(why) if settled.value(&polarity_key(circuit.id)) != Some(&Value::Fail) => {
-            let reason = Reason::PolarityWrong { because: why.clone() };
-            Some(Finding::new(Severity::Fails, about, reason, place).barring())
+            let reason = Found::PolarityWrong { because: why.clone() };
+            Some(Finding::new(about, reason, place).barring())
         }
         _ => None,
     }

@@ -1,13 +1,14 @@
 //! Readings that contradict one another: within a circuit and across the circuits of a board.
 
 use crate::expectation::{LENGTH_UNCERTAINTY, with_places};
+use crate::finding::{Found, Kind};
 use crate::installation::{Circuit, Installation, Shape};
 use crate::network::copper::ohm_per_metre;
 use crate::plan::substitute::recorded_zs;
 use crate::quantity::{Millis, approximate};
 use crate::reading::keys::point_key;
 use crate::reading::{Key, Place, Settled, Test};
-use crate::review::{Compared, Finding, Kind, Reason, Severity, Where};
+use crate::review::{Finding, Where};
 use crate::standard::rcd::{HalfCycle, Multiple};
 use crate::standard::ring::READING_WITHIN;
 use rust_decimal::Decimal;
@@ -42,9 +43,9 @@ pub(super) fn within(
     about: &str,
     findings: &mut Vec<Finding>,
 ) -> Row {
-    let odd = |found: Compared, findings: &mut Vec<Finding>| {
-        let dead = !matches!(found, Compared::FiveSlower { .. });
-        let mut finding = Finding::new(Severity::Odd, about, Reason::Compared(found), Where::Circuit(circuit.id, None));
+    let odd = |found: Found, findings: &mut Vec<Finding>| {
+        let dead = !matches!(found, Found::FiveSlower { .. });
+        let mut finding = Finding::new(about, found, Where::Circuit(circuit.id, None));
         finding.bars_energising = dead;
         findings.push(finding);
     };
@@ -79,11 +80,11 @@ pub(super) fn within(
 
 /// The highest R1+R2 of a circuit under what its length allows, whatever the other readings say: two
 /// that were lowered by the same cause agree with each other. Where metal runs beside the CPC it may.
-fn under_length(installation: &Installation, circuit: &Circuit, read: Decimal) -> Option<Compared> {
+fn under_length(installation: &Installation, circuit: &Circuit, read: Decimal) -> Option<Found> {
     let expected = by_length(installation, circuit).filter(|_| !installation.metal_beside(circuit))?;
     let least = expected * (1.0 - LENGTH_UNCERTAINTY) - READING_WITHIN.get();
     let short = approximate(read) < least - 1e-9;
-    short.then(|| Compared::UnderLength { read, expected: with_places(expected, 2) })
+    short.then(|| Found::UnderLength { read, expected: with_places(expected, 2) })
 }
 
 /// What the length of a circuit gives for its highest R1+R2, Ω; nothing where it has spurs.
@@ -125,21 +126,21 @@ fn column(
         if most * (1.0 - LENGTH_UNCERTAINTY) - least * (1.0 + LENGTH_UNCERTAINTY) <= apart {
             continue;
         }
-        let reason = Reason::Compared(Compared::SameOnWays {
+        let reason = Found::SameOnWays {
             zs,
             ohm: alike[0].0,
             ways: alike.iter().map(|(.., row)| row.way.clone()).collect(),
             least_ohm: with_places(least, 2),
             most_ohm: with_places(most, 2),
-        });
-        let mut finding = Finding::new(Severity::Odd, name, reason, Where::Circuit(alike[0].2.circuit, None));
+        };
+        let mut finding = Finding::new(name, reason, Where::Circuit(alike[0].2.circuit, None));
         finding.bars_energising = !zs;
         findings.push(finding);
     }
 }
 
 /// A radial whose readings do not rise: one figure copied down.
-fn copied_down(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<Compared> {
+fn copied_down(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<Found> {
     let points = circuit.main_points().count();
     let per_metre = ohm_per_metre(installation, circuit)?;
     let whole = circuit.whole_length()? * (per_metre[0] + per_metre[2]);
@@ -154,28 +155,24 @@ fn copied_down(installation: &Installation, circuit: &Circuit, settled: &Settled
     let read = read?;
     let first = *read.first()?;
     let same = read.iter().all(|ohm| *ohm == first);
-    same.then(|| Compared::SameAtEveryPoint { ohm: first, points, cable_ohm: with_places(whole, 2) })
+    same.then(|| Found::SameAtEveryPoint { ohm: first, points, cable_ohm: with_places(whole, 2) })
 }
 
 /// A trip at 5 IΔn slower than the one at IΔn in the same half-cycle.
-fn five_slower(circuit: &Circuit, settled: &Settled<'_>) -> Option<Compared> {
+fn five_slower(circuit: &Circuit, settled: &Settled<'_>) -> Option<Found> {
     [HalfCycle::Deg0, HalfCycle::Deg180].into_iter().find_map(|half_cycle| {
         let trip = |multiple| {
             let test = Test::RcdTrip { multiple, half_cycle };
             settled.value(&Key::on_circuit(circuit.id, Place::Board, test))?.number().map(Millis)
         };
         let (one_ms, five_ms) = (trip(Multiple::One)?, trip(Multiple::Five)?);
-        (five_ms > one_ms).then_some(Compared::FiveSlower { one_ms, five_ms })
+        (five_ms > one_ms).then_some(Found::FiveSlower { one_ms, five_ms })
     })
 }
 
 /// R1+R2 of a ring that its r1 and r2 cannot give: above the mid-ring value with every spur that
 /// is drawn, or below what a point beside the board reads.
-pub(super) fn ring_cannot_give(
-    installation: &Installation,
-    circuit: &Circuit,
-    settled: &Settled<'_>,
-) -> Option<Compared> {
+pub(super) fn ring_cannot_give(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<Found> {
     use crate::conductor::Conductor;
     let read = highest(circuit, settled)?;
     if circuit.shape != Shape::Ring {
@@ -193,7 +190,7 @@ pub(super) fn ring_cannot_give(
     let least = if r1 + r2 > 0.0 { r1 * r2 / (r1 + r2) } else { 0.0 };
     let ohm = approximate(read);
     let low = if circuit.points.len() > 1 { most.min(least) } else { least };
-    (ohm > most + spurs + within + 1e-9 || ohm < low - within - 1e-9).then(|| Compared::RingCannotGive {
+    (ohm > most + spurs + within + 1e-9 || ohm < low - within - 1e-9).then(|| Found::RingCannotGive {
         read,
         r1,
         r2,

@@ -1,10 +1,11 @@
 //! What is described rather than read: particulars, inspection, and what [`crate::design`] finds.
 
-use crate::design::{Described, FlawAt, flaws, flaws_of_circuit, of_circuit};
+use crate::design::{FlawAt, flaws, flaws_of_circuit, of_circuit};
+use crate::finding::{Found, Particular};
 use crate::installation::inspection::asked;
 use crate::installation::{CableFamily, Circuit, Installation, Wiring};
 use crate::reading::Settled;
-use crate::review::{Finding, Particular, Reason, Reviewed, Severity, Where};
+use crate::review::{Finding, Reviewed, Where};
 use crate::standard::supply::EarthingSystem;
 
 /// What a certificate must say of whose and where it is.
@@ -12,7 +13,7 @@ pub(super) fn particulars(reviewed: Reviewed<'_>, findings: &mut Vec<Finding>) {
     let installation = reviewed.installation;
     let mut want = |there: bool, about: &str, missing: Particular, place: Where| {
         if !there {
-            findings.push(Finding::new(Severity::Missing, about, Reason::Particulars { missing }, place));
+            findings.push(Finding::new(about, Found::Particulars { missing }, place));
         }
     };
     for (text, missing) in [
@@ -68,7 +69,7 @@ pub(super) fn whole(installation: &Installation, findings: &mut Vec<Finding>) {
                 (installation.board(board).map_or("", |board| board.name.as_str()), Where::Board(board))
             }
         };
-        findings.push(Finding::new(flaw.severity(), about, Reason::Flaw(flaw), place));
+        findings.push(Finding::new(about, flaw, place));
     }
 }
 
@@ -84,15 +85,11 @@ pub(super) fn circuit(
     }
     for flaw in flaws_of_circuit(installation, circuit, settled) {
         let place = Where::Circuit(circuit.id, None);
-        findings.push(Finding::new(flaw.severity(), about, Reason::Flaw(flaw), place));
+        findings.push(Finding::new(about, flaw, place));
     }
     for found in of_circuit(installation, circuit) {
-        let severity = match found {
-            Described::TripTogether { .. } => Severity::Note,
-            _ => Severity::Odd,
-        };
         let place = Where::Circuit(circuit.id, None);
-        findings.push(Finding::new(severity, about, Reason::Described(found), place));
+        findings.push(Finding::new(about, found, place));
     }
 }
 
@@ -102,15 +99,15 @@ pub(super) fn inspection(installation: &Installation, findings: &mut Vec<Finding
     let open = || asked(installation).filter(|item| answer(item.key).is_none());
     if open().next().is_some() {
         let before = open().any(|item| item.before_power);
-        let reason = Reason::InspectionOpen { open: open().count(), of: asked(installation).count() };
-        let mut finding = Finding::new(Severity::Missing, "Inspection", reason, Where::Inspection);
+        let reason = Found::InspectionOpen { open: open().count(), of: asked(installation).count() };
+        let mut finding = Finding::new("Inspection", reason, Where::Inspection);
         finding.bars_energising = before;
         findings.push(finding);
     }
     for answer in &installation.inspection {
         if answer.outcome.wants_reason() && answer.note.trim().is_empty() {
-            let reason = Reason::DepartureUnexplained { item: answer.item.clone() };
-            findings.push(Finding::new(Severity::Missing, "Inspection", reason, Where::Inspection));
+            let reason = Found::DepartureUnexplained { item: answer.item.clone() };
+            findings.push(Finding::new("Inspection", reason, Where::Inspection));
         }
     }
 }

@@ -7,20 +7,13 @@ mod about;
 mod circuit;
 mod contradiction;
 mod described;
-mod flaw;
-mod kind;
-mod reason;
 mod record;
 mod slip;
 mod supply;
-mod wording;
-mod wording_1;
 
-pub use crate::design::{Described, Flaw, FlawAt, flaws};
-pub use kind::Kind;
-pub use reason::{Compared, OddReading, Particular, Reason};
-pub use slip::{Slip, Unlikely, without_instrument};
+pub use slip::without_instrument;
 
+use crate::finding::{Found, Kind, OddReading, Severity};
 use crate::installation::{Circuit, Firm, Installation};
 use crate::instrument::Instrument;
 use crate::job::Job;
@@ -31,41 +24,6 @@ use crate::verdict::{Judgement, Limit, Plausibility};
 use jiff::Timestamp;
 use std::sync::Arc;
 use uuid::Uuid;
-
-/// How a finding stands.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
-pub enum Severity {
-    /// Outside a limit, or dangerous: blocks.
-    Fails,
-    /// Something a certificate needs: blocks.
-    Missing,
-    /// Inside its limit, but not the number it should be: mended or judged.
-    Odd,
-    /// To be known, and printed; it asks for nothing.
-    Note,
-}
-
-impl Severity {
-    /// In words.
-    pub const fn label(self) -> &'static str {
-        match self {
-            Self::Fails => "fails",
-            Self::Missing => "missing",
-            Self::Odd => "look again",
-            Self::Note => "noted",
-        }
-    }
-
-    /// Key in files.
-    pub const fn key(self) -> &'static str {
-        match self {
-            Self::Fails => "fails",
-            Self::Missing => "missing",
-            Self::Odd => "odd",
-            Self::Note => "note",
-        }
-    }
-}
 
 /// Where a finding is mended.
 #[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -120,7 +78,7 @@ pub struct Written {
 #[derive(Debug, Clone, PartialEq)]
 pub struct Finding {
     /// What was found, with its numbers.
-    pub reason: Reason,
+    pub found: Found,
     /// How it stands.
     pub severity: Severity,
     /// What it is about, such as `Way 3 Press room benches`.
@@ -134,8 +92,8 @@ pub struct Finding {
 }
 
 impl Finding {
-    fn new(severity: Severity, about: &str, reason: Reason, place: Where) -> Self {
-        Self { reason, severity, about: about.to_owned(), place, bars_energising: false, judged: None }
+    fn new(about: &str, found: Found, place: Where) -> Self {
+        Self { severity: found.severity(), found, about: about.to_owned(), place, bars_energising: false, judged: None }
     }
 
     const fn barring(mut self) -> Self {
@@ -145,22 +103,17 @@ impl Finding {
 
     /// What kind it is.
     pub fn kind(&self) -> Kind {
-        self.reason.kind()
+        self.found.kind()
     }
 
     /// What was found, with the numbers.
-    pub fn what(&self) -> String {
-        wording::what(&self.reason).unwrap_or_else(|| wording_1::what(&self.reason))
-    }
-
-    /// The same in the words of the time when judgements bound to words.
-    fn what_then(&self) -> String {
-        wording_1::what(&wording_1::labels_then(&self.reason))
+    pub fn text(&self) -> String {
+        self.found.text()
     }
 
     /// What would settle it.
-    pub fn then(&self) -> &'static str {
-        self.reason.then()
+    pub fn remedy(&self) -> &'static str {
+        self.found.remedy()
     }
 
     /// Names the finding and where it is, in files.
@@ -168,10 +121,10 @@ impl Finding {
         format!("{}:{}", self.kind().code(), self.place.code())
     }
 
-    /// What a judgement binds to: the reason with its numbers, as JSON. With other numbers it is
+    /// What a judgement binds to: what was found with its numbers, as JSON. With other numbers it is
     /// another finding.
     pub fn bound(&self) -> String {
-        serde_json::to_string(&wording_1::labels_then(&self.reason)).unwrap_or_else(|_| self.what_then())
+        self.found.bound()
     }
 
     /// Marks the finding in forms: its numbers are in it, so that a finding that changed meanwhile is not
@@ -182,8 +135,8 @@ impl Finding {
     }
 
     /// Why it matters.
-    pub fn why(&self) -> &'static str {
-        self.kind().why()
+    pub fn consequence(&self) -> &'static str {
+        self.kind().consequence()
     }
 
     /// Whether a judgement in writing may settle it.
@@ -347,7 +300,8 @@ fn written(events: &[Event], findings: &mut [Finding]) {
             continue;
         }
         // What was written before judgements bound to numbers is found by the words of its time.
-        let same = |one: &Finding| bound.as_ref().map_or_else(|| one.what_then() == *said, |to| one.bound() == *to);
+        let same =
+            |one: &Finding| bound.as_ref().map_or_else(|| one.found.text_then() == *said, |to| one.bound() == *to);
         let about = |one: &&mut Finding| one.may_be_judged() && one.id() == *finding && same(one);
         for one in findings.iter_mut().filter(about) {
             one.judged = Some(Written {
@@ -379,11 +333,8 @@ fn judged(
     let (label, figure) = (step.label.clone(), step.stage.figure());
     if step.required && value.reason().is_some() {
         let (test, pair) = (step.key.test, step.key.pair);
-        let reason = Reason::NotTested { label, figure, test, pair, value: value.clone() };
-        // A limitation without its reason is none.
-        let said = value.reason().is_some_and(|reason| !reason.trim().is_empty());
-        let severity = if said { Severity::Odd } else { Severity::Missing };
-        let mut finding = Finding::new(severity, about, reason, place.clone());
+        let reason = Found::NotTested { label, figure, test, pair, value: value.clone() };
+        let mut finding = Finding::new(about, reason, place.clone());
         finding.bars_energising = step.stage.is_dead() || before_power(step, value);
         return Some(finding);
     }
@@ -407,7 +358,7 @@ fn judged(
         rcd_disconnects: known.rcd_disconnects,
         ring_cannot_give: known.ring_cannot_give && point_of_ring(step),
     };
-    let mut finding = Finding::new(severity, about, Reason::Reading(reading), place.clone());
+    let mut finding = Finding::new(about, Found::Reading(reading), place.clone());
     finding.bars_energising = step.stage.is_dead() || before_power(step, value);
     Some(finding)
 }
@@ -415,8 +366,8 @@ fn judged(
 /// A figure that failed and was struck out, with no figure in its place.
 fn struck_out(step: &Step, value: &Value, (about, place): (&str, &Where)) -> Finding {
     let (test, pair, value) = (step.key.test, step.key.pair, value.clone());
-    let reason = Reason::StruckOut { label: step.label.clone(), figure: step.stage.figure(), test, pair, value };
-    let mut finding = Finding::new(Severity::Missing, about, reason, place.clone());
+    let reason = Found::StruckOut { label: step.label.clone(), figure: step.stage.figure(), test, pair, value };
+    let mut finding = Finding::new(about, reason, place.clone());
     finding.bars_energising = step.stage.is_dead() || step.key.test == Test::SupplyPolarity;
     finding
 }

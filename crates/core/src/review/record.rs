@@ -1,12 +1,13 @@
 //! The record itself: readings out of order with the isolation, instruments that were not to be
 //! trusted, leads whose state nobody said.
 
+use crate::finding::Found;
 use crate::instrument::{CheckOf, Distrust, distrust};
 use crate::job::TakenBy;
 use crate::plan::reach::inside_board;
 use crate::plan::sequence::steps_kept;
 use crate::reading::{LeadNull, Reading, Settled, Test};
-use crate::review::{Finding, Reason, Reviewed, Severity, Where};
+use crate::review::{Finding, Reviewed, Where};
 use crate::site::{BoardState, EventKind, Replay, Site, Wanted, breaches, found_wrong, taken_on};
 use jiff::Timestamp;
 use rustc_hash::FxHashMap;
@@ -18,8 +19,8 @@ pub(super) fn findings(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: 
     order(reviewed, settled, findings);
     for broken in breaches(reviewed.installation, reviewed.events) {
         let name = reviewed.installation.board(broken.board).map_or("", |board| board.name.as_str());
-        let reason = Reason::Breach { breach: broken.breach, at: broken.at };
-        findings.push(Finding::new(Severity::Odd, name, reason, Where::Board(broken.board)));
+        let reason = Found::Breach { breach: broken.breach, at: broken.at };
+        findings.push(Finding::new(name, reason, Where::Board(broken.board)));
     }
 }
 
@@ -86,11 +87,11 @@ fn instruments(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec
         }
     }
     for (why, readings) in distrusted {
-        let reason = Reason::InstrumentDoubtful { why, readings };
-        findings.push(Finding::new(Severity::Odd, "Instruments", reason, Where::Firm));
+        let reason = Found::InstrumentDoubtful { why, readings };
+        findings.push(Finding::new("Instruments", reason, Where::Firm));
     }
     for (place, about, readings) in unsaid {
-        findings.push(Finding::new(Severity::Odd, &about, Reason::LeadsUnsaid { readings }, place));
+        findings.push(Finding::new(&about, Found::LeadsUnsaid { readings }, place));
     }
 }
 
@@ -154,7 +155,7 @@ fn order(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec<Findi
             Some(circuit) => (crate::review::about::about(circuit), Where::Circuit(circuit.id, None)),
             None => (name.to_owned(), Where::Board(board)),
         };
-        let reason = Reason::OutOfOrder { readings, wanted, board: name.to_owned(), state };
-        findings.push(Finding::new(Severity::Odd, &about, reason, place));
+        let reason = Found::OutOfOrder { readings, wanted, board: name.to_owned(), state };
+        findings.push(Finding::new(&about, reason, place));
     }
 }

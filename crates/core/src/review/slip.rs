@@ -1,117 +1,21 @@
 //! How the record was made: who wrote it, with what, at which voltage; figures that can hardly be; what
 //! was touched again after its tests.
 
+use crate::finding::{Found, Unlikely};
 use crate::installation::{Board, Circuit, Installation, Shape};
 use crate::instrument::Instrument;
 use crate::job::TakenBy;
 use crate::reading::entry::{Field, parse};
 use crate::reading::{LeadNull, Method, Reading, Settled, Subject, Test, Value, WorkedOut};
-use crate::review::{Finding, Kind, Reason, Reviewed, Severity, Where};
+use crate::review::{Finding, Reviewed, Where};
 use crate::site::{Alteration, EventKind};
 use crate::standard::insulation::{REDUCED_VOLTAGE, test_voltage};
 use crate::standard::supply::EarthingSystem;
 use jiff::Timestamp;
 use rust_decimal::{Decimal, dec};
 use rustc_hash::{FxHashMap, FxHashSet};
-use serde::Serialize;
 use std::str::FromStr;
 use uuid::Uuid;
-
-/// Why a figure can hardly be.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
-#[serde(rename_all = "snake_case")]
-pub enum Unlikely {
-    /// Above the range of its instrument.
-    AboveRange,
-    /// No fault current.
-    NoCurrent,
-}
-
-/// How the record was made.
-#[derive(Debug, Clone, PartialEq, Serialize)]
-#[serde(tag = "found", rename_all = "snake_case")]
-pub enum Slip {
-    /// No instrument is named.
-    InstrumentUnsaid {
-        /// So many.
-        readings: usize,
-    },
-    /// Nobody is named who wrote it down.
-    WriterUnsaid {
-        /// So many.
-        readings: usize,
-    },
-    /// Insulation at a voltage that does not fit.
-    TestVoltage {
-        /// As taken, V.
-        volts: f64,
-        /// As wanted, V.
-        wanted: f64,
-    },
-    /// A figure that can hardly be.
-    Unlikely {
-        /// Why.
-        what: Unlikely,
-        /// The figure.
-        value: Decimal,
-        /// Its unit.
-        unit: &'static str,
-    },
-    /// What was typed and what is kept are two things.
-    TypedDiffers {
-        /// Typed.
-        typed: String,
-        /// Kept.
-        value: String,
-    },
-    /// Touched again after its tests.
-    AlteredAfter {
-        /// How.
-        what: Alteration,
-    },
-    /// Readings of a ring on a radial.
-    ShapeChanged,
-    /// Walked, and no figure.
-    NoFigure {
-        /// Which.
-        label: String,
-    },
-    /// A judgement that lacks something.
-    JudgementIncomplete {
-        /// Of which finding.
-        finding: String,
-    },
-}
-
-impl Slip {
-    pub(super) const fn kind(&self) -> Kind {
-        match self {
-            Self::InstrumentUnsaid { .. } => Kind::InstrumentUnsaid,
-            Self::WriterUnsaid { .. } => Kind::WriterUnsaid,
-            Self::TestVoltage { .. } => Kind::TestVoltage,
-            Self::Unlikely { .. } => Kind::HardlyPossible,
-            Self::TypedDiffers { .. } => Kind::TypedDiffers,
-            Self::AlteredAfter { .. } => Kind::AlteredAfterTest,
-            Self::ShapeChanged => Kind::ShapeChanged,
-            Self::NoFigure { .. } => Kind::NoFigure,
-            Self::JudgementIncomplete { .. } => Kind::JudgementIncomplete,
-        }
-    }
-
-    pub(super) const fn then(&self) -> &'static str {
-        match self {
-            Self::InstrumentUnsaid { .. } => "Say which instrument took them, in the review; or read again.",
-            Self::WriterUnsaid { .. } => "Strike them out and write them down again, by name.",
-            Self::TestVoltage { .. } => "Read again at the voltage of its band, or say why by name.",
-            Self::Unlikely { .. } => "Read it again; if it stays, say why, by name.",
-            Self::TypedDiffers { .. } => "Strike it out and read again.",
-            Self::AlteredAfter { .. } => "Test again what was touched.",
-            Self::ShapeChanged => "Strike out what was read of the other circuit, and read again.",
-            Self::NoFigure { .. } => "Write down the highest, and where.",
-            Self::JudgementIncomplete { .. } => "Judge it again, with name, position and reason.",
-        }
-    }
-}
 
 /// Of what a field takes for a test.
 pub(super) const fn field_of(test: Test, method: Method) -> Option<Field> {
@@ -189,14 +93,15 @@ pub(super) fn findings(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: 
         }
         for slip in of_reading(installation, reading, instruments.took(reading)) {
             let (about, place) = place_of(installation, reading);
-            findings.push(Finding::new(Severity::Odd, &about, Reason::Slip(slip), place));
+            findings.push(Finding::new(&about, slip, place));
         }
     }
-    for (readings, slip) in
-        [(unsaid, Slip::InstrumentUnsaid { readings: unsaid }), (unwritten, Slip::WriterUnsaid { readings: unwritten })]
-    {
+    for (readings, slip) in [
+        (unsaid, Found::InstrumentUnsaid { readings: unsaid }),
+        (unwritten, Found::WriterUnsaid { readings: unwritten }),
+    ] {
         if readings > 0 {
-            findings.push(Finding::new(Severity::Missing, "Readings", Reason::Slip(slip), Where::Firm));
+            findings.push(Finding::new("Readings", slip, Where::Firm));
         }
     }
     let touched = touched_last(reviewed);
@@ -204,28 +109,28 @@ pub(super) fn findings(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: 
     for circuit in installation.circuits.iter().filter(|circuit| !installation.leaves(circuit)) {
         let place = || Where::Circuit(circuit.id, None);
         let about = crate::review::about::about(circuit);
-        let mut tell = |severity: Severity, slip: Slip| {
-            findings.push(Finding::new(severity, &about, Reason::Slip(slip), place()));
+        let mut tell = |slip: Found| {
+            findings.push(Finding::new(&about, slip, place()));
         };
         if let Some((what, at)) = touched.get(&circuit.id)
             && tested.get(&circuit.id).is_some_and(|last| last < at)
         {
-            tell(Severity::Odd, Slip::AlteredAfter { what: *what });
+            tell(Found::AlteredAfter { what: *what });
         }
         let of_ring = |reading: &Reading| matches!(reading.key.test, Test::RingEndToEnd { .. });
         if circuit.shape == Shape::Radial && settled.standing_of(circuit.id).any(of_ring) {
-            tell(Severity::Odd, Slip::ShapeChanged);
+            tell(Found::ShapeChanged);
         }
         if let Some(label) = only_walked(circuit, settled) {
-            tell(Severity::Missing, Slip::NoFigure { label });
+            tell(Found::NoFigure { label });
         }
     }
     for event in reviewed.events {
         if let EventKind::Judged { finding, position, reason, .. } = &event.kind
             && !is_complete(&event.by, position, reason)
         {
-            let slip = Slip::JudgementIncomplete { finding: finding.clone() };
-            findings.push(Finding::new(Severity::Note, "Judgements", Reason::Slip(slip), Where::Particulars));
+            let slip = Found::JudgementIncomplete { finding: finding.clone() };
+            findings.push(Finding::new("Judgements", slip, Where::Particulars));
         }
     }
 }
@@ -244,7 +149,7 @@ fn only_walked(circuit: &Circuit, settled: &Settled<'_>) -> Option<String> {
     (walked && !figure).then(|| if all[0].key.test == Test::R2 { "R2" } else { "R1+R2" }.to_owned())
 }
 
-fn of_reading(installation: &Installation, reading: &Reading, by: Option<&Instrument>) -> Vec<Slip> {
+fn of_reading(installation: &Installation, reading: &Reading, by: Option<&Instrument>) -> Vec<Found> {
     let mut found = Vec::new();
     found.extend(unlikely(installation, reading, by));
     found.extend(voltage(installation, reading));
@@ -261,7 +166,7 @@ fn board_of<'a>(installation: &'a Installation, reading: &Reading) -> Option<&'a
 }
 
 /// A figure that its instrument does not show, or that nothing gives.
-fn unlikely(installation: &Installation, reading: &Reading, by: Option<&Instrument>) -> Option<Slip> {
+fn unlikely(installation: &Installation, reading: &Reading, by: Option<&Instrument>) -> Option<Found> {
     let value = reading.value.number()?;
     let field = field_of(reading.key.test, reading.key.method)?;
     let most = match field {
@@ -279,11 +184,11 @@ fn unlikely(installation: &Installation, reading: &Reading, by: Option<&Instrume
     } else {
         return None;
     };
-    Some(Slip::Unlikely { what, value, unit: field.unit() })
+    Some(Found::Unlikely { what, value, unit: field.unit() })
 }
 
 /// Insulation of a circuit, at the voltage of its band; at 250 V where something stays in it.
-fn voltage(installation: &Installation, reading: &Reading) -> Option<Slip> {
+fn voltage(installation: &Installation, reading: &Reading) -> Option<Found> {
     if !matches!(reading.key.test, Test::Insulation | Test::InsulationJoined) {
         return None;
     }
@@ -291,11 +196,11 @@ fn voltage(installation: &Installation, reading: &Reading) -> Option<Slip> {
     let circuit = installation.circuit(reading.key.subject.circuit()?)?;
     let wanted = test_voltage(circuit.band.row()).get();
     let reduced = circuit.has_what_stays() && (volts - REDUCED_VOLTAGE.get()).abs() < 1.0 && volts < wanted;
-    ((volts - wanted).abs() >= 1.0 && !reduced).then_some(Slip::TestVoltage { volts, wanted })
+    ((volts - wanted).abs() >= 1.0 && !reduced).then_some(Found::TestVoltage { volts, wanted })
 }
 
 /// What was typed says another thing than what is kept.
-fn typed_differs(reading: &Reading, by: Option<&Instrument>) -> Option<Slip> {
+fn typed_differs(reading: &Reading, by: Option<&Instrument>) -> Option<Found> {
     // Nearly every reading is kept as it was typed.
     let plainly = match &reading.value {
         Value::Number(kept) => Decimal::from_str(&reading.typed).is_ok_and(|typed| typed == *kept),
@@ -318,7 +223,7 @@ fn typed_differs(reading: &Reading, by: Option<&Instrument>) -> Option<Slip> {
         (Value::Over(_), Value::Over(_)) | (_, Value::Walked) => true,
         (says, kept) => says == kept,
     };
-    (!same).then(|| Slip::TypedDiffers { typed: reading.typed.clone(), value: reading.value.shown() })
+    (!same).then(|| Found::TypedDiffers { typed: reading.typed.clone(), value: reading.value.shown() })
 }
 
 /// The alteration of each circuit's conductors that was put back last, and when it was made.

@@ -2,13 +2,14 @@
 //! device against the fault level at its own board.
 
 use crate::conductor::Pair;
+use crate::finding::{Found, Kind};
 use crate::installation::{Board, Feed, Installation};
 use crate::plan::outstanding::{Asked, Need, StepState, outstanding, steps_reviewed};
 use crate::plan::sets::{set_step, whole};
 use crate::plan::substitute::Scope;
 use crate::reading::keys::{current_key, own_loop_key};
 use crate::reading::{Reading, Settled, Stage, Step, Subject, Test, Value};
-use crate::review::{Circumstances, Finding, Kind, Reason, Reviewed, Severity, Where, judged, struck_out};
+use crate::review::{Circumstances, Finding, Reviewed, Where, judged, struck_out};
 use crate::site::Site;
 use crate::standard::insulation::least;
 use crate::supply_chain::fault_level;
@@ -38,8 +39,8 @@ fn read(
     match settled.value(&step.key) {
         None if need.is_some_and(|need| need.state == StepState::NotRead) => {
             let seen = step.field == crate::reading::entry::Field::Outcome;
-            let reason = Reason::NotTaken { label: step.label.clone(), seen, stage: step.stage };
-            let mut finding = Finding::new(Severity::Missing, about, reason, place);
+            let reason = Found::NotTaken { label: step.label.clone(), seen, stage: step.stage };
+            let mut finding = Finding::new(about, reason, place);
             // Required only where it stands for Ze.
             let stands_for_ze = step.key.test == Test::Zs && step.key.subject == Subject::Supply;
             let before = stands_for_ze || matches!(step.key.test, Test::SupplyPolarity | Test::Ze);
@@ -80,20 +81,20 @@ pub(super) fn boards(
 ) {
     let installation = reviewed.installation;
     for item in site.open() {
-        let reason = Reason::NotPutBack { alteration: item.alteration, note: item.note.to_owned() };
+        let reason = Found::NotPutBack { alteration: item.alteration, note: item.note.to_owned() };
         let place = Where::Board(item.board);
-        findings.push(Finding::new(Severity::Fails, "Put-back list", reason, place).barring());
+        findings.push(Finding::new("Put-back list", reason, place).barring());
     }
     for item in site.owed() {
         let about = installation.circuit(item.circuit).map_or_else(String::new, crate::review::about::about);
-        let reason = Reason::Owed { thing: item.thing.to_owned(), made_safe: item.made_safe.to_owned() };
+        let reason = Found::Owed { thing: item.thing.to_owned(), made_safe: item.made_safe.to_owned() };
         let place = Where::Circuit(item.circuit, None);
-        findings.push(Finding::new(Severity::Note, &about, reason, place));
+        findings.push(Finding::new(&about, reason, place));
     }
     for board in &installation.boards {
         if site.earth_off(board.id).is_some() {
             let place = Where::Board(board.id);
-            findings.push(Finding::new(Severity::Fails, &board.name, Reason::EarthOff, place).barring());
+            findings.push(Finding::new(&board.name, Found::EarthOff, place).barring());
         }
         let needed = if asked.board(board) { asked.outstanding(Scope::Board(board)) } else { Arc::default() };
         for step in steps_reviewed(installation, Scope::Board(board), settled) {
@@ -114,7 +115,7 @@ fn devices(installation: &Installation, board: &Board, settled: &Settled<'_>, fi
         .filter(|(_, capacity)| *capacity < level.ka && board.conditional_ka.is_none_or(|most| most < level.ka))
         .collect();
     let Some((first, capacity)) = below.first() else { return };
-    let reason = Reason::DevicesBelow {
+    let reason = Found::DevicesBelow {
         ka: level.ka,
         how: level.how,
         way: first.way.clone(),
@@ -125,7 +126,7 @@ fn devices(installation: &Installation, board: &Board, settled: &Settled<'_>, fi
     // At the origin the reading itself has said so.
     if board.fed_by != Feed::Supply || !findings.iter().any(|finding| finding.kind() == Kind::BreakingCapacity) {
         let place = Where::Board(board.id);
-        findings.push(Finding::new(Severity::Fails, &board.name, reason, place));
+        findings.push(Finding::new(&board.name, reason, place));
     }
 }
 

@@ -1,10 +1,11 @@
 //! The card at hand: which reading the run asks for, as the job stands.
 
+use crate::finding::Severity;
 use crate::job::Job;
 use crate::live::Live;
 use crate::plan::run::{Order, Planned, Run};
 use crate::reading::Settled;
-use crate::review::{Finding, Severity, failures};
+use crate::review::{Finding, failures};
 use uuid::Uuid;
 
 /// The dead tests and those at power, of one job.

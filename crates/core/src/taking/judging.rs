@@ -83,7 +83,7 @@ pub(super) fn judge(
         .into_iter()
         .map(|finding| {
             let (position, reason) = (position.clone(), reason.clone());
-            let (finding, said, bound) = (finding.id(), finding.what(), Some(finding.bound()));
+            let (finding, said, bound) = (finding.id(), finding.text(), Some(finding.bound()));
             hand.event(EventKind::Judged { finding, said, bound, position, reason })
         })
         .collect();

@@ -10,7 +10,6 @@ mod limit;
 mod origin;
 mod reason;
 mod trip;
-pub(crate) mod wording_1;
 mod words;
 mod working;
 

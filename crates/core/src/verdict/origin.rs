@@ -75,7 +75,7 @@ fn by_bond(
     };
     let band = bond_band(bond);
     // What a thin bond reads excuses nothing.
-    let least = if bond.supplementary { None } else { crate::design::least_bond(installation) };
+    let least = if bond.supplementary { None } else { crate::expectation::least_bond(installation) };
     let own = bond_at_least(bond, least).ok().and_then(|band| band.centre).unwrap_or(0.0);
     let (limit, source) = earthing::bond_limit(own);
     if let Some((ia, most)) = Some(bond).filter(|bond| bond.supplementary).and_then(|_| by_current(installation)) {

@@ -9,7 +9,6 @@ use crate::standard::devices::NoMaximum;
 use crate::standard::rcd::{RcdKind, TripWindow};
 use crate::standard::supply::EarthingSystem;
 use crate::verdict::bound::{Above, Bound, Path};
-use crate::verdict::wording_1;
 use rust_decimal::{Decimal, dec};
 
 /// Which of the two verdicts a line of working belongs to.
@@ -362,7 +361,7 @@ impl Rule {
             Self::Expected { expected, .. } => format!("expected {expected}"),
             Self::OverRange { .. } => "over range".to_owned(),
             Self::NotJudged(why) => why.to_string(),
-            held => held.bound().as_ref().map(wording_1::bound).unwrap_or_default(),
+            held => held.bound().as_ref().map(ToString::to_string).unwrap_or_default(),
         }
     }
 }

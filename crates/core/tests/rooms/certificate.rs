@@ -154,7 +154,7 @@ fn what_is_not_covered_and_who_judged_what_is_frozen_with_it() {
     job.installation.circuits[6].rcd = None;
     job.installation.circuits[6].device.standard = proof_core::standard::devices::DeviceStandard::BsEn60898;
     let finding = blocking(&job, Form::Installation).remove(0);
-    let (id, said, bound) = (finding.id(), finding.what(), Some(finding.bound()));
+    let (id, said, bound) = (finding.id(), finding.text(), Some(finding.bound()));
     let (position, reason) = ("Supervisor".to_owned(), "risk assessment 4".to_owned());
     let judged = EventKind::Judged { finding: id, said, bound, position, reason };
     job.events.push(Event::new(uuid::Uuid::new_v4(), "Maud Ferrow", Timestamp::UNIX_EPOCH, judged));

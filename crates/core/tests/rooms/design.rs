@@ -1,7 +1,9 @@
 //! What the description alone tells: sizes by hand, protection wherever it stands, by edition.
 
 use proof_bench::demo;
-use proof_core::design::{Flaw, flaws, flaws_of_circuit};
+use proof_core::design::{flaws, flaws_of_circuit};
+use proof_core::finding::Found;
+use proof_core::finding::Kind;
 use proof_core::installation::{
     Board, Circuit, CpcIs, Feed, Feeds, Installation, OwnLimit, OwnRow, ResidualDevice, Serves, shorthand,
 };
@@ -9,7 +11,7 @@ use proof_core::job::Job;
 use proof_core::plan::sequence::circuit_steps;
 use proof_core::quantity::{Amps, Kiloamps, Milliamps, SquareMillimetres};
 use proof_core::reading::{Key, Place, Reading, Settled, Test, Value};
-use proof_core::review::{Kind, review};
+use proof_core::review::review;
 use proof_core::standard::devices::{DeviceStandard, Disconnection, TripType};
 use proof_core::standard::edition::EditionId;
 use proof_core::standard::inspection::Premises;
@@ -28,7 +30,7 @@ fn flaws_with(
     line: &str,
     zs: rust_decimal::Decimal,
     change: impl FnOnce(&mut Installation, &mut Circuit),
-) -> Vec<Flaw> {
+) -> Vec<Found> {
     let mut job = finished();
     let board = job.installation.boards[0].id;
     let (mut circuit, rcd) = shorthand::parse(line).unwrap().build(board, Uuid::from_u128(9));
@@ -54,11 +56,11 @@ fn a_protective_conductor_by_table_equation_and_what_is_let_through() {
         })
     };
     assert_eq!(with(4.0, None, None), []);
-    assert_eq!(with(1.0, None, None), [Flaw::CpcNotJudged { armour: false }]);
+    assert_eq!(with(1.0, None, None), [Found::CpcNotJudged { armour: false }]);
     // 1.0 mm² withstands 115² · 1.0² = 13,225 A²s.
     assert_eq!(with(1.0, None, Some(dec!(13000))), []);
     let lets = with(1.0, None, Some(dec!(18000)));
-    assert_eq!(lets, [Flaw::CpcLetThrough { mm2: 1.0, withstands_a2s: 13225, let_through_a2s: 18000 }]);
+    assert_eq!(lets, [Found::CpcLetThrough { mm2: 1.0, withstands_a2s: 13225, let_through_a2s: 18000 }]);
     // A fuse: 32 A gG needs 0.99 Ω for 0.4 s, so 230 · 0.95 / 0.99 = 221 A, and 221 · √0.4 / 115 = 1.21 mm².
     let fuse = |cpc: f64| {
         flaws_with("9 radial gG 32 80kA 6/2.5 fixed 9m 1pt ref C N9 E9 \"Oven\"", dec!(0.60), |_, circuit| {
@@ -66,12 +68,12 @@ fn a_protective_conductor_by_table_equation_and_what_is_let_through() {
         })
     };
     assert_eq!(fuse(1.5), []);
-    assert!(matches!(fuse(1.0)[..], [Flaw::CpcThin { table_mm2: 6.0, .. }]), "{:?}", fuse(1.0));
+    assert!(matches!(fuse(1.0)[..], [Found::CpcThin { table_mm2: 6.0, .. }]), "{:?}", fuse(1.0));
     let apart = flaws_with(SHOWER, dec!(0.30), |_, circuit| {
         circuit.cable.cpc_is = CpcIs::Separate;
         circuit.cable.cpc_mm2 = SquareMillimetres::literal(1.5);
     });
-    assert_eq!(apart, [Flaw::CpcApartThin { mm2: 1.5, least_mm2: 2.5 }]);
+    assert_eq!(apart, [Found::CpcApartThin { mm2: 1.5, least_mm2: 2.5 }]);
 }
 
 /// BS 7671 411.3.4 came with the edition of 2018: the one before asks nothing of lighting in dwellings.
@@ -82,7 +84,7 @@ fn lighting_in_dwellings_by_edition() {
             (installation.edition, installation.premises) = (edition, premises);
         })
     };
-    assert!(matches!(lights(EditionId::Bs7671Y2018A2, Premises::Dwelling)[..], [Flaw::Unprotected { .. }]));
+    assert!(matches!(lights(EditionId::Bs7671Y2018A2, Premises::Dwelling)[..], [Found::Unprotected { .. }]));
     assert_eq!(lights(EditionId::Bs7671Y2018A2, Premises::Industrial), []);
     assert_eq!(lights(EditionId::Bs7671Y2008A3, Premises::Dwelling), []);
 }
@@ -150,7 +152,7 @@ fn what_kills_without_a_residual_device_and_what_a_breaker_may_be_marked() {
     let tt = flaws_with("9 radial B16 6kA 2.5/1.5 fixed 9m 1pt ref C N9 E9 \"Pump\"", dec!(60), |installation, _| {
         installation.boards[0].system = EarthingSystem::Tt;
     });
-    assert!(tt.contains(&Flaw::TtUnprotected), "{tt:?}");
+    assert!(tt.contains(&Found::TtUnprotected), "{tt:?}");
     for (ka, right) in [(dec!(3), true), (dec!(10), true), (dec!(25), true), (dec!(8), false), (dec!(50), false)] {
         let marked = flaws_with(SHOWER, dec!(0.3), |_, circuit| circuit.device.breaking_ka = Some(Kiloamps(ka)));
         assert_eq!(marked.is_empty(), right, "{ka} kA: {marked:?}");
@@ -158,7 +160,7 @@ fn what_kills_without_a_residual_device_and_what_a_breaker_may_be_marked() {
     let bath = flaws_with("9 radial B16 6kA 2.5/1.5 fixed 9m 1pt ref C N9 E9 \"Fan\"", dec!(0.5), |_, circuit| {
         circuit.serves = vec![Serves::BathOrShower];
     });
-    assert!(matches!(bath[..], [Flaw::Unprotected { .. }]), "{bath:?}");
+    assert!(matches!(bath[..], [Found::Unprotected { .. }]), "{bath:?}");
 }
 
 /// Table 54.8 and 544.1.1: 10 mm² bonds under PME up to a neutral of 35 mm²; a TT supply of 16 mm²
@@ -245,7 +247,7 @@ fn a_row_of_the_own_copy_is_used_and_a_looser_one_wants_two() {
                 installation.own_rows[1].limit = limit;
             }
         });
-        flaws.iter().any(|flaw| matches!(flaw, Flaw::LoopNotJudged { .. }))
+        flaws.iter().any(|flaw| matches!(flaw, Found::LoopNotJudged { .. }))
     };
     assert_eq!((told(false), told(true)), (true, false));
 }
@@ -304,6 +306,6 @@ fn every_row_of_the_own_copy_is_used_and_an_amendment_only_where_it_is_named() {
             installation.own_rows = value.map(row).into_iter().collect();
         })
     };
-    assert_eq!(thin(None), [Flaw::CpcNotJudged { armour: false }]);
+    assert_eq!(thin(None), [Found::CpcNotJudged { armour: false }]);
     assert_eq!(thin(Some(dec!(300))), []);
 }

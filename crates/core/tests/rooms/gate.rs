@@ -2,12 +2,12 @@
 
 use jiff::Timestamp;
 use proof_bench::demo;
+use proof_core::finding::Kind;
 use proof_core::gate::{Because, in_the_way, may_alter, may_energise, may_expose, may_isolate, may_read, to_energise};
 use proof_core::installation::{Feed, Lines};
 use proof_core::job::Job;
 use proof_core::plan::sequence::{board_steps, circuit_steps, origin_steps};
 use proof_core::reading::{Settled, Test, Value};
-use proof_core::review::Kind;
 use proof_core::site::{Alteration, Event, EventKind, breaches};
 use uuid::Uuid;
 
@@ -123,7 +123,7 @@ fn a_judgement_opens_only_what_may_be_judged() {
     let judge = |job: &mut Job| {
         let finding = in_the_way((&*job).into(), board, &[]).remove(0);
         let (position, reason) = ("Supervisor".to_owned(), "long run, looked at".to_owned());
-        let (id, said, bound) = (finding.id(), finding.what(), Some(finding.bound()));
+        let (id, said, bound) = (finding.id(), finding.text(), Some(finding.bound()));
         log(job, EventKind::Judged { finding: id, said, bound, position, reason });
     };
     judge(&mut job);

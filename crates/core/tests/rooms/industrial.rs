@@ -3,7 +3,8 @@
 
 use proof_bench::demo;
 use proof_core::conductor::Conductor;
-use proof_core::design::{Flaw, flaws_of_circuit};
+use proof_core::design::flaws_of_circuit;
+use proof_core::finding::Found;
 use proof_core::house_rules::{ArmourAndTray, LeadCompensation, SequenceBy};
 use proof_core::installation::inspection::asked;
 use proof_core::installation::shorthand::parse;
@@ -29,7 +30,7 @@ fn with(line: &str) -> (Installation, usize) {
 
 const LATHE: &str = "12 C32 3ph 6/6/6 18m 2pts armoured industrial 32 \"Guillotine outlets\"";
 
-fn of_circuit(installation: &Installation, at: usize) -> Vec<Flaw> {
+fn of_circuit(installation: &Installation, at: usize) -> Vec<Found> {
     flaws_of_circuit(installation, &installation.circuits[at], &Settled::new(&[], &[]))
 }
 
@@ -40,13 +41,16 @@ fn its_rating_stands_against_the_device_even_at_13_a() {
     assert!(
         points.iter().all(|point| point.accessory == Accessory::Industrial && point.rating_a == Some(Amps(dec!(32))))
     );
-    let outlet = |flaw: &Flaw| matches!(flaw, Flaw::OutletBelow { .. } | Flaw::OutletUnrated { .. });
+    let outlet = |found: &Found| matches!(found, Found::OutletBelow { .. } | Found::OutletUnrated { .. });
     let found =
         |installation: &Installation| of_circuit(installation, at).into_iter().filter(outlet).collect::<Vec<_>>();
     assert_eq!(found(&installation), []);
     installation.circuits[at].points[1].rating_a = Some(Amps(dec!(16)));
-    let below =
-        |outlet_a: Decimal| Flaw::OutletBelow { point: "2".into(), outlet_a: Amps(outlet_a), device_a: Amps(dec!(32)) };
+    let below = |outlet_a: Decimal| Found::OutletBelow {
+        point: "2".into(),
+        outlet_a: Amps(outlet_a),
+        device_a: Amps(dec!(32)),
+    };
     assert_eq!(found(&installation), [below(dec!(16))]);
     // No fuse stands in its plug.
     installation.circuits[at].points[1].rating_a = Some(Amps(dec!(13)));
@@ -54,7 +58,7 @@ fn its_rating_stands_against_the_device_even_at_13_a() {
     installation.circuits[at].points[1].accessory = Accessory::Outlet;
     assert_eq!(found(&installation), []);
     installation.circuits[at].points[0].rating_a = None;
-    assert_eq!(found(&installation), [Flaw::OutletUnrated { point: "1".into() }]);
+    assert_eq!(found(&installation), [Found::OutletUnrated { point: "1".into() }]);
     assert!(parse("12 C32 6/6/6 industrial 20").unwrap_err().to_string().contains("16, 32, 63, 125"));
 }
 

@@ -81,14 +81,15 @@ fn what_is_not_right_before_use_stands_until_it_is_right_again() {
 
 #[test]
 fn a_reading_taken_while_it_was_not_right_is_said_in_the_review() {
-    use proof_core::review::{Kind, review};
+    use proof_core::finding::Kind;
+    use proof_core::review::review;
     use proof_core::site::{Event, EventKind};
     let mut job = demo::jobs().swap_remove(0);
     let doubted = |job: &proof_core::job::Job| {
         review(job.into())
             .into_iter()
             .filter(|one| one.kind() == Kind::InstrumentDoubtful)
-            .map(|one| one.what())
+            .map(|one| one.text())
             .collect::<Vec<_>>()
     };
     assert_eq!(doubted(&job), Vec::<String>::new());

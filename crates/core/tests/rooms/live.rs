@@ -3,12 +3,13 @@
 use jiff::{SignedDuration, Timestamp};
 use proof_bench::demo;
 use proof_core::conductor::Pair;
+use proof_core::finding::Kind;
 use proof_core::house_rules::{HouseRules, NeutralLoop, ZsAt};
 use proof_core::job::Job;
 use proof_core::live::{Before, Live};
 use proof_core::plan::run::{Order, Planned};
 use proof_core::reading::{Settled, Stage, Step, Test, Value};
-use proof_core::review::{Finding, Kind, review};
+use proof_core::review::{Finding, review};
 use proof_core::site::isolation::{PairShown, pairs};
 use proof_core::site::{BoardState, EventKind, Wanted};
 use proof_core::taking::{Deed, Figure, Hand, Isolating, Powering, Refusal, With, Ze, ZeFigure, take, ze_steps};

@@ -3,11 +3,12 @@
 
 use proof_bench::demo;
 use proof_bench::meter::Meter;
+use proof_core::finding::Found;
 use proof_core::house_rules::{NeutralLoop, RULES, ZsLimit};
 use proof_core::job::Job;
 use proof_core::plan::sequence::reviewed_steps;
 use proof_core::reading::{Key, Place, Reading, Test, Value};
-use proof_core::review::{Reason, Where, review};
+use proof_core::review::{Where, review};
 use proof_core::schedule::result_row;
 use proof_core::verdict::{CircuitJudge, Limit, Plausibility};
 use rust_decimal::{Decimal, dec};
@@ -72,8 +73,8 @@ fn every_place_that_shows_a_verdict_shows_the_same_one() {
                 // What is not quiet on its page is a finding of the review, in the same words, and nothing else is.
                 let place = Where::Circuit(circuit.id, Some(step.slug.clone()));
                 let here = findings.iter().filter(|one| one.place == place);
-                let of_reading = here.filter_map(|one| match &one.reason {
-                    Reason::Reading(reading) if reading.value == *value => Some(reading),
+                let of_reading = here.filter_map(|one| match &one.found {
+                    Found::Reading(reading) if reading.value == *value => Some(reading),
                     _ => None,
                 });
                 let found: Vec<_> = of_reading.collect();

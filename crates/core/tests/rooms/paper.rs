@@ -94,7 +94,8 @@ fn its_day_is_said_and_is_not_to_come() {
 
 #[test]
 fn an_instrument_is_trusted_by_the_day_on_the_paper() {
-    use proof_core::review::{Kind, review};
+    use proof_core::finding::Kind;
+    use proof_core::review::review;
     let mut job = job();
     job.instruments[0].calibration_due = Some(date(2026, 11, 22));
     let mut reading = read(&job, Test::R1R2, "2026-11-24").unwrap().readings.remove(0);

@@ -1,7 +1,8 @@
 //! Patterns, lines written from circuits, and what is proposed where a line leaves something out.
 
 use proof_bench::demo;
-use proof_core::design::{Flaw, flaws_of_circuit};
+use proof_core::design::flaws_of_circuit;
+use proof_core::finding::Found;
 use proof_core::installation::pattern::{Row, of, shipped};
 use proof_core::installation::shorthand::{parse, propose, written};
 use proof_core::installation::{Board, Installation, Lines, Shape, validity};
@@ -38,7 +39,7 @@ fn what_ships_is_sound() {
                 assert_eq!(validity::circuit(&installation, &circuit), Vec::<String>::new(), "{key}: {line}");
                 let mut flaws = flaws_of_circuit(&installation, &circuit, &Settled::new(&[], &[]));
                 // Tables of other cables than twin-and-earth are not held here.
-                flaws.retain(|flaw| *flaw != Flaw::CapacityNotJudged);
+                flaws.retain(|flaw| *flaw != Found::CapacityNotJudged);
                 assert!(circuit.lines == Lines::Three || flaws.is_empty(), "{key}: {line}: {flaws:?}");
             }
         }

@@ -2,12 +2,13 @@
 
 use jiff::Timestamp;
 use proof_bench::demo;
+use proof_core::finding::{Kind, Severity};
 use proof_core::installation::PointId;
 use proof_core::installation::inspection::{InspectionAnswer, InspectionOutcome};
 use proof_core::job::Job;
 use proof_core::quantity::Kiloamps;
 use proof_core::reading::{Place, Reading, Test};
-use proof_core::review::{Finding, Kind, Severity, Where, nothing_blocks, review};
+use proof_core::review::{Finding, Where, nothing_blocks, review};
 use proof_core::site::{Alteration, Event, EventKind};
 use uuid::Uuid;
 
@@ -25,7 +26,7 @@ fn after(change: impl FnOnce(&mut Job)) -> Vec<Finding> {
 fn one(findings: &[Finding], severity: Severity, words: &str) {
     let found = findings
         .iter()
-        .any(|finding| finding.severity == severity && format!("{} {}", finding.about, finding.what()).contains(words));
+        .any(|finding| finding.severity == severity && format!("{} {}", finding.about, finding.text()).contains(words));
     assert!(found, "no {severity:?} “{words}” in {findings:#?}");
 }
 
@@ -154,13 +155,13 @@ fn a_judgement_settles_what_may_be_judged_while_its_words_stand() {
     ));
     assert!(odd(&other).blocks(), "a judgement of other words is of another finding");
     let mut bound = job.clone();
-    let to_others = judged(&finding.what(), Some("{\"found\":\"capacity_unknown\"}".to_owned()));
+    let to_others = judged(&finding.text(), Some("{\"found\":\"capacity_unknown\"}".to_owned()));
     bound.events.push(Event::new(uuid::Uuid::new_v4(), "Maud Ferrow", Timestamp::UNIX_EPOCH, to_others));
     assert!(odd(&bound).blocks(), "bound to other numbers, whatever the words");
     let to_these = judged("worded otherwise since", Some(finding.bound()));
     bound.events.push(Event::new(uuid::Uuid::new_v4(), "Maud Ferrow", Timestamp::UNIX_EPOCH, to_these));
     assert!(!odd(&bound).blocks(), "bound to its numbers, whatever the words");
-    let by_words = judged(&finding.what(), None);
+    let by_words = judged(&finding.text(), None);
     job.events.push(Event::new(uuid::Uuid::new_v4(), "Maud Ferrow", Timestamp::UNIX_EPOCH, by_words));
     let settled = odd(&job);
     assert!(!settled.blocks());
@@ -178,7 +179,7 @@ fn what_kills_is_not_settled_by_any_words() {
     let fails: Vec<Finding> = review((&job).into()).into_iter().filter(|f| f.kind() == Kind::RcdFails).collect();
     assert!(fails.len() > 5);
     for finding in &fails {
-        let (id, said, bound) = (finding.id(), finding.what(), Some(finding.bound()));
+        let (id, said, bound) = (finding.id(), finding.text(), Some(finding.bound()));
         let (position, reason) = ("Supervisor".to_owned(), "it tripped yesterday".to_owned());
         let kind = EventKind::Judged { finding: id, said, bound, position, reason };
         job.events.push(Event::new(uuid::Uuid::new_v4(), "Maud Ferrow", Timestamp::UNIX_EPOCH, kind));
@@ -242,7 +243,7 @@ fn a_shared_device_behind_a_dead_way_is_tested_at_another() {
     let missing = |job: &Job| -> Vec<(Severity, Where)> {
         let shares = "the residual device that it shares";
         let findings = review(job.into());
-        findings.into_iter().filter(|finding| finding.what().contains(shares)).map(|f| (f.severity, f.place)).collect()
+        findings.into_iter().filter(|finding| finding.text().contains(shares)).map(|f| (f.severity, f.place)).collect()
     };
     assert_eq!(missing(&job), vec![], "tested at the first way");
     let board = first.board;
@@ -299,7 +300,7 @@ fn the_inspection_follows_what_is_described() {
     let gained: Vec<_> = more.iter().filter(|key| !few.contains(key)).copied().collect();
     assert_eq!(gained, ["earthing-electrode", "sources-isolation", "sources-earthing", "measures-other"]);
     let open = review((&job).into()).into_iter().find(|finding| finding.kind() == Kind::InspectionMissing).unwrap();
-    assert_eq!(open.what(), format!("4 of {} items of the schedule of inspections are not answered", more.len()));
+    assert_eq!(open.text(), format!("4 of {} items of the schedule of inspections are not answered", more.len()));
 }
 
 /// The whole review of the two unfinished demo jobs, as a person reads it.
@@ -308,7 +309,7 @@ fn the_review_reads_well() {
     for (job, name) in [(&demo::jobs()[1], "half done"), (&demo::jobs()[2], "fault in the ring")] {
         let text: Vec<String> = review(job.into())
             .iter()
-            .map(|finding| format!("{} | {} | {}", finding.severity.label(), finding.about, finding.what()))
+            .map(|finding| format!("{} | {} | {}", finding.severity.label(), finding.about, finding.text()))
             .collect();
         insta::with_settings!({ description => format!("review of the demo job “{name}”"), omit_expression => true }, {
             insta::assert_snapshot!(name.replace(' ', "_"), text.join("\n"));

@@ -117,11 +117,11 @@ fn a_walk_ends_with_every_dead_test_in_and_costs_what_was_said() {
             let findings = proof_core::review::review((&job).into());
             let dead: Vec<_> = findings
                 .iter()
-                .filter(|finding| finding.about != "Origin" && !finding.what().contains("not put back"))
+                .filter(|finding| finding.about != "Origin" && !finding.text().contains("not put back"))
                 .filter(|finding| {
                     ["continuity", "insulation", "polarity", "end to end"]
                         .iter()
-                        .any(|w| finding.what().to_lowercase().contains(w))
+                        .any(|w| finding.text().to_lowercase().contains(w))
                 })
                 .collect();
             assert!(dead.is_empty(), "{dead:#?}");

@@ -2,6 +2,7 @@
 
 use jiff::Timestamp;
 use proof_bench::demo;
+use proof_core::finding::Kind;
 use proof_core::gate::in_the_way;
 use proof_core::house_rules::{ContinuityMethod, InsulationBy, TwinOutlets};
 use proof_core::installation::Accessory;
@@ -9,7 +10,7 @@ use proof_core::job::Job;
 use proof_core::plan::sequence::{circuit_steps, origin_steps, shown_steps};
 use proof_core::plan::sets::set_step;
 use proof_core::reading::{Reading, Settled, Step, Value};
-use proof_core::review::{Kind, review};
+use proof_core::review::review;
 use proof_core::site::{Event, EventKind};
 use proof_core::standard::edition::RcdSchool;
 use proof_core::taking::{Deed, Figure, Hand, Refusal, Sheet, SheetStep, With, shown_steps_of, take};
@@ -149,7 +150,7 @@ fn a_limitation_does_not_take_the_place_of_a_figure() {
     add(&mut job, &low, Value::Limitation("no access".into()));
     let found = review((&job).into());
     let wants = found.iter().find(|one| one.kind() == Kind::ReadingMissing && one.bars_energising).unwrap();
-    assert!(!wants.may_be_judged() && wants.what().contains("0.2"), "{}", wants.what());
+    assert!(!wants.may_be_judged() && wants.text().contains("0.2"), "{}", wants.text());
     add(&mut job, &low, Value::Over(dec!(999)));
     assert_eq!(bars(&job, "3"), []);
 }

@@ -2,33 +2,31 @@
 //! a change of either is looked at.
 
 use proof_core::conductor::Pair;
-use proof_core::design::{Flaw, Guards, Lacks, Undecided};
 use proof_core::expectation::Expected;
+use proof_core::finding::{Found, Guards, Lacks, OddReading, Particular, Severity, Undecided, Unlikely};
 use proof_core::installation::{Carried, Decided, SourceKind};
 use proof_core::instrument::Distrust;
 use proof_core::plan::sequence::{board_steps, origin_steps};
 use proof_core::quantity::{Amps, Kiloamps, Milliamps, Millis};
 use proof_core::reading::{Stage, Test, Value};
-use proof_core::review::{
-    Compared, Described, Finding, OddReading, Particular, Reason, Severity, Slip, Unlikely, Where,
-};
+use proof_core::review::{Finding, Where};
 use proof_core::site::isolation::Lacking;
 use proof_core::site::{Alteration, BoardState, Breach, Wanted};
 use proof_core::standard::rcd::RcdType;
 use proof_core::verdict::{Above, Bound, LowInsulation, Path, Reason as Odd};
 use rust_decimal::dec;
 
-fn finding(reason: Reason) -> Finding {
+fn finding(found: Found) -> Finding {
     let (severity, place) = (Severity::Odd, Where::Particulars);
-    Finding { reason, severity, about: "Way 3".into(), place, bars_energising: false, judged: None }
+    Finding { found, severity, about: "Way 3".into(), place, bars_energising: false, judged: None }
 }
 
 fn expected() -> Expected {
     Expected { low: Some(dec!(0.24)), high: Some(dec!(0.34)), unit: "Ω" }
 }
 
-fn read(test: Test, value: Value, bound: Option<Bound>, reasons: Vec<Odd>) -> Reason {
-    Reason::Reading(OddReading {
+fn read(test: Test, value: Value, bound: Option<Bound>, reasons: Vec<Odd>) -> Found {
+    Found::Reading(OddReading {
         label: "4".into(),
         figure: "R1+R2",
         test,
@@ -45,10 +43,10 @@ fn read(test: Test, value: Value, bound: Option<Bound>, reasons: Vec<Odd>) -> Re
     })
 }
 
-fn odd_readings() -> Vec<Reason> {
+fn odd_readings() -> Vec<Found> {
     let odd = |reason: Odd| read(Test::R1R2, Value::Number(dec!(0.80)), None, vec![reason]);
     let outside = |bound: Bound| read(Test::R1R2, Value::Number(dec!(1.80)), Some(bound), vec![]);
-    let mut all: Vec<Reason> = [
+    let mut all: Vec<Found> = [
         Odd::Lower { expected: expected() },
         Odd::Higher { expected: Expected { low: None, high: None, unit: "Ω" } },
         Odd::Open,
@@ -95,55 +93,51 @@ fn odd_readings() -> Vec<Reason> {
 }
 
 /// What came after the first kinds: flaws, slips, breaches.
-fn later() -> Vec<Reason> {
+fn later() -> Vec<Found> {
     let at = jiff::Timestamp::UNIX_EPOCH;
     let (surge, arc) = (Undecided::Surge, Undecided::Arc);
-    let mut all: Vec<Reason> = [
-        Flaw::EarthingThin { mm2: 6.0, least_mm2: 16.0 },
-        Flaw::BondThin { to: "gas".into(), mm2: 6.0, least_mm2: 10.0 },
-        Flaw::CpcThin { mm2: 1.0, table_mm2: 6.0, adiabatic_mm2: dec!(1.21) },
-        Flaw::CpcLetThrough { mm2: 1.0, withstands_a2s: 13_225, let_through_a2s: 18_000 },
-        Flaw::CpcApartThin { mm2: 1.5, least_mm2: 2.5 },
-        Flaw::CpcNotJudged { armour: true },
-        Flaw::CpcNotJudged { armour: false },
-        Flaw::CapacityNotJudged,
-        Flaw::LoopNotJudged { device: "BS 88-2 35 A".into(), seconds: dec!(0.4) },
-        Flaw::DesignCurrent { design_a: Amps(dec!(22)), device_a: Amps(dec!(16)) },
-        Flaw::Rewirable { device_a: Amps(dec!(30)), most_a: dec!(19.6) },
-        Flaw::OutletBelow { point: "2".into(), outlet_a: Amps(dec!(16)), device_a: Amps(dec!(20)) },
-        Flaw::OutletUnrated { point: "2".into() },
-        Flaw::SwitchPoles { poles: 1, least: 2, tt: false },
-        Flaw::SwitchBelow { switch_a: Amps(dec!(63)), before_a: Amps(dec!(100)) },
-        Flaw::Marking { standard: "BS 3036", ka: Kiloamps(dec!(16)) },
-        Flaw::Unprotected { for_what: Guards::Lighting },
-        Flaw::Unprotected { for_what: Guards::HiddenCable },
-        Flaw::RcboUndescribed,
-        Flaw::TtUnprotected,
-        Flaw::WayClash { other: "5".into() },
-        Flaw::Undecided { what: surge },
-        Flaw::NoReason { what: arc },
-        Flaw::Contradicted { what: surge, decided: Decided::Fitted },
-        Flaw::Contradicted { what: arc, decided: Decided::NotRequired },
-        Flaw::Source { kind: SourceKind::Solar, lacks: Lacks::Isolator },
-        Flaw::Source { kind: SourceKind::Storage, lacks: Lacks::BothWays },
+    let mut all: Vec<Found> = [
+        Found::EarthingThin { mm2: 6.0, least_mm2: 16.0 },
+        Found::BondThin { to: "gas".into(), mm2: 6.0, least_mm2: 10.0 },
+        Found::CpcThin { mm2: 1.0, table_mm2: 6.0, adiabatic_mm2: dec!(1.21) },
+        Found::CpcLetThrough { mm2: 1.0, withstands_a2s: 13_225, let_through_a2s: 18_000 },
+        Found::CpcApartThin { mm2: 1.5, least_mm2: 2.5 },
+        Found::CpcNotJudged { armour: true },
+        Found::CpcNotJudged { armour: false },
+        Found::CapacityNotJudged,
+        Found::LoopNotJudged { device: "BS 88-2 35 A".into(), seconds: dec!(0.4) },
+        Found::DesignCurrent { design_a: Amps(dec!(22)), device_a: Amps(dec!(16)) },
+        Found::Rewirable { device_a: Amps(dec!(30)), most_a: dec!(19.6) },
+        Found::OutletBelow { point: "2".into(), outlet_a: Amps(dec!(16)), device_a: Amps(dec!(20)) },
+        Found::OutletUnrated { point: "2".into() },
+        Found::SwitchPoles { poles: 1, least: 2, tt: false },
+        Found::SwitchBelow { switch_a: Amps(dec!(63)), before_a: Amps(dec!(100)) },
+        Found::Marking { standard: "BS 3036", ka: Kiloamps(dec!(16)) },
+        Found::Unprotected { for_what: Guards::Lighting },
+        Found::Unprotected { for_what: Guards::HiddenCable },
+        Found::RcboUndescribed,
+        Found::TtUnprotected,
+        Found::WayClash { other: "5".into() },
+        Found::Undecided { what: surge },
+        Found::NoReason { what: arc },
+        Found::Contradicted { what: surge, decided: Decided::Fitted },
+        Found::Contradicted { what: arc, decided: Decided::NotRequired },
+        Found::Source { kind: SourceKind::Solar, lacks: Lacks::Isolator },
+        Found::Source { kind: SourceKind::Storage, lacks: Lacks::BothWays },
     ]
-    .map(Reason::Flaw)
     .to_vec();
-    all.extend(
-        [
-            Slip::InstrumentUnsaid { readings: 3 },
-            Slip::WriterUnsaid { readings: 1 },
-            Slip::TestVoltage { volts: 250.0, wanted: 500.0 },
-            Slip::Unlikely { what: Unlikely::AboveRange, value: dec!(1500), unit: "MΩ" },
-            Slip::Unlikely { what: Unlikely::NoCurrent, value: dec!(0), unit: "kA" },
-            Slip::TypedDiffers { typed: "9.9".into(), value: "0.99".into() },
-            Slip::AlteredAfter { what: Alteration::EndsOut },
-            Slip::ShapeChanged,
-            Slip::NoFigure { label: "R1+R2".into() },
-            Slip::JudgementIncomplete { finding: "look_again:origin/ze".into() },
-        ]
-        .map(Reason::Slip),
-    );
+    all.extend([
+        Found::InstrumentUnsaid { readings: 3 },
+        Found::WriterUnsaid { readings: 1 },
+        Found::TestVoltage { volts: 250.0, wanted: 500.0 },
+        Found::Unlikely { what: Unlikely::AboveRange, value: dec!(1500), unit: "MΩ" },
+        Found::Unlikely { what: Unlikely::NoCurrent, value: dec!(0), unit: "kA" },
+        Found::TypedDiffers { typed: "9.9".into(), value: "0.99".into() },
+        Found::AlteredAfter { what: Alteration::EndsOut },
+        Found::ShapeChanged,
+        Found::NoFigure { label: "R1+R2".into() },
+        Found::JudgementIncomplete { finding: "look_again:origin/ze".into() },
+    ]);
     all.extend(
         [
             Breach::EnergisedEarthOff,
@@ -154,7 +148,7 @@ fn later() -> Vec<Reason> {
             Breach::NotProved { lacking: Lacking::Pairs { tested: 3, of: 10 } },
             Breach::NotProved { lacking: Lacking::Source },
         ]
-        .map(|breach| Reason::Breach { breach, at }),
+        .map(|breach| Found::Breach { breach, at }),
     );
     all
 }
@@ -178,19 +172,19 @@ const PARTICULARS: [Particular; 16] = [
     Particular::Description,
 ];
 
-fn all() -> Vec<Reason> {
+fn all() -> Vec<Found> {
     let mut all = vec![
-        Reason::NoPoints,
-        Reason::NotRead { stage: Stage::R1R2, labels: vec!["1".into(), "2".into()], live: true },
-        Reason::NotTaken { label: "Ze".into(), seen: false, stage: Stage::Origin },
-        Reason::PolarityOwed { wanting: "look".into(), live: false },
-        Reason::PolarityWrong { because: "open".into() },
-        Reason::InspectionOpen { open: 3, of: 40 },
-        Reason::DepartureUnexplained { item: "intake-condition".into() },
-        Reason::NotPutBack { alteration: Alteration::Link, note: "way 3".into() },
-        Reason::Owed { thing: "lamp".into(), made_safe: "boxed".into() },
-        Reason::EarthOff,
-        Reason::DevicesBelow {
+        Found::NoPoints,
+        Found::NotRead { stage: Stage::R1R2, labels: vec!["1".into(), "2".into()], live: true },
+        Found::NotTaken { label: "Ze".into(), seen: false, stage: Stage::Origin },
+        Found::PolarityOwed { wanting: "look".into(), live: false },
+        Found::PolarityWrong { because: "open".into() },
+        Found::InspectionOpen { open: 3, of: 40 },
+        Found::DepartureUnexplained { item: "intake-condition".into() },
+        Found::NotPutBack { alteration: Alteration::Link, note: "way 3".into() },
+        Found::Owed { thing: "lamp".into(), made_safe: "boxed".into() },
+        Found::EarthOff,
+        Found::DevicesBelow {
             ka: Kiloamps(dec!(7)),
             how: "as read".into(),
             way: "3".into(),
@@ -198,66 +192,54 @@ fn all() -> Vec<Reason> {
             breaks_ka: Kiloamps(dec!(6)),
             more: 1,
         },
-        Reason::NotTested {
+        Found::NotTested {
             label: "L–E".into(),
             figure: "insulation",
             test: Test::Insulation,
             pair: Some(Pair::LINE_EARTH),
             value: Value::Limitation("locked".into()),
         },
-        Reason::StruckOut {
+        Found::StruckOut {
             label: "L–E".into(),
             figure: "insulation",
             test: Test::Insulation,
             pair: None,
             value: Value::Number(dec!(0.2)),
         },
-        Reason::InstrumentDoubtful { why: Distrust::NoDate { name: "MFT-2".into() }, readings: 4 },
-        Reason::LeadsUnsaid { readings: 4 },
-        Reason::OutOfOrder {
+        Found::InstrumentDoubtful { why: Distrust::NoDate { name: "MFT-2".into() }, readings: 4 },
+        Found::LeadsUnsaid { readings: 4 },
+        Found::OutOfOrder {
             readings: 2,
             wanted: Wanted::Dead,
             board: "Press room".into(),
             state: BoardState::Energised,
         },
     ];
-    all.extend(PARTICULARS.map(|missing| Reason::Particulars { missing }));
+    all.extend(PARTICULARS.map(|missing| Found::Particulars { missing }));
     all.extend(later());
     all.extend(odd_readings());
-    all.extend(
-        [
-            Described::RingTooThin { mm2: 1.5, least_mm2: 2.5 },
-            Described::LegCarries { amps: 17.0 },
-            Described::DeviceOverCable { device: "B32".into(), amps: 27.0 },
-            Described::NoAdditionalProtection,
-            Described::CapacityUnknown,
-            Described::RcdBlind { rcd: "1".into(), detects: RcdType::AC, carries: Carried::Drive, wanted: RcdType::F },
-            Described::TripTogether { rcd: "1".into(), idn_ma: Milliamps(dec!(100)), board: "Studio".into() },
-        ]
-        .map(Reason::Described),
-    );
-    all.extend(
-        [
-            Compared::SameAtEveryPoint { ohm: dec!(0.40), points: 4, cable_ohm: dec!(0.52) },
-            Compared::SameOnWays {
-                zs: true,
-                ohm: dec!(0.40),
-                ways: vec!["1".into(), "2".into()],
-                least_ohm: dec!(0.10),
-                most_ohm: dec!(0.60),
-            },
-            Compared::FiveSlower { one_ms: Millis(dec!(22)), five_ms: Millis(dec!(31)) },
-            Compared::RingCannotGive {
-                read: dec!(0.80),
-                r1: 0.44,
-                r2: 0.74,
-                quarter: dec!(0.30),
-                spurs: Some(dec!(0.11)),
-            },
-            Compared::UnderLength { read: dec!(0.20), expected: dec!(0.55) },
-        ]
-        .map(Reason::Compared),
-    );
+    all.extend([
+        Found::RingTooThin { mm2: 1.5, least_mm2: 2.5 },
+        Found::LegCarries { amps: 17.0 },
+        Found::DeviceOverCable { device: "B32".into(), amps: 27.0 },
+        Found::NoAdditionalProtection,
+        Found::CapacityUnknown,
+        Found::RcdBlind { rcd: "1".into(), detects: RcdType::AC, carries: Carried::Drive, wanted: RcdType::F },
+        Found::TripTogether { rcd: "1".into(), idn_ma: Milliamps(dec!(100)), board: "Studio".into() },
+    ]);
+    all.extend([
+        Found::SameAtEveryPoint { ohm: dec!(0.40), points: 4, cable_ohm: dec!(0.52) },
+        Found::SameOnWays {
+            zs: true,
+            ohm: dec!(0.40),
+            ways: vec!["1".into(), "2".into()],
+            least_ohm: dec!(0.10),
+            most_ohm: dec!(0.60),
+        },
+        Found::FiveSlower { one_ms: Millis(dec!(22)), five_ms: Millis(dec!(31)) },
+        Found::RingCannotGive { read: dec!(0.80), r1: 0.44, r2: 0.74, quarter: dec!(0.30), spurs: Some(dec!(0.11)) },
+        Found::UnderLength { read: dec!(0.20), expected: dec!(0.55) },
+    ]);
     all
 }
 
@@ -266,7 +248,7 @@ fn what_is_written_of_every_finding() {
     let lines: Vec<String> = all()
         .into_iter()
         .map(finding)
-        .map(|one| format!("{}\n    {}\n    {}\n    {}", one.kind().code(), one.what(), one.then(), one.bound()))
+        .map(|one| format!("{}\n    {}\n    {}\n    {}", one.kind().code(), one.text(), one.remedy(), one.bound()))
         .collect();
     insta::with_settings!({ description => "code, words, what settles it, what a judgement binds to", omit_expression => true }, {
         insta::assert_snapshot!("findings", lines.join("\n"));
@@ -277,9 +259,9 @@ fn what_is_written_of_every_finding() {
 /// other.
 #[test]
 fn no_two_findings_bind_alike() {
-    let order = |wanted, state| Reason::OutOfOrder { readings: 1, wanted, board: "B".into(), state };
+    let order = |wanted, state| Found::OutOfOrder { readings: 1, wanted, board: "B".into(), state };
     let of_pair = |pair| {
-        Reason::Reading(OddReading {
+        Found::Reading(OddReading {
             label: "the whole board".into(),
             figure: "insulation",
             test: Test::Insulation,
@@ -313,10 +295,10 @@ fn no_two_findings_bind_alike() {
 #[test]
 fn what_is_called_otherwise_is_bound_as_before() {
     let called = |label: &str| {
-        let Reason::Reading(odd) = read(Test::FaultCurrent, Value::Number(dec!(1.2)), None, vec![Odd::Open]) else {
+        let Found::Reading(odd) = read(Test::FaultCurrent, Value::Number(dec!(1.2)), None, vec![Odd::Open]) else {
             panic!("a reading")
         };
-        Reason::Reading(OddReading { label: label.into(), ..odd })
+        Found::Reading(OddReading { label: label.into(), ..odd })
     };
     for (now, then) in [
         ("PFC L–N", "Fault current line–neutral"),

@@ -6,6 +6,7 @@ use proof_bench::demo;
 use proof_core::conductor::Pair;
 use proof_core::diagnosis::of_circuit::case_of;
 use proof_core::diagnosis::{Kind, diagnose};
+use proof_core::finding::Severity;
 use proof_core::house_rules::{InstrumentTrust, LeadCompensation};
 use proof_core::installation::Circuit;
 use proof_core::installation::PointId;
@@ -18,7 +19,7 @@ use proof_core::reading::Stage;
 use proof_core::reading::entry::{Field, parse};
 use proof_core::reading::keys::set_key;
 use proof_core::reading::{LeadNull, Place, Reading, Settled, Test, Value};
-use proof_core::review::{Finding, Severity, review};
+use proof_core::review::{Finding, review};
 use proof_core::schedule::result_row;
 use proof_core::site::LeadState;
 use proof_core::site::Leads;
@@ -46,7 +47,7 @@ fn point(reading: &Reading) -> Option<PointId> {
 
 fn caught(job: &Job, words: &str) -> Finding {
     let findings = review(job.into());
-    let found = findings.iter().find(|finding| finding.what().contains(words)).cloned();
+    let found = findings.iter().find(|finding| finding.text().contains(words)).cloned();
     found.unwrap_or_else(|| panic!("nothing says “{words}”: {findings:#?}"))
 }
 
@@ -240,7 +241,7 @@ fn an_instrument_out_of_calibration() {
     let mut job = right();
     job.instruments[0].calibration_due = Some(jiff::civil::date(2026, 9, 30));
     let found = caught(&job, "out of calibration");
-    assert!(found.what().contains("readings that stand"), "{}", found.what());
+    assert!(found.text().contains("readings that stand"), "{}", found.text());
     // By the other school, without a recent regular check.
     job.installation.house_rules.instruments = InstrumentTrust::Checks;
     job.instruments[0].checks.retain(|check| check.on < jiff::civil::date(2026, 8, 1));

@@ -8,6 +8,7 @@
 use crate::good_job::{Wanted, good_job};
 use jiff::{SignedDuration, Timestamp};
 use proof_core::conductor::Pair;
+use proof_core::finding::Kind;
 use proof_core::house_rules::ZsMethod;
 use proof_core::installation::{Circuit, Shape};
 use proof_core::job::Job;
@@ -15,7 +16,7 @@ use proof_core::plan::sets::whole;
 use proof_core::quantity::{Metres, SquareMillimetres, approximate};
 use proof_core::reading::keys::set_key;
 use proof_core::reading::{Key, Place, Reading, Subject, Test, Value};
-use proof_core::review::{Finding, Kind, review};
+use proof_core::review::{Finding, review};
 use proof_core::site::{Alteration, Event, EventKind};
 use proof_core::standard::rcd::{HalfCycle, Multiple};
 use rust_decimal::{Decimal, dec};

@@ -5,6 +5,7 @@
 use crate::good_job::{Wanted, good_job};
 use jiff::Timestamp;
 use proof_bench::meter::Meter;
+use proof_core::finding::Found;
 use proof_core::gate::in_the_way;
 use proof_core::house_rules::RULES;
 use proof_core::job::Job;
@@ -13,7 +14,7 @@ use proof_core::plan::outstanding::{Asked, StepState, outstanding};
 use proof_core::plan::run::{Order, Planned, Run};
 use proof_core::plan::substitute::Scope;
 use proof_core::reading::{Reading, Stage, Step, Subject, Test, Value};
-use proof_core::review::{Finding, Reason, Where, review};
+use proof_core::review::{Finding, Where, review};
 use proof_core::site::{Event, EventKind};
 use rust_decimal::dec;
 use std::collections::BTreeSet;
@@ -90,10 +91,10 @@ fn missing_in_review(findings: &[Finding], scope: Scope<'_>) -> BTreeSet<String>
         (Scope::Circuit(circuit), Where::Circuit(id, _)) => *id == circuit.id,
         _ => false,
     };
-    let of = |finding: &Finding| match &finding.reason {
-        Reason::NotRead { labels, .. } => labels.clone(),
-        Reason::NotTaken { label, .. } | Reason::StruckOut { label, .. } => vec![label.clone()],
-        Reason::PolarityOwed { .. } => vec!["polarity follows".to_owned()],
+    let of = |finding: &Finding| match &finding.found {
+        Found::NotRead { labels, .. } => labels.clone(),
+        Found::NotTaken { label, .. } | Found::StruckOut { label, .. } => vec![label.clone()],
+        Found::PolarityOwed { .. } => vec!["polarity follows".to_owned()],
         _ => Vec::new(),
     };
     findings.iter().filter(here).flat_map(of).collect()

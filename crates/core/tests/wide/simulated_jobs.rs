@@ -5,13 +5,14 @@
 
 use crate::good_job::{Wanted, good_job, read};
 use proof_core::conductor::Core;
+use proof_core::finding::Severity;
 use proof_core::installation::Circuit;
 use proof_core::installation::PointId;
 use proof_core::job::Job;
 use proof_core::network::description::{Fault, SegmentName};
 use proof_core::quantity::{Metres, Ohms};
 use proof_core::reading::Stage;
-use proof_core::review::{Finding, Severity, review};
+use proof_core::review::{Finding, review};
 
 /// A good job as described, before anything is read.
 fn described(seed: u64) -> Job {
@@ -112,6 +113,6 @@ fn a_step_left_out_is_missing_and_nothing_else() {
         let findings = review((&job).into());
         assert_eq!(findings.len(), 1, "{findings:#?}");
         assert!(findings[0].severity <= Severity::Missing);
-        assert!(findings[0].what().contains(&left_out.label), "{}", findings[0].what());
+        assert!(findings[0].text().contains(&left_out.label), "{}", findings[0].text());
     }
 }

@@ -1,12 +1,13 @@
 //! The supply chain: origin, boards, ways, each way with how it stands.
 
 use super::{escape, shortened};
+use proof_core::finding::Severity;
 use proof_core::installation::{Board, Circuit, Feed, Shape};
 use proof_core::job::Job;
 use proof_core::plan::outstanding::{Count, outstanding};
 use proof_core::plan::substitute::Scope;
 use proof_core::reading::Settled;
-use proof_core::review::{Finding, Severity, Where};
+use proof_core::review::{Finding, Where};
 use proof_core::site::{BoardState, board_as_fed};
 use proof_core::supply_chain::{recorded, ze};
 use std::collections::HashMap;

@@ -11,7 +11,7 @@ use crate::request::{load, once};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
-use proof_core::design::least_earthing_and_bond;
+use proof_core::expectation::least_earthing_and_bond;
 use proof_core::installation::pattern::{Origin, Pattern, PatternBoard, Row};
 use proof_core::installation::shorthand;
 use proof_core::installation::validity::{self, LONGEST_LINE, LONGEST_TEXT};

@@ -1,6 +1,7 @@
 //! Findings as pages list them: grouped, each with where it is mended.
 
-use proof_core::review::{Finding, Particular, Reason, Severity, Where};
+use proof_core::finding::{Found, Particular, Severity};
+use proof_core::review::{Finding, Where};
 use uuid::Uuid;
 
 /// A finding as listed.
@@ -18,7 +19,7 @@ pub(crate) fn lines(job: Uuid, findings: impl Iterator<Item = Finding>) -> Vec<L
     let mut lines: Vec<Line> = Vec::new();
     for finding in findings {
         let again = lines.last().is_some_and(|line| line.finding.kind() == finding.kind());
-        let why = if again { "" } else { finding.why() };
+        let why = if again { "" } else { finding.consequence() };
         let first = !lines.iter().any(|line| line.finding.kind() == finding.kind());
         lines.push(Line { link: mended_at(job, &finding), why, first, finding });
     }
@@ -46,14 +47,14 @@ pub(crate) fn places(job: Uuid, findings: impl Iterator<Item = Finding>) -> Vec<
         let page = link.split(['?', '#']).next().unwrap_or_default().to_owned();
         if let Some(at) = seen.iter().position(|one| *one == page) {
             places[at].more += 1;
-            places[at].all.push(finding.what());
+            places[at].all.push(finding.text());
             continue;
         }
         if matches!(finding.place, Where::Inspection) {
             link.push_str("?then=run");
         }
         seen.push(page);
-        let what = finding.what();
+        let what = finding.text();
         places.push(ToDo { about: finding.about.clone(), all: vec![what.clone()], what, more: 0, link });
     }
     places
@@ -71,8 +72,8 @@ pub(crate) struct Group {
 /// Where a finding is mended: the page, and the field where there is one.
 pub(crate) fn mended_at(job: Uuid, finding: &Finding) -> String {
     let page = link(job, &finding.place);
-    let field = match (&finding.reason, &finding.place) {
-        (Reason::Particulars { missing }, _) => match missing {
+    let field = match (&finding.found, &finding.place) {
+        (Found::Particulars { missing }, _) => match missing {
             Particular::Client => "f-client",
             Particular::Address => "f-site_address",
             Particular::Extent => "f-extent",
@@ -86,8 +87,8 @@ pub(crate) fn mended_at(job: Uuid, finding: &Finding) -> String {
             Particular::Description => "f-description",
             Particular::Firm | Particular::Board | Particular::Circuit => return page,
         },
-        (Reason::NotPutBack { .. }, Where::Board(_)) => "put-back",
-        (Reason::Flaw(_), Where::Board(_)) => "board-itself",
+        (Found::NotPutBack { .. }, Where::Board(_)) => "put-back",
+        (Found::SwitchPoles { .. } | Found::SwitchBelow { .. }, Where::Board(_)) => "board-itself",
         _ => return page,
     };
     format!("{page}#{field}")

@@ -13,11 +13,12 @@ use crate::request::blocking;
 use actix_web::HttpResponse;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
+use proof_core::finding::Severity;
 use proof_core::installation::inspection;
 use proof_core::job::Job;
 use proof_core::plan::outstanding::{Asked, Count};
 use proof_core::plan::substitute::Scope;
-use proof_core::review::{Finding, Severity, Where, findings_of};
+use proof_core::review::{Finding, Where, findings_of};
 use proof_store::CertificateRow;
 use uuid::Uuid;
 
@@ -149,7 +150,7 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
     let count = |severity| findings.iter().filter(|finding| finding.severity == severity).count();
     let counts = [count(Severity::Fails), count(Severity::Missing), count(Severity::Odd)];
     let next =
-        findings.first().map(|finding| (finding.about.clone(), finding.what().clone(), mended_at(job.id, finding)));
+        findings.first().map(|finding| (finding.about.clone(), finding.text().clone(), mended_at(job.id, finding)));
     let page_data = JobPage {
         frame: framed(&job.title, Section::Overview, job, &job.events),
         progress: progress(job, &findings, !certificates.is_empty()),

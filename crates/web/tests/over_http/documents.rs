@@ -109,7 +109,7 @@ fn a_permitted_exception_rests_on_its_risk_assessment() {
     let bare = |job: &proof_core::job::Job| {
         let here = |place: &Where| matches!(place, Where::Circuit(id, _) if *id == circuit.id);
         let findings = review(job.into());
-        findings.iter().any(|one| here(&one.place) && one.what().contains("without an RCD of 30 mA"))
+        findings.iter().any(|one| here(&one.place) && one.text().contains("without an RCD of 30 mA"))
     };
     let at = job.installation.circuits.iter().position(|one| one.id == circuit.id).unwrap();
     job.installation.circuits[at].rcd = None;

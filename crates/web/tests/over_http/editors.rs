@@ -4,8 +4,9 @@
 use crate::site::{FINISHED, HALF, Site, site};
 use actix_web::http::StatusCode;
 use jiff::civil::date;
+use proof_core::finding::Kind;
 use proof_core::house_rules::InstrumentTrust;
-use proof_core::review::{Kind, review};
+use proof_core::review::review;
 use std::sync::Barrier;
 use uuid::Uuid;
 

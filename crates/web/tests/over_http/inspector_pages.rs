@@ -55,7 +55,7 @@ fn every_mistake_stands_on_the_review_page() {
             mistake.codes.contains(&one.kind().code()) && one.place.code().contains(&place)
         };
         let findings = review((&job.job).into());
-        let found = findings.iter().filter(right).any(|one| page.contains(&escaped(&one.what())));
+        let found = findings.iter().filter(right).any(|one| page.contains(&escaped(&one.text())));
         if found { shown += 1 } else { missed.push(format!("{} / {}", mistake.group, mistake.name)) }
     }
     println!("{shown} shown, {refused} refused, missed {missed:?}");

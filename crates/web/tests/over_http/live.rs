@@ -3,9 +3,10 @@
 
 use crate::site::{FAULTY, FINISHED, HALF, SEARCHED, Site, site};
 use actix_web::http::StatusCode;
+use proof_core::finding::Kind;
 use proof_core::job::Job;
 use proof_core::reading::{Origin, Settled, Test, Value};
-use proof_core::review::{Kind, review};
+use proof_core::review::review;
 use proof_core::site::{BoardState, EventKind, board_state, left_dead, owed};
 use proof_core::standard::edition::RcdSchool;
 use proof_seal::{FirmKey, PublicKey};
@@ -267,7 +268,7 @@ fn the_sheet_looks_first_and_stores_what_changed_from_paper() {
     assert_eq!(send("store", "0.24").0, StatusCode::OK, "what stands is not stored again");
     assert_eq!(site.job(HALF).readings.len(), before + 3);
     let missing = review((&job).into()).into_iter().filter(|f| f.circuit() == Some(circuit.id));
-    assert!(missing.filter(|f| f.what().contains("R1+R2")).count() == 0, "the highest stands for its points");
+    assert!(missing.filter(|f| f.text().contains("R1+R2")).count() == 0, "the highest stands for its points");
 }
 
 #[test]
@@ -334,7 +335,7 @@ fn a_judgement_names_a_person_and_holds_for_its_words() {
     let site = site();
     let job = site.job(FAULTY);
     let page = format!("/jobs/{}/review", job.id);
-    let odd = review((&job).into()).into_iter().find(|finding| finding.what().starts_with("r2 ")).unwrap();
+    let odd = review((&job).into()).into_iter().find(|finding| finding.text().starts_with("r2 ")).unwrap();
     let tick = odd.mark();
     assert!(site.get(&page).contains(&tick));
     let judge = |position: &str, tick: &str| {
@@ -351,7 +352,7 @@ fn a_judgement_names_a_person_and_holds_for_its_words() {
     let judged = |job: &Job| review(job.into()).into_iter().filter(|finding| finding.judged.is_some()).count();
     let mut job = site.job(FAULTY);
     assert!(
-        job.events.iter().any(|event| matches!(&event.kind, EventKind::Judged { said, .. } if *said == odd.what()))
+        job.events.iter().any(|event| matches!(&event.kind, EventKind::Judged { said, .. } if *said == odd.text()))
     );
     assert_eq!(judged(&job), 1);
     for reading in &mut job.readings {

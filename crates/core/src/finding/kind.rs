@@ -2,7 +2,7 @@
 //! competent person may judge it in writing.
 
 macro_rules! kinds {
-    ($($(#[$doc:meta])* $name:ident = $code:literal, $judged:ident, $why:literal;)+) => {
+    ($($(#[$doc:meta])* $name:ident = $code:literal, $judged:ident, $consequence:literal;)+) => {
         /// A kind of finding. The codes are part of the output of `proof check` and do not change.
         #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
         pub enum Kind {
@@ -18,9 +18,9 @@ macro_rules! kinds {
                 match self { $(Self::$name => $code),+ }
             }
 
-            /// Why it matters.
-            pub const fn why(self) -> &'static str {
-                match self { $(Self::$name => $why),+ }
+            /// What follows from it: why it matters.
+            pub const fn consequence(self) -> &'static str {
+                match self { $(Self::$name => $consequence),+ }
             }
 
             /// Whether the standard leaves it to the judgement of a competent person.
@@ -221,14 +221,14 @@ kinds! {
 
 #[cfg(test)]
 mod tests {
-    use crate::review::Kind;
+    use crate::finding::Kind;
     use std::collections::HashSet;
 
     #[test]
     fn codes_are_their_own_and_every_kind_says_why() {
         let codes: HashSet<_> = Kind::ALL.iter().map(|kind| kind.code()).collect();
         assert_eq!(codes.len(), Kind::ALL.len());
-        assert!(Kind::ALL.iter().all(|kind| kind.why().ends_with('.')));
+        assert!(Kind::ALL.iter().all(|kind| kind.consequence().ends_with('.')));
         let snake = |code: &str| code.chars().all(|c| c.is_ascii_lowercase() || c == '_');
         assert!(Kind::ALL.iter().all(|kind| snake(kind.code())));
     }
