@@ -3,14 +3,15 @@
 use crate::documents;
 use crate::jobs::read_job;
 use crate::keys::{in_use, put_away};
-use crate::{Refused, Result, Store, StoreError, column};
+use crate::rows::{self, parsed};
+use crate::{Refused, Result, Store, StoreError};
 use jiff::Timestamp;
 use proof_core::certificate::{Application, Certificate, Form, NotIssued, Signature, issue};
 use proof_core::installation::Documents;
 use proof_core::job::Job;
 use proof_seal::{FirmKey, Seal, short_code};
 use proof_seal::{Issued, digest};
-use rusqlite::{Connection, OptionalExtension, Transaction, params};
+use rusqlite::{Connection, OptionalExtension, Row, Transaction, params};
 use uuid::Uuid;
 
 /// Status of a certificate.
@@ -35,6 +36,26 @@ pub struct CertificateRow {
     pub digest: String,
     /// Whether it stands.
     pub status: Status,
+}
+
+/// What the list of certificates reads.
+const COLUMNS: &str = "number, job, issued_at, digest,
+    (SELECT replaced_by FROM certificate_status WHERE number = certificates.number AND status = 'replaced'
+     ORDER BY seq DESC LIMIT 1) AS replaced_by";
+
+impl TryFrom<&Row<'_>> for CertificateRow {
+    type Error = StoreError;
+
+    fn try_from(row: &Row<'_>) -> Result<Self> {
+        let replaced_by: Option<String> = row.get("replaced_by")?;
+        Ok(Self {
+            number: row.get("number")?,
+            job: parsed(row, ("certificates", "number"), "job")?,
+            issued_at: row.get("issued_at")?,
+            digest: row.get("digest")?,
+            status: replaced_by.map_or(Status::Issued, Status::ReplacedBy),
+        })
+    }
 }
 
 /// What a certificate is asked for with.
@@ -161,6 +182,9 @@ struct Drafted {
     documents: Documents,
 }
 
+/// The job is no longer what the papers were drawn from.
+struct DrawAnew;
+
 /// So often it is drawn anew when the job changes while it is drawn.
 const MOST_DRAWN: usize = 4;
 
@@ -189,17 +213,18 @@ impl Store {
             let issued = Issued::freeze(&certificate)?;
             let papers = draw(&certificate, &issued, &drafted.documents, key)
                 .map_err(|why| Refused::PapersNotDrawn(why.to_string()))?;
-            let stored = self.write(|transaction| {
+            let stored = self.write_unless_refused(&mut *self.connection()?, |transaction| {
                 let now_is = draft(transaction, self, job, &asked, key, now)?;
                 let same = now_is.job == drafted.job
                     && now_is.application == drafted.application
                     && now_is.documents == drafted.documents;
-                if same { put(transaction, &drafted, &issued, &papers, now) } else { Err(StoreError::Conflict) }
-            });
-            match stored {
-                Ok(()) => return Ok(Ok(issued)),
-                Err(StoreError::Conflict) => {}
-                Err(other) => return Err(other),
+                if !same {
+                    return Ok(Err(DrawAnew));
+                }
+                put(transaction, &drafted, &issued, &papers, now).map(Ok)
+            })?;
+            if let Ok(()) = stored {
+                return Ok(Ok(issued));
             }
         }
         Err(StoreError::Conflict)
@@ -232,16 +257,12 @@ impl Store {
     pub fn look_up(&self, number_or_code: &str) -> Result<Option<CertificateRow>> {
         let connection = self.connection()?;
         let wanted = number_or_code.trim();
-        let mut statement = connection.prepare_cached("SELECT number, job, issued_at, digest FROM certificates")?;
+        let mut statement = connection.prepare_cached(&format!("SELECT {COLUMNS} FROM certificates"))?;
         let mut rows = statement.query([])?;
         while let Some(row) = rows.next()? {
-            let (number, digest): (String, String) = (row.get(0)?, row.get(3)?);
+            let (number, digest): (String, String) = (row.get("number")?, row.get("digest")?);
             if number.eq_ignore_ascii_case(wanted) || short_code(&digest).eq_ignore_ascii_case(wanted) {
-                let job: String = row.get(1)?;
-                let job = column(("certificates", &number), "job", &job)?;
-                let issued_at = row.get(2)?;
-                let status = status(&connection, &number)?;
-                return Ok(Some(CertificateRow { number, job, issued_at, digest, status }));
+                return CertificateRow::try_from(row).map(Some);
             }
         }
         Ok(None)
@@ -254,17 +275,8 @@ impl Store {
     pub fn certificates(&self, job: Uuid) -> Result<Vec<CertificateRow>> {
         let connection = self.connection()?;
         let mut statement = connection
-            .prepare_cached("SELECT number, issued_at, digest FROM certificates WHERE job = ?1 ORDER BY rowid DESC")?;
-        let rows = statement.query_map([job.to_string()], |row| {
-            Ok((row.get::<_, String>(0)?, row.get::<_, String>(1)?, row.get::<_, String>(2)?))
-        })?;
-        let mut all = Vec::new();
-        for row in rows {
-            let (number, issued_at, digest) = row?;
-            let status = status(&connection, &number)?;
-            all.push(CertificateRow { number, job, issued_at, digest, status });
-        }
-        Ok(all)
+            .prepare_cached(&format!("SELECT {COLUMNS} FROM certificates WHERE job = ?1 ORDER BY rowid DESC"))?;
+        rows::all(statement.query([job.to_string()])?)
     }
 
     /// The canonical bytes of a certificate, and the certificate they hold.

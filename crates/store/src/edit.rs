@@ -88,8 +88,7 @@ impl Store {
         documents: &Documents,
         work: impl FnOnce(Edit<'_>) -> std::result::Result<T, E>,
     ) -> Result<std::result::Result<T, E>> {
-        let mut refused = None;
-        let done = self.write(|transaction| {
+        self.write_unless_refused(&mut *self.connection()?, |transaction| {
             let head = self.job_in(transaction, id)?;
             let before = read_head(transaction, &self.registers, id)?;
             let mut job = before.job.clone();
@@ -102,18 +101,11 @@ impl Store {
                 Ok(done) => {
                     documents::put(transaction, documents)?;
                     put(transaction, &before.job, &job, before.revision)?;
-                    Ok(done)
+                    Ok(Ok(done))
                 }
-                Err(why) => {
-                    refused = Some(why);
-                    Err(StoreError::Conflict)
-                }
+                Err(why) => Ok(Err(why)),
             }
-        });
-        match (done, refused) {
-            (Err(StoreError::Conflict), Some(why)) => Ok(Err(why)),
-            (done, _) => done.map(Ok),
-        }
+        })
     }
 
     /// Changes the description of a job, if nobody else did meanwhile.

@@ -2,7 +2,8 @@
 
 use crate::jobs::insert_event;
 use crate::readings::append;
-use crate::{Differs, Refused, Result, Store, StoreError, column};
+use crate::rows::{self, parsed};
+use crate::{Differs, Refused, Result, Store, StoreError};
 use jiff::Timestamp;
 use proof_core::job::Job;
 use proof_core::reading::message::Message;
@@ -87,26 +88,46 @@ pub struct CameIn {
 
 const COLUMNS: &str = "id, job, address, instrument, read_by, joined_by, run_order, joined_at";
 
-fn feed(row: &Row<'_>) -> rusqlite::Result<[String; 8]> {
-    let mut cells: [String; 8] = Default::default();
-    for (at, cell) in cells.iter_mut().enumerate() {
-        *cell = row.get(at)?;
+impl TryFrom<&Row<'_>> for Feed {
+    type Error = StoreError;
+
+    fn try_from(row: &Row<'_>) -> Result<Self> {
+        const NAMED: (&str, &str) = ("feeds", "id");
+        Ok(Self {
+            id: parsed(row, NAMED, "id")?,
+            job: parsed(row, NAMED, "job")?,
+            address: row.get("address")?,
+            instrument: parsed(row, NAMED, "instrument")?,
+            read_by: row.get("read_by")?,
+            joined_by: row.get("joined_by")?,
+            order: row.get("run_order")?,
+            joined_at: parsed(row, NAMED, "joined_at")?,
+        })
     }
-    Ok(cells)
 }
 
-fn of_cells([id, job, address, instrument, read_by, joined_by, order, joined_at]: [String; 8]) -> Result<Feed> {
-    let at = ("feeds", id.as_str());
-    Ok(Feed {
-        job: column(at, "job", &job)?,
-        instrument: column(at, "instrument", &instrument)?,
-        joined_at: column(at, "joined_at", &joined_at)?,
-        id: column(at, "id", &id)?,
-        address,
-        read_by,
-        joined_by,
-        order,
-    })
+impl TryFrom<&Row<'_>> for Held {
+    type Error = StoreError;
+
+    fn try_from(row: &Row<'_>) -> Result<Self> {
+        Ok(Self {
+            message: message(row)?,
+            instrument: parsed(row, ("received", "id"), "instrument")?,
+            read_by: row.get("read_by")?,
+        })
+    }
+}
+
+impl TryFrom<&Row<'_>> for Received {
+    type Error = StoreError;
+
+    fn try_from(row: &Row<'_>) -> Result<Self> {
+        Ok(Self { message: message(row)?, became: Became::stored(row.get("because")?), at: row.get("at")? })
+    }
+}
+
+fn message(row: &Row<'_>) -> Result<Message> {
+    Ok(serde_json::from_str(row.get_ref("body")?.as_str().map_err(rusqlite::Error::from)?)?)
 }
 
 fn is_joined(connection: &Connection, feed: Uuid) -> Result<bool> {
@@ -209,8 +230,7 @@ impl Store {
         let connection = self.connection()?;
         let mut statement =
             connection.prepare_cached(&format!("SELECT {COLUMNS} FROM feeds WHERE left_at IS NULL ORDER BY rowid"))?;
-        let rows = statement.query_map([], feed)?;
-        rows.map(|cells| of_cells(cells?)).collect()
+        rows::all(statement.query([])?)
     }
 
     /// The instrument that is joined to a job.
@@ -219,11 +239,9 @@ impl Store {
     /// [`StoreError`]: the database, or a row that cannot be read.
     pub fn feed_of(&self, job: Uuid) -> Result<Option<Feed>> {
         let connection = self.connection()?;
-        let cells = connection
-            .prepare_cached(&format!("SELECT {COLUMNS} FROM feeds WHERE job = ?1 AND left_at IS NULL"))?
-            .query_row([job.to_string()], feed)
-            .optional()?;
-        cells.map(of_cells).transpose()
+        let mut statement =
+            connection.prepare_cached(&format!("SELECT {COLUMNS} FROM feeds WHERE job = ?1 AND left_at IS NULL"))?;
+        rows::first(statement.query([job.to_string()])?)
     }
 
     /// Takes a message once: what `deed` makes of the job as it stands is stored with what became of the message, and
@@ -305,20 +323,10 @@ impl Store {
     pub fn held(&self, exposure: Uuid) -> Result<Vec<Held>> {
         let connection = self.connection()?;
         let mut statement = connection.prepare_cached(
-            "SELECT received.id, body, instrument, read_by FROM received JOIN feeds ON feeds.id = received.feed
+            "SELECT received.id AS id, body, instrument, read_by FROM received JOIN feeds ON feeds.id = received.feed
              WHERE exposure = ?1 AND exposure <> '' AND because = '' ORDER BY seq",
         )?;
-        let rows = statement.query_map([exposure.to_string()], |row| {
-            let cells: [String; 4] = [row.get(0)?, row.get(1)?, row.get(2)?, row.get(3)?];
-            Ok(cells)
-        })?;
-        let mut all = Vec::new();
-        for row in rows {
-            let [id, body, instrument, read_by] = row?;
-            let instrument = column(("received", &id), "instrument", &instrument)?;
-            all.push(Held { message: serde_json::from_str(&body)?, instrument, read_by });
-        }
-        Ok(all)
+        rows::all(statement.query([exposure.to_string()])?)
     }
 
     /// The last messages of a feed, the newest first.
@@ -329,15 +337,7 @@ impl Store {
         let connection = self.connection()?;
         let mut statement = connection
             .prepare_cached("SELECT body, because, at FROM received WHERE feed = ?1 ORDER BY seq DESC LIMIT ?2")?;
-        let rows = statement.query_map(params![feed.to_string(), most], |row| {
-            Ok((row.get::<_, String>(0)?, row.get::<_, String>(1)?, row.get::<_, Timestamp>(2)?))
-        })?;
-        let mut all = Vec::new();
-        for row in rows {
-            let (body, because, at) = row?;
-            all.push(Received { message: serde_json::from_str(&body)?, became: Became::stored(because), at });
-        }
-        Ok(all)
+        rows::all(statement.query(params![feed.to_string(), most])?)
     }
 }
 

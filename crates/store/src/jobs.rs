@@ -1,13 +1,14 @@
 //! Jobs: the list, the description with its revision, whole jobs in and out.
 
 use crate::overlay::{Kept, is_open, registers};
-use crate::recent::Version;
-use crate::{Differs, Refused, Result, Store, StoreError, column, documents, readings};
+use crate::recent::{Version, weight};
+use crate::rows::{self, parsed};
+use crate::{Differs, Refused, Result, Store, StoreError, documents, readings};
 use jiff::Timestamp;
 use proof_core::installation::Documents;
 use proof_core::job::Job;
 use proof_core::site::Event;
-use rusqlite::{Connection, OptionalExtension, Transaction, params};
+use rusqlite::{Connection, OptionalExtension, Row, Transaction, params};
 use std::collections::HashSet;
 use std::sync::{Arc, PoisonError};
 use uuid::Uuid;
@@ -53,13 +54,9 @@ pub(crate) fn header(job: &Job) -> Result<String> {
 
 /// The description of a job, with what the registers say of an open one.
 pub(crate) fn read_head(connection: &Connection, kept: &Kept, id: Uuid) -> Result<JobHead> {
-    let (text, revision, history): (String, i64, u32) = connection
-        .prepare_cached("SELECT description, revision, history FROM jobs WHERE id = ?1")?
-        .query_row([id.to_string()], |row| Ok((row.get(0)?, row.get(1)?, row.get(2)?)))
-        .optional()?
-        .ok_or_else(|| StoreError::Unknown(format!("job {id}")))?;
-    let mut job: Job = serde_json::from_str(&text)?;
-    job.history = history as usize;
+    let mut statement = connection.prepare_cached("SELECT description, revision, history FROM jobs WHERE id = ?1")?;
+    let head: Option<JobHead> = rows::first(statement.query([id.to_string()])?)?;
+    let JobHead { mut job, revision } = head.ok_or_else(|| StoreError::Unknown(format!("job {id}")))?;
     if is_open(connection, id)? {
         let now = connection
             .prepare_cached("SELECT (SELECT id FROM generation), revision FROM registers_state")?
@@ -75,27 +72,58 @@ fn generation(id: &[u8]) -> u64 {
 }
 
 fn read_version(connection: &Connection, id: Uuid) -> Result<Version> {
-    connection
-        .prepare_cached(
-            "SELECT revision, (SELECT coalesce(max(seq), 0) FROM readings WHERE job = jobs.id),
-                    (SELECT coalesce(max(seq), 0) FROM events WHERE job = jobs.id),
-                    (SELECT revision FROM registers_state),
-                    (SELECT count(*) FROM certificates WHERE job = jobs.id),
-                    (SELECT id FROM generation)
-             FROM jobs WHERE id = ?1",
-        )?
-        .query_row([id.to_string()], |row| {
-            Ok(Version {
-                revision: row.get(0)?,
-                reading: row.get(1)?,
-                event: row.get(2)?,
-                registers: row.get(3)?,
-                certificates: row.get(4)?,
-                generation: generation(row.get_ref(5)?.as_bytes()?),
-            })
+    let mut statement = connection.prepare_cached(
+        "SELECT revision, (SELECT coalesce(max(seq), 0) FROM readings WHERE job = jobs.id) AS reading,
+                (SELECT coalesce(max(seq), 0) FROM events WHERE job = jobs.id) AS event,
+                (SELECT revision FROM registers_state) AS registers,
+                (SELECT count(*) FROM certificates WHERE job = jobs.id) AS certificates,
+                (SELECT id FROM generation) AS generation
+         FROM jobs WHERE id = ?1",
+    )?;
+    rows::first(statement.query([id.to_string()])?)?.ok_or_else(|| StoreError::Unknown(format!("job {id}")))
+}
+
+impl TryFrom<&Row<'_>> for JobHead {
+    type Error = StoreError;
+
+    fn try_from(row: &Row<'_>) -> Result<Self> {
+        let mut job: Job = serde_json::from_str(row.get_ref("description")?.as_str().map_err(rusqlite::Error::from)?)?;
+        job.history = row.get::<_, u32>("history")? as usize;
+        Ok(Self { job, revision: row.get("revision")? })
+    }
+}
+
+impl TryFrom<&Row<'_>> for Version {
+    type Error = StoreError;
+
+    fn try_from(row: &Row<'_>) -> Result<Self> {
+        Ok(Self {
+            revision: row.get("revision")?,
+            reading: row.get("reading")?,
+            event: row.get("event")?,
+            registers: row.get("registers")?,
+            certificates: row.get("certificates")?,
+            generation: generation(row.get_ref("generation")?.as_bytes().map_err(rusqlite::Error::from)?),
         })
-        .optional()?
-        .ok_or_else(|| StoreError::Unknown(format!("job {id}")))
+    }
+}
+
+impl TryFrom<&Row<'_>> for JobRow {
+    type Error = StoreError;
+
+    fn try_from(row: &Row<'_>) -> Result<Self> {
+        Ok(Self {
+            id: parsed(row, ("jobs", "reference"), "id")?,
+            reference: row.get("reference")?,
+            title: row.get("title")?,
+            client: row.get("client")?,
+            site: row.get("site")?,
+            created_at: row.get("created_at")?,
+            readings: row.get("readings")?,
+            certificate: row.get("certificate")?,
+            is_work: row.get("is_work")?,
+        })
+    }
 }
 
 fn read_events_after(connection: &Connection, job: Uuid, seq: i64) -> Result<Vec<Event>> {
@@ -147,34 +175,14 @@ impl Store {
         let filter = (1..=words.len()).map(clause).collect::<Vec<_>>().concat();
         let sql = format!(
             "SELECT id, reference, title, client, site, created_at,
-                    (SELECT count(*) FROM readings WHERE job = jobs.id),
-                    (SELECT number FROM certificates WHERE job = jobs.id ORDER BY issued_at DESC, rowid DESC LIMIT 1),
+                    (SELECT count(*) FROM readings WHERE job = jobs.id) AS readings,
+                    (SELECT number FROM certificates WHERE job = jobs.id ORDER BY issued_at DESC, rowid DESC LIMIT 1)
+                        AS certificate,
                     is_work
              FROM jobs WHERE 1{filter} ORDER BY created_at DESC, reference LIMIT {limit}"
         );
         let mut statement = connection.prepare_cached(&sql)?;
-        let rows = statement.query_map(rusqlite::params_from_iter(&words), |row| {
-            let id: String = row.get(0)?;
-            Ok((
-                id,
-                JobRow {
-                    id: Uuid::nil(),
-                    reference: row.get(1)?,
-                    title: row.get(2)?,
-                    client: row.get(3)?,
-                    site: row.get(4)?,
-                    created_at: row.get(5)?,
-                    readings: row.get(6)?,
-                    certificate: row.get(7)?,
-                    is_work: row.get(8)?,
-                },
-            ))
-        })?;
-        rows.map(|row| {
-            let (id, found) = row?;
-            Ok(JobRow { id: column(("jobs", &found.reference), "id", &id)?, ..found })
-        })
-        .collect()
+        rows::all(statement.query(rusqlite::params_from_iter(&words))?)
     }
 
     /// Stores a job that a file brought, with its documents: its log is history here, and the import is noted.
@@ -318,15 +326,9 @@ impl Store {
         head.job.keep();
         let job = Arc::new(head);
         *kept = Some((version, job.clone()));
+        drop(kept);
+        self.recent.weigh(id, weight(&job.job));
         Ok(job)
-    }
-
-    /// The log of a job.
-    ///
-    /// # Errors
-    /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
-    pub fn events(&self, id: Uuid) -> Result<Vec<Event>> {
-        Ok(self.job(id)?.job.events.clone())
     }
 }
 

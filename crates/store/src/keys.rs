@@ -1,9 +1,9 @@
 //! The firm's signing keys: one in use, the public halves of all, and what became of each.
 
-use crate::{Refused, Result, Store, StoreError};
+use crate::{Refused, Result, Store, StoreError, rows};
 use jiff::Timestamp;
 use proof_seal::{FirmKey, KeptKey, LockedKey, PublicKey, is_locked};
-use rusqlite::{Connection, OpenFlags, OptionalExtension, Transaction, params};
+use rusqlite::{Connection, OpenFlags, OptionalExtension, Row, Transaction, params};
 use std::path::Path;
 
 /// A line of the record of keys.
@@ -76,6 +76,20 @@ pub(crate) fn in_use(connection: &Connection) -> Result<Option<KeptKey>> {
         KeptKey::Plain(FirmKey::from_pem(&private).map_err(|error| unreadable(&error))?)
     };
     Ok(Some(key))
+}
+
+impl TryFrom<&Row<'_>> for KeyEvent {
+    type Error = StoreError;
+
+    fn try_from(row: &Row<'_>) -> Result<Self> {
+        Ok(Self {
+            fingerprint: row.get("fingerprint")?,
+            what: row.get("what")?,
+            by: row.get("by_whom")?,
+            reason: row.get("reason")?,
+            at: row.get("at")?,
+        })
+    }
 }
 
 /// Said of a key that is put under its first passphrase.
@@ -295,16 +309,7 @@ impl Store {
         let connection = self.connection()?;
         let mut statement = connection
             .prepare_cached("SELECT fingerprint, what, by_whom, reason, at FROM firm_key_log ORDER BY seq DESC")?;
-        let rows = statement.query_map([], |row| {
-            Ok(KeyEvent {
-                fingerprint: row.get(0)?,
-                what: row.get(1)?,
-                by: row.get(2)?,
-                reason: row.get(3)?,
-                at: row.get(4)?,
-            })
-        })?;
-        Ok(rows.collect::<rusqlite::Result<_>>()?)
+        rows::all(statement.query([])?)
     }
 
     /// The public key of a fingerprint, in use or not; the demonstration key is known everywhere.

@@ -19,6 +19,7 @@ mod readings;
 mod recent;
 mod refusal;
 mod registers;
+mod rows;
 mod taking;
 
 pub use certificates::{Asked, CertificateRow, Papers, Status};
@@ -27,7 +28,7 @@ pub use edit::Edit;
 pub use feeds::{Became, CameIn, Feed, Held, Received};
 pub use jobs::{JobHead, JobRow};
 pub use keys::{KeyEvent, PlainCopy};
-pub use practice::{MOST_ACTS, Practice};
+pub use practice::{MOST_ACTS, Practice, PracticeBegun, PracticeDone};
 pub use registers::Begun;
 pub use taking::Stored;
 
@@ -165,11 +166,6 @@ fn is_sent(connection: &Connection, sent: &Sent) -> Result<bool> {
     }
 }
 
-/// What a column holds, read; what cannot be read names its row, and never becomes something else.
-fn column<T: std::str::FromStr>((table, row): (&'static str, &str), column: &'static str, text: &str) -> Result<T> {
-    text.parse().map_err(|_| StoreError::Row { table, row: row.to_owned(), column, text: text.to_owned() })
-}
-
 fn prepare(connection: &mut Connection) -> rusqlite::Result<()> {
     connection.busy_timeout(BUSY)?;
     connection.execute_batch("PRAGMA journal_mode=WAL; PRAGMA foreign_keys=ON; PRAGMA synchronous=FULL;")?;
@@ -241,10 +237,24 @@ impl Store {
     }
 
     fn write_on<T>(&self, connection: &mut Connection, work: impl FnOnce(&Transaction<'_>) -> Result<T>) -> Result<T> {
+        let kept: Result<std::result::Result<T, std::convert::Infallible>> =
+            self.write_unless_refused(connection, |transaction| Ok(Ok(work(transaction)?)));
+        kept.map(|Ok(done)| done)
+    }
+
+    /// The same of what may be refused: then it is rolled back and leaves no trace, so that it may be sent again under
+    /// its id with what was mended.
+    fn write_unless_refused<T, E>(
+        &self,
+        connection: &mut Connection,
+        work: impl FnOnce(&Transaction<'_>) -> Result<std::result::Result<T, E>>,
+    ) -> Result<std::result::Result<T, E>> {
         let transaction = connection.transaction_with_behavior(TransactionBehavior::Immediate)?;
         self.note_sent(&transaction)?;
         let done = work(&transaction)?;
-        transaction.commit()?;
+        if done.is_ok() {
+            transaction.commit()?;
+        }
         Ok(done)
     }
 

@@ -1,8 +1,9 @@
 //! Exercises at the bench, apart from every job.
 
-use crate::{Refused, Result, Store, StoreError, column};
+use crate::rows::{self, parsed};
+use crate::{Refused, Result, Store, StoreError};
 use jiff::Timestamp;
-use rusqlite::{OptionalExtension, params};
+use rusqlite::{OptionalExtension, Row, params};
 use std::collections::BTreeMap;
 use uuid::Uuid;
 
@@ -57,6 +58,80 @@ impl Practice {
     }
 }
 
+/// An exercise that was begun and not handed in.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct PracticeBegun {
+    /// Which.
+    pub id: Uuid,
+    /// Who practises.
+    pub person: String,
+    /// Which exercise, by its key.
+    pub exercise: String,
+    /// When it was begun.
+    pub begun_at: Timestamp,
+}
+
+/// An exercise that was handed in.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct PracticeDone {
+    /// Which.
+    pub id: Uuid,
+    /// Which exercise, by its key.
+    pub exercise: String,
+    /// When it was handed in.
+    pub finished_at: Timestamp,
+    /// Everything right, nothing unsafe.
+    pub clean: bool,
+}
+
+const NAMED: (&str, &str) = ("practice", "id");
+
+impl TryFrom<&Row<'_>> for Practice {
+    type Error = StoreError;
+
+    fn try_from(row: &Row<'_>) -> Result<Self> {
+        let (acts, answers): (String, String) = (row.get("acts")?, row.get("answers")?);
+        Ok(Self {
+            id: parsed(row, NAMED, "id")?,
+            person: row.get("person")?,
+            exercise: row.get("exercise")?,
+            seed: u64::from_ne_bytes(row.get::<_, i64>("seed")?.to_ne_bytes()),
+            about: row.get("about")?,
+            begun_at: row.get("begun_at")?,
+            acts: acts.lines().map(str::to_owned).collect(),
+            answers: serde_json::from_str(&answers)?,
+            finished_at: row.get("finished_at")?,
+            clean: row.get("clean")?,
+        })
+    }
+}
+
+impl TryFrom<&Row<'_>> for PracticeBegun {
+    type Error = StoreError;
+
+    fn try_from(row: &Row<'_>) -> Result<Self> {
+        Ok(Self {
+            id: parsed(row, NAMED, "id")?,
+            person: row.get("person")?,
+            exercise: row.get("exercise")?,
+            begun_at: row.get("begun_at")?,
+        })
+    }
+}
+
+impl TryFrom<&Row<'_>> for PracticeDone {
+    type Error = StoreError;
+
+    fn try_from(row: &Row<'_>) -> Result<Self> {
+        Ok(Self {
+            id: parsed(row, NAMED, "id")?,
+            exercise: row.get("exercise")?,
+            finished_at: row.get("finished_at")?,
+            clean: row.get("clean")?,
+        })
+    }
+}
+
 impl Store {
     /// Begins an exercise; the same id again is the same exercise.
     ///
@@ -76,33 +151,12 @@ impl Store {
     /// # Errors
     /// [`StoreError::Unknown`].
     pub fn practice(&self, id: Uuid) -> Result<Practice> {
-        type Row = (String, String, i64, String, Timestamp, String, String, Option<Timestamp>, bool);
         let connection = self.connection()?;
-        let found: Option<Row> = connection
-            .prepare_cached(
-                "SELECT person, exercise, seed, about, begun_at, acts, answers, finished_at, clean FROM practice WHERE id = ?1",
-            )?
-            .query_row([id.to_string()], |row| {
-                Ok((row.get(0)?, row.get(1)?, row.get(2)?, row.get(3)?, row.get(4)?, row.get(5)?, row.get(6)?, row.get(7)?,
-                    row.get(8)?,
-                ))
-            })
-            .optional()?;
-        let Some((person, exercise, seed, about, begun_at, acts, answers, finished_at, clean)) = found else {
-            return Err(StoreError::Unknown(format!("exercise {id}")));
-        };
-        Ok(Practice {
-            id,
-            person,
-            exercise,
-            seed: u64::from_ne_bytes(seed.to_ne_bytes()),
-            about,
-            begun_at,
-            acts: acts.lines().map(str::to_owned).collect(),
-            answers: serde_json::from_str(&answers)?,
-            finished_at,
-            clean,
-        })
+        let mut statement = connection.prepare_cached(
+            "SELECT id, person, exercise, seed, about, begun_at, acts, answers, finished_at, clean
+             FROM practice WHERE id = ?1",
+        )?;
+        rows::first(statement.query([id.to_string()])?)?.ok_or_else(|| StoreError::Unknown(format!("exercise {id}")))
     }
 
     /// Appends an act, the one after so many; whether it was taken: one that another page did before it is not.
@@ -148,51 +202,30 @@ impl Store {
         Ok(())
     }
 
-    /// Exercises that were begun and not handed in, the newest first: id, who, exercise, when.
+    /// Exercises that were begun and not handed in, the newest first.
     ///
     /// # Errors
     /// [`StoreError`]: the database, or a row that cannot be read.
-    pub fn practice_begun(&self, most: u32) -> Result<Vec<(Uuid, String, String, Timestamp)>> {
+    pub fn practice_begun(&self, most: u32) -> Result<Vec<PracticeBegun>> {
         let connection = self.connection()?;
         let mut statement = connection.prepare_cached(
             "SELECT id, person, exercise, begun_at FROM practice
              WHERE finished_at IS NULL ORDER BY rowid DESC LIMIT ?1",
         )?;
-        let rows = statement.query_map([most], |row| {
-            Ok((row.get::<_, String>(0)?, row.get(1)?, row.get(2)?, row.get::<_, Timestamp>(3)?))
-        })?;
-        let mut all = Vec::new();
-        for row in rows {
-            let (id, person, exercise, at) = row?;
-            all.push((column(("practice", &id), "id", &id)?, person, exercise, at));
-        }
-        Ok(all)
+        rows::all(statement.query([most])?)
     }
 
-    /// What a person handed in: exercise, when, whether clean; the newest last.
+    /// What a person handed in; the newest last.
     ///
     /// # Errors
     /// [`StoreError`]: the database, or a row that cannot be read.
-    pub fn practised(&self, person: &str) -> Result<Vec<(Uuid, String, Timestamp, bool)>> {
+    pub fn practised(&self, person: &str) -> Result<Vec<PracticeDone>> {
         let connection = self.connection()?;
         let mut statement = connection.prepare_cached(
             "SELECT id, exercise, finished_at, clean FROM practice
              WHERE person = ?1 AND finished_at IS NOT NULL ORDER BY finished_at",
         )?;
-        let rows = statement.query_map([person], |row| {
-            Ok((
-                row.get::<_, String>(0)?,
-                row.get::<_, String>(1)?,
-                row.get::<_, Timestamp>(2)?,
-                row.get::<_, bool>(3)?,
-            ))
-        })?;
-        let mut all = Vec::new();
-        for row in rows {
-            let (id, exercise, at, clean) = row?;
-            all.push((column(("practice", &id), "id", &id)?, exercise, at, clean));
-        }
-        Ok(all)
+        rows::all(statement.query([person])?)
     }
 
     /// Keeps that a person answered a question of a kind.

@@ -2,7 +2,8 @@
 
 use crate::keys::put_in_use;
 use crate::overlay::changed;
-use crate::{Refused, Result, Store, StoreError, column};
+use crate::rows::read;
+use crate::{Refused, Result, Store, StoreError};
 use jiff::Timestamp;
 use proof_core::installation::{Firm, OwnRow, Person};
 use proof_core::instrument::Instrument;
@@ -30,8 +31,8 @@ fn instrument(row: &Row<'_>) -> Result<Instrument> {
     Ok(Instrument {
         id: uuid(row, "id")?,
         kind: row.get("kind")?,
-        calibration_due: due.map(|text| column(of, "calibration_due", &text)).transpose()?,
-        over_range_mohm: column(of, "over_range_mohm", &over)?,
+        calibration_due: due.map(|text| read(of, "calibration_due", &text)).transpose()?,
+        over_range_mohm: read(of, "over_range_mohm", &over)?,
         reference: reference.clone(),
         ..Instrument::default()
     })

@@ -28,16 +28,11 @@ impl Store {
         job: Uuid,
         deed: impl FnOnce(&Job) -> std::result::Result<Taken, R>,
     ) -> Result<std::result::Result<Stored, R>> {
-        // A refusal leaves no trace: the id may be sent again with what was mended.
-        let mut refused = None;
-        let done = self.write(|transaction| {
+        let done = self.write_unless_refused(&mut *self.connection()?, |transaction| {
             let head = self.job_in(transaction, job)?;
             let taken = match deed(&head.job) {
                 Ok(taken) => taken,
-                Err(why) => {
-                    refused = Some(why);
-                    return Err(StoreError::Conflict);
-                }
+                Err(why) => return Ok(Err(why)),
             };
             drop(head);
             for reading in &taken.readings {
@@ -46,12 +41,11 @@ impl Store {
             for event in &taken.events {
                 insert_event(transaction, job, event)?;
             }
-            Ok(Stored::Now)
+            Ok(Ok(Stored::Now))
         });
-        match (done, refused) {
-            (Err(StoreError::Conflict), Some(why)) => Ok(Err(why)),
-            (Err(StoreError::SentBefore), _) => Ok(Ok(Stored::Before)),
-            (done, _) => done.map(Ok),
+        match done {
+            Err(StoreError::SentBefore) => Ok(Ok(Stored::Before)),
+            done => done,
         }
     }
 }

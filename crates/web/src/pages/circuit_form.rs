@@ -7,7 +7,7 @@ use crate::forms::Fields;
 use crate::forms::by_key;
 use crate::frame::Frame;
 use crate::frame::Section;
-use crate::request::{NotTaken, blocking, change, edit, find_circuit, load};
+use crate::request::{NotTaken, change, edit, find_circuit, load};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
@@ -354,9 +354,9 @@ fn drawn(
 
 pub(crate) async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>) -> Handled {
     let (job, circuit) = path.into_inner();
-    let (head, events) = blocking(move || Ok((shared.store.head(job)?, shared.store.events(job)?))).await?;
+    let head = load(&shared, job).await?;
     let f = filled(find_circuit(&head.job, circuit)?);
-    drawn(f, (&head.job, &events), (circuit, head.revision), String::new(), StatusCode::OK)
+    drawn(f, (&head.job, &head.job.events), (circuit, head.revision), String::new(), StatusCode::OK)
 }
 
 /// Puts the form into the description; what is wrong with the whole of it.

@@ -70,8 +70,8 @@ fn drawn(job: &Job, events: &[Event], f: Fields, problem: String, status: Status
 
 pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
     let id = path.into_inner();
-    let (head, events) = blocking(move || Ok((shared.store.head(id)?, shared.store.events(id)?))).await?;
-    drawn(&head.job, &events, Fields::default(), String::new(), StatusCode::OK)
+    let head = load(&shared, id).await?;
+    drawn(&head.job, &head.job.events, Fields::default(), String::new(), StatusCode::OK)
 }
 
 /// The fields of an upload and its file, each no longer than is allowed.
@@ -174,7 +174,7 @@ fn unknown() -> WebError {
 pub(crate) async fn file(shared: Data<Shared>, path: Path<(Uuid, Uuid)>) -> Handled {
     let (id, document) = path.into_inner();
     let (document, bytes) = blocking(move || {
-        let head = shared.store.head(id)?;
+        let head = shared.store.job(id)?;
         let document = head.job.installation.document(document).cloned().ok_or_else(unknown)?;
         let bytes = shared.store.document(&document.sha256)?;
         Ok((document, bytes))

@@ -6,7 +6,7 @@ use crate::error::{Handled, go, go_done, page_with};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
-use crate::request::{NotTaken, blocking, edit, load};
+use crate::request::{NotTaken, edit, load};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
@@ -71,9 +71,9 @@ pub(crate) struct Then {
 
 pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>, query: Query<Then>) -> Handled {
     let id = path.into_inner();
-    let (head, events) = blocking(move || Ok((shared.store.head(id)?, shared.store.events(id)?))).await?;
+    let head = load(&shared, id).await?;
     let f = filled(&head.job);
-    let frame = framed("Inspection", Section::Inspection, &head.job, &events);
+    let frame = framed("Inspection", Section::Inspection, &head.job, &head.job.events);
     page_with(
         StatusCode::OK,
         &InspectionPage {

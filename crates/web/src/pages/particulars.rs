@@ -9,7 +9,7 @@ use crate::forms::decisions;
 use crate::forms::house_rules::{house_rules, rule_fields};
 use crate::frame::Frame;
 use crate::frame::Section;
-use crate::request::{NotTaken, blocking, edit, load};
+use crate::request::{NotTaken, edit, load};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
@@ -214,8 +214,8 @@ fn drawn(
 
 pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
     let id = path.into_inner();
-    let (head, events) = blocking(move || Ok((shared.store.head(id)?, shared.store.events(id)?))).await?;
-    drawn(filled(&head.job), &head.job, head.revision, &events, String::new(), StatusCode::OK)
+    let head = load(&shared, id).await?;
+    drawn(filled(&head.job), &head.job, head.revision, &head.job.events, String::new(), StatusCode::OK)
 }
 
 /// Puts the form into the description; a bond that has readings stays.

@@ -21,7 +21,7 @@ use proof_bench::practice::marks::{Answers, Marks, mark};
 use proof_bench::practice::progress::{self, Done};
 use proof_bench::practice::{Ask, Exercise, Level, Posed};
 use proof_bench::rig::{act::Act, bench::Bench};
-use proof_store::{Practice, Store};
+use proof_store::{Practice, PracticeBegun, Store};
 use std::collections::HashMap;
 use std::sync::{Arc, Mutex, PoisonError};
 use uuid::Uuid;
@@ -131,7 +131,9 @@ fn listed(store: &Store, person: &str) -> Result<(Vec<Line>, HandedIn), WebError
     let all = store.practised(person)?;
     let done: Vec<Done> = all
         .iter()
-        .filter_map(|(_, key, at, clean)| Some(Done { exercise: Exercise::from_key(key)?, at: *at, clean: *clean }))
+        .filter_map(|one| {
+            Some(Done { exercise: Exercise::from_key(&one.exercise)?, at: one.finished_at, clean: one.clean })
+        })
         .collect();
     let standing = progress::standing(&done);
     let next = progress::next(&standing, now);
@@ -146,19 +148,19 @@ fn listed(store: &Store, person: &str) -> Result<(Vec<Line>, HandedIn), WebError
             Some(due) => format!("again on {}", crate::frame::day(&due.to_string())),
         },
     });
-    let recent = all.iter().rev().take(12).map(|(id, key, at, clean)| {
-        let title = titled(key).unwrap_or_default();
-        (*id, title, crate::frame::day(&at.to_string()), *clean)
+    let recent = all.iter().rev().take(12).map(|one| {
+        let title = titled(&one.exercise).unwrap_or_default();
+        (one.id, title, crate::frame::day(&one.finished_at.to_string()), one.clean)
     });
     Ok((lines.collect(), recent.collect()))
 }
 
 /// What is begun and not handed in, of everybody: a bench is gone on with by whoever sits there.
 fn begun(store: &Store) -> Result<Vec<(Uuid, String)>, WebError> {
-    let words = |(id, person, key, at): (Uuid, String, String, Timestamp)| {
-        let title = titled(&key).unwrap_or_else(|| "A circuit of a job".to_owned());
-        let who = if person.is_empty() { String::new() } else { format!(", {person}") };
-        (id, format!("{title}{who}, begun {}", crate::frame::day(&at.to_string())))
+    let words = |one: PracticeBegun| {
+        let title = titled(&one.exercise).unwrap_or_else(|| "A circuit of a job".to_owned());
+        let who = if one.person.is_empty() { String::new() } else { format!(", {}", one.person) };
+        (one.id, format!("{title}{who}, begun {}", crate::frame::day(&one.begun_at.to_string())))
     };
     Ok(store.practice_begun(MOST_LISTED)?.into_iter().map(words).collect())
 }
