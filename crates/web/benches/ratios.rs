@@ -4,7 +4,7 @@
 
 use proof_bench::demo;
 use proof_core::job::Job;
-use proof_core::site::EventKind;
+use proof_core::site::{Alteration, Event, EventKind, Wanted};
 use proof_store::Store;
 use std::io::{BufRead, BufReader, Read, Write};
 use std::net::{TcpListener, TcpStream};
@@ -151,15 +151,51 @@ fn large(circuits: usize, readings: usize) -> Job {
     job
 }
 
+/// The same job with everything read dead and nothing at power, and so many items waiting to be put back.
+fn waiting(job: &Job, items: usize) -> Job {
+    let mut job = Job { id: Uuid::new_v4(), reference: "L-2".into(), ..job.clone() };
+    job.readings.retain(|reading| matches!(Wanted::of(&reading.key), Wanted::Dead | Wanted::Nothing));
+    for reading in &mut job.readings {
+        reading.id = Uuid::new_v4();
+    }
+    let (board, at) = (&job.installation.boards[0], jiff::Timestamp::now());
+    let isolated = EventKind::Isolated {
+        board: board.id,
+        circuits: Vec::new(),
+        lock: "padlock 2".into(),
+        paperwork: String::new(),
+        neutral: false,
+    };
+    let altered = [Alteration::Link, Alteration::ApplianceOut, Alteration::NeutralOut, Alteration::LampOut];
+    let circuits = job.installation.circuits.iter().cycle().take(items).zip(altered.iter().cycle());
+    let taken_out = circuits.map(|(circuit, alteration)| EventKind::Altered {
+        item: Uuid::new_v4(),
+        board: circuit.board,
+        circuit: Some(circuit.id),
+        alteration: *alteration,
+        note: format!("way {}", circuit.way),
+    });
+    let all = [isolated, EventKind::proved_dead(board.id, board.lines, "VI-1")].into_iter().chain(taken_out);
+    let new: Vec<Event> = all.map(|kind| Event::new(Uuid::new_v4(), "Idris Kell", at, kind)).collect();
+    for event in &mut job.events {
+        event.id = Uuid::new_v4();
+    }
+    job.events.extend(new);
+    job
+}
+
 fn measure(circuits: usize, readings: usize, rounds: usize, twice: f64) {
     let folder = tempfile::tempdir().expect("a folder");
     let store = Store::open(&folder.path().join("large.db")).expect("a database");
     let job = large(circuits, readings);
     store.create_job(&job).expect("stored");
+    let last = waiting(&job, 64);
+    store.create_job(&last).expect("stored");
     let listener = TcpListener::bind("127.0.0.1:0").expect("a port");
     let host = listener.local_addr().expect("an address").to_string();
     std::thread::spawn(move || actix_web::rt::System::new().block_on(proof_web::serve(listener, store)));
     let base = format!("/jobs/{}", job.id);
+    let at_the_end = format!("/jobs/{}", last.id);
     let circuit = job.installation.circuits[41].id;
     let board = job.installation.boards[0].id;
     let of_circuit = format!("{base}/circuits/{circuit}/readings");
@@ -176,6 +212,18 @@ fn measure(circuits: usize, readings: usize, rounds: usize, twice: f64) {
         ),
         Asked::reading("reading, in the run", budget(12.0), of_run, format!("of={circuit}&step=r2-p5&typed=0.31&{by}")),
         Asked::reading("odd reading, diagnosis", budget(40.0), of_circuit, format!("step=r2-p6&typed=0.95&{by}")),
+        Asked::reading(
+            "last reading, circuit's page",
+            budget(8.0),
+            format!("{at_the_end}/circuits/{circuit}/readings"),
+            format!("step=r2-p5&typed=0.31&{by}"),
+        ),
+        Asked::reading(
+            "last reading, in the run",
+            budget(12.0),
+            format!("{at_the_end}/run/readings"),
+            format!("of={circuit}&step=r2-p5&typed=0.31&{by}"),
+        ),
         Asked::page("job", Some(budget(20.0)), base.clone()),
         Asked::page("what is left", None, format!("{base}/left")),
         Asked::page("board", None, format!("{base}/boards/{board}")),

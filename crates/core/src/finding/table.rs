@@ -10,7 +10,7 @@ use crate::site::{BoardState, Breach, Wanted};
 use crate::standard::Source;
 use crate::standard::devices::REWIRABLE_FACTOR;
 use crate::standard::rcd::{BATHS, HIDDEN, LIGHTS, OUTDOORS};
-use std::fmt::Arguments;
+use std::fmt::{Arguments, Display, Formatter};
 
 /// The row of a finding.
 struct Row<'a> {
@@ -22,6 +22,15 @@ struct Row<'a> {
 
 const fn row<'a>(kind: Kind, severity: Severity, remedy: &'static str, text: Arguments<'a>) -> Row<'a> {
     Row { kind, severity, remedy, text }
+}
+
+/// Words that are made only where they are written.
+struct Said<F>(F);
+
+impl<F: Fn() -> String> Display for Said<F> {
+    fn fmt(&self, f: &mut Formatter<'_>) -> std::fmt::Result {
+        f.write_str(&(self.0)())
+    }
 }
 
 impl Found {
@@ -80,13 +89,13 @@ impl Found {
                 K::EnergisedUntested,
                 Fails,
                 "Isolate, prove dead, and read it.",
-                format_args!("energised with a dead test missing: {}", not_read(*stage, labels)),
+                format_args!("energised with a dead test missing: {}", Said(|| not_read(*stage, labels))),
             )),
             Self::NotRead { stage, labels, .. } => then(row(
                 K::ReadingMissing,
                 Missing,
                 "Read it, or write a limitation with its reason.",
-                format_args!("{}", not_read(*stage, labels)),
+                format_args!("{}", Said(|| not_read(*stage, labels))),
             )),
             Self::NotTaken { label, seen, .. } => then(row(
                 K::ReadingMissing,
@@ -103,7 +112,7 @@ impl Found {
                     K::Limitation,
                     severity,
                     "Take the reading after all, or let the person who accepts the limitation say so by name.",
-                    format_args!("{}: {said}: {reason}", called(label, figure)),
+                    format_args!("{}: {said}: {reason}", Said(|| called(label, figure))),
                 ))
             }
             Self::StruckOut { label, figure, value, .. } => then(row(
@@ -112,8 +121,8 @@ impl Found {
                 "Read it again. A limitation does not stand in for a figure that failed.",
                 format_args!(
                     "{}: {} was read, failed and was struck out, and no figure took its place",
-                    called(label, figure),
-                    value.shown()
+                    Said(|| called(label, figure)),
+                    Said(|| value.shown())
                 ),
             )),
             Self::PolarityOwed { wanting, live: true } => then(row(
@@ -138,7 +147,7 @@ impl Found {
             // Readings that fail, are odd, or contradict one another.
             Self::Reading(reading) => {
                 let severity = if reading.outside { Fails } else { Odd };
-                then(row(reading.kind(), severity, reading.remedy(), format_args!("{}", reading.text())))
+                then(row(reading.kind(), severity, reading.remedy(), format_args!("{}", Said(|| reading.text()))))
             }
             Self::PolarityWrong { because } => then(row(
                 K::PolarityWrong,
@@ -147,7 +156,7 @@ impl Found {
                 format_args!("polarity: {because}"),
             )),
             Self::DevicesBelow { ka, how, way, device, breaks_ka, more } => {
-                let more = if *more > 0 { format!(" and {more} more") } else { String::new() };
+                let more = Said(|| if *more > 0 { format!(" and {more} more") } else { String::new() });
                 then(row(
                     K::BreakingCapacity,
                     Fails,
@@ -170,7 +179,7 @@ impl Found {
                 format_args!(
                     "{} is {ohm} Ω on each of ways {}, and their copper lies between {least_ohm} and {most_ohm} Ω",
                     if *zs { "Zs" } else { "R1+R2" },
-                    ways.join(", ")
+                    Said(|| ways.join(", "))
                 ),
             )),
             Self::FiveSlower { one_ms, five_ms } => then(row(
@@ -180,7 +189,7 @@ impl Found {
                 format_args!("the RCD trips in {five_ms} ms at 5 IΔn, slower than the {one_ms} ms at IΔn"),
             )),
             Self::RingCannotGive { read, r1, r2, quarter, spurs } => {
-                let more = spurs.map(|ohm| format!(", {ohm} Ω more on the spurs")).unwrap_or_default();
+                let more = Said(|| spurs.map(|ohm| format!(", {ohm} Ω more on the spurs")).unwrap_or_default());
                 then(row(
                     K::RingCannotGive,
                     Odd,
@@ -254,7 +263,7 @@ impl Found {
                 "Read again in the right state, or say what the log leaves out.",
                 format_args!(
                     "{} of {}, taken while the log has {board} {}",
-                    count(*readings),
+                    Said(|| count(*readings)),
                     test_of(*wanted),
                     standing(*state)
                 ),
@@ -263,13 +272,13 @@ impl Found {
                 K::ProofOfDead,
                 Odd,
                 "Prove every pair, the indicator before and after; what was read on this proof is read again.",
-                format_args!("{}", breached(*breach)),
+                format_args!("{}", Said(|| breached(*breach))),
             )),
             Self::Breach { breach, .. } => then(row(
                 K::GateBroken,
                 Odd,
                 "It was done: say by name what was made sure of then, and what was tested again.",
-                format_args!("{}", breached(*breach)),
+                format_args!("{}", Said(|| breached(*breach))),
             )),
             Self::InstrumentDoubtful { why, readings } => then(row(
                 K::InstrumentDoubtful,
@@ -281,13 +290,13 @@ impl Found {
                 K::InstrumentUnsaid,
                 Missing,
                 "Say which instrument took them, in the review; or read again.",
-                format_args!("{}, and no instrument is named", count(*readings)),
+                format_args!("{}, and no instrument is named", Said(|| count(*readings))),
             )),
             Self::WriterUnsaid { readings } => then(row(
                 K::WriterUnsaid,
                 Missing,
                 "Strike them out and write them down again, by name.",
-                format_args!("{}, and nobody is named who wrote it down", count(*readings)),
+                format_args!("{}, and nobody is named who wrote it down", Said(|| count(*readings))),
             )),
             Self::LeadsUnsaid { readings } => then(row(
                 K::LeadsUnsaid,
@@ -405,7 +414,7 @@ impl Found {
                 "Ask the designer: the device, or the cable.",
                 format_args!(
                     "a rewirable fuse of {device_a} A: its cable allows {most_a} A ({})",
-                    REWIRABLE_FACTOR.source.line()
+                    Said(|| REWIRABLE_FACTOR.source.line())
                 ),
             )),
             Self::OutletBelow { point, outlet_a, device_a } => then(row(
@@ -469,7 +478,10 @@ impl Found {
                     K::NoAdditionalProtection,
                     Odd,
                     "Name the RCD that covers this way, or write the reason as a judgement.",
-                    format_args!("{what} without an RCD of 30 mA or less and without delay ({})", source.line()),
+                    format_args!(
+                        "{what} without an RCD of 30 mA or less and without delay ({})",
+                        Said(|| source.line())
+                    ),
                 ))
             }
             Self::RcdBlind { rcd, detects, carries, wanted } => then(row(
