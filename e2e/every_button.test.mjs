@@ -284,7 +284,7 @@ async function rounds(mode, how) {
   for (let again = false; ; again = true) {
     const chrome = await browser();
     try {
-      return await round(mode, inBrowser(chrome, how), inTheCheck);
+      return await round(mode, inBrowser(chrome, how), mode === "demo" ? inTheCheck : undefined);
     } catch (error) {
       if (again || !(error instanceof Standstill)) throw error;
     } finally {
@@ -359,7 +359,7 @@ describe("every button", { concurrency: 2 }, () => {
     assert.ok(counts.taken > 20 && counts.refused > 10 && counts.twice > 10, "the round says something");
   };
   const named = (mode) => `${mode === "serve" ? "an empty" : "the demo"} database`;
-  // In a browser with scripts the large round is walked on a laptop; pages on a phone are looked at in pages.test.mjs.
+  // In a browser with scripts the large round is walked on a laptop; pages on a phone are looked at in all_pages.test.mjs.
   for (const [mode, name, viewport] of [["demo", "laptop", LAPTOP], ["serve", "laptop", LAPTOP], ["serve", "phone", PHONE]]) {
     test(`${named(mode)}, ${name}, scripts on`, async (t) => says(t, await rounds(mode, { viewport, writer: "Maud Ferrow" }), mode));
   }
