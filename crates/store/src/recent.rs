@@ -10,8 +10,8 @@ use uuid::Uuid;
 /// 3,000 readings, three or four of 20,000.
 const MOST_BYTES: usize = 192 << 20;
 
-/// About how much memory a job takes with what follows from it, bytes. Measured on jobs of 3,000 and of 20,000 readings:
-/// a reading with its places in the indexes, an event, a point with its steps and what is planned of them.
+/// About how much memory a job takes with what follows from it, bytes: an estimate, on the high side, of a reading with
+/// its places in the indexes, an event, a point with its steps and what is planned of them.
 pub(crate) fn weight(job: &Job) -> usize {
     let points: usize = job.installation.circuits.iter().map(|circuit| 1 + circuit.points.len()).sum();
     (64 << 10) + 2_048 * job.readings.len() + 1_024 * job.events.len() + 4_096 * points
