@@ -135,8 +135,7 @@ impl<'a> Live<'a> {
             let live = origin_steps(installation).into_iter().filter(|step| step.stage == Stage::Origin);
             let plain = |step| self.stood_at(Planned::new(Arc::new(step), None, board.id));
             all.extend(live.filter(wanted).map(plain));
-            let needed = outstanding(installation, Scope::Origin, self.settled);
-            add_struck_out(&mut all, &needed, false, (None, board.id));
+            self.add_struck_out(&mut all, Scope::Origin, (None, board.id));
         }
         for board in in_order_of_feed(installation).into_iter().filter(|board| self.asked.board(board)) {
             let plain = |step| self.stood_at(Planned::new(Arc::new(step), None, board.id));
@@ -164,8 +163,7 @@ impl<'a> Live<'a> {
             all.extend(circuits);
             all.extend(after);
             if asked(board.id) {
-                let needed = outstanding(installation, Scope::Board(board), self.settled);
-                add_struck_out(&mut all, &needed, false, (None, board.id));
+                self.add_struck_out(&mut all, Scope::Board(board), (None, board.id));
             }
         }
         all
@@ -178,9 +176,14 @@ impl<'a> Live<'a> {
             let planned = Planned::new(Arc::new(step), Some(circuit.id), circuit.board);
             add_planned(&mut all, self.stood_at(planned));
         }
-        let needed = outstanding(&self.job.installation, Scope::Circuit(circuit), self.settled);
-        add_struck_out(&mut all, &needed, false, (Some(circuit.id), circuit.board));
+        self.add_struck_out(&mut all, Scope::Circuit(circuit), (Some(circuit.id), circuit.board));
         all
+    }
+
+    fn add_struck_out(&self, all: &mut Vec<Planned>, scope: Scope<'_>, of: (Option<Uuid>, Uuid)) {
+        if self.settled.has_strike_outs() {
+            add_struck_out(all, &outstanding(&self.job.installation, scope, self.settled), false, of);
+        }
     }
 
     /// Whether a planned reading wants nothing more.

@@ -9,7 +9,8 @@ use crate::site::isolation::Lacking;
 use crate::site::{BoardState, Breach, Wanted};
 use crate::standard::Source;
 use crate::standard::devices::REWIRABLE_FACTOR;
-use crate::standard::rcd::{BATHS, HIDDEN, LIGHTS, OUTDOORS};
+use crate::standard::rcd::{ADDITIONAL_PROTECTION, BATHS, HIDDEN, LIGHTS, OUTDOORS, SOCKETS_PROTECTED, TYPES};
+use crate::standard::ring::{LEAST_LEG_CAPACITY, LEAST_SIZE};
 use std::fmt::{Arguments, Display, Formatter};
 
 /// The row of a finding.
@@ -386,15 +387,16 @@ impl Found {
                 K::CableMismatch,
                 Odd,
                 "Check the cable, or whether it is a ring.",
-                format_args!(
-                    "a ring in {mm2} mm²: at least {least_mm2} mm² (BS 7671 433.1.204 (30/32 A ring: at least 2.5 mm² (1.5 mineral-insulated), each leg 20 A))"
-                ),
+                format_args!("a ring in {mm2} mm²: at least {least_mm2} mm² ({})", Said(|| LEAST_SIZE.source.line())),
             )),
             Self::LegCarries { amps } => then(row(
                 K::CableMismatch,
                 Odd,
                 "Ask the designer: the method, or the cable.",
-                format_args!("each leg carries {amps} A by its reference method, less than 20 A"),
+                format_args!(
+                    "each leg carries {amps} A by its reference method, less than {} A",
+                    LEAST_LEG_CAPACITY.value
+                ),
             )),
             Self::DeviceOverCable { device, amps } => then(row(
                 K::CableMismatch,
@@ -469,7 +471,11 @@ impl Found {
                 Odd,
                 "Name the RCD that covers this way, or write the reason as a judgement.",
                 format_args!(
-                    "socket-outlets up to 32 A without an RCD of 30 mA or less (BS 7671 411.3.3, from memory)"
+                    "socket-outlets up to {} A without an RCD of {} mA or less ({} {}, from memory)",
+                    SOCKETS_PROTECTED.value,
+                    ADDITIONAL_PROTECTION.value,
+                    SOCKETS_PROTECTED.source.document,
+                    SOCKETS_PROTECTED.source.place
                 ),
             )),
             Self::Unprotected { for_what } => {
@@ -489,8 +495,9 @@ impl Found {
                 Odd,
                 "Fit a device of a type that sees it, or write down why this one does.",
                 format_args!(
-                    "RCD {rcd} is type {detects:?}, and the circuit feeds a {}: type {wanted:?} (BS 7671 531.3.3 (type of RCD by the residual current of what it feeds), from memory: check against your own copy)",
-                    carries.label()
+                    "RCD {rcd} is type {detects:?}, and the circuit feeds a {}: type {wanted:?} ({})",
+                    carries.label(),
+                    Said(|| TYPES.line())
                 ),
             )),
             Self::TripTogether { rcd, idn_ma, board } => then(row(

@@ -249,7 +249,7 @@ impl<'a> Asked<'a> {
             let mut read = self.settled.standing_of(other.id);
             read.any(|reading| matches!(reading.key.test, Test::RcdTrip { .. }))
         };
-        let mut live = installation.circuits.iter().filter(behind).peekable();
+        let mut live = installation.circuits.iter().filter(behind);
         let first_live = live.next().is_some_and(|one| one.id == circuit.id);
         if !first_live || live.any(trips) {
             return Vec::new();

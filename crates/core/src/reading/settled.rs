@@ -217,6 +217,11 @@ impl<'a> Settled<'a> {
         all.filter(first).map(|at| &self.at(at).key)
     }
 
+    /// Whether anything was ever struck out.
+    pub fn has_strike_outs(&self) -> bool {
+        !self.standing_now().struck.is_empty()
+    }
+
     /// The figures of a key that were struck out, where no figure took their place, each with where it stands in the
     /// order stored; oldest first.
     pub fn struck_figures(&self, key: &Key) -> Vec<(u32, &'a Value)> {

@@ -59,7 +59,13 @@ pub(super) fn findings(
     for step in &steps {
         let place = Where::Circuit(circuit.id, Some(step.slug.clone()));
         match outstanding.need(step).map(|need| &need.state) {
-            Some(StepState::StruckOut(value)) => findings.push(struck_out(step, value, (&about, &place))),
+            Some(StepState::StruckOut(value)) => {
+                findings.push(struck_out(step, value, (&about, &place)));
+                // At power with the dead test struck out is at power untested.
+                if live && step.required && step.stage.is_dead() && settled.value(&step.key).is_none() {
+                    absent.push(step);
+                }
+            }
             // Polarity that follows from other readings is told below, with what is wanting.
             Some(_) if step.required => absent.push(step),
             _ => {}

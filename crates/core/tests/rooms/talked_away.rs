@@ -151,6 +151,14 @@ fn a_limitation_does_not_take_the_place_of_a_figure() {
     let found = review((&job).into());
     let wants = found.iter().find(|one| one.kind() == Kind::ReadingMissing && one.bars_energising).unwrap();
     assert!(!wants.may_be_judged() && wants.text().contains("0.2"), "{}", wants.text());
+    // At power without any figure in its place, it is at power untested, and that is told as such.
+    let mut live = job.clone();
+    live.readings.retain(|one| one.key != low.key || one.value == Value::Number(dec!(0.2)));
+    let board = live.installation.boards[0].id;
+    let kind = EventKind::Energised { board, circuits: Vec::new() };
+    live.events.push(Event::new(Uuid::new_v4(), "Maud Ferrow", Timestamp::now(), kind));
+    let untested = review((&live).into()).into_iter().find(|one| one.kind() == Kind::EnergisedUntested);
+    assert!(untested.is_some_and(|one| one.blocks() && one.text().contains(&low.label)));
     add(&mut job, &low, Value::Over(dec!(999)));
     assert_eq!(bars(&job, "3"), []);
 }

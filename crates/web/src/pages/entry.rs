@@ -209,19 +209,23 @@ fn in_turn(step: &Step) -> bool {
 /// The step after `slug` that is still open, in test order, then the first of all; none when all that is wanted
 /// is in.
 pub(crate) fn next_open(steps: &[Step], state: impl Fn(&Step) -> StepState, slug: &str) -> Option<String> {
-    let done = |step: &Step| state(step).is_done();
+    let states: Vec<StepState> = steps.iter().map(state).collect();
     // Struck out, its place wants a figure whether it is asked for or not.
-    let open = |step: &Step| match state(step) {
+    let open = |(step, state): (&Step, &StepState)| match state {
         StepState::Read | StepState::Substitute(_) => false,
         StepState::NotRead => is_wanted(step),
         StepState::StruckOut(_) => true,
     };
-    if !steps.iter().any(open) {
+    if !steps.iter().zip(&states).any(open) {
         return None;
     }
     let at = steps.iter().position(|step| step.slug == slug).map_or(0, |at| at + 1);
-    let (before, after) = steps.split_at(at);
-    after.iter().chain(before).find(|step| in_turn(step) && !done(step)).map(|step| step.slug.clone())
+    let in_order = (at..steps.len()).chain(0..at);
+    let next = in_order.map(|at| (&steps[at], &states[at])).find(|(step, state)| {
+        let struck = matches!(state, StepState::StruckOut(_));
+        (in_turn(step) || struck) && !state.is_done()
+    });
+    next.map(|(step, _)| step.slug.clone())
 }
 
 impl Sheet {

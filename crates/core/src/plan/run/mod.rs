@@ -123,8 +123,10 @@ impl<'a> Run<'a> {
         if let Some(board) = origin.filter(|board| wanted(board.id)) {
             let bonding = origin_steps(installation).into_iter().filter(|step| step.stage == Stage::Bonding);
             all.extend(bonding.map(|step| self.stood_at(Planned::new(Arc::new(step), None, board.id))));
-            let needed = outstanding(installation, Scope::Origin, self.settled);
-            add_struck_out(&mut all, &needed, true, (None, board.id));
+            if self.settled.has_strike_outs() {
+                let needed = outstanding(installation, Scope::Origin, self.settled);
+                add_struck_out(&mut all, &needed, true, (None, board.id));
+            }
         }
         let asked = Asked::new(installation, self.settled, &self.site, &|_| false);
         for board in &installation.boards {
