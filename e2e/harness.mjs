@@ -70,10 +70,10 @@ async function serve(mode, folder) {
 /** Opens the signing keys that the tests make. */
 export const PASSPHRASE = "rope walks";
 
-/** A headless browser, with the background network switched off. */
+/** A headless browser, with the background network switched off. The shell has no windows to draw: a third quicker. */
 export const browser = () =>
   chromium.launch({
-    executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
+    executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium-headless-shell",
     args: [
       "--no-sandbox",
       "--disable-gpu",
