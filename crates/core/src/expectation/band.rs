@@ -36,16 +36,23 @@ impl Band {
         self.low == f64::INFINITY
     }
 
-    /// Whether a number falls in it.
+    /// Whether a number falls in it: also where it is the bound as it is shown. What reads 0.36 is not outside 0.36–0.55.
     pub fn holds(&self, value: f64) -> bool {
-        value >= self.low - 1e-9 && self.high.is_none_or(|high| value <= high + 1e-9)
+        let places = self.places();
+        let low = self.low.min(rounded(self.low, places));
+        value >= low - 1e-9 && self.high.is_none_or(|high| value <= high.max(rounded(high, places)) + 1e-9)
+    }
+
+    /// How many digits after the point are shown. A band that is drawn as one number says nothing: it gets the digits
+    /// that its width wants.
+    fn places(&self) -> usize {
+        let narrow = self.high.is_some_and(|high| high - self.low < 2.0);
+        if self.low >= 10.0 && !narrow { 0 } else { 2 }
     }
 
     /// The band as it is shown: with so many digits as a reading has.
     pub fn expected(&self, unit: &'static str) -> Expected {
-        // A band that is drawn as one number says nothing: it gets the digits that its width wants.
-        let narrow = self.high.is_some_and(|high| high - self.low < 2.0);
-        let places = if self.low >= 10.0 && !narrow { 0 } else { 2 };
+        let places = self.places();
         let low = (!self.is_open()).then(|| with_places(self.low, places));
         Expected { low, high: self.high.map(|high| with_places(high, places)), unit }
     }
@@ -59,6 +66,11 @@ impl Band {
     pub fn shown(&self) -> String {
         self.expected("").to_string().replace("  ", " ").trim_end().to_owned()
     }
+}
+
+fn rounded(number: f64, places: usize) -> f64 {
+    let tens = if places == 0 { 1.0 } else { 100.0 };
+    (number * tens).round() / tens
 }
 
 /// A float with the digits that are shown of it.

@@ -5,6 +5,7 @@ use crate::conductor::Conductor;
 use crate::house_rules::LinkMethod;
 use crate::installation::switching::switchings;
 use crate::installation::{Circuit, Installation, PointId, Shape};
+use crate::job::Job;
 use crate::plan::preparation::{neutral_is_shared, prepare, prepare_points, prepare_set};
 use crate::plan::search::Lift;
 use crate::reading::{Method, Place, Stage, Step, Subject, Test};
@@ -127,6 +128,16 @@ pub fn hook_up(installation: &Installation, step: &Step) -> HookUp {
         _ => {}
     }
     drawn.0
+}
+
+/// What to connect, as the job stands: of a circuit that is isolated alone, at the point of work.
+pub fn hook_up_now(job: &Job, step: &Step) -> HookUp {
+    let site = job.site();
+    let circuit = step.key.subject.circuit().and_then(|id| job.installation.circuit(id));
+    match circuit.and_then(|circuit| site.alone(circuit.board, circuit.id)) {
+        Some(alone) => hook_up_alone(&job.installation, step, alone.place),
+        None => hook_up(&job.installation, step),
+    }
 }
 
 /// The same, for a circuit that is isolated alone: its insulation is read at the point of work, since

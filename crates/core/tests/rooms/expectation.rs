@@ -74,6 +74,10 @@ fn the_length_gives_r1_and_r1_gives_the_others() {
     let r1 = settled.float(&end(Conductor::L)).unwrap();
     let rn = known.band(&end(Conductor::N)).unwrap();
     assert!(rn.holds(r1 + 0.05) && !rn.holds(r1 + 0.06));
+    // What is shown as the bound is inside: 0.364 is shown as 0.36, and 0.36 is not lower than 0.36.
+    let ring = Band { low: 0.364, high: Some(0.546), centre: None, basis: String::new(), source: band.source };
+    assert_eq!(ring.in_unit("Ω"), "0.36–0.55 Ω");
+    assert!(ring.holds(0.36) && ring.holds(0.55) && !ring.holds(0.35) && !ring.holds(0.56));
     let r2 = known.band(&end(Conductor::E)).unwrap();
     // 1.63 by the resistance table, 1.67 by the sizes: both stand inside.
     assert!(r2.holds(1.6329 * r1) && r2.holds(1.6667 * r1) && !r2.holds(r1));

@@ -10,6 +10,7 @@ use actix_web::{HttpRequest, HttpResponse};
 use proof_core::expectation::{Band, Unknown};
 use proof_core::installation::{Circuit, Installation, Residual};
 use proof_core::job::Job;
+use proof_core::plan::hook_up::hook_up_now;
 use proof_core::plan::outstanding::{StepState, is_wanted};
 use proof_core::reading::entry::Field;
 use proof_core::reading::{Place, Settled, Stage, Step, Test, Value, Why};
@@ -114,6 +115,8 @@ pub(crate) struct Entry {
     pub label: String,
     pub stage: Stage,
     pub hook_up: &'static str,
+    /// What is seen to before insulation is read, a line each, as the card of the run has it.
+    pub prepared: Vec<String>,
     pub proposed: String,
     pub caution: Option<&'static str>,
     pub why: Why,
@@ -291,6 +294,7 @@ impl Bench<'_> {
             label: spoken(step),
             stage: step.stage,
             hook_up: step.hook_up(self.ring),
+            prepared: Vec::new(),
             proposed: (self.proposed)(step).unwrap_or_default(),
             // What is only looked at is taken off by nobody.
             caution: step.caution().filter(|_| Wanted::of(&step.key) != Wanted::Nothing),
@@ -361,7 +365,10 @@ impl Bench<'_> {
         Sheet {
             base: self.base.clone(),
             of_what: self.of_what,
-            entry: in_hand.map(|step| self.entry(step, asked)),
+            entry: in_hand.map(|step| Entry {
+                prepared: if step.stage == Stage::Insulation { hook_up_now(job, step).notes } else { Vec::new() },
+                ..self.entry(step, asked)
+            }),
             verdict: judged.and_then(|step| self.verdict(step)),
             of: self.steps.len(),
             groups,

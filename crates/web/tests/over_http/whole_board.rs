@@ -189,3 +189,18 @@ fn pass_and_fail_store_what_they_say() {
     assert!(body.contains("value=\"lim sealed\""), "what was typed is kept");
     assert_eq!(site.job(crate::site::HALF).readings.len(), before);
 }
+
+/// The page of a circuit tells what does not bear the test voltage, as the card of the run does.
+#[test]
+fn a_circuits_page_names_what_does_not_bear_the_test_voltage() {
+    let site = site();
+    site.post("/jobs", &[("reference", "W-2"), ("title", "Bindery"), ("board", "DB1"), ("lines", "single")]);
+    let id = site.store.jobs("W-2", 1).unwrap()[0].id;
+    let board = site.store.job(id).unwrap().job.installation.boards[0].id;
+    let line = "1 radial RCBO B16/30 6kA 2.5/1.5 20m 1pt ref C N1 E1 \"Nipping press\"";
+    site.post(&format!("/jobs/{id}/boards/{board}/circuits"), &[("line", line), ("told", "1"), ("then", "more")]);
+    let circuit = site.store.job(id).unwrap().job.installation.circuits[0].id;
+    let page = site.get(&format!("/jobs/{id}/circuits/{circuit}?at=ir-e-l"));
+    let hook = &page[page.find("class=\"hook\"").unwrap()..];
+    assert!(hook[..hook.find("</div>").unwrap()].contains("the RCBO off"), "{}", &hook[..400]);
+}

@@ -23,7 +23,7 @@ use proof_core::finding::{Kind, Severity};
 use proof_core::house_rules::{Choice, ContinuityMethod, LeadCompensation, PairOrder};
 use proof_core::job::Job;
 use proof_core::live::{Before, Live};
-use proof_core::plan::hook_up::{HookUp, hook_up as hook_up_of, hook_up_alone};
+use proof_core::plan::hook_up::hook_up_now;
 use proof_core::plan::reach::Inside;
 use proof_core::plan::run::{Need, Order, Planned, Run};
 use proof_core::plan::sequence::{at_power, proposed_place};
@@ -251,15 +251,6 @@ fn switch_faults(job: &Job, settled: &Settled<'_>, planned: &Planned) -> Vec<Str
     circuit.filter(|_| dead).map(|circuit| said_of(circuit, settled)).unwrap_or_default()
 }
 
-/// What to connect; of a circuit that is isolated alone, at the point of work.
-fn hook_of(job: &Job, planned: &Planned) -> HookUp {
-    let site = job.site();
-    match planned.circuit.and_then(|circuit| site.alone(planned.board, circuit)) {
-        Some(alone) => hook_up_alone(&job.installation, &planned.step, alone.place),
-        None => hook_up_of(&job.installation, &planned.step),
-    }
-}
-
 /// What is done before a reading, dead or at power.
 fn card_before(job: &Job, (run, live): (&Run<'_>, &Live<'_>), planned: &Planned) -> Option<CardShown> {
     if planned.step.stage.is_dead() {
@@ -300,7 +291,7 @@ pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handle
     let asked_of = in_hand.filter(|_| drawn.asked.given_back.is_none());
     let question = asked_of.and_then(|planned| question(job, planned));
     let card = asked_of.and_then(|planned| card_before(job, (run, live), planned));
-    let hook = in_hand.map(|planned| hook_of(job, planned)).unwrap_or_default();
+    let hook = in_hand.map(|planned| hook_up_now(job, &planned.step)).unwrap_or_default();
     let entry = in_hand.map(|planned| at_bench(job, &settled, planned, |bench, step| bench.entry(step, &drawn.asked)));
     let judged = drawn.last.as_ref().and_then(|(of, slug)| runs.named(*of, slug));
     let (left, of_all) = left_of(run, live, at_power);
