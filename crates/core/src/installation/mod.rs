@@ -264,10 +264,11 @@ impl Installation {
         circuit.untouched && self.nature != Nature::New
     }
 
-    /// Whether insulation is held to what older wiring gives: of existing wiring, and of a circuit that the work only
-    /// adds to, whose old cable is in every reading.
+    /// Whether insulation is held to what older wiring gives: of existing wiring, of minor works, which make no new
+    /// circuit, and of a circuit that the work only adds to; its old cable is in every reading.
     pub fn is_older_wiring(&self, circuit: &Circuit) -> bool {
-        circuit.wiring == Wiring::Existing || circuit.points.iter().any(|point| self.leaves_point(circuit, point))
+        let existing = circuit.wiring == Wiring::Existing || self.is_minor();
+        existing || circuit.points.iter().any(|point| self.leaves_point(circuit, point))
     }
 
     /// The document with this identity.

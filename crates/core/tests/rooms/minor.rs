@@ -7,7 +7,7 @@ use proof_bench::demo;
 use proof_core::certificate::{Application, Form, issue, left_out};
 use proof_core::gate::{may_energise, may_read};
 use proof_core::house_rules::ContinuityMethod;
-use proof_core::installation::{Feed, Nature, Point, PointId, Shape};
+use proof_core::installation::{Feed, Nature, Point, PointId, Shape, Wiring};
 use proof_core::job::Job;
 use proof_core::live::Live;
 use proof_core::plan::run::{Order, Planned, Run};
@@ -212,4 +212,18 @@ fn no_installation_certificate_is_issued_of_minor_works() {
         Application { form, number: "M-1".into(), replaces: None, signatures, key: "k".into(), now: person.clock };
     let refused = issue(&person.job, application).unwrap_err();
     assert!(refused.to_string().contains("choose another nature"), "{refused}");
+}
+
+/// The old cable is in every reading of a circuit that was there, whether a point is marked as standing or not.
+#[test]
+fn minor_works_are_held_to_what_older_wiring_gives() {
+    let mut job = ring();
+    let circuit = &mut job.installation.circuits[0];
+    circuit.wiring = Wiring::New;
+    for point in &mut circuit.points {
+        point.stood = false;
+    }
+    assert!(job.installation.is_older_wiring(&job.installation.circuits[0]));
+    job.installation.nature = Nature::New;
+    assert!(!job.installation.is_older_wiring(&job.installation.circuits[0]));
 }
