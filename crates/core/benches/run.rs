@@ -4,7 +4,7 @@
 use criterion::{Criterion, criterion_group, criterion_main};
 use proof_bench::demo;
 use proof_core::plan::run::{Order, Run};
-use proof_core::reading::Settled;
+use proof_core::reading::CurrentReadings;
 use std::hint::black_box;
 
 fn run(c: &mut Criterion) {
@@ -13,7 +13,7 @@ fn run(c: &mut Criterion) {
     job.readings.truncate(half);
     c.bench_function("run of 100 rings, half read", |b| {
         b.iter(|| {
-            let settled = Settled::new(&job.readings, &job.events);
+            let settled = CurrentReadings::new(&job.readings, &job.events);
             let run = Run::new(&job, &settled, Order::CircuitByCircuit);
             let needs = run.in_hand(None).map(|planned| run.needs(planned).len());
             let costs = Order::ALL.map(|order| Run::new(&job, &settled, order).counts(true).board_visits);

@@ -9,7 +9,7 @@ use crate::finding::Kind;
 use crate::installation::{Circuit, Feed, Installation, OtherSource};
 use crate::job::Job;
 use crate::plan::reach::{Inside, inside_board};
-use crate::reading::{Settled, Step, Subject};
+use crate::reading::{CurrentReadings, Step, Subject};
 use crate::review::{Finding, Reviewed, Where, of_circuit, review_with};
 use crate::site::isolation::{circuit_pair_count, pair_count};
 use crate::site::{Alone, Alteration, BoardState, Site, Wanted, any_earth_off, dead_above, not_dead, taken_on};
@@ -18,7 +18,7 @@ use uuid::Uuid;
 
 /// Why something may not be done now, typed.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub enum Because {
+pub enum GateReason {
     /// A test wants another state.
     State {
         /// Board or way.
@@ -29,7 +29,7 @@ pub enum Because {
         wanted: Wanted,
     },
     /// It is live, and its dead tests do not bear that.
-    NotBorne {
+    DeadTestsIncomplete {
         /// Board or way.
         of: String,
     },
@@ -125,13 +125,13 @@ pub enum Because {
 #[derive(Debug, Clone, PartialEq)]
 pub struct Refusal {
     /// Why.
-    pub because: Because,
+    pub because: GateReason,
     /// What stands in the way, each with where it is mended; empty where it is the state alone.
     pub in_the_way: Vec<Finding>,
 }
 
-impl From<Because> for Refusal {
-    fn from(because: Because) -> Self {
+impl From<GateReason> for Refusal {
+    fn from(because: GateReason) -> Self {
         Self { because, in_the_way: Vec::new() }
     }
 }
@@ -141,81 +141,81 @@ impl fmt::Display for Refusal {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         let count = self.in_the_way.len();
         match &self.because {
-            Because::State { of, state, wanted } => {
+            GateReason::State { of, state, wanted } => {
                 // "Not proved dead" is no reason to energise: a live test says what is wanting.
                 let is = if *wanted == Wanted::Live { "is not energised" } else { state.said() };
                 write!(f, "{of} {is}: {}", asked(*wanted, *state))
             }
-            Because::NotBorne { of } => {
+            GateReason::DeadTestsIncomplete { of } => {
                 let first = self.in_the_way.first().map(Finding::text).unwrap_or_default();
                 write!(f, "{of} is energised, and its dead tests do not bear it: {first}")
             }
-            Because::InTheWay { board } => {
+            GateReason::InTheWay { board } => {
                 let things = if count == 1 { "thing is" } else { "things are" };
                 write!(f, "{count} {things} to be done before {board} is energised")
             }
-            Because::CoversOff => f.write_str("say that the covers are on"),
-            Because::FedByCircuit { board } => write!(f, "{board} is fed by a circuit: Ze is read at the origin"),
-            Because::ExposeWantsDead { board, state } => write!(
+            GateReason::CoversOff => f.write_str("say that the covers are on"),
+            GateReason::FedByCircuit { board } => write!(f, "{board} is fed by a circuit: Ze is read at the origin"),
+            GateReason::ExposeWantsDead { board, state } => write!(
                 f,
                 "{board} {}: the earthing conductor comes off only when the installation is proved dead",
                 state.said()
             ),
-            Because::OpenItems { board, count: 1 } => {
+            GateReason::OpenItems { board, count: 1 } => {
                 write!(f, "1 item is still on the put-back list of {board}: put it back first")
             }
-            Because::OpenItems { board, count } => {
+            GateReason::OpenItems { board, count } => {
                 write!(f, "{count} items are still on the put-back list of {board}: put them back first")
             }
-            Because::AlterLive { .. }
-            | Because::AlterNotDead { .. }
-            | Because::EarthOff
-            | Because::ProofShort { .. }
-            | Because::SourceUnproved { .. }
-            | Because::EarthWantsDead { .. }
-            | Because::BoardWantsDead { .. }
-            | Because::NotFoundInUse { .. }
-            | Because::FeederDead { .. } => f.write_str(&not_dead_enough(&self.because)),
+            GateReason::AlterLive { .. }
+            | GateReason::AlterNotDead { .. }
+            | GateReason::EarthOff
+            | GateReason::ProofShort { .. }
+            | GateReason::SourceUnproved { .. }
+            | GateReason::EarthWantsDead { .. }
+            | GateReason::BoardWantsDead { .. }
+            | GateReason::NotFoundInUse { .. }
+            | GateReason::FeederDead { .. } => f.write_str(&not_dead_enough(&self.because)),
         }
     }
 }
 
 /// Why a conductor is not touched, an earth not taken off, or a board not said to be in use; the others are said
 /// where they are matched.
-fn not_dead_enough(because: &Because) -> String {
+fn not_dead_enough(because: &GateReason) -> String {
     match because {
-        Because::AlterLive { board } => {
+        GateReason::AlterLive { board } => {
             format!("{board} is energised: isolate it and prove it dead before touching anything")
         }
-        Because::AlterNotDead { board, state } => {
+        GateReason::AlterNotDead { board, state } => {
             format!("{board} {}: isolate it and prove it dead before a conductor is touched", state.said())
         }
-        Because::EarthOff => {
+        GateReason::EarthOff => {
             "the earthing conductor, a bond or a tail is off: put it back and say so first (Ze, or the put-back list)"
                 .to_owned()
         }
-        Because::ProofShort { board, tested, of } => {
+        GateReason::ProofShort { board, tested, of } => {
             format!("{board} was proved dead on {tested} pairs, and its conductors make {of}: prove every pair first")
         }
-        Because::SourceUnproved { board, source } => {
+        GateReason::SourceUnproved { board, source } => {
             format!("{board} was proved dead without isolating the {source}: isolate it too, and prove again")
         }
-        Because::EarthWantsDead { board, state } => format!(
+        GateReason::EarthWantsDead { board, state } => format!(
             "{board} {}: an earth or a bond comes off only when every board on the supply is proved dead and locked, \
                  since it serves them all",
             state.said()
         ),
-        Because::BoardWantsDead { board, way, inside } => format!(
+        GateReason::BoardWantsDead { board, way, inside } => format!(
             "only way {way} is isolated and the rest of {board} is live: isolate the whole board and prove it dead \
                  for this, since {}",
             inside.because()
         ),
-        Because::NotFoundInUse { board, state } => format!(
+        GateReason::NotFoundInUse { board, state } => format!(
             "{board} {}: only a board that stood before, whose origin the work leaves as it is, and of which nothing \
                  else is known, is said to be in use",
             state.said()
         ),
-        Because::FeederDead { board, feeder } => {
+        GateReason::FeederDead { board, feeder } => {
             format!("{board} is fed by {feeder}, which is dead: energise that first")
         }
         _ => String::new(),
@@ -240,38 +240,38 @@ fn board_name(installation: &Installation, board: Uuid) -> String {
 }
 
 /// The way above a board that is dead, in words.
-fn feeder_dead(installation: &Installation, site: &Site<'_>, board: Uuid) -> Option<Because> {
+fn feeder_dead(installation: &Installation, site: &Site<'_>, board: Uuid) -> Option<GateReason> {
     let feeder = installation.circuit(dead_above(installation, site, board)?)?;
     let feeder = format!("way {} of {}", feeder.way, board_name(installation, feeder.board));
-    Some(Because::FeederDead { board: board_name(installation, board), feeder })
+    Some(GateReason::FeederDead { board: board_name(installation, board), feeder })
 }
 
 /// The first board on the supply that is not dead, or whose proof does not prove it.
-fn earth_wants_dead(installation: &Installation, site: &Site<'_>) -> Option<Because> {
+fn earth_wants_dead(installation: &Installation, site: &Site<'_>) -> Option<GateReason> {
     if let Some((board, state)) = not_dead(installation, site) {
-        return Some(Because::EarthWantsDead { board: board_name(installation, board), state });
+        return Some(GateReason::EarthWantsDead { board: board_name(installation, board), state });
     }
     let fed = installation.boards.iter().filter(|board| board.fed_by == Feed::Supply);
     fed.map(|board| board.id).find_map(|board| proof_short(installation, site, board))
 }
 
 /// Why the proof of a circuit that is isolated alone does not bear a dead test.
-fn alone_short(installation: &Installation, circuit: &Circuit, alone: &Alone<'_>) -> Option<Because> {
+fn alone_short(installation: &Installation, circuit: &Circuit, alone: &Alone<'_>) -> Option<GateReason> {
     let of = circuit_pair_count(circuit);
     if alone.pairs < of {
         let board = format!("way {} of {}", circuit.way, board_name(installation, circuit.board));
-        return Some(Because::ProofShort { board, tested: alone.pairs, of });
+        return Some(GateReason::ProofShort { board, tested: alone.pairs, of });
     }
     let other = sources_behind(installation, circuit.id).into_iter().find(|one| !alone.sources.contains(&one.id))?;
-    Some(Because::SourceUnproved { board: format!("way {}", circuit.way), source: other.kind.label() })
+    Some(GateReason::SourceUnproved { board: format!("way {}", circuit.way), source: other.kind.label() })
 }
 
 /// Why a dead test may not be taken on a circuit that is isolated alone, its board being live.
-fn alone_bears(installation: &Installation, circuit: &Circuit, alone: &Alone<'_>, step: &Step) -> Option<Because> {
+fn alone_bears(installation: &Installation, circuit: &Circuit, alone: &Alone<'_>, step: &Step) -> Option<GateReason> {
     let inside = inside_board(installation, step, alone.neutral);
     let board = || board_name(installation, circuit.board);
     inside
-        .map(|inside| Because::BoardWantsDead { board: board(), way: circuit.way.clone(), inside })
+        .map(|inside| GateReason::BoardWantsDead { board: board(), way: circuit.way.clone(), inside })
         .or_else(|| alone_short(installation, circuit, alone))
 }
 
@@ -295,22 +295,22 @@ pub fn sources_behind(installation: &Installation, circuit: Uuid) -> Vec<&OtherS
 }
 
 /// Why the last proof of a board does not bear a dead test.
-fn proof_short(installation: &Installation, site: &Site<'_>, board: Uuid) -> Option<Because> {
+fn proof_short(installation: &Installation, site: &Site<'_>, board: Uuid) -> Option<GateReason> {
     let (tested, proved) = site.proof(board)?;
     let of = installation.board(board).map_or(0, |board| pair_count(board.lines));
     let name = || board_name(installation, board);
     if tested < of {
-        return Some(Because::ProofShort { board: name(), tested, of });
+        return Some(GateReason::ProofShort { board: name(), tested, of });
     }
     let other = installation.sources.iter().find(|source| !proved.contains(&source.id))?;
-    Some(Because::SourceUnproved { board: name(), source: other.kind.label() })
+    Some(GateReason::SourceUnproved { board: name(), source: other.kind.label() })
 }
 
 /// Whether a step may be read now, on site. What is copied from paper asks no gate.
 ///
 /// # Errors
 /// Why not, with what stands in the way.
-pub fn may_read(reviewed: Reviewed<'_>, settled: &Settled<'_>, step: &Step) -> Result<(), Refusal> {
+pub fn check_read(reviewed: Reviewed<'_>, settled: &CurrentReadings<'_>, step: &Step) -> Result<(), Refusal> {
     let installation = reviewed.installation;
     let Some((board, circuit)) = taken_on(installation, &step.key.subject) else { return Ok(()) };
     let site = reviewed.site();
@@ -323,7 +323,7 @@ pub fn may_read(reviewed: Reviewed<'_>, settled: &Settled<'_>, step: &Step) -> R
     };
     let wanted = Wanted::of(&step.key);
     if !site.allows(wanted, board, circuit.map(|circuit| circuit.id)) {
-        return Err(Because::State { of, state, wanted }.into());
+        return Err(GateReason::State { of, state, wanted }.into());
     }
     let because = match wanted {
         Wanted::Live => feeder_dead(installation, &site, board),
@@ -331,7 +331,7 @@ pub fn may_read(reviewed: Reviewed<'_>, settled: &Settled<'_>, step: &Step) -> R
             Some((circuit, alone)) => alone_bears(installation, circuit, &alone, step),
             None => proof_short(installation, &site, board),
         },
-        Wanted::EarthOn if any_earth_off(installation, &site) => Some(Because::EarthOff),
+        Wanted::EarthOn if any_earth_off(installation, &site) => Some(GateReason::EarthOff),
         _ => None,
     };
     if let Some(because) = because {
@@ -341,7 +341,7 @@ pub fn may_read(reviewed: Reviewed<'_>, settled: &Settled<'_>, step: &Step) -> R
         let mut in_the_way = of_circuit(reviewed, settled, circuit);
         in_the_way.retain(|finding| finding.bars_energising && finding.blocks());
         if !in_the_way.is_empty() {
-            return Err(Refusal { because: Because::NotBorne { of }, in_the_way });
+            return Err(Refusal { because: GateReason::DeadTestsIncomplete { of }, in_the_way });
         }
     }
     Ok(())
@@ -377,31 +377,31 @@ pub fn in_the_way(reviewed: Reviewed<'_>, board: Uuid, circuits: &[Uuid]) -> Vec
 ///
 /// # Errors
 /// Why not, with what stands in the way, each with where it is mended.
-pub fn may_energise(reviewed: Reviewed<'_>, board: Uuid, circuits: &[Uuid], covers_on: bool) -> Result<(), Refusal> {
+pub fn check_energise(reviewed: Reviewed<'_>, board: Uuid, circuits: &[Uuid], covers_on: bool) -> Result<(), Refusal> {
     if let Some(because) = feeder_dead(reviewed.installation, &reviewed.site(), board) {
         return Err(because.into());
     }
     let in_the_way = in_the_way(reviewed, board, circuits);
     if !in_the_way.is_empty() {
-        let because = Because::InTheWay { board: board_name(reviewed.installation, board) };
+        let because = GateReason::InTheWay { board: board_name(reviewed.installation, board) };
         return Err(Refusal { because, in_the_way });
     }
-    if covers_on { Ok(()) } else { Err(Because::CoversOff.into()) }
+    if covers_on { Ok(()) } else { Err(GateReason::CoversOff.into()) }
 }
 
 /// Whether the supply may be exposed for Ze at a board.
 ///
 /// # Errors
 /// Why not.
-pub fn may_expose(job: &Job, board: Uuid) -> Result<(), Refusal> {
+pub fn check_expose(job: &Job, board: Uuid) -> Result<(), Refusal> {
     let (installation, site) = (&job.installation, job.site());
     let name = board_name(installation, board);
     if installation.board(board).is_some_and(|board| board.fed_by != Feed::Supply) {
-        return Err(Because::FedByCircuit { board: name }.into());
+        return Err(GateReason::FedByCircuit { board: name }.into());
     }
     let state = site.board(board).0;
     if state != BoardState::ProvedDead {
-        return Err(Because::ExposeWantsDead { board: name, state }.into());
+        return Err(GateReason::ExposeWantsDead { board: name, state }.into());
     }
     if let Some(because) = earth_wants_dead(installation, &site) {
         return Err(because.into());
@@ -409,7 +409,7 @@ pub fn may_expose(job: &Job, board: Uuid) -> Result<(), Refusal> {
     let large = |item: &&crate::site::OpenItem<'_>| item.board == board && !item.alteration.is_small();
     let count = site.open().iter().filter(large).count();
     if count > 0 {
-        return Err(Because::OpenItems { board: name, count }.into());
+        return Err(GateReason::OpenItems { board: name, count }.into());
     }
     Ok(())
 }
@@ -419,10 +419,10 @@ pub fn may_expose(job: &Job, board: Uuid) -> Result<(), Refusal> {
 ///
 /// # Errors
 /// Why not.
-pub fn may_isolate(job: &Job) -> Result<(), Refusal> {
+pub fn check_isolate(job: &Job) -> Result<(), Refusal> {
     let site = job.site();
     let exposed = job.installation.boards.iter().any(|board| site.earth_off(board.id).is_some());
-    if exposed { Err(Because::EarthOff.into()) } else { Ok(()) }
+    if exposed { Err(GateReason::EarthOff.into()) } else { Ok(()) }
 }
 
 /// Whether a board may be said to have been found energised and in use: it stood before, its origin is no
@@ -430,7 +430,7 @@ pub fn may_isolate(job: &Job) -> Result<(), Refusal> {
 ///
 /// # Errors
 /// Why not.
-pub fn may_be_in_use(job: &Job, board: Uuid) -> Result<(), Refusal> {
+pub fn check_in_use(job: &Job, board: Uuid) -> Result<(), Refusal> {
     let (installation, site) = (&job.installation, job.site());
     let (state, since) = site.board(board);
     let altered = site.open().iter().any(|item| item.board == board && item.alteration.touches_conductors());
@@ -438,7 +438,7 @@ pub fn may_be_in_use(job: &Job, board: Uuid) -> Result<(), Refusal> {
     if !installation.takes_in_origin() && unknown && !altered && !any_earth_off(installation, &site) {
         return Ok(());
     }
-    Err(Because::NotFoundInUse { board: board_name(installation, board), state }.into())
+    Err(GateReason::NotFoundInUse { board: board_name(installation, board), state }.into())
 }
 
 /// Whether something may be altered on a board or one of its circuits: nothing while it is live, no
@@ -447,15 +447,15 @@ pub fn may_be_in_use(job: &Job, board: Uuid) -> Result<(), Refusal> {
 ///
 /// # Errors
 /// Why not.
-pub fn may_alter(job: &Job, board: Uuid, circuit: Option<Uuid>, alteration: Alteration) -> Result<(), Refusal> {
+pub fn check_alter(job: &Job, board: Uuid, circuit: Option<Uuid>, alteration: Alteration) -> Result<(), Refusal> {
     let (installation, site) = (&job.installation, job.site());
     let state = circuit.map_or_else(|| site.board(board).0, |circuit| site.circuit(board, circuit).0);
     let name = board_name(installation, board);
     if state == BoardState::Energised {
-        return Err(Because::AlterLive { board: name }.into());
+        return Err(GateReason::AlterLive { board: name }.into());
     }
     if alteration.touches_conductors() && state == BoardState::NotProved {
-        return Err(Because::AlterNotDead { board: name, state }.into());
+        return Err(GateReason::AlterNotDead { board: name, state }.into());
     }
     let alone = circuit.and_then(|id| Some((installation.circuit(id)?, site.alone(board, id)?)));
     let because = if alteration.takes_earth_off() {
@@ -464,7 +464,7 @@ pub fn may_alter(job: &Job, board: Uuid, circuit: Option<Uuid>, alteration: Alte
         let inside = alteration.is_in_board().then_some(Inside::Altered(alteration));
         let way = circuit.way.clone();
         inside
-            .map(|inside| Because::BoardWantsDead { board: name, way, inside })
+            .map(|inside| GateReason::BoardWantsDead { board: name, way, inside })
             .or_else(|| alone_short(installation, circuit, &alone).filter(|_| alteration.touches_conductors()))
     } else {
         proof_short(installation, &site, board).filter(|_| alteration.touches_conductors())

@@ -47,11 +47,11 @@ pub mod review;
 
 pub mod gate;
 
-pub mod live;
+pub mod live_tests;
 
-pub mod schools;
+pub mod rule_effects;
 
-pub mod taking;
+pub mod actions;
 
 pub mod schedule;
 

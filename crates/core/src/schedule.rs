@@ -8,7 +8,7 @@ use crate::plan::polarity::{Polarity, polarity};
 use crate::plan::substitute::{bound, recorded_zs};
 use crate::quantity::Volts;
 use crate::reading::keys::turned_over;
-use crate::reading::{Key, Place, Reading, Settled, Subject, Test, Value, highest, highest_r1_r2};
+use crate::reading::{CurrentReadings, Key, Place, Reading, Subject, Test, Value, highest, highest_r1_r2};
 use crate::standard::rcd::{HalfCycle, Multiple};
 use rust_decimal::Decimal;
 use serde::{Deserialize, Serialize};
@@ -215,7 +215,7 @@ fn least_of(read: &[&Value]) -> Option<Value> {
 /// earth where something stays.
 fn lowest_insulation(
     installation: &Installation,
-    settled: &Settled<'_>,
+    settled: &CurrentReadings<'_>,
     circuit: &Circuit,
     filter: impl Fn(Pair) -> bool,
 ) -> Figure {
@@ -253,7 +253,7 @@ fn lowest_insulation(
 
 /// The box of R1+R2, or of R2 by long lead: the highest; without a number, a limitation or an open
 /// circuit still belongs in it.
-fn continuity_box(circuit: &Circuit, settled: &Settled<'_>) -> Figure {
+fn continuity_box(circuit: &Circuit, settled: &CurrentReadings<'_>) -> Figure {
     if let Some(reading) = highest(circuit, settled, Test::R1R2) {
         return Figure::Read(reading.value.clone());
     }
@@ -268,7 +268,7 @@ fn continuity_box(circuit: &Circuit, settled: &Settled<'_>) -> Figure {
 }
 
 /// Slower of the two half-cycles at a multiple.
-fn slower(settled: &Settled<'_>, circuit: &Circuit, multiple: Multiple) -> Figure {
+fn slower(settled: &CurrentReadings<'_>, circuit: &Circuit, multiple: Multiple) -> Figure {
     let values = [HalfCycle::Deg0, HalfCycle::Deg180].into_iter().filter_map(|half_cycle| {
         settled.value(&Key::on_circuit(circuit.id, Place::Board, Test::RcdTrip { multiple, half_cycle }))
     });
@@ -285,7 +285,7 @@ fn slower(settled: &Settled<'_>, circuit: &Circuit, multiple: Multiple) -> Figur
 }
 
 /// The row of one circuit.
-pub fn result_row(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> ResultRow {
+pub fn result_row(installation: &Installation, circuit: &Circuit, settled: &CurrentReadings<'_>) -> ResultRow {
     let end = |conductor| {
         if circuit.shape == Shape::Ring {
             Figure::of(settled.value(&Key::on_circuit(circuit.id, Place::Board, Test::RingEndToEnd { conductor })))
@@ -333,7 +333,7 @@ pub fn result_row(installation: &Installation, circuit: &Circuit, settled: &Sett
 }
 
 /// Remarks of a circuit: its own, then the reasons of limitations.
-fn remarks(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> String {
+fn remarks(installation: &Installation, circuit: &Circuit, settled: &CurrentReadings<'_>) -> String {
     let mut parts: Vec<String> = Vec::new();
     if !circuit.remarks.trim().is_empty() {
         parts.push(circuit.remarks.trim().to_owned());

@@ -7,14 +7,14 @@ use proof_core::instrument::Instrument;
 use proof_core::job::{Job, TakenBy};
 use proof_core::plan::sequence::board_steps;
 use proof_core::reading::keys::followed_key;
-use proof_core::reading::{Reading, Settled, Step, Subject, Test, Value};
+use proof_core::reading::{CurrentReadings, Reading, Step, Subject, Test, Value};
 use proof_core::standard::rcd::Multiple;
 use proof_core::supply_chain::{external_loop, fault_level};
 
 /// The fields of a board.
 pub(crate) fn board_fields(
     certificate: &Certificate,
-    settled: &Settled<'_>,
+    settled: &CurrentReadings<'_>,
     board: &Board,
 ) -> Vec<(&'static str, String)> {
     let installation = &certificate.job.installation;
@@ -63,7 +63,7 @@ pub(crate) fn board_fields(
 }
 
 /// The residual main device of a board, and what its test gave: the slower of two.
-fn main_residual(installation: &Installation, settled: &Settled<'_>, board: &Board) -> Option<String> {
+fn main_residual(installation: &Installation, settled: &CurrentReadings<'_>, board: &Board) -> Option<String> {
     let residual = board.main_switch.residual()?;
     let steps = board_steps(installation, board);
     let at = |wanted: Multiple| {
@@ -79,7 +79,7 @@ fn main_residual(installation: &Installation, settled: &Settled<'_>, board: &Boa
 }
 
 /// The phase sequence by a tester at the board, else as followed dead along the circuit that feeds it.
-fn sequence(settled: &Settled<'_>, board: &Board, by_tester: String) -> String {
+fn sequence(settled: &CurrentReadings<'_>, board: &Board, by_tester: String) -> String {
     let Feed::Circuit { circuit } = board.fed_by else { return by_tester };
     match settled.value(&followed_key(circuit)) {
         Some(value) if by_tester.is_empty() => format!("{}, by continuity", value.shown()),

@@ -5,7 +5,7 @@ use crate::sheet::{Sheet, figures, words};
 use proof_core::certificate::{BoardResults, Certificate};
 use proof_core::conductor::Material;
 use proof_core::installation::{Board, Circuit, Feed, Installation, Shape};
-use proof_core::reading::{Key, Place, Settled, Stage, Test, Value};
+use proof_core::reading::{CurrentReadings, Key, Place, Stage, Test, Value};
 use proof_core::standard::rcd::RcdKind;
 use proof_core::verdict::circuit_limit;
 
@@ -43,7 +43,7 @@ fn board_line(installation: &Installation, board: &Board) -> String {
 pub(crate) fn schedule_of_circuits(
     sheet: &mut Sheet<'_>,
     certificate: &Certificate,
-    settled: &Settled<'_>,
+    settled: &CurrentReadings<'_>,
     board: &Board,
 ) {
     let (installation, form) = (&certificate.job.installation, certificate.form);
@@ -127,7 +127,7 @@ pub(crate) fn circuit_row(installation: &Installation, board: &Board, circuit: &
 }
 
 /// The test button of an arc fault detection device.
-fn arc_button(circuit: &Circuit, settled: &Settled<'_>) -> String {
+fn arc_button(circuit: &Circuit, settled: &CurrentReadings<'_>) -> String {
     if !circuit.arc_detection {
         return "—".to_owned();
     }
@@ -138,7 +138,7 @@ fn arc_button(circuit: &Circuit, settled: &Settled<'_>) -> String {
 pub(crate) fn schedule_of_results(
     sheet: &mut Sheet<'_>,
     certificate: &Certificate,
-    settled: &Settled<'_>,
+    settled: &CurrentReadings<'_>,
     board: &Board,
     results: &BoardResults,
 ) {

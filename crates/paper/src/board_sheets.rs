@@ -5,16 +5,16 @@ use crate::font::Faces;
 use crate::page::{About, PdfError, write};
 use crate::sheet::{Sheet, figures, words};
 use jiff::Timestamp;
+use proof_core::actions::paper_row::Cell;
+use proof_core::actions::steps_of;
 use proof_core::certificate::{Form, left_out};
 use proof_core::conductor::Conductor;
 use proof_core::installation::{Board, Circuit, Feed, Installation};
 use proof_core::job::Job;
 use proof_core::plan::sequence::circuit_steps;
-use proof_core::reading::{Settled, Test};
+use proof_core::reading::{CurrentReadings, Test};
 use proof_core::site::{BoardState, LeftDead};
 use proof_core::standard::rcd::{Multiple, TripWindow};
-use proof_core::taking::paper_row::Cell;
-use proof_core::taking::steps_of;
 use proof_core::verdict::CircuitJudge;
 
 /// The chart for the board's door.
@@ -185,7 +185,7 @@ fn expected(
     circuit: &Circuit,
     line: Option<Conductor>,
     cells: &[Cell],
-    settled: &Settled<'_>,
+    settled: &CurrentReadings<'_>,
 ) -> Vec<String> {
     let judge = CircuitJudge::new(installation, circuit, settled);
     let way = line.map_or_else(|| circuit.way.clone(), |line| format!("{} {}", circuit.way, line.letter()));
@@ -260,7 +260,7 @@ mod tests {
         job.readings.clear();
         let circuit = &job.installation.circuits[2];
         let cells = Cell::of_board(&job.installation, circuit.board);
-        let row = expected(&job.installation, circuit, None, &cells, &Settled::new(&[], &[]));
+        let row = expected(&job.installation, circuit, None, &cells, &CurrentReadings::new(&[], &[]));
         let at = |cell: Cell| row[2 + cells.iter().position(|one| *one == cell).unwrap()].as_str();
         assert!(at(Cell::R1).contains('–') && at(Cell::R1R2).contains('–'), "{row:?}");
         assert_eq!((at(Cell::LiveLive), at(Cell::RcdOne)), ("200 or more", "≤ 300"));

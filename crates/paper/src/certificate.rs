@@ -13,7 +13,7 @@ use proof_core::installation::inspection::{ITEMS, InspectionOutcome, Item};
 use proof_core::installation::{Circuit, Decision, Document, Feed, Installation, Lines};
 use proof_core::plan::sequence::origin_steps;
 use proof_core::reading::keys::{electrode_key, lines_of, ze_key};
-use proof_core::reading::{Settled, Test, Value};
+use proof_core::reading::{CurrentReadings, Test, Value};
 use proof_core::standard::supply::EarthingSystem;
 use proof_core::supply_chain::{recorded, ze};
 use proof_seal::Seal;
@@ -202,7 +202,7 @@ fn mm2(size: Option<proof_core::quantity::SquareMillimetres>) -> String {
     size.map(|size| format!("{} mm² copper", size.get())).unwrap_or_default()
 }
 
-fn reading(settled: &Settled<'_>, key: &proof_core::reading::Key, unit: &str) -> String {
+fn reading(settled: &CurrentReadings<'_>, key: &proof_core::reading::Key, unit: &str) -> String {
     match settled.value(key) {
         Some(value @ (Value::Limitation(reason) | Value::NotApplicable(reason))) => {
             format!("{} ({reason})", value.shown())
@@ -213,7 +213,7 @@ fn reading(settled: &Settled<'_>, key: &proof_core::reading::Key, unit: &str) ->
 }
 
 /// Ze as recorded: the highest of the lines, or why there is none.
-fn external(installation: &Installation, settled: &Settled<'_>) -> String {
+fn external(installation: &Installation, settled: &CurrentReadings<'_>) -> String {
     match ze(installation, settled) {
         Some(ohm) => format!("{ohm} Ω"),
         None => lines_of(installation.supply.lines)
@@ -225,7 +225,7 @@ fn external(installation: &Installation, settled: &Settled<'_>) -> String {
 }
 
 /// Kind, place and resistance of the electrode: as read, else by the loop test that gave Ze.
-fn electrode(installation: &Installation, settled: &Settled<'_>) -> String {
+fn electrode(installation: &Installation, settled: &CurrentReadings<'_>) -> String {
     let supply = &installation.supply;
     let mut read = reading(settled, &electrode_key(None), "Ω");
     if read.is_empty() && supply.system == EarthingSystem::Tt {
@@ -240,14 +240,14 @@ fn electrode(installation: &Installation, settled: &Settled<'_>) -> String {
         .join(", ")
 }
 
-fn particulars(sheet: &mut Sheet<'_>, certificate: &Certificate, settled: &Settled<'_>) {
+fn particulars(sheet: &mut Sheet<'_>, certificate: &Certificate, settled: &CurrentReadings<'_>) {
     let installation = &certificate.job.installation;
     supply_and_earthing(sheet, installation, settled);
     at_the_origin(sheet, installation, settled);
     bonds(sheet, installation, settled);
 }
 
-fn supply_and_earthing(sheet: &mut Sheet<'_>, installation: &Installation, settled: &Settled<'_>) {
+fn supply_and_earthing(sheet: &mut Sheet<'_>, installation: &Installation, settled: &CurrentReadings<'_>) {
     let supply = &installation.supply;
     sheet.heading("Supply and earthing");
     let fault = recorded(installation, settled).map(|(ka, kind)| format!("{ka} kA ({kind})")).unwrap_or_default();
@@ -319,7 +319,7 @@ fn decided(decision: Option<&Decision>) -> String {
     })
 }
 
-fn at_the_origin(sheet: &mut Sheet<'_>, installation: &Installation, settled: &Settled<'_>) {
+fn at_the_origin(sheet: &mut Sheet<'_>, installation: &Installation, settled: &CurrentReadings<'_>) {
     let supply = &installation.supply;
     sheet.heading("Particulars at the origin");
     sheet.fields(
@@ -343,7 +343,7 @@ fn at_the_origin(sheet: &mut Sheet<'_>, installation: &Installation, settled: &S
 }
 
 /// The earthing conductor: its size, and its continuity as read or seen.
-fn earthing(installation: &Installation, settled: &Settled<'_>) -> String {
+fn earthing(installation: &Installation, settled: &CurrentReadings<'_>) -> String {
     let read = [BondingBy::Measured, BondingBy::Seen]
         .map(|by| reading(settled, &proof_core::reading::keys::earthing_key(by), "Ω"))
         .into_iter()
@@ -355,7 +355,7 @@ fn earthing(installation: &Installation, settled: &Settled<'_>) -> String {
         .join(", ")
 }
 
-fn bonds(sheet: &mut Sheet<'_>, installation: &Installation, settled: &Settled<'_>) {
+fn bonds(sheet: &mut Sheet<'_>, installation: &Installation, settled: &CurrentReadings<'_>) {
     let bonds: Vec<Vec<String>> = installation
         .supply
         .bonds

@@ -2,12 +2,12 @@
 //! and in whatever order it was done; and what a file brings goes out again as it came.
 
 use proof_bench::demo;
+use proof_core::actions::{Action, Actor, Beginning, Energising, Figure, Isolating, Leaving, With, record};
 use proof_core::installation::Documents;
 use proof_core::job::Job;
 use proof_core::plan::sequence::{circuit_steps, origin_steps};
 use proof_core::site::isolation::{PairShown, pairs};
 use proof_core::site::{Alteration, open_items};
-use proof_core::taking::{Beginning, Deed, Energising, Figure, Hand, Isolating, Leaving, With, take};
 use proof_paper::job_file;
 use rand_chacha::ChaCha8Rng;
 use rand_chacha::rand_core::{Rng, SeedableRng};
@@ -74,12 +74,12 @@ impl Chance {
 }
 
 /// Something that somebody may do to a job as it stands.
-fn deed(job: &Job, chance: &mut Chance) -> Deed {
+fn deed(job: &Job, chance: &mut Chance) -> Action {
     let installation = &job.installation;
     let board = chance.one(&installation.boards).id;
     let circuit = chance.one(&installation.circuits).clone();
     match chance.below(13) {
-        0 | 1 => Deed::Isolate(Isolating {
+        0 | 1 => Action::Isolate(Isolating {
             board,
             lock: chance.said(),
             paperwork: chance.any(),
@@ -101,16 +101,16 @@ fn deed(job: &Job, chance: &mut Chance) -> Deed {
             neutral: chance.yes(),
             place: chance.any(),
         }),
-        2 => Deed::Alter {
+        2 => Action::Alter {
             board,
             circuit: chance.yes().then_some(circuit.id),
             alteration: *chance.one(&Alteration::ALL),
             note: chance.said(),
         },
-        3 => Deed::PutBack(open_items(&job.events).first().map_or_else(|| chance.id(), |item| item.item)),
-        4 => Deed::PutBackAll(open_items(&job.events).iter().map(|item| item.item).collect()),
-        5 => Deed::Expose { word: chance.said() },
-        6 => Deed::Energise(Energising {
+        3 => Action::PutBack(open_items(&job.events).first().map_or_else(|| chance.id(), |item| item.item)),
+        4 => Action::PutBackAll(open_items(&job.events).iter().map(|item| item.item).collect()),
+        5 => Action::Expose { word: chance.said() },
+        6 => Action::Energise(Energising {
             board,
             circuits: installation.circuits_of(board).map(|one| one.id).filter(|_| chance.yes()).collect(),
             covers_on: true,
@@ -120,14 +120,14 @@ fn deed(job: &Job, chance: &mut Chance) -> Deed {
         }),
         7 => {
             let (circuits, whole) = (vec![circuit.id], chance.yes());
-            Deed::LeaveDead(Leaving { board, circuits, whole, lock: chance.said(), reason: chance.said() })
+            Action::LeaveDead(Leaving { board, circuits, whole, lock: chance.said(), reason: chance.said() })
         }
-        8 => Deed::Owe { circuit: circuit.id, thing: chance.said(), made_safe: chance.said() },
-        9 => Deed::StrikeOut {
+        8 => Action::Owe { circuit: circuit.id, thing: chance.said(), made_safe: chance.said() },
+        9 => Action::StrikeOut {
             reading: job.readings.last().map_or_else(|| chance.id(), |reading| reading.id),
             reason: chance.said(),
         },
-        10 => Deed::Begin(Beginning {
+        10 => Action::Begin(Beginning {
             instrument: job.instruments.first().map(|one| one.id),
             read_by: chance.said(),
             not_right: chance.yes(),
@@ -146,7 +146,7 @@ fn deed(job: &Job, chance: &mut Chance) -> Deed {
                 nulled: chance.yes(),
                 ..With::default()
             };
-            Deed::Read(Figure {
+            Action::Read(Figure {
                 step: chance.one(&steps).clone(),
                 typed: chance.figure(),
                 pressed: String::new(),
@@ -181,7 +181,7 @@ fn what_was_taken_comes_back() {
         for _ in 0..=chance.below(12) {
             let deed = deed(&job, &mut chance);
             let by = if chance.below(8) == 0 { chance.any() } else { "Łucja Ŵyn".to_owned() };
-            match take(&job, &deed, &Hand::new(chance.id(), by, at)) {
+            match record(&job, &deed, &Actor::new(chance.id(), by, at)) {
                 Ok(done) => {
                     taken += 1;
                     job.readings.extend(done.readings);

@@ -5,9 +5,9 @@ use crate::readings::append;
 use crate::rows::{self, parsed};
 use crate::{Differs, Refused, Result, Store, StoreError};
 use jiff::Timestamp;
+use proof_core::actions::Recorded;
 use proof_core::job::Job;
 use proof_core::reading::message::Message;
-use proof_core::taking::Taken;
 use rusqlite::{Connection, OptionalExtension, Row, Transaction, params};
 use std::net::SocketAddr;
 use uuid::Uuid;
@@ -137,7 +137,7 @@ fn is_joined(connection: &Connection, feed: Uuid) -> Result<bool> {
 }
 
 /// Stores what a message brought: its reading first, whose id is the message's own.
-fn stored(transaction: &Transaction<'_>, job: Uuid, taken: &Taken) -> Result<()> {
+fn stored(transaction: &Transaction<'_>, job: Uuid, taken: &Recorded) -> Result<()> {
     for reading in &taken.readings {
         append(transaction, job, reading)?;
     }
@@ -254,7 +254,7 @@ impl Store {
         from: &Feed,
         message: &Message,
         now: Timestamp,
-        deed: impl FnOnce(&Job) -> std::result::Result<(Taken, Option<Uuid>), String>,
+        deed: impl FnOnce(&Job) -> std::result::Result<(Recorded, Option<Uuid>), String>,
     ) -> Result<Option<Became>> {
         self.write(|transaction| {
             let id = message.id.to_string();

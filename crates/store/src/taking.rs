@@ -3,8 +3,8 @@
 use crate::jobs::insert_event;
 use crate::readings::append;
 use crate::{Result, Store, StoreError};
+use proof_core::actions::Recorded;
 use proof_core::job::Job;
-use proof_core::taking::Taken;
 use uuid::Uuid;
 
 /// What became of a deed.
@@ -26,7 +26,7 @@ impl Store {
     pub fn take<R>(
         &self,
         job: Uuid,
-        deed: impl FnOnce(&Job) -> std::result::Result<Taken, R>,
+        deed: impl FnOnce(&Job) -> std::result::Result<Recorded, R>,
     ) -> Result<std::result::Result<Stored, R>> {
         let done = self.write_unless_refused(&mut *self.connection()?, |transaction| {
             let head = self.job_in(transaction, job)?;

@@ -2,11 +2,11 @@
 
 use jiff::Timestamp;
 use proof_bench::demo;
+use proof_core::actions::Recorded;
 use proof_core::certificate::{Certificate, Form};
 use proof_core::installation::Firm;
-use proof_core::reading::{Reading, Settled, Value};
+use proof_core::reading::{CurrentReadings, Reading, Value};
 use proof_core::site::{Event, EventKind};
-use proof_core::taking::Taken;
 use proof_seal::Issued;
 use proof_seal::{FirmKey, KeptKey, Seal, Statement};
 use proof_store::{Asked, Papers};
@@ -96,7 +96,7 @@ fn search_finds_every_word_anywhere() {
 
 /// Stores as a deed does.
 fn take(store: &Store, job: Uuid, readings: &[&Reading], events: &[&Event]) -> Result<(), StoreError> {
-    let owned = Taken {
+    let owned = Recorded {
         readings: readings.iter().copied().cloned().collect(),
         events: events.iter().copied().cloned().collect(),
     };
@@ -131,7 +131,7 @@ fn a_repeat_supersedes_and_a_strike_out_brings_the_earlier_back() {
     repeat.unsteady = true;
     take(&store, job.id, &[&repeat], &[]).unwrap();
     let now = store.job(job.id).unwrap().job.clone();
-    assert_eq!(Settled::new(&now.readings, &now.events).value(&repeat.key), Some(&Value::Open));
+    assert_eq!(CurrentReadings::new(&now.readings, &now.events).value(&repeat.key), Some(&Value::Open));
     let strike = Event::new(
         uuid::Uuid::new_v4(),
         "Maud Ferrow",
@@ -142,7 +142,7 @@ fn a_repeat_supersedes_and_a_strike_out_brings_the_earlier_back() {
     let again = take(&store, job.id, &[&repeat], &[&strike]);
     assert!(matches!(again, Err(StoreError::Differs(Differs::Event(id))) if id == strike.id), "an id is of one event");
     let now = store.job(job.id).unwrap().job.clone();
-    let settled = Settled::new(&now.readings, &now.events);
+    let settled = CurrentReadings::new(&now.readings, &now.events);
     assert_eq!(settled.value(&repeat.key), Some(&job.readings[5].value));
     assert_eq!(settled.history(&repeat.key).len(), 2);
 }
@@ -397,7 +397,7 @@ fn what_cannot_be_read_is_an_error_that_names_its_row() {
 #[test]
 fn a_message_with_the_id_of_another_reading_is_refused_once() {
     use proof_bench::stand_in::of_job;
-    use proof_core::taking::{Hand, Joined, Taken, receive};
+    use proof_core::actions::{Actor, Joined, Recorded, receive};
     use proof_store::{Became, Feed};
     let folder = tempfile::tempdir().unwrap();
     let store = Store::open(&folder.path().join("feed.db")).unwrap();
@@ -431,8 +431,8 @@ fn a_message_with_the_id_of_another_reading_is_refused_once() {
     };
     let now = jiff::Timestamp::now();
     let take = |message: &proof_core::reading::message::Message| {
-        let hand = Hand::new(message.id, "Idris Kell", now);
-        let taken = |job: &proof_core::job::Job| -> Result<(Taken, Option<uuid::Uuid>), String> {
+        let hand = Actor::new(message.id, "Idris Kell", now);
+        let taken = |job: &proof_core::job::Job| -> Result<(Recorded, Option<uuid::Uuid>), String> {
             receive(job, message, &joined, &hand)
                 .map(|(taken, went)| (taken, went.held()))
                 .map_err(|why| why.to_string())

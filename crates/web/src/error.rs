@@ -4,7 +4,7 @@ use crate::frame::Frame;
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, ResponseError};
 use askama::Template;
-use proof_core::taking::Refusal;
+use proof_core::actions::Refusal;
 use proof_store::{Refused, StoreError};
 use std::fmt;
 

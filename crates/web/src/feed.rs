@@ -2,9 +2,9 @@
 //! again when the line is cut, and when the program comes back: what is joined stands in the database.
 
 use jiff::Timestamp;
+use proof_core::actions::{Actor, Delivery, Joined, receive};
 use proof_core::plan::run::Order;
 use proof_core::reading::message::{Answer, MOST_BYTES, Message};
-use proof_core::taking::{Hand, Joined, Went, receive};
 use proof_store::{Became, CameIn, Feed, Store};
 use std::collections::HashMap;
 use std::io::{ErrorKind, Read, Write};
@@ -216,9 +216,9 @@ fn answered(store: &Store, feed: &Feed, line: &Kept, text: &[u8]) -> Result<Opti
         last,
     };
     let now = Timestamp::now();
-    let mut went = Went::Nowhere;
+    let mut went = Delivery::Nowhere;
     let became = store.receive(feed, &message, now, |job| {
-        let hand = Hand::new(message.id, &feed.joined_by, now);
+        let hand = Actor::new(message.id, &feed.joined_by, now);
         let (taken, into) = receive(job, &message, &joined, &hand).map_err(|why| why.to_string())?;
         let held = into.held();
         went = into;
@@ -236,10 +236,10 @@ fn answered(store: &Store, feed: &Feed, line: &Kept, text: &[u8]) -> Result<Opti
             line.refused.truncate(SHOWN);
             line.came.refused += 1;
         }
-        Some(Became::Taken) if went != Went::Nowhere => line.came.taken += 1,
+        Some(Became::Taken) if went != Delivery::Nowhere => line.came.taken += 1,
         _ => {}
     }
-    if let Went::Card(planned) = went {
+    if let Delivery::Card(planned) = went {
         line.last = Some((planned.of(), planned.step.slug.clone()));
         // The next card is in hand, whatever the screen showed.
         line.asked = None;

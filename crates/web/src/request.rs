@@ -9,10 +9,10 @@ use actix_web::cookie::{Cookie, SameSite, time::Duration};
 use actix_web::web::{self, Data};
 use actix_web::{HttpRequest, HttpResponse};
 use jiff::{Timestamp, Zoned};
+use proof_core::actions::{Action, Actor, Refusal, record};
 use proof_core::installation::validity::LONGEST_LINE;
 use proof_core::installation::{Board, Circuit};
 use proof_core::job::Job;
-use proof_core::taking::{Deed, Hand, Refusal, take};
 use proof_store::{JobHead, Store};
 use std::sync::Arc;
 use uuid::Uuid;
@@ -126,22 +126,22 @@ pub(crate) async fn did(
     job: Uuid,
     f: &Fields,
     by: &str,
-    deed: Deed,
+    deed: Action,
 ) -> Result<Result<(), Refusal>, WebError> {
     let now = Timestamp::now();
     if let Err(refusal) = printed(f) {
         return Ok(Err(refusal));
     }
     // A reading is known by its own id, whatever else its form holds.
-    let (id, sent) = if let Deed::Read(_) = &deed {
+    let (id, sent) = if let Action::Read(_) = &deed {
         (reading_id(f)?, None)
     } else {
         let sent = f.sent(now);
         (sent.as_ref().map_or_else(Uuid::new_v4, |sent| sent.id), sent)
     };
-    let hand = Hand::new(id, by, now);
+    let hand = Actor::new(id, by, now);
     let store = shared.store.with(sent);
-    blocking(move || Ok(store.take(job, |job| take(job, &deed, &hand))?.map(|_| ()))).await
+    blocking(move || Ok(store.take(job, |job| record(job, &deed, &hand))?.map(|_| ()))).await
 }
 
 /// Texts of a deed that papers print later.

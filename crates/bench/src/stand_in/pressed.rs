@@ -6,7 +6,7 @@ use crate::site::{Visit, read_circuit};
 use jiff::Timestamp;
 use proof_core::conductor::{Conductor, Material};
 use proof_core::job::Job;
-use proof_core::live::Live;
+use proof_core::live_tests::Live;
 use proof_core::plan::run::{Order, Planned, Run};
 use proof_core::reading::message::{At, FORMAT, Measured, Message, NoMessage, Unit, VERSION};
 use proof_core::reading::{Key, Subject, Test, Value};

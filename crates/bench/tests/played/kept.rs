@@ -3,7 +3,7 @@
 use proof_bench::demo;
 use proof_core::finding::Severity;
 use proof_core::job::Job;
-use proof_core::live::Live;
+use proof_core::live_tests::Live;
 use proof_core::plan::outstanding::outstanding;
 use proof_core::plan::run::{Order, Run};
 use proof_core::plan::substitute::Scope;

@@ -4,6 +4,7 @@
 use jiff::Timestamp;
 use proof_bench::demo;
 use proof_bench::stand_in::{Memory, of_job, pressed};
+use proof_core::actions::{Actor, Delivery, FeedRefusal, Joined, Refusal, ZeField, receive, ze_line, ze_steps};
 use proof_core::conductor::Conductor;
 use proof_core::installation::Feed;
 use proof_core::job::{Job, MadeAs};
@@ -11,7 +12,6 @@ use proof_core::plan::run::Order;
 use proof_core::reading::message::{Answer, At, Measured, Message, NoMessage, Unit};
 use proof_core::reading::{Origin, Test, Value};
 use proof_core::site::{Event, EventKind};
-use proof_core::taking::{Hand, Joined, NotHere, Refusal, Went, ZeField, receive, ze_line, ze_steps};
 use rust_decimal::dec;
 use std::fs;
 use uuid::Uuid;
@@ -33,7 +33,7 @@ fn message(line: &str) -> Message {
 }
 
 fn sent(job: &Job, message: &Message) -> Result<(Value, Origin), Refusal> {
-    let hand = Hand::new(Uuid::new_v4(), "Idris Kell", Timestamp::now());
+    let hand = Actor::new(Uuid::new_v4(), "Idris Kell", Timestamp::now());
     let (taken, _) = receive(job, message, &joined(job), &hand)?;
     let reading = &taken.readings[0];
     assert_eq!(reading.id, message.id);
@@ -55,10 +55,10 @@ fn what_fits_the_card_is_taken_as_it_is_shown() {
     // The card on the screen is another.
     let way = job.installation.circuits.iter().find(|circuit| circuit.way == "1").unwrap().id;
     let elsewhere = Joined { asked: Some((way, "ir-n-l".into())), ..joined(&job) };
-    let hand = Hand::new(Uuid::new_v4(), "Idris Kell", Timestamp::now());
+    let hand = Actor::new(Uuid::new_v4(), "Idris Kell", Timestamp::now());
     let (taken, into) = receive(&job, &message("insulation 340 megohm L-N"), &elsewhere, &hand).unwrap();
     assert_eq!(taken.readings[0].value, Value::Number(dec!(340)));
-    assert!(matches!(into, Went::Card(planned) if planned.step.slug == "ir-n-l"));
+    assert!(matches!(into, Delivery::Card(planned) if planned.step.slug == "ir-n-l"));
 }
 
 #[test]
@@ -70,22 +70,22 @@ fn what_does_not_fit_is_refused_with_its_reason() {
     };
     assert!(matches!(
         not_here("low_resistance 0.34 ohm L-E"),
-        NotHere::OtherTest { given: Measured::LowResistance, .. }
+        FeedRefusal::OtherTest { given: Measured::LowResistance, .. }
     ));
-    assert!(matches!(not_here("insulation >999 megohm"), NotHere::NoPair { .. }));
-    assert!(matches!(not_here("insulation >999 megohm L1-L2"), NotHere::OtherPair { .. }));
-    assert!(matches!(not_here("insulation >999 megohm L-E 250V"), NotHere::OtherRange { .. }));
-    assert!(matches!(not_here("insulation >999 megohm L-E way 2"), NotHere::OtherPlace { .. }));
-    assert!(matches!(not_here("insulation >999 megohm L-E step r1"), NotHere::OtherPlace { .. }));
+    assert!(matches!(not_here("insulation >999 megohm"), FeedRefusal::NoPair { .. }));
+    assert!(matches!(not_here("insulation >999 megohm L1-L2"), FeedRefusal::OtherPair { .. }));
+    assert!(matches!(not_here("insulation >999 megohm L-E 250V"), FeedRefusal::OtherRange { .. }));
+    assert!(matches!(not_here("insulation >999 megohm L-E way 2"), FeedRefusal::OtherPlace { .. }));
+    assert!(matches!(not_here("insulation >999 megohm L-E step r1"), FeedRefusal::OtherPlace { .. }));
     let other = Message { instrument: "MFT-9".into(), ..message("insulation >999 megohm L-E") };
-    assert!(matches!(sent(&job, &other), Err(Refusal::NotHere(NotHere::OtherInstrument { .. }))));
+    assert!(matches!(sent(&job, &other), Err(Refusal::NotHere(FeedRefusal::OtherInstrument { .. }))));
     let mut work = job.clone();
     work.made_as = MadeAs::Work;
     let simulated = message("insulation >999 megohm L-E");
-    assert!(matches!(sent(&work, &simulated), Err(Refusal::NotHere(NotHere::Simulated))));
+    assert!(matches!(sent(&work, &simulated), Err(Refusal::NotHere(FeedRefusal::Simulated))));
     // An instrument that is none of a simulation's may come into work.
     let real = Message { simulated: false, ..simulated.clone() };
-    let hand = Hand::new(Uuid::new_v4(), "Idris Kell", Timestamp::now());
+    let hand = Actor::new(Uuid::new_v4(), "Idris Kell", Timestamp::now());
     let (taken, _) = receive(&work, &real, &joined(&work), &hand).unwrap();
     assert!(!taken.readings[0].context.simulated);
     // A card that wants something done first.
@@ -97,7 +97,7 @@ fn what_does_not_fit_is_refused_with_its_reason() {
     let (taken, _) = receive(&had, &simulated, &joined(&had), &hand).unwrap();
     had.readings.extend(taken.readings);
     let (again, into) = receive(&had, &simulated, &joined(&had), &hand).unwrap();
-    assert!(again.readings.is_empty() && again.events.is_empty() && into == Went::Nowhere);
+    assert!(again.readings.is_empty() && again.events.is_empty() && into == Delivery::Nowhere);
 }
 
 /// A job whose supply is exposed, the earthing conductor off.
@@ -112,7 +112,7 @@ fn exposed(mut job: Job) -> Job {
 #[test]
 fn while_the_earth_is_off_ze_alone_is_taken_and_held() {
     let job = exposed(job());
-    let hand = Hand::new(Uuid::new_v4(), "Idris Kell", Timestamp::now());
+    let hand = Actor::new(Uuid::new_v4(), "Idris Kell", Timestamp::now());
     let sent = |line: &str| receive(&job, &message(line), &joined(&job), &hand);
     for line in ["loop 0.21 ohm L-E", "loop 210 milliohm", "loop 0.21 ohm L1-E step ze", "loop 0.21 ohm E-L"] {
         let (taken, went) = sent(line).unwrap();
@@ -122,17 +122,17 @@ fn while_the_earth_is_off_ze_alone_is_taken_and_held() {
         );
     }
     for line in ["insulation >999 megohm L-E", "fault_current 1.2 kiloampere L-E", "low_resistance 0.2 ohm L-E"] {
-        assert!(matches!(sent(line), Err(Refusal::NotHere(NotHere::EarthOff { .. }))), "{line}");
+        assert!(matches!(sent(line), Err(Refusal::NotHere(FeedRefusal::EarthOff { .. }))), "{line}");
     }
-    assert!(matches!(sent("loop 0.21 ohm L-N"), Err(Refusal::NotHere(NotHere::OtherPair { .. }))));
+    assert!(matches!(sent("loop 0.21 ohm L-N"), Err(Refusal::NotHere(FeedRefusal::OtherPair { .. }))));
     for line in ["loop 0.21 ohm way 1", "loop 0.21 ohm step zs"] {
-        assert!(matches!(sent(line), Err(Refusal::NotHere(NotHere::OtherPlace { .. }))), "{line}");
+        assert!(matches!(sent(line), Err(Refusal::NotHere(FeedRefusal::OtherPlace { .. }))), "{line}");
     }
     assert!(matches!(sent("loop 21 ohm L-E"), Err(Refusal::NotZe(_))), "a current");
     let mut work = job.clone();
     work.made_as = MadeAs::Work;
     let simulated = receive(&work, &message("loop 0.21 ohm"), &joined(&work), &hand);
-    assert!(matches!(simulated, Err(Refusal::NotHere(NotHere::Simulated))));
+    assert!(matches!(simulated, Err(Refusal::NotHere(FeedRefusal::Simulated))));
 }
 
 #[test]
@@ -231,10 +231,10 @@ fn what_is_left_at_power_is_sent_to_its_end() {
     assert!(before > job.readings.len() + 10, "it was read whole");
     let mut kinds = Vec::new();
     for message in of_job(&job, "MFT-2", 9) {
-        let hand = Hand::new(message.id, "Idris Kell", Timestamp::now());
+        let hand = Actor::new(message.id, "Idris Kell", Timestamp::now());
         let (taken, went) = receive(&job, &message, &joined(&job), &hand)
             .unwrap_or_else(|why| panic!("{} {:?}: {why}", message.typed(), message.at));
-        assert!(matches!(went, Went::Card(_)));
+        assert!(matches!(went, Delivery::Card(_)));
         job.readings.extend(taken.readings);
         job.events.extend(taken.events);
         kinds.push(message.measured);

@@ -5,13 +5,13 @@ use crate::program::served::{Served, post, serve};
 use jiff::Timestamp;
 use proof_bench::demo;
 use proof_bench::stand_in::of_job;
+use proof_core::actions::{Action, Actor, CardAction, CardKind, Runs, record};
 use proof_core::installation::Circuit;
 use proof_core::job::{Job, MadeAs};
 use proof_core::plan::run::{Need, Order};
 use proof_core::reading::message::Message;
 use proof_core::reading::{Key, Origin};
 use proof_core::site::EventKind;
-use proof_core::taking::{Act, Card, Deed, Hand, Runs, take};
 use proof_store::Store;
 use std::collections::{HashMap, HashSet};
 use std::io::{Read, Write};
@@ -141,12 +141,12 @@ fn prepared(store: &Store, job: Uuid) -> Key {
             return planned.step.key.clone();
         }
         let open = runs.dead.open().iter().map(|item| item.item).collect();
-        let cards = [Card::MakeAndNull, Card::Null(None), Card::Undo(open)];
+        let cards = [CardKind::MakeAndNull, CardKind::Null(None), CardKind::Undo(open)];
         let undo_first = runs.dead.needs(planned).iter().any(|need| matches!(need, Need::Undo(_)));
         for card in cards.into_iter().skip(if undo_first { 2 } else { 0 }).take(if undo_first { 1 } else { 2 }) {
-            let hand = Hand::new(Uuid::new_v4(), "Idris Kell", Timestamp::now());
-            let act = Deed::Act(Act { asked: None, order: Order::default(), card });
-            store.take(job, |job| take(job, &act, &hand)).unwrap().unwrap();
+            let hand = Actor::new(Uuid::new_v4(), "Idris Kell", Timestamp::now());
+            let act = Action::Act(CardAction { asked: None, order: Order::default(), card });
+            store.take(job, |job| record(job, &act, &hand)).unwrap().unwrap();
         }
     }
     panic!("the card at hand cannot be prepared");

@@ -3,8 +3,8 @@
 
 use crate::program::served::{get, post, serve};
 use proof_bench::demo;
+use proof_core::actions::{Action, Actor, record};
 use proof_core::site::{Alteration, BoardState};
-use proof_core::taking::{Deed, Hand, take};
 use proof_store::Store;
 use std::io::{BufRead, BufReader};
 use std::process::{Command, Stdio};
@@ -127,9 +127,9 @@ fn a_clock_that_is_wrong() {
     let now = jiff::Timestamp::now();
     let days = |days: i64| now + jiff::SignedDuration::from_hours(24 * days);
     for (at, alteration) in [(0, Alteration::LampOut), (-400, Alteration::LampOut), (3000, Alteration::LampOut)] {
-        let deed = Deed::Alter { board, circuit: None, alteration, note: format!("{at} days") };
-        let hand = Hand::new(Uuid::new_v4(), "Idris Kell", days(at));
-        store.take(job.id, |job| take(job, &deed, &hand)).unwrap().unwrap();
+        let deed = Action::Alter { board, circuit: None, alteration, note: format!("{at} days") };
+        let hand = Actor::new(Uuid::new_v4(), "Idris Kell", days(at));
+        store.take(job.id, |job| record(job, &deed, &hand)).unwrap().unwrap();
     }
     let log = store.job(job.id).unwrap().job.clone();
     let notes: Vec<String> =

@@ -10,7 +10,7 @@ use crate::conductor::Material;
 use crate::finding::Found;
 use crate::installation::{Cable, CableFamily, Carried, Circuit, Feed, Installation, Insulation, OwnLimit, Shape};
 use crate::quantity::{Amps, approximate};
-use crate::reading::Settled;
+use crate::reading::CurrentReadings;
 use crate::standard::capacity::twin_and_earth;
 use crate::standard::rcd::{RcdKind, RcdType};
 use crate::standard::ring::{LEAST_LEG_CAPACITY, LEAST_SIZE, LEAST_SIZE_MINERAL};
@@ -62,7 +62,7 @@ pub fn flaws(installation: &Installation) -> Vec<(FlawAt, Found)> {
 }
 
 /// Flaws of a circuit that the work touches.
-pub fn flaws_of_circuit(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Vec<Found> {
+pub fn flaws_of_circuit(installation: &Installation, circuit: &Circuit, settled: &CurrentReadings<'_>) -> Vec<Found> {
     let mut found = Vec::new();
     sizes::of_circuit(installation, circuit, settled, &mut found);
     protection::of_circuit(installation, circuit, &mut found);

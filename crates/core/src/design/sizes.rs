@@ -8,7 +8,7 @@ use crate::finding::Found;
 use crate::installation::{Accessory, Board, Circuit, CpcIs, Feed, Installation, Insulation, Lines, OwnLimit, Shape};
 use crate::quantity::{Amps, approximate, exact};
 use crate::reading::keys::lines_of;
-use crate::reading::{Key, Place, Settled, Test};
+use crate::reading::{CurrentReadings, Key, Place, Test};
 use crate::standard::devices::{
     AT_ONCE_S, DeviceStandard, Disconnection, REWIRABLE_FACTOR, maximum_zs, maximum_zs_by_setting,
 };
@@ -71,7 +71,7 @@ fn before(installation: &Installation, board: &Board) -> Option<Amps> {
 pub(super) fn of_circuit(
     installation: &Installation,
     circuit: &Circuit,
-    settled: &Settled<'_>,
+    settled: &CurrentReadings<'_>,
     found: &mut Vec<Found>,
 ) {
     ways(installation, circuit, found);
@@ -127,7 +127,7 @@ fn overload(installation: &Installation, circuit: &Circuit, found: &mut Vec<Foun
 }
 
 /// The loop of a circuit as read, else as worked out, Ω.
-fn own_loop(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<f64> {
+fn own_loop(installation: &Installation, circuit: &Circuit, settled: &CurrentReadings<'_>) -> Option<f64> {
     let lines = lines_of(circuit.lines).iter();
     let read = lines
         .filter_map(|&line| settled.float(&Key::on_circuit(circuit.id, Place::Board, Test::Zs).on_line(line)))
@@ -139,7 +139,12 @@ fn own_loop(installation: &Installation, circuit: &Circuit, settled: &Settled<'_
 
 /// The protective conductor: by the table; else by the equation with the fault current of this circuit
 /// and the time that its device is known to take; else by what its device lets through.
-fn protective_conductor(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>, found: &mut Vec<Found>) {
+fn protective_conductor(
+    installation: &Installation,
+    circuit: &Circuit,
+    settled: &CurrentReadings<'_>,
+    found: &mut Vec<Found>,
+) {
     let (cable, mm2) = (&circuit.cable, circuit.cable.cpc_mm2.get());
     let own = installation.own_row(&OwnLimit::ProtectiveConductor {
         cpc_is: cable.cpc_is,

@@ -8,7 +8,7 @@ use crate::installation::{Answer, Circuit, Installation, Point, PointId, Positio
 use crate::network::copper::ohm_per_metre;
 use crate::network::description::{BOARD, OhmPerMetre};
 use crate::quantity::{Metres, SquareMillimetres};
-use crate::reading::{Key, Place, Settled, Test, Value};
+use crate::reading::{CurrentReadings, Key, Place, Test, Value};
 
 /// The name of a point in a case: its own, with its number where two share one.
 pub fn name(circuit: &Circuit, id: PointId) -> String {
@@ -28,7 +28,7 @@ fn shown(value: Option<&Value>) -> Option<Shown> {
 }
 
 /// What a point showed: at its terminals, or at a switch that opens while it is closed.
-fn at_point(circuit: &Circuit, point: &Point, test: Test, settled: &Settled<'_>) -> Option<Shown> {
+fn at_point(circuit: &Circuit, point: &Point, test: Test, settled: &CurrentReadings<'_>) -> Option<Shown> {
     let line = circuit.line_conductors()[0];
     let point = if point.accessory.opens() {
         Place::Switch { point: point.id, position: Position::On }
@@ -40,7 +40,7 @@ fn at_point(circuit: &Circuit, point: &Point, test: Test, settled: &Settled<'_>)
 }
 
 /// Whether the second outlet of a twin was read, beside its first.
-fn second_outlet(circuit: &Circuit, point: &Point, settled: &Settled<'_>) -> Option<[Option<Shown>; 2]> {
+fn second_outlet(circuit: &Circuit, point: &Point, settled: &CurrentReadings<'_>) -> Option<[Option<Shown>; 2]> {
     let read = |test| {
         let place = Place::Outlet { point: point.id, outlet: 2 };
         shown(settled.value(&Key::on_circuit(circuit.id, place, test).on_line(circuit.line_conductors()[0])))
@@ -50,7 +50,7 @@ fn second_outlet(circuit: &Circuit, point: &Point, settled: &Settled<'_>) -> Opt
 }
 
 /// The case of a circuit; `None` when its sizes are in no table or nothing was read.
-pub fn case_of(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<Case> {
+pub fn case_of(installation: &Installation, circuit: &Circuit, settled: &CurrentReadings<'_>) -> Option<Case> {
     let ring = circuit.shape == Shape::Ring;
     let board = |test: Test, pair: Option<Pair>| {
         let mut key = Key::on_circuit(circuit.id, Place::Board, test);
@@ -128,7 +128,7 @@ const AGREE_SHARE: f64 = 0.12;
 const AGREE_M: f64 = 2.0;
 
 /// Points of a ring that read higher than the ring as drawn without its spurs.
-pub fn spur_metres(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Vec<SpurMetres> {
+pub fn spur_metres(installation: &Installation, circuit: &Circuit, settled: &CurrentReadings<'_>) -> Vec<SpurMetres> {
     let (Some(case), Some(per_metre)) = (case_of(installation, circuit, settled), ohm_per_metre(installation, circuit))
     else {
         return Vec::new();
@@ -220,7 +220,7 @@ impl SpurMetres {
 pub fn answers<'a>(
     installation: &'a Installation,
     circuit: &'a Circuit,
-    settled: &'a Settled<'_>,
+    settled: &'a CurrentReadings<'_>,
 ) -> impl Iterator<Item = Answer> + 'a {
     let rows = spur_metres(installation, circuit, settled).into_iter();
     let spurs = rows.filter_map(|row| Some([row.drawn(circuit)?, Answer::MoreCables { point: row.point }]));

@@ -6,7 +6,7 @@
 
 use crate::installation::switching::{Switching, switchings};
 use crate::installation::{Accessory, Circuit, PointId};
-use crate::reading::{Key, Place, Settled, Test, Value};
+use crate::reading::{CurrentReadings, Key, Place, Test, Value};
 
 /// What a combination showed: which switches were thrown since the first that lit, and whether it read.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -175,7 +175,7 @@ pub fn explain(switches: &[PointId], read: &[Combination]) -> Vec<SwitchFault> {
 const MOST_SWITCHES: usize = 10;
 
 /// What a switching of a circuit showed, in each combination that was read.
-pub fn combinations(circuit: &Circuit, switching: &Switching, settled: &Settled<'_>) -> Vec<Combination> {
+pub fn combinations(circuit: &Circuit, switching: &Switching, settled: &CurrentReadings<'_>) -> Vec<Combination> {
     let of = |reading: &crate::reading::Reading| match reading.key.subject.place() {
         Some(Place::Switched { point, thrown })
             if switching.lamps.contains(point) || switching.switches.contains(point) =>
@@ -197,7 +197,7 @@ pub fn combinations(circuit: &Circuit, switching: &Switching, settled: &Settled<
 }
 
 /// What explains the two-way switching of a circuit, in words, a line a switching that is not right.
-pub fn said_of(circuit: &Circuit, settled: &Settled<'_>) -> Vec<String> {
+pub fn said_of(circuit: &Circuit, settled: &CurrentReadings<'_>) -> Vec<String> {
     let name = |id: PointId| circuit.point(id).map_or("", |point| point.name.as_str());
     switchings(circuit)
         .iter()
@@ -226,7 +226,7 @@ pub fn said_of(circuit: &Circuit, settled: &Settled<'_>) -> Vec<String> {
 }
 
 /// Whether the first reading of a switching was open: nothing was lit to throw from.
-fn never_lit(circuit: &Circuit, switching: &Switching, settled: &Settled<'_>) -> bool {
+fn never_lit(circuit: &Circuit, switching: &Switching, settled: &CurrentReadings<'_>) -> bool {
     let lines = circuit.line_conductors().first().copied().flatten();
     let first = |id: &PointId| {
         let key = Key::on_circuit(circuit.id, Place::Point { point: *id }, Test::R1R2).on_line(lines);

@@ -27,7 +27,7 @@ use crate::conductor::{Conductor, Pair};
 use crate::installation::{Circuit, Installation, PointId, Shape};
 use crate::network::copper::ohm_per_metre;
 use crate::quantity::Ohms;
-use crate::reading::{Key, Place, Settled, Subject, Test, highest_r1_r2};
+use crate::reading::{CurrentReadings, Key, Place, Subject, Test, highest_r1_r2};
 use crate::standard::Source;
 use crate::standard::insulation::{LOOK_AGAIN_NEW, LOOK_AGAIN_OLD};
 use crate::standard::ring::READING_WITHIN;
@@ -57,7 +57,7 @@ const LOOP_SUM: Source = Source::practice("a measured Zs is normally a little un
 /// Everything that is known about a circuit before its next reading.
 pub struct Known<'a> {
     circuit: &'a Circuit,
-    settled: &'a Settled<'a>,
+    settled: &'a CurrentReadings<'a>,
     per_metre: Option<[f64; 3]>,
     /// Ze, or Zdb at a sub-board, Ω.
     pub ze: Option<f64>,
@@ -79,7 +79,7 @@ pub struct Known<'a> {
 
 impl<'a> Known<'a> {
     /// Gathers what is known.
-    pub fn new(installation: &Installation, circuit: &'a Circuit, settled: &'a Settled<'a>) -> Self {
+    pub fn new(installation: &Installation, circuit: &'a Circuit, settled: &'a CurrentReadings<'a>) -> Self {
         let mut known = Self {
             detailed: false,
             circuit,

@@ -4,13 +4,13 @@ use crate::calc::insulation::{Insulation, combine};
 use crate::expectation::Band;
 use crate::installation::{Circuit, Installation};
 use crate::quantity::approximate;
-use crate::reading::{Key, Settled, Subject, Value};
+use crate::reading::{CurrentReadings, Key, Subject, Value};
 use crate::standard::insulation::{LOOK_AGAIN_NEW, LOOK_AGAIN_OLD, PARALLEL_WITHIN};
 use rust_decimal::Decimal;
 
 /// What a set of circuits should read between a pair: the parallel sum of what their own readings
 /// say, else what its wiring should give.
-pub fn set_band(installation: &Installation, settled: &Settled<'_>, key: &Key) -> Option<Band> {
+pub fn set_band(installation: &Installation, settled: &CurrentReadings<'_>, key: &Key) -> Option<Band> {
     let Subject::CircuitSet { circuits } = &key.subject else { return None };
     let members: Vec<&Circuit> = circuits.iter().filter_map(|id| installation.circuit(*id)).collect();
     let own: Vec<Insulation> = members

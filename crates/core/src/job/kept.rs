@@ -5,7 +5,7 @@
 
 use crate::installation::{Feed, Installation};
 use crate::job::Job;
-use crate::reading::{Memo, Reading, Settled, Standing, WorkedOut};
+use crate::reading::{CurrentReadings, Memo, Reading, ReadingIndex, WorkedOut};
 use crate::site::{Event, EventKind};
 use std::sync::Arc;
 use uuid::Uuid;
@@ -17,7 +17,7 @@ pub struct Kept(Option<Box<Worked>>);
 /// What was worked out of a job.
 #[derive(Debug, Default)]
 struct Worked {
-    standing: Standing,
+    standing: ReadingIndex,
     /// Events taken in.
     events: usize,
     memo: Memo,
@@ -101,12 +101,12 @@ impl Job {
     }
 
     /// The readings as they stand.
-    pub fn settled(&self) -> Settled<'_> {
+    pub fn settled(&self) -> CurrentReadings<'_> {
         match &self.kept.0 {
             Some(worked) if worked.is_of(self) => {
-                Settled::kept(&self.readings, &worked.standing, (&worked.memo, &self.installation))
+                CurrentReadings::kept(&self.readings, &worked.standing, (&worked.memo, &self.installation))
             }
-            _ => Settled::new(&self.readings, &self.events),
+            _ => CurrentReadings::new(&self.readings, &self.events),
         }
     }
 }

@@ -1,11 +1,11 @@
 //! Two-way switching as it was read before combinations were: at each switch, in both routes and open.
 
 use crate::installation::{Circuit, PointId, Position};
-use crate::reading::{Key, Place, Settled, Step, Value};
+use crate::reading::{CurrentReadings, Key, Place, Step, Value};
 
 /// Whether a step of a two-way switching is told by readings at the switches themselves, as they were
 /// taken before combinations were read: each of them in both routes and open.
-pub fn read_at_its_switch(circuit: &Circuit, settled: &Settled<'_>, step: &Step) -> bool {
+pub fn read_at_its_switch(circuit: &Circuit, settled: &CurrentReadings<'_>, step: &Step) -> bool {
     let at = |id: PointId, position: Position| {
         let place = Place::Switch { point: id, position };
         settled.value(&Key::on_circuit(circuit.id, place, step.key.test).on_line(step.key.line))

@@ -6,7 +6,7 @@ use crate::plan::sequence::{
     board_steps, circuit_steps, origin_steps, reviewed_steps, unasked_at_board, unasked_at_origin,
 };
 use crate::plan::substitute::{Scope, substitute};
-use crate::reading::{Settled, Stage, Step, Test, Value, WorkedOut};
+use crate::reading::{CurrentReadings, Stage, Step, Test, Value, WorkedOut};
 use crate::site::Site;
 use crate::verdict::{CircuitJudge, Judgement, Limit, judge_origin};
 use std::sync::Arc;
@@ -39,7 +39,12 @@ impl StepState {
 }
 
 /// How a step stands.
-pub fn step_state(installation: &Installation, scope: Scope<'_>, settled: &Settled<'_>, step: &Step) -> StepState {
+pub fn step_state(
+    installation: &Installation,
+    scope: Scope<'_>,
+    settled: &CurrentReadings<'_>,
+    step: &Step,
+) -> StepState {
     if let Some(value) = struck_out(installation, scope, settled, step) {
         return StepState::StruckOut(value);
     }
@@ -50,7 +55,12 @@ pub fn step_state(installation: &Installation, scope: Scope<'_>, settled: &Settl
 }
 
 /// The latest figure of a step that failed and was struck out, where no figure took its place.
-fn struck_out(installation: &Installation, scope: Scope<'_>, settled: &Settled<'_>, step: &Step) -> Option<Value> {
+fn struck_out(
+    installation: &Installation,
+    scope: Scope<'_>,
+    settled: &CurrentReadings<'_>,
+    step: &Step,
+) -> Option<Value> {
     let struck = settled.struck_figures(&step.key);
     let judge: Box<dyn Fn(&Value) -> Judgement + '_> = match scope {
         _ if struck.is_empty() => return None,
@@ -116,7 +126,12 @@ impl Outstanding {
     }
 
     /// Of some steps, those that are wanted; and those whose failing figure was struck out, wanted or not.
-    fn of_steps(installation: &Installation, scope: Scope<'_>, settled: &Settled<'_>, steps: Vec<Step>) -> Self {
+    fn of_steps(
+        installation: &Installation,
+        scope: Scope<'_>,
+        settled: &CurrentReadings<'_>,
+        steps: Vec<Step>,
+    ) -> Self {
         let mut all = Self::default();
         let left = matches!(scope, Scope::Circuit(circuit) if installation.leaves(circuit));
         for step in steps {
@@ -147,7 +162,7 @@ impl Outstanding {
 
 /// What is looked at in a review: the steps of the origin, a board or a circuit, with what was read there and is no
 /// longer asked for.
-pub fn steps_reviewed(installation: &Installation, scope: Scope<'_>, settled: &Settled<'_>) -> Vec<Step> {
+pub fn steps_reviewed(installation: &Installation, scope: Scope<'_>, settled: &CurrentReadings<'_>) -> Vec<Step> {
     let (mut steps, unasked) = match scope {
         Scope::Circuit(circuit) => return reviewed_steps(installation, circuit, settled),
         Scope::Origin => {
@@ -166,7 +181,7 @@ pub fn steps_reviewed(installation: &Installation, scope: Scope<'_>, settled: &S
 }
 
 /// What the origin, a board or a circuit still needs; of a circuit worked out once where the job is kept.
-pub fn outstanding(installation: &Installation, scope: Scope<'_>, settled: &Settled<'_>) -> Arc<Outstanding> {
+pub fn outstanding(installation: &Installation, scope: Scope<'_>, settled: &CurrentReadings<'_>) -> Arc<Outstanding> {
     let steps = || steps_reviewed(installation, scope, settled);
     let work = || Outstanding::of_steps(installation, scope, settled, steps());
     match scope {
@@ -179,7 +194,7 @@ pub fn outstanding(installation: &Installation, scope: Scope<'_>, settled: &Sett
 #[derive(Debug, Clone)]
 pub struct Asked<'a> {
     installation: &'a Installation,
-    settled: &'a Settled<'a>,
+    settled: &'a CurrentReadings<'a>,
     stays_dead: Vec<Uuid>,
 }
 
@@ -187,7 +202,7 @@ impl<'a> Asked<'a> {
     /// As the site stands, with circuits that come to power although they were left dead.
     pub fn new(
         installation: &'a Installation,
-        settled: &'a Settled<'a>,
+        settled: &'a CurrentReadings<'a>,
         site: &Site<'_>,
         comes: &dyn Fn(Uuid) -> bool,
     ) -> Self {

@@ -8,7 +8,7 @@ use crate::installation::{Circuit, Installation};
 use crate::plan::at_switch::read_at_its_switch;
 use crate::plan::sequence::{by_long_lead, reviewed_steps};
 use crate::reading::keys::{polarity_at_points_key, polarity_key};
-use crate::reading::{Place, Settled, Step, Test, Value, WorkedOut};
+use crate::reading::{CurrentReadings, Place, Step, Test, Value, WorkedOut};
 use std::sync::Arc;
 
 /// How a circuit's polarity stands.
@@ -55,13 +55,18 @@ impl WorkedOut for Polarity {
 }
 
 /// How the polarity of a circuit stands.
-pub fn polarity(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Arc<Polarity> {
+pub fn polarity(installation: &Installation, circuit: &Circuit, settled: &CurrentReadings<'_>) -> Arc<Polarity> {
     let work = || worked_out(installation, circuit, settled, &reviewed_steps(installation, circuit, settled));
     settled.once(installation, circuit, work)
 }
 
 /// With the steps of the circuit, those among them that are no longer asked for.
-fn worked_out(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>, steps: &[Step]) -> Polarity {
+fn worked_out(
+    installation: &Installation,
+    circuit: &Circuit,
+    settled: &CurrentReadings<'_>,
+    steps: &[Step],
+) -> Polarity {
     let at_points = settled.value(&polarity_at_points_key(circuit.id));
     match at_points {
         Some(Value::Fail) => return Polarity::Wrong("wrong by instrument at a point".to_owned()),
@@ -101,7 +106,7 @@ fn worked_out(installation: &Installation, circuit: &Circuit, settled: &Settled<
 }
 
 /// `told`: some is told by readings at the switches themselves.
-fn by_instrument(settled: &Settled<'_>, steps: &[&Step], both: bool, told: bool) -> Polarity {
+fn by_instrument(settled: &CurrentReadings<'_>, steps: &[&Step], both: bool, told: bool) -> Polarity {
     let counts = |step: &Step| match step.key.test {
         Test::R1R2 => !step.expects_open() && !matches!(step.key.subject.place(), Some(Place::Metalwork { .. })),
         Test::R1Rn => both,

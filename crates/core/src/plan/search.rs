@@ -12,7 +12,7 @@ use crate::installation::{Board, Circuit, Installation, PointId, Shape};
 use crate::plan::sets::together;
 use crate::quantity::approximate;
 use crate::reading::keys::{broken_key, set_key};
-use crate::reading::{Settled, Subject, Value};
+use crate::reading::{CurrentReadings, Subject, Value};
 use crate::standard::insulation::least;
 use uuid::Uuid;
 
@@ -95,7 +95,7 @@ impl Search {
     }
 
     /// The search on a board between a pair, from the readings that stand.
-    pub fn of(installation: &Installation, board: &Board, settled: &Settled<'_>, pair: Option<Pair>) -> Self {
+    pub fn of(installation: &Installation, board: &Board, settled: &CurrentReadings<'_>, pair: Option<Pair>) -> Self {
         let circuits = together(installation, board.id, pair).map(|circuit| circuit.id).collect();
         let mut search = Self::new(circuits, installation.house_rules.search);
         let test = set_key(Vec::new(), pair).test;
@@ -255,7 +255,7 @@ pub enum Inside {
 
 /// Which accessory to open next: halving along the run, from the readings that stand. A ring is
 /// read from one end with the other out.
-pub fn inside(circuit: &Circuit, settled: &Settled<'_>, pair: Option<Pair>) -> Inside {
+pub fn inside(circuit: &Circuit, settled: &CurrentReadings<'_>, pair: Option<Pair>) -> Inside {
     let points: Vec<PointId> = circuit.main_points().map(|point| point.id).collect();
     let minimum = approximate(least());
     // Right up to `low`, wrong from `high`.

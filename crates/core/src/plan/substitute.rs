@@ -8,7 +8,7 @@ use crate::plan::at_switch::read_at_its_switch;
 use crate::plan::polarity::polarity;
 use crate::quantity::exact;
 use crate::reading::keys::{current_key, electrode_key, lines_of, own_loop_key, ze_key};
-use crate::reading::{Key, Place, Settled, Stage, Step, Subject, Test, Value};
+use crate::reading::{CurrentReadings, Key, Place, Stage, Step, Subject, Test, Value};
 use crate::standard::insulation::least;
 use crate::supply_chain::{external_loop, r1_r2_for_loop};
 use rust_decimal::Decimal;
@@ -46,7 +46,7 @@ fn bears(read: Option<Pair>, wanted: Option<Pair>) -> bool {
 pub fn bound(
     installation: &Installation,
     circuit: &Circuit,
-    settled: &Settled<'_>,
+    settled: &CurrentReadings<'_>,
     wanted: Option<Pair>,
 ) -> Option<Decimal> {
     let lines = installation.board(circuit.board)?.lines;
@@ -80,7 +80,12 @@ pub fn bound(
 
 /// What counts for a step that has no reading of its own, as its box shows it: polarity that follows from other
 /// readings, insulation that a reading of the whole board bounds, a current given by its own loop.
-pub fn substitute(installation: &Installation, scope: Scope<'_>, settled: &Settled<'_>, step: &Step) -> Option<String> {
+pub fn substitute(
+    installation: &Installation,
+    scope: Scope<'_>,
+    settled: &CurrentReadings<'_>,
+    step: &Step,
+) -> Option<String> {
     match scope {
         Scope::Circuit(circuit) => match step.key.test {
             Test::Polarity => Some(polarity(installation, circuit, settled).boxed()).filter(|text| !text.is_empty()),
@@ -92,7 +97,7 @@ pub fn substitute(installation: &Installation, scope: Scope<'_>, settled: &Settl
 
 /// What gives a reading of the origin or of a board that was not taken: a current its own loop, Ze of a TT supply its
 /// electrode.
-fn given_beside(settled: &Settled<'_>, step: &Step) -> Option<&'static str> {
+fn given_beside(settled: &CurrentReadings<'_>, step: &Step) -> Option<&'static str> {
     let by = |key: &Key| settled.value(key).is_some_and(|value| value.number().is_some());
     let (given, how) = match (step.key.test, step.key.pair, &step.key.subject) {
         (Test::FaultCurrent, Some(pair), Subject::Supply) => (by(&own_loop_key(pair, step.key.line)), "by its loop"),
@@ -107,7 +112,12 @@ fn given_beside(settled: &Settled<'_>, step: &Step) -> Option<&'static str> {
     given.then_some(how)
 }
 
-fn bounded(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>, step: &Step) -> Option<String> {
+fn bounded(
+    installation: &Installation,
+    circuit: &Circuit,
+    settled: &CurrentReadings<'_>,
+    step: &Step,
+) -> Option<String> {
     match step.key.test {
         // The whole board was read with the switches as they stood: the other position is read on its own.
         Test::Insulation | Test::InsulationJoined if is_turned_over(step) => None,
@@ -134,7 +144,7 @@ pub fn is_turned_over(step: &Step) -> bool {
 }
 
 /// Zs of a circuit for the schedule: highest measured, or summed by house rule.
-pub fn recorded_zs(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<Value> {
+pub fn recorded_zs(installation: &Installation, circuit: &Circuit, settled: &CurrentReadings<'_>) -> Option<Value> {
     if installation.house_rules.zs_method == ZsMethod::Summed {
         let ze = external_loop(installation, settled, circuit.board).and_then(exact)?;
         let r1_r2 = r1_r2_for_loop(installation, circuit, settled)?;

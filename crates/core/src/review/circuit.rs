@@ -8,7 +8,7 @@ use crate::plan::sequence::reviewed_steps;
 use crate::plan::substitute::{Scope, is_turned_over};
 use crate::quantity::exact;
 use crate::reading::keys::polarity_key;
-use crate::reading::{Key, Place, Settled, Stage, Step, Test, Value, WorkedOut};
+use crate::reading::{CurrentReadings, Key, Place, Stage, Step, Test, Value, WorkedOut};
 use crate::review::about::about;
 use crate::review::contradiction::Row;
 use crate::review::{Circumstances, Finding, Where, contradiction, described, judged, struck_out};
@@ -28,7 +28,7 @@ impl<const LIVE: bool> WorkedOut for Kept<LIVE> {
 pub(super) fn found<const LIVE: bool>(
     installation: &Installation,
     circuit: &Circuit,
-    settled: &Settled<'_>,
+    settled: &CurrentReadings<'_>,
 ) -> FoundOfCircuit {
     let kept = settled.once(installation, circuit, || {
         let mut found = Vec::new();
@@ -42,7 +42,7 @@ pub(super) fn found<const LIVE: bool>(
 pub(super) fn findings(
     installation: &Installation,
     circuit: &Circuit,
-    settled: &Settled<'_>,
+    settled: &CurrentReadings<'_>,
     live: bool,
     findings: &mut Vec<Finding>,
 ) -> Row {
@@ -114,7 +114,7 @@ pub(super) fn shared_devices(asked: &Asked<'_>, circuit: &Circuit, findings: &mu
 }
 
 /// Whether an RCD disconnects where the device does not: the loop is inside 50 V / IΔn.
-fn rcd_disconnects(judge: &CircuitJudge<'_>, settled: &Settled<'_>, circuit: &Circuit) -> bool {
+fn rcd_disconnects(judge: &CircuitJudge<'_>, settled: &CurrentReadings<'_>, circuit: &Circuit) -> bool {
     let Some(limit) = judge.limit.rcd_ohm.filter(|_| !judge.limit.by_rcd) else { return false };
     let measured = circuit
         .line_conductors()
@@ -126,7 +126,7 @@ fn rcd_disconnects(judge: &CircuitJudge<'_>, settled: &Settled<'_>, circuit: &Ci
 }
 
 fn of_polarity(
-    (circuit, settled): (&Circuit, &Settled<'_>),
+    (circuit, settled): (&Circuit, &CurrentReadings<'_>),
     steps: &[Step],
     polarity: &Polarity,
     about: &str,

@@ -7,7 +7,7 @@ use crate::network::copper::ohm_per_metre;
 use crate::plan::substitute::recorded_zs;
 use crate::quantity::{Millis, approximate};
 use crate::reading::keys::point_key;
-use crate::reading::{Key, Place, Settled, Test};
+use crate::reading::{CurrentReadings, Key, Place, Test};
 use crate::review::{Finding, Where};
 use crate::standard::rcd::{HalfCycle, Multiple};
 use crate::standard::ring::READING_WITHIN;
@@ -39,7 +39,7 @@ pub(super) struct Row {
 pub(super) fn within(
     installation: &Installation,
     circuit: &Circuit,
-    settled: &Settled<'_>,
+    settled: &CurrentReadings<'_>,
     about: &str,
     findings: &mut Vec<Finding>,
 ) -> Row {
@@ -140,7 +140,7 @@ fn column(
 }
 
 /// A radial whose readings do not rise: one figure copied down.
-fn copied_down(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<Found> {
+fn copied_down(installation: &Installation, circuit: &Circuit, settled: &CurrentReadings<'_>) -> Option<Found> {
     let points = circuit.main_points().count();
     let per_metre = ohm_per_metre(installation, circuit)?;
     let whole = circuit.whole_length()? * (per_metre[0] + per_metre[2]);
@@ -159,7 +159,7 @@ fn copied_down(installation: &Installation, circuit: &Circuit, settled: &Settled
 }
 
 /// A trip at 5 IΔn slower than the one at IΔn in the same half-cycle.
-fn five_slower(circuit: &Circuit, settled: &Settled<'_>) -> Option<Found> {
+fn five_slower(circuit: &Circuit, settled: &CurrentReadings<'_>) -> Option<Found> {
     [HalfCycle::Deg0, HalfCycle::Deg180].into_iter().find_map(|half_cycle| {
         let trip = |multiple| {
             let test = Test::RcdTrip { multiple, half_cycle };
@@ -172,7 +172,11 @@ fn five_slower(circuit: &Circuit, settled: &Settled<'_>) -> Option<Found> {
 
 /// R1+R2 of a ring that its r1 and r2 cannot give: above the mid-ring value with every spur that
 /// is drawn, or below what a point beside the board reads.
-pub(super) fn ring_cannot_give(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<Found> {
+pub(super) fn ring_cannot_give(
+    installation: &Installation,
+    circuit: &Circuit,
+    settled: &CurrentReadings<'_>,
+) -> Option<Found> {
     use crate::conductor::Conductor;
     let read = highest(circuit, settled)?;
     if circuit.shape != Shape::Ring {
@@ -200,6 +204,6 @@ pub(super) fn ring_cannot_give(installation: &Installation, circuit: &Circuit, s
 }
 
 /// The highest R1+R2 as recorded, Ω.
-fn highest(circuit: &Circuit, settled: &Settled<'_>) -> Option<Decimal> {
+fn highest(circuit: &Circuit, settled: &CurrentReadings<'_>) -> Option<Decimal> {
     crate::reading::highest(circuit, settled, Test::R1R2).and_then(|reading| reading.value.number())
 }

@@ -4,7 +4,7 @@ use crate::design::{FlawAt, flaws, flaws_of_circuit, of_circuit};
 use crate::finding::{Found, Particular};
 use crate::installation::inspection::asked;
 use crate::installation::{CableFamily, Circuit, Installation, Wiring};
-use crate::reading::Settled;
+use crate::reading::CurrentReadings;
 use crate::review::{Finding, Reviewed, Where};
 use crate::standard::supply::EarthingSystem;
 
@@ -75,7 +75,7 @@ pub(super) fn whole(installation: &Installation, findings: &mut Vec<Finding>) {
 
 /// Device, cable, RCD and load of a circuit, as [`crate::design`] finds them.
 pub(super) fn circuit(
-    (installation, settled): (&Installation, &Settled<'_>),
+    (installation, settled): (&Installation, &CurrentReadings<'_>),
     circuit: &Circuit,
     about: &str,
     findings: &mut Vec<Finding>,

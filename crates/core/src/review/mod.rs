@@ -18,7 +18,7 @@ use crate::installation::{Circuit, Firm, Installation};
 use crate::instrument::Instrument;
 use crate::job::Job;
 use crate::plan::outstanding::Asked;
-use crate::reading::{Reading, Settled, Step, Test, Value};
+use crate::reading::{CurrentReadings, Reading, Step, Test, Value};
 use crate::site::{BoardState, Event, EventKind, Site};
 use crate::verdict::{Judgement, Limit, Plausibility};
 use jiff::Timestamp;
@@ -279,7 +279,7 @@ fn of_installation(
 }
 
 /// What stands in the way of one circuit being live: its own dead tests and what is not put back.
-pub fn of_circuit(reviewed: Reviewed<'_>, settled: &Settled<'_>, circuit: &Circuit) -> Vec<Finding> {
+pub fn of_circuit(reviewed: Reviewed<'_>, settled: &CurrentReadings<'_>, circuit: &Circuit) -> Vec<Finding> {
     let mut findings = Vec::new();
     let live = is_live(&Site::after(reviewed.events), circuit);
     circuit::findings(reviewed.installation, circuit, settled, live, &mut findings);

@@ -6,7 +6,7 @@ use crate::instrument::{CheckOf, Distrust, distrust};
 use crate::job::TakenBy;
 use crate::plan::reach::inside_board;
 use crate::plan::sequence::steps_kept;
-use crate::reading::{LeadNull, Reading, Settled, Test};
+use crate::reading::{CurrentReadings, LeadNull, Reading, Test};
 use crate::review::{Finding, Reviewed, Where};
 use crate::site::{BoardState, EventKind, Replay, Site, Wanted, breaches, found_wrong, taken_on};
 use jiff::Timestamp;
@@ -14,7 +14,7 @@ use rustc_hash::FxHashMap;
 use uuid::Uuid;
 
 /// Findings of the record.
-pub(super) fn findings(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
+pub(super) fn findings(reviewed: Reviewed<'_>, settled: &CurrentReadings<'_>, findings: &mut Vec<Finding>) {
     instruments(reviewed, settled, findings);
     order(reviewed, settled, findings);
     for broken in breaches(reviewed.installation, reviewed.events) {
@@ -43,7 +43,7 @@ const fn range_of(test: Test) -> Option<CheckOf> {
 }
 
 /// Instruments that were not to be trusted when they read, and leads whose state nobody said.
-fn instruments(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
+fn instruments(reviewed: Reviewed<'_>, settled: &CurrentReadings<'_>, findings: &mut Vec<Finding>) {
     let rule = reviewed.installation.house_rules.instruments;
     let instruments = TakenBy::of(reviewed.instruments, reviewed.events);
     let mut distrusted: Vec<(Distrust, usize)> = Vec::new();
@@ -102,7 +102,7 @@ type Misplaced = (Uuid, Option<Uuid>, Wanted, BoardState);
 fn touches_live_board(
     reviewed: Reviewed<'_>,
     site: &Site<'_>,
-    settled: &Settled<'_>,
+    settled: &CurrentReadings<'_>,
     (board, circuit): (Uuid, Option<Uuid>),
     reading: &Reading,
 ) -> bool {
@@ -115,7 +115,7 @@ fn touches_live_board(
 
 /// Readings out of order with the record of isolation. What came from paper has no time and is not
 /// accused; nor is a job whose log says nothing of the board.
-fn order(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
+fn order(reviewed: Reviewed<'_>, settled: &CurrentReadings<'_>, findings: &mut Vec<Finding>) {
     let mut replay = Replay::of(reviewed.events);
     let mut found: Vec<(Misplaced, usize)> = Vec::new();
     let mut known: FxHashMap<Misplaced, usize> = FxHashMap::default();

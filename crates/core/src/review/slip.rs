@@ -6,7 +6,7 @@ use crate::installation::{Board, Circuit, Installation, Shape};
 use crate::instrument::Instrument;
 use crate::job::TakenBy;
 use crate::reading::entry::{Field, parse};
-use crate::reading::{LeadNull, Method, Reading, Settled, Subject, Test, Value, WorkedOut};
+use crate::reading::{CurrentReadings, LeadNull, Method, Reading, Subject, Test, Value, WorkedOut};
 use crate::review::{Finding, Reviewed, Where};
 use crate::site::{Alteration, EventKind};
 use crate::standard::insulation::{REDUCED_VOLTAGE, test_voltage};
@@ -68,14 +68,19 @@ impl WorkedOut for HasSlips {
     const DESCRIBED: bool = false;
 }
 
-fn has_slips(reviewed: Reviewed<'_>, circuit: &Circuit, settled: &Settled<'_>, instruments: &TakenBy<'_>) -> bool {
+fn has_slips(
+    reviewed: Reviewed<'_>,
+    circuit: &Circuit,
+    settled: &CurrentReadings<'_>,
+    instruments: &TakenBy<'_>,
+) -> bool {
     let installation = reviewed.installation;
     let slips = |reading: &Reading| !of_reading(installation, reading, instruments.took(reading)).is_empty();
     settled.once(installation, circuit, || HasSlips(settled.standing_of(circuit.id).any(slips))).0
 }
 
 /// Findings of the record.
-pub(super) fn findings(reviewed: Reviewed<'_>, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
+pub(super) fn findings(reviewed: Reviewed<'_>, settled: &CurrentReadings<'_>, findings: &mut Vec<Finding>) {
     let installation = reviewed.installation;
     let instruments = TakenBy::of(reviewed.instruments, reviewed.events);
     let (mut unsaid, mut unwritten) = (0, 0);
@@ -141,7 +146,7 @@ pub(super) fn is_complete(by: &str, position: &str, reason: &str) -> bool {
 }
 
 /// A circuit whose points were walked, and none of them has a figure.
-fn only_walked(circuit: &Circuit, settled: &Settled<'_>) -> Option<String> {
+fn only_walked(circuit: &Circuit, settled: &CurrentReadings<'_>) -> Option<String> {
     let of_walk = |reading: &&Reading| matches!(reading.key.test, Test::R1R2 | Test::R2);
     let all: Vec<&Reading> = settled.standing_of(circuit.id).filter(of_walk).collect();
     let walked = all.iter().any(|reading| reading.value == Value::Walked);
@@ -249,7 +254,7 @@ fn touched_last(reviewed: Reviewed<'_>) -> FxHashMap<Uuid, (Alteration, Timestam
 }
 
 /// When the last dead reading of each circuit that stands was taken.
-fn tested_last(settled: &Settled<'_>) -> FxHashMap<Uuid, Timestamp> {
+fn tested_last(settled: &CurrentReadings<'_>) -> FxHashMap<Uuid, Timestamp> {
     let mut last: FxHashMap<Uuid, Timestamp> = FxHashMap::default();
     for reading in settled.standing() {
         let dead = crate::site::Wanted::of(&reading.key) == crate::site::Wanted::Dead;

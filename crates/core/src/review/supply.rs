@@ -8,7 +8,7 @@ use crate::plan::outstanding::{Asked, Need, StepState, outstanding, steps_review
 use crate::plan::sets::{set_step, whole};
 use crate::plan::substitute::Scope;
 use crate::reading::keys::{current_key, own_loop_key};
-use crate::reading::{Reading, Settled, Stage, Step, Subject, Test, Value};
+use crate::reading::{CurrentReadings, Reading, Stage, Step, Subject, Test, Value};
 use crate::review::{Circumstances, Finding, Reviewed, Where, judged, struck_out};
 use crate::site::Site;
 use crate::standard::insulation::least;
@@ -18,7 +18,7 @@ use std::sync::Arc;
 use uuid::Uuid;
 
 /// The readings of the origin.
-pub(super) fn origin(installation: &Installation, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
+pub(super) fn origin(installation: &Installation, settled: &CurrentReadings<'_>, findings: &mut Vec<Finding>) {
     let outstanding = outstanding(installation, Scope::Origin, settled);
     for step in steps_reviewed(installation, Scope::Origin, settled) {
         let place = Where::Origin(step.slug.clone());
@@ -27,7 +27,7 @@ pub(super) fn origin(installation: &Installation, settled: &Settled<'_>, finding
 }
 
 fn read(
-    (installation, settled): (&Installation, &Settled<'_>),
+    (installation, settled): (&Installation, &CurrentReadings<'_>),
     step: &Step,
     need: Option<&Need>,
     (about, place): (&str, Where),
@@ -65,7 +65,7 @@ fn read(
 }
 
 /// Whether a loop to earth was read at the origin with the earthing conductor on.
-fn earth_loop_read(settled: &Settled<'_>, step: &Step) -> bool {
+fn earth_loop_read(settled: &CurrentReadings<'_>, step: &Step) -> bool {
     let line = step.key.line;
     [own_loop_key(Pair::LINE_EARTH, line), current_key(Pair::LINE_EARTH, line)]
         .iter()
@@ -76,7 +76,7 @@ fn earth_loop_read(settled: &Settled<'_>, step: &Step) -> bool {
 pub(super) fn boards(
     reviewed: Reviewed<'_>,
     site: &Site<'_>,
-    (asked, settled): (&Asked<'_>, &Settled<'_>),
+    (asked, settled): (&Asked<'_>, &CurrentReadings<'_>),
     findings: &mut Vec<Finding>,
 ) {
     let installation = reviewed.installation;
@@ -107,7 +107,7 @@ pub(super) fn boards(
 }
 
 /// Every device against the fault level at its own board.
-fn devices(installation: &Installation, board: &Board, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
+fn devices(installation: &Installation, board: &Board, settled: &CurrentReadings<'_>, findings: &mut Vec<Finding>) {
     let Some(level) = fault_level(installation, settled, board.id) else { return };
     let below: Vec<_> = installation
         .circuits_of(board.id)
@@ -133,7 +133,7 @@ fn devices(installation: &Installation, board: &Board, settled: &Settled<'_>, fi
 /// The circuits of a set that failed and was not answered since: each of its ways read again, alone or with others.
 fn unanswered<'a>(
     installation: &Installation,
-    settled: &Settled<'a>,
+    settled: &CurrentReadings<'a>,
     reading: &'a Reading,
 ) -> Option<(&'a [Uuid], Option<Pair>)> {
     let Subject::CircuitSet { circuits } = &reading.key.subject else { return None };
@@ -146,7 +146,7 @@ fn unanswered<'a>(
 
 /// Insulation of sets of ways: of a whole board as it stands; of any set that failed and was not answered since, the
 /// largest where one is in the other, as a search reads them; of any that reads more than its lowest way.
-fn sets(installation: &Installation, board: &Board, settled: &Settled<'_>, findings: &mut Vec<Finding>) {
+fn sets(installation: &Installation, board: &Board, settled: &CurrentReadings<'_>, findings: &mut Vec<Finding>) {
     let failing: Vec<_> = settled.of_sets().filter_map(|reading| unanswered(installation, settled, reading)).collect();
     for reading in settled.of_sets() {
         let Subject::CircuitSet { circuits } = &reading.key.subject else { continue };

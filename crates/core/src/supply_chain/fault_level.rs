@@ -11,14 +11,14 @@ use crate::house_rules::SupplyVoltage;
 use crate::installation::{Board, Feed, Installation, Lines};
 use crate::quantity::{Kiloamps, approximate, exact, round_up};
 use crate::reading::keys::{board_current_key, board_loop_key, current_key, line_pairs, lines_of, own_loop_key};
-use crate::reading::{Key, Place, Settled, Test};
+use crate::reading::{CurrentReadings, Key, Place, Test};
 use crate::standard::supply::{U_LINE_LINE_V, U0_V, VOLTAGE_LOWER_GB, VOLTAGE_TOLERANCE};
 use crate::supply_chain::{external_loop, own_electrode};
 use rust_decimal::{Decimal, dec};
 use uuid::Uuid;
 
 /// Currents of one kind at the origin, kA: as shown, or U0 over the own loop; one a line.
-fn currents(installation: &Installation, settled: &Settled<'_>, pair: Pair) -> Vec<Kiloamps> {
+fn currents(installation: &Installation, settled: &CurrentReadings<'_>, pair: Pair) -> Vec<Kiloamps> {
     let lines = lines_of(installation.supply.lines).iter().copied();
     let unnamed = (installation.supply.lines == Lines::Three).then_some(None);
     lines
@@ -37,7 +37,7 @@ fn kiloamps(volts: Decimal, ohm: Decimal) -> Option<Decimal> {
 
 /// The loop between two lines, from its own reading or from the current shown, Ω; the lowest of
 /// those taken, since it carries the highest current.
-fn line_line_loop(settled: &Settled<'_>) -> Option<Decimal> {
+fn line_line_loop(settled: &CurrentReadings<'_>) -> Option<Decimal> {
     line_pairs()
         .into_iter()
         .filter_map(|pair| {
@@ -74,7 +74,7 @@ pub fn matches_loop(tolerance: SupplyVoltage, current: Kiloamps, own_loop: Decim
     most >= volts * (Decimal::ONE - below) && least <= volts * (Decimal::ONE + *VOLTAGE_TOLERANCE)
 }
 
-fn phases(installation: &Installation, settled: &Settled<'_>) -> Phases {
+fn phases(installation: &Installation, settled: &CurrentReadings<'_>) -> Phases {
     match (installation.supply.lines, installation.house_rules.fault_school) {
         (Lines::Single, _) => Phases::Single,
         (Lines::Three, FaultSchool::LineLine) => Phases::Three(FaultSchool::LineLine, line_line_loop(settled)),
@@ -83,7 +83,7 @@ fn phases(installation: &Installation, settled: &Settled<'_>) -> Phases {
 }
 
 /// The prospective fault current at the origin, from what was read there; `None` until enough is.
-pub fn at_origin(installation: &Installation, settled: &Settled<'_>) -> Option<FaultCurrent> {
+pub fn at_origin(installation: &Installation, settled: &CurrentReadings<'_>) -> Option<FaultCurrent> {
     let neutral = currents(installation, settled, Pair::LINE_NEUTRAL);
     let earth = currents(installation, settled, Pair::LINE_EARTH);
     let phases = phases(installation, settled);
@@ -95,7 +95,7 @@ pub fn at_origin(installation: &Installation, settled: &Settled<'_>) -> Option<F
 }
 
 /// What goes on the certificate: the larger fault current at the origin, kA, and of which kind.
-pub fn recorded(installation: &Installation, settled: &Settled<'_>) -> Option<(Kiloamps, &'static str)> {
+pub fn recorded(installation: &Installation, settled: &CurrentReadings<'_>) -> Option<(Kiloamps, &'static str)> {
     let found = at_origin(installation, settled)?;
     let kind = match (found.pefc_ka.is_some_and(|earth| earth > found.pscc_ka), installation.supply.lines) {
         (true, _) => "line–earth",
@@ -116,19 +116,19 @@ pub struct FaultLevel {
 
 /// The fault level at a board: as read at the origin; below it as read at the board, else U0 over
 /// the loops down to it; else, on the safe side, that of the board above.
-pub fn fault_level(installation: &Installation, settled: &Settled<'_>, board: Uuid) -> Option<FaultLevel> {
+pub fn fault_level(installation: &Installation, settled: &CurrentReadings<'_>, board: Uuid) -> Option<FaultLevel> {
     level_at(installation, settled, board, DEEPEST).map(|(level, _)| level)
 }
 
 /// The line–neutral loop at a board, behind its fault current, Ω.
-pub fn neutral_loop(installation: &Installation, settled: &Settled<'_>, board: Uuid) -> Option<f64> {
+pub fn neutral_loop(installation: &Installation, settled: &CurrentReadings<'_>, board: Uuid) -> Option<f64> {
     level_at(installation, settled, board, DEEPEST)?.1
 }
 
 /// The fault level at a board, and the line–neutral loop down to it where it is known, Ω.
 fn level_at(
     installation: &Installation,
-    settled: &Settled<'_>,
+    settled: &CurrentReadings<'_>,
     board: Uuid,
     deepest: usize,
 ) -> Option<(FaultLevel, Option<f64>)> {
@@ -182,7 +182,7 @@ fn multiple(installation: &Installation, board: &Board) -> Decimal {
     }
 }
 
-fn read_at_board(installation: &Installation, settled: &Settled<'_>, board: &Board) -> Option<Kiloamps> {
+fn read_at_board(installation: &Installation, settled: &CurrentReadings<'_>, board: &Board) -> Option<Kiloamps> {
     let own = |pair| settled.value(&board_loop_key(board.id, pair))?.number().and_then(|ohm| kiloamps(*U0_V, ohm));
     let shown = |pair| settled.value(&board_current_key(board.id, pair))?.number();
     let read = |pair| shown(pair).or_else(|| own(pair));

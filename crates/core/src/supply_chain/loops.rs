@@ -6,7 +6,7 @@ use crate::installation::{Board, Circuit, Feed, Installation};
 use crate::network::copper::ohm_per_metre;
 use crate::quantity::approximate;
 use crate::reading::keys::{current_key, electrode_key, lines_of, own_loop_key, ze_key};
-use crate::reading::{Key, Place, Settled, Test, highest};
+use crate::reading::{CurrentReadings, Key, Place, Test, highest};
 use crate::standard::supply::{EarthingSystem, U0_V};
 use rust_decimal::{Decimal, dec};
 use uuid::Uuid;
@@ -15,7 +15,7 @@ use uuid::Uuid;
 pub(crate) const DEEPEST: usize = crate::installation::validity::MOST_BOARDS;
 
 /// Ze at the origin: the highest of the lines, else the electrode of a TT supply, Ω.
-pub fn ze(installation: &Installation, settled: &Settled<'_>) -> Option<Decimal> {
+pub fn ze(installation: &Installation, settled: &CurrentReadings<'_>) -> Option<Decimal> {
     let supply = &installation.supply;
     let read = lines_of(supply.lines).iter().filter_map(|&line| settled.value(&ze_key(line))?.number()).max();
     let electrode = || settled.value(&electrode_key(None))?.number();
@@ -42,11 +42,11 @@ pub fn ze(installation: &Installation, settled: &Settled<'_>) -> Option<Decimal>
 
 /// The external loop at a board: Ze at the origin; below it the Zs of the circuit that feeds it
 /// (measured, else summed), or the electrode of a board that is TT on its own, Ω.
-pub fn external_loop(installation: &Installation, settled: &Settled<'_>, board: Uuid) -> Option<f64> {
+pub fn external_loop(installation: &Installation, settled: &CurrentReadings<'_>, board: Uuid) -> Option<f64> {
     loop_at(installation, settled, board, DEEPEST)
 }
 
-fn loop_at(installation: &Installation, settled: &Settled<'_>, board: Uuid, deepest: usize) -> Option<f64> {
+fn loop_at(installation: &Installation, settled: &CurrentReadings<'_>, board: Uuid, deepest: usize) -> Option<f64> {
     let board = installation.board(board)?;
     let Feed::Circuit { circuit } = board.fed_by else { return ze(installation, settled).map(approximate) };
     if own_electrode(installation, board) {
@@ -88,7 +88,7 @@ pub fn own_electrode(installation: &Installation, board: &Board) -> bool {
 }
 
 /// R1+Rn of a circuit: the highest read, or from R1+R2 or the length by the resistances of its cores.
-pub(crate) fn r1_rn(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<f64> {
+pub(crate) fn r1_rn(installation: &Installation, circuit: &Circuit, settled: &CurrentReadings<'_>) -> Option<f64> {
     if let Some(ohm) = highest(circuit, settled, Test::R1Rn).and_then(|reading| reading.value.float()) {
         return Some(ohm);
     }
@@ -101,7 +101,7 @@ pub(crate) fn r1_rn(installation: &Installation, circuit: &Circuit, settled: &Se
 
 /// R1+R2 of a circuit: the highest read, or worked out from the highest R2 by long lead and the
 /// resistances of line and CPC.
-pub fn r1_r2_for_loop(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<f64> {
+pub fn r1_r2_for_loop(installation: &Installation, circuit: &Circuit, settled: &CurrentReadings<'_>) -> Option<f64> {
     if let Some(ohm) = highest(circuit, settled, Test::R1R2).and_then(|reading| reading.value.float()) {
         return Some(ohm);
     }

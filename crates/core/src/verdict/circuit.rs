@@ -9,7 +9,7 @@ use crate::house_rules::ZsLimit;
 use crate::installation::{Circuit, Installation, Residual};
 use crate::network::copper::read_at;
 use crate::quantity::{approximate, exact};
-use crate::reading::{Key, Place, Settled, Step, Test, Value};
+use crate::reading::{CurrentReadings, Key, Place, Step, Test, Value};
 use crate::standard::devices::MaximumZs;
 use crate::standard::ring::{LEGS_ALIKE, LEGS_PROPORTION, LEGS_WITHIN, PROPORTION, PROPORTION_FROM};
 use crate::standard::{devices, earthing, insulation};
@@ -25,7 +25,7 @@ use std::cell::OnceCell;
 pub struct CircuitJudge<'a> {
     installation: &'a Installation,
     circuit: &'a Circuit,
-    settled: &'a Settled<'a>,
+    settled: &'a CurrentReadings<'a>,
     /// What is known and expected.
     pub known: Known<'a>,
     /// The same, saying what each band follows from: made when it is asked for.
@@ -36,7 +36,7 @@ pub struct CircuitJudge<'a> {
 
 impl<'a> CircuitJudge<'a> {
     /// Gathers what judging needs.
-    pub fn new(installation: &'a Installation, circuit: &'a Circuit, settled: &'a Settled<'a>) -> Self {
+    pub fn new(installation: &'a Installation, circuit: &'a Circuit, settled: &'a CurrentReadings<'a>) -> Self {
         Self {
             installation,
             circuit,

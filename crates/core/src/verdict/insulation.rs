@@ -2,7 +2,7 @@
 
 use crate::installation::Installation;
 use crate::quantity::{approximate, exact};
-use crate::reading::{Settled, Step, Value};
+use crate::reading::{CurrentReadings, Step, Value};
 use crate::standard::insulation;
 use crate::standard::insulation::VoltageBand;
 use crate::verdict::{Judgement, Plausibility, Reason, Rule, likely_cause};
@@ -13,7 +13,7 @@ pub(crate) fn minimum_float(band: VoltageBand) -> f64 {
 }
 
 /// Judges the insulation of a set of circuits read together.
-pub fn judge_set(installation: &Installation, settled: &Settled<'_>, step: &Step, value: &Value) -> Judgement {
+pub fn judge_set(installation: &Installation, settled: &CurrentReadings<'_>, step: &Step, value: &Value) -> Judgement {
     let mut judgement = Judgement::blank(true);
     if judgement.excused(value) {
         return judgement;

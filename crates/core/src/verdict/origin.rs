@@ -6,7 +6,7 @@ use crate::expectation::{Band, Unknown, bond_at_least, bond_band, earthing_band}
 use crate::installation::{Circuit, Installation, Serves};
 use crate::quantity::{Kiloamps, approximate};
 use crate::reading::entry::Field;
-use crate::reading::{Settled, Step, Subject, Test, Value, keys};
+use crate::reading::{CurrentReadings, Step, Subject, Test, Value, keys};
 use crate::standard::devices::Disconnection;
 use crate::standard::supply::{C_MIN, DECLARED_ZE, EarthingSystem, LEAST_SHARE_OF_ZE_CURRENT, U0_V};
 use crate::standard::{Row, Source, devices, earthing};
@@ -16,7 +16,12 @@ use crate::verdict::{Judgement, NotJudged, Part, Path, Reason, Rule, outcome};
 use rust_decimal::Decimal;
 
 /// Judges a reading at the origin.
-pub fn judge_origin(installation: &Installation, settled: &Settled<'_>, step: &Step, value: &Value) -> Judgement {
+pub fn judge_origin(
+    installation: &Installation,
+    settled: &CurrentReadings<'_>,
+    step: &Step,
+    value: &Value,
+) -> Judgement {
     let mut judgement = Judgement::blank(true);
     if judgement.excused(value) {
         return judgement;
@@ -205,7 +210,7 @@ fn breaks(judgement: &mut Judgement, weakest: Option<Weakest>, level: Kiloamps, 
 fn fault_current(
     judgement: &mut Judgement,
     installation: &Installation,
-    settled: &Settled<'_>,
+    settled: &CurrentReadings<'_>,
     step: &Step,
     value: &Value,
 ) {
@@ -260,7 +265,13 @@ fn not_its_loop(ka: Kiloamps, loop_ohm: Decimal, pair: Option<Pair>) -> Reason {
 
 /// The loop behind a fault current, with the earth on. It may lawfully differ from Ze, but paths
 /// in parallel can only lower it.
-fn own_loop(judgement: &mut Judgement, installation: &Installation, settled: &Settled<'_>, step: &Step, value: &Value) {
+fn own_loop(
+    judgement: &mut Judgement,
+    installation: &Installation,
+    settled: &CurrentReadings<'_>,
+    step: &Step,
+    value: &Value,
+) {
     let Some(ohm) = value.number() else { return };
     judgement.not_judged(Part::Limit, NotJudged::OwnLoop);
     let shown =
@@ -284,7 +295,7 @@ fn own_loop(judgement: &mut Judgement, installation: &Installation, settled: &Se
 /// The fault current read at a board below the origin: its devices, and no more than above it.
 fn at_board(
     judgement: &mut Judgement,
-    (installation, settled): (&Installation, &Settled<'_>),
+    (installation, settled): (&Installation, &CurrentReadings<'_>),
     board: uuid::Uuid,
     pair: Option<Pair>,
     value: &Value,
@@ -313,7 +324,7 @@ fn at_board(
 /// The loop of the fault-current test at a board below the origin: it belongs to the current shown there.
 fn loop_at_board(
     judgement: &mut Judgement,
-    (installation, settled): (&Installation, &Settled<'_>),
+    (installation, settled): (&Installation, &CurrentReadings<'_>),
     board: uuid::Uuid,
     pair: Option<Pair>,
     value: &Value,

@@ -18,7 +18,7 @@ use proof_core::job::Job;
 use proof_core::network::description::Fault;
 use proof_core::plan::sequence::{board_steps, origin_steps};
 use proof_core::quantity::{Amps, Metres, Milliamps, SquareMillimetres};
-use proof_core::reading::{Key, Place, Settled, Subject, Test, Value};
+use proof_core::reading::{CurrentReadings, Key, Place, Subject, Test, Value};
 use proof_core::reading::{Stage, Step};
 use proof_core::site::{Event, EventKind};
 use proof_core::standard::edition::RcdSchool;
@@ -315,7 +315,7 @@ pub fn read(mut job: Job, seed: u64, faults: impl Fn(&Circuit) -> Vec<Fault>) ->
     for board in &boards {
         if let Feed::Circuit { circuit } = board.fed_by {
             let feeder = worker.job.installation.circuit(circuit).unwrap().clone();
-            let settled = Settled::new(&worker.job.readings, &worker.job.events);
+            let settled = CurrentReadings::new(&worker.job.readings, &worker.job.events);
             let highest =
                 |test| proof_core::reading::highest(&feeder, &settled, test).and_then(|reading| reading.value.float());
             let zs = settled.float(&Key::on_circuit(feeder.id, Place::Board, Test::Zs));

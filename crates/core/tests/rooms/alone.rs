@@ -3,16 +3,16 @@
 use super::occupied::{CIRCUIT, Person, occupied, ring};
 use jiff::SignedDuration;
 use proof_bench::demo;
+use proof_core::actions::{Action, Isolating, Leaving, Refusal};
 use proof_core::conductor::Pair;
 use proof_core::finding::{Kind, Severity};
-use proof_core::gate::{Because, may_alter, may_read};
+use proof_core::gate::{GateReason, check_alter, check_read};
 use proof_core::plan::reach::{Inside, inside_board, possible_alone};
 use proof_core::plan::sequence::circuit_steps;
-use proof_core::reading::{Settled, Stage};
+use proof_core::reading::{CurrentReadings, Stage};
 use proof_core::review::review;
 use proof_core::site::{Alteration, BoardState, EventKind, breaches};
 use proof_core::standard::supply::EarthingSystem;
-use proof_core::taking::{Deed, Isolating, Leaving, Refusal};
 use rust_decimal::{Decimal, dec};
 use uuid::Uuid;
 
@@ -20,7 +20,7 @@ use uuid::Uuid;
 #[test]
 fn nothing_inside_a_live_board_is_touched() {
     let mut person = Person::new(ring());
-    person.did(&Deed::Isolate(person.isolating(true, Decimal::ZERO)));
+    person.did(&Action::Isolate(person.isolating(true, Decimal::ZERO)));
     let board = person.job.installation.boards[0].id;
     let inside = [
         Alteration::Link,
@@ -34,20 +34,24 @@ fn nothing_inside_a_live_board_is_touched() {
     ];
     for alteration in inside {
         for circuit in [Some(CIRCUIT), None] {
-            assert!(may_alter(&person.job, board, circuit, alteration).is_err(), "{alteration:?} {circuit:?}");
+            assert!(check_alter(&person.job, board, circuit, alteration).is_err(), "{alteration:?} {circuit:?}");
         }
     }
     for alteration in [Alteration::LampOut, Alteration::AccessoryOff, Alteration::FlyLeadOff, Alteration::LoadOff] {
-        assert_eq!(may_alter(&person.job, board, Some(CIRCUIT), alteration), Ok(()), "{alteration:?} is at the point");
+        assert_eq!(
+            check_alter(&person.job, board, Some(CIRCUIT), alteration),
+            Ok(()),
+            "{alteration:?} is at the point"
+        );
     }
-    let settled = Settled::new(&person.job.readings, &person.job.events);
+    let settled = CurrentReadings::new(&person.job.readings, &person.job.events);
     let circuit = person.job.installation.circuits[0].clone();
     for step in circuit_steps(&person.job.installation, &circuit).iter().filter(|step| step.stage.is_dead()) {
         let inside = inside_board(&person.job.installation, step, false);
-        let refused = may_read((&person.job).into(), &settled, step).err();
+        let refused = check_read((&person.job).into(), &settled, step).err();
         assert_eq!(refused.is_some(), inside.is_some(), "{}: {refused:?}", step.slug);
         if let Some(refused) = refused {
-            assert!(matches!(refused.because, Because::BoardWantsDead { .. }), "{refused}");
+            assert!(matches!(refused.because, GateReason::BoardWantsDead { .. }), "{refused}");
         }
     }
     // A file that did it all the same is told of it.
@@ -116,21 +120,21 @@ fn a_circuit_is_proved_by_the_same_rules() {
     for (field, change) in changes {
         let mut given = person.isolating(true, Decimal::ZERO);
         change(&mut given);
-        let why = person.tries(&Deed::Isolate(given)).unwrap_err();
+        let why = person.tries(&Action::Isolate(given)).unwrap_err();
         assert!(why.fields().iter().any(|(name, _)| name == field), "{field}: {why:?}");
     }
-    person.did(&Deed::Isolate(person.isolating(true, dec!(230))));
+    person.did(&Action::Isolate(person.isolating(true, dec!(230))));
     let not = person.job.events.last().unwrap();
     assert!(matches!(&not.kind, EventKind::NotIsolated { circuits, .. } if circuits == &[CIRCUIT]), "{not:?}");
     assert_eq!(person.job.site().circuit(board, CIRCUIT).0, BoardState::NotProved);
     // The device that is off is not the one of this circuit: nothing is left dead on the strength of it.
     let leaving =
         Leaving { board, circuits: vec![CIRCUIT], whole: false, lock: "key 4".into(), reason: "later".into() };
-    assert_eq!(person.tries(&Deed::LeaveDead(leaving.clone())), Err(Refusal::NotDead("4".into())));
-    person.did(&Deed::Isolate(person.isolating(true, Decimal::ZERO)));
-    person.did(&Deed::LeaveDead(leaving));
+    assert_eq!(person.tries(&Action::LeaveDead(leaving.clone())), Err(Refusal::NotDead("4".into())));
+    person.did(&Action::Isolate(person.isolating(true, Decimal::ZERO)));
+    person.did(&Action::LeaveDead(leaving));
     assert_eq!(person.job.site().left_dead().len(), 1);
-    let again = Deed::InUse(board);
+    let again = Action::InUse(board);
     assert!(matches!(person.tries(&again), Err(Refusal::Gate(_))), "it is known to be in use");
 }
 

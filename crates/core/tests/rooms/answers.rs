@@ -8,7 +8,7 @@ use proof_core::installation::{Answer, Circuit, NotAnswered, PointId};
 use proof_core::job::Job;
 use proof_core::plan::sequence::circuit_steps;
 use proof_core::quantity::{Metres, SquareMillimetres};
-use proof_core::reading::{Key, Place, Settled, Test, Value};
+use proof_core::reading::{CurrentReadings, Key, Place, Test, Value};
 use proof_core::verdict::{CircuitJudge, Plausibility};
 use rust_decimal::{Decimal, dec};
 use uuid::Uuid;
@@ -27,7 +27,7 @@ fn undrawn() -> Job {
     let key = |point: u32, test: Test| Key::on_circuit(ring, Place::Point { point: PointId(point) }, test);
     for (test, rise) in [(Test::R1Rn, dec!(0.12)), (Test::R1R2, dec!(0.16))] {
         let value_at = |job: &Job, key: &Key| -> Decimal {
-            let settled = Settled::new(&job.readings, &job.events);
+            let settled = CurrentReadings::new(&job.readings, &job.events);
             settled.value(key).and_then(Value::number).unwrap()
         };
         let there = value_at(&job, &key(5, test)) + rise;
@@ -48,7 +48,7 @@ fn say(circuit: &mut Circuit, number: u128, answer: Answer) -> Result<(), NotAns
 
 /// Continuity readings of the circuit that are not as expected.
 fn odd(job: &Job, at: usize) -> Vec<String> {
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = CurrentReadings::new(&job.readings, &job.events);
     let circuit = &job.installation.circuits[at];
     let judge = CircuitJudge::new(&job.installation, circuit, &settled);
     let steps = circuit_steps(&job.installation, circuit).into_iter().filter(|step| step.stage.is_dead());
@@ -60,7 +60,7 @@ fn odd(job: &Job, at: usize) -> Vec<String> {
 }
 
 fn offered(job: &Job, at: usize) -> Vec<Answer> {
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = CurrentReadings::new(&job.readings, &job.events);
     answers(&job.installation, &job.installation.circuits[at], &settled).collect()
 }
 
@@ -120,7 +120,7 @@ fn the_main_line_goes_past_a_spur_as_long_as_it_was() {
 fn another_length_another_cpc_metal_beside_it_change_what_is_expected() {
     let job = demo::jobs().swap_remove(0);
     // Nothing is read yet: the band is by length and size alone.
-    let settled = Settled::new(&[], &job.events);
+    let settled = CurrentReadings::new(&[], &job.events);
     let ring = &job.installation.circuits[RING];
     let key =
         Key::on_circuit(ring.id, Place::Board, Test::RingEndToEnd { conductor: proof_core::conductor::Conductor::E });

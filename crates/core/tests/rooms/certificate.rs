@@ -9,7 +9,7 @@ use proof_core::certificate::{
 use proof_core::house_rules::ContinuityMethod;
 use proof_core::installation::{Nature, Shape};
 use proof_core::job::Job;
-use proof_core::reading::Settled;
+use proof_core::reading::CurrentReadings;
 use proof_core::schedule::Row;
 use uuid::Uuid;
 
@@ -44,7 +44,7 @@ fn the_schedule_shows_the_highest_the_lowest_the_slower() {
     let job = demo::jobs().remove(0);
     let certificate = draw_up(&job, asked("X", vec![]));
     let row = certificate.results[0].rows.iter().map(Row::printed).find(|row| row.way == "3").unwrap();
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = CurrentReadings::new(&job.readings, &job.events);
     let circuit = job.installation.circuits.iter().find(|c| c.way == "3").unwrap();
     let highest = proof_core::reading::highest_r1_r2(circuit, &settled).unwrap();
     assert_eq!(row.r1_r2, format!("{:.2}", highest.0));

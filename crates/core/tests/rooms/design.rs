@@ -10,7 +10,7 @@ use proof_core::installation::{
 use proof_core::job::Job;
 use proof_core::plan::sequence::circuit_steps;
 use proof_core::quantity::{Amps, Kiloamps, Milliamps, SquareMillimetres};
-use proof_core::reading::{Key, Place, Reading, Settled, Test, Value};
+use proof_core::reading::{CurrentReadings, Key, Place, Reading, Test, Value};
 use proof_core::review::review;
 use proof_core::standard::devices::{DeviceStandard, Disconnection, TripType};
 use proof_core::standard::edition::EditionId;
@@ -40,7 +40,7 @@ fn flaws_with(
     read.key = Key::on_circuit(circuit.id, Place::Board, Test::Zs);
     read.value = Value::Number(zs);
     let readings = [read];
-    flaws_of_circuit(&job.installation, &circuit, &Settled::new(&readings, &[]))
+    flaws_of_circuit(&job.installation, &circuit, &CurrentReadings::new(&readings, &[]))
 }
 
 const SHOWER: &str = "9 radial RCBO B40 6kA 10/4 fixed 11m 1pt ref C N9 E9 \"Shower\"";

@@ -7,7 +7,7 @@ use proof_core::conductor::Conductor;
 use proof_core::expectation::{Band, Known, Unknown};
 use proof_core::installation::{Circuit, Feed, Installation, PointId, Shape, shorthand};
 use proof_core::quantity::{Celsius, Metres};
-use proof_core::reading::{Key, Place, Reading, Settled, Stage, Test};
+use proof_core::reading::{CurrentReadings, Key, Place, Reading, Stage, Test};
 use uuid::Uuid;
 
 fn circuit(line: &str) -> (Installation, Circuit) {
@@ -53,7 +53,7 @@ fn key(circuit: &Circuit, point: u32, test: Test) -> Key {
 #[test]
 fn nothing_known_gives_no_band_and_says_what_would() {
     let (installation, circuit) = circuit("1 ring B32 2.5/1.5 9pts");
-    let settled = Settled::default();
+    let settled = CurrentReadings::default();
     let known = Known::new(&installation, &circuit, &settled);
     let r1 = Key::on_circuit(circuit.id, Place::Board, Test::RingEndToEnd { conductor: Conductor::L });
     assert_eq!(known.band(&r1).unwrap_err(), Unknown::LengthOrR1);
@@ -63,13 +63,13 @@ fn nothing_known_gives_no_band_and_says_what_would() {
 #[test]
 fn the_length_gives_r1_and_r1_gives_the_others() {
     let (installation, circuit) = circuit("1 ring B32 2.5/1.5 54m 9pts");
-    let settled = Settled::default();
+    let settled = CurrentReadings::default();
     let end = |conductor| Key::on_circuit(circuit.id, Place::Board, Test::RingEndToEnd { conductor });
     let known = Known::new(&installation, &circuit, &settled);
     let band = known.band(&end(Conductor::L)).unwrap();
     assert!((band.centre.unwrap() - 54.0 * 7.41e-3).abs() < 1e-9 && band.holds(0.40) && !band.holds(0.52));
     let readings: Vec<Reading> = read(&installation, &circuit, Stage::R1Rn).into_iter().take(1).collect();
-    let settled = Settled::new(&readings, &[]);
+    let settled = CurrentReadings::new(&readings, &[]);
     let known = Known::new(&installation, &circuit, &settled);
     let r1 = settled.float(&end(Conductor::L)).unwrap();
     let rn = known.band(&end(Conductor::N)).unwrap();
@@ -87,9 +87,9 @@ fn the_length_gives_r1_and_r1_gives_the_others() {
 fn from_the_length_alone_the_band_is_as_wide_as_the_length_is_unsure() {
     let (installation, ring) = circuit("1 ring B32 2.5/1.5 180m 9pts");
     let at = key(&ring, 4, Test::R1Rn);
-    let unread = Known::new(&installation, &ring, &Settled::default()).band(&at).unwrap();
+    let unread = Known::new(&installation, &ring, &CurrentReadings::default()).band(&at).unwrap();
     let readings = read(&installation, &ring, Stage::R1Rn);
-    let settled = Settled::new(&readings, &[]);
+    let settled = CurrentReadings::new(&readings, &[]);
     let read = Known::new(&installation, &ring, &settled).band(&at).unwrap();
     let centre = unread.centre.unwrap();
     assert!(unread.holds(centre * 1.09 + 0.05) && unread.holds(centre * 0.91 - 0.05));
@@ -100,7 +100,7 @@ fn from_the_length_alone_the_band_is_as_wide_as_the_length_is_unsure() {
 fn a_drawn_ring_is_solved_exactly_and_an_undrawn_one_is_wider() {
     let (installation, drawn) = circuit("1 ring B32 2.5/1.5 legs 2,20,20,20");
     let readings = read(&installation, &drawn, Stage::R1Rn);
-    let settled = Settled::new(&readings, &[]);
+    let settled = CurrentReadings::new(&readings, &[]);
     let at = key(&drawn, 1, Test::R1R2);
     let exact = Known::new(&installation, &drawn, &settled).band(&at).unwrap();
     let mut undrawn = drawn.clone();
@@ -122,7 +122,7 @@ fn the_drawn_circuit_agrees_with_the_network() {
         circuit.points[4].spur_from = Some(PointId(2));
         circuit.points[5].spur_from = Some(PointId(5));
         circuit.points[5].leg_m = Some(Metres::literal(2.5));
-        let settled = Settled::default();
+        let settled = CurrentReadings::default();
         let known = Known::new(&installation, &circuit, &settled);
         let built = proof_bench::site::as_built(&installation, &circuit, vec![], &mut Meter::new(1)).unwrap();
         let truth = proof_core::network::circuit::expect(&built).unwrap();
@@ -164,7 +164,7 @@ fn a_loop_near_the_board_of_a_ring_is_expected() {
     // What was read is the same; what is known of its legs is not.
     let readings = read(&installation, &drawn, Stage::Insulation);
     for ring in [drawn, undrawn] {
-        let settled = Settled::new(&readings, &[]);
+        let settled = CurrentReadings::new(&readings, &[]);
         let mut known = Known::new(&installation, &ring, &settled);
         known.ze = Some(0.2);
         let band = |point| known.band(&key(&ring, point, Test::Zs)).unwrap();
@@ -180,7 +180,7 @@ fn spurs_add_their_length_and_unknown_ones_leave_the_band_open() {
     let (installation, mut ring) = circuit("1 ring B32 2.5/1.5 60m 5pts");
     ring.points[4].spur_from = Some(PointId(2));
     let readings = read(&installation, &ring, Stage::R1Rn);
-    let settled = Settled::new(&readings, &[]);
+    let settled = CurrentReadings::new(&readings, &[]);
     let at = key(&ring, 5, Test::R1R2);
     let open = Known::new(&installation, &ring, &settled).band(&at).unwrap();
     assert!(open.high.is_none() && open.centre.is_none());
@@ -198,7 +198,7 @@ fn a_radial_rises_only_where_the_order_is_known() {
         .into_iter()
         .filter(|r| r.key == key(&radial, 2, Test::R1Rn))
         .collect();
-    let settled = Settled::new(&readings, &[]);
+    let settled = CurrentReadings::new(&readings, &[]);
     let read_at_2 = settled.float(&key(&radial, 2, Test::R1Rn)).unwrap();
     let unordered = Known::new(&installation, &radial, &settled).band(&key(&radial, 3, Test::R1Rn)).unwrap();
     assert_eq!(unordered.low, 0.0);
@@ -214,7 +214,7 @@ fn a_radial_rises_only_where_the_order_is_known() {
 fn the_neutral_reading_of_a_radial_point_foretells_its_cpc_reading() {
     let (installation, radial) = circuit("1 radial B20 2.5/1.5 40m 4pts");
     let readings = read(&installation, &radial, Stage::R1R2);
-    let settled = Settled::new(&readings, &[]);
+    let settled = CurrentReadings::new(&readings, &[]);
     let r1_rn = settled.float(&key(&radial, 3, Test::R1Rn)).unwrap();
     let band = Known::new(&installation, &radial, &settled).band(&key(&radial, 3, Test::R1R2)).unwrap();
     assert!((band.centre.unwrap() - r1_rn * (7.41 + 12.10) / 14.82).abs() < 1e-9);
@@ -223,7 +223,7 @@ fn the_neutral_reading_of_a_radial_point_foretells_its_cpc_reading() {
 #[test]
 fn cold_copper_reads_low() {
     let (installation, mut ring) = circuit("1 ring B32 2.5/1.5 54m 9pts");
-    let settled = Settled::default();
+    let settled = CurrentReadings::default();
     let r1 = Key::on_circuit(ring.id, Place::Board, Test::RingEndToEnd { conductor: Conductor::L });
     let warm = Known::new(&installation, &ring, &settled).band(&r1).unwrap().centre.unwrap();
     ring.cable_c = Some(Celsius::literal(5.0));
@@ -244,7 +244,7 @@ fn a_healthy_simulated_circuit_is_within_its_bands() {
             let readings = read_circuit(&installation, &circuit, vec![], &mut visit(), &mut Meter::new(seed), |step| {
                 step.stage <= Stage::R1R2
             });
-            let settled = Settled::new(&readings, &[]);
+            let settled = CurrentReadings::new(&readings, &[]);
             let known = Known::new(&installation, &circuit, &settled);
             for reading in &readings {
                 let band = known.band(&reading.key).unwrap();

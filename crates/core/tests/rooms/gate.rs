@@ -3,11 +3,13 @@
 use jiff::Timestamp;
 use proof_bench::demo;
 use proof_core::finding::Kind;
-use proof_core::gate::{Because, in_the_way, may_alter, may_energise, may_expose, may_isolate, may_read, to_energise};
+use proof_core::gate::{
+    GateReason, check_alter, check_energise, check_expose, check_isolate, check_read, in_the_way, to_energise,
+};
 use proof_core::installation::{Feed, Lines};
 use proof_core::job::Job;
 use proof_core::plan::sequence::{board_steps, circuit_steps, origin_steps};
-use proof_core::reading::{Settled, Test, Value};
+use proof_core::reading::{CurrentReadings, Test, Value};
 use proof_core::site::{Alteration, Event, EventKind, breaches};
 use uuid::Uuid;
 
@@ -29,7 +31,7 @@ fn log(job: &mut Job, kind: EventKind) {
 }
 
 fn refused(job: &Job, slug: &str) -> Option<String> {
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = CurrentReadings::new(&job.readings, &job.events);
     let board = &job.installation.boards[0];
     let circuit = &job.installation.circuits[2];
     let steps = circuit_steps(&job.installation, circuit)
@@ -37,7 +39,7 @@ fn refused(job: &Job, slug: &str) -> Option<String> {
         .chain(origin_steps(&job.installation))
         .chain(board_steps(&job.installation, board));
     let step = steps.into_iter().find(|step| step.slug == slug).unwrap();
-    may_read(job.into(), &settled, &step).err().map(|refusal| refusal.to_string())
+    check_read(job.into(), &settled, &step).err().map(|refusal| refusal.to_string())
 }
 
 #[test]
@@ -67,8 +69,8 @@ fn each_reading_waits_for_its_state() {
 fn energising_wants_every_dead_test_in_and_right_and_everything_back() {
     let job = dead();
     let board = job.installation.boards[0].id;
-    assert_eq!(may_energise((&job).into(), board, &[], true), Ok(()));
-    assert_eq!(may_energise((&job).into(), board, &[], false).unwrap_err().because, Because::CoversOff);
+    assert_eq!(check_energise((&job).into(), board, &[], true), Ok(()));
+    assert_eq!(check_energise((&job).into(), board, &[], false).unwrap_err().because, GateReason::CoversOff);
     type Change = fn(&mut Job);
     let changes: [(&str, Change); 6] = [
         ("a reading missing", |job| job.readings.retain(|r| r.key.test != Test::InsulationJoined)),
@@ -94,7 +96,7 @@ fn energising_wants_every_dead_test_in_and_right_and_everything_back() {
     for (what, change) in changes {
         let mut changed = dead();
         change(&mut changed);
-        let refusal = may_energise((&changed).into(), board, &[], true).unwrap_err();
+        let refusal = check_energise((&changed).into(), board, &[], true).unwrap_err();
         assert!(!refusal.in_the_way.is_empty(), "{what}");
     }
 }
@@ -105,8 +107,8 @@ fn only_the_circuits_concerned_are_asked_for() {
     let board = job.installation.boards[0].id;
     let (left_out, wanted) = (job.installation.circuits[7].id, job.installation.circuits[2].id);
     job.readings.retain(|reading| reading.key.subject.circuit() != Some(left_out));
-    assert!(may_energise((&job).into(), board, &[], true).is_err());
-    assert_eq!(may_energise((&job).into(), board, &[wanted], true), Ok(()));
+    assert!(check_energise((&job).into(), board, &[], true).is_err());
+    assert_eq!(check_energise((&job).into(), board, &[wanted], true), Ok(()));
     let (lock, reason) = ("padlock 9".to_owned(), "fan comes later".to_owned());
     log(&mut job, EventKind::LeftDead { board, circuits: vec![left_out], lock, reason });
     assert!(!to_energise(&job, board).contains(&left_out));
@@ -161,12 +163,12 @@ fn what_a_file_says_opens_no_gate() {
 fn nothing_is_altered_and_no_earth_taken_off_on_a_live_board() {
     let (live, dead) = (finished(), dead());
     let board = live.installation.boards[0].id;
-    let altered = |job: &Job, what| may_alter(job, board, None, what);
+    let altered = |job: &Job, what| check_alter(job, board, None, what);
     assert!(altered(&live, Alteration::Link).is_err());
     assert_eq!(altered(&dead, Alteration::Link), Ok(()));
     assert_eq!(altered(&dead, Alteration::BondOff), Ok(()));
-    assert!(may_expose(&live, board).is_err());
-    assert_eq!(may_expose(&dead, board), Ok(()));
+    assert!(check_expose(&live, board).is_err());
+    assert_eq!(check_expose(&dead, board), Ok(()));
 }
 
 /// A second board on the same supply, live while the first is dead.
@@ -186,15 +188,15 @@ fn no_earth_comes_off_while_another_board_is_live() {
     let mut job = dead();
     let board = job.installation.boards[0].id;
     let other = beside(&mut job);
-    let off = |job: &Job, what| may_alter(job, board, None, what);
+    let off = |job: &Job, what| check_alter(job, board, None, what);
     for what in [Alteration::EarthOff, Alteration::BondOff] {
         let refusal = off(&job, what).unwrap_err();
-        assert!(matches!(refusal.because, Because::EarthWantsDead { .. }), "{refusal}");
+        assert!(matches!(refusal.because, GateReason::EarthWantsDead { .. }), "{refusal}");
         assert!(refusal.to_string().starts_with("Bindery board is energised"), "{refusal}");
     }
     assert_eq!(off(&job, Alteration::Link), Ok(()), "a link is of its own board");
-    let refusal = may_expose(&job, board).unwrap_err();
-    assert!(matches!(refusal.because, Because::EarthWantsDead { .. }), "{refusal}");
+    let refusal = check_expose(&job, board).unwrap_err();
+    assert!(matches!(refusal.because, GateReason::EarthWantsDead { .. }), "{refusal}");
     log(
         &mut job,
         EventKind::Isolated {
@@ -209,7 +211,7 @@ fn no_earth_comes_off_while_another_board_is_live() {
     let proved = EventKind::proved_dead(other, Lines::Single, "VI-1");
     log(&mut job, proved);
     assert_eq!(off(&job, Alteration::BondOff), Ok(()));
-    assert_eq!(may_expose(&job, board), Ok(()));
+    assert_eq!(check_expose(&job, board), Ok(()));
 }
 
 #[test]
@@ -251,7 +253,7 @@ fn no_board_is_energised_while_an_earth_is_off_at_another() {
         assert_eq!(only_own(&job), 0, "{what}");
         change(&mut job, first);
         assert!(only_own(&job) > 0, "{what}");
-        assert!(may_energise((&job).into(), Uuid::from_u128(77), &[], true).is_err(), "{what}");
+        assert!(check_energise((&job).into(), Uuid::from_u128(77), &[], true).is_err(), "{what}");
     }
 }
 
@@ -268,19 +270,19 @@ fn a_board_below_a_dead_way_is_not_energised_nor_read_live() {
     job.installation.boards.push(below.clone());
     let job = &mut job;
     job.events.clear();
-    let refused = |job: &Job| may_energise(job.into(), below.id, &[], true).unwrap_err().because;
-    assert!(!matches!(refused(job), Because::FeederDead { .. }), "nothing is known of the feeder");
+    let refused = |job: &Job| check_energise(job.into(), below.id, &[], true).unwrap_err().because;
+    assert!(!matches!(refused(job), GateReason::FeederDead { .. }), "nothing is known of the feeder");
     let proved = EventKind::proved_dead(above, Lines::Single, "VI-1");
     log(job, proved);
-    assert!(matches!(refused(job), Because::FeederDead { .. }));
+    assert!(matches!(refused(job), GateReason::FeederDead { .. }));
     log(job, EventKind::Energised { board: below.id, circuits: vec![] });
     let circuit = job.installation.circuits_of(below.id).next().unwrap().clone();
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = CurrentReadings::new(&job.readings, &job.events);
     let zs = circuit_steps(&job.installation, &circuit).into_iter().find(|step| step.key.test == Test::Zs).unwrap();
-    let refusal = may_read((&*job).into(), &settled, &zs).unwrap_err();
-    assert!(matches!(refusal.because, Because::FeederDead { .. }), "{refusal}");
+    let refusal = check_read((&*job).into(), &settled, &zs).unwrap_err();
+    assert!(matches!(refusal.because, GateReason::FeederDead { .. }), "{refusal}");
     log(job, EventKind::Energised { board: above, circuits: vec![] });
-    assert!(!matches!(refused(job), Because::FeederDead { .. }));
+    assert!(!matches!(refused(job), GateReason::FeederDead { .. }));
 }
 
 /// A record of proving dead that proves nothing opens no dead test.
@@ -335,12 +337,12 @@ fn no_detour_ends_an_exposure() {
     );
     log(&mut job, EventKind::proved_dead(board, Lines::Single, "VI-1"));
     assert!(refused(&job, "r1").is_some(), "no dead test with the earth off");
-    assert!(may_energise((&job).into(), board, &[], true).is_err());
-    assert_eq!(may_isolate(&job).unwrap_err().because, Because::EarthOff);
+    assert!(check_energise((&job).into(), board, &[], true).is_err());
+    assert_eq!(check_isolate(&job).unwrap_err().because, GateReason::EarthOff);
     job.history = job.events.len();
-    assert!(may_energise((&job).into(), board, &[], true).is_err(), "nor does a file");
+    assert!(check_energise((&job).into(), board, &[], true).is_err(), "nor does a file");
     log(&mut job, EventKind::EarthRefitted { board });
-    assert_eq!(may_energise((&job).into(), board, &[], true), Ok(()));
+    assert_eq!(check_energise((&job).into(), board, &[], true), Ok(()));
 }
 
 #[test]
@@ -381,7 +383,7 @@ fn nothing_is_energised_on_what_was_not_looked_at_or_is_odd() {
         let mut job = dead();
         let board = job.installation.boards[0].id;
         change(&mut job);
-        let refusal = may_energise((&job).into(), board, &[], true).expect_err(what);
+        let refusal = check_energise((&job).into(), board, &[], true).expect_err(what);
         assert!(refusal.in_the_way.iter().any(|one| one.kind() == kind), "{what}: {:?}", refusal.in_the_way);
     }
     let mut job = dead();
@@ -389,7 +391,7 @@ fn nothing_is_energised_on_what_was_not_looked_at_or_is_odd() {
     job.readings.iter_mut().find(|one| one.key.test == Test::Ze).unwrap().value =
         Value::Limitation("others in use".into());
     assert!(
-        may_energise((&job).into(), board, &[], true).is_ok(),
+        check_energise((&job).into(), board, &[], true).is_ok(),
         "a loop read with the earth on says that there is one"
     );
 }
@@ -410,15 +412,15 @@ fn what_the_work_does_not_touch_is_asked_nothing() {
     for circuit in job.installation.circuits.iter_mut().filter(|circuit| circuit.id != touched) {
         circuit.untouched = true;
     }
-    let refusal = may_energise((&job).into(), board, &[], true).unwrap_err();
+    let refusal = check_energise((&job).into(), board, &[], true).unwrap_err();
     assert_eq!(refusal.in_the_way.len(), 1, "the loop there: {:?}", refusal.in_the_way);
     let mut read = job.readings[0].clone();
     read.id = Uuid::from_u128(5);
     read.key = own_loop_key(proof_core::conductor::Pair::LINE_EARTH, None);
     read.value = Value::Number(rust_decimal::dec!(0.19));
     job.readings.push(read);
-    assert_eq!(may_energise((&job).into(), board, &[], true), Ok(()));
+    assert_eq!(check_energise((&job).into(), board, &[], true), Ok(()));
     // In a new installation nothing is left as it was, whatever is said of a circuit.
     job.installation.nature = Nature::New;
-    assert!(may_energise((&job).into(), board, &[], true).unwrap_err().in_the_way.len() > 5);
+    assert!(check_energise((&job).into(), board, &[], true).unwrap_err().in_the_way.len() > 5);
 }

@@ -12,7 +12,7 @@ use proof_core::installation::{Accessory, CableFamily, Installation};
 use proof_core::plan::hook_up::hook_up;
 use proof_core::plan::sequence::circuit_steps;
 use proof_core::quantity::Amps;
-use proof_core::reading::{Settled, Stage, Step, Test};
+use proof_core::reading::{CurrentReadings, Stage, Step, Test};
 use proof_core::schedule::result_row;
 use proof_core::site::{LeadState, leads};
 use rust_decimal::{Decimal, dec};
@@ -31,7 +31,7 @@ fn with(line: &str) -> (Installation, usize) {
 const LATHE: &str = "12 C32 3ph 6/6/6 18m 2pts armoured industrial 32 \"Guillotine outlets\"";
 
 fn of_circuit(installation: &Installation, at: usize) -> Vec<Found> {
-    flaws_of_circuit(installation, &installation.circuits[at], &Settled::new(&[], &[]))
+    flaws_of_circuit(installation, &installation.circuits[at], &CurrentReadings::new(&[], &[]))
 }
 
 #[test]
@@ -106,7 +106,7 @@ fn armour_is_asked_noted_and_looked_at() {
     assert!(asked(&installation).any(|item| item.key == "cable-armour"), "gland and tag are looked at");
     let metal = |installation: &Installation| installation.metal_beside(&installation.circuits[at]);
     let remarks = |installation: &Installation| {
-        result_row(installation, &installation.circuits[at], &Settled::new(&[], &[])).remarks
+        result_row(installation, &installation.circuits[at], &CurrentReadings::new(&[], &[])).remarks
     };
     assert_eq!((metal(&installation), remarks(&installation).as_str()), (true, ""), "by house rule, not asked yet");
     installation.circuits[at].armour = Some(ArmourAndTray::Apart);

@@ -55,16 +55,16 @@ fn at(hour: i8) -> jiff::Timestamp {
 
 #[test]
 fn what_is_not_right_before_use_stands_until_it_is_right_again() {
+    use proof_core::actions::{Action, Actor, Beginning, record};
     use proof_core::site::{before_use, found_wrong};
-    use proof_core::taking::{Beginning, Deed, Hand, take};
     let mut job = demo::jobs().swap_remove(0);
     job.events.clear();
     let mft = job.instruments[0].id;
     for (hour, by, wrong) in [(8, "Idris Kell", "battery low"), (10, "Idris Kell", ""), (9, "Odile Wren", "")] {
         let not_right = !wrong.is_empty();
         let beginning = Beginning { instrument: Some(mft), not_right, wrong: wrong.into(), ..Beginning::default() };
-        let hand = Hand::new(uuid::Uuid::new_v4(), by, at(hour));
-        job.events.extend(take(&job, &Deed::Begin(beginning), &hand).unwrap().events);
+        let hand = Actor::new(uuid::Uuid::new_v4(), by, at(hour));
+        job.events.extend(record(&job, &Action::Begin(beginning), &hand).unwrap().events);
     }
     assert_eq!(before_use(&job.events, "Idris Kell", at(23)).map(|event| event.at), Some(at(10)));
     assert_eq!(
@@ -130,14 +130,14 @@ fn the_series_is_taken_in_the_order_that_the_instrument_shows() {
 #[test]
 fn the_run_at_power_asks_for_trips_as_the_instrument_shows_them() {
     use proof_core::instrument::SeriesOrder;
-    use proof_core::live::Live;
+    use proof_core::live_tests::Live;
     use proof_core::plan::run::Order;
-    use proof_core::reading::{Settled, Test};
+    use proof_core::reading::{CurrentReadings, Test};
     let mut job = demo::jobs().swap_remove(0);
     job.installation.house_rules.rcd_school = Some(proof_core::standard::edition::RcdSchool::Series);
     job.readings.clear();
     let trips = |job: &proof_core::job::Job| {
-        let settled = Settled::new(&job.readings, &job.events);
+        let settled = CurrentReadings::new(&job.readings, &job.events);
         let live = Live::new(job, &settled, Order::default());
         let first = live.planned.iter().find(|one| matches!(one.step.key.test, Test::RcdTrip { .. })).unwrap().circuit;
         let of = live.planned.iter().filter(|one| one.circuit == first);
@@ -152,9 +152,9 @@ fn the_run_at_power_asks_for_trips_as_the_instrument_shows_them() {
 
 #[test]
 fn a_loop_over_the_range_of_its_own_instrument_is_open() {
+    use proof_core::actions::{Action, Actor, Figure, With, record};
     use proof_core::plan::sequence::circuit_steps;
     use proof_core::reading::{Test, Value};
-    use proof_core::taking::{Deed, Figure, Hand, With, take};
     let mut job = demo::jobs().swap_remove(0);
     let circuit = &job.installation.circuits[0];
     let step = circuit_steps(&job.installation, circuit).into_iter().find(|step| step.key.test == Test::Zs).unwrap();
@@ -166,8 +166,8 @@ fn a_loop_over_the_range_of_its_own_instrument_is_open() {
             ..With::default()
         };
         let figure = Figure { step: step.clone(), typed: typed.into(), pressed: String::new(), with };
-        let hand = Hand::new(uuid::Uuid::new_v4(), "Idris Kell", at(12));
-        take(job, &Deed::Read(figure), &hand).map(|taken| taken.readings[0].value.clone())
+        let hand = Actor::new(uuid::Uuid::new_v4(), "Idris Kell", at(12));
+        record(job, &Action::Read(figure), &hand).map(|taken| taken.readings[0].value.clone())
     };
     assert_eq!(read(&job, ">1999").unwrap(), Value::Open);
     assert!(read(&job, ">999").is_err(), "an insulation figure in the wrong box");

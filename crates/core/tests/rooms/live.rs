@@ -2,17 +2,17 @@
 
 use jiff::{SignedDuration, Timestamp};
 use proof_bench::demo;
+use proof_core::actions::{Action, Actor, Figure, Isolating, Powering, Refusal, With, Ze, ZeFigure, record, ze_steps};
 use proof_core::conductor::Pair;
 use proof_core::finding::Kind;
 use proof_core::house_rules::{HouseRules, NeutralLoop, ZsAt};
 use proof_core::job::Job;
-use proof_core::live::{Before, Live};
+use proof_core::live_tests::{Before, Live};
 use proof_core::plan::run::{Order, Planned};
-use proof_core::reading::{Settled, Stage, Step, Test, Value};
+use proof_core::reading::{CurrentReadings, Stage, Step, Test, Value};
 use proof_core::review::{Finding, review};
 use proof_core::site::isolation::{PairShown, pairs};
 use proof_core::site::{BoardState, EventKind, Wanted};
-use proof_core::taking::{Deed, Figure, Hand, Isolating, Powering, Refusal, With, Ze, ZeFigure, take, ze_steps};
 use rust_decimal::Decimal;
 use uuid::Uuid;
 
@@ -53,18 +53,18 @@ impl Walker {
         }
     }
 
-    fn did(&mut self, deed: &Deed) {
+    fn did(&mut self, deed: &Action) {
         self.deeds += 1;
         self.clock += SignedDuration::from_secs(40);
-        let hand = Hand::new(Uuid::from_u128(0xd00d << 64 | self.deeds), "Idris Kell", self.clock);
-        let taken = take(&self.job, deed, &hand).unwrap_or_else(|why| panic!("{deed:?}: {why}"));
+        let hand = Actor::new(Uuid::from_u128(0xd00d << 64 | self.deeds), "Idris Kell", self.clock);
+        let taken = record(&self.job, deed, &hand).unwrap_or_else(|why| panic!("{deed:?}: {why}"));
         self.job.readings.extend(taken.readings);
         self.job.events.extend(taken.events);
     }
 
     /// As the demo read it; where it did not, what passes.
     fn typed(&self, planned: &Planned) -> (String, String) {
-        let settled = Settled::new(&self.model.readings, &self.model.events);
+        let settled = CurrentReadings::new(&self.model.readings, &self.model.events);
         match settled.value(&planned.step.key) {
             Some(Value::Pass) => (String::new(), "pass".into()),
             Some(value) => (value.shown(), String::new()),
@@ -77,7 +77,7 @@ impl Walker {
     fn isolate(&mut self, board: Uuid) {
         let lines = self.job.installation.board(board).unwrap().lines;
         let shown = pairs(lines).into_iter().map(|pair: Pair| PairShown { pair, volts: Decimal::ZERO, lit: false });
-        self.did(&Deed::Isolate(Isolating {
+        self.did(&Action::Isolate(Isolating {
             board,
             lock: "lock 3".into(),
             indicator: "VI-1".into(),
@@ -91,12 +91,12 @@ impl Walker {
     }
 
     fn ze(&mut self) {
-        self.did(&Deed::Expose { word: String::new() });
+        self.did(&Action::Expose { word: String::new() });
         let figure =
             |step: Step| ZeFigure { slug: step.slug, typed: "0.17".into(), id: Uuid::new_v4(), with: self.with() };
         let figures = ze_steps(&self.job.installation).into_iter().map(figure).collect();
         let ze = Ze { figures, refitted: true, only_refitted: false };
-        self.did(&Deed::Ze(ze));
+        self.did(&Action::Ze(ze));
     }
 
     /// Walks to the end; what was done, a word each.
@@ -104,13 +104,18 @@ impl Walker {
         let mut done = Vec::new();
         for _ in 0..400 {
             let job = self.job.clone();
-            let settled = Settled::new(&job.readings, &job.events);
+            let settled = CurrentReadings::new(&job.readings, &job.events);
             let live = Live::new(&job, &settled, order);
             let Some(planned) = live.in_hand(None).cloned() else { return done };
             match live.before(&planned) {
                 None => {
                     let (typed, pressed) = self.typed(&planned);
-                    self.did(&Deed::Read(Figure { step: (*planned.step).clone(), typed, pressed, with: self.with() }));
+                    self.did(&Action::Read(Figure {
+                        step: (*planned.step).clone(),
+                        typed,
+                        pressed,
+                        with: self.with(),
+                    }));
                     done.push(match planned.step.key.test {
                         Test::SupplyPolarity => "polarity",
                         Test::FaultCurrent => "current",
@@ -124,7 +129,7 @@ impl Walker {
                     });
                 }
                 Some(Before::PutBack(items)) => {
-                    self.did(&Deed::PutBackAll(items.iter().map(|item| item.item).collect()));
+                    self.did(&Action::PutBackAll(items.iter().map(|item| item.item).collect()));
                     done.push("put back");
                 }
                 Some(Before::Prove(board)) => {
@@ -137,7 +142,7 @@ impl Walker {
                 }
                 Some(Before::Energise { board, ways, first }) => {
                     let circuits = if one_way { first.into_iter().collect() } else { ways };
-                    self.did(&Deed::Power(Powering { board, ways: circuits, covers_on: true, word: String::new() }));
+                    self.did(&Action::Power(Powering { board, ways: circuits, covers_on: true, word: String::new() }));
                     done.push("energise");
                 }
                 Some(other) => panic!("{other:#?}"),
@@ -169,7 +174,7 @@ fn power_waits_for_what_is_open() {
     let mut job = dead_done();
     job.installation.inspection.pop();
     job.installation.inspection.remove(0);
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = CurrentReadings::new(&job.readings, &job.events);
     let live = Live::new(&job, &settled, Order::default());
     let zs = live.planned.iter().find(|planned| planned.step.key.test == Test::Zs).unwrap();
     let Some(Before::Settle(_, findings)) = live.before(zs) else { panic!("{:?}", live.before(zs)) };
@@ -186,7 +191,7 @@ fn power_waits_for_what_is_open() {
         note: "way 3".into(),
     };
     crossed.events.push(proof_core::site::Event::new(Uuid::from_u128(6), "A", Timestamp::UNIX_EPOCH, kind));
-    let settled = Settled::new(&crossed.readings, &crossed.events);
+    let settled = CurrentReadings::new(&crossed.readings, &crossed.events);
     let live = Live::new(&crossed, &settled, Order::default());
     assert!(matches!(live.before(&live.planned[0]), Some(Before::PutBack(items)) if items.len() == 1));
 }
@@ -204,7 +209,7 @@ fn way_by_way_each_comes_to_power_in_its_turn() {
     let (board, dead) = (job.installation.boards[0].id, job.installation.circuits[4].id);
     let kind = EventKind::LeftDead { board, circuits: vec![dead], lock: "key 9".into(), reason: "heater".into() };
     job.events.push(proof_core::site::Event::new(Uuid::from_u128(6), "A", Timestamp::UNIX_EPOCH, kind));
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = CurrentReadings::new(&job.readings, &job.events);
     assert!(Live::new(&job, &settled, Order::default()).planned.iter().all(|planned| planned.circuit != Some(dead)));
     let mut walker = Walker::new(job);
     walker.walk(Order::TestByTest, false);
@@ -225,7 +230,7 @@ fn a_board_that_stays_dead_is_not_walked_to() {
     job.installation.boards.push(below.clone());
     job.installation.circuits.push(way);
     let of_board = |job: &Job, board: Uuid| {
-        let settled = Settled::new(&job.readings, &job.events);
+        let settled = CurrentReadings::new(&job.readings, &job.events);
         Live::new(job, &settled, Order::default()).planned.iter().filter(|planned| planned.board == board).count()
     };
     assert!(of_board(&job, below.id) > 3);
@@ -239,7 +244,7 @@ fn a_board_that_stays_dead_is_not_walked_to() {
     let (board, ways) =
         (all.installation.boards[0].id, all.installation.circuits.iter().map(|one| one.id).collect::<Vec<_>>());
     lock(&mut all, board, ways);
-    let settled = Settled::new(&all.readings, &all.events);
+    let settled = CurrentReadings::new(&all.readings, &all.events);
     let stages: Vec<Stage> =
         Live::new(&all, &settled, Order::default()).planned.iter().map(|planned| planned.step.stage).collect();
     assert!(stages.iter().all(|stage| *stage == Stage::Origin), "only the origin: {stages:?}");
@@ -248,18 +253,18 @@ fn a_board_that_stays_dead_is_not_walked_to() {
 /// With one way on, the main switch is on: what the others were proved dead with is not locked any more.
 #[test]
 fn a_way_that_waits_its_turn_is_not_proved_dead() {
-    use proof_core::gate::may_alter;
+    use proof_core::gate::check_alter;
     use proof_core::site::Alteration;
     let mut job = dead_done();
     // The origin is no part of the work: polarity and its loop are read from proved dead, and it stays so.
     let (board, first, second) =
         (job.installation.boards[0].id, job.installation.circuits[0].id, job.installation.circuits[1].id);
     assert_eq!(job.site().board(board).0, BoardState::ProvedDead);
-    assert!(may_alter(&job, board, Some(second), Alteration::Link).is_ok());
+    assert!(check_alter(&job, board, Some(second), Alteration::Link).is_ok());
     let kind = EventKind::Energised { board, circuits: vec![first] };
     job.events.push(proof_core::site::Event::new(Uuid::from_u128(9), "A", Timestamp::UNIX_EPOCH, kind));
     assert_eq!(job.site().circuit(board, second).0, BoardState::NotProved);
-    assert!(may_alter(&job, board, Some(second), Alteration::Link).is_err());
+    assert!(check_alter(&job, board, Some(second), Alteration::Link).is_err());
 }
 
 /// What was locked off meanwhile is not brought to power by a list that was drawn before; nor is anything by nobody.
@@ -270,7 +275,7 @@ fn a_list_that_was_drawn_before_energises_nothing_that_was_locked_since() {
         (walker.job.installation.boards[0].id, walker.job.installation.circuits.iter().map(|one| one.id).collect());
     for _ in 0..20 {
         let job = walker.job.clone();
-        let settled = Settled::new(&job.readings, &job.events);
+        let settled = CurrentReadings::new(&job.readings, &job.events);
         let live = Live::new(&job, &settled, Order::default());
         let planned = live.in_hand(None).unwrap().clone();
         match live.before(&planned) {
@@ -279,22 +284,27 @@ fn a_list_that_was_drawn_before_energises_nothing_that_was_locked_since() {
             Some(Before::Prove(board)) => walker.isolate(board),
             None => {
                 let (typed, pressed) = walker.typed(&planned);
-                walker.did(&Deed::Read(Figure { step: (*planned.step).clone(), typed, pressed, with: walker.with() }));
+                walker.did(&Action::Read(Figure {
+                    step: (*planned.step).clone(),
+                    typed,
+                    pressed,
+                    with: walker.with(),
+                }));
             }
             other => panic!("{other:?}"),
         }
     }
     let lock = EventKind::LeftDead { board, circuits: vec![ways[4]], lock: "key 9".into(), reason: "fan".into() };
     walker.job.events.push(proof_core::site::Event::new(Uuid::from_u128(8), "A", walker.clock, lock));
-    let listed = Deed::Power(Powering { board, ways: ways.clone(), covers_on: true, word: String::new() });
-    let nobody = take(&walker.job, &listed, &Hand::new(Uuid::from_u128(1), " ", walker.clock));
+    let listed = Action::Power(Powering { board, ways: ways.clone(), covers_on: true, word: String::new() });
+    let nobody = record(&walker.job, &listed, &Actor::new(Uuid::from_u128(1), " ", walker.clock));
     assert!(matches!(nobody, Err(Refusal::Nobody)), "{nobody:?}");
     walker.did(&listed);
     let live = |id: &Uuid| walker.job.site().circuit(board, *id).0 == BoardState::Energised;
     assert_eq!(ways.iter().filter(|id| live(id)).count(), ways.len() - 1);
     assert!(!live(&ways[4]), "locked off since");
     // All that was listed is on, or locked: there is nothing to be done.
-    let again = take(&walker.job, &listed, &Hand::new(Uuid::from_u128(2), "A", walker.clock));
+    let again = record(&walker.job, &listed, &Actor::new(Uuid::from_u128(2), "A", walker.clock));
     assert!(matches!(again, Err(Refusal::NoWays)), "{again:?}");
 }
 
@@ -303,7 +313,7 @@ fn the_other_house_rules_read_more() {
     let left = |rule: fn(&mut HouseRules), stage: Stage| {
         let mut job = dead_done();
         rule(&mut job.installation.house_rules);
-        let settled = Settled::new(&job.readings, &job.events);
+        let settled = CurrentReadings::new(&job.readings, &job.events);
         let live = Live::new(&job, &settled, Order::default());
         (live.left().filter(|planned| planned.step.stage == stage).count(), live.counts(true).readings)
     };

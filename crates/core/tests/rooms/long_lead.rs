@@ -2,16 +2,16 @@
 
 use jiff::Timestamp;
 use proof_bench::demo;
+use proof_core::actions::paper_row::Cell;
 use proof_core::house_rules::{ContinuityMethod, PolarityBy};
 use proof_core::installation::{Circuit, Installation};
 use proof_core::plan::hook_up::hook_up;
 use proof_core::plan::polarity::{Polarity, polarity};
 use proof_core::plan::sequence::{circuit_steps, origin_steps};
 use proof_core::quantity::Metres;
-use proof_core::reading::{Context, Reading, Settled, Stage, Step, Subject, Test, Value};
+use proof_core::reading::{Context, CurrentReadings, Reading, Stage, Step, Subject, Test, Value};
 use proof_core::schedule::{Figure, Row, result_row};
 use proof_core::site::{LONG_LEAD, leads};
-use proof_core::taking::paper_row::Cell;
 use rust_decimal::dec;
 use uuid::Uuid;
 
@@ -42,13 +42,13 @@ fn the_highest_stands_in_a_box_of_its_own() {
     let figures = [dec!(0.10), dec!(0.16), dec!(0.21)];
     let readings: Vec<Reading> =
         of_walk.iter().zip(figures).map(|(step, ohm)| read(step, Value::Number(ohm))).collect();
-    let row = result_row(&installation, &circuit, &Settled::new(&readings, &[]));
+    let row = result_row(&installation, &circuit, &CurrentReadings::new(&readings, &[]));
     assert_eq!(row.r1_r2, Figure::ByLongLead(Value::Number(dec!(0.21))));
     assert_eq!(Row::Figures(Box::new(row)).continuity(), ("—".to_owned(), "0.21".to_owned()));
     // From paper the highest alone, in its own box; the box of R1+R2 is not its place.
     let step = Cell::LongLead.step(&installation, &circuit, None).unwrap();
     let paper = [read(&step, Value::Number(dec!(0.24)))];
-    let row = result_row(&installation, &circuit, &Settled::new(&paper, &[]));
+    let row = result_row(&installation, &circuit, &CurrentReadings::new(&paper, &[]));
     assert_eq!(row.r1_r2, Figure::ByLongLead(Value::Number(dec!(0.24))));
     let (mut linked, _) = office();
     linked.house_rules.continuity = ContinuityMethod::R1R2;
@@ -67,7 +67,7 @@ fn polarity_is_proved_apart() {
             .filter(|step| step.key.test == Test::R2)
             .map(|step| read(step, Value::Number(dec!(0.2))))
             .collect();
-        let of = |readings: &[Reading]| polarity(&installation, &circuit, &Settled::new(readings, &[]));
+        let of = |readings: &[Reading]| polarity(&installation, &circuit, &CurrentReadings::new(readings, &[]));
         assert!(matches!(*of(&readings), Polarity::Owed(_)), "{by:?}");
         let own = steps.iter().find(|step| step.stage == Stage::Polarity).unwrap();
         assert!(own.required);

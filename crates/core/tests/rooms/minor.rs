@@ -4,20 +4,20 @@
 use super::occupied::{CIRCUIT, Person, occupied, ring, signed};
 use jiff::{SignedDuration, Timestamp};
 use proof_bench::demo;
+use proof_core::actions::{Action, Leaving, Refusal};
 use proof_core::certificate::{Application, Form, issue, left_out};
-use proof_core::gate::{may_energise, may_read};
+use proof_core::gate::{check_energise, check_read};
 use proof_core::house_rules::ContinuityMethod;
 use proof_core::installation::{Feed, Nature, Point, PointId, Shape, Wiring};
 use proof_core::job::Job;
-use proof_core::live::Live;
+use proof_core::live_tests::Live;
 use proof_core::plan::run::{Order, Planned, Run};
 use proof_core::plan::sequence::origin_steps;
 use proof_core::reading::entry::Field;
-use proof_core::reading::{Settled, Stage, Test};
+use proof_core::reading::{CurrentReadings, Stage, Test};
 use proof_core::review::review;
 use proof_core::site::{Alteration, BoardState, EventKind, board_as_fed, breaches};
 use proof_core::standard::supply::EarthingSystem;
-use proof_core::taking::{Deed, Leaving, Refusal};
 use rust_decimal::Decimal;
 use uuid::Uuid;
 
@@ -25,7 +25,7 @@ use uuid::Uuid;
 #[test]
 fn a_socket_on_a_ring_asks_for_what_the_form_wants() {
     let job = ring();
-    let settled = Settled::new(&[], &[]);
+    let settled = CurrentReadings::new(&[], &[]);
     let (run, live) = (Run::new(&job, &settled, Order::default()), Live::new(&job, &settled, Order::default()));
     let names = |planned: &[Planned]| planned.iter().map(|one| one.step.slug.clone()).collect::<Vec<_>>();
     let (dead, power) = (names(&run.planned), names(&live.planned));
@@ -42,7 +42,7 @@ fn a_socket_on_a_ring_asks_for_what_the_form_wants() {
     // The earth and the bonds are looked at: nothing comes off for them.
     for step in origin_steps(&job.installation).iter().filter(|step| step.stage == Stage::Bonding) {
         assert_eq!(step.field, Field::Outcome);
-        assert_eq!(may_read((&job).into(), &settled, step), Ok(()), "on a board of which nothing is known");
+        assert_eq!(check_read((&job).into(), &settled, step), Ok(()), "on a board of which nothing is known");
     }
     // In a new installation every point is asked, whatever is said of it.
     let mut new = job;
@@ -88,7 +88,7 @@ fn by_long_lead_the_rest_of_the_house_stays_in_use() {
     let mut person = Person::new(job);
     let mut isolating = person.isolating(true, Decimal::ZERO);
     isolating.neutral = true;
-    person.did(&Deed::Isolate(isolating));
+    person.did(&Action::Isolate(isolating));
     let site = person.job.site();
     let board = person.job.installation.boards[0].id;
     assert_eq!(site.board(board).0, BoardState::Energised, "the rest is in use, and said to be");
@@ -126,7 +126,13 @@ fn a_whole_board_is_left_dead() {
     };
     assert!(asked(&person.job) >= 2, "two ways, nothing read");
     let leaving = |board, circuits, whole| {
-        Deed::LeaveDead(Leaving { board, circuits, whole, lock: "padlock 7".into(), reason: "studio in spring".into() })
+        Action::LeaveDead(Leaving {
+            board,
+            circuits,
+            whole,
+            lock: "padlock 7".into(),
+            reason: "studio in spring".into(),
+        })
     };
     assert!(matches!(person.tries(&leaving(main, vec![feeder], false)), Err(Refusal::NotDead(_))), "it is live");
     let lines = person.job.installation.boards[0].lines;
@@ -157,33 +163,33 @@ fn a_whole_board_is_left_dead() {
     assert_eq!(asked(&person.job), 0);
     let out = left_out(&person.job, Form::Installation).join("\n");
     assert!(out.contains("the whole of Studio board") && !out.contains("way 1"), "{out}");
-    assert!(may_energise((&person.job).into(), below.id, &ways, true).is_err(), "untested ways stay dead");
+    assert!(check_energise((&person.job).into(), below.id, &ways, true).is_err(), "untested ways stay dead");
 }
 
 /// A board on which something stands altered, or of which the log knows, is not waved into use; a way that
 /// was left dead on it stays dead.
 #[test]
 fn only_a_board_of_which_nothing_is_known_is_found_in_use() {
-    use proof_core::gate::may_be_in_use;
+    use proof_core::gate::check_in_use;
     let mut person = Person::new(ring());
     let board = person.job.installation.boards[0].id;
-    assert_eq!(may_be_in_use(&person.job, board), Ok(()));
+    assert_eq!(check_in_use(&person.job, board), Ok(()));
     let log = |job: &mut Job, kind| {
         job.events.push(proof_core::site::Event::new(Uuid::new_v4(), "A", Timestamp::UNIX_EPOCH, kind))
     };
     let mut looked_at = person.job.clone();
     let (shown, because) = (Vec::new(), "live".to_owned());
     log(&mut looked_at, EventKind::NotIsolated { board, circuits: vec![], shown, because });
-    assert!(may_be_in_use(&looked_at, board).is_err(), "the tester is at it");
+    assert!(check_in_use(&looked_at, board).is_err(), "the tester is at it");
     let mut linked = person.job.clone();
     let (item, alteration, note) = (Uuid::from_u128(9), Alteration::Link, "way 4".to_owned());
     log(&mut linked, EventKind::Altered { item, board, circuit: Some(CIRCUIT), alteration, note });
     linked.history = linked.events.len();
-    assert!(may_be_in_use(&linked, board).is_err(), "a link is in, by a file");
+    assert!(check_in_use(&linked, board).is_err(), "a link is in, by a file");
     let (lock, reason) = ("key 1".to_owned(), "later".to_owned());
     log(&mut person.job, EventKind::LeftDead { board, circuits: vec![CIRCUIT], lock, reason });
     person.job.history = person.job.events.len();
-    person.did(&Deed::InUse(board));
+    person.did(&Action::InUse(board));
     assert_eq!(person.job.site().board(board).0, BoardState::Energised);
     assert_eq!(person.job.site().circuit(board, CIRCUIT).0, BoardState::NotProved, "locked off, and not in use");
 }
@@ -195,7 +201,7 @@ fn where_every_point_stood_every_point_is_asked() {
     for point in &mut job.installation.circuits[0].points {
         point.stood = true;
     }
-    let settled = Settled::new(&[], &[]);
+    let settled = CurrentReadings::new(&[], &[]);
     let run = Run::new(&job, &settled, Order::default());
     let walked = run.planned.iter().filter(|one| one.step.key.test == Test::R1R2 && one.step.required).count();
     assert_eq!(walked, job.installation.circuits[0].points.len());

@@ -2,20 +2,20 @@
 
 use jiff::{SignedDuration, Timestamp};
 use proof_bench::demo;
+use proof_core::actions::{Action, Actor, Figure, Isolating, Powering, Refusal, With, record};
 use proof_core::certificate::{Role, Signature};
 use proof_core::conductor::Pair;
 use proof_core::expectation::Known;
 use proof_core::installation::inspection::{InspectionAnswer, InspectionOutcome, asked};
 use proof_core::installation::{Nature, shorthand};
 use proof_core::job::Job;
-use proof_core::live::{Before, Live};
+use proof_core::live_tests::{Before, Live};
 use proof_core::plan::run::{Need, Order, Planned, Run};
 use proof_core::reading::entry::Field;
-use proof_core::reading::{Settled, Test};
+use proof_core::reading::{CurrentReadings, Test};
 use proof_core::site::EventKind;
 use proof_core::site::isolation::{PairShown, circuit_pairs, pairs};
 use proof_core::standard::supply::EarthingSystem;
-use proof_core::taking::{Deed, Figure, Hand, Isolating, Powering, Refusal, With, take};
 use rust_decimal::Decimal;
 use uuid::Uuid;
 
@@ -61,17 +61,17 @@ impl Person {
         Self { job, clock, deeds: 0, done: Vec::new() }
     }
 
-    pub fn tries(&mut self, deed: &Deed) -> Result<(), Refusal> {
+    pub fn tries(&mut self, deed: &Action) -> Result<(), Refusal> {
         self.deeds += 1;
         self.clock += SignedDuration::from_secs(40);
-        let hand = Hand::new(Uuid::from_u128(0xfeed << 64 | self.deeds), "Maud Ferrow", self.clock);
-        let taken = take(&self.job, deed, &hand)?;
+        let hand = Actor::new(Uuid::from_u128(0xfeed << 64 | self.deeds), "Maud Ferrow", self.clock);
+        let taken = record(&self.job, deed, &hand)?;
         self.job.readings.extend(taken.readings);
         self.job.events.extend(taken.events);
         Ok(())
     }
 
-    pub fn did(&mut self, deed: &Deed) {
+    pub fn did(&mut self, deed: &Action) {
         self.tries(deed).unwrap_or_else(|why| panic!("{deed:?}: {why}"));
     }
 
@@ -97,7 +97,7 @@ impl Person {
     /// What is read where nothing is wrong: the middle of the band, else what passes.
     pub fn typed(&self, planned: &Planned) -> (String, String) {
         let installation = &self.job.installation;
-        let settled = Settled::new(&self.job.readings, &self.job.events);
+        let settled = CurrentReadings::new(&self.job.readings, &self.job.events);
         let known = Known::new(installation, &installation.circuits[0], &settled);
         let middle = known.band(&planned.step.key).ok().and_then(|band| Some(f64::midpoint(band.low, band.high?)));
         let typed = match (planned.step.field, planned.step.key.test) {
@@ -124,13 +124,13 @@ impl Person {
             nulled: false,
             ..With::default()
         };
-        self.did(&Deed::Read(Figure { step: (*planned.step).clone(), typed, pressed, with }));
+        self.did(&Action::Read(Figure { step: (*planned.step).clone(), typed, pressed, with }));
     }
 
     /// One step of the dead run, or of the run at power; whether there was one.
     pub fn step(&mut self, alone: bool) -> bool {
         let job = self.job.clone();
-        let settled = Settled::new(&job.readings, &job.events);
+        let settled = CurrentReadings::new(&job.readings, &job.events);
         let run = Run::new(&job, &settled, Order::default());
         if let Some(planned) = run.in_hand(None) {
             match run.needs(planned).into_iter().next() {
@@ -141,14 +141,14 @@ impl Person {
                 Some(Need::Prove { alone: offered, inside, .. }) => {
                     let alone = alone && offered.is_some();
                     assert!(inside.is_none() || offered.is_none());
-                    self.did(&Deed::Isolate(self.isolating(alone, Decimal::ZERO)));
+                    self.did(&Action::Isolate(self.isolating(alone, Decimal::ZERO)));
                     self.done.push(if alone { "alone" } else { "board" });
                 }
-                Some(Need::Undo(items)) => self.did(&Deed::PutBackAll(items.iter().map(|item| item.item).collect())),
+                Some(Need::Undo(items)) => self.did(&Action::PutBackAll(items.iter().map(|item| item.item).collect())),
                 Some(Need::Make(made, _)) => {
                     for one in made {
                         let (board, circuit, alteration, note) = (one.board, one.circuit, one.alteration, one.note);
-                        self.did(&Deed::Alter { board, circuit, alteration, note });
+                        self.did(&Action::Alter { board, circuit, alteration, note });
                     }
                 }
                 Some(Need::Null(leads)) => {
@@ -167,14 +167,14 @@ impl Person {
                 self.done.push("live");
             }
             Some(Before::InUse(board)) => {
-                self.did(&Deed::InUse(board));
+                self.did(&Action::InUse(board));
                 self.done.push("in use");
             }
             Some(Before::PutBack(items)) => {
-                self.did(&Deed::PutBackAll(items.iter().map(|item| item.item).collect()));
+                self.did(&Action::PutBackAll(items.iter().map(|item| item.item).collect()));
             }
             Some(Before::Energise { board, ways, .. }) => {
-                self.did(&Deed::Power(Powering { board, ways, covers_on: true, word: String::new() }));
+                self.did(&Action::Power(Powering { board, ways, covers_on: true, word: String::new() }));
                 self.done.push("power");
             }
             Some(other) => panic!("{other:#?}"),

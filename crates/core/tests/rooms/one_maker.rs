@@ -3,6 +3,11 @@
 
 use jiff::Timestamp;
 use proof_bench::demo;
+use proof_core::actions::paper_row::Cell;
+use proof_core::actions::{
+    Action, Actor, Figure, Log, NotPlaced, Recorded, Refusal, Series, Sheet, SheetCell, SheetStep, Walk, With, Ze,
+    ZeFigure, placed, record, value_of,
+};
 use proof_core::instrument::SeriesOrder;
 use proof_core::job::Job;
 use proof_core::plan::sequence::{circuit_steps, origin_steps};
@@ -10,11 +15,6 @@ use proof_core::reading::message::Message;
 use proof_core::reading::{Stage, Step, Test, Value};
 use proof_core::standard::edition::RcdSchool;
 use proof_core::standard::supply::EarthingSystem;
-use proof_core::taking::paper_row::Cell;
-use proof_core::taking::{
-    Deed, Figure, Hand, Log, NotPlaced, Refusal, Series, Sheet, SheetCell, SheetStep, Taken, Walk, With, Ze, ZeFigure,
-    placed, take, value_of,
-};
 use uuid::Uuid;
 
 /// Nothing read yet, nothing in the log: what was read before is asked no state.
@@ -31,8 +31,8 @@ fn with() -> With {
     With { paper: true, paper_on: "2026-10-05".to_owned(), ..With::default() }
 }
 
-fn hand() -> Hand {
-    Hand::new(Uuid::new_v4(), "Maud Ferrow", Timestamp::now())
+fn hand() -> Actor {
+    Actor::new(Uuid::new_v4(), "Maud Ferrow", Timestamp::now())
 }
 
 /// A refusal without where it stands.
@@ -44,25 +44,25 @@ fn plain(refusal: Refusal) -> String {
     }
 }
 
-fn outcome(taken: Result<Taken, Refusal>) -> Result<Value, String> {
+fn outcome(taken: Result<Recorded, Refusal>) -> Result<Value, String> {
     let taken = taken.map_err(plain)?;
     Ok(taken.readings.first().map_or(Value::Walked, |reading| reading.value.clone()))
 }
 
 fn by_form(job: &Job, step: &Step, typed: &str) -> Result<Value, String> {
     let figure = Figure { step: step.clone(), typed: typed.to_owned(), pressed: String::new(), with: with() };
-    outcome(take(job, &Deed::Read(figure), &hand()))
+    outcome(record(job, &Action::Read(figure), &hand()))
 }
 
 fn by_cell(job: &Job, way: &str, cell: Cell, typed: &str) -> Result<Value, String> {
     let circuit = job.installation.circuits.iter().find(|one| one.way == way).unwrap().id;
     let cell = SheetCell { field: "x".to_owned(), circuit, line: None, cell, typed: typed.to_owned() };
-    outcome(take(job, &Deed::Sheet(Sheet { cells: vec![cell], steps: vec![], with: with() }), &hand()))
+    outcome(record(job, &Action::Sheet(Sheet { cells: vec![cell], steps: vec![], with: with() }), &hand()))
 }
 
 fn by_sheet(job: &Job, slug: &str, typed: &str) -> Result<Value, String> {
     let step = SheetStep { field: "x".to_owned(), board: None, slug: slug.to_owned(), typed: typed.to_owned() };
-    outcome(take(job, &Deed::Sheet(Sheet { cells: vec![], steps: vec![step], with: with() }), &hand()))
+    outcome(record(job, &Action::Sheet(Sheet { cells: vec![], steps: vec![step], with: with() }), &hand()))
 }
 
 fn step(job: &Job, way: &str, slug: &str) -> Step {
@@ -125,7 +125,7 @@ fn ze_is_refused_alike_by_every_door() {
     let step = origin_steps(&job.installation).into_iter().find(|step| step.key.test == Test::Ze).unwrap();
     let current = origin_steps(&job.installation).into_iter().find(|step| step.slug == "pfc-le").unwrap();
     let first = Figure { step: current, typed: "1.28".into(), pressed: String::new(), with: with() };
-    let taken = take(&job, &Deed::Read(first), &hand()).unwrap();
+    let taken = record(&job, &Action::Read(first), &hand()).unwrap();
     job.readings.extend(taken.readings);
     let board = job.installation.boards[0].id;
     let kind = proof_core::site::EventKind::SupplyExposed { board };
@@ -137,7 +137,7 @@ fn ze_is_refused_alike_by_every_door() {
         let figure =
             ZeFigure { slug: step.slug.clone(), typed: typed.to_owned(), id: Uuid::new_v4(), with: With::default() };
         let ze = Ze { figures: vec![figure], refitted: true, only_refitted: false };
-        let filed = outcome(take(&exposed, &Deed::Ze(ze), &hand()));
+        let filed = outcome(record(&exposed, &Action::Ze(ze), &hand()));
         assert_eq!(form, filed, "{typed}: Ze");
     }
     assert!(by_form(&job, &step, "12").is_err() && by_form(&job, &step, "1.28").is_err(), "a current is no Ze");
@@ -156,7 +156,11 @@ fn series_walk_and_log_refuse_what_the_form_refuses() {
             figures: format!("{typed} 20 20 20"),
             with: with(),
         };
-        assert_eq!(outcome(take(&job, &Deed::Series(series), &hand())), by_form(&job, &one, typed), "series {typed}");
+        assert_eq!(
+            outcome(record(&job, &Action::Series(series), &hand())),
+            by_form(&job, &one, typed),
+            "series {typed}"
+        );
     }
     let radial = job.installation.circuits.iter().find(|one| one.way == "7").unwrap().clone();
     let point = radial.points[0].id;
@@ -164,7 +168,7 @@ fn series_walk_and_log_refuse_what_the_form_refuses() {
     for typed in ["250", "soon", ">999", "0.41", "lim"] {
         let walk =
             Walk { circuit: radial.id, stage: Stage::R1R2, point: Some(point), typed: typed.into(), with: with() };
-        assert_eq!(outcome(take(&job, &Deed::Walk(walk), &hand())), by_form(&job, &at, typed), "walk {typed}");
+        assert_eq!(outcome(record(&job, &Action::Walk(walk), &hand())), by_form(&job, &at, typed), "walk {typed}");
     }
     // The log of an instrument: what it shows is a number with its unit.
     job.made_as = proof_core::job::MadeAs::Practice;

@@ -90,7 +90,7 @@ fn both_outlets_of_a_job_are_read_as_one_place() {
     use proof_bench::demo;
     use proof_core::diagnosis::of_circuit::case_of;
     use proof_core::installation::PointId;
-    use proof_core::reading::{Key, Place, Reading, Settled, Test, Value};
+    use proof_core::reading::{CurrentReadings, Key, Place, Reading, Test, Value};
     let mut job = demo::jobs().swap_remove(0);
     let ring = job.installation.circuits[2].id;
     let model = job.readings.iter().find(|one| one.key.test == Test::R1R2).unwrap().clone();
@@ -102,7 +102,7 @@ fn both_outlets_of_a_job_are_read_as_one_place() {
         ..model
     });
     job.installation.circuits[2].points[4].name = "5/1".into();
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = CurrentReadings::new(&job.readings, &job.events);
     let case = case_of(&job.installation, &job.installation.circuits[2], &settled).unwrap();
     let ids: Vec<&str> = case.points.iter().map(|point| point.id.as_str()).collect();
     assert_eq!(ids, ["1", "2/1", "3", "4", "5/1 (no. 5)", "6", "7", "8", "9", "5a", "2/2"]);

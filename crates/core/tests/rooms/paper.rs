@@ -4,11 +4,11 @@
 use jiff::civil::{Date, date};
 use jiff::tz::TimeZone;
 use proof_bench::demo;
+use proof_core::actions::{Action, Actor, Figure, Recorded, Refusal, With, record};
 use proof_core::job::Job;
 use proof_core::plan::sequence::circuit_steps;
-use proof_core::reading::{Origin, Settled, Step, Test};
+use proof_core::reading::{CurrentReadings, Origin, Step, Test};
 use proof_core::site::{Event, EventKind, Wanted, held_on};
-use proof_core::taking::{Deed, Figure, Hand, Refusal, Taken, With, take};
 use uuid::Uuid;
 
 const MONDAY: Date = date(2026, 11, 23);
@@ -35,11 +35,11 @@ fn step(job: &Job, test: Test) -> Step {
     circuit_steps(&job.installation, circuit).into_iter().find(|step| step.key.test == test).unwrap()
 }
 
-fn read(job: &Job, test: Test, paper_on: &str) -> Result<Taken, Refusal> {
+fn read(job: &Job, test: Test, paper_on: &str) -> Result<Recorded, Refusal> {
     let with = With { paper: true, paper_on: paper_on.into(), ..With::default() };
     let figure = Figure { step: step(job, test), typed: "0.41".into(), pressed: String::new(), with };
     let friday = date(2026, 11, 27).at(12, 0, 0, 0).to_zoned(TimeZone::UTC).unwrap().timestamp();
-    take(job, &Deed::Read(figure), &Hand::new(Uuid::new_v4(), "Idris Kell", friday))
+    record(job, &Action::Read(figure), &Actor::new(Uuid::new_v4(), "Idris Kell", friday))
 }
 
 #[test]
@@ -105,5 +105,5 @@ fn an_instrument_is_trusted_by_the_day_on_the_paper() {
     assert!(doubted(&job));
     job.readings[0].context.read_on = Some(date(2026, 11, 20));
     assert!(!doubted(&job));
-    assert_eq!(Settled::new(&job.readings, &job.events).standing().count(), 1);
+    assert_eq!(CurrentReadings::new(&job.readings, &job.events).standing().count(), 1);
 }

@@ -2,13 +2,13 @@
 
 use jiff::Timestamp;
 use proof_bench::demo;
+use proof_core::actions::paper_row::{Cell, by_head, is_open};
+use proof_core::actions::value_of;
 use proof_core::plan::outstanding::step_state;
 use proof_core::plan::sequence::circuit_steps;
 use proof_core::plan::substitute::Scope;
-use proof_core::reading::{Context, Reading, Settled, Test, Value};
+use proof_core::reading::{Context, CurrentReadings, Reading, Test, Value};
 use proof_core::schedule::result_row;
-use proof_core::taking::paper_row::{Cell, by_head, is_open};
-use proof_core::taking::value_of;
 use rust_decimal::dec;
 use uuid::Uuid;
 
@@ -76,7 +76,7 @@ fn the_highest_from_paper_stands_for_its_points() {
         context: Context::of_paper("Maud Ferrow", Timestamp::UNIX_EPOCH),
     };
     let readings = [reading];
-    let settled = Settled::new(&readings, &[]);
+    let settled = CurrentReadings::new(&readings, &[]);
     assert_eq!(result_row(installation, circuit, &settled).printed().r1_r2, "0.33");
     let steps = circuit_steps(installation, circuit);
     let points: Vec<_> = steps.iter().filter(|step| step.key.test == Test::R1R2).collect();
@@ -85,5 +85,5 @@ fn the_highest_from_paper_stands_for_its_points() {
             && points.iter().all(|step| step_state(installation, Scope::Circuit(circuit), &settled, step).is_done())
     );
     assert!(is_open(circuit, &settled, Cell::R1R2));
-    assert!(!is_open(circuit, &Settled::new(&job.readings, &[]), Cell::R1R2));
+    assert!(!is_open(circuit, &CurrentReadings::new(&job.readings, &[]), Cell::R1R2));
 }

@@ -6,13 +6,13 @@ use proof_core::installation::Installation;
 use proof_core::plan::polarity::{Polarity, polarity};
 use proof_core::plan::sequence::circuit_steps;
 use proof_core::reading::keys::polarity_key;
-use proof_core::reading::{Key, Place, Reading, Settled, Test, Value};
+use proof_core::reading::{CurrentReadings, Key, Place, Reading, Test, Value};
 
 fn of(readings: &[Reading], change: impl Fn(&mut Installation)) -> Polarity {
     let mut job = demo::jobs().swap_remove(0);
     change(&mut job.installation);
     let circuit = job.installation.circuits[2].clone();
-    (*polarity(&job.installation, &circuit, &Settled::new(readings, &[]))).clone()
+    (*polarity(&job.installation, &circuit, &CurrentReadings::new(readings, &[]))).clone()
 }
 
 fn walked() -> Vec<Reading> {
@@ -74,7 +74,7 @@ fn a_long_lead_leaves_polarity_owed() {
     installation.house_rules.continuity = ContinuityMethod::R2;
     let radial = installation.circuits[4].clone();
     let readings: Vec<Reading> = job.readings.into_iter().filter(|r| r.key.test != Test::Polarity).collect();
-    let settled = Settled::new(&readings, &[]);
+    let settled = CurrentReadings::new(&readings, &[]);
     assert!(matches!(*polarity(&installation, &radial, &settled), Polarity::Owed(_)));
     assert!(circuit_steps(&installation, &radial).iter().all(|step| step.key.test != Test::R1R2));
     let key = Key::on_circuit(radial.id, Place::Point { point: radial.points[0].id }, Test::R2);

@@ -3,7 +3,7 @@
 use jiff::Timestamp;
 use proof_core::conductor::{Conductor, Pair};
 use proof_core::installation::PointId;
-use proof_core::reading::{Context, Key, Place, Reading, Settled, Test, Value};
+use proof_core::reading::{Context, CurrentReadings, Key, Place, Reading, Test, Value};
 use proof_core::site::{Event, EventKind};
 use proof_core::standard::rcd::{HalfCycle, Multiple};
 use rust_decimal::{Decimal, dec};
@@ -25,14 +25,14 @@ fn the_latest_stands_until_it_is_struck_out() {
     let circuit = Uuid::new_v4();
     let key = Key::on_circuit(circuit, Place::Point { point: PointId(1) }, Test::R1R2);
     let readings = [reading(key.clone(), dec!(0.31)), reading(key.clone(), dec!(0.24))];
-    assert_eq!(Settled::new(&readings, &[]).value(&key), Some(&Value::Number(dec!(0.24))));
+    assert_eq!(CurrentReadings::new(&readings, &[]).value(&key), Some(&Value::Number(dec!(0.24))));
     let strike = [Event::new(
         uuid::Uuid::new_v4(),
         "A. Fitter",
         Timestamp::UNIX_EPOCH,
         EventKind::StruckOut { reading: readings[1].id, reason: "wrong point".into() },
     )];
-    let settled = Settled::new(&readings, &strike);
+    let settled = CurrentReadings::new(&readings, &strike);
     assert_eq!(settled.value(&key), Some(&Value::Number(dec!(0.31))));
     assert_eq!(settled.history(&key)[1].1, Some("wrong point"));
 }
@@ -43,7 +43,7 @@ fn the_second_outlet_and_the_other_half_cycle_are_no_repeats() {
     let first = Key::on_circuit(circuit, Place::Point { point: PointId(1) }, Test::R1R2);
     let second = Key::on_circuit(circuit, Place::Outlet { point: PointId(1), outlet: 2 }, Test::R1R2);
     let readings = [reading(first.clone(), dec!(0.2)), reading(second.clone(), dec!(0.3))];
-    let settled = Settled::new(&readings, &[]);
+    let settled = CurrentReadings::new(&readings, &[]);
     assert_eq!(settled.float(&first), Some(0.2));
     assert_eq!(settled.float(&second), Some(0.3));
     let trip = |half_cycle| Test::RcdTrip { multiple: Multiple::One, half_cycle };

@@ -11,7 +11,7 @@ use proof_core::plan::disturbance::goes_back_at_once;
 use proof_core::plan::run::{Counts, Need, Order, Run};
 use proof_core::plan::search::{Next, Search};
 use proof_core::plan::sequence::circuit_steps;
-use proof_core::reading::{Reading, Settled, Stage, Subject, Test, Value};
+use proof_core::reading::{CurrentReadings, Reading, Stage, Subject, Test, Value};
 use proof_core::site::{Event, EventKind, LeadState, Leads, open_items};
 use rust_decimal::dec;
 use uuid::Uuid;
@@ -26,7 +26,7 @@ fn fresh(rule: impl Fn(&mut HouseRules)) -> Job {
 }
 
 fn counts(job: &Job, order: Order) -> Counts {
-    Run::new(job, &Settled::new(&job.readings, &job.events), order).counts(false)
+    Run::new(job, &CurrentReadings::new(&job.readings, &job.events), order).counts(false)
 }
 
 /// What a person who does as told has done in the end.
@@ -58,7 +58,7 @@ fn walk(job: &mut Job, order: Order) -> Walked {
     for _ in 0..2000 {
         clock = clock.checked_add(SignedDuration::from_secs(20)).unwrap();
         let (events, reading) = {
-            let settled = Settled::new(&job.readings, &job.events);
+            let settled = CurrentReadings::new(&job.readings, &job.events);
             let run = Run::new(job, &settled, order);
             let Some(planned) = run.in_hand(None) else { return walked };
             let mut log = Vec::new();
@@ -162,7 +162,7 @@ fn the_whole_board_does_not_stand_for_the_other_position() {
     let mut job = fresh(|rules| rules.insulation = InsulationBy::Board);
     let lights = job.installation.circuits[0].clone();
     let over = |job: &Job| {
-        let settled = Settled::new(&job.readings, &job.events);
+        let settled = CurrentReadings::new(&job.readings, &job.events);
         let run = Run::new(job, &settled, Order::CircuitByCircuit);
         let own =
             |one: &&proof_core::plan::run::Planned| one.circuit == Some(lights.id) && one.step.slug == "ir-joined-over";
@@ -185,7 +185,7 @@ fn joined_is_split_where_it_reads_low() {
     let mut job = fresh(|rules| rules.neutral_earth = NeutralEarth::Joined);
     let ring = job.installation.circuits[2].id;
     let slugs = |job: &Job| -> Vec<String> {
-        let settled = Settled::new(&job.readings, &job.events);
+        let settled = CurrentReadings::new(&job.readings, &job.events);
         let run = Run::new(job, &settled, Order::CircuitByCircuit);
         let own =
             |one: &&proof_core::plan::run::Planned| one.circuit == Some(ring) && one.step.stage == Stage::Insulation;
@@ -210,7 +210,7 @@ fn a_step_out_of_turn_is_planned_around_and_a_run_resumes_where_it_was() {
     let mut reading = demo::jobs().swap_remove(0).readings.swap_remove(0);
     reading.key = r1.key.clone();
     job.readings.push(reading);
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = CurrentReadings::new(&job.readings, &job.events);
     let run = Run::new(&job, &settled, Order::CircuitByCircuit);
     assert_eq!(run.in_hand(None).unwrap().step.slug, "earthing");
     assert!(!run.left().any(|planned| *planned.step == r1));
@@ -251,7 +251,7 @@ fn a_failing_board_is_searched_in_the_run() {
         let template = demo::jobs().swap_remove(0).readings.swap_remove(0);
         for _ in 0..60 {
             let reading = {
-                let settled = Settled::new(&job.readings, &job.events);
+                let settled = CurrentReadings::new(&job.readings, &job.events);
                 let run = Run::new(&job, &settled, Order::CircuitByCircuit);
                 // The other position of two-way lights is read apart, whatever the board reads.
                 let searched = |planned: &&proof_core::plan::run::Planned| {
@@ -281,7 +281,7 @@ fn a_failing_board_is_searched_in_the_run() {
             job.readings.push(reading);
         }
         assert!(mended && whole_again == 1, "{order:?}: mended, then the whole once more");
-        let settled = Settled::new(&job.readings, &job.events);
+        let settled = CurrentReadings::new(&job.readings, &job.events);
         let search = Search::of(&job.installation, &board, &settled, Some(proof_core::conductor::Pair::NEUTRAL_EARTH));
         assert_eq!(search.next(), Next::Sound, "{order:?}");
     }
@@ -294,7 +294,7 @@ fn a_leg_linked_to_itself_is_read_again_at_the_board_before_walking() {
     let walk = |test| matches!(test, Test::R1Rn | Test::R1R2);
     job.readings.retain(|r| r.key.subject.circuit() != Some(ring) || !walk(r.key.test));
     let next = |job: &Job| {
-        let settled = Settled::new(&job.readings, &job.events);
+        let settled = CurrentReadings::new(&job.readings, &job.events);
         let run = Run::new(job, &settled, Order::CircuitByCircuit);
         run.left().find(|planned| planned.circuit == Some(ring)).unwrap().step.slug.clone()
     };

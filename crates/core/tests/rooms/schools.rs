@@ -9,7 +9,7 @@ use proof_core::job::Job;
 use proof_core::plan::run::Order;
 use proof_core::reading::keys::{current_key, own_loop_key};
 use proof_core::reading::{Key, Place, Test, Value};
-use proof_core::schools::{Effect, cost, effect};
+use proof_core::rule_effects::{Effect, cost, effect};
 use rust_decimal::{Decimal, dec};
 use uuid::Uuid;
 

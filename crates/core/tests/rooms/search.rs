@@ -6,7 +6,7 @@ use proof_core::house_rules::SearchOrder;
 use proof_core::installation::PointId;
 use proof_core::plan::search::{Inside, Lift, Next, Search, Standing, first_looks, inside};
 use proof_core::reading::keys::broken_key;
-use proof_core::reading::{Key, Reading, Settled, Value};
+use proof_core::reading::{CurrentReadings, Key, Reading, Value};
 use rust_decimal::Decimal;
 use rust_decimal::prelude::FromPrimitive;
 use uuid::Uuid;
@@ -131,7 +131,7 @@ fn the_search_ends_between_two_neighbours() {
     for hidden in 0..points.len() {
         let mut readings: Vec<Reading> = Vec::new();
         let end = loop {
-            let settled = Settled::new(&readings, &[]);
+            let settled = CurrentReadings::new(&readings, &[]);
             match inside(circuit, &settled, Some(Pair::LINE_EARTH)) {
                 Inside::OpenAt(point) => {
                     let at = points.iter().position(|other| *other == point).unwrap();

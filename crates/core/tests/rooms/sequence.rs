@@ -8,7 +8,7 @@ use proof_core::house_rules::{
 use proof_core::installation::{Installation, Lines};
 use proof_core::plan::sequence::{board_steps, circuit_steps, labels_wanted, origin_steps, proposed_place};
 use proof_core::reading::entry::Field;
-use proof_core::reading::{Settled, Stage, Step, Test};
+use proof_core::reading::{CurrentReadings, Stage, Step, Test};
 
 #[test]
 fn slugs_are_unique_and_the_order_is_dead_before_live() {
@@ -214,7 +214,7 @@ fn a_board_asks_for_what_is_installed() {
 #[test]
 fn live_tests_are_proposed_where_they_tell_most() {
     let job = demo::jobs().swap_remove(0);
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = CurrentReadings::new(&job.readings, &job.events);
     let ring = &job.installation.circuits[2];
     let steps = circuit_steps(&job.installation, ring);
     let at = |slug: &str| {

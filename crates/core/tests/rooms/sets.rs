@@ -6,7 +6,7 @@ use proof_core::installation::Lines;
 use proof_core::plan::sets::{board_steps, whole};
 use proof_core::plan::substitute::bound;
 use proof_core::reading::keys::set_key;
-use proof_core::reading::{Key, Reading, Settled, Subject, Value};
+use proof_core::reading::{CurrentReadings, Key, Reading, Subject, Value};
 use rust_decimal::dec;
 use uuid::Uuid;
 
@@ -31,7 +31,7 @@ fn a_sound_whole_is_a_bound_under_each_circuit() {
         read(template, set_key(all.clone(), Some(Pair::LINE_EARTH)), Value::Number(dec!(88))),
         read(template, set_key(all[..2].to_vec(), Some(Pair::LINE_EARTH)), Value::Over(dec!(999))),
     ];
-    let settled = Settled::new(&readings, &[]);
+    let settled = CurrentReadings::new(&readings, &[]);
     let circuit = |id: Uuid| installation.circuit(id).unwrap();
     let bound = |id, pair| bound(&installation, circuit(id), &settled, Some(pair));
     assert_eq!(bound(all[0], Pair::LINE_EARTH), Some(dec!(999)), "the smaller set says more");
@@ -62,7 +62,7 @@ fn the_box_prints_the_lower_of_both_positions() {
         [read(template, line, value), read(template, neutral, Value::Over(dec!(999)))]
     };
     let printed = |readings: &[Reading]| {
-        let settled = Settled::new(readings, &[]);
+        let settled = CurrentReadings::new(readings, &[]);
         proof_core::schedule::Row::Figures(Box::new(result_row(&installation, &lights, &settled))).printed().live_earth
     };
     let (sound, low) = (Value::Over(dec!(999)), Value::Number(dec!(0.4)));
@@ -117,7 +117,7 @@ fn on_three_phases_every_line_must_be_read_before_one_circuit_is_covered() {
             bound(
                 &installation,
                 installation.circuit(all[0]).unwrap(),
-                &Settled::new(&readings, &[]),
+                &CurrentReadings::new(&readings, &[]),
                 Some(Pair::LINE_EARTH)
             ),
             None
@@ -125,7 +125,7 @@ fn on_three_phases_every_line_must_be_read_before_one_circuit_is_covered() {
         let pair = Pair::new(line, Conductor::E).unwrap();
         readings.push(read(template, set_key(all.clone(), Some(pair)), Value::Over(dec!(999))));
     }
-    let settled = Settled::new(&readings, &[]);
+    let settled = CurrentReadings::new(&readings, &[]);
     let circuit = installation.circuit(all[0]).unwrap();
     assert_eq!(bound(&installation, circuit, &settled, Some(Pair::LINE_EARTH)), Some(dec!(999)));
 }
@@ -135,7 +135,7 @@ fn joined_to_earth_bounds_each_to_earth_and_nothing_else() {
     let job = demo::jobs().swap_remove(1);
     let all = whole(&job.installation, job.installation.boards[0].id, None);
     let readings = [read(&job.readings[0], set_key(all.clone(), None), Value::Number(dec!(150)))];
-    let settled = Settled::new(&readings, &[]);
+    let settled = CurrentReadings::new(&readings, &[]);
     let circuit = job.installation.circuit(all[0]).unwrap();
     let bound = |pair| bound(&job.installation, circuit, &settled, pair);
     assert_eq!(bound(Some(Pair::NEUTRAL_EARTH)), Some(dec!(150)));

@@ -3,10 +3,10 @@
 
 use jiff::Timestamp;
 use proof_bench::demo;
+use proof_core::actions::{Action, Actor, Energising, Refusal, Ze, record};
 use proof_core::job::Job;
 use proof_core::site::spoken_to::{Did, Person, before_power, not_spoken_to};
 use proof_core::site::{Event, EventKind};
-use proof_core::taking::{Deed, Energising, Hand, Refusal, Ze, take};
 use uuid::Uuid;
 
 const KELL: &str = "Idris Kell";
@@ -32,7 +32,7 @@ fn energise(job: &Job, by: &str, word: &str) -> Result<(), Refusal> {
     let board = job.installation.boards[0].id;
     let circuits = job.installation.circuits_of(board).map(|circuit| circuit.id).collect();
     let given = Energising { board, circuits, covers_on: true, word: word.to_owned(), ..Energising::default() };
-    take(job, &Deed::Energise(given), &Hand::new(Uuid::new_v4(), by, Timestamp::now())).map(|_| ())
+    record(job, &Action::Energise(given), &Actor::new(Uuid::new_v4(), by, Timestamp::now())).map(|_| ())
 }
 
 #[test]
@@ -47,8 +47,8 @@ fn another_s_isolation_is_asked_of_that_person_by_name() {
     assert!(matches!(energise(&job, FERROW, "Somebody Else"), Err(Refusal::NotSpokenTo { .. })));
     assert_eq!(energise(&job, FERROW, "Idris Kell"), Ok(()));
     let expose = |by: &str, word: &str| {
-        let deed = Deed::Expose { word: word.to_owned() };
-        take(&job, &deed, &Hand::new(Uuid::new_v4(), by, Timestamp::now())).map(|_| ())
+        let deed = Action::Expose { word: word.to_owned() };
+        record(&job, &deed, &Actor::new(Uuid::new_v4(), by, Timestamp::now())).map(|_| ())
     };
     assert!(matches!(expose(FERROW, ""), Err(Refusal::NotSpokenTo { .. })));
     assert_eq!((expose(KELL, ""), expose(FERROW, "Idris Kell")), (Ok(()), Ok(())));
@@ -59,8 +59,8 @@ fn an_earth_is_put_back_by_whomever_and_who_took_it_off_confirms() {
     let mut job = isolated();
     let board = job.installation.boards[0].id;
     push(&mut job, KELL, EventKind::SupplyExposed { board });
-    let back = Deed::Ze(Ze { refitted: true, only_refitted: true, ..Ze::default() });
-    let taken = take(&job, &back, &Hand::new(Uuid::new_v4(), FERROW, Timestamp::now())).unwrap();
+    let back = Action::Ze(Ze { refitted: true, only_refitted: true, ..Ze::default() });
+    let taken = record(&job, &back, &Actor::new(Uuid::new_v4(), FERROW, Timestamp::now())).unwrap();
     job.events.extend(taken.events);
     let site = job.site();
     let restored = site.earth_restored(board).unwrap();

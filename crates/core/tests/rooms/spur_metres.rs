@@ -4,7 +4,7 @@ use proof_bench::demo;
 use proof_core::diagnosis::of_circuit::{SpurMetres, SpurVerdict, case_of, name, spur_metres};
 use proof_core::diagnosis::{Kind, diagnose};
 use proof_core::installation::PointId;
-use proof_core::reading::{Place, Reading, Settled, Test, Value};
+use proof_core::reading::{CurrentReadings, Place, Reading, Test, Value};
 use rust_decimal::Decimal;
 use rust_decimal::prelude::FromPrimitive;
 
@@ -16,7 +16,7 @@ fn bindery() -> proof_core::job::Job {
 fn the_demo_fault_is_what_was_put_there() {
     let job = bindery();
     let circuit = &job.installation.circuits[0];
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = CurrentReadings::new(&job.readings, &job.events);
     let case = case_of(&job.installation, circuit, &settled).unwrap();
     let best = &diagnose(&case).unwrap().explanations[0];
     let joints: Vec<_> = best
@@ -51,7 +51,7 @@ fn risen(extra: [f64; 2]) -> Vec<SpurMetres> {
             reading
         })
         .collect();
-    let settled = Settled::new(&readings, &[]);
+    let settled = CurrentReadings::new(&readings, &[]);
     spur_metres(&job.installation, circuit, &settled)
 }
 

@@ -12,7 +12,7 @@ use proof_core::quantity::Kiloamps;
 use proof_core::reading::keys::{
     board_current_key, board_loop_key, current_key, electrode_key, line_pairs, own_loop_key, ze_key,
 };
-use proof_core::reading::{Context, Key, Place, Reading, Settled, Test, Value};
+use proof_core::reading::{Context, CurrentReadings, Key, Place, Reading, Test, Value};
 use proof_core::site::Wanted;
 use proof_core::standard::supply::EarthingSystem;
 use proof_core::supply_chain::{external_loop, fault_level, feeders, matches_loop, recorded};
@@ -72,7 +72,8 @@ fn zdb_of_one_is_the_ze_of_the_next() {
     let job = chain();
     let [main, sub, studio] = [0, 1, 2].map(|at| job.installation.boards[at].id);
     let mut readings = vec![reading(ze_key(None), dec!(0.20)), reading(feeder_r1_r2(&job, "Sub-board"), dec!(0.13))];
-    let external = |readings: &[Reading], board| external_loop(&job.installation, &Settled::new(readings, &[]), board);
+    let external =
+        |readings: &[Reading], board| external_loop(&job.installation, &CurrentReadings::new(readings, &[]), board);
     assert_eq!(external(&readings, main), Some(0.20));
     assert!((external(&readings, sub).unwrap() - 0.33).abs() < 1e-9, "summed until it is measured");
     assert_eq!(external(&readings, studio), None, "its own feeder is not read");
@@ -92,9 +93,9 @@ fn an_electrode_of_its_own_ends_the_chain_of_earths() {
     let studio = job.installation.boards[2].id;
     job.installation.boards[2].system = EarthingSystem::Tt;
     let readings = [reading(ze_key(None), dec!(0.20)), reading(feeder_zs(&job, "Studio"), dec!(0.5))];
-    assert_eq!(external_loop(&job.installation, &Settled::new(&readings, &[]), studio), None);
+    assert_eq!(external_loop(&job.installation, &CurrentReadings::new(&readings, &[]), studio), None);
     let readings = [reading(electrode_key(Some(studio)), dec!(86))];
-    assert_eq!(external_loop(&job.installation, &Settled::new(&readings, &[]), studio), Some(86.0));
+    assert_eq!(external_loop(&job.installation, &CurrentReadings::new(&readings, &[]), studio), Some(86.0));
 }
 
 #[test]
@@ -102,7 +103,7 @@ fn a_circle_of_boards_ends() {
     let mut job = chain();
     let studio = job.installation.circuits.iter().find(|circuit| circuit.description == "Studio").unwrap().id;
     job.installation.boards[0].fed_by = Feed::Circuit { circuit: studio };
-    let settled = Settled::default();
+    let settled = CurrentReadings::default();
     for board in &job.installation.boards {
         assert_eq!(external_loop(&job.installation, &settled, board.id), None);
         assert_eq!(fault_level(&job.installation, &settled, board.id), None);
@@ -119,14 +120,17 @@ fn the_fault_level_falls_down_the_chain() {
         reading(current_key(Pair::LINE_NEUTRAL, None), dec!(1.5)),
         reading(current_key(Pair::LINE_EARTH, None), dec!(1.2)),
     ];
-    let level = |board| fault_level(&job.installation, &Settled::new(&readings, &[]), board).unwrap().ka;
+    let level = |board| fault_level(&job.installation, &CurrentReadings::new(&readings, &[]), board).unwrap().ka;
     assert_eq!(level(main), Kiloamps(dec!(1.5)));
     // 0.1533 + 0.0732 = 0.2265 Ω; 0.2265 + 0.1098 = 0.3363 Ω.
     assert_eq!(level(sub), Kiloamps(dec!(1.02)));
     assert_eq!(level(studio), Kiloamps(dec!(0.69)));
     let mut measured = readings.to_vec();
     measured.push(reading(board_current_key(sub, Pair::LINE_NEUTRAL), dec!(0.97)));
-    assert_eq!(fault_level(&job.installation, &Settled::new(&measured, &[]), sub).unwrap().ka, Kiloamps(dec!(0.97)));
+    assert_eq!(
+        fault_level(&job.installation, &CurrentReadings::new(&measured, &[]), sub).unwrap().ka,
+        Kiloamps(dec!(0.97))
+    );
 }
 
 /// Zdb and its line–neutral loop stand on the tests of the sub-board, as the readings of its feeder; the
@@ -146,7 +150,7 @@ fn a_sub_board_has_its_own_loops_and_current() {
     let (current, of_loop) = (step("pfc-ln"), step("loop-ln"));
     assert_eq!(of_loop.key, own);
     let judged = |readings: &[Reading], step: &proof_core::reading::Step, value: Decimal| {
-        let settled = Settled::new(readings, &[]);
+        let settled = CurrentReadings::new(readings, &[]);
         judge_origin(&job.installation, &settled, step, &Value::Number(value)).plausibility
     };
     let origin = reading(current_key(Pair::LINE_NEUTRAL, None), dec!(1.5));
@@ -158,7 +162,7 @@ fn a_sub_board_has_its_own_loops_and_current() {
     assert_eq!(judged(&with_current, &of_loop, dec!(0.17)), Plausibility::LookAgain);
     // With the loop alone the current is worked from it, rounded up; the loop of the feeder goes on down.
     let level = |readings: &[Reading], board: &Board| {
-        fault_level(&job.installation, &Settled::new(readings, &[]), board.id).unwrap().ka
+        fault_level(&job.installation, &CurrentReadings::new(readings, &[]), board.id).unwrap().ka
     };
     assert_eq!(level(&with_loop, &sub), Kiloamps(dec!(0.96)));
     let feeder_ln = reading(steps[1].key.clone(), dec!(0.25));
@@ -181,7 +185,7 @@ fn three_phases_by_the_schools_and_a_current_by_its_loop() {
     ];
     let mut ka = |school, readings: &[Reading]| {
         job.installation.house_rules.fault_school = school;
-        recorded(&job.installation, &Settled::new(readings, &[]))
+        recorded(&job.installation, &CurrentReadings::new(readings, &[]))
     };
     // 230 / 0.20 = 1.15 kA, doubled.
     assert_eq!(ka(FaultSchool::Double, &readings), Some((Kiloamps(dec!(2.30)), "three-phase")));

@@ -13,7 +13,7 @@ use proof_core::plan::outstanding::{outstanding, step_state};
 use proof_core::plan::sequence::circuit_steps;
 use proof_core::plan::substitute::Scope;
 use proof_core::quantity::Metres;
-use proof_core::reading::{Place, Reading, Settled, Stage, Step, Test, Value};
+use proof_core::reading::{CurrentReadings, Place, Reading, Stage, Step, Test, Value};
 use rust_decimal::{Decimal, dec};
 use uuid::Uuid;
 
@@ -133,7 +133,7 @@ fn what_a_switched_lamp_should_read_follows_from_the_lengths() {
     assert_eq!(switched_metres(circuit, A), Some([30.0, 10.0]));
     assert_eq!(switched_metres(circuit, B), Some([14.0, 14.0]));
     assert_eq!(switched_metres(circuit, C), Some([20.0, 20.0]));
-    let settled = Settled::new(&[], &[]);
+    let settled = CurrentReadings::new(&[], &[]);
     let known = Known::new(&job.installation, circuit, &settled);
     let all = steps(&job.installation);
     let key = |label: &str| &all.iter().find(|step| step.stage == Stage::R1R2 && step.label == label).unwrap().key;
@@ -164,7 +164,7 @@ fn the_first_reading_is_what_the_others_are_held_to() {
     let all = steps(&job.installation);
     let at = |label: &str| all.iter().find(|step| step.stage == Stage::R1R2 && step.label == label).unwrap();
     job.readings.push(reading(at("lamp"), Value::Number(dec!(0.61))));
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = CurrentReadings::new(&job.readings, &job.events);
     let known = Known::new(&job.installation, &job.installation.circuits[0], &settled);
     let band = known.band(&at("lamp, door and landing thrown").key).unwrap();
     assert!((band.centre.unwrap() - 0.61).abs() < 1e-9 && band.high.unwrap() < 0.67, "{band:?}");
@@ -185,7 +185,7 @@ fn what_was_read_at_the_switches_stays_read() {
         (C, [Position::Up, Position::Down]),
     ];
     let wanting = |job: &Job| {
-        let settled = Settled::new(&job.readings, &job.events);
+        let settled = CurrentReadings::new(&job.readings, &job.events);
         let switched = |step: &&Step| {
             let place = step.key.subject.place();
             matches!(place, Some(Place::Switched { .. })) || place.and_then(Place::point).is_some_and(|id| id <= C)
@@ -205,7 +205,7 @@ fn what_was_read_at_the_switches_stays_read() {
         }
     }
     assert_eq!(wanting(&job), 0);
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = CurrentReadings::new(&job.readings, &job.events);
     assert!(outstanding(&job.installation, Scope::Circuit(&circuit), &settled).all().done >= 10);
 }
 
@@ -346,7 +346,7 @@ fn the_fault_is_said_by_the_names_on_the_drawing() {
     let mut job = stair();
     let circuit: Circuit = job.installation.circuits[0].clone();
     let all = steps(&job.installation);
-    assert_eq!(said_of(&circuit, &Settled::new(&[], &[])), Vec::<String>::new());
+    assert_eq!(said_of(&circuit, &CurrentReadings::new(&[], &[])), Vec::<String>::new());
     for step in all.iter().filter(|step| step.key.test == Test::R1R2) {
         let thrown = match step.key.subject.place() {
             Some(Place::Switched { thrown, .. }) => thrown.clone(),
@@ -356,14 +356,14 @@ fn the_fault_is_said_by_the_names_on_the_drawing() {
         let value = if reads { Value::Number(Decimal::new(52, 2)) } else { Value::Open };
         job.readings.push(reading(step, value));
     }
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = CurrentReadings::new(&job.readings, &job.events);
     let said = said_of(&circuit, &settled);
     assert_eq!(said, ["attic does not change over."]);
     let first = all.iter().find(|step| step.stage == Stage::R1R2 && step.label == "lamp").unwrap();
     let mut again = reading(first, Value::Open);
     again.context.taken_at = Some(jiff::Timestamp::UNIX_EPOCH + jiff::SignedDuration::from_mins(1));
     job.readings.push(again);
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = CurrentReadings::new(&job.readings, &job.events);
     assert!(said_of(&circuit, &settled)[0].contains("find the combination of door, landing, attic"));
 }
 

@@ -2,6 +2,7 @@
 
 use jiff::Timestamp;
 use proof_bench::demo;
+use proof_core::actions::{Action, Actor, Figure, Refusal, Sheet, SheetStep, With, record, shown_steps_of};
 use proof_core::finding::Kind;
 use proof_core::gate::in_the_way;
 use proof_core::house_rules::{ContinuityMethod, InsulationBy, TwinOutlets};
@@ -9,11 +10,10 @@ use proof_core::installation::Accessory;
 use proof_core::job::Job;
 use proof_core::plan::sequence::{circuit_steps, origin_steps, shown_steps};
 use proof_core::plan::sets::set_step;
-use proof_core::reading::{Reading, Settled, Step, Value};
+use proof_core::reading::{CurrentReadings, Reading, Step, Value};
 use proof_core::review::review;
 use proof_core::site::{Event, EventKind};
 use proof_core::standard::edition::RcdSchool;
-use proof_core::taking::{Deed, Figure, Hand, Refusal, Sheet, SheetStep, With, shown_steps_of, take};
 use rust_decimal::dec;
 use uuid::Uuid;
 
@@ -110,8 +110,8 @@ fn another_method_or_edition_leaves_what_failed() {
     let with = With { paper: true, paper_on, ..With::default() };
     let steps =
         vec![SheetStep { field: "bond".to_owned(), board: None, slug: again.slug.clone(), typed: "0.02".to_owned() }];
-    let hand = Hand::new(Uuid::new_v4(), "Maud Ferrow", Timestamp::now());
-    let taken = take(&job, &Deed::Sheet(Sheet { steps, with, ..Sheet::default() }), &hand).unwrap();
+    let hand = Actor::new(Uuid::new_v4(), "Maud Ferrow", Timestamp::now());
+    let taken = record(&job, &Action::Sheet(Sheet { steps, with, ..Sheet::default() }), &hand).unwrap();
     assert_eq!(taken.readings[0].key, measured.key);
     job.readings.extend(taken.readings);
     assert!(!review((&job).into()).iter().any(|one| one.kind() == Kind::NotContinuous));
@@ -124,15 +124,15 @@ fn a_limitation_does_not_take_the_place_of_a_figure() {
     let figure = add(&mut job, &low, Value::Number(dec!(0.2)));
     for given in ["lim no access", "n/a none there"] {
         let typed = |step: &Step| {
-            Deed::Read(Figure {
+            Action::Read(Figure {
                 step: step.clone(),
                 typed: given.to_owned(),
                 pressed: String::new(),
                 with: With { paper: true, paper_on: "2026-11-20".to_owned(), ..With::default() },
             })
         };
-        let hand = Hand::new(Uuid::new_v4(), "Maud Ferrow", Timestamp::now());
-        let refused = take(&job, &typed(&low), &hand).unwrap_err();
+        let hand = Actor::new(Uuid::new_v4(), "Maud Ferrow", Timestamp::now());
+        let refused = record(&job, &typed(&low), &hand).unwrap_err();
         assert!(matches!(refused, Refusal::FigureInForce { .. }), "{given}: {refused}");
     }
     // From a file it comes in, and takes no figure's place.
@@ -185,5 +185,5 @@ fn a_set_of_ways_that_failed_is_read_again_whole() {
     assert!(fails(&job), "not asked for, and judged");
     add(&mut job, &set_step(ids.clone(), None), Value::Over(dec!(999)));
     assert!(!fails(&job), "each of them was read again with the others");
-    assert_eq!(Settled::new(&job.readings, &job.events).of_sets().count(), 2);
+    assert_eq!(CurrentReadings::new(&job.readings, &job.events).of_sets().count(), 2);
 }

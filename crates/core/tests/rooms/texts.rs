@@ -5,7 +5,7 @@ use proof_bench::demo;
 use proof_core::installation::{Circuit, Installation};
 use proof_core::plan::hook_up::{HookUp, Side, Terminal, hook_up};
 use proof_core::plan::sequence::{board_steps, circuit_steps, origin_steps};
-use proof_core::reading::{Settled, Step};
+use proof_core::reading::{CurrentReadings, Step};
 use proof_core::schedule::result_row;
 
 fn step(step: &Step) -> String {
@@ -74,7 +74,7 @@ fn what_is_connected() {
 fn the_schedules() {
     let mut lines = Vec::new();
     for job in demo::jobs() {
-        let settled = Settled::new(&job.readings, &job.events);
+        let settled = CurrentReadings::new(&job.readings, &job.events);
         lines.push(job.title.clone());
         for circuit in &job.installation.circuits {
             let row = result_row(&job.installation, circuit, &settled).printed();

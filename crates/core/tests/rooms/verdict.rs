@@ -6,7 +6,7 @@ use proof_core::installation::{Installation, Wiring};
 use proof_core::job::Job;
 use proof_core::plan::sequence::{circuit_steps, origin_steps};
 use proof_core::quantity::Kiloamps;
-use proof_core::reading::{Reading, Settled, Test, Value};
+use proof_core::reading::{CurrentReadings, Reading, Test, Value};
 use proof_core::standard::EditionId;
 use proof_core::standard::Source;
 use proof_core::standard::supply::EarthingSystem;
@@ -23,7 +23,7 @@ fn job() -> Job {
 fn judged(way: &str, slug: &str, value: &str, change: impl FnOnce(&mut Job)) -> Judgement {
     let mut job = job();
     change(&mut job);
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = CurrentReadings::new(&job.readings, &job.events);
     let circuit = job.installation.circuits.iter().find(|circuit| circuit.way == way).unwrap();
     let steps = circuit_steps(&job.installation, circuit);
     let step = steps.iter().find(|step| step.slug == slug).unwrap_or_else(|| panic!("{slug}"));
@@ -151,7 +151,7 @@ fn rcd_by_kind_and_school() {
 fn every_line_of_working_that_judges_names_its_source() {
     let mut count = 0;
     for job in demo::jobs() {
-        let settled = Settled::new(&job.readings, &job.events);
+        let settled = CurrentReadings::new(&job.readings, &job.events);
         for circuit in &job.installation.circuits {
             let judge = CircuitJudge::new(&job.installation, circuit, &settled);
             for step in circuit_steps(&job.installation, circuit) {
@@ -173,7 +173,7 @@ fn the_working_names_the_own_copy_where_it_judges() {
     use proof_core::installation::{OwnLimit, OwnRow};
     use proof_core::standard::OWN_COPY;
     let mut job = job();
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = CurrentReadings::new(&job.readings, &job.events);
     let step = origin_steps(&job.installation).into_iter().find(|step| step.slug == "ze").unwrap();
     let value = proof_core::reading::entry::parse("0.30", step.field, dec!(999)).unwrap();
     let sources = |installation: &proof_core::installation::Installation| {
@@ -200,7 +200,7 @@ fn a_supplementary_bond_is_judged_by_the_current_that_disconnects() {
     shower.serves = vec![Serves::BathOrShower];
     job.installation.circuits.push(shower);
     job.installation.supply.bonds[0].supplementary = true;
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = CurrentReadings::new(&job.readings, &job.events);
     let judged = |installation: &proof_core::installation::Installation, typed: &str| {
         let steps = origin_steps(installation);
         let step = steps.iter().find(|step| step.slug.starts_with("bond-")).unwrap();
@@ -233,7 +233,7 @@ fn a_supplementary_bond_is_judged_by_the_current_that_disconnects() {
 #[test]
 fn the_origin() {
     let job = job();
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = CurrentReadings::new(&job.readings, &job.events);
     let steps = origin_steps(&job.installation);
     let at = |slug: &str, value: &str| {
         let step = steps.iter().find(|step| step.slug.starts_with(slug)).unwrap();
@@ -294,7 +294,7 @@ fn an_electrode_is_judged_by_the_rcd_that_relies_on_it() {
     let mut job = job();
     job.installation.supply.system = EarthingSystem::Tt;
     job.installation.boards[0].system = EarthingSystem::Tt;
-    let settled = Settled::default();
+    let settled = CurrentReadings::default();
     let steps = origin_steps(&job.installation);
     let at = |slug: &str, value: &str| {
         let step = steps.iter().find(|step| step.slug == slug).unwrap();
@@ -318,7 +318,7 @@ fn an_electrode_is_judged_by_the_rcd_that_relies_on_it() {
 #[test]
 fn a_current_and_its_own_loop_are_held_against_each_other_and_not_against_ze() {
     let job = job();
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = CurrentReadings::new(&job.readings, &job.events);
     let steps = origin_steps(&job.installation);
     let at = |slug: &str, value: &str| {
         let step = steps.iter().find(|step| step.slug == slug).unwrap();

@@ -2,17 +2,17 @@
 
 use jiff::Timestamp;
 use proof_bench::demo;
+use proof_core::actions::{Actor, NotWithdrawn, withdraw_board, withdraw_circuit};
 use proof_core::installation::shorthand::parse;
 use proof_core::installation::{Board, Feed};
 use proof_core::job::{Job, validity};
 use proof_core::plan::run::{Order, Run};
-use proof_core::reading::Settled;
+use proof_core::reading::CurrentReadings;
 use proof_core::site::{Alteration, Event, EventKind};
-use proof_core::taking::{Hand, NotWithdrawn, withdraw_board, withdraw_circuit};
 use uuid::Uuid;
 
-fn hand() -> Hand {
-    Hand::new(Uuid::from_u128(77), "Odile Wren", Timestamp::UNIX_EPOCH)
+fn hand() -> Actor {
+    Actor::new(Uuid::from_u128(77), "Odile Wren", Timestamp::UNIX_EPOCH)
 }
 
 fn strike(job: &mut Job, wanted: impl Fn(&proof_core::reading::Reading) -> bool) {
@@ -55,12 +55,12 @@ fn a_circuit_goes_from_plan_and_papers_and_stays_in_the_file() {
     log(&mut locked, EventKind::LeftDead { board, circuits, lock, reason });
     assert_eq!(withdraw_circuit(&locked, circuit, "twice", &hand()), Err(NotWithdrawn::LeftDead));
     assert_eq!(withdraw_circuit(&job, circuit, " ", &hand()), Err(NotWithdrawn::NoReason));
-    let nobody = Hand::new(Uuid::nil(), "", Timestamp::UNIX_EPOCH);
+    let nobody = Actor::new(Uuid::nil(), "", Timestamp::UNIX_EPOCH);
     assert_eq!(withdraw_circuit(&job, circuit, "twice", &nobody), Err(NotWithdrawn::Nobody));
     let read = job.readings.len();
     job.installation = withdraw_circuit(&job, circuit, "written twice", &hand()).unwrap();
     assert!(job.installation.circuit(circuit).is_none() && job.installation.circuit_ever(circuit).is_some());
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = CurrentReadings::new(&job.readings, &job.events);
     let run = Run::new(&job, &settled, Order::default());
     assert!(run.planned.iter().all(|one| one.circuit != Some(circuit)), "no step of it is planned");
     assert_eq!(job.readings.len(), read, "what was read is kept");

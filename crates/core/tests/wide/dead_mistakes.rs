@@ -18,7 +18,7 @@ use proof_core::quantity::Amps;
 use proof_core::reading::Stage;
 use proof_core::reading::entry::{Field, parse};
 use proof_core::reading::keys::set_key;
-use proof_core::reading::{LeadNull, Place, Reading, Settled, Test, Value};
+use proof_core::reading::{CurrentReadings, LeadNull, Place, Reading, Test, Value};
 use proof_core::review::{Finding, review};
 use proof_core::schedule::result_row;
 use proof_core::site::LeadState;
@@ -52,7 +52,7 @@ fn caught(job: &Job, words: &str) -> Finding {
 }
 
 fn best(job: &Job, circuit: &Circuit) -> Vec<Kind> {
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = CurrentReadings::new(&job.readings, &job.events);
     let case = case_of(&job.installation, circuit, &settled).unwrap();
     diagnose(&case).unwrap().explanations.swap_remove(0).kinds
 }
@@ -137,7 +137,8 @@ fn the_first_point_recorded_instead_of_the_highest() {
 fn contact_noise_is_not_the_highest() {
     let mut job = right();
     let radial = job.installation.circuits[4].clone();
-    let settled_row = result_row(&job.installation, &radial, &Settled::new(&job.readings, &job.events)).printed().r1_r2;
+    let settled_row =
+        result_row(&job.installation, &radial, &CurrentReadings::new(&job.readings, &job.events)).printed().r1_r2;
     let mut noisy = of(&mut job, radial.id, |test| test == Test::R1R2).next().unwrap().clone();
     let steady = Reading { id: Uuid::new_v4(), ..noisy.clone() };
     noisy.id = Uuid::new_v4();
@@ -145,7 +146,7 @@ fn contact_noise_is_not_the_highest() {
     job.readings.push(noisy);
     caught(&job, "higher than this circuit should give");
     job.readings.push(steady);
-    let row = result_row(&job.installation, &radial, &Settled::new(&job.readings, &job.events)).printed().r1_r2;
+    let row = result_row(&job.installation, &radial, &CurrentReadings::new(&job.readings, &job.events)).printed().r1_r2;
     assert_eq!(row, settled_row, "the settled reading counts, not the highest ever seen");
     assert_eq!(review((&job).into()), []);
 }

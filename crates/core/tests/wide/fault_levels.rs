@@ -11,7 +11,7 @@ use proof_core::installation::{Board, Feed, Feeds, Installation, Lines};
 use proof_core::network::copper::ohm_per_metre;
 use proof_core::quantity::{approximate, exact};
 use proof_core::reading::keys::current_key;
-use proof_core::reading::{Context, Reading, Settled, Value};
+use proof_core::reading::{Context, CurrentReadings, Reading, Value};
 use proof_core::supply_chain::fault_level;
 use serde_json::{Value as Json, json};
 use std::io::Write;
@@ -85,7 +85,7 @@ fn fault_levels_agree_with_a_power_systems_library() {
     let mut compared = 0;
     for ((installation, source, _), theirs) in chains.iter().zip(&theirs) {
         let readings = at_origin(*source);
-        let settled = Settled::new(&readings, &[]);
+        let settled = CurrentReadings::new(&readings, &[]);
         for (board, theirs) in installation.boards.iter().zip(theirs) {
             let ours = approximate(fault_level(installation, &settled, board.id).unwrap().ka.get());
             // Ours is rounded up to a hundredth of a kiloampere, never down.

@@ -9,7 +9,7 @@ use proof_core::finding::Found;
 use proof_core::gate::in_the_way;
 use proof_core::house_rules::RULES;
 use proof_core::job::Job;
-use proof_core::live::Live;
+use proof_core::live_tests::Live;
 use proof_core::plan::outstanding::{Asked, StepState, outstanding};
 use proof_core::plan::run::{Order, Planned, Run};
 use proof_core::plan::substitute::Scope;

@@ -6,7 +6,7 @@ use proof_core::installation::{Board, Circuit, Feed, Shape};
 use proof_core::job::Job;
 use proof_core::plan::outstanding::{Count, outstanding};
 use proof_core::plan::substitute::Scope;
-use proof_core::reading::Settled;
+use proof_core::reading::CurrentReadings;
 use proof_core::review::{Finding, Where};
 use proof_core::site::{BoardState, board_as_fed};
 use proof_core::supply_chain::{recorded, ze};
@@ -123,7 +123,7 @@ pub(crate) fn drawing(job: &Job, findings: &[Finding]) -> String {
 /// A way: its number, its device, how it stands, whether it runs in a ring.
 fn way(
     body: &mut String,
-    (job, settled, worst): (&Job, &Settled<'_>, &HashMap<Uuid, Severity>),
+    (job, settled, worst): (&Job, &CurrentReadings<'_>, &HashMap<Uuid, Severity>),
     circuit: &Circuit,
     (way_x, way_y): (f64, f64),
 ) {

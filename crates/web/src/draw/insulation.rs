@@ -2,7 +2,7 @@
 
 use super::{escape, shortened};
 use proof_core::installation::Installation;
-use proof_core::reading::{Settled, Test, Value};
+use proof_core::reading::{CurrentReadings, Test, Value};
 use proof_core::standard::insulation::least;
 use std::fmt::Write;
 use uuid::Uuid;
@@ -26,7 +26,7 @@ fn x(megohms: f64) -> f64 {
 }
 
 /// The lowest of a circuit's own readings, and whether it is a bound only.
-fn lowest(settled: &Settled<'_>, circuit: Uuid) -> Option<(f64, bool, String)> {
+fn lowest(settled: &CurrentReadings<'_>, circuit: Uuid) -> Option<(f64, bool, String)> {
     let of =
         settled.standing_of(circuit).filter(|one| matches!(one.key.test, Test::Insulation | Test::InsulationJoined));
     of.filter_map(|one| {
@@ -40,7 +40,7 @@ fn lowest(settled: &Settled<'_>, circuit: Uuid) -> Option<(f64, bool, String)> {
 }
 
 /// The drawing of a board; none where nothing of it was read.
-pub(crate) fn of_board(installation: &Installation, board: Uuid, settled: &Settled<'_>) -> Option<Drawing> {
+pub(crate) fn of_board(installation: &Installation, board: Uuid, settled: &CurrentReadings<'_>) -> Option<Drawing> {
     let ways: Vec<_> =
         installation.circuits_of(board).filter_map(|circuit| Some((circuit, lowest(settled, circuit.id)?))).collect();
     if ways.is_empty() {

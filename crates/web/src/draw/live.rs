@@ -6,7 +6,7 @@ use proof_core::installation::{Circuit, Installation};
 use proof_core::network::copper::ohm_per_metre;
 use proof_core::plan::substitute::recorded_zs;
 use proof_core::quantity::approximate;
-use proof_core::reading::{Key, Place, Settled, Test, Value};
+use proof_core::reading::{CurrentReadings, Key, Place, Test, Value};
 use proof_core::standard::rcd::{HalfCycle, Multiple, TripWindow};
 use proof_core::supply_chain::r1_r2_for_loop;
 use proof_core::supply_chain::{external_loop, feeders, ze};
@@ -27,7 +27,7 @@ pub(crate) struct Drawing {
 fn parts(
     installation: &Installation,
     circuit: &Circuit,
-    settled: &Settled<'_>,
+    settled: &CurrentReadings<'_>,
 ) -> Option<Vec<(&'static str, &'static str, f64)>> {
     let at_board = external_loop(installation, settled, circuit.board)?;
     let supply = ze(installation, settled).map_or(at_board, approximate).min(at_board);
@@ -56,7 +56,7 @@ fn beside(ends: &mut [f64; 2], middle: f64, label: &str) -> (f64, f64) {
 }
 
 /// The budget of the loop: its parts end to end, the measured Zs and the limit on one scale.
-pub(crate) fn budget(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<Drawing> {
+pub(crate) fn budget(installation: &Installation, circuit: &Circuit, settled: &CurrentReadings<'_>) -> Option<Drawing> {
     let parts = parts(installation, circuit, settled)?;
     let sum: f64 = parts.iter().map(|(.., ohm)| ohm).sum();
     let limit = circuit_limit(installation, circuit);
@@ -115,7 +115,7 @@ pub(crate) fn budget(installation: &Installation, circuit: &Circuit, settled: &S
 const LONGEST: f64 = 600.0;
 
 /// Trip times of the RCD of a circuit, each in its window, on a scale of time by tens.
-pub(crate) fn trips(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Option<Drawing> {
+pub(crate) fn trips(installation: &Installation, circuit: &Circuit, settled: &CurrentReadings<'_>) -> Option<Drawing> {
     let rcd = installation.rcd_of(circuit)?;
     let mut rows = Vec::new();
     for (multiple, name) in [Multiple::Half, Multiple::One, Multiple::Five].map(|multiple| (multiple, multiple.label()))

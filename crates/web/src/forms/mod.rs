@@ -11,7 +11,7 @@ use actix_web::dev::Payload;
 use actix_web::web::Bytes;
 use actix_web::{FromRequest, HttpMessage};
 use jiff::Timestamp;
-use proof_core::taking::{Refusal, With};
+use proof_core::actions::{Refusal, With};
 use proof_store::Sent;
 use rust_decimal::Decimal;
 use std::collections::HashMap;

@@ -11,7 +11,7 @@ use proof_core::diagnosis::Explanation;
 use proof_core::diagnosis::of_circuit::{SpurVerdict, answers, drawn_by, spur_metres};
 use proof_core::installation::{Answer, Circuit, PointId};
 use proof_core::job::Job;
-use proof_core::reading::Settled;
+use proof_core::reading::CurrentReadings;
 use uuid::Uuid;
 
 /// A point told as metres of spur.
@@ -24,7 +24,7 @@ pub(crate) struct SpurRow {
     pub ask: bool,
 }
 
-pub(super) fn spur_rows(job: &Job, circuit: &Circuit, settled: &Settled<'_>) -> Vec<SpurRow> {
+pub(super) fn spur_rows(job: &Job, circuit: &Circuit, settled: &CurrentReadings<'_>) -> Vec<SpurRow> {
     let metres = |m: Option<f64>| m.map_or_else(|| "not read".to_owned(), |m| format!("{m:.1} m"));
     spur_metres(&job.installation, circuit, settled)
         .into_iter()

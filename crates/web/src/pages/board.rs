@@ -15,7 +15,7 @@ use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use jiff::Timestamp;
-use proof_core::gate::may_be_in_use;
+use proof_core::gate::check_in_use;
 use proof_core::installation::shorthand::{self, Proposed};
 use proof_core::installation::validity;
 use proof_core::installation::{Board, Circuit, Feed, Lines, MainSwitch, ResidualDevice, Shape};
@@ -24,7 +24,7 @@ use proof_core::plan::outstanding::{Count, outstanding};
 use proof_core::plan::sequence::{by_long_lead, steps_kept};
 use proof_core::plan::substitute::Scope;
 use proof_core::quantity::{Amps, Kiloamps, Milliamps, Millis};
-use proof_core::reading::Settled;
+use proof_core::reading::CurrentReadings;
 use proof_core::schedule::{PrintedRow, Row, result_row};
 use proof_core::site::{Alteration, BoardState, OpenItem, Site, board_as_fed};
 use proof_core::standard::supply::EarthingSystem;
@@ -112,7 +112,7 @@ struct BoardPage {
 }
 
 /// The ways of a board, judged.
-pub(crate) fn ways(job: &Job, board: Uuid, settled: &Settled<'_>) -> Vec<Way> {
+pub(crate) fn ways(job: &Job, board: Uuid, settled: &CurrentReadings<'_>) -> Vec<Way> {
     let installation = &job.installation;
     installation
         .circuits_of(board)
@@ -240,7 +240,7 @@ async fn drawn(shared: Data<Shared>, request: &HttpRequest, job: Uuid, board: Uu
             dead || site.waits_off(board.id, circuit.id)
         }),
         long_lead: job.installation.circuits_of(board.id).any(|one| by_long_lead(&job.installation, one)),
-        stood: may_be_in_use(job, board.id).is_ok(),
+        stood: check_in_use(job, board.id).is_ok(),
         open: open_on(&site, board.id),
         alterations: Alteration::ALL.map(|one| (one.key(), one.label())).to_vec(),
         words: shorthand::WORDS,

@@ -15,6 +15,7 @@ use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
+use proof_core::actions::{Action, leads_said};
 use proof_core::diagnosis::of_circuit::case_of;
 use proof_core::diagnosis::switching::said_of;
 use proof_core::house_rules::LeadCompensation;
@@ -24,11 +25,10 @@ use proof_core::job::Job;
 use proof_core::plan::outstanding::{Asked as AskedFor, step_state};
 use proof_core::plan::sequence::{by_long_lead, proposed_place, shown_steps};
 use proof_core::plan::substitute::Scope;
-use proof_core::reading::{Settled, Stage, Test, highest};
+use proof_core::reading::{CurrentReadings, Stage, Test, highest};
 use proof_core::schedule::{PrintedRow, result_row};
 use proof_core::site::{LeadState, leads};
 use proof_core::standard::edition::RcdSchool;
-use proof_core::taking::{Deed, leads_said};
 use proof_core::verdict::CircuitJudge;
 use proof_store::JobHead;
 use serde::Deserialize;
@@ -136,7 +136,7 @@ struct CircuitPage {
 fn bench_of<'a>(
     job: &'a Job,
     circuit: &'a Circuit,
-    settled: &'a Settled<'a>,
+    settled: &'a CurrentReadings<'a>,
     (judge, state): (&'a CircuitJudge<'a>, &'a LeadState),
 ) -> Bench<'a> {
     let installation = &job.installation;
@@ -224,7 +224,7 @@ fn orders(job: &Job, asked: &Asked, sheet: &Sheet) -> Vec<(&'static str, &'stati
 }
 
 /// The highest of a test of continuity, and at which point; of the whole where it was read on paper.
-fn highest_of(circuit: &Circuit, settled: &Settled<'_>, test: Test) -> Option<(String, String)> {
+fn highest_of(circuit: &Circuit, settled: &CurrentReadings<'_>, test: Test) -> Option<(String, String)> {
     let reading = highest(circuit, settled, test)?;
     let point = reading.key.subject.place()?.point().and_then(|id| circuit.point(id));
     Some((format!("{:.2}", reading.value.float()?), point.map(|point| point.name.clone()).unwrap_or_default()))
@@ -241,7 +241,7 @@ fn switched(circuit: &Circuit, sheet: &Sheet, bench: &Bench<'_>) -> Vec<switchin
 }
 
 /// What is drawn of the live tests: when one is in hand or was read.
-fn drawings_of_live(job: &Job, circuit: &Circuit, settled: &Settled<'_>, sheet: &Sheet) -> Vec<live::Drawing> {
+fn drawings_of_live(job: &Job, circuit: &Circuit, settled: &CurrentReadings<'_>, sheet: &Sheet) -> Vec<live::Drawing> {
     let in_hand = |stage| sheet.entry.as_ref().is_some_and(|entry| entry.stage == stage);
     let read = |stage| sheet.groups.iter().any(|group| group.stage == stage && group.done > 0);
     let wanted = |stage| in_hand(stage) || read(stage);
@@ -325,7 +325,7 @@ pub(crate) async fn enter(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, reques
             "“{slug}” is no step of this circuit: it may have been described anew; load the page again."
         ))
     })?;
-    let done = did(&shared, id, &f, f.trimmed("entered_by"), Deed::Read(figure(&f, &step))).await?;
+    let done = did(&shared, id, &f, f.trimmed("entered_by"), Action::Read(figure(&f, &step))).await?;
     let head = load(&shared, id).await?;
     if let Err(why) = done {
         let status = status_of(&why);
@@ -386,7 +386,7 @@ pub(crate) async fn strike_out(
     let by = if remembered.is_empty() { f.trimmed("by").to_owned() } else { remembered };
     let reason = f.trimmed("reason").to_owned();
     if reason.is_empty() {
-        return Err(proof_core::taking::Refusal::NoReason.into());
+        return Err(proof_core::actions::Refusal::NoReason.into());
     }
     if by.is_empty() {
         return Err(WebError::Bad(
@@ -394,7 +394,7 @@ pub(crate) async fn strike_out(
         ));
     }
     let reading = f.get("reading").parse().map_err(|_| WebError::Bad("Say which reading is struck out.".into()))?;
-    did(&shared, job, f, &by, Deed::StrikeOut { reading, reason }).await??;
+    did(&shared, job, f, &by, Action::StrikeOut { reading, reason }).await??;
     Ok(go(&to))
 }
 

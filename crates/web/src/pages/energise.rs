@@ -13,12 +13,12 @@ use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
+use proof_core::actions::{Action, Energising, Refusal};
 use proof_core::gate::{in_the_way, to_energise};
 use proof_core::installation::Board;
 use proof_core::job::Job;
 use proof_core::site::spoken_to::{Person, before_power};
 use proof_core::site::{BoardState, is_same_person};
-use proof_core::taking::{Deed, Energising, Refusal};
 use uuid::Uuid;
 
 /// A way of the board.
@@ -133,9 +133,9 @@ pub(crate) fn spoken_to(people: Vec<Person>, f: &Fields) -> (Vec<String>, bool) 
 }
 
 /// The deed that a form asks for.
-fn asked(job: &Job, board: Uuid, f: &Fields) -> Result<Deed, WebError> {
+fn asked(job: &Job, board: Uuid, f: &Fields) -> Result<Action, WebError> {
     match f.get("what") {
-        "live" => Ok(Deed::Energise(Energising {
+        "live" => Ok(Action::Energise(Energising {
             board,
             circuits: ticked(job, board, f),
             covers_on: f.ticked("covers"),
@@ -143,13 +143,13 @@ fn asked(job: &Job, board: Uuid, f: &Fields) -> Result<Deed, WebError> {
             reason: f.get("reason").to_owned(),
             word: f.get("word").to_owned(),
         })),
-        "owed" => Ok(Deed::Owe {
+        "owed" => Ok(Action::Owe {
             circuit: f.get("circuit").parse().unwrap_or_default(),
             thing: f.get("thing").to_owned(),
             made_safe: f.get("made_safe").to_owned(),
         }),
         item => {
-            item.strip_prefix("done-").and_then(|item| item.parse().ok()).map(Deed::OwedDone).ok_or_else(|| {
+            item.strip_prefix("done-").and_then(|item| item.parse().ok()).map(Action::OwedDone).ok_or_else(|| {
                 WebError::Bad("That is not outstanding: load the page again. Nothing was stored.".into())
             })
         }

@@ -7,16 +7,16 @@ use crate::pages::reference::tables::{Table, beside};
 use crate::request::{offered, remember, remembered};
 use crate::words::{Chip, Mark, limit_chip, plausibility_chip, worse};
 use actix_web::{HttpRequest, HttpResponse};
+use proof_core::actions::Figure;
 use proof_core::expectation::{Band, Unknown};
 use proof_core::installation::{Circuit, Installation, Residual};
 use proof_core::job::Job;
 use proof_core::plan::hook_up::hook_up_now;
 use proof_core::plan::outstanding::{StepState, is_wanted};
 use proof_core::reading::entry::Field;
-use proof_core::reading::{Place, Settled, Stage, Step, Test, Value, Why};
+use proof_core::reading::{CurrentReadings, Place, Stage, Step, Test, Value, Why};
 use proof_core::site::Wanted;
 use proof_core::standard::rcd::TripWindow;
-use proof_core::taking::Figure;
 use proof_core::verdict::{Judgement, Working};
 use uuid::Uuid;
 
@@ -37,7 +37,7 @@ type Within<'a> = Box<dyn Fn(&Step) -> Option<(String, String)> + 'a>;
 /// What judging and expecting need, for whichever place the readings are of.
 pub(crate) struct Bench<'a> {
     pub steps: Vec<Step>,
-    pub settled: &'a Settled<'a>,
+    pub settled: &'a CurrentReadings<'a>,
     pub judge: Judging<'a>,
     /// The same verdict with its working.
     pub explain: Judging<'a>,

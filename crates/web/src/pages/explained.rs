@@ -20,7 +20,7 @@ use proof_core::diagnosis::{Kind, diagnose};
 use proof_core::installation::{Circuit, PointId};
 use proof_core::job::Job;
 use proof_core::plan::sequence::steps_kept;
-use proof_core::reading::{Settled, Stage, WorkedOut};
+use proof_core::reading::{CurrentReadings, Stage, WorkedOut};
 use proof_core::verdict::CircuitJudge;
 use proof_store::JobHead;
 use std::sync::Arc;
@@ -52,7 +52,7 @@ pub(crate) struct Diagnosed {
 const UNDECIDED: f64 = 0.25;
 
 /// Explains the readings, with what is drawn of it.
-fn explained(job: &Job, circuit: &Circuit, settled: &Settled<'_>) -> Option<(Diagnosed, overlay::Overlay)> {
+fn explained(job: &Job, circuit: &Circuit, settled: &CurrentReadings<'_>) -> Option<(Diagnosed, overlay::Overlay)> {
     let case = case_of(&job.installation, circuit, settled)?;
     let diagnosis = diagnose(&case).ok()?;
     let best = diagnosis.explanations.first()?;
@@ -142,7 +142,7 @@ impl WorkedOut for Odd {
     const DESCRIBED: bool = false;
 }
 
-fn is_odd(job: &Job, circuit: &Circuit, settled: &Settled<'_>) -> bool {
+fn is_odd(job: &Job, circuit: &Circuit, settled: &CurrentReadings<'_>) -> bool {
     let installation = &job.installation;
     let work = || {
         let judge = CircuitJudge::new(installation, circuit, settled);

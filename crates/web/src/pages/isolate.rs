@@ -12,14 +12,14 @@ use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
+use proof_core::actions::{Action, Isolating};
 use proof_core::conductor::Pair;
-use proof_core::gate::{may_be_in_use, sources_behind};
+use proof_core::gate::{check_in_use, sources_behind};
 use proof_core::installation::{Board, Circuit, Feeds};
 use proof_core::job::Job;
 use proof_core::plan::reach::possible_alone;
 use proof_core::site::EventKind;
 use proof_core::site::isolation::{Isolation, PairShown, circuit_pairs, field_of, meaning, pairs};
-use proof_core::taking::{Deed, Isolating};
 use rust_decimal::Decimal;
 use serde::Deserialize;
 use uuid::Uuid;
@@ -78,7 +78,7 @@ impl Alone {
             has_neutral: circuit.has_neutral(),
             possible: [possible(false).0, possible(true).0],
             dead_tests: possible(true).1,
-            in_use: may_be_in_use(job, circuit.board).is_ok(),
+            in_use: check_in_use(job, circuit.board).is_ok(),
         }
     }
 }
@@ -209,7 +209,7 @@ pub(crate) async fn record(
         neutral: f.ticked("neutral"),
         place: f.trimmed("place").to_owned(),
     };
-    let done = did(&shared, job, &f, &by, Deed::Isolate(given)).await?;
+    let done = did(&shared, job, &f, &by, Action::Isolate(given)).await?;
     let head = load(&shared, job).await?;
     if let Err(why) = done {
         f.marked(&why);

@@ -15,9 +15,9 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
 use jiff::Timestamp;
+use proof_core::actions::{Action, Actor, Log, Placed, placed};
 use proof_core::job::Job;
 use proof_core::reading::message::Message;
-use proof_core::taking::{Deed, Hand, Log, Placed, placed};
 use proof_paper::log_in::{HEADS, Line, read, write};
 use uuid::Uuid;
 
@@ -98,7 +98,7 @@ fn asked(f: &mut Fields, job: &Job, messages: Vec<Message>) -> Option<Log> {
 
 /// Each line of a log beside its place; the messages that have one.
 fn looked_at(job: &Job, lines: Vec<Line>, log: &Log, by: &str) -> (Vec<Row>, String) {
-    let hand = Hand::new(Uuid::new_v4(), by, Timestamp::now());
+    let hand = Actor::new(Uuid::new_v4(), by, Timestamp::now());
     let mut places = placed(job, log, &hand).into_iter();
     let (mut rows, mut taken) = (Vec::new(), Vec::new());
     let mut messages = log.messages.iter();
@@ -158,7 +158,7 @@ pub(crate) async fn take(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields) 
     let problem = match messages.map(|messages| asked(&mut f, &head.job, messages)) {
         Err(why) => (format!("Nothing was taken: {why}."), StatusCode::UNPROCESSABLE_ENTITY),
         Ok(None) => ("Nothing was taken: see what is marked.".to_owned(), StatusCode::UNPROCESSABLE_ENTITY),
-        Ok(Some(log)) => match did(&shared, id, &f, f.trimmed("by"), Deed::Log(log)).await {
+        Ok(Some(log)) => match did(&shared, id, &f, f.trimmed("by"), Action::Log(log)).await {
             Ok(Ok(())) => return Ok(go_done(&format!("/jobs/{id}/run"), "log")),
             Ok(Err(why)) => (format!("Nothing was taken: {why}. Look at the log again."), status_of(&why)),
             Err(WebError::Clash(why)) => (format!("Nothing was taken: {why}."), StatusCode::CONFLICT),

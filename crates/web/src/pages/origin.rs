@@ -15,6 +15,8 @@ use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
+use proof_core::actions::shown_steps_of;
+use proof_core::actions::{Action, leads_said};
 use proof_core::expectation::{Band, Unknown, bond_band, earthing_band};
 use proof_core::house_rules::LeadCompensation;
 use proof_core::installation::{Circuit, Feed, Installation};
@@ -23,12 +25,10 @@ use proof_core::plan::outstanding::step_state;
 use proof_core::plan::sequence::labels_wanted;
 use proof_core::plan::substitute::Scope;
 use proof_core::reading::entry::Field;
-use proof_core::reading::{Settled, Step, Subject, Test};
+use proof_core::reading::{CurrentReadings, Step, Subject, Test};
 use proof_core::site::{LeadState, leads};
 use proof_core::standard::Source;
 use proof_core::supply_chain::{FaultLevel, fault_level, recorded};
-use proof_core::taking::shown_steps_of;
-use proof_core::taking::{Deed, leads_said};
 use proof_core::verdict::{CircuitJudge, judge_origin};
 use serde::Deserialize;
 use uuid::Uuid;
@@ -96,7 +96,7 @@ impl Of {
     }
 
     /// What is read there; what the method chosen does without only where it was read.
-    fn steps(self, job: &Job, settled: &Settled<'_>) -> Vec<Step> {
+    fn steps(self, job: &Job, settled: &CurrentReadings<'_>) -> Vec<Step> {
         let board = if let Self::Board(board) = self { Some(board) } else { None };
         shown_steps_of(&job.installation, settled, board)
     }
@@ -255,7 +255,7 @@ async fn entered(shared: Data<Shared>, id: Uuid, of: Of, request: HttpRequest, f
     let slug = f.get("step").to_owned();
     let step = steps.iter().find(|step| step.slug == slug);
     let step = step.ok_or_else(|| WebError::Bad(format!("“{slug}” is no step here: load the page again.")))?;
-    let done = did(&shared, id, &f, f.trimmed("entered_by"), Deed::Read(figure(&f, step))).await?;
+    let done = did(&shared, id, &f, f.trimmed("entered_by"), Action::Read(figure(&f, step))).await?;
     let head = load(&shared, id).await?;
     if let Err(why) = done {
         let status = status_of(&why);

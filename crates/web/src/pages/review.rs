@@ -12,9 +12,9 @@ use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
+use proof_core::actions::Action;
 use proof_core::job::Job;
 use proof_core::review::{findings_of, nothing_blocks, without_instrument};
-use proof_core::taking::Deed;
 use uuid::Uuid;
 
 #[derive(Template)]
@@ -70,7 +70,7 @@ pub(crate) async fn judge(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields)
     }
     let instrument = f.get("instrument").parse().ok().filter(|_| f.is("what", "instrument"));
     let deed =
-        if f.is("what", "instrument") { Deed::SayInstrument(instrument.unwrap_or_default()) } else { judged(&f) };
+        if f.is("what", "instrument") { Action::SayInstrument(instrument.unwrap_or_default()) } else { judged(&f) };
     if let Err(why) = did(&shared, id, &f, &by, deed).await? {
         f.marked(&why);
         let head = load(&shared, id).await?;
@@ -83,8 +83,8 @@ pub(crate) async fn judge(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields)
 }
 
 /// The judgement that a form holds.
-fn judged(f: &Fields) -> Deed {
-    Deed::Judge {
+fn judged(f: &Fields) -> Action {
+    Action::Judge {
         ticked: f.names().filter(|name| name.starts_with("j-")).map(str::to_owned).collect(),
         position: f.get("position").to_owned(),
         reason: f.get("judgement").to_owned(),

@@ -10,7 +10,7 @@ use actix_web::web::{Data, Path, Query};
 use askama::Template;
 use proof_core::house_rules::RULES;
 use proof_core::plan::run::{Counts, Order};
-use proof_core::schools::{Effect, cost, effect};
+use proof_core::rule_effects::{Effect, cost, effect};
 use std::collections::HashMap;
 use uuid::Uuid;
 

@@ -13,14 +13,14 @@ use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
+use proof_core::actions::paper_row::{Cell, NotInBox, by_head, is_open};
+use proof_core::actions::{Action, Sheet, SheetCell, SheetStep, shown_steps_of, value_of};
 use proof_core::conductor::Conductor;
 use proof_core::installation::{Circuit, Feed};
 use proof_core::instrument::Instrument;
 use proof_core::job::Job;
-use proof_core::reading::{Settled, Step, Value};
+use proof_core::reading::{CurrentReadings, Step, Value};
 use proof_core::schedule::{Figure as Boxed, ResultRow, result_row};
-use proof_core::taking::paper_row::{Cell, NotInBox, by_head, is_open};
-use proof_core::taking::{Deed, Sheet, SheetCell, SheetStep, shown_steps_of, value_of};
 use proof_core::verdict::{CircuitJudge, judge_origin};
 use uuid::Uuid;
 
@@ -93,7 +93,7 @@ fn of_continuity(row: &ResultRow, cell: Cell) -> String {
 }
 
 /// What stands in a cell: the reading itself, as printed.
-fn as_read(settled: &Settled<'_>, step: &Step) -> String {
+fn as_read(settled: &CurrentReadings<'_>, step: &Step) -> String {
     match settled.value(&step.key) {
         Some(Value::Pass) => "✓".to_owned(),
         value => value.map(Value::shown).unwrap_or_default(),
@@ -145,7 +145,7 @@ struct RowOf<'a> {
     circuit: &'a Circuit,
     /// Which of its lines, where it has three.
     line: Option<Conductor>,
-    settled: &'a Settled<'a>,
+    settled: &'a CurrentReadings<'a>,
     judge: &'a CircuitJudge<'a>,
     row: &'a ResultRow,
 }
@@ -381,7 +381,7 @@ pub(crate) async fn receive(
     if f.is("what", "look") || cells.is_empty() && steps.is_empty() {
         return drawn(job, board, f, String::new(), StatusCode::OK);
     }
-    if let Err(why) = did(&shared, id, &f, &by, Deed::Sheet(Sheet { cells, steps, with: f.with() })).await? {
+    if let Err(why) = did(&shared, id, &f, &by, Action::Sheet(Sheet { cells, steps, with: f.with() })).await? {
         let first = why.fields().first().map(|(_, first)| first.to_string());
         let problem = first.map_or_else(|| why.to_string(), |first| format!("Nothing was stored. {first}"));
         let mut f = f;

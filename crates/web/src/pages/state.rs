@@ -7,14 +7,14 @@ use crate::forms::{Fields, by_key};
 use crate::request::{did, find_board, load, named, remember, who};
 use actix_web::HttpRequest;
 use actix_web::web::{Data, Path};
+use proof_core::actions::{Action, Leaving};
 use proof_core::site::Alteration;
-use proof_core::taking::{Deed, Leaving};
 use uuid::Uuid;
 
 /// The deed that the form asks for.
-fn asked(board: Uuid, f: &Fields) -> Result<Deed, WebError> {
+fn asked(board: Uuid, f: &Fields) -> Result<Action, WebError> {
     match f.get("what") {
-        "altered" => Ok(Deed::Alter {
+        "altered" => Ok(Action::Alter {
             board,
             circuit: f.get("circuit").parse().ok(),
             alteration: by_key(&Alteration::ALL, f.get("alteration"), Alteration::key)
@@ -24,10 +24,10 @@ fn asked(board: Uuid, f: &Fields) -> Result<Deed, WebError> {
         "all" if !f.ticked("seen") => Err(WebError::Bad(
             "Say that each item of the list is back before all are closed together. Nothing was stored.".into(),
         )),
-        "all" => Ok(Deed::PutBackAll(f.ids("items"))),
+        "all" => Ok(Action::PutBackAll(f.ids("items"))),
         item => item
             .parse()
-            .map(Deed::PutBack)
+            .map(Action::PutBack)
             .map_err(|_| WebError::Bad("Say which item was put back. Nothing was stored.".into())),
     }
 }
@@ -50,7 +50,7 @@ pub(crate) async fn put_back(
 pub(crate) async fn in_use(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, f: Fields) -> Handled {
     let (job, board) = path.into_inner();
     let by = who(&request, &f)?;
-    did(&shared, job, &f, &by, Deed::InUse(board)).await??;
+    did(&shared, job, &f, &by, Action::InUse(board)).await??;
     let to = if f.is("then", "run") { format!("/jobs/{job}/run") } else { format!("/jobs/{job}/boards/{board}#state") };
     let mut response = go(&to);
     remember(&mut response, &[("writer", &by)]);
@@ -79,7 +79,7 @@ pub(crate) async fn leave_dead(
         lock: f.get("lock").to_owned(),
         reason: f.get("reason").to_owned(),
     };
-    if let Err(why) = did(&shared, id, &f, &by, Deed::LeaveDead(given)).await? {
+    if let Err(why) = did(&shared, id, &f, &by, Action::LeaveDead(given)).await? {
         f.marked(&why);
         if why.fields().is_empty() {
             f.wrong("ways", format!("Not stored: {why}."));

@@ -8,9 +8,9 @@ use crate::request::{change, named};
 use actix_web::HttpRequest;
 use actix_web::web::{Data, Path};
 use jiff::Timestamp;
+use proof_core::actions::{Actor, NotWithdrawn, withdraw_board, withdraw_circuit};
 use proof_core::installation::Installation;
 use proof_core::job::Job;
-use proof_core::taking::{Hand, NotWithdrawn, withdraw_board, withdraw_circuit};
 use uuid::Uuid;
 
 async fn withdrawn(
@@ -18,10 +18,10 @@ async fn withdrawn(
     request: &HttpRequest,
     job: Uuid,
     f: Fields,
-    how: impl FnOnce(&Job, &str, &Hand) -> Result<Installation, NotWithdrawn> + Send + 'static,
+    how: impl FnOnce(&Job, &str, &Actor) -> Result<Installation, NotWithdrawn> + Send + 'static,
 ) -> Result<(), WebError> {
     let (by, reason) = (named(request, &f), f.trimmed("reason").to_owned());
-    let hand = Hand::new(f.made_id("withdrawn"), by, Timestamp::now());
+    let hand = Actor::new(f.made_id("withdrawn"), by, Timestamp::now());
     change(shared, &f, job, move |whole, job| {
         let refused =
             |why: NotWithdrawn| WebError::Clash(format!("Not withdrawn: {why}. Go back; nothing was changed."));

@@ -6,6 +6,7 @@ use actix_web::http::StatusCode;
 use jiff::Timestamp;
 use proof_bench::demo;
 use proof_bench::stand_in::{of_job, pressed};
+use proof_core::actions::{Actor, Joined, receive};
 use proof_core::certificate::{Form, Role, Signature};
 use proof_core::conductor::Pair;
 use proof_core::installation::Circuit;
@@ -15,7 +16,6 @@ use proof_core::plan::sequence::{circuit_steps, origin_steps};
 use proof_core::reading::message::{At, Measured, Message, Unit};
 use proof_core::reading::{Origin, Value};
 use proof_core::site::EventKind;
-use proof_core::taking::{Hand, Joined, receive};
 use proof_paper::{job_file, sealed};
 use proof_seal::{FirmKey, KeptKey, NotSealed};
 use proof_store::{Asked, Became, Feed, Papers, Refused, StoreError};
@@ -422,7 +422,7 @@ fn sent_at(site: &Site, feed: &Feed, message: &Message, now: Timestamp) -> Optio
         asked: None,
         last: None,
     };
-    let hand = Hand::new(message.id, &feed.joined_by, now);
+    let hand = Actor::new(message.id, &feed.joined_by, now);
     let take = |job: &Job| {
         receive(job, message, &joined, &hand).map(|(taken, went)| (taken, went.held())).map_err(|why| why.to_string())
     };

@@ -5,7 +5,7 @@ use crate::site::{FAULTY, FINISHED, HALF, SEARCHED, Site, site};
 use actix_web::http::StatusCode;
 use proof_core::finding::Kind;
 use proof_core::job::Job;
-use proof_core::reading::{Origin, Settled, Test, Value};
+use proof_core::reading::{CurrentReadings, Origin, Test, Value};
 use proof_core::review::review;
 use proof_core::site::{BoardState, EventKind, board_state, left_dead, owed};
 use proof_core::standard::edition::RcdSchool;
@@ -226,7 +226,7 @@ fn a_series_is_entered_in_the_order_of_the_instrument_whole_or_not_at_all() {
     assert_eq!(site.job(FINISHED).readings.len(), before);
     assert_eq!(series("halves", "nt 24.1 9.8 nt 26.3 10.4").0, StatusCode::SEE_OTHER);
     let job = site.job(FINISHED);
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = CurrentReadings::new(&job.readings, &job.events);
     let steps = proof_core::plan::sequence::circuit_steps(&job.installation, &circuit);
     let shown = |slug: &str| {
         let step = steps.iter().find(|step| step.slug == slug).unwrap();

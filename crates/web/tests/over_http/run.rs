@@ -5,7 +5,7 @@ use crate::site::{FINISHED, HALF, SEARCHED, Site, site};
 use actix_web::http::StatusCode;
 use proof_core::installation::Circuit;
 use proof_core::job::Job;
-use proof_core::reading::{LeadNull, Origin, Settled, Test, Value};
+use proof_core::reading::{CurrentReadings, LeadNull, Origin, Test, Value};
 use proof_core::site::{Alteration, BoardState, EventKind, board_state, open_items};
 use rust_decimal::dec;
 use uuid::Uuid;
@@ -102,7 +102,7 @@ fn only_the_highest_is_written_down_and_the_others_are_walked() {
     let (status, _) = site.post(&format!("{}/walked", site.run(HALF)), &form);
     assert_eq!(status, StatusCode::OK);
     let job = site.job(HALF);
-    let settled = Settled::new(&job.readings, &job.events);
+    let settled = CurrentReadings::new(&job.readings, &job.events);
     let read: Vec<&Value> = settled
         .standing_of(ring.id)
         .filter(|reading| reading.key.test == Test::R1R2)

@@ -67,14 +67,14 @@ fn it_can_be_put_off_and_what_is_not_right_is_said() {
 
 #[test]
 fn it_does_not_stand_before_an_earth_that_is_off() {
+    use proof_core::actions::{Recorded, Refusal};
     use proof_core::site::Event;
-    use proof_core::taking::{Refusal, Taken};
     let site = site();
     assert!(asked(&site, "").contains(CARD));
     let board = site.jobs[HALF].installation.boards[0].id;
     let (id, at) = (uuid::Uuid::new_v4(), jiff::Timestamp::now());
     let exposed = Event::new(id, "Idris Kell", at, EventKind::SupplyExposed { board });
-    let taken = Taken { events: vec![exposed], ..Taken::default() };
+    let taken = Recorded { events: vec![exposed], ..Recorded::default() };
     site.store.take(site.jobs[HALF].id, |_| Ok::<_, Refusal>(taken)).unwrap().unwrap();
     assert!(!asked(&site, "").contains(CARD), "refitting the earth comes first");
 }

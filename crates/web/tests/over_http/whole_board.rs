@@ -159,7 +159,7 @@ fn finished(job: &Job) {
     let polarity = proof_core::plan::polarity::polarity(
         &job.installation,
         motor,
-        &proof_core::reading::Settled::new(&job.readings, &job.events),
+        &proof_core::reading::CurrentReadings::new(&job.readings, &job.events),
     );
     assert!(polarity.settled(), "three lines read to the CPC earn it: {polarity:?}");
     let board = |one: &Subject| matches!(one, Subject::Place { place: Place::Board, .. });

@@ -14,7 +14,7 @@ use crate::plan::search::{Next, Search};
 use crate::plan::sequence::{circuit_steps, origin_steps, steps_kept};
 use crate::plan::sets::{bears_between_live, board_pairs, set_step, whole as whole_of};
 use crate::plan::substitute::{Scope, is_turned_over};
-use crate::reading::{Key, Place, Settled, Stage, Step, Test, Value, WorkedOut, is_low_ohm};
+use crate::reading::{CurrentReadings, Key, Place, Stage, Step, Test, Value, WorkedOut, is_low_ohm};
 use crate::site::{BoardState, LeadState, Leads, OpenItem, Site, Wanted, leads};
 use std::sync::Arc;
 use uuid::Uuid;
@@ -87,7 +87,7 @@ impl WorkedOut for OfCircuit {
 /// A job's run.
 pub struct Run<'a> {
     job: &'a Job,
-    settled: &'a Settled<'a>,
+    settled: &'a CurrentReadings<'a>,
     site: Site<'a>,
     order: Order,
     /// Every dead reading that the job wants, in order, done or not.
@@ -96,16 +96,16 @@ pub struct Run<'a> {
 
 impl<'a> Run<'a> {
     /// Plans a job in an order.
-    pub fn new(job: &'a Job, settled: &'a Settled<'a>, order: Order) -> Self {
+    pub fn new(job: &'a Job, settled: &'a CurrentReadings<'a>, order: Order) -> Self {
         Self::planned(job, settled, order, None)
     }
 
     /// Plans what is of one circuit or one board.
-    pub fn of_one(job: &'a Job, settled: &'a Settled<'a>, order: Order, of: Uuid) -> Self {
+    pub fn of_one(job: &'a Job, settled: &'a CurrentReadings<'a>, order: Order, of: Uuid) -> Self {
         Self::planned(job, settled, order, Some(of))
     }
 
-    fn planned(job: &'a Job, settled: &'a Settled<'a>, order: Order, only: Option<Uuid>) -> Self {
+    fn planned(job: &'a Job, settled: &'a CurrentReadings<'a>, order: Order, only: Option<Uuid>) -> Self {
         let mut run = Self { job, settled, site: job.site(), order, planned: Vec::new() };
         run.planned = run.plan(only);
         run

@@ -4,7 +4,7 @@ use crate::house_rules::{NeutralLoop, SequenceBy, ZsAt, ZsMethod};
 use crate::installation::{Accessory, Circuit, Feeds, Installation, Lines, Point};
 use crate::quantity::Milliamps;
 use crate::reading::entry::Field;
-use crate::reading::{GoesTo, Key, Place, Settled, Stage, Step, Test, highest_r1_r2};
+use crate::reading::{CurrentReadings, GoesTo, Key, Place, Stage, Step, Test, highest_r1_r2};
 use crate::standard::edition::RcdSchool;
 use crate::standard::rcd::{ADDITIONAL_PROTECTION, HalfCycle, Multiple};
 
@@ -148,7 +148,7 @@ fn functional_list(circuit: &Circuit) -> String {
 
 /// Where a live test of a circuit is best read, in words: Zs at the point with the highest R1+R2,
 /// the RCD at the outlet nearest the board.
-pub fn proposed_place(circuit: &Circuit, settled: &Settled<'_>, step: &Step) -> Option<String> {
+pub fn proposed_place(circuit: &Circuit, settled: &CurrentReadings<'_>, step: &Step) -> Option<String> {
     if step.key.subject.place() != Some(&Place::Board) {
         return None;
     }

@@ -18,7 +18,7 @@ use crate::installation::switching::{Switching, switchings};
 use crate::installation::{Accessory, Circuit, Installation, Lines, Point, PointId, Position, Shape, conductors};
 use crate::reading::entry::Field;
 use crate::reading::keys::{followed_key, polarity_at_points_key, polarity_key, turned_over};
-use crate::reading::{GoesTo, Key, Place, Settled, Stage, Step, Test, WorkedOut};
+use crate::reading::{CurrentReadings, GoesTo, Key, Place, Stage, Step, Test, WorkedOut};
 use crate::standard::insulation::test_voltage;
 use std::sync::Arc;
 
@@ -197,14 +197,14 @@ impl std::ops::Deref for Steps {
 }
 
 /// The steps of a circuit in test order, worked out once where the job is kept.
-pub fn steps_kept(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Arc<Steps> {
+pub fn steps_kept(installation: &Installation, circuit: &Circuit, settled: &CurrentReadings<'_>) -> Arc<Steps> {
     let work = || Steps(circuit_steps(installation, circuit).into_iter().map(Arc::new).collect());
     settled.once(installation, circuit, work)
 }
 
 /// The same without Zs at each point where none was read, and with what was read and is no longer asked for: what a
 /// review looks at.
-pub fn reviewed_steps(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Vec<Step> {
+pub fn reviewed_steps(installation: &Installation, circuit: &Circuit, settled: &CurrentReadings<'_>) -> Vec<Step> {
     let at_point = |reading: &crate::reading::Reading| {
         reading.key.test == Test::Zs && reading.key.subject.place() != Some(&Place::Board)
     };
@@ -213,7 +213,7 @@ pub fn reviewed_steps(installation: &Installation, circuit: &Circuit, settled: &
 }
 
 /// The steps of a circuit in test order, with those that only its readings stand for: what a page shows.
-pub fn shown_steps(installation: &Installation, circuit: &Circuit, settled: &Settled<'_>) -> Vec<Step> {
+pub fn shown_steps(installation: &Installation, circuit: &Circuit, settled: &CurrentReadings<'_>) -> Vec<Step> {
     with_unasked(circuit_steps(installation, circuit), circuit, settled)
 }
 

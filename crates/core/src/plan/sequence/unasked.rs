@@ -3,7 +3,7 @@
 
 use crate::installation::{Bond, Circuit, Installation, Position};
 use crate::reading::entry::Field;
-use crate::reading::{GoesTo, Key, Method, Place, Settled, Stage, Step, Subject, Test};
+use crate::reading::{CurrentReadings, GoesTo, Key, Method, Place, Stage, Step, Subject, Test};
 use crate::standard::insulation::{least, test_voltage};
 use std::collections::HashSet;
 use uuid::Uuid;
@@ -111,7 +111,7 @@ fn is_part_of_search(key: &Key) -> bool {
 }
 
 /// Steps of a circuit for its readings, in force or struck out, that none of `steps` asks for.
-pub fn unasked_steps(circuit: &Circuit, steps: &[Step], settled: &Settled<'_>) -> Vec<Step> {
+pub fn unasked_steps(circuit: &Circuit, steps: &[Step], settled: &CurrentReadings<'_>) -> Vec<Step> {
     let asked: HashSet<&Key> = steps.iter().map(|step| &step.key).collect();
     let keys = settled.keys_of(circuit.id).filter(|key| !asked.contains(key));
     let wanted = |key: &&Key| {
@@ -140,7 +140,7 @@ pub fn unasked_steps(circuit: &Circuit, steps: &[Step], settled: &Settled<'_>) -
 }
 
 /// The steps of a circuit with those that its readings alone stand for, each at the end of its stage.
-pub fn with_unasked(mut steps: Vec<Step>, circuit: &Circuit, settled: &Settled<'_>) -> Vec<Step> {
+pub fn with_unasked(mut steps: Vec<Step>, circuit: &Circuit, settled: &CurrentReadings<'_>) -> Vec<Step> {
     for step in unasked_steps(circuit, &steps, settled) {
         let after = steps.iter().rposition(|other| other.stage == step.stage).map_or(steps.len(), |at| at + 1);
         steps.insert(after, step);
@@ -149,7 +149,7 @@ pub fn with_unasked(mut steps: Vec<Step>, circuit: &Circuit, settled: &Settled<'
 }
 
 /// Steps for readings of the supply and its bonds that none of `steps` asks for.
-pub fn unasked_at_origin(installation: &Installation, steps: &[Step], settled: &Settled<'_>) -> Vec<Step> {
+pub fn unasked_at_origin(installation: &Installation, steps: &[Step], settled: &CurrentReadings<'_>) -> Vec<Step> {
     let asked: HashSet<&Key> = steps.iter().map(|step| &step.key).collect();
     let of_origin = |key: &&Key| match &key.subject {
         Subject::Supply => true,
@@ -171,7 +171,7 @@ pub fn unasked_at_origin(installation: &Installation, steps: &[Step], settled: &
 }
 
 /// Steps for readings of a board as a whole that none of `steps` asks for.
-pub fn unasked_at_board(board: Uuid, steps: &[Step], settled: &Settled<'_>) -> Vec<Step> {
+pub fn unasked_at_board(board: Uuid, steps: &[Step], settled: &CurrentReadings<'_>) -> Vec<Step> {
     let asked: HashSet<&Key> = steps.iter().map(|step| &step.key).collect();
     let of_board = |key: &&Key| key.subject == Subject::Board { board };
     let keys = settled.keys_of_no_circuit().filter(|key| !asked.contains(key)).filter(of_board);

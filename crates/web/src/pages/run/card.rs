@@ -3,6 +3,7 @@
 use crate::pages::entry::{Bench, trip_window};
 use crate::pages::findings::ToDo;
 use crate::pages::origin;
+use proof_core::actions::{leads_said, unread_in_walk};
 use proof_core::conductor::Pair;
 use proof_core::expectation::{Unknown, set_band};
 use proof_core::installation::PointId;
@@ -15,11 +16,10 @@ use proof_core::plan::search::{Inside, Next, Search, Standing, first_looks, insi
 use proof_core::plan::sequence::{board_steps, circuit_steps, origin_steps};
 use proof_core::reading::highest;
 use proof_core::reading::is_low_ohm;
-use proof_core::reading::{Key, Place, Settled, Subject, Test, Value};
+use proof_core::reading::{CurrentReadings, Key, Place, Subject, Test, Value};
 use proof_core::reading::{Stage, Step};
 use proof_core::site::{Leads, OpenItem, is_same_person};
 use proof_core::standard::insulation::least;
-use proof_core::taking::{leads_said, unread_in_walk};
 use proof_core::verdict::{CircuitJudge, Judgement, judge_origin, judge_set};
 use uuid::Uuid;
 
@@ -163,7 +163,7 @@ pub(super) fn about(job: &Job, planned: &Planned) -> String {
 }
 
 /// A reading that is of no one circuit, judged.
-fn of_no_circuit(installation: &Installation, settled: &Settled<'_>, step: &Step, value: &Value) -> Judgement {
+fn of_no_circuit(installation: &Installation, settled: &CurrentReadings<'_>, step: &Step, value: &Value) -> Judgement {
     match step.key.subject {
         Subject::CircuitSet { .. } => judge_set(installation, settled, step, value),
         _ => judge_origin(installation, settled, step, value),
@@ -173,7 +173,7 @@ fn of_no_circuit(installation: &Installation, settled: &Settled<'_>, step: &Step
 /// Draws entry and verdict of a planned reading by the bench of whatever it is of.
 pub(super) fn at_bench<T>(
     job: &Job,
-    settled: &Settled<'_>,
+    settled: &CurrentReadings<'_>,
     planned: &Planned,
     draw: impl FnOnce(&Bench<'_>, &Step) -> T,
 ) -> T {
@@ -245,7 +245,7 @@ pub(super) fn made(made: &[Disturbance]) -> Vec<(String, String)> {
 }
 
 /// The running highest (or lowest insulation) of what is being walked, and where.
-pub(super) fn running(job: &Job, settled: &Settled<'_>, planned: &Planned) -> Option<(String, String)> {
+pub(super) fn running(job: &Job, settled: &CurrentReadings<'_>, planned: &Planned) -> Option<(String, String)> {
     let circuit = planned.circuit.and_then(|id| job.installation.circuit(id))?;
     let test = match planned.step.key.test {
         Test::RingBoardCheck if planned.step.stage == Stage::R1Rn => Test::R1Rn,
@@ -286,7 +286,7 @@ fn armour_unasked(installation: &Installation, circuit: &Circuit) -> bool {
     circuit.armour.is_none() && installation.armour(circuit).is_some()
 }
 
-pub(super) fn searching(job: &Job, settled: &Settled<'_>, planned: &Planned) -> Option<Searching> {
+pub(super) fn searching(job: &Job, settled: &CurrentReadings<'_>, planned: &Planned) -> Option<Searching> {
     let board = job.installation.board(planned.board)?;
     let whole = matches!(planned.step.key.subject, Subject::CircuitSet { .. });
     let own = planned.step.stage == Stage::Insulation && planned.circuit.is_some();
@@ -356,7 +356,7 @@ fn tells(on: &[&str], off: &[&str], value: &Value) -> String {
 }
 
 /// Every set of the board that was read between the pair, in order.
-pub(super) fn trail(job: &Job, settled: &Settled<'_>, board: Uuid, key: &Key) -> Vec<Told> {
+pub(super) fn trail(job: &Job, settled: &CurrentReadings<'_>, board: Uuid, key: &Key) -> Vec<Told> {
     let ways: Vec<&Circuit> = job.installation.circuits_of(board).collect();
     settled
         .of_sets()
@@ -381,7 +381,7 @@ pub(super) fn trail(job: &Job, settled: &Settled<'_>, board: Uuid, key: &Key) ->
         .collect()
 }
 
-pub(super) fn found_in(circuit: &Circuit, settled: &Settled<'_>, pair: Option<Pair>, said: &str) -> Found {
+pub(super) fn found_in(circuit: &Circuit, settled: &CurrentReadings<'_>, pair: Option<Pair>, said: &str) -> Found {
     let name = |id: PointId| circuit.point(id).map_or_else(String::new, |point| point.name.clone());
     let (inside, open_at) = match inside(circuit, settled, pair) {
         Inside::OpenAt(point) => (
@@ -406,7 +406,7 @@ pub(super) fn found_in(circuit: &Circuit, settled: &Settled<'_>, pair: Option<Pa
 }
 
 /// Points of the walk in hand that have no figure yet.
-pub(super) fn unread(job: &Job, settled: &Settled<'_>, planned: &Planned) -> Vec<(u32, String)> {
+pub(super) fn unread(job: &Job, settled: &CurrentReadings<'_>, planned: &Planned) -> Vec<(u32, String)> {
     let Some(circuit) = planned.circuit.and_then(|id| job.installation.circuit(id)) else { return Vec::new() };
     if planned.step.key.line.is_some() {
         return Vec::new();
@@ -419,7 +419,7 @@ pub(super) fn unread(job: &Job, settled: &Settled<'_>, planned: &Planned) -> Vec
         .collect()
 }
 
-pub(super) fn last_entry(job: &Job, settled: &Settled<'_>) -> Option<LastEntry> {
+pub(super) fn last_entry(job: &Job, settled: &CurrentReadings<'_>) -> Option<LastEntry> {
     let last = job.readings.last().filter(|reading| reading.context.origin.is_on_site())?;
     let stands = settled.of(&last.key).is_some_and(|reading| reading.id == last.id);
     let circuit = named_circuit(job, last.key.subject.circuit());

@@ -16,14 +16,14 @@ use actix_web::http::StatusCode;
 use actix_web::web::{self, Data, Path};
 use card::OneTime;
 pub(crate) use plan::plan;
+use proof_core::actions::{Action, CardAction, CardKind, Opened, Powering, Refusal, Runs, Walk, walk_steps};
 use proof_core::house_rules::{ArmourAndTray, ContinuityMethod};
 use proof_core::installation::PointId;
 use proof_core::job::Job;
-use proof_core::live::Live;
+use proof_core::live_tests::Live;
 use proof_core::plan::run::{Order, Planned, Run};
 use proof_core::quantity::Celsius;
-use proof_core::reading::{Place, Settled, Stage, Step, Test};
-use proof_core::taking::{Act, Card, Deed, Opened, Powering, Refusal, Runs, Walk, walk_steps};
+use proof_core::reading::{CurrentReadings, Place, Stage, Step, Test};
 use serde::Deserialize;
 use today::Hands;
 use uuid::Uuid;
@@ -143,14 +143,14 @@ fn again(job: &Job, request: &HttpRequest, drawn: Drawn) -> Handled {
 }
 
 /// The card that a form says is done; none where a field says what it allows.
-fn card(f: &mut Fields) -> Option<Card> {
+fn card(f: &mut Fields) -> Option<CardKind> {
     match f.get("what") {
-        "undo" | "back-all" => Some(Card::Undo(f.ids("items"))),
-        "make" => Some(Card::Make),
-        "make-null" => Some(Card::MakeAndNull),
+        "undo" | "back-all" => Some(CardKind::Undo(f.ids("items"))),
+        "make" => Some(CardKind::Make),
+        "make-null" => Some(CardKind::MakeAndNull),
         "null" => {
             let ohm = f.decimal("ohm", "ohms such as 0.07");
-            (!f.any_wrong()).then_some(Card::Null(ohm))
+            (!f.any_wrong()).then_some(CardKind::Null(ohm))
         }
         _ => None,
     }
@@ -166,8 +166,8 @@ pub(crate) async fn act(shared: Data<Shared>, path: Path<Uuid>, request: HttpReq
     let problem = match card {
         None => f.all_wrong().first().map(|wrong| (*wrong).to_owned()),
         Some(card) => {
-            let act = Act { asked: of.zip(at), order: order_of(&request), card };
-            let done = did(&shared, id, &f, &by, Deed::Act(act)).await?;
+            let act = CardAction { asked: of.zip(at), order: order_of(&request), card };
+            let done = did(&shared, id, &f, &by, Action::Act(act)).await?;
             done.err().map(|why| why.to_string())
         }
     };
@@ -192,7 +192,7 @@ pub(crate) async fn energise(shared: Data<Shared>, path: Path<Uuid>, request: Ht
         covers_on: f.ticked("covers"),
         word: f.get("word").to_owned(),
     };
-    let done = did(&shared, id, &f, &by, Deed::Power(powering)).await?;
+    let done = did(&shared, id, &f, &by, Action::Power(powering)).await?;
     let job = &load(&shared, id).await?.job;
     if let Err(why) = done {
         let (problem, refused) = (why.to_string(), Some(status_of(&why)));
@@ -205,7 +205,7 @@ pub(crate) async fn energise(shared: Data<Shared>, path: Path<Uuid>, request: Ht
 }
 
 /// A planned reading of the run, dead or at power.
-fn planned_as(job: &Job, settled: &Settled<'_>, order: Order, of: Uuid, slug: &str) -> Option<Planned> {
+fn planned_as(job: &Job, settled: &CurrentReadings<'_>, order: Order, of: Uuid, slug: &str) -> Option<Planned> {
     let dead = Run::of_one(job, settled, order, of).find(of, slug).cloned();
     dead.or_else(|| Live::of_one(job, settled, order, of).find(of, slug).cloned())
 }
@@ -257,7 +257,7 @@ pub(crate) async fn enter(shared: Data<Shared>, path: Path<Uuid>, request: HttpR
     let refused = match &planned {
         Err(none) => Some((none.to_string(), StatusCode::UNPROCESSABLE_ENTITY)),
         Ok(planned) => {
-            let deed = Deed::Read(figure(&f, &planned.step));
+            let deed = Action::Read(figure(&f, &planned.step));
             let done = did(&shared, id, &f, f.trimmed("entered_by"), deed).await?;
             done.err().map(|why| (why.to_string(), status_of(&why)))
         }
@@ -297,7 +297,7 @@ pub(crate) async fn walked(shared: Data<Shared>, path: Path<Uuid>, request: Http
     drop(head);
     let point = f.get("point").parse().ok().map(PointId);
     let walk = Walk { circuit, stage, point, typed: f.get("typed").to_owned(), with: f.with() };
-    let done = did(&shared, id, &f, f.trimmed("entered_by"), Deed::Walk(walk)).await?;
+    let done = did(&shared, id, &f, f.trimmed("entered_by"), Action::Walk(walk)).await?;
     let job = &load(&shared, id).await?.job;
     if let Err(why) = done {
         let (problem, refused) = (why.to_string(), Some(status_of(&why)));
@@ -322,7 +322,7 @@ pub(crate) async fn take_back(shared: Data<Shared>, path: Path<Uuid>, request: H
     let id = path.into_inner();
     let by = who(&request, &f)?;
     let reading = f.get("reading").parse().map_err(|_| WebError::from(Refusal::NotLast))?;
-    did(&shared, id, &f, &by, Deed::TakeBack(reading)).await??;
+    did(&shared, id, &f, &by, Action::TakeBack(reading)).await??;
     let job = &load(&shared, id).await?.job;
     let (of, at) = {
         let settled = job.settled();
@@ -347,7 +347,7 @@ pub(crate) async fn opened(shared: Data<Shared>, path: Path<Uuid>, request: Http
         with: f.with(),
     };
     let mut drawn = Drawn { of, at, ..Drawn::default() };
-    match did(&shared, id, &f, f.trimmed("entered_by"), Deed::Opened(opened)).await? {
+    match did(&shared, id, &f, f.trimmed("entered_by"), Action::Opened(opened)).await? {
         Err(why @ (Refusal::OpenNowhere | Refusal::NoSuchPair(_))) => return Err(why.into()),
         Err(why) => drawn = Drawn { problem: why.to_string(), kept: f, refused: Some(status_of(&why)), ..drawn },
         Ok(()) => {}

@@ -13,9 +13,9 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
 use proof_core::job::Job;
-use proof_core::live::Live;
+use proof_core::live_tests::Live;
 use proof_core::plan::run::{Counts, Order, Planned, Run};
-use proof_core::reading::{Settled, Value};
+use proof_core::reading::{CurrentReadings, Value};
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -47,7 +47,7 @@ struct JumpGroup {
 fn groups(
     job: &Job,
     (run, live): (&Run<'_>, &Live<'_>),
-    settled: &Settled<'_>,
+    settled: &CurrentReadings<'_>,
     in_hand: Option<&Planned>,
 ) -> Vec<JumpGroup> {
     let mut groups: Vec<JumpGroup> = Vec::new();
@@ -77,7 +77,7 @@ fn groups(
 }
 
 /// How the run may be walked, each with what it counts.
-fn orders(job: &Job, settled: &Settled<'_>, chosen: Order, at_power: bool) -> Vec<OrderRow> {
+fn orders(job: &Job, settled: &CurrentReadings<'_>, chosen: Order, at_power: bool) -> Vec<OrderRow> {
     let counts = |order| {
         if at_power { Live::new(job, settled, order).counts(true) } else { Run::new(job, settled, order).counts(true) }
     };

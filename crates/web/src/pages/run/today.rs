@@ -9,9 +9,9 @@ use crate::request::{did, load, named, offered, remember, remembered};
 use actix_web::HttpRequest;
 use actix_web::web::Data;
 use jiff::Timestamp;
+use proof_core::actions::{Action, Beginning};
 use proof_core::job::Job;
 use proof_core::site::{BoardState, before_use, day};
-use proof_core::taking::{Beginning, Deed};
 use uuid::Uuid;
 
 /// The card.
@@ -87,7 +87,7 @@ pub(super) async fn answer(shared: Data<Shared>, id: Uuid, request: HttpRequest,
         not_right: f.is("found", "wrong"),
         wrong: if f.is("found", "wrong") { f.trimmed("wrong").to_owned() } else { String::new() },
     };
-    let done = did(&shared, id, &f, &by, Deed::Begin(beginning)).await?;
+    let done = did(&shared, id, &f, &by, Action::Begin(beginning)).await?;
     let job = &load(&shared, id).await?.job;
     if let Err(why) = done {
         let (problem, refused) = (why.to_string(), Some(status_of(&why)));

@@ -18,21 +18,21 @@ use crate::request::{is_partial, offered, remembered};
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use askama::Template;
+use proof_core::actions::Runs;
 use proof_core::diagnosis::switching::said_of;
 use proof_core::finding::{Kind, Severity};
 use proof_core::house_rules::{Choice, ContinuityMethod, LeadCompensation, PairOrder};
 use proof_core::job::Job;
-use proof_core::live::{Before, Live};
+use proof_core::live_tests::{Before, Live};
 use proof_core::plan::hook_up::hook_up_now;
 use proof_core::plan::reach::Inside;
 use proof_core::plan::run::{Need, Order, Planned, Run};
 use proof_core::plan::sequence::{at_power, proposed_place};
-use proof_core::reading::{Settled, Step, Test};
+use proof_core::reading::{CurrentReadings, Step, Test};
 use proof_core::review::{Finding, Where, review};
 use proof_core::site::spoken_to::before_power;
 use proof_core::site::{Alteration, LOOKED_AT};
 use proof_core::standard::voltages::AT_POWER;
-use proof_core::taking::Runs;
 use uuid::Uuid;
 
 #[derive(Template)]
@@ -190,7 +190,7 @@ fn card_at_power(job: &Job, before: Before<'_>) -> CardShown {
 }
 
 /// What there is to know before a live reading: where, on which range, what is reset.
-fn advice(job: &Job, settled: &Settled<'_>, planned: &Planned) -> String {
+fn advice(job: &Job, settled: &CurrentReadings<'_>, planned: &Planned) -> String {
     if planned.step.key.test == Test::SupplyPolarity {
         // The first two of the table: right, and line and neutral reversed.
         let said = AT_POWER.iter().take(2).map(|(what, [ln, le, ne])| format!("{what}: L–N {ln}, L–E {le}, N–E {ne}"));
@@ -245,7 +245,7 @@ fn switched(job: &Job, planned: &Planned) -> Option<switching::Drawing> {
 }
 
 /// What is wrong with the two-way switching of the circuit in hand.
-fn switch_faults(job: &Job, settled: &Settled<'_>, planned: &Planned) -> Vec<String> {
+fn switch_faults(job: &Job, settled: &CurrentReadings<'_>, planned: &Planned) -> Vec<String> {
     let circuit = planned.circuit.and_then(|id| job.installation.circuit(id));
     let dead = planned.step.stage.is_dead();
     circuit.filter(|_| dead).map(|circuit| said_of(circuit, settled)).unwrap_or_default()
@@ -261,7 +261,7 @@ fn card_before(job: &Job, (run, live): (&Run<'_>, &Live<'_>), planned: &Planned)
 }
 
 /// The verdict on the reading that was stored last, and the id of that reading.
-fn told(job: &Job, settled: &Settled<'_>, planned: &Planned) -> (Option<Verdict>, String) {
+fn told(job: &Job, settled: &CurrentReadings<'_>, planned: &Planned) -> (Option<Verdict>, String) {
     let draw = |bench: &Bench<'_>, step: &Step| bench.verdict(step);
     let id = settled.of(&planned.step.key).map(|reading| reading.id.to_string());
     (at_bench(job, settled, planned, draw), id.unwrap_or_default())

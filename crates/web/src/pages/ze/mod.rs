@@ -18,13 +18,13 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
 use jiff::Timestamp;
+use proof_core::actions::{Action, Refusal, Ze, exposure, ze_steps};
 use proof_core::installation::Feed;
 use proof_core::job::Job;
 use proof_core::reading::{Step, Value};
 use proof_core::site::BoardState;
 use proof_core::site::spoken_to::before_exposure;
 use proof_core::standard::supply::EarthingSystem;
-use proof_core::taking::{Deed, Refusal, Ze, exposure, ze_steps};
 use proof_store::Held;
 use rust_decimal::Decimal;
 use serde::Deserialize;
@@ -151,7 +151,7 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>, query: Query<Th
 pub(crate) async fn expose(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, mut f: Fields) -> Handled {
     let id = path.into_inner();
     let by = who(&request, &f)?;
-    if let Err(why) = did(&shared, id, &f, &by, Deed::Expose { word: f.get("word").to_owned() }).await? {
+    if let Err(why) = did(&shared, id, &f, &by, Action::Expose { word: f.get("word").to_owned() }).await? {
         let head = load(&shared, id).await?;
         f.marked(&why);
         f.put("entered_by", by);
@@ -188,7 +188,7 @@ pub(crate) async fn file(shared: Data<Shared>, path: Path<Uuid>, request: HttpRe
     let (refitted, only_refitted) = (f.ticked("refitted"), f.is("only", "refitted"));
     let ze = Ze { figures, refitted, only_refitted };
     let by = f.trimmed("entered_by").to_owned();
-    if let Err(why) = did(&shared, id, &f, &by, Deed::Ze(ze)).await? {
+    if let Err(why) = did(&shared, id, &f, &by, Action::Ze(ze)).await? {
         f.marked(&why);
         let problem = match &why {
             Refusal::Fields(_) => "Nothing was filed yet: see what is marked. What you typed stands here.".to_owned(),

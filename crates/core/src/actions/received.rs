@@ -1,8 +1,8 @@
 //! A reading that an instrument sent, dropped into the card at hand: after its test, unit, range and place are checked.
 
-use super::at_hand::Runs;
 use super::reading::{Figure, With, read};
-use super::{Hand, Refusal, Taken, ze_sent};
+use super::runs::Runs;
+use super::{Actor, Recorded, Refusal, ze_sent};
 use crate::conductor::{Conductor, Pair};
 use crate::installation::{Circuit, Installation};
 use crate::job::Job;
@@ -30,7 +30,7 @@ pub struct Joined {
 
 /// Why a reading of an instrument is not taken into the card at hand.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
-pub enum NotHere {
+pub enum FeedRefusal {
     /// A simulation's reading in a job of work.
     #[error("it is simulated, and this job was made as work: simulated readings go only into a demo or a practice job")]
     Simulated,
@@ -145,18 +145,18 @@ pub(super) fn misfit(
     step: &Step,
     message: &Message,
     card: &str,
-) -> Result<(), NotHere> {
+) -> Result<(), FeedRefusal> {
     let card = || card.to_owned();
     let wanted = Measured::of(step.field);
     if wanted != Some(message.measured) {
-        return Err(NotHere::OtherTest { given: message.measured, card: card(), wanted });
+        return Err(FeedRefusal::OtherTest { given: message.measured, card: card(), wanted });
     }
     if let Some(given) = message.pair()
         && let Some(wanted) = same_pair(step, given)
     {
-        return Err(NotHere::OtherPair { given, card: card(), wanted });
+        return Err(FeedRefusal::OtherPair { given, card: card(), wanted });
     }
-    let range = |given: String, wanted: String| Err(NotHere::OtherRange { given, card: card(), wanted });
+    let range = |given: String, wanted: String| Err(FeedRefusal::OtherRange { given, card: card(), wanted });
     if let (Some(given), Some(wanted)) = (message.test_v, step.test_voltage)
         && f64::from(given) != wanted.get()
     {
@@ -217,10 +217,10 @@ pub(super) fn fits(
     step: &Step,
     message: &Message,
     card: &str,
-) -> Result<(), NotHere> {
+) -> Result<(), FeedRefusal> {
     misfit(installation, circuit, step, message, card)?;
     match message.at.as_ref().filter(|at| !is_at(installation, circuit, board, step, at)) {
-        Some(at) => Err(NotHere::OtherPlace { given: told(at), card: card.to_owned() }),
+        Some(at) => Err(FeedRefusal::OtherPlace { given: told(at), card: card.to_owned() }),
         None => Ok(()),
     }
 }
@@ -232,42 +232,42 @@ pub(super) fn told(at: &At) -> String {
 }
 
 /// The reading of the run that a message belongs to: the card at hand.
-fn at_hand(job: &Job, runs: &Runs<'_>, message: &Message, joined: &Joined) -> Result<Planned, NotHere> {
+fn at_hand(job: &Job, runs: &Runs<'_>, message: &Message, joined: &Joined) -> Result<Planned, FeedRefusal> {
     let installation = &job.installation;
     let asked = joined.asked.as_ref().map(|(of, slug)| (*of, slug.as_str()));
     let last = joined.last.as_ref().and_then(|(of, slug)| runs.named(*of, slug));
-    let mut planned = runs.in_hand(asked, last).ok_or(NotHere::NoCard)?;
+    let mut planned = runs.in_hand(asked, last).ok_or(FeedRefusal::NoCard)?;
     // Of insulation the probes may be on any pair that is left: the instrument says which.
     if planned.step.key.test == Test::Insulation && message.measured == Measured::Insulation {
         let card = || said(installation, planned);
-        let given = message.pair().ok_or_else(|| NotHere::NoPair { card: card() })?;
+        let given = message.pair().ok_or_else(|| FeedRefusal::NoPair { card: card() })?;
         let wanted = planned.step.key.pair.unwrap_or(given);
         let on = runs.dead.on_pair(planned, &given.key());
-        planned = on.ok_or_else(|| NotHere::OtherPair { given, card: card(), wanted })?;
+        planned = on.ok_or_else(|| FeedRefusal::OtherPair { given, card: card(), wanted })?;
     }
     let card = said(installation, planned);
     let circuit = planned.circuit.and_then(|id| installation.circuit(id));
     fits(installation, circuit, planned.board, &planned.step, message, &card)?;
     if !runs.is_prepared(planned) {
-        return Err(NotHere::First { card });
+        return Err(FeedRefusal::First { card });
     }
     Ok(planned.clone())
 }
 
 /// Whether a reading of this instrument may come into a job at all.
-pub(super) fn may_come(job: &Job, message: &Message, instrument: Uuid) -> Result<(), NotHere> {
+pub(super) fn may_come(job: &Job, message: &Message, instrument: Uuid) -> Result<(), FeedRefusal> {
     if message.simulated && job.made_as.is_work() {
-        return Err(NotHere::Simulated);
+        return Err(FeedRefusal::Simulated);
     }
     let joined = job.instruments.iter().find(|one| one.id == instrument);
     let joined = joined.map_or_else(|| "none of the register".to_owned(), |one| one.reference.clone());
     let same = joined.eq_ignore_ascii_case(message.instrument.trim());
-    if same { Ok(()) } else { Err(NotHere::OtherInstrument { given: message.instrument.clone(), joined }) }
+    if same { Ok(()) } else { Err(FeedRefusal::OtherInstrument { given: message.instrument.clone(), joined }) }
 }
 
 /// Where a message went.
 #[derive(Debug, Clone, PartialEq)]
-pub enum Went {
+pub enum Delivery {
     /// Into a card: it is a reading of the job.
     Card(Planned),
     /// Into a field of Ze: it is held until the earthing conductor is back on, and filed with that word.
@@ -279,7 +279,7 @@ pub enum Went {
     Nowhere,
 }
 
-impl Went {
+impl Delivery {
     /// The exposure under which it is held, if it is.
     pub const fn held(&self) -> Option<Uuid> {
         match self {
@@ -294,15 +294,15 @@ impl Went {
 ///
 /// # Errors
 /// [`Refusal`]: it is not taken, and why. One that is stored already is taken again as nothing.
-pub fn receive(job: &Job, message: &Message, joined: &Joined, hand: &Hand) -> Result<(Taken, Went), Refusal> {
+pub fn receive(job: &Job, message: &Message, joined: &Joined, hand: &Actor) -> Result<(Recorded, Delivery), Refusal> {
     if job.readings.iter().any(|reading| reading.id == message.id) {
-        return Ok((Taken::default(), Went::Nowhere));
+        return Ok((Recorded::default(), Delivery::Nowhere));
     }
     may_come(job, message, joined.instrument)?;
     let settled = job.settled();
     if let Some(exposure) = ze_sent::exposure(job) {
         ze_sent::held(job, &settled, message, joined, hand)?;
-        return Ok((Taken::default(), Went::Ze { exposure: exposure.id }));
+        return Ok((Recorded::default(), Delivery::Ze { exposure: exposure.id }));
     }
     let runs = Runs::of(job, &settled, joined.order);
     let planned = at_hand(job, &runs, message, joined)?;
@@ -312,6 +312,6 @@ pub fn receive(job: &Job, message: &Message, joined: &Joined, hand: &Hand) -> Re
         pressed: String::new(),
         with: With::received(message, joined.instrument, &joined.read_by),
     };
-    let hand = Hand::new(message.id, &hand.by, hand.at);
-    Ok((read(job, &figure, &hand)?, Went::Card(planned)))
+    let hand = Actor::new(message.id, &hand.by, hand.at);
+    Ok((read(job, &figure, &hand)?, Delivery::Card(planned)))
 }

@@ -286,7 +286,7 @@ pub enum Refusal {
     NoSuchInstrument,
     /// An instrument's reading does not fit the card at hand.
     #[error("{0}")]
-    NotHere(#[from] super::NotHere),
+    NotHere(#[from] super::FeedRefusal),
     /// A reading of a log has no place in this job.
     #[error("{0}")]
     NotPlaced(super::NotPlaced),

@@ -4,7 +4,7 @@
 use crate::finding::Kind;
 use crate::house_rules::Rule;
 use crate::job::Job;
-use crate::live::Live;
+use crate::live_tests::Live;
 use crate::plan::disturbance::{Disturbance, of_step};
 use crate::plan::run::{Counts, Order, Run};
 use crate::reading::Key;

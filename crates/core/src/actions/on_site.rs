@@ -1,9 +1,9 @@
 //! What is done on site: isolating, energising, altering, putting back, what is owed.
 
 use super::refusal::Wanting;
-use super::{Hand, Refusal, Taken};
+use super::{Actor, Recorded, Refusal};
 use crate::conductor::Pair;
-use crate::gate::{may_alter, may_be_in_use, may_energise, may_isolate, sources_behind};
+use crate::gate::{check_alter, check_energise, check_in_use, check_isolate, sources_behind};
 use crate::installation::OtherSource;
 use crate::installation::validity::LONGEST_LINE;
 use crate::job::Job;
@@ -27,7 +27,7 @@ pub struct Beginning {
     pub wrong: String,
 }
 
-pub(super) fn begin(job: &Job, given: &Beginning, hand: &Hand) -> Result<Taken, Refusal> {
+pub(super) fn begin(job: &Job, given: &Beginning, hand: &Actor) -> Result<Recorded, Refusal> {
     if hand.by.trim().is_empty() {
         return Err(Refusal::Nobody);
     }
@@ -41,7 +41,7 @@ pub(super) fn begin(job: &Job, given: &Beginning, hand: &Hand) -> Result<Taken, 
         return Err(Refusal::Wanting(Wanting::NotRight));
     }
     let kind = EventKind::BeforeUse { instrument, read_by, wrong };
-    Ok(Taken { events: vec![hand.event(kind)], ..Taken::default() })
+    Ok(Recorded { events: vec![hand.event(kind)], ..Recorded::default() })
 }
 
 /// A board isolated, as the form says it.
@@ -77,7 +77,7 @@ pub struct Isolating {
 
 /// What shows voltage is said and kept, whatever else is left out: the events then hold that the
 /// board, or the circuit, is not isolated.
-pub(super) fn isolate(job: &Job, given: &Isolating, hand: &Hand) -> Result<Taken, Refusal> {
+pub(super) fn isolate(job: &Job, given: &Isolating, hand: &Actor) -> Result<Recorded, Refusal> {
     let installation = &job.installation;
     let board = installation.board(given.board).ok_or(Refusal::NoSuchBoard)?;
     let of_board = |id: Uuid| installation.circuit(id).filter(|circuit| circuit.board == board.id);
@@ -87,9 +87,9 @@ pub(super) fn isolate(job: &Job, given: &Isolating, hand: &Hand) -> Result<Taken
     if let (Isolation::NotIsolated(because), false) = (meaning(&wanted, &given.shown), hand.by.trim().is_empty()) {
         let (board, shown) = (board.id, given.shown.clone());
         let kind = EventKind::NotIsolated { board, circuits, shown, because: because.to_owned() };
-        return Ok(Taken { events: vec![hand.event(kind)], ..Taken::default() });
+        return Ok(Recorded { events: vec![hand.event(kind)], ..Recorded::default() });
     }
-    may_isolate(job).map_err(Refusal::Gate)?;
+    check_isolate(job).map_err(Refusal::Gate)?;
     let sources = match circuit {
         Some(circuit) => sources_behind(installation, circuit.id),
         None => installation.sources.iter().collect(),
@@ -104,7 +104,7 @@ pub(super) fn isolate(job: &Job, given: &Isolating, hand: &Hand) -> Result<Taken
     let count = u8::try_from(given.shown.len()).unwrap_or(u8::MAX);
     let (board, shown) = (board.id, given.shown.clone());
     // The rest of a board that stood before is in use, and said to be.
-    let in_use = circuit.is_some() && may_be_in_use(job, board).is_ok();
+    let in_use = circuit.is_some() && check_in_use(job, board).is_ok();
     let mut kinds: Vec<EventKind> = in_use.then_some(EventKind::InUse { board }).into_iter().collect();
     let neutral = circuit.is_some() && given.neutral;
     kinds.push(EventKind::Isolated { board, circuits: circuits.clone(), lock, paperwork, neutral });
@@ -119,11 +119,11 @@ pub(super) fn isolate(job: &Job, given: &Isolating, hand: &Hand) -> Result<Taken
         sources: given.sources.clone(),
         place,
     });
-    Ok(Taken { events: kinds.into_iter().map(|kind| hand.event(kind)).collect(), ..Taken::default() })
+    Ok(Recorded { events: kinds.into_iter().map(|kind| hand.event(kind)).collect(), ..Recorded::default() })
 }
 
 /// What is left out of an isolation, field by field.
-fn wanting(given: &Isolating, wanted: &[Pair], sources: &[&OtherSource], hand: &Hand) -> Vec<(String, Refusal)> {
+fn wanting(given: &Isolating, wanted: &[Pair], sources: &[&OtherSource], hand: &Actor) -> Vec<(String, Refusal)> {
     let mut wrong: Vec<(String, Refusal)> = Vec::new();
     let mut want = |there: bool, field: &str, what: Wanting| {
         if !there {
@@ -153,13 +153,13 @@ fn wanting(given: &Isolating, wanted: &[Pair], sources: &[&OtherSource], hand: &
 }
 
 /// A board that stood before, found energised and in use.
-pub(super) fn in_use(job: &Job, board: Uuid, hand: &Hand) -> Result<Taken, Refusal> {
+pub(super) fn in_use(job: &Job, board: Uuid, hand: &Actor) -> Result<Recorded, Refusal> {
     if hand.by.trim().is_empty() {
         return Err(Refusal::Nobody);
     }
     job.installation.board(board).ok_or(Refusal::NoSuchBoard)?;
-    may_be_in_use(job, board).map_err(Refusal::Gate)?;
-    Ok(Taken { events: vec![hand.event(EventKind::InUse { board })], ..Taken::default() })
+    check_in_use(job, board).map_err(Refusal::Gate)?;
+    Ok(Recorded { events: vec![hand.event(EventKind::InUse { board })], ..Recorded::default() })
 }
 
 /// Ways left dead for the next trade, as the form says it.
@@ -178,7 +178,7 @@ pub struct Leaving {
 }
 
 /// What is live is not left dead: it is isolated first.
-pub(super) fn leave_dead(job: &Job, given: &Leaving, hand: &Hand) -> Result<Taken, Refusal> {
+pub(super) fn leave_dead(job: &Job, given: &Leaving, hand: &Actor) -> Result<Recorded, Refusal> {
     let (installation, site) = (&job.installation, job.site());
     let board = installation.board(given.board).ok_or(Refusal::NoSuchBoard)?;
     let circuits: Vec<Uuid> = installation
@@ -211,7 +211,7 @@ pub(super) fn leave_dead(job: &Job, given: &Leaving, hand: &Hand) -> Result<Take
     let lock = text::line("lock", &given.lock, LONGEST_LINE)?;
     let reason = text::line("reason", &given.reason, LONGEST_LINE)?;
     let kind = EventKind::LeftDead { board: board.id, circuits, lock, reason };
-    Ok(Taken { events: vec![hand.event(kind)], ..Taken::default() })
+    Ok(Recorded { events: vec![hand.event(kind)], ..Recorded::default() })
 }
 
 /// Ways energised, as the form says it.
@@ -255,7 +255,7 @@ pub(super) fn spoken_to(people: &[Person], word: &str) -> Result<(), Refusal> {
 
 /// Of what was listed, what still waits for power: somebody may have locked one off meanwhile, or brought
 /// it to power.
-pub(super) fn power(job: &Job, given: &Powering, hand: &Hand) -> Result<Taken, Refusal> {
+pub(super) fn power(job: &Job, given: &Powering, hand: &Actor) -> Result<Recorded, Refusal> {
     if hand.by.trim().is_empty() {
         return Err(Refusal::Nobody);
     }
@@ -267,14 +267,14 @@ pub(super) fn power(job: &Job, given: &Powering, hand: &Hand) -> Result<Taken, R
     if ways.is_empty() {
         return Err(Refusal::NoWays);
     }
-    may_energise(Reviewed::from(job), board, &ways, given.covers_on).map_err(Refusal::Gate)?;
+    check_energise(Reviewed::from(job), board, &ways, given.covers_on).map_err(Refusal::Gate)?;
     spoken_to(&before_power(&job.installation, &site, (board, &ways), &hand.by), &given.word)?;
     let whole = all.iter().all(|id| ways.contains(id));
     let circuits = if whole { Vec::new() } else { ways };
-    Ok(Taken { events: vec![hand.event(EventKind::Energised { board, circuits })], ..Taken::default() })
+    Ok(Recorded { events: vec![hand.event(EventKind::Energised { board, circuits })], ..Recorded::default() })
 }
 
-pub(super) fn energise(job: &Job, given: &Energising, hand: &Hand) -> Result<Taken, Refusal> {
+pub(super) fn energise(job: &Job, given: &Energising, hand: &Actor) -> Result<Recorded, Refusal> {
     let board = given.board;
     let site = job.site();
     let all: Vec<Uuid> = job.installation.circuits_of(board).map(|circuit| circuit.id).collect();
@@ -284,7 +284,7 @@ pub(super) fn energise(job: &Job, given: &Energising, hand: &Hand) -> Result<Tak
     if wanted.is_empty() {
         return Err(Refusal::NoWays);
     }
-    may_energise(Reviewed::from(job), board, &wanted, given.covers_on).map_err(Refusal::Gate)?;
+    check_energise(Reviewed::from(job), board, &wanted, given.covers_on).map_err(Refusal::Gate)?;
     spoken_to(&before_power(&job.installation, &site, (board, &wanted), &hand.by), &given.word)?;
     let lock = text::line("lock", &given.lock, LONGEST_LINE)?;
     let reason = text::line("reason", &given.reason, LONGEST_LINE)?;
@@ -304,10 +304,15 @@ pub(super) fn energise(job: &Job, given: &Energising, hand: &Hand) -> Result<Tak
     if !unsaid.is_empty() {
         events.push(hand.event(EventKind::LeftDead { board, circuits: unsaid, lock, reason }));
     }
-    Ok(Taken { events, ..Taken::default() })
+    Ok(Recorded { events, ..Recorded::default() })
 }
 
-pub(super) fn owe(job: &Job, circuit: Uuid, [thing, made_safe]: [&String; 2], hand: &Hand) -> Result<Taken, Refusal> {
+pub(super) fn owe(
+    job: &Job,
+    circuit: Uuid,
+    [thing, made_safe]: [&String; 2],
+    hand: &Actor,
+) -> Result<Recorded, Refusal> {
     let thing = text::line("thing", thing, LONGEST_LINE)?;
     let made_safe = text::line("made safe", made_safe, LONGEST_LINE)?;
     let mut wrong = Vec::new();
@@ -322,45 +327,48 @@ pub(super) fn owe(job: &Job, circuit: Uuid, [thing, made_safe]: [&String; 2], ha
         return Err(Refusal::OwedUnsaid(wrong));
     }
     let item = hand.next_id();
-    Ok(Taken { events: vec![hand.event(EventKind::Owed { item, circuit, thing, made_safe })], ..Taken::default() })
+    Ok(Recorded {
+        events: vec![hand.event(EventKind::Owed { item, circuit, thing, made_safe })],
+        ..Recorded::default()
+    })
 }
 
-pub(super) fn owed_done(job: &Job, item: Uuid, hand: &Hand) -> Result<Taken, Refusal> {
+pub(super) fn owed_done(job: &Job, item: Uuid, hand: &Actor) -> Result<Recorded, Refusal> {
     if !job.site().owed().iter().any(|owed| owed.item == item) {
         return Err(Refusal::NotOwed);
     }
-    Ok(Taken { events: vec![hand.event(EventKind::OwedDone { item })], ..Taken::default() })
+    Ok(Recorded { events: vec![hand.event(EventKind::OwedDone { item })], ..Recorded::default() })
 }
 
 pub(super) fn alter(
     job: &Job,
     (board, circuit): (Uuid, Option<Uuid>),
     (alteration, note): (Alteration, &str),
-    hand: &Hand,
-) -> Result<Taken, Refusal> {
+    hand: &Actor,
+) -> Result<Recorded, Refusal> {
     let known = circuit.is_none_or(|id| job.installation.circuit(id).is_some_and(|one| one.board == board));
     if job.installation.board(board).is_none() || !known {
         return Err(Refusal::NoSuchBoard);
     }
-    may_alter(job, board, circuit, alteration).map_err(Refusal::Gate)?;
+    check_alter(job, board, circuit, alteration).map_err(Refusal::Gate)?;
     let note = text::line("where exactly", note, LONGEST_LINE)?;
     let item = hand.next_id();
     let kind = EventKind::Altered { item, board, circuit, alteration, note };
-    Ok(Taken { events: vec![hand.event(kind)], ..Taken::default() })
+    Ok(Recorded { events: vec![hand.event(kind)], ..Recorded::default() })
 }
 
-pub(super) fn put_back(job: &Job, item: Uuid, hand: &Hand) -> Result<Taken, Refusal> {
+pub(super) fn put_back(job: &Job, item: Uuid, hand: &Actor) -> Result<Recorded, Refusal> {
     if !job.site().open().iter().any(|open| open.item == item) {
         return Err(Refusal::ClosedAlready);
     }
-    Ok(Taken { events: vec![hand.event(EventKind::PutBack { item })], ..Taken::default() })
+    Ok(Recorded { events: vec![hand.event(EventKind::PutBack { item })], ..Recorded::default() })
 }
 
 /// Only what was listed is closed, and of it what is still open: somebody may have altered more
 /// meanwhile, or closed some.
-pub(super) fn put_back_all(job: &Job, items: &[Uuid], hand: &Hand) -> Taken {
+pub(super) fn put_back_all(job: &Job, items: &[Uuid], hand: &Actor) -> Recorded {
     let site = job.site();
     let listed = |open: &&OpenItem<'_>| items.contains(&open.item);
     let back = |open: &OpenItem<'_>| hand.event(EventKind::PutBack { item: open.item });
-    Taken { events: site.open().iter().filter(listed).map(back).collect(), ..Taken::default() }
+    Recorded { events: site.open().iter().filter(listed).map(back).collect(), ..Recorded::default() }
 }

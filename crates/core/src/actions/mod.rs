@@ -7,8 +7,7 @@
 //! altered and what is nulled are all here. Ids of what a deed makes follow from the id of the deed,
 //! which the client made: sent twice, it makes the same.
 
-mod act;
-mod at_hand;
+mod card;
 mod judging;
 mod log;
 mod on_site;
@@ -17,6 +16,7 @@ pub mod paper_row;
 mod reading;
 mod received;
 mod refusal;
+mod runs;
 mod series;
 mod sheet;
 mod value;
@@ -25,13 +25,13 @@ mod withdraw;
 mod ze;
 mod ze_sent;
 
-pub use act::{Act, Card};
-pub use at_hand::Runs;
+pub use card::{CardAction, CardKind};
 pub use log::{Log, NotPlaced, Placed, placed};
 pub use on_site::{Beginning, Energising, Isolating, Leaving, Powering};
 pub use reading::{Figure, Logged, With, leads_said};
-pub use received::{Joined, NotHere, Went, receive};
+pub use received::{Delivery, FeedRefusal, Joined, receive};
 pub use refusal::{NotZe, Refusal};
+pub use runs::Runs;
 pub use series::Series;
 pub use sheet::{Sheet, SheetCell, SheetStep, shown_steps_of, steps_of};
 pub use value::value_of;
@@ -49,7 +49,7 @@ use uuid::Uuid;
 
 /// Whose hand it is, and when; the id of the deed was made by the client.
 #[derive(Debug, Clone)]
-pub struct Hand {
+pub struct Actor {
     /// Names the deed: the same id sent twice is the same deed.
     pub id: Uuid,
     /// Who did it, or writes it down.
@@ -59,7 +59,7 @@ pub struct Hand {
     made: Cell<u32>,
 }
 
-impl Hand {
+impl Actor {
     /// A hand.
     pub fn new(id: Uuid, by: impl Into<String>, at: Timestamp) -> Self {
         Self { id, by: by.into(), at, made: Cell::new(0) }
@@ -79,7 +79,7 @@ impl Hand {
 
 /// What a person did.
 #[derive(Debug, Clone)]
-pub enum Deed {
+pub enum Action {
     /// One reading.
     Read(Figure),
     /// The automatic series of an RCD.
@@ -138,7 +138,7 @@ pub enum Deed {
     /// The items of a list put back together: those of the list that still stand open.
     PutBackAll(Vec<Uuid>),
     /// What the card of the run says, done.
-    Act(Act),
+    Act(CardAction),
     /// A reading struck out.
     StrikeOut {
         /// Which.
@@ -163,7 +163,7 @@ pub enum Deed {
 
 /// What a deed brings.
 #[derive(Debug, Clone, PartialEq, Default)]
-pub struct Taken {
+pub struct Recorded {
     /// Readings, in order.
     pub readings: Vec<Reading>,
     /// Events, in order.
@@ -174,33 +174,33 @@ pub struct Taken {
 ///
 /// # Errors
 /// [`Refusal`]: nothing of the deed is taken, and why.
-pub fn take(job: &Job, deed: &Deed, hand: &Hand) -> Result<Taken, Refusal> {
+pub fn record(job: &Job, deed: &Action, hand: &Actor) -> Result<Recorded, Refusal> {
     match deed {
-        Deed::Read(figure) => reading::read(job, figure, hand),
-        Deed::Series(series) => series::take(job, series, hand),
-        Deed::Walk(walked) => walk::take(job, walked, hand),
-        Deed::Opened(opened) => walk::opened(job, opened, hand),
-        Deed::Sheet(given) => sheet::take(job, given, hand),
-        Deed::Log(given) => log::take(job, given, hand),
-        Deed::Ze(given) => ze::file(job, given, hand),
-        Deed::Expose { word } => ze::expose(job, word, hand),
-        Deed::Begin(given) => on_site::begin(job, given, hand),
-        Deed::Isolate(given) => on_site::isolate(job, given, hand),
-        Deed::InUse(board) => on_site::in_use(job, *board, hand),
-        Deed::LeaveDead(given) => on_site::leave_dead(job, given, hand),
-        Deed::Energise(given) => on_site::energise(job, given, hand),
-        Deed::Power(given) => on_site::power(job, given, hand),
-        Deed::Owe { circuit, thing, made_safe } => on_site::owe(job, *circuit, [thing, made_safe], hand),
-        Deed::OwedDone(item) => on_site::owed_done(job, *item, hand),
-        Deed::Alter { board, circuit, alteration, note } => {
+        Action::Read(figure) => reading::read(job, figure, hand),
+        Action::Series(series) => series::record(job, series, hand),
+        Action::Walk(walked) => walk::record(job, walked, hand),
+        Action::Opened(opened) => walk::opened(job, opened, hand),
+        Action::Sheet(given) => sheet::record(job, given, hand),
+        Action::Log(given) => log::record(job, given, hand),
+        Action::Ze(given) => ze::file(job, given, hand),
+        Action::Expose { word } => ze::expose(job, word, hand),
+        Action::Begin(given) => on_site::begin(job, given, hand),
+        Action::Isolate(given) => on_site::isolate(job, given, hand),
+        Action::InUse(board) => on_site::in_use(job, *board, hand),
+        Action::LeaveDead(given) => on_site::leave_dead(job, given, hand),
+        Action::Energise(given) => on_site::energise(job, given, hand),
+        Action::Power(given) => on_site::power(job, given, hand),
+        Action::Owe { circuit, thing, made_safe } => on_site::owe(job, *circuit, [thing, made_safe], hand),
+        Action::OwedDone(item) => on_site::owed_done(job, *item, hand),
+        Action::Alter { board, circuit, alteration, note } => {
             on_site::alter(job, (*board, *circuit), (*alteration, note), hand)
         }
-        Deed::PutBack(item) => on_site::put_back(job, *item, hand),
-        Deed::PutBackAll(items) => Ok(on_site::put_back_all(job, items, hand)),
-        Deed::Act(asked) => act::take(job, asked, hand),
-        Deed::StrikeOut { reading, reason } => judging::strike_out(job, *reading, reason, hand),
-        Deed::TakeBack(reading) => judging::take_back(job, *reading, hand),
-        Deed::SayInstrument(instrument) => judging::say_instrument(job, *instrument, hand),
-        Deed::Judge { ticked, position, reason } => judging::judge(job, ticked, [position, reason], hand),
+        Action::PutBack(item) => on_site::put_back(job, *item, hand),
+        Action::PutBackAll(items) => Ok(on_site::put_back_all(job, items, hand)),
+        Action::Act(asked) => card::record(job, asked, hand),
+        Action::StrikeOut { reading, reason } => judging::strike_out(job, *reading, reason, hand),
+        Action::TakeBack(reading) => judging::take_back(job, *reading, hand),
+        Action::SayInstrument(instrument) => judging::say_instrument(job, *instrument, hand),
+        Action::Judge { ticked, position, reason } => judging::judge(job, ticked, [position, reason], hand),
     }
 }

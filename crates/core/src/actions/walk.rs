@@ -1,13 +1,13 @@
 //! A walk of points of which only the highest is written down; and a circuit read with its run open.
 
-use super::{Figure, Hand, Refusal, Taken, With, reading};
+use super::{Actor, Figure, Recorded, Refusal, With, reading};
 use crate::installation::{Circuit, PointId};
 use crate::job::Job;
 use crate::plan::outstanding::{StepState, step_state};
 use crate::plan::sequence::circuit_steps;
 use crate::plan::substitute::Scope;
 use crate::reading::keys::broken_key;
-use crate::reading::{Place, Settled, Stage, Step};
+use crate::reading::{CurrentReadings, Place, Stage, Step};
 use uuid::Uuid;
 
 /// A walk as typed.
@@ -34,7 +34,7 @@ pub fn walk_steps(job: &Job, circuit: &Circuit, stage: Stage) -> Vec<Step> {
 }
 
 /// Those of them that were not read themselves.
-pub fn unread_in_walk(job: &Job, circuit: &Circuit, stage: Stage, settled: &Settled<'_>) -> Vec<Step> {
+pub fn unread_in_walk(job: &Job, circuit: &Circuit, stage: Stage, settled: &CurrentReadings<'_>) -> Vec<Step> {
     let read = |step: &Step| step_state(&job.installation, Scope::Circuit(circuit), settled, step) == StepState::Read;
     let mut steps = walk_steps(job, circuit, stage);
     steps.retain(|step| !read(step));
@@ -42,7 +42,7 @@ pub fn unread_in_walk(job: &Job, circuit: &Circuit, stage: Stage, settled: &Sett
 }
 
 /// All points of the walk or none: what one of them is refused for, all are.
-pub(super) fn take(job: &Job, walk: &Walk, hand: &Hand) -> Result<Taken, Refusal> {
+pub(super) fn record(job: &Job, walk: &Walk, hand: &Actor) -> Result<Recorded, Refusal> {
     let circuit = job.installation.circuit(walk.circuit).ok_or(Refusal::NoWalk)?;
     if walk_steps(job, circuit, walk.stage).is_empty() {
         return Err(Refusal::NoWalk);
@@ -54,7 +54,7 @@ pub(super) fn take(job: &Job, walk: &Walk, hand: &Hand) -> Result<Taken, Refusal
     let highest = steps.remove(at.ok_or(Refusal::NoPoint)?);
     let typed = std::iter::once((highest, walk.typed.clone()));
     let walked = steps.into_iter().map(|step| (step, "walked".to_owned()));
-    let mut taken = Taken::default();
+    let mut taken = Recorded::default();
     let mut now = job.clone();
     for (step, typed) in typed.chain(walked) {
         let figure = Figure { step, typed, pressed: String::new(), with: walk.with.clone() };
@@ -82,7 +82,7 @@ pub struct Opened {
     pub with: With,
 }
 
-pub(super) fn opened(job: &Job, opened: &Opened, hand: &Hand) -> Result<Taken, Refusal> {
+pub(super) fn opened(job: &Job, opened: &Opened, hand: &Actor) -> Result<Recorded, Refusal> {
     let circuit = opened.circuit.and_then(|id| job.installation.circuit(id));
     let point = opened.point.filter(|id| circuit.is_some_and(|circuit| circuit.point(*id).is_some()));
     let (Some(circuit), Some(point)) = (circuit, point) else { return Err(Refusal::OpenNowhere) };

@@ -2,13 +2,13 @@
 //! all that were placed or none.
 
 use super::reading::{Figure, Logged, With, one};
-use super::received::{NotHere, is_at, may_come, misfit, told};
-use super::{Hand, Refusal, Taken};
+use super::received::{FeedRefusal, is_at, may_come, misfit, told};
+use super::{Actor, Recorded, Refusal};
 use crate::installation::{Circuit, Installation};
 use crate::job::Job;
 use crate::plan::sequence::{board_steps, circuit_steps, feeder_steps, origin_steps};
 use crate::reading::message::{At, Message};
-use crate::reading::{Reading, Settled, Step};
+use crate::reading::{CurrentReadings, Reading, Step};
 use std::collections::HashSet;
 use uuid::Uuid;
 
@@ -41,7 +41,7 @@ pub struct Placed {
 pub enum NotPlaced {
     /// It may not come into this job.
     #[error("{0}")]
-    NotHere(#[from] NotHere),
+    NotHere(#[from] FeedRefusal),
     /// It does not say where.
     #[error("it does not say where it was read: give way, point or step")]
     NoPlace,
@@ -111,9 +111,9 @@ fn found<'a>(installation: &Installation, spots: &'a [Spot<'a>], message: &Messa
     for spot in there {
         match misfit(installation, spot.circuit, &spot.step, message, &spot.step.label) {
             Ok(()) => fit.push(spot),
-            Err(NotHere::OtherTest { .. }) => {}
+            Err(FeedRefusal::OtherTest { .. }) => {}
             // Set otherwise is nearer than held elsewhere.
-            Err(why) => near.push((!matches!(why, NotHere::OtherRange { .. }), why.to_string())),
+            Err(why) => near.push((!matches!(why, FeedRefusal::OtherRange { .. }), why.to_string())),
         }
     }
     match fit[..] {
@@ -135,7 +135,7 @@ fn found<'a>(installation: &Installation, spots: &'a [Spot<'a>], message: &Messa
 }
 
 /// Places each reading of a log, in its order; nothing is stored.
-pub fn placed(job: &Job, log: &Log, hand: &Hand) -> Vec<Result<Placed, NotPlaced>> {
+pub fn placed(job: &Job, log: &Log, hand: &Actor) -> Vec<Result<Placed, NotPlaced>> {
     let installation = &job.installation;
     let (spots, settled) = (spots(installation), job.settled());
     let stored: HashSet<Uuid> = job.readings.iter().map(|reading| reading.id).collect();
@@ -158,10 +158,10 @@ pub fn placed(job: &Job, log: &Log, hand: &Hand) -> Vec<Result<Placed, NotPlaced
 
 fn reading(
     job: &Job,
-    settled: &Settled<'_>,
+    settled: &CurrentReadings<'_>,
     log: &Log,
     (message, step): (&Message, &Step),
-    hand: &Hand,
+    hand: &Actor,
 ) -> Result<Reading, Refusal> {
     let figure = Figure {
         step: step.clone(),
@@ -179,7 +179,7 @@ fn reading(
 }
 
 /// Takes the readings of a log, all of them or none.
-pub(super) fn take(job: &Job, log: &Log, hand: &Hand) -> Result<Taken, Refusal> {
+pub(super) fn record(job: &Job, log: &Log, hand: &Actor) -> Result<Recorded, Refusal> {
     let mut readings = Vec::new();
     for (message, placed) in log.messages.iter().zip(placed(job, log, hand)) {
         match placed {
@@ -189,5 +189,5 @@ pub(super) fn take(job: &Job, log: &Log, hand: &Hand) -> Result<Taken, Refusal> 
             Err(why) => return Err(Refusal::One { label: message.typed(), why: Box::new(Refusal::NotPlaced(why)) }),
         }
     }
-    Ok(Taken { readings, ..Taken::default() })
+    Ok(Recorded { readings, ..Recorded::default() })
 }

@@ -7,7 +7,7 @@ use crate::plan::sequence::{by_long_lead, circuit_steps};
 use crate::plan::substitute::is_turned_over;
 use crate::reading::entry::Field;
 use crate::reading::keys::far_loop_key;
-use crate::reading::{GoesTo, Key, Place, Settled, Stage, Step, Subject, Test, Value};
+use crate::reading::{CurrentReadings, GoesTo, Key, Place, Stage, Step, Subject, Test, Value};
 use crate::standard::edition::RcdSchool;
 use crate::standard::rcd::{HalfCycle, Multiple};
 use rust_decimal::{Decimal, dec};
@@ -354,7 +354,7 @@ fn belongs(number: Decimal) -> &'static str {
 }
 
 /// Whether the box may be written here: not where points were read one by one, whose highest it is.
-pub fn is_open(circuit: &Circuit, settled: &Settled<'_>, of: Cell) -> bool {
+pub fn is_open(circuit: &Circuit, settled: &CurrentReadings<'_>, of: Cell) -> bool {
     let test = match of {
         Cell::R1R2 => Test::R1R2,
         Cell::LongLead => Test::R2,

@@ -1,7 +1,7 @@
 //! The cells of a schedule sheet: results brought in from paper, all or none.
 
 use super::paper_row::{Cell, NotInBox, is_open};
-use super::{Figure, Hand, Refusal, Taken, With, paper, reading};
+use super::{Actor, Figure, Recorded, Refusal, With, paper, reading};
 use crate::conductor::Conductor;
 use crate::installation::Installation;
 use crate::installation::validity::LONGEST_LINE;
@@ -9,7 +9,7 @@ use crate::job::Job;
 use crate::plan::outstanding::steps_reviewed;
 use crate::plan::sequence::{board_steps, feeder_steps, origin_steps};
 use crate::plan::substitute::Scope;
-use crate::reading::{Settled, Step};
+use crate::reading::{CurrentReadings, Step};
 use crate::text;
 use uuid::Uuid;
 
@@ -67,7 +67,7 @@ pub fn steps_of(installation: &Installation, board: Option<Uuid>) -> Vec<Step> {
 
 /// The same with what was read there and is no longer asked for; what the method of the job does without only where it
 /// was read.
-pub fn shown_steps_of(installation: &Installation, settled: &Settled<'_>, board: Option<Uuid>) -> Vec<Step> {
+pub fn shown_steps_of(installation: &Installation, settled: &CurrentReadings<'_>, board: Option<Uuid>) -> Vec<Step> {
     let (mut steps, scope) = match board {
         None => (Vec::new(), Scope::Origin),
         Some(board) => {
@@ -84,24 +84,24 @@ pub fn shown_steps_of(installation: &Installation, settled: &Settled<'_>, board:
 /// What is wrong with a box of the sheet: it has none, or its reading is refused as anywhere else.
 fn taken(
     job: &Job,
-    settled: &Settled<'_>,
+    settled: &CurrentReadings<'_>,
     (step, typed): (Step, &str),
     with: &With,
-    hand: &Hand,
-) -> Result<Taken, Refusal> {
+    hand: &Actor,
+) -> Result<Recorded, Refusal> {
     let figure = Figure { step, typed: typed.to_owned(), pressed: String::new(), with: with.clone() };
     reading::one(job, settled, &figure, hand, hand.next_id())
 }
 
-pub(super) fn take(job: &Job, sheet: &Sheet, hand: &Hand) -> Result<Taken, Refusal> {
+pub(super) fn record(job: &Job, sheet: &Sheet, hand: &Actor) -> Result<Recorded, Refusal> {
     let settled = job.settled();
     if text::line("by", &hand.by, LONGEST_LINE)?.is_empty() {
         return Err(Refusal::Nobody);
     }
     let with = With { paper: true, ..sheet.with.clone() };
     paper::day(&with, hand).map_err(|why| Refusal::Fields(vec![("paper_on".to_owned(), why)]))?;
-    let (mut all, mut wrong) = (Taken::default(), Vec::new());
-    let mut add = |field: &str, taken: Result<Taken, Refusal>| match taken {
+    let (mut all, mut wrong) = (Recorded::default(), Vec::new());
+    let mut add = |field: &str, taken: Result<Recorded, Refusal>| match taken {
         Ok(taken) => all.readings.extend(taken.readings),
         Err(why) => wrong.push((field.to_owned(), why)),
     };

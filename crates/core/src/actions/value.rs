@@ -8,7 +8,7 @@ use crate::job::Job;
 use crate::quantity::Kiloamps;
 use crate::reading::entry::{Field, Refused, parse};
 use crate::reading::keys::{current_key, own_loop_key};
-use crate::reading::{Settled, Step, Subject, Test, Value};
+use crate::reading::{CurrentReadings, Step, Subject, Test, Value};
 use crate::site::Wanted;
 use crate::standard::rcd::FASTEST_TRIP;
 use crate::standard::supply::{EarthingSystem, MOST_OF_TN_LOOP};
@@ -24,7 +24,7 @@ const USUAL_OVER_MOHM: Decimal = dec!(999);
 /// What is wrong with it, and where it belongs if it belongs elsewhere.
 pub fn value_of(
     job: &Job,
-    settled: &Settled<'_>,
+    settled: &CurrentReadings<'_>,
     step: &Step,
     typed: &str,
     instrument: Option<&Instrument>,
@@ -91,7 +91,7 @@ fn between_lines(step: &Step) -> bool {
 
 /// Why a figure is not Ze, where something says so. A loop of several ohms on a supply with the
 /// distributor's earth is a current; what equals the current is the current.
-fn not_ze(job: &Job, settled: &Settled<'_>, step: &Step, ohm: Decimal) -> Result<(), NotZe> {
+fn not_ze(job: &Job, settled: &CurrentReadings<'_>, step: &Step, ohm: Decimal) -> Result<(), NotZe> {
     let installation = &job.installation;
     let system = installation.supply.system;
     let current = settled.value(&current_key(Pair::LINE_EARTH, step.key.line)).and_then(Value::number);

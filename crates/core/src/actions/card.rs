@@ -1,7 +1,7 @@
 //! What the card of the run says, done: put back, made, nulled. What that is, is worked out here.
 
-use super::{Hand, Refusal, Taken, on_site};
-use crate::gate::may_alter;
+use super::{Actor, Recorded, Refusal, on_site};
+use crate::gate::check_alter;
 use crate::house_rules::LeadCompensation;
 use crate::job::Job;
 use crate::plan::run::{Need, Order, Run};
@@ -11,7 +11,7 @@ use uuid::Uuid;
 
 /// What is done.
 #[derive(Debug, Clone, PartialEq)]
-pub enum Card {
+pub enum CardKind {
     /// The listed items are back.
     Undo(Vec<Uuid>),
     /// What the step wants is made.
@@ -24,20 +24,20 @@ pub enum Card {
 
 /// A card that was answered.
 #[derive(Debug, Clone)]
-pub struct Act {
+pub struct CardAction {
     /// The circuit or board of the reading in hand, and its step; none: the first that is left.
     pub asked: Option<(Uuid, String)>,
     /// The order of the run.
     pub order: Order,
     /// What is done.
-    pub card: Card,
+    pub card: CardKind,
 }
 
-pub(super) fn take(job: &Job, act: &Act, hand: &Hand) -> Result<Taken, Refusal> {
+pub(super) fn record(job: &Job, act: &CardAction, hand: &Actor) -> Result<Recorded, Refusal> {
     if hand.by.trim().is_empty() {
         return Err(Refusal::Nobody);
     }
-    if let Card::Undo(items) = &act.card {
+    if let CardKind::Undo(items) = &act.card {
         return Ok(on_site::put_back_all(job, items, hand));
     }
     let settled = job.settled();
@@ -46,10 +46,10 @@ pub(super) fn take(job: &Job, act: &Act, hand: &Hand) -> Result<Taken, Refusal> 
     let mut events = Vec::new();
     for need in planned.map(|planned| run.needs(planned)).unwrap_or_default() {
         match (need, &act.card) {
-            (Need::Make(made, replaced), Card::Make | Card::MakeAndNull) => {
+            (Need::Make(made, replaced), CardKind::Make | CardKind::MakeAndNull) => {
                 for one in &made {
                     let (board, circuit) = (one.board, one.circuit);
-                    may_alter(job, board, circuit, one.alteration).map_err(Refusal::Gate)?;
+                    check_alter(job, board, circuit, one.alteration).map_err(Refusal::Gate)?;
                 }
                 events.extend(replaced.into_iter().map(|item| hand.event(EventKind::PutBack { item })));
                 events.extend(made.into_iter().map(|one| {
@@ -57,8 +57,8 @@ pub(super) fn take(job: &Job, act: &Act, hand: &Hand) -> Result<Taken, Refusal> 
                     hand.event(one.opened(item))
                 }));
             }
-            (Need::Null(leads), Card::Null(_) | Card::MakeAndNull) => {
-                let ohm = if let Card::Null(ohm) = &act.card { *ohm } else { None };
+            (Need::Null(leads), CardKind::Null(_) | CardKind::MakeAndNull) => {
+                let ohm = if let CardKind::Null(ohm) = &act.card { *ohm } else { None };
                 let measured = job.installation.house_rules.leads == LeadCompensation::Subtract;
                 if measured && ohm.is_none() {
                     return Err(Refusal::LeadsUnread);
@@ -70,5 +70,5 @@ pub(super) fn take(job: &Job, act: &Act, hand: &Hand) -> Result<Taken, Refusal> 
             _ => {}
         }
     }
-    Ok(Taken { events, ..Taken::default() })
+    Ok(Recorded { events, ..Recorded::default() })
 }

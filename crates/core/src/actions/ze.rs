@@ -1,12 +1,12 @@
 //! Ze in its own state: the supply exposed, filed only when the earthing conductor is back on.
 
 use super::refusal::Wanting;
-use super::{Figure, Hand, Refusal, Taken, With, on_site, reading};
-use crate::gate::may_expose;
+use super::{Actor, Figure, Recorded, Refusal, With, on_site, reading};
+use crate::gate::check_expose;
 use crate::installation::{Feed, Installation};
 use crate::job::Job;
 use crate::plan::sequence::origin_steps;
-use crate::reading::{Reading, Settled, Step, Test};
+use crate::reading::{CurrentReadings, Reading, Step, Test};
 use crate::site::spoken_to::before_exposure;
 use crate::site::{Event, EventKind};
 use jiff::ToSpan;
@@ -48,15 +48,15 @@ pub(super) fn origin_board(installation: &Installation) -> Result<Uuid, Refusal>
 }
 
 /// Takes the earthing conductor off: nothing else is open, everything is proved dead.
-pub(super) fn expose(job: &Job, word: &str, hand: &Hand) -> Result<Taken, Refusal> {
+pub(super) fn expose(job: &Job, word: &str, hand: &Actor) -> Result<Recorded, Refusal> {
     let board = origin_board(&job.installation)?;
-    may_expose(job, board).map_err(Refusal::Gate)?;
+    check_expose(job, board).map_err(Refusal::Gate)?;
     on_site::spoken_to(&before_exposure(&job.installation, &job.site(), &hand.by), word)?;
-    Ok(Taken { events: vec![hand.event(EventKind::SupplyExposed { board })], ..Taken::default() })
+    Ok(Recorded { events: vec![hand.event(EventKind::SupplyExposed { board })], ..Recorded::default() })
 }
 
 /// Files the figures with the word that the earthing conductor is back on; or only that word.
-pub(super) fn file(job: &Job, ze: &Ze, hand: &Hand) -> Result<Taken, Refusal> {
+pub(super) fn file(job: &Job, ze: &Ze, hand: &Actor) -> Result<Recorded, Refusal> {
     let board = origin_board(&job.installation)?;
     if job.site().earth_off(board).is_none() {
         return Err(Refusal::NotExposed);
@@ -89,16 +89,16 @@ pub(super) fn file(job: &Job, ze: &Ze, hand: &Hand) -> Result<Taken, Refusal> {
     }
     // The figures were read before the conductor went back on, though both are told at one moment.
     let refitted = Event { at: hand.at + 1.microsecond(), ..hand.event(EventKind::EarthRefitted { board }) };
-    Ok(Taken { readings, events: vec![refitted] })
+    Ok(Recorded { readings, events: vec![refitted] })
 }
 
 /// The reading that a figure becomes.
 pub(super) fn line(
     job: &Job,
-    settled: &Settled<'_>,
+    settled: &CurrentReadings<'_>,
     step: Step,
     given: &ZeFigure,
-    hand: &Hand,
+    hand: &Actor,
 ) -> Result<Reading, Refusal> {
     let figure = Figure { step, typed: given.typed.clone(), pressed: String::new(), with: given.with.clone() };
     reading::made(job, settled, &figure, hand, given.id)

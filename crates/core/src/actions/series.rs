@@ -1,6 +1,6 @@
 //! The automatic series of an RCD in one go, in the order in which the instrument shows it.
 
-use super::{Figure, Hand, Refusal, Taken, With, reading};
+use super::{Actor, Figure, Recorded, Refusal, With, reading};
 use crate::instrument::SeriesOrder;
 use crate::job::Job;
 use crate::plan::sequence::circuit_steps;
@@ -36,7 +36,7 @@ fn word(text: &str) -> &str {
     }
 }
 
-pub(super) fn take(job: &Job, series: &Series, hand: &Hand) -> Result<Taken, Refusal> {
+pub(super) fn record(job: &Job, series: &Series, hand: &Actor) -> Result<Recorded, Refusal> {
     let circuit = job.installation.circuit(series.circuit).ok_or(Refusal::NoSuchStep)?;
     let mut steps: Vec<Step> = circuit_steps(&job.installation, circuit);
     steps.retain(|step| place_in(series.order, step.key.test).is_some());
@@ -47,7 +47,7 @@ pub(super) fn take(job: &Job, series: &Series, hand: &Hand) -> Result<Taken, Ref
         return Err(Refusal::SeriesLength { wanted, given: words.len() });
     }
     let settled = job.settled();
-    let mut taken = Taken::default();
+    let mut taken = Recorded::default();
     for (step, typed) in steps.into_iter().zip(words) {
         let label = step.label.clone();
         let figure = Figure { step, typed: word(typed).to_owned(), pressed: String::new(), with: series.with.clone() };

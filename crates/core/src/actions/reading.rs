@@ -1,8 +1,8 @@
 //! One reading: what was typed, made into what it means in the state that the site is in.
 
 use super::value::value_of;
-use super::{Hand, Refusal, Taken, paper};
-use crate::gate::may_read;
+use super::{Actor, Recorded, Refusal, paper};
+use crate::gate::check_read;
 use crate::house_rules::LeadCompensation;
 use crate::installation::Installation;
 use crate::installation::validity::LONGEST_LINE;
@@ -11,7 +11,7 @@ use crate::job::Job;
 use crate::plan::disturbance::changes;
 use crate::reading::entry::{Field, parse};
 use crate::reading::message::Message;
-use crate::reading::{Context, LeadNull, Origin, Reading, Settled, Step, Subject, Test, Value};
+use crate::reading::{Context, CurrentReadings, LeadNull, Origin, Reading, Step, Subject, Test, Value};
 use crate::review::Reviewed;
 use crate::site::{self, EventKind, LeadState, leads, taken_on};
 use crate::text;
@@ -87,21 +87,27 @@ pub fn leads_said(installation: &Installation, step: &Step) -> String {
 }
 
 /// Takes one reading, with what it finds altered and nulled.
-pub(super) fn read(job: &Job, figure: &Figure, hand: &Hand) -> Result<Taken, Refusal> {
+pub(super) fn read(job: &Job, figure: &Figure, hand: &Actor) -> Result<Recorded, Refusal> {
     let settled = job.settled();
     one(job, &settled, figure, hand, hand.id)
 }
 
 /// The same under an id of its own, where a deed is of several. Every reading comes through here, or, of Ze, through
 /// [`made`]: whoever brings it, it is asked the same.
-pub(super) fn one(job: &Job, settled: &Settled<'_>, figure: &Figure, hand: &Hand, id: Uuid) -> Result<Taken, Refusal> {
+pub(super) fn one(
+    job: &Job,
+    settled: &CurrentReadings<'_>,
+    figure: &Figure,
+    hand: &Actor,
+    id: Uuid,
+) -> Result<Recorded, Refusal> {
     let (step, with) = (&figure.step, &figure.with);
     if !is_offered(&job.installation, &step.key.subject) {
         return Err(Refusal::NoSuchStep);
     }
     if let Some(known) = job.readings.iter().rev().find(|reading| reading.id == id) {
         let same = known.key == step.key && known.typed == typed(figure)?.trim();
-        return if same { Ok(Taken::default()) } else { Err(Refusal::OtherContent(id)) };
+        return if same { Ok(Recorded::default()) } else { Err(Refusal::OtherContent(id)) };
     }
     let reading = made(job, settled, figure, hand, id)?;
     let before = with.paper || with.logged.is_some();
@@ -111,12 +117,12 @@ pub(super) fn one(job: &Job, settled: &Settled<'_>, figure: &Figure, hand: &Hand
         if let Some(day) = day {
             paper::in_order(job, &step.key, day)?;
         }
-        return Ok(Taken { readings: vec![reading], ..Taken::default() });
+        return Ok(Recorded { readings: vec![reading], ..Recorded::default() });
     }
     if step.key.test == Test::Ze {
         return Err(Refusal::ZeInItsOwnState);
     }
-    may_read(Reviewed::from(job), settled, step).map_err(Refusal::NotNow)?;
+    check_read(Reviewed::from(job), settled, step).map_err(Refusal::NotNow)?;
     let mut events = Vec::new();
     let site = job.site();
     let alone = taken_on(&job.installation, &step.key.subject)
@@ -128,7 +134,7 @@ pub(super) fn one(job: &Job, settled: &Settled<'_>, figure: &Figure, hand: &Hand
         hand.event(one.opened(item))
     }));
     events.extend(nulled(job, figure, &reading).map(|kind| hand.event(kind)));
-    Ok(Taken { readings: vec![reading], events })
+    Ok(Recorded { readings: vec![reading], events })
 }
 
 /// Whether what a reading is of is still described.
@@ -169,9 +175,9 @@ fn instrument_of<'a>(job: &'a Job, step: &Step, with: &With, day: Date) -> Optio
 /// The reading that a figure makes.
 pub(super) fn made(
     job: &Job,
-    settled: &Settled<'_>,
+    settled: &CurrentReadings<'_>,
     figure: &Figure,
-    hand: &Hand,
+    hand: &Actor,
     id: Uuid,
 ) -> Result<Reading, Refusal> {
     let (step, with) = (&figure.step, &figure.with);

@@ -20,7 +20,7 @@ pub trait StrikeOuts<'a> {
 
 /// Which readings stand, by their places in the list of readings.
 #[derive(Debug, Clone, Default, PartialEq, Eq)]
-pub struct Standing {
+pub struct ReadingIndex {
     /// Every reading of a key, oldest first.
     by_key: FxHashMap<Key, Vec<u32>>,
     /// Every reading of a circuit, oldest first.
@@ -35,7 +35,7 @@ pub struct Standing {
     stands: Vec<bool>,
 }
 
-impl Standing {
+impl ReadingIndex {
     /// Takes in what was appended since: `readings` is the whole list, `strikes` are the new ones.
     pub fn grow<'a>(&mut self, readings: &[Reading], strikes: impl StrikeOuts<'a>) {
         for (at, reading) in readings.iter().enumerate().skip(self.stands.len()) {
@@ -103,35 +103,35 @@ fn latest(all: &[u32], readings: &[Reading], struck: &FxHashMap<Uuid, String>) -
 /// Its own, or kept beside the job.
 #[derive(Debug, Clone)]
 enum Held<'a> {
-    Own(Box<Standing>),
-    Kept(&'a Standing),
+    Own(Box<ReadingIndex>),
+    Kept(&'a ReadingIndex),
 }
 
 /// The readings of a job as they stand: the latest of each key that is not struck out.
 #[derive(Debug, Clone)]
-pub struct Settled<'a> {
+pub struct CurrentReadings<'a> {
     readings: &'a [Reading],
     held: Held<'a>,
     /// What was worked out of the circuits of one description.
     memo: Option<(&'a Memo, &'a Installation)>,
 }
 
-impl Default for Settled<'_> {
+impl Default for CurrentReadings<'_> {
     fn default() -> Self {
         Self::new(&[], &[])
     }
 }
 
-impl<'a> Settled<'a> {
+impl<'a> CurrentReadings<'a> {
     /// Sorts readings (in the order stored), without those that were struck out.
     pub fn new(readings: &'a [Reading], strikes: impl StrikeOuts<'a>) -> Self {
-        let mut standing = Standing::default();
+        let mut standing = ReadingIndex::default();
         standing.grow(readings, strikes);
         Self { readings, held: Held::Own(Box::new(standing)), memo: None }
     }
 
     /// The same of readings whose standing is kept, with what was worked out of the circuits of a description.
-    pub const fn kept(readings: &'a [Reading], standing: &'a Standing, memo: (&'a Memo, &'a Installation)) -> Self {
+    pub const fn kept(readings: &'a [Reading], standing: &'a ReadingIndex, memo: (&'a Memo, &'a Installation)) -> Self {
         Self { readings, held: Held::Kept(standing), memo: Some(memo) }
     }
 
@@ -155,7 +155,7 @@ impl<'a> Settled<'a> {
         }
     }
 
-    fn standing_now(&self) -> &Standing {
+    fn standing_now(&self) -> &ReadingIndex {
         match &self.held {
             Held::Own(own) => own,
             Held::Kept(kept) => kept,

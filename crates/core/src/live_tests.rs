@@ -1,7 +1,7 @@
 //! The run at power: from everything put back to the last label, in the order of the work. Like the dead
 //! run it stores nothing: what is next follows from the readings and the log.
 
-use crate::gate::{in_the_way, may_be_in_use, may_energise};
+use crate::gate::{check_energise, check_in_use, in_the_way};
 use crate::installation::{Board, Circuit, Feed, Installation};
 use crate::instrument::SeriesOrder;
 use crate::job::Job;
@@ -9,7 +9,7 @@ use crate::plan::outstanding::{Asked, outstanding, step_state};
 use crate::plan::run::{Counts, Order, Planned, add_planned, add_struck_out, after_in, find_in};
 use crate::plan::sequence::{board_steps, origin_steps, steps_kept};
 use crate::plan::substitute::Scope;
-use crate::reading::{Place, Settled, Stage, Step, Subject, Test, WorkedOut};
+use crate::reading::{CurrentReadings, Place, Stage, Step, Subject, Test, WorkedOut};
 use crate::review::Finding;
 use crate::site::{BoardState, OpenItem, Site, Wanted, dead_above, taken_on};
 use std::sync::Arc;
@@ -49,7 +49,7 @@ impl WorkedOut for OfCircuit {
 /// A job's run at power.
 pub struct Live<'a> {
     job: &'a Job,
-    settled: &'a Settled<'a>,
+    settled: &'a CurrentReadings<'a>,
     site: Site<'a>,
     /// What is asked for; not of what stays dead.
     asked: Asked<'a>,
@@ -89,16 +89,16 @@ fn as_the_instrument_runs(steps: &mut [Arc<Step>], order: SeriesOrder) {
 
 impl<'a> Live<'a> {
     /// Plans a job at power in an order.
-    pub fn new(job: &'a Job, settled: &'a Settled<'a>, order: Order) -> Self {
+    pub fn new(job: &'a Job, settled: &'a CurrentReadings<'a>, order: Order) -> Self {
         Self::planned(job, settled, order, None)
     }
 
     /// Plans what is of one circuit or one board.
-    pub fn of_one(job: &'a Job, settled: &'a Settled<'a>, order: Order, of: Uuid) -> Self {
+    pub fn of_one(job: &'a Job, settled: &'a CurrentReadings<'a>, order: Order, of: Uuid) -> Self {
         Self::planned(job, settled, order, Some(of))
     }
 
-    fn planned(job: &'a Job, settled: &'a Settled<'a>, order: Order, only: Option<Uuid>) -> Self {
+    fn planned(job: &'a Job, settled: &'a CurrentReadings<'a>, order: Order, only: Option<Uuid>) -> Self {
         let site = job.site();
         let asked = Asked::new(&job.installation, settled, &site, &|_| false);
         let mut live = Self { job, settled, site, asked, planned: Vec::new() };
@@ -236,7 +236,7 @@ impl<'a> Live<'a> {
             // Of a supply that is exposed the polarity is read with Ze.
             Wanted::Incoming if installation.takes_in_origin() => Some(self.for_ze(board)),
             Wanted::Incoming | Wanted::EarthOn if exposed => Some(Before::Expose(board)),
-            Wanted::Incoming | Wanted::EarthOn if may_be_in_use(self.job, board).is_ok() => Some(Before::InUse(board)),
+            Wanted::Incoming | Wanted::EarthOn if check_in_use(self.job, board).is_ok() => Some(Before::InUse(board)),
             Wanted::Incoming | Wanted::EarthOn => Some(Before::Prove(board)),
             Wanted::Live => self.for_power(board, circuit),
             Wanted::Dead | Wanted::Nothing => None,
@@ -272,10 +272,10 @@ impl<'a> Live<'a> {
         let one: Vec<Uuid> = first.into_iter().collect();
         // The whole board where it may; else the way in hand, where that may.
         let reviewed = crate::review::Reviewed::from(self.job);
-        if may_energise(reviewed, board, &ways, true).is_ok() {
+        if check_energise(reviewed, board, &ways, true).is_ok() {
             return Before::Energise { board, ways, first };
         }
-        if !one.is_empty() && may_energise(reviewed, board, &one, true).is_ok() {
+        if !one.is_empty() && check_energise(reviewed, board, &one, true).is_ok() {
             return Before::Energise { board, ways: one, first };
         }
         // Of those that wait: what was left dead is not asked its tests.

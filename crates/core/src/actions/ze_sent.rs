@@ -1,13 +1,13 @@
 //! Ze that an instrument sends while the earthing conductor is off: held in the field of its line, and filed with the
 //! word that the conductor is back on. Nothing else is read meanwhile.
 
-use super::received::{Joined, NotHere, fits};
+use super::received::{FeedRefusal, Joined, fits};
 use super::ze::{self, ZeFigure, line, ze_steps};
-use super::{Hand, Refusal, With};
+use super::{Actor, Refusal, With};
 use crate::installation::Installation;
 use crate::job::Job;
 use crate::reading::message::{Measured, Message, Unit};
-use crate::reading::{Settled, Step};
+use crate::reading::{CurrentReadings, Step};
 use crate::site::{BoardState, Event, EventKind};
 
 /// What stands in the field of a line, before an instrument sends another figure.
@@ -31,10 +31,10 @@ pub fn exposure(job: &Job) -> Option<&Event> {
 /// The lines of Ze that a message may be of: one where the probes say which, else all.
 fn lines_of(installation: &Installation, message: &Message) -> Result<Vec<Step>, Refusal> {
     if message.measured != Measured::Loop {
-        return Err(NotHere::EarthOff { given: message.measured }.into());
+        return Err(FeedRefusal::EarthOff { given: message.measured }.into());
     }
     let board = ze::origin_board(installation)?;
-    let (mut lines, mut misfit) = (Vec::new(), NotHere::NoCard);
+    let (mut lines, mut misfit) = (Vec::new(), FeedRefusal::NoCard);
     for step in ze_steps(installation) {
         match fits(installation, None, board, &step, message, &format!("“{}”", step.label)) {
             Ok(()) => lines.push(step),
@@ -52,10 +52,10 @@ pub fn ze_typed(message: &Message) -> String {
 /// Whether an instrument's figure of Ze would be filed: it is held until the earthing conductor is back on.
 pub(super) fn held(
     job: &Job,
-    settled: &Settled<'_>,
+    settled: &CurrentReadings<'_>,
     message: &Message,
     joined: &Joined,
-    hand: &Hand,
+    hand: &Actor,
 ) -> Result<(), Refusal> {
     for step in lines_of(&job.installation, message)? {
         let with = With::received(message, joined.instrument, &joined.read_by);

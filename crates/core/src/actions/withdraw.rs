@@ -1,7 +1,7 @@
 //! A circuit or a board that was added by mistake is withdrawn: nothing that was read of it may stand, nothing
 //! may be altered on it, and nothing may hang on it.
 
-use super::Hand;
+use super::Actor;
 use crate::installation::validity::LONGEST_LINE;
 use crate::installation::{Board, Circuit, Feed, Installation, Withdrawn};
 use crate::job::Job;
@@ -57,7 +57,7 @@ pub enum NotWithdrawn {
     Text(#[from] BadText),
 }
 
-fn signed(hand: &Hand, reason: &str) -> Result<(String, String), NotWithdrawn> {
+fn signed(hand: &Actor, reason: &str) -> Result<(String, String), NotWithdrawn> {
     let by = line("by", &hand.by, LONGEST_LINE)?;
     let reason = line("reason", reason, LONGEST_LINE)?;
     match (by.is_empty(), reason.is_empty()) {
@@ -108,7 +108,7 @@ fn is_free(job: &Job, circuits: &[&Circuit], board: Option<&Board>) -> Result<()
 ///
 /// # Errors
 /// [`NotWithdrawn`]: what is to be done first.
-pub fn withdraw_circuit(job: &Job, circuit: Uuid, reason: &str, hand: &Hand) -> Result<Installation, NotWithdrawn> {
+pub fn withdraw_circuit(job: &Job, circuit: Uuid, reason: &str, hand: &Actor) -> Result<Installation, NotWithdrawn> {
     let (by, reason) = signed(hand, reason)?;
     let gone = job.installation.circuit(circuit).ok_or(NotWithdrawn::Unknown)?;
     is_free(job, &[gone], None)?;
@@ -127,7 +127,7 @@ pub fn withdraw_circuit(job: &Job, circuit: Uuid, reason: &str, hand: &Hand) -> 
 ///
 /// # Errors
 /// [`NotWithdrawn`]: what is to be done first.
-pub fn withdraw_board(job: &Job, board: Uuid, reason: &str, hand: &Hand) -> Result<Installation, NotWithdrawn> {
+pub fn withdraw_board(job: &Job, board: Uuid, reason: &str, hand: &Actor) -> Result<Installation, NotWithdrawn> {
     let (by, reason) = signed(hand, reason)?;
     let gone = job.installation.board(board).ok_or(NotWithdrawn::Unknown)?;
     let circuits: Vec<&Circuit> = job.installation.circuits_of(board).collect();

@@ -2,9 +2,9 @@
 
 use crate::finding::Severity;
 use crate::job::Job;
-use crate::live::Live;
+use crate::live_tests::Live;
 use crate::plan::run::{Order, Planned, Run};
-use crate::reading::Settled;
+use crate::reading::CurrentReadings;
 use crate::review::{Finding, failures};
 use uuid::Uuid;
 
@@ -20,7 +20,7 @@ pub struct Runs<'a> {
 
 impl<'a> Runs<'a> {
     /// Plans a job in an order.
-    pub fn of(job: &'a Job, settled: &'a Settled<'a>, order: Order) -> Self {
+    pub fn of(job: &'a Job, settled: &'a CurrentReadings<'a>, order: Order) -> Self {
         let (dead, live) = (Run::new(job, settled, order), Live::new(job, settled, order));
         Self { dead, live, failing: failures(job.into()) }
     }

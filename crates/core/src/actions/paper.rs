@@ -3,14 +3,14 @@
 
 use super::reading::Logged;
 use super::refusal::Wanting;
-use super::{Hand, Refusal, With};
+use super::{Actor, Refusal, With};
 use crate::job::Job;
 use crate::reading::Key;
 use crate::site::{self, Wanted, held_on, taken_on};
 use jiff::civil::Date;
 
 /// The day on which it was read, of what was copied from paper and of what a log gives no time of; else `None`.
-pub(super) fn day(with: &With, hand: &Hand) -> Result<Option<Date>, Refusal> {
+pub(super) fn day(with: &With, hand: &Actor) -> Result<Option<Date>, Refusal> {
     let wanting = match (with.paper, with.logged) {
         (_, Some(Logged::NoTime)) => Wanting::LogDay,
         (true, None) => Wanting::PaperDay,

@@ -1,7 +1,7 @@
 //! A reading struck out, the last entry taken back, findings judged in writing.
 
 use super::refusal::Wanting;
-use super::{Hand, Refusal, Taken};
+use super::{Actor, Recorded, Refusal};
 use crate::installation::validity::{LONGEST_LINE, LONGEST_TEXT};
 use crate::job::Job;
 use crate::review::{review, without_instrument};
@@ -12,7 +12,7 @@ use uuid::Uuid;
 /// Why an entry was taken back, in the log.
 const AT_ONCE: &str = "taken back at once";
 
-pub(super) fn strike_out(job: &Job, reading: Uuid, reason: &str, hand: &Hand) -> Result<Taken, Refusal> {
+pub(super) fn strike_out(job: &Job, reading: Uuid, reason: &str, hand: &Actor) -> Result<Recorded, Refusal> {
     let reason = reason.trim();
     if reason.is_empty() || reason.chars().count() > LONGEST_LINE {
         return Err(Refusal::NoReason);
@@ -24,10 +24,10 @@ pub(super) fn strike_out(job: &Job, reading: Uuid, reason: &str, hand: &Hand) ->
     if !job.readings.iter().any(|one| one.id == reading) {
         return Err(Refusal::NoSuchReading(reading));
     }
-    Ok(Taken { events: vec![hand.event(EventKind::StruckOut { reading, reason })], ..Taken::default() })
+    Ok(Recorded { events: vec![hand.event(EventKind::StruckOut { reading, reason })], ..Recorded::default() })
 }
 
-pub(super) fn take_back(job: &Job, reading: Uuid, hand: &Hand) -> Result<Taken, Refusal> {
+pub(super) fn take_back(job: &Job, reading: Uuid, hand: &Actor) -> Result<Recorded, Refusal> {
     if hand.by.trim().is_empty() {
         return Err(Refusal::Nobody);
     }
@@ -38,11 +38,11 @@ pub(super) fn take_back(job: &Job, reading: Uuid, hand: &Hand) -> Result<Taken, 
         return Err(Refusal::NotLast);
     }
     let kind = EventKind::StruckOut { reading, reason: AT_ONCE.to_owned() };
-    Ok(Taken { events: vec![hand.event(kind)], ..Taken::default() })
+    Ok(Recorded { events: vec![hand.event(kind)], ..Recorded::default() })
 }
 
 /// Every reading that names no instrument was taken with one that the register knows.
-pub(super) fn say_instrument(job: &Job, instrument: Uuid, hand: &Hand) -> Result<Taken, Refusal> {
+pub(super) fn say_instrument(job: &Job, instrument: Uuid, hand: &Actor) -> Result<Recorded, Refusal> {
     if hand.by.trim().is_empty() {
         return Err(Refusal::Nobody);
     }
@@ -50,15 +50,15 @@ pub(super) fn say_instrument(job: &Job, instrument: Uuid, hand: &Hand) -> Result
     if readings.is_empty() || !job.instruments.iter().any(|one| one.id == instrument) {
         return Err(Refusal::NoSuchInstrument);
     }
-    Ok(Taken { events: vec![hand.event(EventKind::TakenWith { readings, instrument })], ..Taken::default() })
+    Ok(Recorded { events: vec![hand.event(EventKind::TakenWith { readings, instrument })], ..Recorded::default() })
 }
 
 pub(super) fn judge(
     job: &Job,
     ticked: &[String],
     [position, reason]: [&String; 2],
-    hand: &Hand,
-) -> Result<Taken, Refusal> {
+    hand: &Actor,
+) -> Result<Recorded, Refusal> {
     let position = text::line("position", position, LONGEST_LINE)?;
     let reason = text::paragraph("judgement", reason, LONGEST_TEXT)?;
     let findings = review(job.into());
@@ -87,5 +87,5 @@ pub(super) fn judge(
             hand.event(EventKind::Judged { finding, said, bound, position, reason })
         })
         .collect();
-    Ok(Taken { events, ..Taken::default() })
+    Ok(Recorded { events, ..Recorded::default() })
 }
