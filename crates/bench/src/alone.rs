@@ -65,7 +65,7 @@ impl Alone {
         [ze, neutral]: [f64; 2],
         builder: &mut Meter,
     ) -> Self {
-        let supply = Supply::of_loops(ze, neutral);
+        let supply = Supply::from_loops(ze, neutral);
         let fittings = vec![Fitting::Socket; built.points.len()];
         let mut way = Way::new(&circuit.description, &circuit.device.shown(), built, fittings);
         way.residual = installation.rcd_of(circuit).map(|rcd| {

@@ -8,5 +8,5 @@ pub mod meter;
 pub mod practice;
 pub mod questions;
 pub mod rig;
+pub mod simulated_instrument;
 pub mod site;
-pub mod stand_in;

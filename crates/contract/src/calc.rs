@@ -7,7 +7,7 @@ use super::numbers::{
 };
 use super::strict::{Json, read};
 use proof_core::calc::electrode::electrode;
-use proof_core::calc::fault_current::{FaultSchool, Measured, Phases, fault_current};
+use proof_core::calc::fault_current::{FaultCurrentMethod, Measured, Phases, fault_current};
 use proof_core::calc::insulation::{combine, pairs};
 use proof_core::calc::rcd::{RcdTest, RcdVerdict, Trip};
 use proof_core::calc::{loop_impedance, rcd, ring};
@@ -193,7 +193,7 @@ struct Fault {
     line_earth_ohm: Option<Lines<Loop>>,
     line_earth_ka: Option<Lines<Currents>>,
     phases: OneOf<PhaseCount>,
-    school: Option<FaultSchool>,
+    school: Option<FaultCurrentMethod>,
     line_line_ohm: Option<Exact<Loop>>,
     breaking_capacity_ka: Option<Exact<Capacity>>,
 }
@@ -227,7 +227,7 @@ fn fault(asked: Fault) -> Result<Value, Refused> {
         1 => Phases::Single,
         _ => Phases::Three(asked.school.unwrap_or_default(), line_line),
     };
-    if line_line.is_some() && !matches!(phases, Phases::Three(FaultSchool::LineLine, _)) {
+    if line_line.is_some() && !matches!(phases, Phases::Three(FaultCurrentMethod::LineLine, _)) {
         return Err(refuse("only with phases 3 and school line_line"));
     }
     let capacity = asked.breaking_capacity_ka.map(|given| Kiloamps(given.0));

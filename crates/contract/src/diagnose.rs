@@ -126,7 +126,7 @@ fn named(kind: &str) -> Map<String, Value> {
 }
 
 fn part(kind: &Kind, size: f64) -> Map<String, Value> {
-    let mut entry = named(kind.word());
+    let mut entry = named(kind.label());
     let letters = |cores: &[Core; 2]| json!(cores.map(Core::letter));
     let mut put = |key: &str, value: Value| entry.insert(key.to_owned(), value);
     match kind {

@@ -15,7 +15,7 @@ fn run(c: &mut Criterion) {
         b.iter(|| {
             let settled = CurrentReadings::new(&job.readings, &job.events);
             let run = Run::new(&job, &settled, Order::CircuitByCircuit);
-            let needs = run.in_hand(None).map(|planned| run.needs(planned).len());
+            let needs = run.current_card(None).map(|planned| run.needs(planned).len());
             let costs = Order::ALL.map(|order| Run::new(&job, &settled, order).counts(true).board_visits);
             black_box((needs, costs))
         });

@@ -13,7 +13,7 @@ use crate::job::Job;
 use crate::reading::Stage;
 use crate::review::{Finding, Where, review};
 use crate::schedule::{Row, result_row};
-use crate::site::owed;
+use crate::site::outstanding_points;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
@@ -376,9 +376,9 @@ pub fn left_out(job: &Job, form: Form) -> Vec<String> {
         let name = name(left.circuit)?;
         Some(format!("Not covered, left dead and locked ({}): {name}{with}; {}.", left.lock, left.reason))
     }));
-    lines.extend(owed(&job.events).into_iter().filter(|owed| form.covers(owed.circuit)).filter_map(|owed| {
-        Some(format!("Outstanding on {}: {}; made safe: {}.", name(owed.circuit)?, owed.thing, owed.made_safe))
-    }));
+    lines.extend(outstanding_points(&job.events).into_iter().filter(|owed| form.covers(owed.circuit)).filter_map(
+        |owed| Some(format!("Outstanding on {}: {}; made safe: {}.", name(owed.circuit)?, owed.thing, owed.made_safe)),
+    ));
     lines
 }
 
@@ -406,7 +406,7 @@ fn results(job: &Job, form: Form) -> Vec<BoardResults> {
 }
 
 /// Draws up a certificate without asking whether it may be issued: for the preview.
-pub fn draw_up(job: &Job, application: Application) -> Certificate {
+pub fn prepare(job: &Job, application: Application) -> Certificate {
     let Application { form, number, replaces, signatures, key, now } = application;
     let findings: Vec<Finding> =
         review(job.into()).into_iter().filter(|finding| form.waits_for(job, finding)).collect();
@@ -486,7 +486,7 @@ pub fn issue(job: &Job, application: Application) -> Result<Certificate, NotIssu
             return Err(NotIssued::Unsigned(role));
         }
     }
-    Ok(draw_up(job, application))
+    Ok(prepare(job, application))
 }
 
 /// When the installation should be looked at next, for a certificate issued now.

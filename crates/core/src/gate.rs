@@ -10,9 +10,11 @@ use crate::installation::{Circuit, Feed, Installation, OtherSource};
 use crate::job::Job;
 use crate::plan::reach::{Inside, inside_board};
 use crate::reading::{CurrentReadings, Step, Subject};
-use crate::review::{Finding, Reviewed, Where, of_circuit, review_with};
+use crate::review::{Finding, Reviewed, Where, circuit_findings, review_with};
 use crate::site::isolation::{circuit_pair_count, pair_count};
-use crate::site::{Alone, Alteration, BoardState, Site, Wanted, any_earth_off, dead_above, not_dead, taken_on};
+use crate::site::{
+    Alteration, BoardState, IsolatedCircuit, Site, Wanted, any_earth_off, dead_above, not_dead, taken_on,
+};
 use std::fmt;
 use uuid::Uuid;
 
@@ -143,7 +145,7 @@ impl fmt::Display for Refusal {
         match &self.because {
             GateReason::State { of, state, wanted } => {
                 // "Not proved dead" is no reason to energise: a live test says what is wanting.
-                let is = if *wanted == Wanted::Live { "is not energised" } else { state.said() };
+                let is = if *wanted == Wanted::Live { "is not energised" } else { state.label() };
                 write!(f, "{of} {is}: {}", asked(*wanted, *state))
             }
             GateReason::DeadTestsIncomplete { of } => {
@@ -159,7 +161,7 @@ impl fmt::Display for Refusal {
             GateReason::ExposeWantsDead { board, state } => write!(
                 f,
                 "{board} {}: the earthing conductor comes off only when the installation is proved dead",
-                state.said()
+                state.label()
             ),
             GateReason::OpenItems { board, count: 1 } => {
                 write!(f, "1 item is still on the put-back list of {board}: put it back first")
@@ -188,7 +190,7 @@ fn not_dead_enough(because: &GateReason) -> String {
             format!("{board} is energised: isolate it and prove it dead before touching anything")
         }
         GateReason::AlterNotDead { board, state } => {
-            format!("{board} {}: isolate it and prove it dead before a conductor is touched", state.said())
+            format!("{board} {}: isolate it and prove it dead before a conductor is touched", state.label())
         }
         GateReason::EarthOff => {
             "the earthing conductor, a bond or a tail is off: put it back and say so first (Ze, or the put-back list)"
@@ -203,7 +205,7 @@ fn not_dead_enough(because: &GateReason) -> String {
         GateReason::EarthWantsDead { board, state } => format!(
             "{board} {}: an earth or a bond comes off only when every board on the supply is proved dead and locked, \
                  since it serves them all",
-            state.said()
+            state.label()
         ),
         GateReason::BoardWantsDead { board, way, inside } => format!(
             "only way {way} is isolated and the rest of {board} is live: isolate the whole board and prove it dead \
@@ -213,7 +215,7 @@ fn not_dead_enough(because: &GateReason) -> String {
         GateReason::NotFoundInUse { board, state } => format!(
             "{board} {}: only a board that stood before, whose origin the work leaves as it is, and of which nothing \
                  else is known, is said to be in use",
-            state.said()
+            state.label()
         ),
         GateReason::FeederDead { board, feeder } => {
             format!("{board} is fed by {feeder}, which is dead: energise that first")
@@ -256,7 +258,7 @@ fn earth_wants_dead(installation: &Installation, site: &Site<'_>) -> Option<Gate
 }
 
 /// Why the proof of a circuit that is isolated alone does not bear a dead test.
-fn alone_short(installation: &Installation, circuit: &Circuit, alone: &Alone<'_>) -> Option<GateReason> {
+fn alone_short(installation: &Installation, circuit: &Circuit, alone: &IsolatedCircuit<'_>) -> Option<GateReason> {
     let of = circuit_pair_count(circuit);
     if alone.pairs < of {
         let board = format!("way {} of {}", circuit.way, board_name(installation, circuit.board));
@@ -267,7 +269,12 @@ fn alone_short(installation: &Installation, circuit: &Circuit, alone: &Alone<'_>
 }
 
 /// Why a dead test may not be taken on a circuit that is isolated alone, its board being live.
-fn alone_bears(installation: &Installation, circuit: &Circuit, alone: &Alone<'_>, step: &Step) -> Option<GateReason> {
+fn alone_bears(
+    installation: &Installation,
+    circuit: &Circuit,
+    alone: &IsolatedCircuit<'_>,
+    step: &Step,
+) -> Option<GateReason> {
     let inside = inside_board(installation, step, alone.neutral);
     let board = || board_name(installation, circuit.board);
     inside
@@ -321,7 +328,7 @@ pub fn check_read(reviewed: Reviewed<'_>, settled: &CurrentReadings<'_>, step: &
         }
         None => (site.board(board).0, board_name(installation, board)),
     };
-    let wanted = Wanted::of(&step.key);
+    let wanted = Wanted::for_key(&step.key);
     if !site.allows(wanted, board, circuit.map(|circuit| circuit.id)) {
         return Err(GateReason::State { of, state, wanted }.into());
     }
@@ -338,7 +345,7 @@ pub fn check_read(reviewed: Reviewed<'_>, settled: &CurrentReadings<'_>, step: &
         return Err(because.into());
     }
     if let (Wanted::Live, Subject::Place { .. }, Some(circuit)) = (wanted, &step.key.subject, circuit) {
-        let mut in_the_way = of_circuit(reviewed, settled, circuit);
+        let mut in_the_way = circuit_findings(reviewed, settled, circuit);
         in_the_way.retain(|finding| finding.bars_energising && finding.blocks());
         if !in_the_way.is_empty() {
             return Err(Refusal { because: GateReason::DeadTestsIncomplete { of }, in_the_way });
@@ -435,7 +442,7 @@ pub fn check_in_use(job: &Job, board: Uuid) -> Result<(), Refusal> {
     let (state, since) = site.board(board);
     let altered = site.open().iter().any(|item| item.board == board && item.alteration.touches_conductors());
     let unknown = state == BoardState::NotProved && since.is_none();
-    if !installation.takes_in_origin() && unknown && !altered && !any_earth_off(installation, &site) {
+    if !installation.includes_origin() && unknown && !altered && !any_earth_off(installation, &site) {
         return Ok(());
     }
     Err(GateReason::NotFoundInUse { board: board_name(installation, board), state }.into())

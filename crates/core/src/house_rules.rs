@@ -4,7 +4,7 @@
 //! planned, what is expected, how it is judged and what the certificate says. All are common
 //! practice, no source, where no source is named.
 
-use crate::calc::fault_current::FaultSchool;
+use crate::calc::fault_current::FaultCurrentMethod;
 use crate::standard::edition::RcdSchool;
 use serde::{Deserialize, Serialize};
 
@@ -237,7 +237,7 @@ choices! {
     }
 }
 
-impl Choice for FaultSchool {
+impl Choice for FaultCurrentMethod {
     const ALL: &'static [Self] = &[Self::Double, Self::Root3, Self::LineLine];
     fn key(self) -> &'static str {
         match self {
@@ -381,7 +381,7 @@ rules! {
     zs_limit: ZsLimit, "Zs read cold is compared with",
         "80 % leaves room for the warm conductor (BS 7671 Appendix 3); the other way corrects R1+R2 itself.";
     /// Three-phase fault current.
-    fault_school: FaultSchool, "Three-phase fault current is",
+    fault_school: FaultCurrentMethod, "Three-phase fault current is",
         "Twice is exact for equal conductors and on the safe side with a larger neutral.";
     /// Phase sequence.
     #[serde(skip_serializing_if = "is_usual")]

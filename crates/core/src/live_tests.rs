@@ -94,7 +94,7 @@ impl<'a> Live<'a> {
     }
 
     /// Plans what is of one circuit or one board.
-    pub fn of_one(job: &'a Job, settled: &'a CurrentReadings<'a>, order: Order, of: Uuid) -> Self {
+    pub fn for_place(job: &'a Job, settled: &'a CurrentReadings<'a>, order: Order, of: Uuid) -> Self {
         Self::planned(job, settled, order, Some(of))
     }
 
@@ -107,13 +107,13 @@ impl<'a> Live<'a> {
     }
 
     /// The live readings of a circuit, worked out once where the job is kept.
-    fn of_circuit(&self, circuit: &Circuit, order_of_series: SeriesOrder) -> Arc<OfCircuit> {
+    fn for_circuit(&self, circuit: &Circuit, order_of_series: SeriesOrder) -> Arc<OfCircuit> {
         let installation = &self.job.installation;
-        self.settled.once(installation, circuit, || {
+        self.settled.cached(installation, circuit, || {
             let kept = steps_kept(installation, circuit, self.settled);
             let mut steps: Vec<Arc<Step>> = kept.iter().filter(|step| !step.stage.is_dead()).cloned().collect();
             as_the_instrument_runs(&mut steps, order_of_series);
-            let wanted = |step: &Arc<Step>| step.required || self.settled.of(&step.key).is_some();
+            let wanted = |step: &Arc<Step>| step.required || self.settled.get(&step.key).is_some();
             let of = |step| self.stood_at(Planned::new(step, Some(circuit.id), circuit.board));
             OfCircuit(steps.into_iter().filter(wanted).map(of).collect())
         })
@@ -127,7 +127,7 @@ impl<'a> Live<'a> {
     fn plan(&self, order: Order, only: Option<Uuid>) -> Vec<Planned> {
         let asked = |of: Uuid| only.is_none_or(|only| only == of);
         let installation = &self.job.installation;
-        let wanted = |step: &crate::reading::Step| step.required || self.settled.of(&step.key).is_some();
+        let wanted = |step: &crate::reading::Step| step.required || self.settled.get(&step.key).is_some();
         let order_of_series = self.job.series_order(None);
         let mut all = Vec::new();
         let origin = installation.boards.iter().find(|board| board.fed_by == Feed::Supply);
@@ -149,7 +149,7 @@ impl<'a> Live<'a> {
                 .partition(|planned| {
                     matches!(planned.step.key.test, Test::Functional | Test::SurgeIndicator | Test::Labelling)
                 });
-            let covered = |circuit: &&Circuit| !installation.leaves(circuit) && self.asked.circuit(circuit);
+            let covered = |circuit: &&Circuit| !installation.out_of_scope(circuit) && self.asked.circuit(circuit);
             let mut circuits: Vec<Planned> = installation
                 .circuits_of(board.id)
                 .filter(|circuit| asked(circuit.id))
@@ -171,7 +171,7 @@ impl<'a> Live<'a> {
 
     /// A circuit's live readings, and those of a device that the way before it would have been tested with.
     fn planned_of(&self, circuit: &Circuit, order_of_series: SeriesOrder) -> Vec<Planned> {
-        let mut all = self.of_circuit(circuit, order_of_series).0.clone();
+        let mut all = self.for_circuit(circuit, order_of_series).0.clone();
         for step in self.asked.shared_device(circuit) {
             let planned = Planned::new(Arc::new(step), Some(circuit.id), circuit.board);
             add_planned(&mut all, self.stood_at(planned));
@@ -202,7 +202,7 @@ impl<'a> Live<'a> {
     }
 
     /// The reading in hand: the one asked for, else the first that is left.
-    pub fn in_hand(&self, asked: Option<(Uuid, &str)>) -> Option<&Planned> {
+    pub fn current_card(&self, asked: Option<(Uuid, &str)>) -> Option<&Planned> {
         asked.and_then(|(of, slug)| self.find(of, slug)).or_else(|| self.left().next())
     }
 
@@ -219,7 +219,7 @@ impl<'a> Live<'a> {
     /// What must be done before a reading, if anything.
     pub fn before(&self, planned: &Planned) -> Option<Before<'a>> {
         let installation = &self.job.installation;
-        let wanted = Wanted::of(&planned.step.key);
+        let wanted = Wanted::for_key(&planned.step.key);
         if wanted == Wanted::Nothing {
             return None;
         }
@@ -234,7 +234,7 @@ impl<'a> Live<'a> {
             Wanted::Exposed => Some(self.for_ze(board)),
             Wanted::Incoming | Wanted::EarthOn if self.site.allows(wanted, board, None) => None,
             // Of a supply that is exposed the polarity is read with Ze.
-            Wanted::Incoming if installation.takes_in_origin() => Some(self.for_ze(board)),
+            Wanted::Incoming if installation.includes_origin() => Some(self.for_ze(board)),
             Wanted::Incoming | Wanted::EarthOn if exposed => Some(Before::Expose(board)),
             Wanted::Incoming | Wanted::EarthOn if check_in_use(self.job, board).is_ok() => Some(Before::InUse(board)),
             Wanted::Incoming | Wanted::EarthOn => Some(Before::Prove(board)),

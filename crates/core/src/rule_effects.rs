@@ -5,7 +5,7 @@ use crate::finding::Kind;
 use crate::house_rules::Rule;
 use crate::job::Job;
 use crate::live_tests::Live;
-use crate::plan::disturbance::{Disturbance, of_step};
+use crate::plan::disturbance::{Disturbance, step_disturbances};
 use crate::plan::run::{Counts, Order, Run};
 use crate::reading::Key;
 use crate::review::{Where, review};
@@ -42,7 +42,7 @@ pub fn cost(job: &Job, order: Order) -> Cost {
     let (dead, live) = (Run::new(job, &settled, order), Live::new(job, &settled, order));
     let keys = dead.planned.iter().chain(&live.planned).map(|planned| planned.step.key.clone()).collect();
     let mut altered: Vec<Disturbance> = Vec::new();
-    for one in dead.planned.iter().flat_map(|planned| of_step(&job.installation, &planned.step)) {
+    for one in dead.planned.iter().flat_map(|planned| step_disturbances(&job.installation, &planned.step)) {
         if !altered.contains(&one) {
             altered.push(one);
         }

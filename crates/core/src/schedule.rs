@@ -35,7 +35,7 @@ pub enum Figure {
 }
 
 impl Figure {
-    fn of(value: Option<&Value>) -> Self {
+    fn from_value(value: Option<&Value>) -> Self {
         value.map_or(Self::Nothing, |value| Self::Read(value.clone()))
     }
 
@@ -264,7 +264,7 @@ fn continuity_box(circuit: &Circuit, settled: &CurrentReadings<'_>) -> Figure {
         matches!(reading.key.test, Test::R1R2 | Test::R2)
             && reading.key.subject.place().is_some_and(|place| !place.expects_open())
     });
-    Figure::of(other.map(|reading| &reading.value))
+    Figure::from_value(other.map(|reading| &reading.value))
 }
 
 /// Slower of the two half-cycles at a multiple.
@@ -281,14 +281,18 @@ fn slower(settled: &CurrentReadings<'_>, circuit: &Circuit, multiple: Multiple) 
             (kept, _) => kept,
         };
     }
-    Figure::of(slowest)
+    Figure::from_value(slowest)
 }
 
 /// The row of one circuit.
 pub fn result_row(installation: &Installation, circuit: &Circuit, settled: &CurrentReadings<'_>) -> ResultRow {
     let end = |conductor| {
         if circuit.shape == Shape::Ring {
-            Figure::of(settled.value(&Key::on_circuit(circuit.id, Place::Board, Test::RingEndToEnd { conductor })))
+            Figure::from_value(settled.value(&Key::on_circuit(
+                circuit.id,
+                Place::Board,
+                Test::RingEndToEnd { conductor },
+            )))
         } else {
             Figure::NotHere
         }
@@ -297,14 +301,14 @@ pub fn result_row(installation: &Installation, circuit: &Circuit, settled: &Curr
     let of_whole = |reading: &&Reading| matches!(&reading.key.subject, Subject::CircuitSet { circuits } if circuits.contains(&circuit.id));
     let taken = settled
         .standing_of(circuit.id)
-        .chain(settled.of_sets().filter(of_whole))
+        .chain(settled.for_sets().filter(of_whole))
         .find_map(|reading| reading.context.test_voltage_v);
     let has_rcd = installation.rcd_of(circuit).is_some();
     let if_rcd = |figure: Figure| if has_rcd { figure } else { Figure::NotHere };
     // A device over several ways is tested at one of them.
     let own = Key::on_circuit(circuit.id, Place::Board, Test::RcdButton);
     let elsewhere = settled.standing_of(circuit.id).all(|reading| !matches!(reading.key.test, Test::RcdTrip { .. }));
-    let tested = installation.first_behind(circuit).filter(|_| elsewhere).unwrap_or(circuit);
+    let tested = installation.rcd_test_circuit(circuit).filter(|_| elsewhere).unwrap_or(circuit);
     let button =
         settled.value(&own).or_else(|| settled.value(&Key::on_circuit(tested.id, Place::Board, Test::RcdButton)));
     ResultRow {
@@ -323,11 +327,11 @@ pub fn result_row(installation: &Installation, circuit: &Circuit, settled: &Curr
             Polarity::Excused(value) => Figure::Read(value.clone()),
             Polarity::Owed(_) => Figure::Nothing,
         },
-        polarity_by: if matches!(*polarity, Polarity::Earned(_)) { polarity.said() } else { String::new() },
-        zs: Figure::of(recorded_zs(installation, circuit, settled).as_ref()),
+        polarity_by: if matches!(*polarity, Polarity::Earned(_)) { polarity.describe() } else { String::new() },
+        zs: Figure::from_value(recorded_zs(installation, circuit, settled).as_ref()),
         rcd_one_ms: if_rcd(slower(settled, tested, Multiple::One)),
         rcd_five_ms: if_rcd(slower(settled, tested, Multiple::Five)),
-        rcd_button: if_rcd(Figure::of(button)),
+        rcd_button: if_rcd(Figure::from_value(button)),
         remarks: remarks(installation, circuit, settled),
     }
 }

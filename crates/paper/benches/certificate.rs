@@ -3,7 +3,7 @@
 use criterion::{Criterion, criterion_group, criterion_main};
 use jiff::Timestamp;
 use proof_bench::demo;
-use proof_core::certificate::{Application, Form, draw_up};
+use proof_core::certificate::{Application, Form, prepare};
 use proof_core::installation::Documents;
 use proof_paper::sealed::papers;
 use proof_seal::FirmKey;
@@ -11,7 +11,7 @@ use proof_seal::Issued;
 
 fn benches(c: &mut Criterion) {
     let job = demo::large(60);
-    let certificate = draw_up(&job, Application::draft(&job, Form::Installation, Timestamp::UNIX_EPOCH));
+    let certificate = prepare(&job, Application::draft(&job, Form::Installation, Timestamp::UNIX_EPOCH));
     let issued = Issued::freeze(&certificate).expect("it serialises");
     let key = FirmKey::from_seed(&[7; 32]);
     c.bench_function("PDF, 60 circuits", |b| b.iter(|| papers(&certificate, &issued, &Documents::new(), &key)));

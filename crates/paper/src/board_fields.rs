@@ -127,7 +127,7 @@ fn once<T: AsRef<str> + Ord>(mut names: Vec<T>) -> String {
 
 /// The instruments by what was read with them.
 fn instruments(job: &Job, taken: &[&Reading]) -> String {
-    let taken_by = TakenBy::of(&job.instruments, &job.events);
+    let taken_by = TakenBy::from_events(&job.instruments, &job.events);
     let with = |of: fn(Test) -> bool| {
         let known = taken.iter().filter(|reading| of(reading.key.test)).filter_map(|reading| taken_by.took(reading));
         once(known.map(numbered).collect())
@@ -158,7 +158,7 @@ fn tested(taken: &[&Reading]) -> String {
 /// What stayed connected while insulation was read, and the next tester may damage.
 fn left_connected(installation: &Installation, board: &Board) -> String {
     let points = installation.circuits_of(board.id).flat_map(|circuit| &circuit.points);
-    let stays = points.flat_map(|point| &point.carries).copied().filter(|carried| carried.stays());
+    let stays = points.flat_map(|point| &point.connected_load).copied().filter(|carried| carried.stays());
     let said = once(stays.map(Carried::label).collect());
     if said.is_empty() { "nothing described".to_owned() } else { said }
 }

@@ -13,7 +13,7 @@ use proof_core::installation::{Board, Circuit, Feed, Installation};
 use proof_core::job::Job;
 use proof_core::plan::sequence::circuit_steps;
 use proof_core::reading::{CurrentReadings, Test};
-use proof_core::site::{BoardState, LeftDead};
+use proof_core::site::{BoardState, LockedOff};
 use proof_core::standard::rcd::{Multiple, TripWindow};
 use proof_core::verdict::CircuitJudge;
 
@@ -122,7 +122,7 @@ fn standing(job: &Job, board: &Board) -> Vec<Vec<String>> {
                     BoardState::NotProved | BoardState::SupplyExposed => "not proved dead",
                 }
             };
-            let said = |text: fn(&LeftDead<'_>) -> String| left.map(text).unwrap_or_default();
+            let said = |text: fn(&LockedOff<'_>) -> String| left.map(text).unwrap_or_default();
             vec![
                 circuit.way.clone(),
                 circuit.description.clone(),
@@ -148,7 +148,7 @@ pub fn blank(job: &Job, board: &Board, now: Timestamp) -> Result<Vec<u8>, PdfErr
         "{} {}. Ω, MΩ, ms. Upper line: what each should read, from cable, length and what was read already; lower line: yours. Nothing here was read.",
         job.reference, job.title
     ));
-    let cells = Cell::of_board(installation, board.id);
+    let cells = Cell::for_board(installation, board.id);
     let mut rows = Vec::new();
     for circuit in installation.circuits_of(board.id) {
         for line in Cell::rows(circuit) {
@@ -259,7 +259,7 @@ mod tests {
         let mut job = demo::jobs().swap_remove(0);
         job.readings.clear();
         let circuit = &job.installation.circuits[2];
-        let cells = Cell::of_board(&job.installation, circuit.board);
+        let cells = Cell::for_board(&job.installation, circuit.board);
         let row = expected(&job.installation, circuit, None, &cells, &CurrentReadings::new(&[], &[]));
         let at = |cell: Cell| row[2 + cells.iter().position(|one| *one == cell).unwrap()].as_str();
         assert!(at(Cell::R1).contains('–') && at(Cell::R1R2).contains('–'), "{row:?}");

@@ -399,7 +399,7 @@ fn inspections(sheet: &mut Sheet<'_>, installation: &Installation) {
     // What is not described is not asked; what was answered all the same is printed.
     let rows: Vec<Vec<String>> = ITEMS
         .iter()
-        .filter(|item| item.asked.of(installation) || answer(item).is_some())
+        .filter(|item| item.asked.is_asked(installation) || answer(item).is_some())
         .map(|item| {
             let answer = answer(item);
             let outcome = match answer.map(|answer| answer.outcome) {

@@ -1,6 +1,6 @@
 use super::*;
 use proof_bench::demo;
-use proof_core::certificate::{Application, Signature, draw_up};
+use proof_core::certificate::{Application, Signature, prepare};
 
 /// With a signature that was drawn.
 pub fn signed() -> Vec<Signature> {
@@ -14,7 +14,7 @@ fn asked(job: &proof_core::job::Job, signatures: Vec<Signature>) -> Application 
 #[test]
 fn every_job_draws_and_says_how_many_pages() {
     for job in demo::jobs() {
-        let certificate = draw_up(&job, asked(&job, signed()));
+        let certificate = prepare(&job, asked(&job, signed()));
         let pdf = pdf(&certificate, Copy::Draft).unwrap();
         assert!(pdf.starts_with(b"%PDF-") && pdf.len() > 20_000);
     }
@@ -25,7 +25,7 @@ fn text_too_long_for_a_page_flows_over() {
     let mut job = demo::jobs()[0].clone();
     job.installation.extent = "All of it, and then some more. ".repeat(400);
     job.installation.circuits[0].remarks = "x".repeat(3000);
-    let certificate = draw_up(&job, asked(&job, vec![]));
+    let certificate = prepare(&job, asked(&job, vec![]));
     assert!(pdf(&certificate, Copy::Draft).is_ok());
 }
 
@@ -39,7 +39,7 @@ fn every_name_is_drawn() {
         name.clone_into(&mut job.firm.name);
         name.clone_into(&mut job.installation.client.name);
         name.clone_into(&mut job.installation.circuits[0].description);
-        let drawn = draw_up(&job, Application::draft(&job, Form::Installation, Timestamp::UNIX_EPOCH));
+        let drawn = prepare(&job, Application::draft(&job, Form::Installation, Timestamp::UNIX_EPOCH));
         let bytes = pdf(&drawn, Copy::Draft).unwrap();
         assert!(bytes.starts_with(b"%PDF"), "{name:?}");
     }

@@ -2,12 +2,12 @@ use super::*;
 use crate::table::workbook;
 use jiff::Timestamp;
 use proof_bench::demo;
-use proof_core::certificate::{Application, Form, draw_up};
+use proof_core::certificate::{Application, Form, prepare};
 
 #[test]
 fn the_schedule_that_goes_out_comes_back_in() {
     let job = demo::jobs().swap_remove(0);
-    let certificate = draw_up(&job, Application::draft(&job, Form::Installation, Timestamp::UNIX_EPOCH));
+    let certificate = prepare(&job, Application::draft(&job, Form::Installation, Timestamp::UNIX_EPOCH));
     let bytes = workbook(&job, &certificate.results).unwrap();
     let table = read(&bytes).unwrap();
     assert_eq!(table.rows.len(), job.installation.circuits.len());

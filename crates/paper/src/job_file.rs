@@ -146,7 +146,7 @@ fn unpacked(named: &[Document], held: &BTreeMap<String, String>) -> Result<Docum
         if digest(&bytes) != document.sha256 || bytes.len() != document.bytes as usize {
             return wrong(format!("“{name}” is not the one that the job names"));
         }
-        if Media::of(&bytes) != Some(document.media) {
+        if Media::from_bytes(&bytes) != Some(document.media) {
             return wrong(format!("“{name}” is not the kind of file that it says"));
         }
         all.insert(document.sha256.clone(), bytes);
@@ -356,7 +356,7 @@ mod tests {
         assert_eq!(read(&file).unwrap(), Packed { job: job.clone(), documents: all.clone() });
         assert!(matches!(write(&job, &Documents::new()), Err(NotAJob::Document(_))));
         let key = proof_seal::FirmKey::from_seed(&[7; 32]);
-        let certificate = proof_core::certificate::draw_up(&job, asked());
+        let certificate = proof_core::certificate::prepare(&job, asked());
         let issued = proof_seal::Issued::freeze(&certificate).unwrap();
         let papers = crate::sealed::papers(&certificate, &issued, &all, &key).unwrap();
         verify(&papers.job_file, &key.public()).unwrap();

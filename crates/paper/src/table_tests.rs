@@ -2,13 +2,13 @@ use super::*;
 use calamine::{Data, Reader, Xlsx};
 use jiff::Timestamp;
 use proof_bench::demo;
-use proof_core::certificate::{Application, Certificate, Form, draw_up};
+use proof_core::certificate::{Application, Certificate, Form, prepare};
 use std::io::Cursor;
 
 fn certificate() -> Certificate {
     let mut job = demo::jobs().swap_remove(0);
     job.installation.circuits[7].description = "=HYPERLINK(\"x\"), fan".into();
-    draw_up(&job, Application::draft(&job, Form::Installation, Timestamp::UNIX_EPOCH))
+    prepare(&job, Application::draft(&job, Form::Installation, Timestamp::UNIX_EPOCH))
 }
 
 #[test]
@@ -38,7 +38,7 @@ fn what_was_read_by_long_lead_has_a_column_of_its_own() {
         proof_core::reading::Key::on_circuit(circuit, proof_core::reading::Place::Board, proof_core::reading::Test::R2);
     reading.value = proof_core::reading::Value::Number(rust_decimal::dec!(0.21));
     job.readings.push(reading);
-    let certificate = draw_up(&job, Application::draft(&job, Form::Installation, Timestamp::UNIX_EPOCH));
+    let certificate = prepare(&job, Application::draft(&job, Form::Installation, Timestamp::UNIX_EPOCH));
     let bytes = results_csv(&certificate.job, &certificate.results).unwrap();
     let mut reader = csv::Reader::from_reader(bytes.as_slice());
     assert_eq!(reader.headers().unwrap().iter().next_back(), Some(LONG_LEAD_HEAD));

@@ -5,7 +5,7 @@
 //! kept in `tests/cases`. The same entry points are given to `cargo fuzz` in `fuzz/`.
 
 use proof_bench::demo;
-use proof_core::certificate::{Application, Form, draw_up};
+use proof_core::certificate::{Application, Form, prepare};
 use proof_core::installation::Documents;
 use proof_paper::{circuits_in, job_file, sealed, table};
 use proof_seal::{FirmKey, Issued, Seal};
@@ -184,7 +184,7 @@ fn take_table(bytes: &[u8]) {
 
 fn spreadsheet() -> Vec<u8> {
     let job = demo::jobs().swap_remove(0);
-    let drawn = draw_up(&job, Application::draft(&job, Form::Installation, jiff::Timestamp::UNIX_EPOCH));
+    let drawn = prepare(&job, Application::draft(&job, Form::Installation, jiff::Timestamp::UNIX_EPOCH));
     table::workbook(&job, &drawn.results).unwrap()
 }
 
@@ -222,7 +222,7 @@ fn job_files() {
 fn documents() {
     let key = FirmKey::from_seed(&[3; 32]);
     let job = demo::jobs().swap_remove(0);
-    let certificate = draw_up(&job, Application::draft(&job, Form::Installation, jiff::Timestamp::UNIX_EPOCH));
+    let certificate = prepare(&job, Application::draft(&job, Form::Installation, jiff::Timestamp::UNIX_EPOCH));
     let issued = Issued::freeze(&certificate).unwrap();
     let papers = sealed::papers(&certificate, &issued, &Documents::new(), &key).unwrap();
     assert_eq!(sealed::job_in(&papers.pdf).unwrap(), papers.job_file, "the job in a document is the one beside it");

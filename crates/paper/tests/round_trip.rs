@@ -116,7 +116,7 @@ fn deed(job: &Job, chance: &mut Chance) -> Action {
             covers_on: true,
             lock: chance.said(),
             reason: chance.said(),
-            word: chance.said(),
+            spoke_to: chance.said(),
         }),
         7 => {
             let (circuits, whole) = (vec![circuit.id], chance.yes());

@@ -2,13 +2,13 @@
 
 use jiff::Timestamp;
 use proof_bench::demo;
-use proof_core::certificate::{Application, Certificate, Form, draw_up};
+use proof_core::certificate::{Application, Certificate, Form, prepare};
 use proof_seal::{Issued, canonical_job, digest};
 
 #[test]
 fn canonical_bytes_hold_the_whole_and_are_the_same_every_time() {
     let job = demo::jobs().remove(0);
-    let certificate = draw_up(&job, Application::draft(&job, Form::Installation, Timestamp::UNIX_EPOCH));
+    let certificate = prepare(&job, Application::draft(&job, Form::Installation, Timestamp::UNIX_EPOCH));
     let issued = Issued::freeze(&certificate).unwrap();
     assert_eq!(Issued::freeze(&certificate).unwrap(), issued);
     assert_eq!(issued.job_digest, digest(&canonical_job(&job).unwrap()));

@@ -2,7 +2,7 @@
 
 use crate::documents;
 use crate::jobs::read_job;
-use crate::keys::{in_use, put_away};
+use crate::keys::{backed_up, in_use};
 use crate::rows::{self, parsed};
 use crate::{Refused, Result, Store, StoreError};
 use jiff::Timestamp;
@@ -122,7 +122,7 @@ fn draft(
         if in_use.public() != key.public() {
             return Err(Refused::KeyReplaced.into());
         }
-        if !put_away(transaction)? {
+        if !backed_up(transaction)? {
             return Err(Refused::KeyNotExported.into());
         }
     }
@@ -141,7 +141,7 @@ fn draft(
         key: key.public().fingerprint(),
         now,
     };
-    let documents = documents::of(transaction, &job.installation)?;
+    let documents = documents::load_documents(transaction, &job.installation)?;
     Ok(Drafted { job, application, before, documents })
 }
 

@@ -22,7 +22,7 @@ fn one(connection: &Connection, sha256: &str) -> Result<Vec<u8>> {
 }
 
 /// The documents that an installation names.
-pub(crate) fn of(connection: &Connection, installation: &Installation) -> Result<Documents> {
+pub(crate) fn load_documents(connection: &Connection, installation: &Installation) -> Result<Documents> {
     let named = installation.documents.iter();
     named.map(|document| Ok((document.sha256.clone(), one(connection, &document.sha256)?))).collect()
 }
@@ -41,6 +41,6 @@ impl Store {
     /// # Errors
     /// [`crate::StoreError`]: the database, or one that is not there.
     pub fn documents_of(&self, installation: &Installation) -> Result<Documents> {
-        of(&*self.connection()?, installation)
+        load_documents(&*self.connection()?, installation)
     }
 }

@@ -35,14 +35,14 @@ pub struct Feed {
 
 /// What became of a message.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub enum Became {
+pub enum Outcome {
     /// It is a reading of the job.
     Taken,
     /// It is none, and why.
     Refused(String),
 }
 
-impl Became {
+impl Outcome {
     fn stored(because: String) -> Self {
         if because.is_empty() { Self::Taken } else { Self::Refused(because) }
     }
@@ -61,14 +61,14 @@ pub struct Received {
     /// The message.
     pub message: Message,
     /// What became of it.
-    pub became: Became,
+    pub became: Outcome,
     /// When it came.
     pub at: Timestamp,
 }
 
 /// A message that is held, with who read it.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Held {
+pub struct HeldMessage {
     /// The message.
     pub message: Message,
     /// The instrument of the register.
@@ -79,7 +79,7 @@ pub struct Held {
 
 /// What came of a feed.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
-pub struct CameIn {
+pub struct Counts {
     /// Messages taken.
     pub taken: u64,
     /// Messages refused.
@@ -106,7 +106,7 @@ impl TryFrom<&Row<'_>> for Feed {
     }
 }
 
-impl TryFrom<&Row<'_>> for Held {
+impl TryFrom<&Row<'_>> for HeldMessage {
     type Error = StoreError;
 
     fn try_from(row: &Row<'_>) -> Result<Self> {
@@ -122,7 +122,7 @@ impl TryFrom<&Row<'_>> for Received {
     type Error = StoreError;
 
     fn try_from(row: &Row<'_>) -> Result<Self> {
-        Ok(Self { message: message(row)?, became: Became::stored(row.get("because")?), at: row.get("at")? })
+        Ok(Self { message: message(row)?, became: Outcome::stored(row.get("because")?), at: row.get("at")? })
     }
 }
 
@@ -255,7 +255,7 @@ impl Store {
         message: &Message,
         now: Timestamp,
         deed: impl FnOnce(&Job) -> std::result::Result<(Recorded, Option<Uuid>), String>,
-    ) -> Result<Option<Became>> {
+    ) -> Result<Option<Outcome>> {
         self.write(|transaction| {
             let id = message.id.to_string();
             let before: Option<String> = transaction
@@ -263,7 +263,7 @@ impl Store {
                 .query_row([&id], |row| row.get(0))
                 .optional()?;
             if let Some(because) = before {
-                return Ok(Some(Became::stored(because)));
+                return Ok(Some(Outcome::stored(because)));
             }
             if !is_joined(transaction, from.id)? {
                 return Ok(None);
@@ -276,12 +276,12 @@ impl Store {
                     held = under;
                     // An id that another reading has is refused for good, and leaves nothing.
                     match stored(transaction, from.job, &taken).and_then(|()| free(transaction, message.id, held)) {
-                        Ok(()) => Became::Taken,
-                        Err(StoreError::Differs(why)) => Became::Refused(why.to_string()),
+                        Ok(()) => Outcome::Taken,
+                        Err(StoreError::Differs(why)) => Outcome::Refused(why.to_string()),
                         Err(other) => return Err(other),
                     }
                 }
-                Err(why) => Became::Refused(why),
+                Err(why) => Outcome::Refused(why),
             };
             transaction
                 .prepare_cached(
@@ -304,7 +304,7 @@ impl Store {
     ///
     /// # Errors
     /// [`StoreError`]: the database.
-    pub fn came_in(&self, feed: Uuid) -> Result<CameIn> {
+    pub fn came_in(&self, feed: Uuid) -> Result<Counts> {
         let connection = self.connection()?;
         let counted = connection
             .prepare_cached(
@@ -313,14 +313,14 @@ impl Store {
             )?
             .query_row([feed.to_string()], |row| Ok((row.get::<_, i64>(0)?, row.get::<_, i64>(1)?)))?;
         let whole = |count: i64| u64::try_from(count).unwrap_or_default();
-        Ok(CameIn { taken: whole(counted.0), refused: whole(counted.1) })
+        Ok(Counts { taken: whole(counted.0), refused: whole(counted.1) })
     }
 
     /// What instruments sent and is held under an exposure of the supply, in order.
     ///
     /// # Errors
     /// [`StoreError`]: the database, or a row that cannot be read.
-    pub fn held(&self, exposure: Uuid) -> Result<Vec<Held>> {
+    pub fn held(&self, exposure: Uuid) -> Result<Vec<HeldMessage>> {
         let connection = self.connection()?;
         let mut statement = connection.prepare_cached(
             "SELECT received.id AS id, body, instrument, read_by FROM received JOIN feeds ON feeds.id = received.feed

@@ -274,7 +274,7 @@ impl Store {
             readings: Vec::new(),
             events: Vec::new(),
             history: job.history,
-            kept: proof_core::job::Kept::default(),
+            kept: proof_core::job::JobCache::default(),
         };
         Ok(JobHead { job, revision: whole.revision })
     }

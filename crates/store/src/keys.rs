@@ -131,7 +131,7 @@ fn holds_plain_key(path: &Path) -> bool {
 
 /// Whether the key in use was exported or came from a backup, so that losing this database is not
 /// losing the key.
-pub(crate) fn put_away(connection: &Connection) -> Result<bool> {
+pub(crate) fn backed_up(connection: &Connection) -> Result<bool> {
     Ok(connection
         .prepare_cached(
             "SELECT 1 FROM firm_key_log AS log JOIN firm_keys AS key USING (fingerprint)
@@ -190,7 +190,7 @@ impl Store {
     /// # Errors
     /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
     pub fn key_put_away(&self) -> Result<bool> {
-        put_away(&*self.connection()?)
+        backed_up(&*self.connection()?)
     }
 
     /// The key in use, as it is kept.

@@ -3,6 +3,7 @@
 //! WAL, foreign keys, a busy timeout and `synchronous=FULL` on every connection of the pool: what
 //! was answered is on the disk. One immediate transaction an operation; it rolls back on drop.
 
+mod actions;
 mod backup;
 mod certificates;
 mod chain;
@@ -20,17 +21,16 @@ mod recent;
 mod refusal;
 mod registers;
 mod rows;
-mod taking;
 
+pub use actions::Stored;
 pub use certificates::{Asked, CertificateRow, Papers, Status};
 pub use chain::{Altered, Wrong};
 pub use edit::Edit;
-pub use feeds::{Became, CameIn, Feed, Held, Received};
+pub use feeds::{Counts, Feed, HeldMessage, Outcome, Received};
 pub use jobs::{JobHead, JobRow};
 pub use keys::{KeyEvent, PlainCopy};
 pub use practice::{MOST_ACTS, Practice, PracticeBegun, PracticeDone};
 pub use registers::Begun;
-pub use taking::Stored;
 
 pub use refusal::{Differs, Refused};
 

@@ -100,7 +100,7 @@ fn take(store: &Store, job: Uuid, readings: &[&Reading], events: &[&Event]) -> R
         readings: readings.iter().copied().cloned().collect(),
         events: events.iter().copied().cloned().collect(),
     };
-    store.take(job, |_| Ok::<_, std::convert::Infallible>(owned)).map(|_| ())
+    store.record(job, |_| Ok::<_, std::convert::Infallible>(owned)).map(|_| ())
 }
 
 #[test]
@@ -396,9 +396,9 @@ fn what_cannot_be_read_is_an_error_that_names_its_row() {
 /// A message whose id another job's reading has is refused for good: the instrument is not asked for it for ever.
 #[test]
 fn a_message_with_the_id_of_another_reading_is_refused_once() {
-    use proof_bench::stand_in::of_job;
+    use proof_bench::simulated_instrument::job_messages;
     use proof_core::actions::{Actor, Joined, Recorded, receive};
-    use proof_store::{Became, Feed};
+    use proof_store::{Feed, Outcome};
     let folder = tempfile::tempdir().unwrap();
     let store = Store::open(&folder.path().join("feed.db")).unwrap();
     let jobs = demo::jobs();
@@ -420,7 +420,7 @@ fn a_message_with_the_id_of_another_reading_is_refused_once() {
     store.join(&feed).unwrap();
     let elsewhere = Feed { id: uuid::Uuid::new_v4(), job: jobs[0].id, ..feed.clone() };
     assert!(store.join(&elsewhere).is_err(), "one instrument, one job");
-    let mut message = of_job(&job, "MFT-2", 1).remove(0);
+    let mut message = job_messages(&job, "MFT-2", 1).remove(0);
     message.id = jobs[0].readings[0].id;
     let joined = Joined {
         instrument,
@@ -440,14 +440,14 @@ fn a_message_with_the_id_of_another_reading_is_refused_once() {
         store.receive(&feed, message, now, taken).unwrap()
     };
     let before = store.job(job.id).unwrap().job.clone();
-    assert!(matches!(take(&message), Some(Became::Refused(_))));
-    assert!(matches!(take(&message), Some(Became::Refused(_))), "and so again");
+    assert!(matches!(take(&message), Some(Outcome::Refused(_))));
+    assert!(matches!(take(&message), Some(Outcome::Refused(_))), "and so again");
     assert_eq!(
         (&store.job(job.id).unwrap().job.readings, &store.job(job.id).unwrap().job.events),
         (&before.readings, &before.events)
     );
     message.id = uuid::Uuid::new_v4();
-    assert_eq!(take(&message), Some(Became::Taken));
+    assert_eq!(take(&message), Some(Outcome::Taken));
     store.leave(job.id, now).unwrap();
     message.id = uuid::Uuid::new_v4();
     assert_eq!(take(&message), None, "left: nothing more comes in");

@@ -154,7 +154,7 @@ fn large(circuits: usize, readings: usize) -> Job {
 /// The same job with everything read dead and nothing at power, and so many items waiting to be put back.
 fn waiting(job: &Job, items: usize) -> Job {
     let mut job = Job { id: Uuid::new_v4(), reference: "L-2".into(), ..job.clone() };
-    job.readings.retain(|reading| matches!(Wanted::of(&reading.key), Wanted::Dead | Wanted::Nothing));
+    job.readings.retain(|reading| matches!(Wanted::for_key(&reading.key), Wanted::Dead | Wanted::Nothing));
     for reading in &mut job.readings {
         reading.id = Uuid::new_v4();
     }

@@ -5,7 +5,7 @@ use jiff::Timestamp;
 use proof_core::actions::{Actor, Delivery, Joined, receive};
 use proof_core::plan::run::Order;
 use proof_core::reading::message::{Answer, MOST_BYTES, Message};
-use proof_store::{Became, CameIn, Feed, Store};
+use proof_store::{Counts, Feed, Outcome, Store};
 use std::collections::HashMap;
 use std::io::{ErrorKind, Read, Write};
 use std::net::{SocketAddr, TcpStream};
@@ -37,7 +37,7 @@ pub(crate) struct Line {
     /// The reading taken last.
     pub last: Option<CardAt>,
     /// How much came.
-    pub came: CameIn,
+    pub came: Counts,
     /// What was not taken, the newest first: as displayed, and why.
     pub refused: Vec<(String, String)>,
     /// The newest of all was not taken.
@@ -94,7 +94,7 @@ impl Feeds {
     }
 
     /// What is joined to a job, and how its line stands.
-    pub(crate) fn of(&self, job: Uuid) -> Option<(Arc<Feed>, Line)> {
+    pub(crate) fn for_job(&self, job: Uuid) -> Option<(Arc<Feed>, Line)> {
         let (feed, line) = self.all().get(&job).cloned()?;
         let now = held(&line).clone();
         Some((feed, now))
@@ -113,10 +113,10 @@ impl Feeds {
 }
 
 /// What came of a feed before the program came back.
-fn before(store: &Store, feed: Uuid) -> proof_store::Result<(CameIn, Vec<(String, String)>)> {
+fn before(store: &Store, feed: Uuid) -> proof_store::Result<(Counts, Vec<(String, String)>)> {
     let mut refused = Vec::new();
     for one in store.received(feed, 50)? {
-        if let Became::Refused(because) = one.became {
+        if let Outcome::Refused(because) = one.became {
             refused.push((one.message.typed(), because));
         }
     }
@@ -229,23 +229,23 @@ fn answered(store: &Store, feed: &Feed, line: &Kept, text: &[u8]) -> Result<Opti
     let mut line = held(line);
     line.seen += 1;
     line.trouble.clear();
-    line.newest_refused = matches!(became, Some(Became::Refused(_)));
+    line.newest_refused = matches!(became, Some(Outcome::Refused(_)));
     match &became {
-        Some(Became::Refused(because)) => {
+        Some(Outcome::Refused(because)) => {
             line.refused.insert(0, (message.typed(), because.clone()));
             line.refused.truncate(SHOWN);
             line.came.refused += 1;
         }
-        Some(Became::Taken) if went != Delivery::Nowhere => line.came.taken += 1,
+        Some(Outcome::Taken) if went != Delivery::Nowhere => line.came.taken += 1,
         _ => {}
     }
     if let Delivery::Card(planned) = went {
-        line.last = Some((planned.of(), planned.step.slug.clone()));
+        line.last = Some((planned.circuit_or_board(), planned.step.slug.clone()));
         // The next card is in hand, whatever the screen showed.
         line.asked = None;
     }
     Ok(became.map(|became| match became {
-        Became::Taken => Answer::Taken { id },
-        Became::Refused(because) => Answer::Refused { id: Some(id), because },
+        Outcome::Taken => Answer::Taken { id },
+        Outcome::Refused(because) => Answer::Refused { id: Some(id), because },
     }))
 }

@@ -128,8 +128,8 @@ impl Frame {
     }
 
     /// The frame of a page of a job.
-    pub(crate) fn of_job(title: &str, here: Section, job: &Job, events: &[Event]) -> Self {
-        let site = Site::here(events, job.history);
+    pub(crate) fn for_job(title: &str, here: Section, job: &Job, events: &[Event]) -> Self {
+        let site = Site::locally_known(events, job.history);
         let open = site.open();
         let bands = job
             .installation
@@ -149,7 +149,7 @@ impl Frame {
                         "Earth put back by another",
                         "Who took it off confirms before power. The main switch stays off and locked; prove dead again.",
                     ),
-                    BoardState::NotProved if site.refitted(board.id) => (
+                    BoardState::NotProved if site.is_earth_restored(board.id) => (
                         "not-proved",
                         "Not proved dead",
                         "The earth is back on after Ze. The main switch stays off and locked; prove dead again before a conductor is touched.",

@@ -4,17 +4,17 @@
 //! from elsewhere; fonts, styles and scripts are in the binary.
 
 mod assets;
+mod cpu_pool;
 mod draw;
 mod error;
 mod feed;
 mod forms;
 mod frame;
 mod guard;
-mod heavy;
-mod held;
 mod pages;
 mod request;
 mod routes;
+mod signing_session;
 mod words;
 
 use actix_web::middleware::{Compress, from_fn};
@@ -34,7 +34,7 @@ const SHUTDOWN_S: u64 = 5;
 pub struct Shared {
     /// The database.
     pub store: Store,
-    held: held::Held,
+    held: signing_session::Held,
     benches: pages::bench::Benches,
     feeds: feed::Feeds,
     altered: Arc<OnceLock<Vec<String>>>,
@@ -45,7 +45,7 @@ impl Shared {
     pub fn new(store: Store) -> Self {
         Self {
             store,
-            held: held::Held::default(),
+            held: signing_session::Held::default(),
             benches: pages::bench::Benches::default(),
             feeds: feed::Feeds::default(),
             altered: Arc::default(),

@@ -2,9 +2,9 @@
 //! remembers; and a deed done inside the transaction that stores it.
 
 use crate::Shared;
+use crate::cpu_pool::on_cpu_pool;
 use crate::error::WebError;
 use crate::forms::Fields;
-use crate::heavy::heavy;
 use actix_web::cookie::{Cookie, SameSite, time::Duration};
 use actix_web::web::{self, Data};
 use actix_web::{HttpRequest, HttpResponse};
@@ -42,7 +42,7 @@ pub(crate) async fn once_heavily<T: Send + 'static>(
     f: &Fields,
     work: impl FnOnce(&Store) -> Result<T, WebError> + Send + 'static,
 ) -> Result<Option<T>, WebError> {
-    heavy(done_once(shared, f, work)).await
+    on_cpu_pool(done_once(shared, f, work)).await
 }
 
 fn done_once<T, W: FnOnce(&Store) -> Result<T, WebError>>(
@@ -141,7 +141,7 @@ pub(crate) async fn did(
     };
     let hand = Actor::new(id, by, now);
     let store = shared.store.with(sent);
-    blocking(move || Ok(store.take(job, |job| record(job, &deed, &hand))?.map(|_| ()))).await
+    blocking(move || Ok(store.record(job, |job| record(job, &deed, &hand))?.map(|_| ()))).await
 }
 
 /// Texts of a deed that papers print later.

@@ -56,12 +56,12 @@ pub(crate) fn all(config: &mut web::ServiceConfig) {
         .route("/verify", web::post().to(verify::receive))
         .route("/look", web::post().to(registers::look))
         .route("/look.css", web::get().to(registers::look_sheet))
-        .service(web::scope("/jobs/{job}").configure(of_job))
+        .service(web::scope("/jobs/{job}").configure(job_routes))
         .default_service(web::to(nothing_here));
 }
 
 /// Of one job: what is described, its boards, its papers.
-fn of_job(config: &mut web::ServiceConfig) {
+fn job_routes(config: &mut web::ServiceConfig) {
     config
         .route("", web::get().to(job::show))
         .route("/left", web::get().to(job::left))
@@ -108,12 +108,12 @@ fn of_job(config: &mut web::ServiceConfig) {
         .route("/certificate", web::post().to(certificate::issue))
         .route("/certificate/draft.pdf", web::get().to(certificate::draft))
         .route("/certificates/{number}/{kind}", web::get().to(certificate::paper));
-    of_circuits(config);
-    of_run(config);
+    circuit_routes(config);
+    run_routes(config);
 }
 
 /// Of one circuit.
-fn of_circuits(config: &mut web::ServiceConfig) {
+fn circuit_routes(config: &mut web::ServiceConfig) {
     config
         .route("/circuits/{circuit}", web::get().to(circuit::show))
         .route("/circuits/{circuit}/explained", web::get().to(explained::show))
@@ -132,7 +132,7 @@ fn of_circuits(config: &mut web::ServiceConfig) {
 }
 
 /// The run, and the origin.
-fn of_run(config: &mut web::ServiceConfig) {
+fn run_routes(config: &mut web::ServiceConfig) {
     config
         .route("/run", web::get().to(run::show))
         .route("/run/plan", web::get().to(run::plan))

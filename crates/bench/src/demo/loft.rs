@@ -90,7 +90,7 @@ pub(super) fn loft() -> Job {
             "4" => circuit.serves = vec![Serves::BathOrShower],
             "5" => circuit.band = CircuitVoltage::Selv,
             "6" => circuit.cable.method = None,
-            "7" => circuit.points[0].carries = vec![Carried::VehicleCharger],
+            "7" => circuit.points[0].connected_load = vec![Carried::VehicleCharger],
             _ => {}
         }
     }

@@ -19,7 +19,7 @@ use proof_core::installation::{
     Accessory, Board, Bond, Carried, Circuit, Decided, Decision, Feed, Installation, Lines, MainSwitch, Nature, Party,
     PointId, Supply, shorthand,
 };
-use proof_core::job::{Job, Kept, MadeAs};
+use proof_core::job::{Job, JobCache, MadeAs};
 use proof_core::network::description::{Fault, SegmentName};
 use proof_core::quantity::{Amps, Celsius, Metres, Ohms, SquareMillimetres};
 use proof_core::reading::Stage;
@@ -90,7 +90,7 @@ fn job(plan: &Plan) -> Job {
         readings: Vec::new(),
         events: Vec::new(),
         history: 0,
-        kept: Kept::default(),
+        kept: JobCache::default(),
     }
 }
 
@@ -165,7 +165,7 @@ fn light(job: &mut Job, way: &str, switches: &[(usize, Accessory)], lamps: &[Car
                 point.accessory = *accessory;
                 point.name = format!("switch {}", point.name);
             }
-            None => point.carries = lamps.to_vec(),
+            None => point.connected_load = lamps.to_vec(),
         }
     }
 }
@@ -355,8 +355,8 @@ fn three_phase(job: &mut Job) {
         match circuit.way.as_str() {
             "3" => circuit.points.iter_mut().for_each(|point| point.accessory = Accessory::Twin),
             "4" => circuit.points[0].metalwork = "kiln frame".into(),
-            "5" => circuit.points[0].carries = vec![Carried::Water, Carried::Outdoors],
-            "6" => circuit.points[0].carries = vec![Carried::Water, Carried::Neon],
+            "5" => circuit.points[0].connected_load = vec![Carried::Water, Carried::Outdoors],
+            "6" => circuit.points[0].connected_load = vec![Carried::Water, Carried::Neon],
             _ => {}
         }
     }

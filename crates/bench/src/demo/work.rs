@@ -7,7 +7,7 @@ use jiff::Timestamp;
 use proof_core::conductor::Pair;
 use proof_core::job::Job;
 use proof_core::network::description::Fault;
-use proof_core::plan::disturbance::{changes, of_step, undo_first};
+use proof_core::plan::disturbance::{changes, step_disturbances, undo_first};
 use proof_core::plan::run::{Order, Run};
 use proof_core::plan::sequence::{board_steps, circuit_steps, origin_steps};
 use proof_core::reading::{LeadNull, Stage, Step, Subject, Test, Value, is_low_ohm};
@@ -135,7 +135,7 @@ pub(super) fn leave_altered(job: &mut Job, visit: &mut Visit, way: &str, stage: 
     let steps = circuit_steps(installation, circuit);
     let Some(step) = steps.iter().find(|step| step.stage == stage) else { return };
     let id = circuit.id;
-    for (number, one) in of_step(installation, step).into_iter().enumerate() {
+    for (number, one) in step_disturbances(installation, step).into_iter().enumerate() {
         let item = Uuid::new_v5(&id, format!("{} {number}", stage.label()).as_bytes());
         log(job, visit, one.opened(item));
     }
@@ -143,7 +143,7 @@ pub(super) fn leave_altered(job: &mut Job, visit: &mut Visit, way: &str, stage: 
 
 /// What was typed is what the instrument showed, leads and all; the value is without them.
 pub(super) fn subtracted(job: &mut Job) {
-    let state = LeadState::of(&job.events, &[]);
+    let state = LeadState::from_job(&job.events, &[]);
     let installation = &job.installation;
     let steps: Vec<Step> = installation
         .circuits

@@ -28,7 +28,7 @@ pub(super) fn null(level: Level, seed: u64) -> Option<Posed> {
     if level != Level::Hard {
         asks.push(Ask::Figure { name: "r1_rn", label: "R1+Rn at the last point, by the plug-in lead, Ω" });
         let truth = Truth::Leads { short_ohm, plug_ohm, r1_rn: Some(r1_rn), fit: None };
-        return Some(Posed::of(Exercise::Null, bench, asks, truth, (3, settles)));
+        return Some(Posed::for_exercise(Exercise::Null, bench, asks, truth, (3, settles)));
     }
     // What somebody nulled on other leads is taken off until it is nulled again.
     bench.instrument.null = Some((Leads::Long, Leads::Long.ohm()));
@@ -40,7 +40,7 @@ pub(super) fn null(level: Level, seed: u64) -> Option<Posed> {
     }
     asks.push(choice("fit", "Is the instrument fit to use", &FIT));
     let truth = Truth::Leads { short_ohm, plug_ohm, r1_rn: None, fit: Some(fit) };
-    let mut posed = Posed::of(Exercise::Null, bench, asks, truth, (4, settles));
+    let mut posed = Posed::for_exercise(Exercise::Null, bench, asks, truth, (4, settles));
     "The board is locked off and proved dead. Read what two sets of leads read alone; then say by the fixed values whether the instrument is fit to use."
         .clone_into(&mut posed.goal);
     Some(posed)
@@ -83,5 +83,5 @@ pub(super) fn ratio(level: Level, seed: u64) -> Option<Posed> {
     ];
     let truth = Truth::Ratio { r1, expected, r2, fits: !bad };
     let settles = "r1 times 2.5/1.5 by the sizes, or times 12.10/7.41 by the resistance table; a joint in the CPC lifts r2 alone.";
-    Some(Posed::of(Exercise::Ratio, Bench::new(rig, stand, seed).proved(), asks, truth, (2, settles)))
+    Some(Posed::for_exercise(Exercise::Ratio, Bench::new(rig, stand, seed).proved(), asks, truth, (2, settles)))
 }

@@ -74,7 +74,7 @@ pub(super) fn circuit(exercise: Exercise, level: Level, seed: u64) -> Option<Pos
     let also = wrongs.get(1).copied();
     // Every point with either link, and the ends of a ring.
     let settled = (2 * points + ring, CIRCUIT_SETTLES);
-    Some(Posed::of(exercise, bench, asks, Truth::Circuit { built, wrong, ohm, also }, settled))
+    Some(Posed::for_exercise(exercise, bench, asks, Truth::Circuit { built, wrong, ohm, also }, settled))
 }
 
 /// Which way, which pair, and what it is.
@@ -140,7 +140,7 @@ pub(super) fn insulation(level: Level, seed: u64) -> Option<Posed> {
     rig.surge_megohm = (level == Level::Hard).then_some(0.04);
     let mut stand = Stand::isolated(&rig);
     stand.lamps = Stand::in_use(&rig).lamps;
-    Some(Posed::of(
+    Some(Posed::for_exercise(
         Exercise::Insulation,
         Bench::new(rig, stand, seed).proved(),
         ask_leak(&ways_named),
@@ -171,7 +171,7 @@ pub(super) fn bonding(level: Level, seed: u64) -> Option<Posed> {
     if level == Level::Hard {
         bench.instrument.null = Some((Leads::Short, Leads::Short.ohm()));
     }
-    Some(Posed::of(
+    Some(Posed::for_exercise(
         Exercise::Bonding,
         bench,
         vec![Ask::Figure { name: "bond", label: "The bond, Ω" }, choice("verdict", "Verdict", &VERDICT)],

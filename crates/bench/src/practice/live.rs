@@ -58,7 +58,7 @@ pub(super) fn prove_dead(level: Level, seed: u64) -> Option<Posed> {
     };
     let stand = Stand::in_use(&rig);
     let settles = "Neutral to earth while it is live: next to nothing where the supply is right, the whole voltage where it is reversed. A bar that is live with the main switch off is fed from elsewhere: find what, and isolate it too.";
-    Some(Posed::of(Exercise::ProveDead, Bench::new(rig, stand, seed), asks, truth, (pairs + 3, settles)))
+    Some(Posed::for_exercise(Exercise::ProveDead, Bench::new(rig, stand, seed), asks, truth, (pairs + 3, settles)))
 }
 
 /// Ze and fault current. Hard: three lines, or an electrode.
@@ -90,7 +90,7 @@ pub(super) fn origin(level: Level, seed: u64) -> Option<Posed> {
         vec![SUPPLY_V / loops[0].min(loops[1]) / 1000.0]
     };
     let stand = Stand::isolated(&rig);
-    Some(Posed::of(
+    Some(Posed::for_exercise(
         Exercise::Origin,
         Bench::new(rig, stand, seed).proved(),
         vec![
@@ -150,7 +150,7 @@ pub(super) fn zs(level: Level, seed: u64) -> Option<Posed> {
         "One loop test that trips nothing, at the last point; 0.8 × {} = {} Ω.",
         maximum.printed_ohm, maximum.eighty_percent_ohm
     );
-    let mut posed = Posed::of(
+    let mut posed = Posed::for_exercise(
         Exercise::Zs,
         Bench::new(rig, stand, seed),
         vec![Ask::Figure { name: "zs", label: "Zs, Ω" }, choice("verdict", "Verdict", &VERDICT)],
@@ -192,7 +192,7 @@ pub(super) fn residual(level: Level, seed: u64) -> Option<Posed> {
     let mut bench = Bench::new(rig, stand, seed);
     bench.instrument.order = order;
     let label = if level == Level::Hard { "The slower trip time at IΔn, ms" } else { "Trip time at IΔn, ms" };
-    let mut posed = Posed::of(
+    let mut posed = Posed::for_exercise(
         Exercise::Residual,
         bench,
         vec![Ask::Figure { name: "trip", label }, choice("verdict", "Verdict", &VERDICT)],
@@ -245,7 +245,7 @@ pub(super) fn voltages(level: Level, seed: u64) -> Option<Posed> {
     }
     let truth = Truth::Voltages { state };
     let settles = "Line to neutral, line to earth, neutral to earth. With its neutral lost a lamp brings the line to the neutral terminal; without a load it floats.";
-    let mut posed = Posed::of(
+    let mut posed = Posed::for_exercise(
         Exercise::Voltages,
         Bench::new(rig, stand, seed),
         vec![choice("state", "What they mean", &STATES)],

@@ -5,7 +5,7 @@
 
 use super::apprentice::play;
 use super::made::with_faults;
-use super::marks_of::{OfBoard, of_board, of_paper, of_switches};
+use super::marks_of::{OfBoard, mark_board, mark_paper, mark_switches};
 use super::{Posed, Truth, Wrong};
 use crate::rig::{
     bench::{Bench, Taken},
@@ -156,7 +156,7 @@ fn read_alike(built: &Description, named: &[(Wrong, f64)]) -> bool {
     }
 }
 
-fn of_circuit(answers: &Answers, built: &Description, marks: &mut Vec<Mark>) {
+fn mark_circuit(answers: &Answers, built: &Description, marks: &mut Vec<Mark>) {
     let Ok(truth) = expect(built) else { return };
     let mut figures: Vec<(&str, &str, Option<f64>)> = Vec::new();
     if let Some(ends) = truth.end_to_end {
@@ -180,7 +180,7 @@ fn of_circuit(answers: &Answers, built: &Description, marks: &mut Vec<Mark>) {
 }
 
 /// The faults of a circuit: those that are there, in any order, or others that read alike.
-fn of_faults(answers: &Answers, built: &Description, faults: &[(Wrong, f64)], marks: &mut Vec<Mark>) {
+fn mark_faults(answers: &Answers, built: &Description, faults: &[(Wrong, f64)], marks: &mut Vec<Mark>) {
     let points = built.points.len();
     let fields = [["wrong", "core", "place"], ["wrong2", "core2", "place2"]];
     let asked = if answers.contains_key("wrong2") { 2 } else { 1 };
@@ -257,7 +257,7 @@ fn judged(answers: &Answers, (of, name): (&str, &str), (ohm, limit, least): (f64
 }
 
 /// The supply, and the board off, locked and proved.
-fn of_supply(answers: &Answers, bench: &Bench, (reversed, second, asked): (bool, bool, bool), marks: &mut Vec<Mark>) {
+fn mark_supply(answers: &Answers, bench: &Bench, (reversed, second, asked): (bool, bool, bool), marks: &mut Vec<Mark>) {
     chosen(answers, ("the supply", "supply"), if reversed { "reversed" } else { "right" }, marks);
     if asked {
         chosen(answers, ("what feeds it", "second"), if second { "own" } else { "supply" }, marks);
@@ -299,25 +299,25 @@ pub fn mark(posed: &Posed, bench: &Bench, answers: &Answers) -> Marks {
     let mut left = bench.stand.not_put_back(&posed.bench.rig);
     match &posed.truth {
         Truth::Supply { reversed, second, asked } => {
-            of_supply(answers, bench, (*reversed, *second, *asked), &mut marks);
+            mark_supply(answers, bench, (*reversed, *second, *asked), &mut marks);
         }
         Truth::Circuit { built, wrong, ohm, also } => {
-            of_circuit(answers, built, &mut marks);
+            mark_circuit(answers, built, &mut marks);
             let faults: Vec<(Wrong, f64)> = std::iter::once((*wrong, *ohm)).chain(*also).collect();
-            of_faults(answers, built, &faults, &mut marks);
+            mark_faults(answers, built, &faults, &mut marks);
             // Ends and links are put back by whoever tests next.
             left.clear();
         }
         Truth::Switches { key, r1_r2 } => {
-            of_switches(answers, &posed.bench.rig, (key, *r1_r2), &mut marks);
+            mark_switches(answers, &posed.bench.rig, (key, *r1_r2), &mut marks);
             left.clear();
         }
         Truth::Board { r1_r2, zs_ohm, trip_ms, what, bad } => {
             let truth = OfBoard { r1_r2, zs_ohm: *zs_ohm, trip_ms: *trip_ms, what, bad: *bad };
-            of_board(answers, bench, &truth, &mut marks);
+            mark_board(answers, bench, &truth, &mut marks);
         }
         Truth::Voltages { state } => chosen(answers, ("what they mean", "state"), state, &mut marks),
-        Truth::Paper { cells, what } => of_paper(answers, posed.paper.as_ref(), (cells, what), &mut marks),
+        Truth::Paper { cells, what } => mark_paper(answers, posed.paper.as_ref(), (cells, what), &mut marks),
         Truth::Tried => {}
         Truth::Leak { way, between, what } => {
             chosen(answers, ("the way", "way"), &(way + 1).to_string(), &mut marks);

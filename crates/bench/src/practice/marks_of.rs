@@ -6,7 +6,7 @@ use super::two_way;
 use crate::rig::{Rig, bench::Bench};
 
 /// The switches of a light: what is there, or something else that reads alike at every terminal in every position.
-pub(super) fn of_switches(answers: &Answers, rig: &Rig, (key, r1_r2): (&str, f64), marks: &mut Vec<Mark>) {
+pub(super) fn mark_switches(answers: &Answers, rig: &Rig, (key, r1_r2): (&str, f64), marks: &mut Vec<Mark>) {
     figures(answers, ("R1+R2, Ω", "r1_r2"), &[r1_r2], RIGHT_OHM, marks);
     let all = two_way::wrongs(rig.ways[0].switches().len());
     let words = |key: &str| all.iter().find(|(one, ..)| one == key).map_or("", |(_, words, _)| words.as_str());
@@ -30,7 +30,7 @@ pub(super) struct OfBoard<'a> {
     pub bad: Option<usize>,
 }
 
-pub(super) fn of_board(answers: &Answers, bench: &Bench, truth: &OfBoard<'_>, marks: &mut Vec<Mark>) {
+pub(super) fn mark_board(answers: &Answers, bench: &Bench, truth: &OfBoard<'_>, marks: &mut Vec<Mark>) {
     let names = [("R1+R2 of way 1, Ω", "r1_r2_1"), ("R1+R2 of way 2, Ω", "r1_r2_2"), ("R1+R2 of way 3, Ω", "r1_r2_3")];
     for (name, ohm) in names.into_iter().zip(truth.r1_r2) {
         if let Some(ohm) = ohm {
@@ -61,7 +61,7 @@ pub(super) fn of_board(answers: &Answers, bench: &Bench, truth: &OfBoard<'_>, ma
 }
 
 /// A schedule: any figure of the contradiction, and what it is.
-pub(super) fn of_paper(
+pub(super) fn mark_paper(
     answers: &Answers,
     paper: Option<&Paper>,
     (cells, what): (&[String], &str),

@@ -343,7 +343,7 @@ pub struct Posed {
 
 impl Posed {
     /// An exercise with its own words.
-    pub(crate) fn of(
+    pub(crate) fn for_exercise(
         exercise: Exercise,
         bench: Bench,
         asks: Vec<Ask>,

@@ -273,8 +273,13 @@ pub(super) fn posed(level: Level, seed: u64) -> Option<Posed> {
         choice("what", "What it contradicts", &WRONG),
     ];
     let settles = sheet.why(what, &cells);
-    let mut posed =
-        Posed::of(Exercise::Paper, Bench::new(empty, stand, seed), asks, Truth::Paper { cells, what }, (0, settles));
+    let mut posed = Posed::for_exercise(
+        Exercise::Paper,
+        Bench::new(empty, stand, seed),
+        asks,
+        Truth::Paper { cells, what },
+        (0, settles),
+    );
     posed.paper = Some(sheet.paper());
     Some(posed)
 }

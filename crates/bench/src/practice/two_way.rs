@@ -117,5 +117,5 @@ pub(super) fn posed(level: Level, seed: u64) -> Option<Posed> {
     let fewest = (1 << switches) + 2;
     let settles = "Each switch in each position, at the lamp: an even number thrown lights, an odd one does not. At the first box the common reads in both positions: where it does not, it is in the wrong terminal.";
     let truth = Truth::Switches { key, r1_r2: highest };
-    Some(Posed::of(Exercise::TwoWay, Bench::new(rig, stand, seed).proved(), asks, truth, (fewest, settles)))
+    Some(Posed::for_exercise(Exercise::TwoWay, Bench::new(rig, stand, seed).proved(), asks, truth, (fewest, settles)))
 }

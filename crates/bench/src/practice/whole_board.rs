@@ -105,5 +105,5 @@ pub(super) fn posed(level: Level, seed: u64) -> Option<Posed> {
     // Every point with either link, the ends of the ring, three pairs a way, one loop, one trip.
     let fewest = 2 * points + 3 + 9 + 2;
     let settles = "Dead tests first, all of them; then the lock, the main switch, the sound ways one by one. What is not good stays off, whatever else waits for it.";
-    Some(Posed::of(Exercise::WholeBoard, bench, asks, truth, (fewest, settles)))
+    Some(Posed::for_exercise(Exercise::WholeBoard, bench, asks, truth, (fewest, settles)))
 }

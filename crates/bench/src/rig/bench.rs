@@ -69,7 +69,7 @@ pub struct Bench {
 impl Bench {
     /// A bench; what the instrument scatters follows from the seed.
     pub fn new(rig: Rig, stand: Stand, seed: u64) -> Self {
-        let proving = Proving::of(rig.supply.wires());
+        let proving = Proving::between(rig.supply.wires());
         Self {
             rig,
             stand,
@@ -259,7 +259,7 @@ impl Bench {
             return;
         }
         self.stand.main_on = true;
-        self.proving = Proving::of(self.rig.supply.wires());
+        self.proving = Proving::between(self.rig.supply.wires());
         if self.stand.earth_off {
             self.blame(Unsafe::EnergisedWithoutEarth);
         }

@@ -26,7 +26,7 @@ impl Grid {
 
     /// The same where the button was pressed so often before: what creeps has come so much nearer.
     pub fn held(rig: &Rig, stand: &Stand, volts: f64, tried: u32) -> Self {
-        let made = Making::of(rig, stand, Stress { volts, tried });
+        let made = Making::from_rig(rig, stand, Stress { volts, tried });
         let mut network = Network::new(made.nodes);
         for (a, b, ohm) in &made.resistors {
             network.resistor(*a, *b, *ohm);

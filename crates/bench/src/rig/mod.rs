@@ -45,7 +45,7 @@ pub struct Supply {
 
 impl Supply {
     /// One line with so much loop to earth and to neutral, Ω.
-    pub fn of_loops(ze_ohm: f64, neutral_ohm: f64) -> Self {
+    pub fn from_loops(ze_ohm: f64, neutral_ohm: f64) -> Self {
         let line_ohm = ze_ohm.min(neutral_ohm) / 2.0;
         Self {
             line_ohm,

@@ -82,7 +82,7 @@ pub struct Proving {
 
 impl Proving {
     /// Of what comes in, nothing proved.
-    pub const fn of(wires: &'static [Wire]) -> Self {
+    pub const fn between(wires: &'static [Wire]) -> Self {
         Self { wires, before: false, pairs: BTreeSet::new(), after: false }
     }
 
@@ -116,7 +116,7 @@ impl Proving {
             }
             (Terminal::Bar(a), Terminal::Bar(b)) if a != b => {
                 if volts >= DEAD_V {
-                    *self = Self::of(self.wires);
+                    *self = Self::between(self.wires);
                 } else if self.before {
                     self.pairs.insert((a.min(b), a.max(b)));
                 }

@@ -266,7 +266,7 @@ impl Making {
     }
 
     /// All of it.
-    pub(super) fn of(rig: &Rig, stand: &Stand, stress: Stress) -> Self {
+    pub(super) fn from_rig(rig: &Rig, stand: &Stand, stress: Stress) -> Self {
         let mut making = Self::default();
         let bars = making.supply(rig, stand);
         making.beside(rig, stand, &bars, stress);

@@ -35,7 +35,7 @@ fn same(kept: &Job, when: &str) {
         );
     }
     assert!(kept_settled.standing().eq(settled.standing()), "{}: {when}", kept.reference);
-    assert!(kept_settled.of_sets().eq(settled.of_sets()), "{}: {when}", kept.reference);
+    assert!(kept_settled.for_sets().eq(settled.for_sets()), "{}: {when}", kept.reference);
     for order in Order::ALL {
         let (run, live) = (Run::new(kept, &kept_settled, order), Live::new(kept, &kept_settled, order));
         let (other_run, other_live) = (Run::new(&fresh, &settled, order), Live::new(&fresh, &settled, order));
@@ -46,14 +46,16 @@ fn same(kept: &Job, when: &str) {
         for of in
             kept.installation.circuits.iter().map(|one| one.id).chain(kept.installation.boards.iter().map(|one| one.id))
         {
-            let one = Run::of_one(kept, &kept_settled, order, of);
+            let one = Run::for_place(kept, &kept_settled, order, of);
             assert!(
-                one.planned.iter().all(|planned| run.find(planned.of(), &planned.step.slug) == Some(planned)),
+                one.planned
+                    .iter()
+                    .all(|planned| run.find(planned.circuit_or_board(), &planned.step.slug) == Some(planned)),
                 "{when}"
             );
             assert_eq!(
-                one.planned.iter().filter(|one| one.of() == of).count(),
-                run.planned.iter().filter(|one| one.of() == of).count()
+                one.planned.iter().filter(|one| one.circuit_or_board() == of).count(),
+                run.planned.iter().filter(|one| one.circuit_or_board() == of).count()
             );
         }
     }

@@ -3,7 +3,7 @@
 
 use jiff::Timestamp;
 use proof_bench::demo;
-use proof_bench::stand_in::{Memory, of_job, pressed};
+use proof_bench::simulated_instrument::{Memory, job_messages, pressed};
 use proof_core::actions::{Actor, Delivery, FeedRefusal, Joined, Refusal, ZeField, receive, ze_line, ze_steps};
 use proof_core::conductor::Conductor;
 use proof_core::installation::Feed;
@@ -191,7 +191,7 @@ fn what_is_made_is_remembered_and_what_was_cut_short_was_never_sent() {
     let folder = std::env::temp_dir().join(Uuid::new_v4().to_string());
     fs::create_dir(&folder).unwrap();
     let path = folder.join("memory.jsonl");
-    let readings = of_job(&job(), "MFT-2", 3);
+    let readings = job_messages(&job(), "MFT-2", 3);
     assert!(readings.len() > 20 && readings.iter().all(|one| one.simulated && one.check().is_ok()));
     let mut memory = Memory::in_file(&path).unwrap();
     for message in &readings[..5] {
@@ -230,7 +230,7 @@ fn what_is_left_at_power_is_sent_to_its_end() {
     job.readings.retain(|reading| !at_power(reading.key.test));
     assert!(before > job.readings.len() + 10, "it was read whole");
     let mut kinds = Vec::new();
-    for message in of_job(&job, "MFT-2", 9) {
+    for message in job_messages(&job, "MFT-2", 9) {
         let hand = Actor::new(message.id, "Idris Kell", Timestamp::now());
         let (taken, went) = receive(&job, &message, &joined(&job), &hand)
             .unwrap_or_else(|why| panic!("{} {:?}: {why}", message.typed(), message.at));
@@ -242,5 +242,5 @@ fn what_is_left_at_power_is_sent_to_its_end() {
     for kind in [Measured::FaultCurrent, Measured::Loop, Measured::TripTime] {
         assert!(kinds.contains(&kind), "{kind:?}");
     }
-    assert!(of_job(&job, "MFT-2", 9).is_empty(), "nothing is left");
+    assert!(job_messages(&job, "MFT-2", 9).is_empty(), "nothing is left");
 }

@@ -2,7 +2,7 @@
 
 use super::Problem;
 use jiff::Timestamp;
-use proof_bench::stand_in::{Memory, StandIn, of_job, pressed};
+use proof_bench::simulated_instrument::{Memory, StandIn, job_messages, pressed};
 use proof_core::reading::message::{Answer, Message};
 use proof_paper::{job_file, sealed};
 use std::fs::File;
@@ -112,7 +112,7 @@ fn from_job(
     let bytes = std::fs::read(file).map_err(|error| named(&error))?;
     let bytes = sealed::job_bytes(&bytes).map_err(|error| named(&error))?;
     let job = job_file::read(&bytes).map_err(|error| named(&error))?.job;
-    let readings = of_job(&job, reference, seed);
+    let readings = job_messages(&job, reference, seed);
     said(&format!("{} readings are left in the run of {}.", readings.len(), job.reference))?;
     let mut by_itself = every;
     for reading in readings {

@@ -2,7 +2,7 @@
 
 use super::{Problem, print};
 use jiff::Timestamp;
-use proof_core::certificate::{Application, Form, draw_up};
+use proof_core::certificate::{Application, Form, prepare};
 use proof_core::job::Job;
 use proof_paper::certificate::{Copy, pdf};
 use proof_paper::{job_file, sealed};
@@ -72,7 +72,7 @@ pub(crate) fn import(file: &Path, db: &Path) -> Result<(), Problem> {
 /// `proof certificate`.
 pub(crate) fn certificate(file: &Path, output: &Path) -> Result<(), Problem> {
     let job = read_file(file)?;
-    let drawn = draw_up(&job, Application::draft(&job, Form::Installation, Timestamp::now()));
+    let drawn = prepare(&job, Application::draft(&job, Form::Installation, Timestamp::now()));
     let bytes = pdf(&drawn, Copy::Draft)?;
     private::make(output)
         .and_then(|()| std::fs::write(output, bytes))

@@ -87,7 +87,7 @@ impl Draft {
         let circuit = self.way(word);
         circuit.points[0].accessory = Accessory::Switch;
         for point in &mut circuit.points[1..] {
-            point.carries = vec![Carried::Lamp];
+            point.connected_load = vec![Carried::Lamp];
         }
     }
 
@@ -213,7 +213,7 @@ pub fn panels() -> Job {
             "11 radial RCBO B16 6kA 2.5/1.5 fixed 9m 1pt ref C N11 E11 \"Inverter\"",
         ],
     );
-    draft.way("Charger").points[0].carries = vec![Carried::VehicleChargerDetecting];
+    draft.way("Charger").points[0].connected_load = vec![Carried::VehicleChargerDetecting];
     draft.way("Cabinet").band = CircuitVoltage::Selv;
     draft.job.installation.sources = vec![OtherSource {
         id: id(5, 700),

@@ -4,7 +4,7 @@
 use crate::program::served::{Served, post, serve};
 use jiff::Timestamp;
 use proof_bench::demo;
-use proof_bench::stand_in::of_job;
+use proof_bench::simulated_instrument::job_messages;
 use proof_core::actions::{Action, Actor, CardAction, CardKind, Runs, record};
 use proof_core::installation::Circuit;
 use proof_core::job::{Job, MadeAs};
@@ -135,8 +135,8 @@ fn prepared(store: &Store, job: Uuid) -> Key {
     for _ in 0..12 {
         let head = store.job(job).unwrap();
         let settled = head.job.settled();
-        let runs = Runs::of(&head.job, &settled, Order::default());
-        let planned = runs.in_hand(None, None).unwrap();
+        let runs = Runs::for_job(&head.job, &settled, Order::default());
+        let planned = runs.current_card(None, None).unwrap();
         if runs.is_prepared(planned) {
             return planned.step.key.clone();
         }
@@ -146,7 +146,7 @@ fn prepared(store: &Store, job: Uuid) -> Key {
         for card in cards.into_iter().skip(if undo_first { 2 } else { 0 }).take(if undo_first { 1 } else { 2 }) {
             let hand = Actor::new(Uuid::new_v4(), "Idris Kell", Timestamp::now());
             let act = Action::Act(CardAction { asked: None, order: Order::default(), card });
-            store.take(job, |job| record(job, &act, &hand)).unwrap().unwrap();
+            store.record(job, |job| record(job, &act, &hand)).unwrap().unwrap();
         }
     }
     panic!("the card at hand cannot be prepared");
@@ -169,8 +169,8 @@ fn none_is_lost_and_none_is_doubled() {
     store.create_job(&job).unwrap();
     let simulated: HashMap<Key, Message> = {
         let settled = job.settled();
-        let runs = Runs::of(&job, &settled, Order::default());
-        let readings = of_job(&job, "MFT-2", 7);
+        let runs = Runs::for_job(&job, &settled, Order::default());
+        let readings = job_messages(&job, "MFT-2", 7);
         let named = |message: &Message| message.at.clone().unwrap().step.unwrap();
         let all = runs.dead.planned.iter();
         all.filter_map(|planned| {
@@ -236,7 +236,7 @@ fn none_is_lost_and_none_is_doubled() {
     );
     assert!(line.calls.load(Ordering::SeqCst) >= 14, "every cut and kill was called again after");
     let feed = store.feed_of(job.id).unwrap().unwrap();
-    assert_eq!(store.came_in(feed.id).unwrap(), proof_store::CameIn { taken: READINGS as u64, refused: 0 });
+    assert_eq!(store.came_in(feed.id).unwrap(), proof_store::Counts { taken: READINGS as u64, refused: 0 });
     // All of it once more, as a memory that lost its answers would send it: nothing is stored again.
     stand_in.killed();
     let kept = std::fs::read_to_string(&memory).unwrap();

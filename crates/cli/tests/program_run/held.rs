@@ -129,7 +129,7 @@ fn a_clock_that_is_wrong() {
     for (at, alteration) in [(0, Alteration::LampOut), (-400, Alteration::LampOut), (3000, Alteration::LampOut)] {
         let deed = Action::Alter { board, circuit: None, alteration, note: format!("{at} days") };
         let hand = Actor::new(Uuid::new_v4(), "Idris Kell", days(at));
-        store.take(job.id, |job| record(job, &deed, &hand)).unwrap().unwrap();
+        store.record(job.id, |job| record(job, &deed, &hand)).unwrap().unwrap();
     }
     let log = store.job(job.id).unwrap().job.clone();
     let notes: Vec<String> =

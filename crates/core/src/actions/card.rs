@@ -42,7 +42,7 @@ pub(super) fn record(job: &Job, act: &CardAction, hand: &Actor) -> Result<Record
     }
     let settled = job.settled();
     let run = Run::new(job, &settled, act.order);
-    let planned = run.in_hand(act.asked.as_ref().map(|(of, slug)| (*of, slug.as_str())));
+    let planned = run.current_card(act.asked.as_ref().map(|(of, slug)| (*of, slug.as_str())));
     let mut events = Vec::new();
     for need in planned.map(|planned| run.needs(planned)).unwrap_or_default() {
         match (need, &act.card) {

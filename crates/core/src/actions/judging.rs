@@ -33,7 +33,7 @@ pub(super) fn take_back(job: &Job, reading: Uuid, hand: &Actor) -> Result<Record
     }
     let settled = job.settled();
     let last = job.readings.last().filter(|last| last.context.origin.is_on_site() && last.id == reading);
-    let stands = last.and_then(|last| settled.of(&last.key)).is_some_and(|stands| stands.id == reading);
+    let stands = last.and_then(|last| settled.get(&last.key)).is_some_and(|stands| stands.id == reading);
     if !stands {
         return Err(Refusal::NotLast);
     }

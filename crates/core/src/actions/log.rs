@@ -2,7 +2,7 @@
 //! all that were placed or none.
 
 use super::reading::{Figure, Logged, With, one};
-use super::received::{FeedRefusal, is_at, may_come, misfit, told};
+use super::received::{FeedRefusal, describe_place, is_at, may_come, misfit};
 use super::{Actor, Recorded, Refusal};
 use crate::installation::{Circuit, Installation};
 use crate::job::Job;
@@ -105,7 +105,7 @@ fn found<'a>(installation: &Installation, spots: &'a [Spot<'a>], message: &Messa
     };
     let there: Vec<&Spot<'_>> = spots.iter().filter(there).collect();
     if there.is_empty() {
-        return Err(NotPlaced::NoSuchPlace(told(&at)));
+        return Err(NotPlaced::NoSuchPlace(describe_place(&at)));
     }
     let (mut fit, mut near) = (Vec::new(), Vec::new());
     for spot in there {
@@ -120,7 +120,7 @@ fn found<'a>(installation: &Installation, spots: &'a [Spot<'a>], message: &Messa
         [spot] => Ok(spot),
         [] => {
             let because = near.into_iter().min_by_key(|(far, _)| *far).map(|(_, why)| why);
-            Err(NotPlaced::NotRead { measured: message.measured.said(), place: told(&at), because })
+            Err(NotPlaced::NotRead { measured: message.measured.label(), place: describe_place(&at), because })
         }
         _ => {
             let named = |spot: &&Spot<'_>| format!("{} ({})", spot.step.label, spot.step.slug);

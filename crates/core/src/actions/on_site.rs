@@ -228,7 +228,7 @@ pub struct Energising {
     /// What they wait for.
     pub reason: String,
     /// Whom one spoke to, by name, of those who isolated it.
-    pub word: String,
+    pub spoke_to: String,
 }
 
 /// Ways that are on, as the card of the run lists them: the others are off and come to power in their turn.
@@ -285,7 +285,7 @@ pub(super) fn energise(job: &Job, given: &Energising, hand: &Actor) -> Result<Re
         return Err(Refusal::NoWays);
     }
     check_energise(Reviewed::from(job), board, &wanted, given.covers_on).map_err(Refusal::Gate)?;
-    spoken_to(&before_power(&job.installation, &site, (board, &wanted), &hand.by), &given.word)?;
+    spoken_to(&before_power(&job.installation, &site, (board, &wanted), &hand.by), &given.spoke_to)?;
     let lock = text::line("lock", &given.lock, LONGEST_LINE)?;
     let reason = text::line("reason", &given.reason, LONGEST_LINE)?;
     // What was left dead before has its lock and its reason in the log.
@@ -334,7 +334,7 @@ pub(super) fn owe(
 }
 
 pub(super) fn owed_done(job: &Job, item: Uuid, hand: &Actor) -> Result<Recorded, Refusal> {
-    if !job.site().owed().iter().any(|owed| owed.item == item) {
+    if !job.site().outstanding_points().iter().any(|owed| owed.item == item) {
         return Err(Refusal::NotOwed);
     }
     Ok(Recorded { events: vec![hand.event(EventKind::OwedDone { item })], ..Recorded::default() })

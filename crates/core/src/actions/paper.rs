@@ -29,7 +29,7 @@ pub(super) fn day(with: &With, hand: &Actor) -> Result<Option<Date>, Refusal> {
 
 /// Paper excuses no order: where the log knows the board on that day, it was in the right state then.
 pub(super) fn in_order(job: &Job, key: &Key, day: Date) -> Result<(), Refusal> {
-    let wanted = Wanted::of(key);
+    let wanted = Wanted::for_key(key);
     if matches!(wanted, Wanted::Incoming | Wanted::Nothing) {
         return Ok(());
     }

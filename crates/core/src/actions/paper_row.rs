@@ -132,7 +132,7 @@ impl Cell {
     }
 
     /// The boxes that a board has: those of three lines, of the long lead, of 5 IΔn only where one is taken.
-    pub fn of_board(installation: &Installation, board: Uuid) -> Vec<Self> {
+    pub fn for_board(installation: &Installation, board: Uuid) -> Vec<Self> {
         let any = |wanted: &dyn Fn(&Circuit) -> bool| installation.circuits_of(board).any(wanted);
         let taken = |cell: &Self| match cell {
             Self::LineNeutral => any(&|circuit| circuit.lines == Lines::Three),
@@ -170,7 +170,7 @@ impl Cell {
     }
 
     /// The highest of all points, written once, of the circuit as a whole.
-    fn of_whole(self, circuit: &Circuit, line: Option<Conductor>) -> Option<Step> {
+    fn for_whole_circuit(self, circuit: &Circuit, line: Option<Conductor>) -> Option<Step> {
         let (slug, test, stage, label, column) = match self {
             Self::R1R2 => ("r1r2", Test::R1R2, Stage::R1R2, "R1+R2, the highest", "R1+R2"),
             Self::LongLead => ("r2long", Test::R2, Stage::R2, "R2 by long lead, the highest", "R2"),
@@ -211,7 +211,7 @@ impl Cell {
             }
             _ => {}
         }
-        if let Some(step) = self.of_whole(circuit, line) {
+        if let Some(step) = self.for_whole_circuit(circuit, line) {
             let taken = self != Self::LongLead || by_long_lead(installation, circuit);
             return if taken { Ok(step) } else { Err(NoBox::NotTaken) };
         }

@@ -246,7 +246,7 @@ fn lead_null(job: &Job, step: &Step, with: &With) -> LeadNull {
         return if said { LeadNull::Nulled } else { LeadNull::Unknown };
     }
     let leads = leads(&job.installation, step);
-    let state = LeadState::of(&job.events, &job.readings);
+    let state = LeadState::from_job(&job.events, &job.readings);
     match (job.installation.house_rules.leads, state.subtract(leads)) {
         (LeadCompensation::Subtract, Some(ohm)) => LeadNull::Subtract { ohm },
         _ if said || state.serves(LeadCompensation::Hold, leads) => LeadNull::Nulled,
@@ -260,7 +260,7 @@ fn nulled(job: &Job, figure: &Figure, reading: &Reading) -> Option<EventKind> {
         return None;
     }
     let leads = leads(&job.installation, &figure.step);
-    let known = LeadState::of(&job.events, &job.readings).serves(LeadCompensation::Hold, leads);
+    let known = LeadState::from_job(&job.events, &job.readings).serves(LeadCompensation::Hold, leads);
     let (lead_set, pins) = (leads.set.to_owned(), leads.pins.to_owned());
     (!known).then_some(EventKind::Nulled { lead_set, pins, subtract_ohm: None })
 }

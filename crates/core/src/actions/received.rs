@@ -46,7 +46,7 @@ pub enum FeedRefusal {
     #[error("the run asks for no reading now")]
     NoCard,
     /// The earthing conductor is off.
-    #[error("it is {}, and the earthing conductor is off: Ze alone is read until it is back on", .given.said())]
+    #[error("it is {}, and the earthing conductor is off: Ze alone is read until it is back on", .given.label())]
     EarthOff {
         /// What was measured.
         given: Measured,
@@ -58,7 +58,7 @@ pub enum FeedRefusal {
         card: String,
     },
     /// Another test.
-    #[error("it is {}, and {card} takes {}", .given.said(), .wanted.map_or("pass or fail", Measured::said))]
+    #[error("it is {}, and {card} takes {}", .given.label(), .wanted.map_or("pass or fail", Measured::label))]
     OtherTest {
         /// What was measured.
         given: Measured,
@@ -104,7 +104,7 @@ pub enum FeedRefusal {
 }
 
 /// What a card asks for, in words.
-fn said(installation: &Installation, planned: &Planned) -> String {
+fn describe(installation: &Installation, planned: &Planned) -> String {
     let circuit = planned.circuit.and_then(|id| installation.circuit(id));
     let way = circuit.map(|one| format!("way {} {}, ", one.way, one.description)).unwrap_or_default();
     format!("“{way}{}: {}”", planned.step.stage.label(), planned.step.label)
@@ -147,7 +147,7 @@ pub(super) fn misfit(
     card: &str,
 ) -> Result<(), FeedRefusal> {
     let card = || card.to_owned();
-    let wanted = Measured::of(step.field);
+    let wanted = Measured::for_field(step.field);
     if wanted != Some(message.measured) {
         return Err(FeedRefusal::OtherTest { given: message.measured, card: card(), wanted });
     }
@@ -220,32 +220,32 @@ pub(super) fn fits(
 ) -> Result<(), FeedRefusal> {
     misfit(installation, circuit, step, message, card)?;
     match message.at.as_ref().filter(|at| !is_at(installation, circuit, board, step, at)) {
-        Some(at) => Err(FeedRefusal::OtherPlace { given: told(at), card: card.to_owned() }),
+        Some(at) => Err(FeedRefusal::OtherPlace { given: describe_place(at), card: card.to_owned() }),
         None => Ok(()),
     }
 }
 
-pub(super) fn told(at: &At) -> String {
+pub(super) fn describe_place(at: &At) -> String {
     let named = |what: &str, name: &Option<String>| name.as_ref().map(|name| format!("{what} {name}"));
     let all = [named("board", &at.board), named("way", &at.way), named("point", &at.point), named("step", &at.step)];
     all.into_iter().flatten().collect::<Vec<_>>().join(", ")
 }
 
 /// The reading of the run that a message belongs to: the card at hand.
-fn at_hand(job: &Job, runs: &Runs<'_>, message: &Message, joined: &Joined) -> Result<Planned, FeedRefusal> {
+fn current_card(job: &Job, runs: &Runs<'_>, message: &Message, joined: &Joined) -> Result<Planned, FeedRefusal> {
     let installation = &job.installation;
     let asked = joined.asked.as_ref().map(|(of, slug)| (*of, slug.as_str()));
     let last = joined.last.as_ref().and_then(|(of, slug)| runs.named(*of, slug));
-    let mut planned = runs.in_hand(asked, last).ok_or(FeedRefusal::NoCard)?;
+    let mut planned = runs.current_card(asked, last).ok_or(FeedRefusal::NoCard)?;
     // Of insulation the probes may be on any pair that is left: the instrument says which.
     if planned.step.key.test == Test::Insulation && message.measured == Measured::Insulation {
-        let card = || said(installation, planned);
+        let card = || describe(installation, planned);
         let given = message.pair().ok_or_else(|| FeedRefusal::NoPair { card: card() })?;
         let wanted = planned.step.key.pair.unwrap_or(given);
         let on = runs.dead.on_pair(planned, &given.key());
         planned = on.ok_or_else(|| FeedRefusal::OtherPair { given, card: card(), wanted })?;
     }
-    let card = said(installation, planned);
+    let card = describe(installation, planned);
     let circuit = planned.circuit.and_then(|id| installation.circuit(id));
     fits(installation, circuit, planned.board, &planned.step, message, &card)?;
     if !runs.is_prepared(planned) {
@@ -304,8 +304,8 @@ pub fn receive(job: &Job, message: &Message, joined: &Joined, hand: &Actor) -> R
         ze_sent::held(job, &settled, message, joined, hand)?;
         return Ok((Recorded::default(), Delivery::Ze { exposure: exposure.id }));
     }
-    let runs = Runs::of(job, &settled, joined.order);
-    let planned = at_hand(job, &runs, message, joined)?;
+    let runs = Runs::for_job(job, &settled, joined.order);
+    let planned = current_card(job, &runs, message, joined)?;
     let figure = Figure {
         step: (*planned.step).clone(),
         typed: message.typed(),

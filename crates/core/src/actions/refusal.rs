@@ -171,7 +171,7 @@ pub enum Refusal {
     #[error("{0} is not yet: what is copied from paper was read before. What you typed is kept.")]
     NotYet(Date),
     /// On that day the board was in no state for it.
-    #[error("By its log {board} was not {} at any time on {day}: paper does not change that. What you typed is kept.", .wanted.said())]
+    #[error("By its log {board} was not {} at any time on {day}: paper does not change that. What you typed is kept.", .wanted.label())]
     NotThatDay {
         /// Which board.
         board: String,

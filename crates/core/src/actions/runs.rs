@@ -20,7 +20,7 @@ pub struct Runs<'a> {
 
 impl<'a> Runs<'a> {
     /// Plans a job in an order.
-    pub fn of(job: &'a Job, settled: &'a CurrentReadings<'a>, order: Order) -> Self {
+    pub fn for_job(job: &'a Job, settled: &'a CurrentReadings<'a>, order: Order) -> Self {
         let (dead, live) = (Run::new(job, settled, order), Live::new(job, settled, order));
         Self { dead, live, failing: failures(job.into()) }
     }
@@ -47,7 +47,7 @@ impl<'a> Runs<'a> {
 
     /// What is asked for by name, else what comes after the one just taken; else the dead tests first, then what is
     /// left at power.
-    pub fn in_hand(&self, asked: Option<(Uuid, &str)>, taken: Option<&Planned>) -> Option<&Planned> {
+    pub fn current_card(&self, asked: Option<(Uuid, &str)>, taken: Option<&Planned>) -> Option<&Planned> {
         let by_name = asked.and_then(|(of, slug)| self.named(of, slug));
         let after = taken.and_then(|taken| self.after(taken));
         let at_power = || self.live.left().next().filter(|_| self.is_at_power());

@@ -76,7 +76,7 @@ pub fn shown_steps_of(installation: &Installation, settled: &CurrentReadings<'_>
         }
     };
     steps.extend(steps_reviewed(installation, scope, settled));
-    let read = |step: &Step| settled.of(&step.key).is_some() || !settled.struck_figures(&step.key).is_empty();
+    let read = |step: &Step| settled.get(&step.key).is_some() || !settled.struck_figures(&step.key).is_empty();
     steps.retain(|step| !step.unused || read(step));
     steps
 }

@@ -85,7 +85,7 @@ fn misplaced(job: &Job, step: &Step, typed: &str, value: &Value, instrument: Opt
 /// Whether both conductors of a live reading are lines.
 fn between_lines(step: &Step) -> bool {
     let is_line = |conductor| matches!(conductor, Conductor::L1 | Conductor::L2 | Conductor::L3);
-    let pair = step.key.pair.map(Pair::both).filter(|_| Wanted::of(&step.key) != Wanted::Dead);
+    let pair = step.key.pair.map(Pair::both).filter(|_| Wanted::for_key(&step.key) != Wanted::Dead);
     pair.is_some_and(|(a, b)| is_line(a) && is_line(b))
 }
 

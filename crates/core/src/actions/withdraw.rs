@@ -6,7 +6,7 @@ use crate::installation::validity::LONGEST_LINE;
 use crate::installation::{Board, Circuit, Feed, Installation, Withdrawn};
 use crate::job::Job;
 use crate::reading::Subject;
-use crate::site::{BoardState, OpenItem, owed};
+use crate::site::{BoardState, OpenItem, outstanding_points};
 use crate::text::{BadText, line};
 use uuid::Uuid;
 
@@ -90,7 +90,7 @@ fn is_free(job: &Job, circuits: &[&Circuit], board: Option<&Board>) -> Result<()
     if site.left_dead().iter().any(|left| is_one(&left.circuit)) {
         return Err(NotWithdrawn::LeftDead);
     }
-    if let Some(left) = owed(&job.events).into_iter().find(|left| is_one(&left.circuit)) {
+    if let Some(left) = outstanding_points(&job.events).into_iter().find(|left| is_one(&left.circuit)) {
         return Err(NotWithdrawn::Outstanding { thing: left.thing.to_owned() });
     }
     let fed =

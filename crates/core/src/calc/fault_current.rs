@@ -15,7 +15,7 @@ pub const ROOT_3: Decimal = dec!(1.7320508075688772935274463415);
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(rename_all = "snake_case")]
-pub enum FaultSchool {
+pub enum FaultCurrentMethod {
     /// Twice the largest line–neutral current.
     #[default]
     Double,
@@ -55,7 +55,7 @@ pub enum Phases {
     /// One line.
     Single,
     /// Three lines.
-    Three(FaultSchool, Option<Decimal>),
+    Three(FaultCurrentMethod, Option<Decimal>),
 }
 
 /// What to bear in mind of a fault current.
@@ -111,12 +111,12 @@ pub struct FaultCurrent {
 /// The line–line school without a line–line loop.
 ///
 /// ```
-/// use proof_core::calc::fault_current::{FaultSchool, Measured, Phases, fault_current};
+/// use proof_core::calc::fault_current::{FaultCurrentMethod, Measured, Phases, fault_current};
 /// use proof_core::quantity::Kiloamps;
 /// use rust_decimal::dec;
 /// // 230 V over 0.2 Ω, doubled for three phases, in a board for 6 kA.
 /// let loops = Measured::Ohms(vec![dec!(0.2)]);
-/// let found = fault_current(&loops, None, Phases::Three(FaultSchool::Double, None), Some(Kiloamps(dec!(6))))?;
+/// let found = fault_current(&loops, None, Phases::Three(FaultCurrentMethod::Double, None), Some(Kiloamps(dec!(6))))?;
 /// assert_eq!((found.recorded_ka, found.within), (Kiloamps(dec!(2.30)), Some(true)));
 /// # Ok::<(), proof_core::calc::fault_current::LineLineWanted>(())
 /// ```
@@ -130,15 +130,15 @@ pub fn fault_current(
     let single = line_neutral.highest_ka();
     let pscc_ka = match phases {
         Phases::Single => single,
-        Phases::Three(FaultSchool::Double, _) => {
+        Phases::Three(FaultCurrentMethod::Double, _) => {
             warnings.push(Warning::Doubled);
             single * dec!(2)
         }
-        Phases::Three(FaultSchool::Root3, _) => {
+        Phases::Three(FaultCurrentMethod::Root3, _) => {
             warnings.push(Warning::Root3);
             single * ROOT_3
         }
-        Phases::Three(FaultSchool::LineLine, loop_ohm) => {
+        Phases::Three(FaultCurrentMethod::LineLine, loop_ohm) => {
             let loop_ohm = loop_ohm.ok_or(LineLineWanted)?;
             let three = kiloamps(*U_LINE_LINE_V, loop_ohm) * dec!(2) / ROOT_3;
             if three < single {
@@ -190,13 +190,16 @@ mod tests {
         let z_line = dec!(0.1);
         let ln = Measured::Ohms(vec![z_line * dec!(2)]);
         let three = |school, ll| fault_current(&ln, None, Phases::Three(school, ll), None).unwrap();
-        let double = three(FaultSchool::Double, None).pscc_ka;
-        let line_line = three(FaultSchool::LineLine, Some(z_line * dec!(2))).pscc_ka;
+        let double = three(FaultCurrentMethod::Double, None).pscc_ka;
+        let line_line = three(FaultCurrentMethod::LineLine, Some(z_line * dec!(2))).pscc_ka;
         assert!((line_line.get() / double.get() - Decimal::ONE).abs() < dec!(0.005), "{line_line} {double}");
-        let root3 = three(FaultSchool::Root3, None);
+        let root3 = three(FaultCurrentMethod::Root3, None);
         assert!((root3.pscc_ka.get() / double.get() - dec!(0.866)).abs() < dec!(0.001));
         assert_eq!(root3.warnings, [Warning::Root3]);
-        assert_eq!(fault_current(&ln, None, Phases::Three(FaultSchool::LineLine, None), None), Err(LineLineWanted));
+        assert_eq!(
+            fault_current(&ln, None, Phases::Three(FaultCurrentMethod::LineLine, None), None),
+            Err(LineLineWanted)
+        );
     }
 
     #[test]

@@ -159,7 +159,7 @@ mod tests {
 
     const IDN: Milliamps = Milliamps(dec!(30));
 
-    fn of(keys: &[(&str, Trip)]) -> Vec<(RcdTest, Trip)> {
+    fn from_trips(keys: &[(&str, Trip)]) -> Vec<(RcdTest, Trip)> {
         keys.iter()
             .map(|(key, trip)| (RcdTest::ALL.into_iter().find(|test| test.key() == *key).unwrap(), *trip))
             .collect()
@@ -167,7 +167,8 @@ mod tests {
 
     #[test]
     fn the_single_school_needs_one_test() {
-        let judged = judge(RcdKind::General, IDN, RcdSchool::Single, &of(&[("one_180", Trip::Ms(Millis(dec!(24.6))))]));
+        let judged =
+            judge(RcdKind::General, IDN, RcdSchool::Single, &from_trips(&[("one_180", Trip::Ms(Millis(dec!(24.6))))]));
         assert_eq!(judged.verdict, RcdVerdict::Pass);
         assert_eq!(judged.recorded_one_ms, Some(Millis(dec!(24.6))));
         let none = judge(RcdKind::General, IDN, RcdSchool::Single, &[]);
@@ -176,7 +177,7 @@ mod tests {
 
     #[test]
     fn the_series_needs_six_or_four() {
-        let ones = of(&[("one_0", Trip::Ms(Millis(dec!(20)))), ("one_180", Trip::Ms(Millis(dec!(28))))]);
+        let ones = from_trips(&[("one_0", Trip::Ms(Millis(dec!(20)))), ("one_180", Trip::Ms(Millis(dec!(28))))]);
         assert_eq!(judge(RcdKind::General, IDN, RcdSchool::Series, &ones).missing.len(), 4);
         assert_eq!(judge(RcdKind::General, Milliamps(dec!(100)), RcdSchool::Series, &ones).missing.len(), 2);
         assert_eq!(judge(RcdKind::General, IDN, RcdSchool::Series, &ones).recorded_one_ms, Some(Millis(dec!(28))));
@@ -184,7 +185,8 @@ mod tests {
 
     #[test]
     fn a_failure_outranks_a_missing_reading() {
-        let judged = judge(RcdKind::General, IDN, RcdSchool::Series, &of(&[("half_0", Trip::Ms(Millis(dec!(18))))]));
+        let judged =
+            judge(RcdKind::General, IDN, RcdSchool::Series, &from_trips(&[("half_0", Trip::Ms(Millis(dec!(18))))]));
         assert_eq!(judged.verdict, RcdVerdict::Fail);
     }
 
@@ -194,14 +196,14 @@ mod tests {
             RcdKind::Selective,
             Milliamps(dec!(100)),
             RcdSchool::Single,
-            &of(&[("one_0", Trip::Ms(Millis(dec!(129))))]),
+            &from_trips(&[("one_0", Trip::Ms(Millis(dec!(129))))]),
         );
         assert_eq!(quick.verdict, RcdVerdict::Fail);
         let none = judge(
             RcdKind::General,
             IDN,
             RcdSchool::Single,
-            &of(&[("one_0", Trip::NoTrip), ("one_180", Trip::Ms(Millis(dec!(20))))]),
+            &from_trips(&[("one_0", Trip::NoTrip), ("one_180", Trip::Ms(Millis(dec!(20))))]),
         );
         assert_eq!((none.verdict, none.recorded_one_ms), (RcdVerdict::Fail, None));
     }

@@ -1,7 +1,7 @@
 //! How it was tested, in sentences for the person who receives the certificate: what the job has, and no more.
 
 use super::Form;
-use crate::calc::fault_current::FaultSchool;
+use crate::calc::fault_current::FaultCurrentMethod;
 use crate::house_rules::{ArmourAndTray, BondingBy, HouseRules, LeadCompensation, ZsLimit, ZsMethod};
 use crate::installation::{CableFamily, Circuit, Lines};
 use crate::job::Job;
@@ -19,7 +19,7 @@ pub fn how_it_was_tested(job: &Job, form: Form) -> Vec<String> {
 /// The circuits that a form covers and the work touches.
 fn covered(job: &Job, form: Form) -> impl Iterator<Item = &Circuit> {
     let installation = &job.installation;
-    installation.circuits.iter().filter(move |circuit| form.covers(circuit.id) && !installation.leaves(circuit))
+    installation.circuits.iter().filter(move |circuit| form.covers(circuit.id) && !installation.out_of_scope(circuit))
 }
 
 /// How the protective conductors were measured: by long lead is by circuit, since a ring never is.
@@ -91,9 +91,13 @@ fn live(job: &Job, form: Form) -> Vec<&'static str> {
     });
     if installation.supply.lines == Lines::Three {
         said.push(match rules.fault_school {
-            FaultSchool::Double => "Three-phase prospective fault current is twice the measured line–neutral value.",
-            FaultSchool::Root3 => "Three-phase prospective fault current is √3 times the measured line–neutral value.",
-            FaultSchool::LineLine => "Three-phase prospective fault current was measured between lines.",
+            FaultCurrentMethod::Double => {
+                "Three-phase prospective fault current is twice the measured line–neutral value."
+            }
+            FaultCurrentMethod::Root3 => {
+                "Three-phase prospective fault current is √3 times the measured line–neutral value."
+            }
+            FaultCurrentMethod::LineLine => "Three-phase prospective fault current was measured between lines.",
         });
     }
     if any(&|circuit| circuit.rcd.is_some()) {

@@ -17,7 +17,7 @@ use crate::standard::ring::{LEAST_LEG_CAPACITY, LEAST_SIZE, LEAST_SIZE_MINERAL};
 use uuid::Uuid;
 
 /// What does not match in the description of a circuit.
-pub fn of_circuit(installation: &Installation, circuit: &Circuit) -> Vec<Found> {
+pub fn circuit_findings(installation: &Installation, circuit: &Circuit) -> Vec<Found> {
     let mut found = Vec::new();
     cable(installation, circuit, &mut found);
     if protection::sockets_unprotected(installation, circuit) {
@@ -54,18 +54,18 @@ fn tabled(cable: &Cable) -> Option<Amps> {
 /// Flaws of the whole: earthing, bonds, boards, decisions, sources.
 pub fn flaws(installation: &Installation) -> Vec<(FlawAt, Found)> {
     let mut found = Vec::new();
-    sizes::of_supply(installation, &mut found);
-    sizes::of_boards(installation, &mut found);
+    sizes::check_supply(installation, &mut found);
+    sizes::check_boards(installation, &mut found);
     sources::decisions(installation, &mut found);
-    sources::of_sources(installation, &mut found);
+    sources::check_sources(installation, &mut found);
     found
 }
 
 /// Flaws of a circuit that the work touches.
 pub fn flaws_of_circuit(installation: &Installation, circuit: &Circuit, settled: &CurrentReadings<'_>) -> Vec<Found> {
     let mut found = Vec::new();
-    sizes::of_circuit(installation, circuit, settled, &mut found);
-    protection::of_circuit(installation, circuit, &mut found);
+    sizes::check_circuit(installation, circuit, settled, &mut found);
+    protection::check_circuit(installation, circuit, &mut found);
     found
 }
 
@@ -118,7 +118,7 @@ const fn sees(detects: RcdType) -> u8 {
 
 fn blinded(installation: &Installation, circuit: &Circuit) -> Option<Found> {
     let rcd = installation.rcd_of(circuit)?;
-    let carried = circuit.points.iter().flat_map(|point| &point.carries);
+    let carried = circuit.points.iter().flat_map(|point| &point.connected_load);
     let (carries, wanted) = carried
         .filter_map(|&carried| Some((carried, wanted_type(carried)?)))
         .max_by_key(|(_, wanted)| sees(*wanted))?;

@@ -13,7 +13,7 @@ pub fn wants_additional_protection(installation: &Installation, circuit: &Circui
     circuit.feeds == Feeds::Sockets
         && circuit.device.rating_a <= *SOCKETS_PROTECTED
         && !circuit.band.is_extra_low()
-        && !installation.leaves(circuit)
+        && !installation.out_of_scope(circuit)
 }
 
 /// Whether a residual device of 30 mA without delay stands over a circuit, on whatever board.
@@ -28,7 +28,7 @@ pub(super) fn sockets_unprotected(installation: &Installation, circuit: &Circuit
         && installation.exception_of(circuit).is_none()
 }
 
-pub(super) fn of_circuit(installation: &Installation, circuit: &Circuit, found: &mut Vec<Found>) {
+pub(super) fn check_circuit(installation: &Installation, circuit: &Circuit, found: &mut Vec<Found>) {
     if circuit.band.is_extra_low() {
         return;
     }

@@ -21,7 +21,7 @@ use crate::standard::supply::{C_MIN, EarthingSystem, U0_V};
 use crate::supply_chain::{external_loop, r1_r2_for_loop};
 use rust_decimal::Decimal;
 
-pub(super) fn of_supply(installation: &Installation, found: &mut Vec<(FlawAt, Found)>) {
+pub(super) fn check_supply(installation: &Installation, found: &mut Vec<(FlawAt, Found)>) {
     let supply = &installation.supply;
     let mut tell = |flaw: Found| found.push((FlawAt::Supply, flaw));
     if let (Some((least_mm2, _)), Some(mm2)) = (least_earthing_and_bond(installation), supply.earthing_mm2)
@@ -39,7 +39,7 @@ pub(super) fn of_supply(installation: &Installation, found: &mut Vec<(FlawAt, Fo
     }
 }
 
-pub(super) fn of_boards(installation: &Installation, found: &mut Vec<(FlawAt, Found)>) {
+pub(super) fn check_boards(installation: &Installation, found: &mut Vec<(FlawAt, Found)>) {
     for board in &installation.boards {
         let mut tell = |flaw: Found| found.push((FlawAt::Board(board.id), flaw));
         let tt = board.system == EarthingSystem::Tt;
@@ -68,7 +68,7 @@ fn before(installation: &Installation, board: &Board) -> Option<Amps> {
     }
 }
 
-pub(super) fn of_circuit(
+pub(super) fn check_circuit(
     installation: &Installation,
     circuit: &Circuit,
     settled: &CurrentReadings<'_>,

@@ -14,7 +14,7 @@ pub(super) fn decisions(installation: &Installation, found: &mut Vec<(FlawAt, Fo
     let arc = installation.circuits.iter().any(|circuit| circuit.arc_detection);
     let sockets = installation.circuits.iter().any(|one| wants_additional_protection(installation, one));
     let mut tell = |flaw: Found| found.push((FlawAt::Supply, flaw));
-    if installation.takes_in_origin() && !installation.boards.is_empty() {
+    if installation.includes_origin() && !installation.boards.is_empty() {
         tell_one(Undecided::Surge, installation.surge.as_ref(), surge, &mut tell);
     }
     if sockets && !installation.is_minor() {
@@ -35,7 +35,7 @@ fn tell_one(what: Undecided, decision: Option<&Decision>, there: bool, tell: &mu
     }
 }
 
-pub(super) fn of_sources(installation: &Installation, found: &mut Vec<(FlawAt, Found)>) {
+pub(super) fn check_sources(installation: &Installation, found: &mut Vec<(FlawAt, Found)>) {
     for source in &installation.sources {
         let known = source.board.is_some_and(|board| installation.board(board).is_some());
         let lacking = [

@@ -50,7 +50,7 @@ pub struct Case {
 
 /// Where the points of a case stand.
 #[derive(Debug, Clone)]
-pub(super) struct Laid {
+pub(super) struct IndexedCase {
     /// Points of the main line, in order.
     pub main: Vec<usize>,
     /// For each point: its place on the main line (1 is the first point; 0 is the board).
@@ -65,7 +65,7 @@ pub(super) struct Laid {
     pub first: Vec<usize>,
 }
 
-impl Laid {
+impl IndexedCase {
     /// Whether an entry is one of two outlets of an accessory.
     pub(super) fn is_of_two(&self, point: usize) -> bool {
         self.first.iter().filter(|first| **first == self.first[point]).count() > 1
@@ -87,7 +87,7 @@ const USUAL_SPUR_M: f64 = 5.0;
 
 impl Case {
     /// Checks names and shape.
-    pub(super) fn laid(&self) -> Result<Laid, Refused> {
+    pub(super) fn laid(&self) -> Result<IndexedCase, Refused> {
         if self.points.is_empty() || self.points.len() > MOST_POINTS {
             let given = format!("{} points", self.points.len());
             return Err(Refused::new("points", given, format!("1 to {MOST_POINTS} points")));
@@ -122,18 +122,18 @@ impl Case {
     }
 
     /// The name of the accessory that an entry is of: of two outlets, what they have in common.
-    pub(super) fn accessory(&self, laid: &Laid, point: usize) -> String {
+    pub(super) fn accessory(&self, laid: &IndexedCase, point: usize) -> String {
         let id = &self.points[point].id;
         outlet(id).filter(|_| laid.is_of_two(point)).map_or(id.as_str(), |(twin, _)| twin).to_owned()
     }
 
-    fn trace(&self, by_id: &HashMap<&str, usize>) -> Result<Laid, Refused> {
+    fn trace(&self, by_id: &HashMap<&str, usize>) -> Result<IndexedCase, Refused> {
         let count = self.points.len();
         let first: Vec<usize> = (0..count).map(|index| self.first_outlet(index, by_id)).collect();
         let own = |index: &usize| first[*index] == *index;
         let main: Vec<usize> = (0..count).filter(own).filter(|&index| self.points[index].spur_from.is_none()).collect();
         let place: HashMap<usize, usize> = main.iter().enumerate().map(|(at, &index)| (index, at + 1)).collect();
-        let mut laid = Laid {
+        let mut laid = IndexedCase {
             node: vec![0; count],
             spurs: vec![Vec::new(); count],
             spur_m: vec![0.0; count],

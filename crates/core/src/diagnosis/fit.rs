@@ -7,10 +7,10 @@
 //! Spreads are those of the trade (common practice, no source); the accuracy that follows is
 //! measured by a test and published in the documentation.
 
-use crate::diagnosis::case::{Case, Laid, Shown};
-use crate::diagnosis::manner::{EVEN, LEG_SPREADS, Manner};
+use crate::diagnosis::case::{Case, IndexedCase, Shown};
+use crate::diagnosis::fault_component::FaultComponent;
+use crate::diagnosis::meter_model::{EVEN, LEG_SPREADS, MeterModel};
 use crate::diagnosis::normal::{MOST_COMMON, Normal, Step};
-use crate::diagnosis::part::Part;
 use crate::diagnosis::physics::{Setting, Simulated};
 use crate::installation::Shape;
 use crate::quantity::Metres;
@@ -75,7 +75,7 @@ pub(super) struct Fit {
 /// What all suspicions of a case share.
 pub(super) struct Model<'a> {
     pub case: &'a Case,
-    pub laid: &'a Laid,
+    pub laid: &'a IndexedCase,
     /// Ω/m of a CPC of each copper size, at the temperature of the case.
     pub cpc_rates: Vec<f64>,
     taken: Vec<Taken>,
@@ -99,7 +99,7 @@ struct Taken {
 }
 
 impl<'a> Model<'a> {
-    pub(super) fn new(case: &'a Case, laid: &'a Laid) -> Self {
+    pub(super) fn new(case: &'a Case, laid: &'a IndexedCase) -> Self {
         let nodes = laid.main.len();
         let ring = case.shape == Shape::Ring;
         let (legs, last) = (nodes + usize::from(ring), nodes + usize::from(ring));
@@ -173,30 +173,34 @@ impl<'a> Model<'a> {
     }
 
     /// Mean and spread of the logarithm of each size of a part.
-    fn size_priors(parts: &[Part], spacing: usize, ring: bool) -> Vec<(f64, f64)> {
+    fn size_priors(parts: &[FaultComponent], spacing: usize, ring: bool) -> Vec<(f64, f64)> {
         let mut priors = Vec::new();
         for part in parts {
             match *part {
-                Part::Spur { .. } => priors.push((7.0_f64.ln(), 0.7)),
-                Part::SpurOfTwo { .. } => priors.extend([(6.0_f64.ln(), 0.7), (5.0_f64.ln(), 0.7)]),
-                Part::Joint { .. } | Part::SpurJoint { open: false, .. } => priors.push((0.45_f64.ln(), 0.8)),
-                Part::Contact { .. } | Part::BothOutlets { .. } => priors.push((0.25_f64.ln(), 0.5)),
-                Part::Leads => priors.push((0.15_f64.ln(), 0.5)),
-                Part::Bridge { from, to } => {
+                FaultComponent::Spur { .. } => priors.push((7.0_f64.ln(), 0.7)),
+                FaultComponent::SpurOfTwo { .. } => priors.extend([(6.0_f64.ln(), 0.7), (5.0_f64.ln(), 0.7)]),
+                FaultComponent::Joint { .. } | FaultComponent::SpurJoint { open: false, .. } => {
+                    priors.push((0.45_f64.ln(), 0.8))
+                }
+                FaultComponent::Contact { .. } | FaultComponent::BothOutlets { .. } => {
+                    priors.push((0.25_f64.ln(), 0.5))
+                }
+                FaultComponent::Leads => priors.push((0.15_f64.ln(), 0.5)),
+                FaultComponent::Bridge { from, to } => {
                     let span = (to - from).max(1) as f64;
                     // Across a ring it may be as long as what it spans; on a radial a short way round.
                     let length = if ring { (7.0_f64.ln(), 1.1) } else { (5.0_f64.ln(), 0.9) };
                     // What the span really measures beside its share of the ring.
                     priors.extend([length, (0.0, STRETCH * LEG_SPREADS[spacing] / span.sqrt())]);
                 }
-                Part::ParallelEarth { .. } => priors.push((0.06_f64.ln(), 1.3)),
+                FaultComponent::ParallelEarth { .. } => priors.push((0.06_f64.ln(), 1.3)),
                 _ => {}
             }
         }
         priors
     }
 
-    fn simulate(&self, parts: &[Part], common: &[f64], along: &[f64], anchors: &[f64], into: &mut Vec<f64>) {
+    fn simulate(&self, parts: &[FaultComponent], common: &[f64], along: &[f64], anchors: &[f64], into: &mut Vec<f64>) {
         let mut sizes = [0.0; MOST_COMMON];
         for (size, ln) in sizes.iter_mut().zip(&common[1..]) {
             *size = ln.exp();
@@ -220,7 +224,7 @@ impl<'a> Model<'a> {
     }
 
     /// The same for parts at their usual sizes: what their opens alone say.
-    pub(super) fn pattern_of(&self, parts: &[Part], said: &mut Vec<f64>) -> f64 {
+    pub(super) fn pattern_of(&self, parts: &[FaultComponent], said: &mut Vec<f64>) -> f64 {
         let mut common = vec![self.ln_length];
         common.extend(Self::size_priors(parts, EVEN, self.case.shape == Shape::Ring).iter().map(|(mean, _)| *mean));
         self.simulate(parts, &common, &self.along, &self.along, said);
@@ -238,10 +242,17 @@ impl<'a> Model<'a> {
         self.spent.get() + suspicions * rounds * self.taken.len() <= MOST_SPENT
     }
 
-    pub(super) fn fit(&self, parts: &[Part], manner: &Manner, start: Option<&Fit>, rounds: usize, give_up: f64) -> Fit {
+    pub(super) fn fit(
+        &self,
+        parts: &[FaultComponent],
+        manner: &MeterModel,
+        start: Option<&Fit>,
+        rounds: usize,
+        give_up: f64,
+    ) -> Fit {
         self.spent.set(self.spent.get() + rounds * self.taken.len());
         let sizes = Self::size_priors(parts, manner.spacing, self.case.shape == Shape::Ring);
-        let wrong_length = parts.contains(&Part::WrongLength);
+        let wrong_length = parts.contains(&FaultComponent::WrongLength);
         let spread = match (self.length_known, wrong_length) {
             (false, _) => LENGTH_UNKNOWN,
             (true, true) => WRONG_SPREAD,
@@ -264,8 +275,8 @@ impl<'a> Model<'a> {
 
 struct Fitting<'m, 'a> {
     model: &'m Model<'a>,
-    parts: &'m [Part],
-    manner: &'m Manner,
+    parts: &'m [FaultComponent],
+    manner: &'m MeterModel,
     priors: Vec<(f64, f64)>,
 }
 

@@ -7,12 +7,12 @@
 //! the one further reading that would settle it.
 
 pub mod case;
+mod fault_component;
 mod fit;
-mod manner;
+mod meter_model;
 pub mod next_reading;
 mod normal;
 pub mod of_circuit;
-mod part;
 mod physics;
 mod ranking;
 mod suspects;
@@ -99,7 +99,7 @@ pub enum Kind {
 
 impl Kind {
     /// The word of the contract.
-    pub const fn word(&self) -> &'static str {
+    pub const fn label(&self) -> &'static str {
         match self {
             Self::Spur { .. } => "spur",
             Self::HighResistanceJoint { .. } => "high_resistance_joint",

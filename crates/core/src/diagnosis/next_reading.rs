@@ -60,7 +60,7 @@ pub(super) fn next(case: &Case, explanations: &[Explanation]) -> Next {
 
 /// Whether another explanation that asks for a different repair holds a share that counts.
 fn asks_for_another_repair(explanations: &[Explanation]) -> bool {
-    let words = |one: &Explanation| one.kinds.iter().map(Kind::word).collect::<Vec<_>>();
+    let words = |one: &Explanation| one.kinds.iter().map(Kind::label).collect::<Vec<_>>();
     let first = explanations.first().map(words).unwrap_or_default();
     explanations.iter().skip(1).any(|one| one.share >= COUNTS && words(one) != first)
 }
@@ -109,9 +109,9 @@ fn untaken(case: &Case, explanations: &[Explanation]) -> Option<Next> {
     (apart >= SEPARATES_OHM).then(|| {
         let because = format!(
             "{} would read {}, {} would read {}",
-            explanations[0].said(),
+            explanations[0].describe(),
             shown(a),
-            explanations[1].said(),
+            explanations[1].describe(),
             shown(b)
         );
         Next::new(what.clone(), because)
@@ -125,7 +125,7 @@ fn confirm(case: &Case, first: &Explanation) -> Next {
     {
         return halve(case, first);
     }
-    Next::new("No further reading is needed", format!("{} explains every figure taken", first.said()))
+    Next::new("No further reading is needed", format!("{} explains every figure taken", first.describe()))
 }
 
 const fn unplaced(kind: &Kind) -> bool {
@@ -161,7 +161,7 @@ const fn core_name(core: Core) -> &'static str {
 fn apart(case: &Case, first: &Explanation, second: &Explanation) -> Next {
     let pair = [first.kinds.first(), second.kinds.first()];
     let has = |test: fn(&Kind) -> bool| pair.iter().flatten().any(|kind| test(kind));
-    let because = format!("it tells {} from {}", first.said(), second.said());
+    let because = format!("it tells {} from {}", first.describe(), second.describe());
     let point = pair.iter().flatten().find_map(|kind| match kind {
         Kind::Contact { at } | Kind::SwitchOff { at } | Kind::Swap { at, .. } => Some(at.clone()),
         Kind::Spur { points } => points.first().cloned(),
@@ -207,7 +207,7 @@ fn apart(case: &Case, first: &Explanation, second: &Explanation) -> Next {
 
 impl Explanation {
     /// In a few words, as the middle of a sentence.
-    pub fn said(&self) -> String {
+    pub fn describe(&self) -> String {
         if self.kinds.is_empty() {
             return "nothing wrong in its continuity".to_owned();
         }

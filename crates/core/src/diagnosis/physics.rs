@@ -6,8 +6,8 @@
 //! the equivalent star. A property test holds all of this against the network solver.
 
 use crate::conductor::Core;
-use crate::diagnosis::case::{Case, Laid};
-use crate::diagnosis::part::Part;
+use crate::diagnosis::case::{Case, IndexedCase};
+use crate::diagnosis::fault_component::FaultComponent;
 use crate::installation::Shape;
 
 /// An open circuit, Ω.
@@ -24,7 +24,7 @@ pub(super) struct Figures {
 /// The values under which suspected faults are simulated.
 #[derive(Debug, Clone, Copy)]
 pub(super) struct Setting<'a> {
-    pub parts: &'a [Part],
+    pub parts: &'a [FaultComponent],
     /// Sizes of the parts, one after the other: Ω, m or (for a bridge) m and stretch.
     pub sizes: &'a [f64],
     /// Whole length of the main line, m.
@@ -76,7 +76,7 @@ struct Loop {
 /// A ring or radial with what is suspected of it.
 pub(super) struct Simulated<'a> {
     case: &'a Case,
-    laid: &'a Laid,
+    laid: &'a IndexedCase,
     setting: Setting<'a>,
     /// Ω/m of line, neutral and CPC as suspected.
     per_metre: [f64; 3],
@@ -103,10 +103,10 @@ fn beside(a: f64, b: f64) -> f64 {
 }
 
 impl<'a> Simulated<'a> {
-    pub(super) fn new(case: &'a Case, laid: &'a Laid, setting: Setting<'a>, cpc_rates: &[f64]) -> Self {
+    pub(super) fn new(case: &'a Case, laid: &'a IndexedCase, setting: Setting<'a>, cpc_rates: &[f64]) -> Self {
         let mut per_metre = case.cores.0;
         for part in setting.parts {
-            if let Part::WrongCpc { row } = part {
+            if let FaultComponent::WrongCpc { row } = part {
                 per_metre[2] = cpc_rates[*row];
             }
         }
@@ -129,26 +129,26 @@ impl<'a> Simulated<'a> {
         let mut size = setting.sizes.iter().copied();
         for part in setting.parts {
             match *part {
-                Part::Joint { core, segment } => {
+                FaultComponent::Joint { core, segment } => {
                     simulated.chains[core.index()].lump(segment, size.next().unwrap_or(0.0));
                 }
-                Part::Open { core, segment } => simulated.chains[core.index()].lump(segment, OPEN),
-                Part::Cross { cores, segment } => simulated.cross = Some((cores.map(Core::index), segment)),
-                Part::Bridge { from, to } => {
+                FaultComponent::Open { core, segment } => simulated.chains[core.index()].lump(segment, OPEN),
+                FaultComponent::Cross { cores, segment } => simulated.cross = Some((cores.map(Core::index), segment)),
+                FaultComponent::Bridge { from, to } => {
                     let metres = size.next().unwrap_or(0.0);
                     let stretch = size.next().unwrap_or(1.0);
                     simulated.bridge = Some(Loop { from, to, ohm: per_metre.map(|rate| rate * metres), stretch });
                 }
-                Part::ParallelEarth { from, to } => {
+                FaultComponent::ParallelEarth { from, to } => {
                     let ohm = [OPEN, OPEN, size.next().unwrap_or(0.0)];
                     simulated.bridge = Some(Loop { from, to, ohm, stretch: 1.0 });
                 }
-                Part::OwnLeg { step } => {
+                FaultComponent::OwnLeg { step } => {
                     for at in 0..2 {
                         simulated.own_leg[at] |= step.is_none_or(|only| only == at);
                     }
                 }
-                Part::Leads => simulated.leads += size.next().unwrap_or(0.0),
+                FaultComponent::Leads => simulated.leads += size.next().unwrap_or(0.0),
                 _ => {
                     for _ in 0..part.sizes() {
                         size.next();
@@ -337,21 +337,21 @@ impl<'a> Simulated<'a> {
         for part in self.setting.parts {
             let size = |more: usize| self.setting.sizes.get(at_size + more).copied().unwrap_or(0.0);
             let metres = match *part {
-                Part::Spur { point: at } if at == accessory => size(0),
-                Part::SpurOfTwo { point: at } if at == point => size(0),
-                Part::SpurOfTwo { point: at } if at + 1 == point => size(0) + size(1),
-                Part::SwitchOff { point: at } if at == point => return [OPEN; 2],
-                Part::Swap { point: at, cores } if at == accessory => {
+                FaultComponent::Spur { point: at } if at == accessory => size(0),
+                FaultComponent::SpurOfTwo { point: at } if at == point => size(0),
+                FaultComponent::SpurOfTwo { point: at } if at + 1 == point => size(0) + size(1),
+                FaultComponent::SwitchOff { point: at } if at == point => return [OPEN; 2],
+                FaultComponent::Swap { point: at, cores } if at == accessory => {
                     swapped = Some(cores.map(Core::index));
                     0.0
                 }
-                Part::Contact { point: at } | Part::BothOutlets { point: at }
-                    if at == point || matches!(part, Part::BothOutlets { .. }) && at == accessory =>
+                FaultComponent::Contact { point: at } | FaultComponent::BothOutlets { point: at }
+                    if at == point || matches!(part, FaultComponent::BothOutlets { .. }) && at == accessory =>
                 {
                     extra = [extra[0] + size(0), extra[1] + size(0)];
                     0.0
                 }
-                Part::SpurJoint { core, point: at, open } if self.laid.spurs[point].contains(&at) => {
+                FaultComponent::SpurJoint { core, point: at, open } if self.laid.spurs[point].contains(&at) => {
                     let ohm = if open { OPEN } else { size(0) };
                     for (step, extra) in extra.iter_mut().enumerate() {
                         if core == Core::L || core.index() == step + 1 {

@@ -1,10 +1,10 @@
 //! From suspicions to explanations: fitted, compared, gathered, placed as far as the figures hold.
 
 use crate::conductor::Core;
-use crate::diagnosis::case::{Case, Laid};
+use crate::diagnosis::case::{Case, IndexedCase};
+use crate::diagnosis::fault_component::FaultComponent;
 use crate::diagnosis::fit::{Fit, Model};
-use crate::diagnosis::manner::{MANNERS, SORTING};
-use crate::diagnosis::part::Part;
+use crate::diagnosis::meter_model::{MANNERS, SORTING};
 use crate::diagnosis::physics::{Setting, Simulated};
 use crate::diagnosis::suspects::{Suspect, TWO_AT_ONCE, beside, coarse, compatible, singles, stride};
 use crate::diagnosis::{At, Explanation, Kind};
@@ -92,7 +92,7 @@ fn by_pattern(model: &Model<'_>, suspects: Vec<Suspect>) -> Vec<Suspect> {
 }
 
 /// Ranks all explanations of a case; and whether it was given up before all were tried.
-pub(super) fn rank(case: &Case, laid: &Laid) -> (Vec<Explanation>, bool) {
+pub(super) fn rank(case: &Case, laid: &IndexedCase) -> (Vec<Explanation>, bool) {
     let model = Model::new(case, laid);
     let ring = case.shape == Shape::Ring;
     let all = singles(case, laid);
@@ -108,8 +108,8 @@ pub(super) fn rank(case: &Case, laid: &Laid) -> (Vec<Explanation>, bool) {
     if reach > 0 {
         let spans = |bridge: bool| {
             let of_kind = move |one: &&Weighed| match one.suspect.parts[..] {
-                [Part::Bridge { .. }] => bridge,
-                [Part::ParallelEarth { .. }] => !bridge,
+                [FaultComponent::Bridge { .. }] => bridge,
+                [FaultComponent::ParallelEarth { .. }] => !bridge,
                 _ => false,
             };
             weighed.iter().filter(of_kind).take(2).filter(|one| one.log > best - GIVE_UP)
@@ -256,34 +256,36 @@ enum Group {
     WrongCpc,
 }
 
-fn group(part: Part) -> Group {
+fn group(part: FaultComponent) -> Group {
     match part {
-        Part::Spur { point } => Group::Spur(vec![point]),
-        Part::SpurOfTwo { point } => Group::Spur(vec![point, point + 1]),
-        Part::Joint { core, .. } | Part::SpurJoint { core, open: false, .. } => Group::Joint(core),
-        Part::Open { core, .. } | Part::SpurJoint { core, open: true, .. } => Group::Open(core),
-        Part::Cross { cores, .. } => Group::Cross(cores),
-        Part::Contact { point } => Group::Contact(point),
-        Part::BothOutlets { point } => Group::BothOutlets(point),
-        Part::SwitchOff { point } => Group::SwitchOff(point),
-        Part::Swap { point, cores } => Group::Swap(point, cores),
-        Part::Bridge { .. } => Group::Bridge,
-        Part::ParallelEarth { .. } => Group::ParallelEarth,
-        Part::OwnLeg { step } => Group::OwnLeg(step),
-        Part::Leads => Group::Leads,
-        Part::WrongLength => Group::WrongLength,
-        Part::WrongCpc { .. } => Group::WrongCpc,
+        FaultComponent::Spur { point } => Group::Spur(vec![point]),
+        FaultComponent::SpurOfTwo { point } => Group::Spur(vec![point, point + 1]),
+        FaultComponent::Joint { core, .. } | FaultComponent::SpurJoint { core, open: false, .. } => Group::Joint(core),
+        FaultComponent::Open { core, .. } | FaultComponent::SpurJoint { core, open: true, .. } => Group::Open(core),
+        FaultComponent::Cross { cores, .. } => Group::Cross(cores),
+        FaultComponent::Contact { point } => Group::Contact(point),
+        FaultComponent::BothOutlets { point } => Group::BothOutlets(point),
+        FaultComponent::SwitchOff { point } => Group::SwitchOff(point),
+        FaultComponent::Swap { point, cores } => Group::Swap(point, cores),
+        FaultComponent::Bridge { .. } => Group::Bridge,
+        FaultComponent::ParallelEarth { .. } => Group::ParallelEarth,
+        FaultComponent::OwnLeg { step } => Group::OwnLeg(step),
+        FaultComponent::Leads => Group::Leads,
+        FaultComponent::WrongLength => Group::WrongLength,
+        FaultComponent::WrongCpc { .. } => Group::WrongCpc,
     }
 }
 
-const fn segment(part: Part) -> Option<usize> {
+const fn segment(part: FaultComponent) -> Option<usize> {
     match part {
-        Part::Joint { segment, .. } | Part::Open { segment, .. } | Part::Cross { segment, .. } => Some(segment),
+        FaultComponent::Joint { segment, .. }
+        | FaultComponent::Open { segment, .. }
+        | FaultComponent::Cross { segment, .. } => Some(segment),
         _ => None,
     }
 }
 
-fn gather(case: &Case, laid: &Laid, model: &Model<'_>, logs: &[(f64, Weighed)]) -> Vec<Explanation> {
+fn gather(case: &Case, laid: &IndexedCase, model: &Model<'_>, logs: &[(f64, Weighed)]) -> Vec<Explanation> {
     let total = log_sum(&logs.iter().map(|(log, _)| TEMPER * *log).collect::<Vec<_>>());
     // One spur behind the other and two spurs side by side are one explanation: spurs at those points.
     let mut groups: BTreeMap<Vec<Group>, Vec<(f64, &Weighed)>> = BTreeMap::new();
@@ -336,7 +338,7 @@ fn unexplained(case: &Case, fit: &Fit) -> Option<String> {
 }
 
 /// The segment that holds most of an explanation, if the figures place it.
-fn placed(case: &Case, laid: &Laid, members: &[(f64, &Weighed)], index: usize, share: f64) -> Option<usize> {
+fn placed(case: &Case, laid: &IndexedCase, members: &[(f64, &Weighed)], index: usize, share: f64) -> Option<usize> {
     let segments = laid.main.len() + usize::from(case.shape == Shape::Ring);
     let mut held = vec![0.0; segments];
     for (share, one) in members {
@@ -349,7 +351,7 @@ fn placed(case: &Case, laid: &Laid, members: &[(f64, &Weighed)], index: usize, s
     (within(best) >= PLACED * share).then_some(best)
 }
 
-fn kind(case: &Case, laid: &Laid, part: Part, place: Option<usize>) -> Kind {
+fn kind(case: &Case, laid: &IndexedCase, part: FaultComponent, place: Option<usize>) -> Kind {
     let id = |point: usize| case.points[point].id.clone();
     let accessory = |point: usize| case.accessory(laid, point);
     let after = place.map(|segment| match segment.checked_sub(1) {
@@ -361,22 +363,26 @@ fn kind(case: &Case, laid: &Laid, part: Part, place: Option<usize>) -> Kind {
         Some(main) => accessory(laid.main[main]),
     };
     match part {
-        Part::Spur { point } => Kind::Spur { points: vec![accessory(point)] },
-        Part::SpurOfTwo { point } => Kind::Spur { points: vec![id(point), id(point + 1)] },
-        Part::Joint { core, .. } => Kind::HighResistanceJoint { conductor: core, after },
-        Part::SpurJoint { core, open: false, .. } => Kind::HighResistanceJoint { conductor: core, after: None },
-        Part::Open { core, .. } => Kind::Open { conductor: core, after },
-        Part::SpurJoint { core, open: true, .. } => Kind::Open { conductor: core, after: None },
-        Part::Cross { cores, .. } => Kind::Cross { conductors: cores, after },
-        Part::Contact { point } => Kind::Contact { at: id(point) },
-        Part::BothOutlets { point } => Kind::Contact { at: accessory(point) },
-        Part::SwitchOff { point } => Kind::SwitchOff { at: id(point) },
-        Part::Swap { point, cores } => Kind::Swap { at: accessory(point), conductors: cores },
-        Part::Bridge { from, to } => Kind::Bridge { between: [node(from), node(to)] },
-        Part::OwnLeg { step } => Kind::OwnLeg { step: step.map(|at| if at == 0 { 2 } else { 3 }) },
-        Part::Leads => Kind::LeadsNotNulled,
-        Part::ParallelEarth { from, to } => Kind::ParallelEarth { between: [node(from), node(to)] },
-        Part::WrongLength => Kind::WrongLength,
-        Part::WrongCpc { row } => Kind::WrongCpc { mm2: crate::standard::conductors::COPPER_MOHM_PER_M[row].0 },
+        FaultComponent::Spur { point } => Kind::Spur { points: vec![accessory(point)] },
+        FaultComponent::SpurOfTwo { point } => Kind::Spur { points: vec![id(point), id(point + 1)] },
+        FaultComponent::Joint { core, .. } => Kind::HighResistanceJoint { conductor: core, after },
+        FaultComponent::SpurJoint { core, open: false, .. } => {
+            Kind::HighResistanceJoint { conductor: core, after: None }
+        }
+        FaultComponent::Open { core, .. } => Kind::Open { conductor: core, after },
+        FaultComponent::SpurJoint { core, open: true, .. } => Kind::Open { conductor: core, after: None },
+        FaultComponent::Cross { cores, .. } => Kind::Cross { conductors: cores, after },
+        FaultComponent::Contact { point } => Kind::Contact { at: id(point) },
+        FaultComponent::BothOutlets { point } => Kind::Contact { at: accessory(point) },
+        FaultComponent::SwitchOff { point } => Kind::SwitchOff { at: id(point) },
+        FaultComponent::Swap { point, cores } => Kind::Swap { at: accessory(point), conductors: cores },
+        FaultComponent::Bridge { from, to } => Kind::Bridge { between: [node(from), node(to)] },
+        FaultComponent::OwnLeg { step } => Kind::OwnLeg { step: step.map(|at| if at == 0 { 2 } else { 3 }) },
+        FaultComponent::Leads => Kind::LeadsNotNulled,
+        FaultComponent::ParallelEarth { from, to } => Kind::ParallelEarth { between: [node(from), node(to)] },
+        FaultComponent::WrongLength => Kind::WrongLength,
+        FaultComponent::WrongCpc { row } => {
+            Kind::WrongCpc { mm2: crate::standard::conductors::COPPER_MOHM_PER_M[row].0 }
+        }
     }
 }

@@ -4,8 +4,8 @@
 //! decide only between suspicions that the figures leave alike.
 
 use crate::conductor::Core;
-use crate::diagnosis::case::{Case, Laid};
-use crate::diagnosis::part::Part;
+use crate::diagnosis::case::{Case, IndexedCase};
+use crate::diagnosis::fault_component::FaultComponent;
 use crate::installation::Shape;
 use crate::quantity::Metres;
 use crate::standard::conductors::COPPER_MOHM_PER_M;
@@ -13,7 +13,7 @@ use crate::standard::conductors::COPPER_MOHM_PER_M;
 /// One suspicion: its parts (none: a healthy circuit) and the log of its share beforehand.
 #[derive(Debug, Clone, PartialEq)]
 pub(super) struct Suspect {
-    pub parts: Vec<Part>,
+    pub parts: Vec<FaultComponent>,
     pub log_share: f64,
 }
 
@@ -82,63 +82,64 @@ pub(super) fn stride(nodes: usize) -> usize {
 }
 
 /// Not all spans are tried at first, but each has its share of all.
-fn of_all(share: f64, tried: usize, all: usize) -> f64 {
+fn share_of_all(share: f64, tried: usize, all: usize) -> f64 {
     share * tried as f64 / all.max(1) as f64
 }
 
 /// Cables beside the run, with their share.
-fn bridges(nodes: usize, ring: bool) -> (f64, Vec<Part>) {
+fn bridges(nodes: usize, ring: bool) -> (f64, Vec<FaultComponent>) {
     let tried = spans(2, 1, nodes);
     let all = nodes.saturating_sub(1) * nodes.saturating_sub(2) / 2;
-    let share = of_all(if ring { BRIDGE } else { BRIDGE_OF_RADIAL }, tried.len(), all);
-    (share, tried.into_iter().map(|(from, to)| Part::Bridge { from, to }).collect())
+    let share = share_of_all(if ring { BRIDGE } else { BRIDGE_OF_RADIAL }, tried.len(), all);
+    (share, tried.into_iter().map(|(from, to)| FaultComponent::Bridge { from, to }).collect())
 }
 
 /// Metal beside the CPC, with its share.
-fn metal(nodes: usize) -> (f64, Vec<Part>) {
+fn metal(nodes: usize) -> (f64, Vec<FaultComponent>) {
     let tried = spans(1, 0, nodes);
-    let share = of_all(PARALLEL_EARTH, tried.len(), nodes * (nodes + 1) / 2);
-    (share, tried.into_iter().map(|(from, to)| Part::ParallelEarth { from, to }).collect())
+    let share = share_of_all(PARALLEL_EARTH, tried.len(), nodes * (nodes + 1) / 2);
+    (share, tried.into_iter().map(|(from, to)| FaultComponent::ParallelEarth { from, to }).collect())
 }
 
 /// All single suspicions of a case.
-pub(super) fn singles(case: &Case, laid: &Laid) -> Vec<Suspect> {
+pub(super) fn singles(case: &Case, laid: &IndexedCase) -> Vec<Suspect> {
     let ring = case.shape == Shape::Ring;
     let nodes = laid.main.len();
     let segments = nodes + usize::from(ring);
     let points = case.points.len();
     let mut all = vec![Suspect { parts: Vec::new(), log_share: HEALTHY.ln() }];
-    let mut family = |share: f64, parts: Vec<Part>| {
+    let mut family = |share: f64, parts: Vec<FaultComponent>| {
         let each = (share / parts.len().max(1) as f64).ln();
         all.extend(parts.into_iter().map(|part| Suspect { parts: vec![part], log_share: each }));
     };
     let accessories = || (0..points).filter(|&point| laid.first[point] == point);
     let mains = || accessories().filter(|&point| laid.spurs[point].is_empty());
-    family(SPUR, mains().map(|point| Part::Spur { point }).collect());
+    family(SPUR, mains().map(|point| FaultComponent::Spur { point }).collect());
     let single = |point: usize| laid.spurs[point].is_empty() && !laid.is_of_two(point);
     let twos = mains().filter(|&point| point + 1 < points && single(point) && single(point + 1));
-    family(SPUR_OF_TWO, twos.map(|point| Part::SpurOfTwo { point }).collect());
-    let in_segments = |make: &dyn Fn(Core, usize) -> Part| -> Vec<Part> {
+    family(SPUR_OF_TWO, twos.map(|point| FaultComponent::SpurOfTwo { point }).collect());
+    let in_segments = |make: &dyn Fn(Core, usize) -> FaultComponent| -> Vec<FaultComponent> {
         Core::ALL.iter().flat_map(|&core| (0..segments).map(move |segment| make(core, segment))).collect()
     };
     let in_spurs = |open: bool| {
         accessories()
             .filter(|&point| !laid.spurs[point].is_empty())
-            .flat_map(move |point| Core::ALL.map(|core| Part::SpurJoint { core, point, open }))
+            .flat_map(move |point| Core::ALL.map(|core| FaultComponent::SpurJoint { core, point, open }))
     };
-    let mut joints = in_segments(&|core, segment| Part::Joint { core, segment });
+    let mut joints = in_segments(&|core, segment| FaultComponent::Joint { core, segment });
     joints.extend(in_spurs(false));
     family(JOINT, joints);
-    let mut opens = in_segments(&|core, segment| Part::Open { core, segment });
+    let mut opens = in_segments(&|core, segment| FaultComponent::Open { core, segment });
     opens.extend(in_spurs(true));
     family(OPEN, opens);
-    let crosses = PAIRS.iter().flat_map(|&cores| (0..segments).map(move |segment| Part::Cross { cores, segment }));
+    let crosses =
+        PAIRS.iter().flat_map(|&cores| (0..segments).map(move |segment| FaultComponent::Cross { cores, segment }));
     family(CROSS, crosses.collect());
-    let both = accessories().filter(|&point| laid.is_of_two(point)).map(|point| Part::BothOutlets { point });
-    family(CONTACT, (0..points).map(|point| Part::Contact { point }).chain(both).collect());
-    family(SWITCH_OFF, (0..points).map(|point| Part::SwitchOff { point }).collect());
+    let both = accessories().filter(|&point| laid.is_of_two(point)).map(|point| FaultComponent::BothOutlets { point });
+    family(CONTACT, (0..points).map(|point| FaultComponent::Contact { point }).chain(both).collect());
+    family(SWITCH_OFF, (0..points).map(|point| FaultComponent::SwitchOff { point }).collect());
     let swaps = |pairs: &[[Core; 2]]| {
-        pairs.iter().flat_map(|&cores| accessories().map(move |point| Part::Swap { point, cores })).collect()
+        pairs.iter().flat_map(|&cores| accessories().map(move |point| FaultComponent::Swap { point, cores })).collect()
     };
     family(SWAP, swaps(&PAIRS[..2]));
     family(SWAP_NEUTRAL_CPC, swaps(&PAIRS[2..]));
@@ -147,19 +148,19 @@ pub(super) fn singles(case: &Case, laid: &Laid) -> Vec<Suspect> {
     let (share, parts) = metal(nodes);
     family(share, parts);
     if ring {
-        family(OWN_LEG, vec![Part::OwnLeg { step: None }]);
-        family(OWN_LEG_ONCE, vec![Part::OwnLeg { step: Some(0) }, Part::OwnLeg { step: Some(1) }]);
+        family(OWN_LEG, vec![FaultComponent::OwnLeg { step: None }]);
+        family(OWN_LEG_ONCE, vec![FaultComponent::OwnLeg { step: Some(0) }, FaultComponent::OwnLeg { step: Some(1) }]);
     }
-    family(LEADS, vec![Part::Leads]);
+    family(LEADS, vec![FaultComponent::Leads]);
     if case.length.is_some_and(|length| length > Metres::literal(0.0)) {
-        family(if ring { WRONG_LENGTH_OF_RING } else { WRONG_LENGTH }, vec![Part::WrongLength]);
+        family(if ring { WRONG_LENGTH_OF_RING } else { WRONG_LENGTH }, vec![FaultComponent::WrongLength]);
     }
     let rows = COPPER_MOHM_PER_M.iter().enumerate();
     let near = rows.filter(|(_, (mm2, _))| {
         let share = mm2 / case.cpc_mm2.get();
         share != 1.0 && (0.35..=2.7).contains(&share)
     });
-    family(WRONG_CPC, near.map(|(row, _)| Part::WrongCpc { row }).collect());
+    family(WRONG_CPC, near.map(|(row, _)| FaultComponent::WrongCpc { row }).collect());
     all
 }
 
@@ -169,16 +170,20 @@ pub(super) fn coarse(all: &[Suspect], odd_points: &[usize], stride: usize) -> Ve
     let on = |node: usize| node.is_multiple_of(stride);
     all.iter()
         .filter(|suspect| match suspect.parts[..] {
-            [Part::Joint { segment, .. } | Part::Open { segment, .. } | Part::Cross { segment, .. }] => on(segment),
-            [Part::Bridge { from, to } | Part::ParallelEarth { from, to }] => on(from) && on(to),
             [
-                Part::Spur { point }
-                | Part::Contact { point }
-                | Part::BothOutlets { point }
-                | Part::SwitchOff { point }
-                | Part::Swap { point, .. },
+                FaultComponent::Joint { segment, .. }
+                | FaultComponent::Open { segment, .. }
+                | FaultComponent::Cross { segment, .. },
+            ] => on(segment),
+            [FaultComponent::Bridge { from, to } | FaultComponent::ParallelEarth { from, to }] => on(from) && on(to),
+            [
+                FaultComponent::Spur { point }
+                | FaultComponent::Contact { point }
+                | FaultComponent::BothOutlets { point }
+                | FaultComponent::SwitchOff { point }
+                | FaultComponent::Swap { point, .. },
             ] => odd_points.contains(&point),
-            [Part::SpurOfTwo { .. } | Part::WrongLength] | [] => false,
+            [FaultComponent::SpurOfTwo { .. } | FaultComponent::WrongLength] | [] => false,
             _ => true,
         })
         .cloned()
@@ -186,31 +191,34 @@ pub(super) fn coarse(all: &[Suspect], odd_points: &[usize], stride: usize) -> Ve
 }
 
 /// The same suspicion at places up to `reach` nodes beside.
-pub(super) fn beside(suspect: &Suspect, laid: &Laid, ring: bool, reach: usize) -> Vec<Suspect> {
+pub(super) fn beside(suspect: &Suspect, laid: &IndexedCase, ring: bool, reach: usize) -> Vec<Suspect> {
     let nodes = laid.main.len();
     let segments = nodes + usize::from(ring);
     let around = |node: usize| node.saturating_sub(reach)..=node + reach;
     let mut found = Vec::new();
     for (index, part) in suspect.parts.iter().enumerate() {
-        let moved: Vec<Part> = match *part {
-            Part::Joint { core, segment } => {
-                around(segment).filter(|&s| s < segments).map(|segment| Part::Joint { core, segment }).collect()
-            }
-            Part::Open { core, segment } => {
-                around(segment).filter(|&s| s < segments).map(|segment| Part::Open { core, segment }).collect()
-            }
-            Part::Cross { cores, segment } => {
-                around(segment).filter(|&s| s < segments).map(|segment| Part::Cross { cores, segment }).collect()
-            }
-            Part::Bridge { from, to } => around(from)
+        let moved: Vec<FaultComponent> = match *part {
+            FaultComponent::Joint { core, segment } => around(segment)
+                .filter(|&s| s < segments)
+                .map(|segment| FaultComponent::Joint { core, segment })
+                .collect(),
+            FaultComponent::Open { core, segment } => around(segment)
+                .filter(|&s| s < segments)
+                .map(|segment| FaultComponent::Open { core, segment })
+                .collect(),
+            FaultComponent::Cross { cores, segment } => around(segment)
+                .filter(|&s| s < segments)
+                .map(|segment| FaultComponent::Cross { cores, segment })
+                .collect(),
+            FaultComponent::Bridge { from, to } => around(from)
                 .flat_map(|a| around(to).map(move |b| (a, b)))
                 .filter(|&(a, b)| a >= 1 && b <= nodes && b >= a + 2)
-                .map(|(from, to)| Part::Bridge { from, to })
+                .map(|(from, to)| FaultComponent::Bridge { from, to })
                 .collect(),
-            Part::ParallelEarth { from, to } => around(from)
+            FaultComponent::ParallelEarth { from, to } => around(from)
                 .flat_map(|a| around(to).map(move |b| (a, b)))
                 .filter(|&(a, b)| b <= nodes && b > a)
-                .map(|(from, to)| Part::ParallelEarth { from, to })
+                .map(|(from, to)| FaultComponent::ParallelEarth { from, to })
                 .collect(),
             _ => Vec::new(),
         };
@@ -232,8 +240,8 @@ pub(super) fn beside(suspect: &Suspect, laid: &Laid, ring: bool, reach: usize) -
 
 /// Whether two things can be suspected together: not the same place twice, nothing that the
 /// chains cannot hold.
-pub(super) fn compatible(a: Part, b: Part) -> bool {
-    use Part::{
+pub(super) fn compatible(a: FaultComponent, b: FaultComponent) -> bool {
+    use FaultComponent::{
         BothOutlets, Bridge, Contact, Cross, Joint, Leads, Open, OwnLeg, ParallelEarth, Spur, SpurJoint, SpurOfTwo,
         Swap, SwitchOff, WrongCpc, WrongLength,
     };

@@ -205,7 +205,7 @@ pub fn said_of(circuit: &Circuit, settled: &CurrentReadings<'_>) -> Vec<String> 
             let read = combinations(circuit, switching, settled);
             let never = never_lit(circuit, switching, settled);
             let found = explain(&switching.switches, &read);
-            let said: Vec<String> = found.iter().map(|fault| fault.said(name)).collect();
+            let said: Vec<String> = found.iter().map(|fault| fault.describe(name)).collect();
             if never {
                 let places = switching.switches.iter().map(|id| name(*id)).collect::<Vec<_>>().join(", ");
                 return Some(format!(
@@ -238,7 +238,7 @@ fn never_lit(circuit: &Circuit, switching: &Switching, settled: &CurrentReadings
 
 impl SwitchFault {
     /// In words, by the names of the switches.
-    pub fn said<'n>(self, name: impl Fn(PointId) -> &'n str) -> String {
+    pub fn describe<'n>(self, name: impl Fn(PointId) -> &'n str) -> String {
         match self {
             Self::StrapperOpen(a, b) => {
                 format!("one strapper between {} and {} is broken or off its terminal", name(a), name(b))

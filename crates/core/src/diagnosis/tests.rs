@@ -1,4 +1,4 @@
-use super::part::Part;
+use super::fault_component::FaultComponent;
 use super::physics::{Setting, Simulated};
 use super::*;
 use crate::conductor::Core;
@@ -39,19 +39,23 @@ fn segment(index: usize) -> SegmentName {
 }
 
 /// The part as the network solver knows it.
-fn fault(part: Part, size: f64) -> Option<Fault> {
+fn fault(part: FaultComponent, size: f64) -> Option<Fault> {
     let name = |node: usize| node.checked_sub(1).map_or("board".into(), |n| format!("p{n}"));
     let ohm = Ohms::new(size).ok()?;
     Some(match part {
-        Part::Joint { core, segment: at } => Fault::HighResistanceJoint { conductor: core, segment: segment(at), ohm },
-        Part::Open { core, segment: at } => Fault::Open { conductor: core, segment: segment(at) },
-        Part::Cross { cores, segment: at } => Fault::Cross { conductors: cores, segment: segment(at) },
-        Part::Contact { point } => Fault::Contact { at: format!("p{point}"), ohm: Some(ohm) },
-        Part::SwitchOff { point } => Fault::Contact { at: format!("p{point}"), ohm: None },
-        Part::Swap { point, cores } => Fault::Swap { at: format!("p{point}"), conductors: cores },
-        Part::Bridge { from, to } => Fault::Bridge { from: name(from), to: name(to), leg: Metres::new(size).ok()? },
-        Part::ParallelEarth { from, to } => Fault::ParallelEarth { between: [name(from), name(to)], ohm },
-        Part::OwnLeg { step: None } => Fault::OwnLeg,
+        FaultComponent::Joint { core, segment: at } => {
+            Fault::HighResistanceJoint { conductor: core, segment: segment(at), ohm }
+        }
+        FaultComponent::Open { core, segment: at } => Fault::Open { conductor: core, segment: segment(at) },
+        FaultComponent::Cross { cores, segment: at } => Fault::Cross { conductors: cores, segment: segment(at) },
+        FaultComponent::Contact { point } => Fault::Contact { at: format!("p{point}"), ohm: Some(ohm) },
+        FaultComponent::SwitchOff { point } => Fault::Contact { at: format!("p{point}"), ohm: None },
+        FaultComponent::Swap { point, cores } => Fault::Swap { at: format!("p{point}"), conductors: cores },
+        FaultComponent::Bridge { from, to } => {
+            Fault::Bridge { from: name(from), to: name(to), leg: Metres::new(size).ok()? }
+        }
+        FaultComponent::ParallelEarth { from, to } => Fault::ParallelEarth { between: [name(from), name(to)], ohm },
+        FaultComponent::OwnLeg { step: None } => Fault::OwnLeg,
         _ => return None,
     })
 }
@@ -64,18 +68,19 @@ fn two_cores() -> impl Strategy<Value = [Core; 2]> {
     prop_oneof![Just([Core::L, Core::N]), Just([Core::L, Core::E]), Just([Core::N, Core::E])]
 }
 
-fn a_part(points: usize, segments: usize) -> impl Strategy<Value = (Part, f64)> {
+fn a_part(points: usize, segments: usize) -> impl Strategy<Value = (FaultComponent, f64)> {
     let part = prop_oneof![
-        (a_core(), 0..segments).prop_map(|(core, segment)| Part::Joint { core, segment }),
-        (a_core(), 0..segments).prop_map(|(core, segment)| Part::Open { core, segment }),
-        (two_cores(), 0..segments).prop_map(|(cores, segment)| Part::Cross { cores, segment }),
-        (0..points).prop_map(|point| Part::Contact { point }),
-        (0..points).prop_map(|point| Part::SwitchOff { point }),
-        (two_cores(), 0..points).prop_map(|(cores, point)| Part::Swap { cores, point }),
-        (1..points, 1..points).prop_map(move |(from, more)| Part::Bridge { from, to: (from + more).min(points) }),
+        (a_core(), 0..segments).prop_map(|(core, segment)| FaultComponent::Joint { core, segment }),
+        (a_core(), 0..segments).prop_map(|(core, segment)| FaultComponent::Open { core, segment }),
+        (two_cores(), 0..segments).prop_map(|(cores, segment)| FaultComponent::Cross { cores, segment }),
+        (0..points).prop_map(|point| FaultComponent::Contact { point }),
+        (0..points).prop_map(|point| FaultComponent::SwitchOff { point }),
+        (two_cores(), 0..points).prop_map(|(cores, point)| FaultComponent::Swap { cores, point }),
+        (1..points, 1..points)
+            .prop_map(move |(from, more)| FaultComponent::Bridge { from, to: (from + more).min(points) }),
         (0..points, 1..points)
-            .prop_map(move |(from, more)| Part::ParallelEarth { from, to: (from + more).min(points) }),
-        Just(Part::OwnLeg { step: None }),
+            .prop_map(move |(from, more)| FaultComponent::ParallelEarth { from, to: (from + more).min(points) }),
+        Just(FaultComponent::OwnLeg { step: None }),
     ];
     (part, 0.01..3.0)
 }
@@ -94,25 +99,25 @@ proptest! {
         // Points and segments are spread over the circuit by the indices.
         let count = legs.len();
         let shape = if ring { Shape::Ring } else { Shape::Radial };
-        let spread = |part: Part, seed: &prop::sample::Index| {
+        let spread = |part: FaultComponent, seed: &prop::sample::Index| {
             let segments = count + usize::from(ring);
             let k = seed.index(segments);
             let p = seed.index(count);
             match part {
-                Part::Joint { core, .. } => Part::Joint { core, segment: k },
-                Part::Open { core, .. } => Part::Open { core, segment: k },
-                Part::Cross { cores, .. } => Part::Cross { cores, segment: k },
-                Part::Contact { .. } => Part::Contact { point: p },
-                Part::SwitchOff { .. } => Part::SwitchOff { point: p },
-                Part::Swap { cores, .. } => Part::Swap { cores, point: p },
-                Part::Bridge { from, .. } => Part::Bridge { from, to: (from + 1 + p).min(count) },
-                Part::ParallelEarth { from, .. } => Part::ParallelEarth { from, to: (from + 1 + p).min(count) },
+                FaultComponent::Joint { core, .. } => FaultComponent::Joint { core, segment: k },
+                FaultComponent::Open { core, .. } => FaultComponent::Open { core, segment: k },
+                FaultComponent::Cross { cores, .. } => FaultComponent::Cross { cores, segment: k },
+                FaultComponent::Contact { .. } => FaultComponent::Contact { point: p },
+                FaultComponent::SwitchOff { .. } => FaultComponent::SwitchOff { point: p },
+                FaultComponent::Swap { cores, .. } => FaultComponent::Swap { cores, point: p },
+                FaultComponent::Bridge { from, .. } => FaultComponent::Bridge { from, to: (from + 1 + p).min(count) },
+                FaultComponent::ParallelEarth { from, .. } => FaultComponent::ParallelEarth { from, to: (from + 1 + p).min(count) },
                 other => other,
             }
         };
         let (a, b) = (spread(parts.0.0, &seeds.0), spread(parts.1.0, &seeds.1));
         prop_assume!(suspects::compatible(a, b) || suspects::compatible(b, a));
-        let own = |part| matches!(part, Part::OwnLeg { .. });
+        let own = |part| matches!(part, FaultComponent::OwnLeg { .. });
         prop_assume!(ring || (!own(a) && !own(b)));
         let faults: Vec<Fault> =
             [(a, parts.0.1), (b, parts.1.1)].into_iter().filter_map(|(part, size)| fault(part, size)).collect();

@@ -85,7 +85,7 @@ impl<'a> Known<'a> {
             circuit,
             settled,
             per_metre: ohm_per_metre(installation, circuit),
-            parallel_earth: installation.metal_beside(circuit),
+            parallel_earth: installation.parallel_earth_path(circuit),
             older_wiring: installation.is_older_wiring(circuit),
             ze: crate::supply_chain::external_loop(installation, settled, circuit.board),
             exact: None,
@@ -267,7 +267,7 @@ impl<'a> Known<'a> {
 
     /// Whether a reading is lower than the CPC's own copper would give, on a board where metal
     /// runs beside the CPCs.
-    pub fn flattered_by_metal(&self, key: &Key, ohm: f64) -> bool {
+    pub fn lowered_by_parallel_path(&self, key: &Key, ohm: f64) -> bool {
         if !self.parallel_earth {
             return false;
         }

@@ -38,7 +38,7 @@ impl Change {
             Self::ReturnLeg { after, .. } => circuit.return_leg_m == *after,
             Self::Length { after, .. } => circuit.length_m == *after,
             Self::Cpc { after, .. } => circuit.cable.cpc_mm2 == *after,
-            Self::Metal { after, .. } => circuit.metal_beside == *after,
+            Self::Metal { after, .. } => circuit.parallel_earth_path == *after,
             Self::Remark { after, .. } => circuit.remarks == *after,
         }
     }
@@ -59,7 +59,7 @@ impl Change {
             Self::ReturnLeg { before, after } => circuit.return_leg_m = pick(*before, *after),
             Self::Length { before, after } => circuit.length_m = pick(*before, *after),
             Self::Cpc { before, after } => circuit.cable.cpc_mm2 = if to_after { *after } else { *before },
-            Self::Metal { before, after } => circuit.metal_beside = if to_after { *after } else { *before },
+            Self::Metal { before, after } => circuit.parallel_earth_path = if to_after { *after } else { *before },
             Self::Remark { before, after } => {
                 circuit.remarks.clone_from(if to_after { after } else { before });
             }
@@ -133,7 +133,7 @@ fn changes(circuit: &Circuit, answer: &Answer) -> Result<Vec<Change>, NotAnswere
         Answer::MoreCables { point } => more_cables(circuit, point)?,
         Answer::Length { length_m } => length(circuit, length_m),
         Answer::Cpc { mm2 } => vec![Change::Cpc { before: circuit.cable.cpc_mm2, after: mm2 }],
-        Answer::MetalBeside => vec![Change::Metal { before: circuit.metal_beside, after: Some(true) }],
+        Answer::MetalBeside => vec![Change::Metal { before: circuit.parallel_earth_path, after: Some(true) }],
     })
 }
 

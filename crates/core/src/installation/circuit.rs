@@ -74,7 +74,7 @@ pub struct Device {
 
 impl Device {
     /// A device of a standard, nothing else said.
-    pub const fn of(standard: DeviceStandard) -> Self {
+    pub const fn for_standard(standard: DeviceStandard) -> Self {
         Self {
             standard,
             trip: None,
@@ -352,8 +352,8 @@ pub struct Circuit {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub armour: Option<ArmourAndTray>,
     /// Metal runs beside its CPC; `None`: as its board.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub metal_beside: Option<bool>,
+    #[serde(rename = "metal_beside", default, skip_serializing_if = "Option::is_none")]
+    pub parallel_earth_path: Option<bool>,
     /// What was found behind its odd readings, drawn into what stands above.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub answered: Vec<Answered>,
@@ -392,7 +392,7 @@ impl Circuit {
             exception: None,
             untouched: false,
             armour: None,
-            metal_beside: None,
+            parallel_earth_path: None,
             answered: Vec::new(),
         }
     }
@@ -452,8 +452,8 @@ impl Circuit {
     }
 
     /// Whether something hangs on it that stays during an insulation test.
-    pub fn has_what_stays(&self) -> bool {
-        self.points.iter().any(|point| point.carries.iter().any(|carried| carried.stays()))
+    pub fn has_fixed_load(&self) -> bool {
+        self.points.iter().any(|point| point.connected_load.iter().any(|carried| carried.stays()))
     }
 
     /// Whether the listed order of points is the order of the cable.

@@ -67,7 +67,7 @@ pub enum Media {
 
 impl Media {
     /// Told by the first bytes, never by a name; `None`: none of these.
-    pub fn of(bytes: &[u8]) -> Option<Self> {
+    pub fn from_bytes(bytes: &[u8]) -> Option<Self> {
         [
             (b"%PDF-".as_slice(), Self::Pdf),
             (b"\x89PNG\r\n\x1a\n".as_slice(), Self::Png),
@@ -130,11 +130,11 @@ mod tests {
 
     #[test]
     fn a_file_is_known_by_its_first_bytes() {
-        assert_eq!(Media::of(b"%PDF-1.7 and so on"), Some(Media::Pdf));
-        assert_eq!(Media::of(b"\x89PNG\r\n\x1a\n\0"), Some(Media::Png));
-        assert_eq!(Media::of(b"\xff\xd8\xff\xe0"), Some(Media::Jpeg));
+        assert_eq!(Media::from_bytes(b"%PDF-1.7 and so on"), Some(Media::Pdf));
+        assert_eq!(Media::from_bytes(b"\x89PNG\r\n\x1a\n\0"), Some(Media::Png));
+        assert_eq!(Media::from_bytes(b"\xff\xd8\xff\xe0"), Some(Media::Jpeg));
         for none in [b"".as_slice(), b"<svg onload=alert(1)>", b"%PDX-", b"PK\x03\x04"] {
-            assert_eq!(Media::of(none), None);
+            assert_eq!(Media::from_bytes(none), None);
         }
         for purpose in Purpose::ALL {
             assert_eq!(serde_json::to_value(purpose).unwrap(), purpose.key());

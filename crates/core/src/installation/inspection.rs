@@ -23,7 +23,7 @@ pub enum Asked {
 
 impl Asked {
     /// Whether it is asked of an installation.
-    pub fn of(self, installation: &Installation) -> bool {
+    pub fn is_asked(self, installation: &Installation) -> bool {
         match self {
             Self::Always => true,
             Self::Electrode => {
@@ -35,12 +35,13 @@ impl Asked {
             Self::OtherSource => !installation.sources.is_empty(),
             Self::OtherMeasure => installation.circuits.iter().any(|circuit| circuit.band.is_extra_low()),
             Self::Armoured => {
-                let mut cables = installation.circuits.iter().filter(|circuit| !installation.leaves(circuit));
+                let mut cables = installation.circuits.iter().filter(|circuit| !installation.out_of_scope(circuit));
                 cables.any(|circuit| circuit.cable.kind.family() == CableFamily::Armoured)
             }
             Self::Machines => {
                 let mut points = installation.circuits.iter().flat_map(|circuit| &circuit.points);
-                !installation.premises.is_dwelling() || points.any(|point| point.carries.contains(&Carried::Drive))
+                !installation.premises.is_dwelling()
+                    || points.any(|point| point.connected_load.contains(&Carried::Drive))
             }
         }
     }
@@ -153,7 +154,7 @@ pub const ITEMS: &[Item] = &[
 /// The items that an installation is asked, in the order walked.
 pub fn asked(installation: &Installation) -> impl Iterator<Item = &'static Item> {
     let bears = |item: &&Item| item.minor || !installation.is_minor();
-    ITEMS.iter().filter(|item| item.asked.of(installation)).filter(bears)
+    ITEMS.iter().filter(|item| item.asked.is_asked(installation)).filter(bears)
 }
 
 /// The areas in order.

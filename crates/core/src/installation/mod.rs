@@ -234,7 +234,7 @@ impl Installation {
     }
 
     /// Whether the origin is part of the work: of a new installation it always is.
-    pub fn takes_in_origin(&self) -> bool {
+    pub fn includes_origin(&self) -> bool {
         match self.nature {
             Nature::New => true,
             Nature::MinorWorks => false,
@@ -249,18 +249,18 @@ impl Installation {
 
     /// Whether the work leaves a point of a circuit as it was. Of a new installation it leaves none, nor of a
     /// circuit of which no point is named as the work; a two-way switching is altered with any part of it.
-    pub fn leaves_point(&self, circuit: &Circuit, point: &Point) -> bool {
-        let stood = |id: &PointId| circuit.point(*id).is_some_and(|point| point.stood);
-        let named = || circuit.points.iter().any(|point| !point.stood);
+    pub fn point_out_of_scope(&self, circuit: &Circuit, point: &Point) -> bool {
+        let stood = |id: &PointId| circuit.point(*id).is_some_and(|point| point.existing);
+        let named = || circuit.points.iter().any(|point| !point.existing);
         let switched_anew = || {
             let of = |one: &Switching| one.parts().any(|id| *id == point.id) && !one.parts().all(stood);
             switchings(circuit).iter().any(of)
         };
-        point.stood && self.nature != Nature::New && named() && !switched_anew()
+        point.existing && self.nature != Nature::New && named() && !switched_anew()
     }
 
     /// Whether the work leaves a circuit as it was: of a new installation it leaves none.
-    pub fn leaves(&self, circuit: &Circuit) -> bool {
+    pub fn out_of_scope(&self, circuit: &Circuit) -> bool {
         circuit.untouched && self.nature != Nature::New
     }
 
@@ -268,7 +268,7 @@ impl Installation {
     /// circuit, and of a circuit that the work only adds to; its old cable is in every reading.
     pub fn is_older_wiring(&self, circuit: &Circuit) -> bool {
         let existing = circuit.wiring == Wiring::Existing || self.is_minor();
-        existing || circuit.points.iter().any(|point| self.leaves_point(circuit, point))
+        existing || circuit.points.iter().any(|point| self.point_out_of_scope(circuit, point))
     }
 
     /// The document with this identity.
@@ -284,9 +284,9 @@ impl Installation {
     }
 
     /// The first way behind the residual device of a circuit that the work touches: there it is tested.
-    pub fn first_behind(&self, circuit: &Circuit) -> Option<&Circuit> {
+    pub fn rcd_test_circuit(&self, circuit: &Circuit) -> Option<&Circuit> {
         let rcd = circuit.rcd?;
-        let behind = |other: &&Circuit| other.rcd == Some(rcd) && !self.leaves(other);
+        let behind = |other: &&Circuit| other.rcd == Some(rcd) && !self.out_of_scope(other);
         self.circuits_of(circuit.board).find(behind)
     }
 
@@ -312,14 +312,14 @@ impl Installation {
 
     /// Whether metal may carry what the CPC of a circuit would: by the answer for its board, or because
     /// the armour of its own cable is connected to the CPC. The one rule for it.
-    pub fn metal_beside(&self, circuit: &Circuit) -> bool {
+    pub fn parallel_earth_path(&self, circuit: &Circuit) -> bool {
         self.metal_at_accessories(circuit) || self.armour(circuit) == Some(ArmourAndTray::Connected)
     }
 
     /// Whether accessories stand on earthed metal, from which they can be held off while they are read.
     pub fn metal_at_accessories(&self, circuit: &Circuit) -> bool {
         let board = || self.board(circuit.board).and_then(|board| board.parallel_earth);
-        circuit.metal_beside.or_else(board) == Some(true)
+        circuit.parallel_earth_path.or_else(board) == Some(true)
     }
 
     /// How the armour of a circuit's cable stands to its CPC: as answered for it, else by house rule; `None`

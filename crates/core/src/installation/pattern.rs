@@ -202,7 +202,7 @@ fn text<T: ToString>(value: Option<T>) -> String {
 }
 
 /// A board of a job as a pattern has it.
-fn of_board(installation: &Installation, board: &Board) -> PatternBoard {
+fn board_pattern(installation: &Installation, board: &Board) -> PatternBoard {
     let switch = &board.main_switch;
     let fed_by = match board.fed_by {
         Feed::Supply => String::new(),
@@ -220,10 +220,10 @@ fn of_board(installation: &Installation, board: &Board) -> PatternBoard {
 }
 
 /// A pattern of what is described: one board, or all of them with their origin.
-pub fn of(installation: &Installation, only: Option<Uuid>, id: Uuid, name: String) -> Pattern {
+pub fn from_installation(installation: &Installation, only: Option<Uuid>, id: Uuid, name: String) -> Pattern {
     let supply = &installation.supply;
     let boards = installation.boards.iter().filter(|board| only.is_none_or(|only| only == board.id));
-    let mut boards: Vec<PatternBoard> = boards.map(|board| of_board(installation, board)).collect();
+    let mut boards: Vec<PatternBoard> = boards.map(|board| board_pattern(installation, board)).collect();
     if let (Some(_), [board]) = (only, boards.as_mut_slice()) {
         // Alone it hangs on whatever feeds it at the next site.
         board.fed_by = String::new();
@@ -256,7 +256,7 @@ pub struct Row {
 
 impl Row {
     /// A line in cells. Terminals that bear the number of the way follow it, and are left out.
-    pub fn of(line: &str) -> Self {
+    pub fn from_line(line: &str) -> Self {
         let mut row = Self::default();
         let mut words = Vec::new();
         for (index, part) in line.split('"').enumerate() {

@@ -32,14 +32,14 @@ pub struct Point {
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub rating_a: Option<Amps>,
     /// What hangs on it that an insulation test must know of.
-    #[serde(default, skip_serializing_if = "Vec::is_empty")]
-    pub carries: Vec<Carried>,
+    #[serde(rename = "carries", default, skip_serializing_if = "Vec::is_empty")]
+    pub connected_load: Vec<Carried>,
     /// Name of the two-way switching that it belongs to; empty: by the order of the points.
     #[serde(default, skip_serializing_if = "String::is_empty")]
     pub switching: String,
     /// It stood before, and the work leaves it as it was.
-    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
-    pub stood: bool,
+    #[serde(rename = "stood", default, skip_serializing_if = "std::ops::Not::not")]
+    pub existing: bool,
 }
 
 /// What stands at a point.

@@ -75,7 +75,7 @@ pub fn installation(installation: &Installation) -> Vec<String> {
     counts(&mut problems, installation);
     documents(&mut problems, installation);
     for board in &installation.boards {
-        of_board(&mut problems, installation, board);
+        check_board(&mut problems, installation, board);
     }
     for one in &installation.circuits {
         problems.extend(circuit(installation, one));
@@ -164,7 +164,7 @@ fn documents(problems: &mut Vec<String>, installation: &Installation) {
     }
 }
 
-fn of_board(problems: &mut Vec<String>, installation: &Installation, board: &Board) {
+fn check_board(problems: &mut Vec<String>, installation: &Installation, board: &Board) {
     line(problems, "board's name", &board.name);
     line(problems, "board's location", &board.location);
     line(problems, "main switch", &board.main_switch.kind);

@@ -1,10 +1,10 @@
 //! A whole job: what is described, what was read, what happened.
 
-mod kept;
+mod cache;
 mod made_as;
 pub mod validity;
 
-pub use kept::Kept;
+pub use cache::JobCache;
 pub use made_as::MadeAs;
 
 use crate::installation::{Firm, Installation, Person};
@@ -56,7 +56,7 @@ pub struct Job {
     /// What was worked out of it, kept by who keeps it just as it is.
     #[serde(skip)]
     #[cfg_attr(feature = "schema", schemars(skip))]
-    pub kept: Kept,
+    pub kept: JobCache,
 }
 
 /// The instrument that took each reading: as written with it, else as somebody said later.
@@ -68,7 +68,7 @@ pub struct TakenBy<'a> {
 
 impl<'a> TakenBy<'a> {
     /// From the register and the log.
-    pub fn of(known: &'a [Instrument], events: &[Event]) -> Self {
+    pub fn from_events(known: &'a [Instrument], events: &[Event]) -> Self {
         let mut said = FxHashMap::default();
         for event in events {
             if let EventKind::TakenWith { readings, instrument } = &event.kind {
@@ -103,7 +103,7 @@ impl Job {
 
     /// The instruments that a reading was taken with, in the order of the register.
     pub fn instruments_used(&self) -> Vec<&Instrument> {
-        let taken_by = TakenBy::of(&self.instruments, &self.events);
+        let taken_by = TakenBy::from_events(&self.instruments, &self.events);
         let used = |one: &&Instrument| self.readings.iter().filter_map(|r| taken_by.took(r)).any(|i| i.id == one.id);
         self.instruments.iter().filter(used).collect()
     }
@@ -111,7 +111,7 @@ impl Job {
     /// When calibration was due under which an instrument took its readings, the earliest first; as it stands now
     /// where no reading says its day.
     pub fn calibrations_used(&self, instrument: &Instrument) -> Vec<Date> {
-        let taken_by = TakenBy::of(&self.instruments, &self.events);
+        let taken_by = TakenBy::from_events(&self.instruments, &self.events);
         let mine = self.readings.iter().filter(|r| taken_by.took(r).is_some_and(|one| one.id == instrument.id));
         let days = mine.filter_map(|reading| Some(reading.context.moment()?.to_zoned(jiff::tz::TimeZone::UTC).date()));
         let mut due: Vec<Date> = days.filter_map(|day| instrument.due_on(day)).collect();
@@ -122,6 +122,6 @@ impl Job {
 
     /// The site as it is known here: what a file brought as history proves nothing.
     pub fn site(&self) -> Site<'_> {
-        Site::here(&self.events, self.history)
+        Site::locally_known(&self.events, self.history)
     }
 }

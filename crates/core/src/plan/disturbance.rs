@@ -48,7 +48,7 @@ fn origin_board(installation: &Installation) -> Option<Uuid> {
     installation.boards.iter().find(fed).map(|board| board.id)
 }
 
-fn of_circuit(
+fn circuit_disturbances(
     installation: &Installation,
     circuit: &Circuit,
     (stage, line): (Stage, Option<Conductor>),
@@ -103,11 +103,11 @@ fn of_circuit(
 }
 
 /// What is altered while a step is read.
-pub fn of_step(installation: &Installation, step: &Step) -> Vec<Disturbance> {
+pub fn step_disturbances(installation: &Installation, step: &Step) -> Vec<Disturbance> {
     match &step.key.subject {
         Subject::Place { circuit, .. } => {
             let Some(circuit) = installation.circuit(*circuit) else { return Vec::new() };
-            let mut list = of_circuit(installation, circuit, (step.stage, step.key.line));
+            let mut list = circuit_disturbances(installation, circuit, (step.stage, step.key.line));
             let surge = |one: &Preparation| one.what == SURGE;
             if step.stage == Stage::Insulation && prepare(installation, circuit).iter().any(surge) {
                 let (board, alteration, note) = (circuit.board, Alteration::SpdOut, SURGE.to_owned());
@@ -123,7 +123,7 @@ pub fn of_step(installation: &Installation, step: &Step) -> Vec<Disturbance> {
             }
             list
         }
-        Subject::CircuitSet { circuits } => of_set(installation, circuits, step),
+        Subject::CircuitSet { circuits } => set_disturbances(installation, circuits, step),
         Subject::Bond { .. } | Subject::Supply if step.stage == Stage::Bonding => {
             let Some(board) = origin_board(installation).filter(|_| step.key.method == Method::Instrument) else {
                 return Vec::new();
@@ -143,12 +143,12 @@ pub fn of_step(installation: &Installation, step: &Step) -> Vec<Disturbance> {
 
 /// A set of circuits on the bar: what their circuits feed comes out, and neutrals of those that
 /// are not in it are lifted where the pair asks for that.
-fn of_set(installation: &Installation, circuits: &[Uuid], step: &Step) -> Vec<Disturbance> {
+fn set_disturbances(installation: &Installation, circuits: &[Uuid], step: &Step) -> Vec<Disturbance> {
     let Some(board) = circuits.iter().find_map(|id| installation.circuit(*id)).map(|circuit| circuit.board) else {
         return Vec::new();
     };
     let pair = step.key.pair.filter(|_| step.key.test != Test::InsulationJoined);
-    let lift = Lift::of(pair);
+    let lift = Lift::for_pair(pair);
     let seen_to = prepare_set(installation, board, circuits, pair.is_some_and(|pair| !pair.is_to_earth()));
     let of_board = seen_to.into_iter().filter_map(|one| {
         let alteration = one.alteration?;
@@ -158,7 +158,7 @@ fn of_set(installation: &Installation, circuits: &[Uuid], step: &Step) -> Vec<Di
     for circuit in installation.circuits_of(board) {
         if circuits.contains(&circuit.id) {
             // On the bar, so its conductors stay in the device.
-            let mut own = of_circuit(installation, circuit, (Stage::Insulation, None));
+            let mut own = circuit_disturbances(installation, circuit, (Stage::Insulation, None));
             own.retain(|one| one.alteration != Alteration::WayOut);
             list.extend(own);
         } else if lift.lifts_neutral() {
@@ -193,7 +193,7 @@ pub fn changes(
     open: &[OpenItem<'_>],
     alone: bool,
 ) -> (Vec<Disturbance>, Vec<Uuid>) {
-    let mut wanted = of_step(installation, step);
+    let mut wanted = step_disturbances(installation, step);
     wanted.retain(|one| !alone || one.circuit.is_some());
     let replaced =
         open.iter().filter(|item| wanted.iter().any(|one| one.replaces(item))).map(|item| item.item).collect();
@@ -220,7 +220,7 @@ pub const fn goes_back_at_once(alteration: Alteration) -> bool {
 
 /// Open items that must go back before a step is read: they would falsify it.
 pub fn undo_first<'b, 'a>(installation: &Installation, step: &Step, open: &'b [OpenItem<'a>]) -> Vec<&'b OpenItem<'a>> {
-    let wanted = of_step(installation, step);
+    let wanted = step_disturbances(installation, step);
     let touches = |item: &OpenItem<'_>| match &step.key.subject {
         Subject::Place { circuit, .. } => item.circuit == Some(*circuit),
         Subject::CircuitSet { circuits } => item

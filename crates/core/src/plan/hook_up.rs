@@ -84,7 +84,7 @@ pub fn hook_up(installation: &Installation, step: &Step) -> HookUp {
                     continuity(&mut drawn, installation, circuit, step, place)
                 }
                 Stage::R2 => long_lead(&mut drawn, circuit, place),
-                Stage::Insulation => of_insulation(&mut drawn, installation, circuit, (step, place)),
+                Stage::Insulation => draw_insulation(&mut drawn, installation, circuit, (step, place)),
                 Stage::Polarity => drawn.0.notes.push("colours and terminal letters at every point".into()),
                 Stage::Bonding | Stage::Origin | Stage::Zs | Stage::Rcd | Stage::Functional => {}
             }
@@ -101,7 +101,7 @@ pub fn hook_up(installation: &Installation, step: &Step) -> HookUp {
             let first = circuits.iter().find_map(|id| installation.circuit(*id));
             let board = first.and_then(|circuit| installation.board(circuit.board));
             let lines = board.map_or(installation.supply.lines, |board| board.lines);
-            let (a, b) = of_pair(step);
+            let (a, b) = pair_conductors(step);
             insulation(&mut drawn, crate::installation::conductors_of(lines), a, b, |_| "bar".to_owned());
             if let Some(board) = board {
                 board.name.clone_into(&mut drawn.0.stand);
@@ -113,7 +113,7 @@ pub fn hook_up(installation: &Installation, step: &Step) -> HookUp {
                 let pair = if step.key.test == Test::InsulationJoined { None } else { step.key.pair };
                 drawn.0.notes.push("main switch off, supply locked off; all ways on but those named".into());
                 if !off.is_empty() {
-                    drawn.0.notes.push(format!("off the bar ({}): way {}", Lift::of(pair).off(), off.join(", ")));
+                    drawn.0.notes.push(format!("off the bar ({}): way {}", Lift::for_pair(pair).off(), off.join(", ")));
                 }
                 let seen_to =
                     prepare_set(installation, board.id, circuits, pair.is_some_and(|pair| !pair.is_to_earth()));
@@ -161,8 +161,8 @@ pub fn hook_up_alone(installation: &Installation, step: &Step, place: &str) -> H
 }
 
 /// Insulation of a circuit, with what is seen to before it.
-fn of_insulation(drawn: &mut Drawn, installation: &Installation, circuit: &Circuit, (step, place): (&Step, &Place)) {
-    let (a, b) = of_pair(step);
+fn draw_insulation(drawn: &mut Drawn, installation: &Installation, circuit: &Circuit, (step, place): (&Step, &Place)) {
+    let (a, b) = pair_conductors(step);
     insulation(drawn, crate::installation::conductors(circuit), a, b, |conductor| terminal_name(circuit, conductor));
     if let Place::Switch { point, .. } = place {
         let switch = circuit.point(*point).map_or("the two-way switch", |point| point.name.as_str());
@@ -175,7 +175,7 @@ fn of_insulation(drawn: &mut Drawn, installation: &Installation, circuit: &Circu
     }
 }
 
-fn of_pair(step: &Step) -> (Option<Conductor>, Conductor) {
+fn pair_conductors(step: &Step) -> (Option<Conductor>, Conductor) {
     step.key.pair.filter(|_| step.key.test != Test::InsulationJoined).map_or((None, Conductor::E), |pair| {
         let (a, b) = pair.both();
         (Some(a), b)

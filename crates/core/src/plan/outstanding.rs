@@ -48,7 +48,7 @@ pub fn step_state(
     if let Some(value) = struck_out(installation, scope, settled, step) {
         return StepState::StruckOut(value);
     }
-    if settled.of(&step.key).is_some() {
+    if settled.get(&step.key).is_some() {
         return StepState::Read;
     }
     substitute(installation, scope, settled, step).map_or(StepState::NotRead, StepState::Substitute)
@@ -126,14 +126,14 @@ impl Outstanding {
     }
 
     /// Of some steps, those that are wanted; and those whose failing figure was struck out, wanted or not.
-    fn of_steps(
+    fn from_steps(
         installation: &Installation,
         scope: Scope<'_>,
         settled: &CurrentReadings<'_>,
         steps: Vec<Step>,
     ) -> Self {
         let mut all = Self::default();
-        let left = matches!(scope, Scope::Circuit(circuit) if installation.leaves(circuit));
+        let left = matches!(scope, Scope::Circuit(circuit) if installation.out_of_scope(circuit));
         for step in steps {
             let state = step_state(installation, scope, settled, &step);
             if is_wanted(&step) && !step.unused && !left || matches!(state, StepState::StruckOut(_)) {
@@ -183,9 +183,9 @@ pub fn steps_reviewed(installation: &Installation, scope: Scope<'_>, settled: &C
 /// What the origin, a board or a circuit still needs; of a circuit worked out once where the job is kept.
 pub fn outstanding(installation: &Installation, scope: Scope<'_>, settled: &CurrentReadings<'_>) -> Arc<Outstanding> {
     let steps = || steps_reviewed(installation, scope, settled);
-    let work = || Outstanding::of_steps(installation, scope, settled, steps());
+    let work = || Outstanding::from_steps(installation, scope, settled, steps());
     match scope {
-        Scope::Circuit(circuit) => settled.once(installation, circuit, work),
+        Scope::Circuit(circuit) => settled.cached(installation, circuit, work),
         Scope::Origin | Scope::Board(_) => Arc::new(work()),
     }
 }
@@ -253,10 +253,10 @@ impl<'a> Asked<'a> {
     /// asked else, stays dead, and none of the others was tested.
     pub fn shared_device(&self, circuit: &Circuit) -> Vec<Step> {
         let installation = self.installation;
-        if self.stays_dead.is_empty() || !self.circuit(circuit) || installation.leaves(circuit) {
+        if self.stays_dead.is_empty() || !self.circuit(circuit) || installation.out_of_scope(circuit) {
             return Vec::new();
         }
-        let Some(first) = installation.first_behind(circuit).filter(|first| !self.circuit(first)) else {
+        let Some(first) = installation.rcd_test_circuit(circuit).filter(|first| !self.circuit(first)) else {
             return Vec::new();
         };
         let behind = |other: &&Circuit| other.board == circuit.board && other.rcd == first.rcd && self.circuit(other);

@@ -41,7 +41,7 @@ impl Polarity {
     }
 
     /// How it was earned, or what is wanting.
-    pub fn said(&self) -> String {
+    pub fn describe(&self) -> String {
         match self {
             Self::Earned(how) => (*how).to_owned(),
             Self::Excused(value) => value.shown(),
@@ -57,7 +57,7 @@ impl WorkedOut for Polarity {
 /// How the polarity of a circuit stands.
 pub fn polarity(installation: &Installation, circuit: &Circuit, settled: &CurrentReadings<'_>) -> Arc<Polarity> {
     let work = || worked_out(installation, circuit, settled, &reviewed_steps(installation, circuit, settled));
-    settled.once(installation, circuit, work)
+    settled.cached(installation, circuit, work)
 }
 
 /// With the steps of the circuit, those among them that are no longer asked for.
@@ -86,9 +86,10 @@ fn worked_out(
         // A point that stood before counts only where it was read all the same.
         let stood = |step: &&Step| {
             let point = step.key.subject.place().and_then(Place::point).and_then(|id| circuit.point(id));
-            point.is_some_and(|point| installation.leaves_point(circuit, point)) && settled.of(&step.key).is_none()
+            point.is_some_and(|point| installation.point_out_of_scope(circuit, point))
+                && settled.get(&step.key).is_none()
         };
-        let told = |step: &&Step| settled.of(&step.key).is_none() && read_at_its_switch(circuit, settled, step);
+        let told = |step: &&Step| settled.get(&step.key).is_none() && read_at_its_switch(circuit, settled, step);
         let (told, own): (Vec<&Step>, Vec<&Step>) = steps.iter().filter(|step| !stood(step)).partition(told);
         match by_instrument(settled, &own, both, !told.is_empty()) {
             Polarity::Owed(_) if seen.is_some() => {}
@@ -114,7 +115,7 @@ fn by_instrument(settled: &CurrentReadings<'_>, steps: &[&Step], both: bool, tol
     };
     let (mut missing, mut open, mut any) = (Vec::new(), Vec::new(), told);
     // What no method asks for any more counts where it reads, and is not missed.
-    let asked = |step: &&Step| counts(step) && (!step.unused || settled.of(&step.key).is_some());
+    let asked = |step: &&Step| counts(step) && (!step.unused || settled.get(&step.key).is_some());
     for step in steps.iter().copied().filter(asked) {
         any = true;
         let name = if step.key.test == Test::R1Rn { "R1+Rn" } else { "R1+R2" };

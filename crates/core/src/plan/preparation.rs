@@ -140,7 +140,7 @@ pub fn prepare(installation: &Installation, circuit: &Circuit) -> Vec<Preparatio
 pub fn prepare_points(circuit: &Circuit) -> Vec<Preparation> {
     let mut list = Vec::new();
     let names = |carried: Carried| -> Vec<&str> {
-        circuit.points.iter().filter(|point| point.carries.contains(&carried)).map(|p| p.name.as_str()).collect()
+        circuit.points.iter().filter(|point| point.connected_load.contains(&carried)).map(|p| p.name.as_str()).collect()
     };
     for (carried, alteration, doing) in [
         (Carried::Lamp, Some(Alteration::LampOut), "lamps out"),

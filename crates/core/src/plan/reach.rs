@@ -3,7 +3,7 @@
 
 use crate::conductor::{Conductor, Pair};
 use crate::installation::{Circuit, Installation};
-use crate::plan::disturbance::of_step;
+use crate::plan::disturbance::step_disturbances;
 use crate::plan::sequence::circuit_steps;
 use crate::reading::{Step, Subject, Test};
 use crate::site::Alteration;
@@ -37,7 +37,7 @@ impl Inside {
 /// `neutral`: that device breaks the neutral too.
 pub fn inside_board(installation: &Installation, step: &Step, neutral: bool) -> Option<Inside> {
     let Subject::Place { circuit, .. } = &step.key.subject else { return None };
-    let altered = of_step(installation, step).into_iter().map(|one| one.alteration);
+    let altered = step_disturbances(installation, step).into_iter().map(|one| one.alteration);
     if let Some(alteration) = altered.filter(|one| one.is_in_board()).min_by_key(|one| *one != Alteration::EndsOut) {
         return Some(Inside::Altered(alteration));
     }

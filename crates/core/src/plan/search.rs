@@ -29,7 +29,7 @@ pub enum Lift {
 
 impl Lift {
     /// What a pair's search takes off.
-    pub const fn of(pair: Option<Pair>) -> Self {
+    pub const fn for_pair(pair: Option<Pair>) -> Self {
         match pair {
             None => Self::Both,
             Some(pair) => match pair.both() {
@@ -95,11 +95,16 @@ impl Search {
     }
 
     /// The search on a board between a pair, from the readings that stand.
-    pub fn of(installation: &Installation, board: &Board, settled: &CurrentReadings<'_>, pair: Option<Pair>) -> Self {
+    pub fn on_board(
+        installation: &Installation,
+        board: &Board,
+        settled: &CurrentReadings<'_>,
+        pair: Option<Pair>,
+    ) -> Self {
         let circuits = together(installation, board.id, pair).map(|circuit| circuit.id).collect();
         let mut search = Self::new(circuits, installation.house_rules.search);
         let test = set_key(Vec::new(), pair).test;
-        for reading in settled.of_sets().filter(|reading| reading.key.test == test && reading.key.pair == pair) {
+        for reading in settled.for_sets().filter(|reading| reading.key.test == test && reading.key.pair == pair) {
             let Subject::CircuitSet { circuits } = &reading.key.subject else { continue };
             match &reading.value {
                 Value::Number(megohms) => search.shown(circuits, approximate(*megohms), false),
@@ -281,7 +286,7 @@ pub fn first_looks(circuit: &Circuit, read: Option<(f64, bool)>) -> Vec<String> 
     use crate::installation::Carried;
     let mut looks = Vec::new();
     let at = |carried: Carried| -> Vec<&str> {
-        circuit.points.iter().filter(|p| p.carries.contains(&carried)).map(|p| p.name.as_str()).collect()
+        circuit.points.iter().filter(|p| p.connected_load.contains(&carried)).map(|p| p.name.as_str()).collect()
     };
     for (carried, why) in [
         (Carried::Water, "anything with water in it is first suspect"),

@@ -26,7 +26,7 @@ pub fn together(installation: &Installation, board: Uuid, pair: Option<Pair>) ->
 
 /// Whether a circuit bears the test voltage between its live conductors with its device on.
 pub fn bears_between_live(installation: &Installation, circuit: &Circuit) -> bool {
-    !circuit.has_what_stays() && electronic_devices(installation, circuit).is_empty()
+    !circuit.has_fixed_load() && electronic_devices(installation, circuit).is_empty()
 }
 
 /// The same, as a set.

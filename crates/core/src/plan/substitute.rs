@@ -57,7 +57,7 @@ pub fn bound(
         .collect();
     let mut best: Vec<Option<Decimal>> = vec![None; needed.len()];
     let mut joined: Option<Decimal> = None;
-    for reading in settled.of_sets() {
+    for reading in settled.for_sets() {
         let Subject::CircuitSet { circuits } = &reading.key.subject else { continue };
         if !circuits.contains(&circuit.id) {
             continue;

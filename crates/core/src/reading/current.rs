@@ -5,7 +5,7 @@
 //! a reading more costs that reading and not all of them.
 
 use crate::installation::{Circuit, Installation};
-use crate::reading::memo::{Memo, WorkedOut};
+use crate::reading::cache::{Cache, WorkedOut};
 use crate::reading::{Key, Place, Reading, Subject, Test, Value};
 use rust_decimal::Decimal;
 use rustc_hash::FxHashMap;
@@ -113,7 +113,7 @@ pub struct CurrentReadings<'a> {
     readings: &'a [Reading],
     held: Held<'a>,
     /// What was worked out of the circuits of one description.
-    memo: Option<(&'a Memo, &'a Installation)>,
+    memo: Option<(&'a Cache, &'a Installation)>,
 }
 
 impl Default for CurrentReadings<'_> {
@@ -131,13 +131,17 @@ impl<'a> CurrentReadings<'a> {
     }
 
     /// The same of readings whose standing is kept, with what was worked out of the circuits of a description.
-    pub const fn kept(readings: &'a [Reading], standing: &'a ReadingIndex, memo: (&'a Memo, &'a Installation)) -> Self {
+    pub const fn kept(
+        readings: &'a [Reading],
+        standing: &'a ReadingIndex,
+        memo: (&'a Cache, &'a Installation),
+    ) -> Self {
         Self { readings, held: Held::Kept(standing), memo: Some(memo) }
     }
 
     /// Something of a circuit, worked out once and kept until a reading touches it; of another description than
     /// the one that is kept, or where nothing is kept, worked out each time.
-    pub fn once<T: WorkedOut>(
+    pub fn cached<T: WorkedOut>(
         &self,
         installation: &Installation,
         circuit: &Circuit,
@@ -167,14 +171,14 @@ impl<'a> CurrentReadings<'a> {
     }
 
     /// The reading that stands for a key.
-    pub fn of(&self, key: &Key) -> Option<&'a Reading> {
+    pub fn get(&self, key: &Key) -> Option<&'a Reading> {
         let now = self.standing_now();
         latest(now.by_key.get(key)?, self.readings, &now.struck).map(|at| self.at(at))
     }
 
     /// Its value.
     pub fn value(&self, key: &Key) -> Option<&'a Value> {
-        self.of(key).map(|reading| &reading.value)
+        self.get(key).map(|reading| &reading.value)
     }
 
     /// Its number as a float.
@@ -183,8 +187,8 @@ impl<'a> CurrentReadings<'a> {
     }
 
     /// Readings of sets of circuits that stand, in the order first taken.
-    pub fn of_sets(&self) -> impl Iterator<Item = &'a Reading> + '_ {
-        self.standing_now().sets.iter().filter_map(|key| self.of(key))
+    pub fn for_sets(&self) -> impl Iterator<Item = &'a Reading> + '_ {
+        self.standing_now().sets.iter().filter_map(|key| self.get(key))
     }
 
     /// Every reading ever taken for a key, oldest first, with the reason if it was struck out.

@@ -227,7 +227,7 @@ impl Key {
     }
 
     /// A reading of the supply.
-    pub const fn of_supply(test: Test) -> Self {
+    pub const fn for_supply(test: Test) -> Self {
         Self { subject: Subject::Supply, test, pair: None, line: None, method: Method::Instrument }
     }
 

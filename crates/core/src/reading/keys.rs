@@ -16,12 +16,12 @@ pub const fn lines_of(lines: Lines) -> &'static [Option<Conductor>] {
 
 /// Key of Ze on a line.
 pub fn ze_key(line: Option<Conductor>) -> Key {
-    Key::of_supply(Test::Ze).on_line(line)
+    Key::for_supply(Test::Ze).on_line(line)
 }
 
 /// Key of the resistance of the electrode of the supply or of a board.
 pub fn electrode_key(board: Option<Uuid>) -> Key {
-    let mut key = Key::of_supply(Test::Electrode);
+    let mut key = Key::for_supply(Test::Electrode);
     if let Some(board) = board {
         key.subject = Subject::Board { board };
     }
@@ -30,13 +30,13 @@ pub fn electrode_key(board: Option<Uuid>) -> Key {
 
 /// Key of the fault current between a pair, on a line.
 pub fn current_key(pair: Pair, line: Option<Conductor>) -> Key {
-    Key::of_supply(Test::FaultCurrent).between(pair).on_line(line)
+    Key::for_supply(Test::FaultCurrent).between(pair).on_line(line)
 }
 
 /// Key of the loop behind that current: its own, with the earth on.
 pub fn own_loop_key(pair: Pair, line: Option<Conductor>) -> Key {
     let test = if pair == Pair::LINE_EARTH { Test::Zs } else { Test::LineNeutralLoop };
-    Key::of_supply(test).between(pair).on_line(line)
+    Key::for_supply(test).between(pair).on_line(line)
 }
 
 /// The three pairs of lines.
@@ -47,7 +47,7 @@ pub fn line_pairs() -> [Pair; 3] {
 
 /// Key of the fault current read at a board.
 pub fn board_current_key(board: Uuid, pair: Pair) -> Key {
-    let mut key = Key::of_supply(Test::FaultCurrent).between(pair);
+    let mut key = Key::for_supply(Test::FaultCurrent).between(pair);
     key.subject = Subject::Board { board };
     key
 }
@@ -123,7 +123,7 @@ pub const fn bond_key(bond: uuid::Uuid, by: BondingBy) -> Key {
 
 /// Key of the earthing conductor's continuity, measured or seen.
 pub const fn earthing_key(by: BondingBy) -> Key {
-    let mut key = Key::of_supply(Test::EarthingConductor);
+    let mut key = Key::for_supply(Test::EarthingConductor);
     key.method = bonding_method(by);
     key
 }

@@ -39,7 +39,7 @@ impl Measured {
     pub const ALL: [Self; 5] = [Self::LowResistance, Self::Insulation, Self::Loop, Self::FaultCurrent, Self::TripTime];
 
     /// What a field takes; nothing where right or wrong is asked.
-    pub const fn of(field: Field) -> Option<Self> {
+    pub const fn for_field(field: Field) -> Option<Self> {
         match field {
             Field::Continuity => Some(Self::LowResistance),
             Field::Insulation => Some(Self::Insulation),
@@ -62,7 +62,7 @@ impl Measured {
     }
 
     /// In words.
-    pub const fn said(self) -> &'static str {
+    pub const fn label(self) -> &'static str {
         match self {
             Self::LowResistance => "low resistance",
             Self::Insulation => "insulation resistance",
@@ -228,7 +228,7 @@ pub enum NoMessage {
     #[error("{0}: up to {LONGEST_LINE} characters, no control characters")]
     Text(&'static str),
     /// The unit is none of what was measured.
-    #[error("{} is shown in {}, not in {}", .0.said(), units(*.0), .1.map_or("no unit", Unit::key))]
+    #[error("{} is shown in {}, not in {}", .0.label(), units(*.0), .1.map_or("no unit", Unit::key))]
     Unit(Measured, Option<Unit>),
     /// The same conductor twice.
     #[error("between: two different conductors, not {0} twice")]

@@ -3,21 +3,21 @@
 //! Readings are appended, never changed. Which reading supersedes which is decided by [`Key`]:
 //! test, place, conductor pair, line, method, and for RCDs multiple and half-cycle.
 
+mod cache;
 mod current;
 pub mod entry;
 mod highest;
 mod key;
 pub mod keys;
-mod memo;
 pub mod message;
 mod step;
 mod value;
 mod why;
 
+pub use cache::{Cache, WorkedOut};
 pub use current::{CurrentReadings, ReadingIndex, StrikeOuts};
 pub use highest::{highest, highest_r1_r2};
 pub use key::{Key, Method, Place, Subject, Test};
-pub use memo::{Memo, WorkedOut};
 pub use step::{GoesTo, Stage, Step, is_low_ohm};
 pub use value::Value;
 pub use why::Why;
@@ -122,7 +122,7 @@ impl Context {
     }
 
     /// Copied from paper, where nothing else is said: the time is unknown.
-    pub fn of_paper(entered_by: &str, stored_at: Timestamp) -> Self {
+    pub fn from_paper(entered_by: &str, stored_at: Timestamp) -> Self {
         Self {
             instrument: None,
             lead_set: None,

@@ -18,9 +18,9 @@ use std::sync::Arc;
 /// What was found of a circuit that is live, or not.
 type FoundOfCircuit = Arc<(Vec<Finding>, Row)>;
 
-struct Kept<const LIVE: bool>(FoundOfCircuit);
+struct CachedFindings<const LIVE: bool>(FoundOfCircuit);
 
-impl<const LIVE: bool> WorkedOut for Kept<LIVE> {
+impl<const LIVE: bool> WorkedOut for CachedFindings<LIVE> {
     const DESCRIBED: bool = false;
 }
 
@@ -30,10 +30,10 @@ pub(super) fn found<const LIVE: bool>(
     circuit: &Circuit,
     settled: &CurrentReadings<'_>,
 ) -> FoundOfCircuit {
-    let kept = settled.once(installation, circuit, || {
+    let kept = settled.cached(installation, circuit, || {
         let mut found = Vec::new();
         let row = findings(installation, circuit, settled, LIVE, &mut found);
-        Kept::<LIVE>(Arc::new((found, row)))
+        CachedFindings::<LIVE>(Arc::new((found, row)))
     });
     kept.0.clone()
 }
@@ -88,10 +88,10 @@ pub(super) fn findings(
         finding.bars_energising = dead;
         findings.push(finding);
     }
-    if !installation.leaves(circuit) {
-        findings.extend(of_polarity((circuit, settled), &steps, &polarity, &about, live));
+    if !installation.out_of_scope(circuit) {
+        findings.extend(polarity_findings((circuit, settled), &steps, &polarity, &about, live));
     }
-    if circuit.points.is_empty() && !installation.leaves(circuit) {
+    if circuit.points.is_empty() && !installation.out_of_scope(circuit) {
         let place = Where::Circuit(circuit.id, None);
         findings.push(Finding::new(&about, Found::NoPoints, place).barring());
     }
@@ -125,7 +125,7 @@ fn rcd_disconnects(judge: &CircuitJudge<'_>, settled: &CurrentReadings<'_>, circ
     measured.or_else(summed).is_some_and(|zs| zs <= limit)
 }
 
-fn of_polarity(
+fn polarity_findings(
     (circuit, settled): (&Circuit, &CurrentReadings<'_>),
     steps: &[Step],
     polarity: &Polarity,

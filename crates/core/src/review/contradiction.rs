@@ -81,7 +81,7 @@ pub(super) fn within(
 /// The highest R1+R2 of a circuit under what its length allows, whatever the other readings say: two
 /// that were lowered by the same cause agree with each other. Where metal runs beside the CPC it may.
 fn under_length(installation: &Installation, circuit: &Circuit, read: Decimal) -> Option<Found> {
-    let expected = by_length(installation, circuit).filter(|_| !installation.metal_beside(circuit))?;
+    let expected = by_length(installation, circuit).filter(|_| !installation.parallel_earth_path(circuit))?;
     let least = expected * (1.0 - LENGTH_UNCERTAINTY) - READING_WITHIN.get();
     let short = approximate(read) < least - 1e-9;
     short.then(|| Found::UnderLength { read, expected: with_places(expected, 2) })

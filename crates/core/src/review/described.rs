@@ -1,6 +1,6 @@
 //! What is described rather than read: particulars, inspection, and what [`crate::design`] finds.
 
-use crate::design::{FlawAt, flaws, flaws_of_circuit, of_circuit};
+use crate::design::{FlawAt, circuit_findings, flaws, flaws_of_circuit};
 use crate::finding::{Found, Particular};
 use crate::installation::inspection::asked;
 use crate::installation::{CableFamily, Circuit, Installation, Wiring};
@@ -31,7 +31,7 @@ pub(super) fn particulars(reviewed: Reviewed<'_>, findings: &mut Vec<Finding>) {
     want(bonding, "Particulars", Particular::Bonds, Where::Particulars);
     want(!reviewed.firm.name.trim().is_empty(), "Firm", Particular::Firm, Where::Firm);
     let supply = &installation.supply;
-    if boards && installation.takes_in_origin() {
+    if boards && installation.includes_origin() {
         let device = !supply.device.trim().is_empty() && supply.device_a.is_some();
         let tt = supply.system == EarthingSystem::Tt;
         for (there, missing) in [
@@ -50,7 +50,7 @@ pub(super) fn particulars(reviewed: Reviewed<'_>, findings: &mut Vec<Finding>) {
         want(whole, &board.name, Particular::MainSwitch, Where::Board(board.id));
         want(!board.location.trim().is_empty(), &board.name, Particular::BoardPlace, Where::Board(board.id));
     }
-    for circuit in installation.circuits.iter().filter(|circuit| !installation.leaves(circuit)) {
+    for circuit in installation.circuits.iter().filter(|circuit| !installation.out_of_scope(circuit)) {
         let about = crate::review::about::about(circuit);
         let place = || Where::Circuit(circuit.id, None);
         let kind =
@@ -80,14 +80,14 @@ pub(super) fn circuit(
     about: &str,
     findings: &mut Vec<Finding>,
 ) {
-    if installation.leaves(circuit) {
+    if installation.out_of_scope(circuit) {
         return;
     }
     for flaw in flaws_of_circuit(installation, circuit, settled) {
         let place = Where::Circuit(circuit.id, None);
         findings.push(Finding::new(about, flaw, place));
     }
-    for found in of_circuit(installation, circuit) {
+    for found in circuit_findings(installation, circuit) {
         let place = Where::Circuit(circuit.id, None);
         findings.push(Finding::new(about, found, place));
     }

@@ -183,7 +183,7 @@ pub struct Reviewed<'a> {
 impl<'a> Reviewed<'a> {
     /// The site as it is known here.
     pub fn site(&self) -> Site<'a> {
-        Site::here(self.events, self.history)
+        Site::locally_known(self.events, self.history)
     }
 }
 
@@ -224,20 +224,20 @@ impl std::ops::Deref for Findings {
 
 /// The same of a job, worked out once where the job is kept.
 pub fn findings_of(job: &Job) -> Arc<Findings> {
-    job.once(|| Findings(review(job.into())))
+    job.cached(|| Findings(review(job.into())))
 }
 
 /// Those of them that fail: what keeps power away whatever else is done. The record of the work, which nobody
 /// can fail, is not looked through.
 pub fn failures(reviewed: Reviewed<'_>) -> Vec<Finding> {
-    let mut findings = of_installation(reviewed, &|_| false, &|finding| finding.severity == Severity::Fails);
+    let mut findings = installation_findings(reviewed, &|_| false, &|finding| finding.severity == Severity::Fails);
     written(reviewed.events, &mut findings);
     findings
 }
 
 /// All findings, with circuits that come to power: left dead or not, they are asked their tests.
 pub(crate) fn review_with(reviewed: Reviewed<'_>, comes: &dyn Fn(Uuid) -> bool) -> Vec<Finding> {
-    let mut findings = of_installation(reviewed, comes, &|_| true);
+    let mut findings = installation_findings(reviewed, comes, &|_| true);
     let settled = reviewed.job.settled();
     record::findings(reviewed, &settled, &mut findings);
     slip::findings(reviewed, &settled, &mut findings);
@@ -248,7 +248,7 @@ pub(crate) fn review_with(reviewed: Reviewed<'_>, comes: &dyn Fn(Uuid) -> bool) 
 }
 
 /// What is found of the installation and its readings, of those that are wanted.
-fn of_installation(
+fn installation_findings(
     reviewed: Reviewed<'_>,
     comes: &dyn Fn(Uuid) -> bool,
     wanted: &dyn Fn(&Finding) -> bool,
@@ -279,7 +279,7 @@ fn of_installation(
 }
 
 /// What stands in the way of one circuit being live: its own dead tests and what is not put back.
-pub fn of_circuit(reviewed: Reviewed<'_>, settled: &CurrentReadings<'_>, circuit: &Circuit) -> Vec<Finding> {
+pub fn circuit_findings(reviewed: Reviewed<'_>, settled: &CurrentReadings<'_>, circuit: &Circuit) -> Vec<Finding> {
     let mut findings = Vec::new();
     let live = is_live(&Site::after(reviewed.events), circuit);
     circuit::findings(reviewed.installation, circuit, settled, live, &mut findings);

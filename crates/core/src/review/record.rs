@@ -45,7 +45,7 @@ const fn range_of(test: Test) -> Option<CheckOf> {
 /// Instruments that were not to be trusted when they read, and leads whose state nobody said.
 fn instruments(reviewed: Reviewed<'_>, settled: &CurrentReadings<'_>, findings: &mut Vec<Finding>) {
     let rule = reviewed.installation.house_rules.instruments;
-    let instruments = TakenBy::of(reviewed.instruments, reviewed.events);
+    let instruments = TakenBy::from_events(reviewed.instruments, reviewed.events);
     let mut distrusted: Vec<(Distrust, usize)> = Vec::new();
     let mut unsaid: Vec<(Where, String, usize)> = Vec::new();
     let looked_at = reviewed.events.iter().any(|event| matches!(event.kind, EventKind::BeforeUse { .. }));
@@ -116,7 +116,7 @@ fn touches_live_board(
 /// Readings out of order with the record of isolation. What came from paper has no time and is not
 /// accused; nor is a job whose log says nothing of the board.
 fn order(reviewed: Reviewed<'_>, settled: &CurrentReadings<'_>, findings: &mut Vec<Finding>) {
-    let mut replay = Replay::of(reviewed.events);
+    let mut replay = Replay::from_events(reviewed.events);
     let mut found: Vec<(Misplaced, usize)> = Vec::new();
     let mut known: FxHashMap<Misplaced, usize> = FxHashMap::default();
     let on_site = |reading: &&Reading| reading.context.origin.is_on_site();
@@ -125,7 +125,7 @@ fn order(reviewed: Reviewed<'_>, settled: &CurrentReadings<'_>, findings: &mut V
     taken.sort_by_key(|(at, _)| *at);
     let boards: FxHashMap<Uuid, Uuid> = reviewed.installation.circuits.iter().map(|one| (one.id, one.board)).collect();
     for (at, reading) in taken {
-        let wanted = Wanted::of(&reading.key);
+        let wanted = Wanted::for_key(&reading.key);
         // What may be read in any state that is known is out of order in none.
         if matches!(wanted, Wanted::Incoming | Wanted::Nothing) {
             continue;

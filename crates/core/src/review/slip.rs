@@ -36,7 +36,7 @@ pub(super) const fn field_of(test: Test, method: Method) -> Option<Field> {
 /// Standing readings without an instrument, in the order of the settled ones.
 pub fn without_instrument(reviewed: Reviewed<'_>) -> Vec<Uuid> {
     let settled = reviewed.job.settled();
-    let instruments = TakenBy::of(reviewed.instruments, reviewed.events);
+    let instruments = TakenBy::from_events(reviewed.instruments, reviewed.events);
     settled
         .standing()
         .filter(|reading| wants_instrument(reading) && instruments.took(reading).is_none())
@@ -75,14 +75,14 @@ fn has_slips(
     instruments: &TakenBy<'_>,
 ) -> bool {
     let installation = reviewed.installation;
-    let slips = |reading: &Reading| !of_reading(installation, reading, instruments.took(reading)).is_empty();
-    settled.once(installation, circuit, || HasSlips(settled.standing_of(circuit.id).any(slips))).0
+    let slips = |reading: &Reading| !reading_findings(installation, reading, instruments.took(reading)).is_empty();
+    settled.cached(installation, circuit, || HasSlips(settled.standing_of(circuit.id).any(slips))).0
 }
 
 /// Findings of the record.
 pub(super) fn findings(reviewed: Reviewed<'_>, settled: &CurrentReadings<'_>, findings: &mut Vec<Finding>) {
     let installation = reviewed.installation;
-    let instruments = TakenBy::of(reviewed.instruments, reviewed.events);
+    let instruments = TakenBy::from_events(reviewed.instruments, reviewed.events);
     let (mut unsaid, mut unwritten) = (0, 0);
     let slipped: FxHashSet<Uuid> = installation
         .circuits
@@ -96,7 +96,7 @@ pub(super) fn findings(reviewed: Reviewed<'_>, settled: &CurrentReadings<'_>, fi
         if reading.key.subject.circuit().is_some_and(|circuit| !slipped.contains(&circuit)) {
             continue;
         }
-        for slip in of_reading(installation, reading, instruments.took(reading)) {
+        for slip in reading_findings(installation, reading, instruments.took(reading)) {
             let (about, place) = place_of(installation, reading);
             findings.push(Finding::new(&about, slip, place));
         }
@@ -111,7 +111,7 @@ pub(super) fn findings(reviewed: Reviewed<'_>, settled: &CurrentReadings<'_>, fi
     }
     let touched = touched_last(reviewed);
     let tested = tested_last(settled);
-    for circuit in installation.circuits.iter().filter(|circuit| !installation.leaves(circuit)) {
+    for circuit in installation.circuits.iter().filter(|circuit| !installation.out_of_scope(circuit)) {
         let place = || Where::Circuit(circuit.id, None);
         let about = crate::review::about::about(circuit);
         let mut tell = |slip: Found| {
@@ -154,7 +154,7 @@ fn only_walked(circuit: &Circuit, settled: &CurrentReadings<'_>) -> Option<Strin
     (walked && !figure).then(|| if all[0].key.test == Test::R2 { "R2" } else { "R1+R2" }.to_owned())
 }
 
-fn of_reading(installation: &Installation, reading: &Reading, by: Option<&Instrument>) -> Vec<Found> {
+fn reading_findings(installation: &Installation, reading: &Reading, by: Option<&Instrument>) -> Vec<Found> {
     let mut found = Vec::new();
     found.extend(unlikely(installation, reading, by));
     found.extend(voltage(installation, reading));
@@ -200,7 +200,7 @@ fn voltage(installation: &Installation, reading: &Reading) -> Option<Found> {
     let volts = reading.context.test_voltage_v?.get();
     let circuit = installation.circuit(reading.key.subject.circuit()?)?;
     let wanted = test_voltage(circuit.band.row()).get();
-    let reduced = circuit.has_what_stays() && (volts - REDUCED_VOLTAGE.get()).abs() < 1.0 && volts < wanted;
+    let reduced = circuit.has_fixed_load() && (volts - REDUCED_VOLTAGE.get()).abs() < 1.0 && volts < wanted;
     ((volts - wanted).abs() >= 1.0 && !reduced).then_some(Found::TestVoltage { volts, wanted })
 }
 
@@ -257,7 +257,7 @@ fn touched_last(reviewed: Reviewed<'_>) -> FxHashMap<Uuid, (Alteration, Timestam
 fn tested_last(settled: &CurrentReadings<'_>) -> FxHashMap<Uuid, Timestamp> {
     let mut last: FxHashMap<Uuid, Timestamp> = FxHashMap::default();
     for reading in settled.standing() {
-        let dead = crate::site::Wanted::of(&reading.key) == crate::site::Wanted::Dead;
+        let dead = crate::site::Wanted::for_key(&reading.key) == crate::site::Wanted::Dead;
         let (Some(circuit), Some(at), true) = (reading.key.subject.circuit(), reading.context.taken_at, dead) else {
             continue;
         };

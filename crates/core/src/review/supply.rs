@@ -85,7 +85,7 @@ pub(super) fn boards(
         let place = Where::Board(item.board);
         findings.push(Finding::new("Put-back list", reason, place).barring());
     }
-    for item in site.owed() {
+    for item in site.outstanding_points() {
         let about = installation.circuit(item.circuit).map_or_else(String::new, crate::review::about::about);
         let reason = Found::Owed { thing: item.thing.to_owned(), made_safe: item.made_safe.to_owned() };
         let place = Where::Circuit(item.circuit, None);
@@ -147,8 +147,8 @@ fn unanswered<'a>(
 /// Insulation of sets of ways: of a whole board as it stands; of any set that failed and was not answered since, the
 /// largest where one is in the other, as a search reads them; of any that reads more than its lowest way.
 fn sets(installation: &Installation, board: &Board, settled: &CurrentReadings<'_>, findings: &mut Vec<Finding>) {
-    let failing: Vec<_> = settled.of_sets().filter_map(|reading| unanswered(installation, settled, reading)).collect();
-    for reading in settled.of_sets() {
+    let failing: Vec<_> = settled.for_sets().filter_map(|reading| unanswered(installation, settled, reading)).collect();
+    for reading in settled.for_sets() {
         let Subject::CircuitSet { circuits } = &reading.key.subject else { continue };
         let on_board = |id: &Uuid| installation.circuit(*id).is_some_and(|circuit| circuit.board == board.id);
         if !circuits.iter().any(on_board) {

@@ -55,7 +55,8 @@ pub(crate) fn dead_above(installation: &Installation, site: &Site<'_>, board: Uu
         let feeder = installation.circuit(circuit)?;
         let state = site.circuit(feeder.board, circuit).0;
         // After Ze its main switch is still off, locked or not.
-        let off = site.refitted(feeder.board) || matches!(state, BoardState::ProvedDead | BoardState::SupplyExposed);
+        let off =
+            site.is_earth_restored(feeder.board) || matches!(state, BoardState::ProvedDead | BoardState::SupplyExposed);
         if off {
             return Some(feeder.id);
         }

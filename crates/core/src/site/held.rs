@@ -10,7 +10,7 @@ use uuid::Uuid;
 /// `None` where the log says nothing of the board up to then.
 pub fn held_on(events: &[Event], wanted: Wanted, (board, circuit): (Uuid, Option<Uuid>), day: Date) -> Option<bool> {
     let day_of = |event: &Event| super::day(event.at);
-    let tells = |event: &Event| Transition::of(&event.kind).is_some_and(|transition| transition.board == board);
+    let tells = |event: &Event| Transition::from_event(&event.kind).is_some_and(|transition| transition.board == board);
     let mut until: Vec<&Event> = events.iter().filter(|event| day_of(event) <= day).collect();
     until.sort_by_key(|event| event.at);
     let (mut site, mut told, mut held) = (Site::default(), false, false);

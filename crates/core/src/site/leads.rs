@@ -95,7 +95,7 @@ pub struct LeadState {
 
 impl LeadState {
     /// From the log and the readings, both in the order stored.
-    pub fn of(events: &[Event], readings: &[Reading]) -> Self {
+    pub fn from_job(events: &[Event], readings: &[Reading]) -> Self {
         let mut state = Self::default();
         let mut at = None;
         for event in events {

@@ -21,9 +21,9 @@ pub(crate) use breach::{any_earth_off, dead_above, not_dead};
 pub use held::held_on;
 pub use leads::{LONG_LEAD, LeadState, Leads, leads};
 pub use log::{Event, EventKind};
-pub use put_back::{OpenItem, Owed};
+pub use put_back::{OpenItem, OutstandingPoint};
 pub use state::{
-    Alone, BoardState, Isolated, LeftDead, Now, Replay, Restored, Since, Site, Transition, board_state, circuit_state,
-    is_same_person, left_dead, open_items, owed,
+    BoardState, Isolated, IsolatedCircuit, LockedOff, Now, Replay, Restored, Since, Site, Transition, board_state,
+    circuit_state, is_same_person, left_dead, open_items, outstanding_points,
 };
 pub use wanted::{Wanted, taken_on};

@@ -6,7 +6,7 @@ use uuid::Uuid;
 
 /// A point owed.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct Owed<'a> {
+pub struct OutstandingPoint<'a> {
     /// The item.
     pub item: Uuid,
     /// On which circuit.

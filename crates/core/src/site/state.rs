@@ -6,7 +6,7 @@
 
 use super::isolation::proves;
 use super::log::{Event, EventKind};
-use super::put_back::{OpenItem, Owed};
+use super::put_back::{OpenItem, OutstandingPoint};
 use super::wanted::Wanted;
 use crate::installation::{Feed, Installation};
 use jiff::Timestamp;
@@ -30,7 +30,7 @@ pub enum BoardState {
 
 impl BoardState {
     /// What is said of a board in it, after its name.
-    pub const fn said(self) -> &'static str {
+    pub const fn label(self) -> &'static str {
         match self {
             Self::NotProved => "is not proved dead",
             Self::ProvedDead => "is proved dead",
@@ -59,7 +59,7 @@ pub struct Transition<'a> {
 
 impl<'a> Transition<'a> {
     /// What an event does, if it changes a state.
-    pub fn of(kind: &'a EventKind) -> Option<Self> {
+    pub fn from_event(kind: &'a EventKind) -> Option<Self> {
         let (board, circuits, enters): (Uuid, &'a [Uuid], _) = match kind {
             EventKind::Isolated { board, circuits, .. } | EventKind::NotIsolated { board, circuits, .. } => {
                 (*board, circuits.as_slice(), BoardState::NotProved)
@@ -90,7 +90,7 @@ const LEAST_PAIRS: u8 = 3;
 
 /// A circuit that stays dead and locked for a later stage.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct LeftDead<'a> {
+pub struct LockedOff<'a> {
     /// At which board.
     pub board: Uuid,
     /// Which circuit.
@@ -118,7 +118,7 @@ struct BoardNow<'a> {
     /// The pairs and the other sources of the last proof of the whole board.
     proof: Option<(u8, &'a [Uuid])>,
     /// Circuits isolated by their own devices.
-    alone: FxHashMap<Uuid, Alone<'a>>,
+    alone: FxHashMap<Uuid, IsolatedCircuit<'a>>,
     /// Who isolated the board as a whole, and with which lock; until it comes to power.
     isolated: Option<Isolated<'a>>,
     /// Who took the earthing conductor off, and who put it back, where that was another; until it comes to power.
@@ -145,7 +145,7 @@ pub struct Restored<'a> {
 
 /// A circuit isolated by its own device, its board being live.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
-pub struct Alone<'a> {
+pub struct IsolatedCircuit<'a> {
     /// The pairs it was proved dead on.
     pub pairs: u8,
     /// The other sources isolated with it.
@@ -181,8 +181,8 @@ impl BoardNow<'_> {
 pub struct Site<'a> {
     boards: FxHashMap<Uuid, BoardNow<'a>>,
     open: Vec<OpenItem<'a>>,
-    left: Vec<LeftDead<'a>>,
-    owed: Vec<Owed<'a>>,
+    left: Vec<LockedOff<'a>>,
+    owed: Vec<OutstandingPoint<'a>>,
 }
 
 impl<'a> Site<'a> {
@@ -198,7 +198,7 @@ impl<'a> Site<'a> {
     /// The site as it is known here: the first `history` events came with a file. What they altered,
     /// took off and left dead stays so; that a board is dead or live is known only once it was proved or
     /// energised here.
-    pub fn here(events: &'a [Event], history: usize) -> Self {
+    pub fn locally_known(events: &'a [Event], history: usize) -> Self {
         let (theirs, ours) = events.split_at(history.min(events.len()));
         let mut site = Self::after(theirs);
         for board in site.boards.values_mut() {
@@ -220,7 +220,7 @@ impl<'a> Site<'a> {
                 now.restored = (!is_same_person(off.1, since.1)).then_some(Restored { off, on: since });
             }
         }
-        if let Some(transition) = Transition::of(&event.kind) {
+        if let Some(transition) = Transition::from_event(&event.kind) {
             self.enter(transition, since);
         }
         match &event.kind {
@@ -232,7 +232,8 @@ impl<'a> Site<'a> {
                 self.board_mut(*board).proof = Some((*pairs, sources));
             }
             EventKind::Isolated { board, circuits, lock, neutral, .. } => {
-                let alone = Alone { neutral: *neutral, lock, since: Some(since), ..Alone::default() };
+                let alone =
+                    IsolatedCircuit { neutral: *neutral, lock, since: Some(since), ..IsolatedCircuit::default() };
                 let now = self.board_mut(*board);
                 now.alone.extend(circuits.iter().map(|circuit| (*circuit, alone)));
                 if circuits.is_empty() {
@@ -243,11 +244,11 @@ impl<'a> Site<'a> {
                 let now = self.board_mut(*board);
                 for circuit in circuits {
                     let before = now.alone.get(circuit).copied().unwrap_or_default();
-                    now.alone.insert(*circuit, Alone { pairs: *pairs, sources, place, ..before });
+                    now.alone.insert(*circuit, IsolatedCircuit { pairs: *pairs, sources, place, ..before });
                 }
             }
             EventKind::Energised { board, circuits } => {
-                let live = |left: &LeftDead<'_>| circuits.is_empty() || circuits.contains(&left.circuit);
+                let live = |left: &LockedOff<'_>| circuits.is_empty() || circuits.contains(&left.circuit);
                 self.left.retain(|left| left.board != *board || !live(left));
                 // The main switch is on: its lock is off.
                 let now = self.board_mut(*board);
@@ -256,7 +257,7 @@ impl<'a> Site<'a> {
             EventKind::LeftDead { board, circuits, lock, reason } => {
                 for circuit in circuits {
                     self.left.retain(|left| left.circuit != *circuit);
-                    self.left.push(LeftDead { board: *board, circuit: *circuit, lock, reason, since });
+                    self.left.push(LockedOff { board: *board, circuit: *circuit, lock, reason, since });
                 }
             }
             EventKind::Altered { item, board, circuit, alteration, note } => self.open.push(OpenItem {
@@ -270,7 +271,7 @@ impl<'a> Site<'a> {
             }),
             EventKind::PutBack { item } => self.open.retain(|other| other.item != *item),
             EventKind::Owed { item, circuit, thing, made_safe } => {
-                self.owed.push(Owed { item: *item, circuit: *circuit, thing, made_safe });
+                self.owed.push(OutstandingPoint { item: *item, circuit: *circuit, thing, made_safe });
             }
             EventKind::OwedDone { item } => self.owed.retain(|other| other.item != *item),
             EventKind::InUse { board } => self.keep_left_dead(*board, (event.at, &event.by)),
@@ -340,7 +341,7 @@ impl<'a> Site<'a> {
 
     /// A circuit that was isolated by its own device and proved dead while its board is not: what it was
     /// proved with. Nothing inside the board is dead with it.
-    pub fn alone(&self, board: Uuid, circuit: Uuid) -> Option<Alone<'a>> {
+    pub fn alone(&self, board: Uuid, circuit: Uuid) -> Option<IsolatedCircuit<'a>> {
         let now = self.boards.get(&board)?;
         let proved = now.circuits.get(&circuit)?.0 == BoardState::ProvedDead;
         let alone = proved && now.whole.0 != BoardState::ProvedDead;
@@ -361,7 +362,7 @@ impl<'a> Site<'a> {
 
     /// Whether the tester is still at the incoming terminals: the earth was refitted after Ze, and the
     /// board neither locked nor energised since.
-    pub fn refitted(&self, board: Uuid) -> bool {
+    pub fn is_earth_restored(&self, board: Uuid) -> bool {
         self.boards.get(&board).is_some_and(|now| now.refitted)
     }
 
@@ -369,7 +370,7 @@ impl<'a> Site<'a> {
     /// terminals while the tester is still there after Ze.
     pub fn allows(&self, wanted: Wanted, board: Uuid, circuit: Option<Uuid>) -> bool {
         let state = circuit.map_or_else(|| self.board(board), |one| self.circuit(board, one)).0;
-        let at_terminals = matches!(wanted, Wanted::EarthOn | Wanted::Incoming) && self.refitted(board);
+        let at_terminals = matches!(wanted, Wanted::EarthOn | Wanted::Incoming) && self.is_earth_restored(board);
         wanted.allows(state) || at_terminals
     }
 
@@ -394,7 +395,7 @@ impl<'a> Site<'a> {
     }
 
     /// Circuits left dead and locked, in the order of the log, without those energised since.
-    pub fn left_dead(&self) -> &[LeftDead<'a>] {
+    pub fn left_dead(&self) -> &[LockedOff<'a>] {
         &self.left
     }
 
@@ -420,7 +421,7 @@ impl<'a> Site<'a> {
     }
 
     /// Points owed and not yet done, oldest first.
-    pub fn owed(&self) -> &[Owed<'a>] {
+    pub fn outstanding_points(&self) -> &[OutstandingPoint<'a>] {
         &self.owed
     }
 
@@ -441,12 +442,12 @@ pub fn circuit_state(events: &[Event], board: Uuid, circuit: Uuid) -> Now<'_> {
 }
 
 /// Circuits left dead and locked, in the order of the log, without those energised since.
-pub fn left_dead(events: &[Event]) -> Vec<LeftDead<'_>> {
+pub fn left_dead(events: &[Event]) -> Vec<LockedOff<'_>> {
     Site::after(events).left
 }
 
 /// Points owed and not yet done, oldest first.
-pub fn owed(events: &[Event]) -> Vec<Owed<'_>> {
+pub fn outstanding_points(events: &[Event]) -> Vec<OutstandingPoint<'_>> {
     Site::after(events).owed
 }
 
@@ -465,12 +466,12 @@ pub struct Replay<'a> {
 
 impl<'a> Replay<'a> {
     /// From a log.
-    pub fn of(events: &'a [Event]) -> Self {
+    pub fn from_events(events: &'a [Event]) -> Self {
         let mut all: Vec<&Event> = events.iter().collect();
         all.sort_by_key(|event| event.at);
         Self {
             site: Site::default(),
-            told_of: events.iter().filter_map(|event| Some(Transition::of(&event.kind)?.board)).collect(),
+            told_of: events.iter().filter_map(|event| Some(Transition::from_event(&event.kind)?.board)).collect(),
             later: all.into_iter().peekable(),
         }
     }

@@ -26,7 +26,7 @@ pub enum Wanted {
 
 impl Wanted {
     /// By what is read, and of what.
-    pub const fn of(key: &Key) -> Self {
+    pub const fn for_key(key: &Key) -> Self {
         match (key.test, &key.subject) {
             // What is visible throughout its length is looked at, nothing is taken off.
             (Test::BondContinuity | Test::EarthingConductor, _) if matches!(key.method, Method::ByEye) => Self::Nothing,
@@ -65,7 +65,7 @@ impl Wanted {
     }
 
     /// What the board then is.
-    pub const fn said(self) -> &'static str {
+    pub const fn label(self) -> &'static str {
         match self {
             Self::Dead => "proved dead",
             Self::Exposed => "exposed for Ze, its earth disconnected",

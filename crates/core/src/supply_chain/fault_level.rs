@@ -5,7 +5,7 @@
 //! fault level. Nothing is stored: one reading at the origin changes every board below it.
 
 use super::loops::{DEEPEST, r1_rn};
-use crate::calc::fault_current::{FaultCurrent, FaultSchool, Measured, Phases, fault_current};
+use crate::calc::fault_current::{FaultCurrent, FaultCurrentMethod, Measured, Phases, fault_current};
 use crate::conductor::{Conductor, Pair};
 use crate::house_rules::SupplyVoltage;
 use crate::installation::{Board, Feed, Installation, Lines};
@@ -77,7 +77,9 @@ pub fn matches_loop(tolerance: SupplyVoltage, current: Kiloamps, own_loop: Decim
 fn phases(installation: &Installation, settled: &CurrentReadings<'_>) -> Phases {
     match (installation.supply.lines, installation.house_rules.fault_school) {
         (Lines::Single, _) => Phases::Single,
-        (Lines::Three, FaultSchool::LineLine) => Phases::Three(FaultSchool::LineLine, line_line_loop(settled)),
+        (Lines::Three, FaultCurrentMethod::LineLine) => {
+            Phases::Three(FaultCurrentMethod::LineLine, line_line_loop(settled))
+        }
         (Lines::Three, school) => Phases::Three(school, None),
     }
 }
@@ -87,7 +89,7 @@ pub fn at_origin(installation: &Installation, settled: &CurrentReadings<'_>) -> 
     let neutral = currents(installation, settled, Pair::LINE_NEUTRAL);
     let earth = currents(installation, settled, Pair::LINE_EARTH);
     let phases = phases(installation, settled);
-    if neutral.is_empty() && !matches!(phases, Phases::Three(FaultSchool::LineLine, Some(_))) {
+    if neutral.is_empty() && !matches!(phases, Phases::Three(FaultCurrentMethod::LineLine, Some(_))) {
         return None;
     }
     let earth = (!earth.is_empty()).then_some(Measured::Kiloamps(earth));
@@ -177,7 +179,7 @@ fn level_at(
 fn multiple(installation: &Installation, board: &Board) -> Decimal {
     match (board.lines, installation.house_rules.fault_school) {
         (Lines::Single, _) => Decimal::ONE,
-        (Lines::Three, FaultSchool::Root3) => crate::calc::fault_current::ROOT_3,
+        (Lines::Three, FaultCurrentMethod::Root3) => crate::calc::fault_current::ROOT_3,
         (Lines::Three, _) => dec!(2),
     }
 }

@@ -29,7 +29,7 @@ pub fn ze(installation: &Installation, settled: &CurrentReadings<'_>) -> Option<
             };
             read.or_else(shown)
         };
-        if installation.takes_in_origin() {
+        if installation.includes_origin() {
             None
         } else {
             lines_of(supply.lines).iter().filter_map(|&line| own(line)).max()

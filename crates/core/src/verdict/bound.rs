@@ -91,7 +91,7 @@ pub enum Above {
 
 impl Above {
     /// As it stands in a line of working.
-    pub const fn said(self) -> &'static str {
+    pub const fn label(self) -> &'static str {
         match self {
             Self::Ze => "Ze as read",
             Self::Zdb => "Zdb",

@@ -184,7 +184,10 @@ impl<'a> CircuitJudge<'a> {
         judgement.against_known(band, ohm, "Ω");
         if low == Some(true) {
             judgement.reasons.push(Reason::TooLow);
-        } else if low == Some(false) && step.key.test != Test::R1Rn && self.known.flattered_by_metal(&step.key, ohm) {
+        } else if low == Some(false)
+            && step.key.test != Test::R1Rn
+            && self.known.lowered_by_parallel_path(&step.key, ohm)
+        {
             judgement.reasons.push(Reason::MetalInReading);
         }
     }

@@ -183,7 +183,7 @@ struct Weakest {
 }
 
 impl Weakest {
-    fn of(installation: &Installation, board: &crate::installation::Board) -> Option<Self> {
+    fn for_board(installation: &Installation, board: &crate::installation::Board) -> Option<Self> {
         let (capacity, circuit) = installation
             .circuits_of(board.id)
             .filter_map(|circuit| circuit.device.breaking_ka.map(|capacity| (capacity, circuit)))
@@ -221,7 +221,7 @@ fn fault_current(
         .boards
         .iter()
         .filter(|board| board.fed_by == crate::installation::Feed::Supply)
-        .filter_map(|board| Weakest::of(installation, board))
+        .filter_map(|board| Weakest::for_board(installation, board))
         .min_by_key(|weakest| weakest.capacity);
     breaks(judgement, weakest, level, false);
     for warning in found.into_iter().flat_map(|found| found.warnings) {
@@ -301,7 +301,7 @@ fn at_board(
     value: &Value,
 ) {
     let (Some(ka), Some(board)) = (value.number().map(Kiloamps), installation.board(board)) else { return };
-    breaks(judgement, Weakest::of(installation, board), ka, true);
+    breaks(judgement, Weakest::for_board(installation, board), ka, true);
     let crate::installation::Feed::Circuit { circuit } = board.fed_by else { return };
     let own = pair.and_then(|pair| settled.value(&keys::board_loop_key(board.id, pair))?.number());
     if let Some(own) =

@@ -110,7 +110,7 @@ fn reason(reason: &Reason) -> String {
             "lower than its own copper: metal beside the CPC is in the reading; take the accessory off the metal, fly lead off, and read again"
         }
         Reason::LoopWouldExceed { above, above_ohm, maximum_ohm } => {
-            return format!("with {} {above_ohm} Ω the loop would exceed {maximum_ohm} Ω", above.said());
+            return format!("with {} {above_ohm} Ω the loop would exceed {maximum_ohm} Ω", above.label());
         }
         Reason::WaitsForZe { declared_ohm, maximum_ohm } => {
             return format!(

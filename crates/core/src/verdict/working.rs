@@ -292,7 +292,7 @@ impl Rule {
             Self::Complete { read, .. } | Self::Opens { read, .. } => read.shown(),
             Self::LegsAlike { least, most, .. } => format!("{most} − {least} = {} Ω", (most - least).normalize()),
             Self::RoomForCopper { r1_r2, maximum, ze, above } => {
-                format!("{r1_r2} ≤ {maximum} − {ze} ({})", above.said())
+                format!("{r1_r2} ≤ {maximum} − {ze} ({})", above.label())
             }
             Self::Insulation { read, volts, .. } => {
                 let at = volts.map(|volts| format!(" at {volts} V d.c.")).unwrap_or_default();

@@ -6,7 +6,7 @@ use jiff::{SignedDuration, Timestamp};
 use proof_bench::demo;
 use proof_bench::meter::{Meter, shown};
 use proof_bench::site::{Visit, read_circuit};
-use proof_core::calc::fault_current::FaultSchool;
+use proof_core::calc::fault_current::FaultCurrentMethod;
 use proof_core::conductor::{Conductor, Pair};
 use proof_core::house_rules::{ZsLimit, ZsMethod};
 use proof_core::installation::inspection::{InspectionAnswer, InspectionOutcome, Item, asked};
@@ -170,8 +170,8 @@ fn described(seed: u64, wanted: Wanted) -> Job {
     rules.rcd_school = (wanted.series || meter.share() < 0.4).then_some(RcdSchool::Series);
     rules.zs_limit = if meter.share() < 0.3 { ZsLimit::Temperature } else { ZsLimit::EightyPercent };
     rules.zs_method = if meter.share() < 0.2 { ZsMethod::Summed } else { ZsMethod::Measured };
-    rules.fault_school =
-        [FaultSchool::Double, FaultSchool::LineLine, FaultSchool::Root3][(meter.share() * 2.99) as usize];
+    rules.fault_school = [FaultCurrentMethod::Double, FaultCurrentMethod::LineLine, FaultCurrentMethod::Root3]
+        [(meter.share() * 2.99) as usize];
     job.installation =
         Installation { house_rules: rules, nature: Nature::New, supply, boards, circuits, ..job.installation.clone() };
     job

@@ -148,8 +148,8 @@ fn another_length_another_cpc_metal_beside_it_change_what_is_expected() {
     say(&mut found.installation.circuits[RING], 1, longer).unwrap();
     assert!((found.installation.circuits[RING].whole_length().unwrap() - whole * 1.5).abs() < 0.06);
     let mut found = job.clone();
-    assert!(!found.installation.metal_beside(&found.installation.circuits[RING]));
+    assert!(!found.installation.parallel_earth_path(&found.installation.circuits[RING]));
     say(&mut found.installation.circuits[RING], 1, Answer::MetalBeside).unwrap();
-    assert!(found.installation.metal_beside(&found.installation.circuits[RING]));
-    assert!(!found.installation.metal_beside(&found.installation.circuits[RING + 1]), "of this circuit alone");
+    assert!(found.installation.parallel_earth_path(&found.installation.circuits[RING]));
+    assert!(!found.installation.parallel_earth_path(&found.installation.circuits[RING + 1]), "of this circuit alone");
 }

@@ -4,7 +4,7 @@ use jiff::Timestamp;
 use proof_bench::demo;
 use proof_core::certificate::{
     Application, Form, MOST_SIGNATURE_POINTS, NotDrawn, NotIssued, NotMinor, Role, Signature, Stroke, blocking,
-    draw_up, how_it_was_tested, issue, strokes,
+    how_it_was_tested, issue, prepare, strokes,
 };
 use proof_core::house_rules::ContinuityMethod;
 use proof_core::installation::{Nature, Shape};
@@ -42,7 +42,7 @@ fn nothing_is_issued_while_something_blocks_or_is_unsigned() {
 #[test]
 fn the_schedule_shows_the_highest_the_lowest_the_slower() {
     let job = demo::jobs().remove(0);
-    let certificate = draw_up(&job, asked("X", vec![]));
+    let certificate = prepare(&job, asked("X", vec![]));
     let row = certificate.results[0].rows.iter().map(Row::printed).find(|row| row.way == "3").unwrap();
     let settled = CurrentReadings::new(&job.readings, &job.events);
     let circuit = job.installation.circuits.iter().find(|c| c.way == "3").unwrap();

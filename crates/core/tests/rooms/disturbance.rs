@@ -4,7 +4,7 @@ use jiff::Timestamp;
 use proof_bench::demo;
 use proof_core::house_rules::{FlyLead, LinkMethod};
 use proof_core::installation::Installation;
-use proof_core::plan::disturbance::{Disturbance, changes, of_step, undo_first};
+use proof_core::plan::disturbance::{Disturbance, changes, step_disturbances, undo_first};
 use proof_core::plan::sequence::circuit_steps;
 use proof_core::reading::Step;
 use proof_core::site::{Alteration, OpenItem};
@@ -49,9 +49,9 @@ fn the_steps_of_a_ring_hand_over() {
 fn all_conductors_out_is_two_items_and_a_link_one() {
     let mut installation = demo::jobs().swap_remove(0).installation;
     let step = step(&installation, 4, "r2-p1");
-    assert_eq!(of_step(&installation, &step).len(), 1);
+    assert_eq!(step_disturbances(&installation, &step).len(), 1);
     installation.house_rules.link = LinkMethod::ConductorsOut;
-    let all: Vec<Alteration> = of_step(&installation, &step).iter().map(|one| one.alteration).collect();
+    let all: Vec<Alteration> = step_disturbances(&installation, &step).iter().map(|one| one.alteration).collect();
     assert_eq!(all, [Alteration::WayOut, Alteration::Link]);
 }
 
@@ -60,7 +60,7 @@ fn metal_beside_the_cpc_comes_away_for_the_walk() {
     let mut installation = demo::jobs().swap_remove(0).installation;
     installation.boards[0].parallel_earth = Some(true);
     let step = step(&installation, 4, "r2-p1");
-    let all = |i: &Installation| of_step(i, &step).iter().map(|one| one.alteration).collect::<Vec<_>>();
+    let all = |i: &Installation| step_disturbances(i, &step).iter().map(|one| one.alteration).collect::<Vec<_>>();
     assert!(all(&installation).contains(&Alteration::FlyLeadOff));
     installation.house_rules.fly_lead = FlyLead::NotWithTwoLugs;
     assert!(!all(&installation).contains(&Alteration::FlyLeadOff));
@@ -72,7 +72,7 @@ fn a_bond_is_off_only_when_it_is_measured() {
     use proof_core::house_rules::BondingBy;
     use proof_core::plan::sequence::origin_steps;
     let mut installation = demo::jobs().swap_remove(0).installation;
-    let of = |i: &Installation| origin_steps(i).iter().flat_map(|step| of_step(i, step)).collect::<Vec<_>>();
+    let of = |i: &Installation| origin_steps(i).iter().flat_map(|step| step_disturbances(i, step)).collect::<Vec<_>>();
     assert_eq!(
         of(&installation).iter().map(|one| one.alteration).collect::<Vec<_>>(),
         [Alteration::EarthOff, Alteration::BondOff, Alteration::BondOff]
@@ -87,11 +87,11 @@ fn house_rules_say_what_comes_out_for_insulation() {
     use proof_core::house_rules::{CircuitNeutral, ElectronicDevice};
     use proof_core::plan::sets::set_step;
     let mut installation = demo::jobs().swap_remove(0).installation;
-    installation.circuits.iter_mut().flat_map(|one| &mut one.points).for_each(|point| point.carries.clear());
+    installation.circuits.iter_mut().flat_map(|one| &mut one.points).for_each(|point| point.connected_load.clear());
     let residual = installation.circuits.iter().position(|one| one.rcd.is_some()).unwrap();
     let plain = installation.circuits.iter().position(|one| one.rcd.is_none()).unwrap();
     let all = |i: &Installation, at: usize| {
-        of_step(i, &step(i, at, "ir-e-l")).iter().map(|one| one.alteration).collect::<Vec<_>>()
+        step_disturbances(i, &step(i, at, "ir-e-l")).iter().map(|one| one.alteration).collect::<Vec<_>>()
     };
     assert_eq!((all(&installation, residual), all(&installation, plain)), (vec![], vec![]));
     let notes = proof_core::plan::hook_up::hook_up(&installation, &step(&installation, residual, "ir-e-n")).notes;
@@ -99,7 +99,7 @@ fn house_rules_say_what_comes_out_for_insulation() {
     installation.house_rules.electronic_device = ElectronicDevice::ConductorsOut;
     assert_eq!((all(&installation, residual), all(&installation, plain)), (vec![Alteration::WayOut], vec![]));
     let set = set_step(installation.circuits.iter().map(|one| one.id).collect(), None);
-    let out = of_step(&installation, &set);
+    let out = step_disturbances(&installation, &set);
     assert!(
         out.iter().all(|one| one.alteration == Alteration::FeLeadOff && one.note.contains("functional-earth")),
         "{out:?}"
@@ -118,7 +118,7 @@ fn neutrals_off_the_bar_are_items() {
     let all: Vec<Uuid> = installation.circuits.iter().map(|circuit| circuit.id).collect();
     let lifted = |pair| {
         let step = set_step(all[2..].to_vec(), Some(pair));
-        of_step(&installation, &step).iter().filter(|one| one.alteration == Alteration::NeutralOut).count()
+        step_disturbances(&installation, &step).iter().filter(|one| one.alteration == Alteration::NeutralOut).count()
     };
     assert_eq!((lifted(Pair::NEUTRAL_EARTH), lifted(Pair::LINE_EARTH)), (2, 0));
 }

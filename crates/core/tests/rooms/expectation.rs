@@ -149,7 +149,7 @@ fn in_use(built: &proof_core::network::description::Description, point: usize) -
         terminal::{Terminal, Wire},
     };
     let way = Way::new("circuit", "B32", built.clone(), vec![Fitting::Socket; built.points.len()]);
-    let rig = Rig::new(Supply::of_loops(0.1, 0.09), vec![way], Vec::new());
+    let rig = Rig::new(Supply::from_loops(0.1, 0.09), vec![way], Vec::new());
     let [line, earth] = [Wire::L1, Wire::E].map(|core| Terminal::Point { way: 0, point, core });
     Grid::new(&rig, &Stand::in_use(&rig), 0.0).ohm(line, earth).unwrap()
 }

@@ -104,7 +104,7 @@ fn armour_is_asked_noted_and_looked_at() {
     let (mut installation, at) = with(LATHE);
     assert_eq!(installation.circuits[at].cable.kind.family(), CableFamily::Armoured);
     assert!(asked(&installation).any(|item| item.key == "cable-armour"), "gland and tag are looked at");
-    let metal = |installation: &Installation| installation.metal_beside(&installation.circuits[at]);
+    let metal = |installation: &Installation| installation.parallel_earth_path(&installation.circuits[at]);
     let remarks = |installation: &Installation| {
         result_row(installation, &installation.circuits[at], &CurrentReadings::new(&[], &[])).remarks
     };
@@ -117,7 +117,7 @@ fn armour_is_asked_noted_and_looked_at() {
     // Armour cannot be held off: nothing is altered for it.
     let steps = circuit_steps(&installation, &installation.circuits[at]);
     let read = steps.iter().find(|step| step.stage == Stage::R1R2).unwrap();
-    let altered = proof_core::plan::disturbance::of_step(&installation, read);
+    let altered = proof_core::plan::disturbance::step_disturbances(&installation, read);
     assert!(altered.iter().all(|one| one.alteration != proof_core::site::Alteration::AccessoryOff), "{altered:?}");
     installation.circuits[at].cable.kind = CableFamily::Singles.into();
     assert!(asked(&installation).all(|item| item.key != "cable-armour"));

@@ -19,7 +19,7 @@ use uuid::Uuid;
 /// The press room with its dead tests in, before the supply is exposed.
 fn dead_done() -> Job {
     let mut job = demo::jobs().swap_remove(0);
-    job.readings.retain(|reading| Wanted::of(&reading.key) == Wanted::Dead);
+    job.readings.retain(|reading| Wanted::for_key(&reading.key) == Wanted::Dead);
     let at = job.events.iter().position(|event| matches!(event.kind, EventKind::SupplyExposed { .. })).unwrap();
     job.events.truncate(at);
     job
@@ -106,7 +106,7 @@ impl Walker {
             let job = self.job.clone();
             let settled = CurrentReadings::new(&job.readings, &job.events);
             let live = Live::new(&job, &settled, order);
-            let Some(planned) = live.in_hand(None).cloned() else { return done };
+            let Some(planned) = live.current_card(None).cloned() else { return done };
             match live.before(&planned) {
                 None => {
                     let (typed, pressed) = self.typed(&planned);
@@ -277,7 +277,7 @@ fn a_list_that_was_drawn_before_energises_nothing_that_was_locked_since() {
         let job = walker.job.clone();
         let settled = CurrentReadings::new(&job.readings, &job.events);
         let live = Live::new(&job, &settled, Order::default());
-        let planned = live.in_hand(None).unwrap().clone();
+        let planned = live.current_card(None).unwrap().clone();
         match live.before(&planned) {
             Some(Before::Energise { .. }) => break,
             Some(Before::Expose(_)) => walker.ze(),

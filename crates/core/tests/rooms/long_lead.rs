@@ -29,7 +29,7 @@ fn read(step: &Step, value: Value) -> Reading {
         typed: value.shown(),
         value,
         unsteady: false,
-        context: Context::of_paper("Maud Ferrow", Timestamp::UNIX_EPOCH),
+        context: Context::from_paper("Maud Ferrow", Timestamp::UNIX_EPOCH),
     }
 }
 

@@ -199,7 +199,7 @@ fn only_a_board_of_which_nothing_is_known_is_found_in_use() {
 fn where_every_point_stood_every_point_is_asked() {
     let mut job = ring();
     for point in &mut job.installation.circuits[0].points {
-        point.stood = true;
+        point.existing = true;
     }
     let settled = CurrentReadings::new(&[], &[]);
     let run = Run::new(&job, &settled, Order::default());
@@ -227,7 +227,7 @@ fn minor_works_are_held_to_what_older_wiring_gives() {
     let circuit = &mut job.installation.circuits[0];
     circuit.wiring = Wiring::New;
     for point in &mut circuit.points {
-        point.stood = false;
+        point.existing = false;
     }
     assert!(job.installation.is_older_wiring(&job.installation.circuits[0]));
     job.installation.nature = Nature::New;

@@ -132,7 +132,7 @@ impl Person {
         let job = self.job.clone();
         let settled = CurrentReadings::new(&job.readings, &job.events);
         let run = Run::new(&job, &settled, Order::default());
-        if let Some(planned) = run.in_hand(None) {
+        if let Some(planned) = run.current_card(None) {
             match run.needs(planned).into_iter().next() {
                 None => {
                     self.read(planned);
@@ -160,7 +160,7 @@ impl Person {
             return true;
         }
         let live = Live::new(&job, &settled, Order::default());
-        let Some(planned) = live.in_hand(None).cloned() else { return false };
+        let Some(planned) = live.current_card(None).cloned() else { return false };
         match live.before(&planned) {
             None => {
                 self.read(&planned);

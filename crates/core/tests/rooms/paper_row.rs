@@ -73,7 +73,7 @@ fn the_highest_from_paper_stands_for_its_points() {
         typed: "0.33".into(),
         value: Value::Number(dec!(0.33)),
         unsteady: false,
-        context: Context::of_paper("Maud Ferrow", Timestamp::UNIX_EPOCH),
+        context: Context::from_paper("Maud Ferrow", Timestamp::UNIX_EPOCH),
     };
     let readings = [reading];
     let settled = CurrentReadings::new(&readings, &[]);

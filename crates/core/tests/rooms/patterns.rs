@@ -3,7 +3,7 @@
 use proof_bench::demo;
 use proof_core::design::flaws_of_circuit;
 use proof_core::finding::Found;
-use proof_core::installation::pattern::{Row, of, shipped};
+use proof_core::installation::pattern::{Row, from_installation, shipped};
 use proof_core::installation::shorthand::{parse, propose, written};
 use proof_core::installation::{Board, Installation, Lines, Shape, validity};
 use proof_core::quantity::Metres;
@@ -34,7 +34,7 @@ fn what_ships_is_sound() {
             let (mut installation, id) = board(of_pattern.lines);
             installation.supply.lines = of_pattern.lines;
             for line in &of_pattern.circuits {
-                let circuit = put(&mut installation, id, &Row::of(line).line());
+                let circuit = put(&mut installation, id, &Row::from_line(line).line());
                 let circuit = installation.circuit(circuit).unwrap().clone();
                 assert_eq!(validity::circuit(&installation, &circuit), Vec::<String>::new(), "{key}: {line}");
                 let mut flaws = flaws_of_circuit(&installation, &circuit, &CurrentReadings::new(&[], &[]));
@@ -45,7 +45,8 @@ fn what_ships_is_sound() {
         }
         let fed: Vec<_> = pattern.boards.iter().filter(|one| !one.fed_by.is_empty()).collect();
         for one in fed {
-            let above = pattern.boards[0].circuits.iter().map(|line| Row::of(line)).find(|row| row.way == one.fed_by);
+            let above =
+                pattern.boards[0].circuits.iter().map(|line| Row::from_line(line)).find(|row| row.way == one.fed_by);
             assert!(above.is_some_and(|row| row.words.contains("board")), "{key}: {}", one.name);
         }
     }
@@ -55,7 +56,7 @@ fn what_ships_is_sound() {
 #[test]
 fn a_job_kept_as_a_pattern_comes_back() {
     for job in demo::jobs() {
-        let pattern = of(&job.installation, None, Uuid::nil(), "ours".into());
+        let pattern = from_installation(&job.installation, None, Uuid::nil(), "ours".into());
         assert_eq!(pattern.boards.len(), job.installation.boards.len());
         let text = serde_json::to_string(&pattern).unwrap();
         assert_eq!(serde_json::from_str::<proof_core::installation::pattern::Pattern>(&text).unwrap(), pattern);
@@ -149,7 +150,7 @@ fn unknown_words_are_told() {
 /// The cells of a row and its line are the same circuit; terminals follow a way that is changed.
 #[test]
 fn a_row_in_cells() {
-    let mut row = Row::of("3 ring RCBO B32 6kA 2.5/1.5 8pts ref C N3 E3 \"Sockets\"");
+    let mut row = Row::from_line("3 ring RCBO B32 6kA 2.5/1.5 8pts ref C N3 E3 \"Sockets\"");
     assert_eq!((row.way.as_str(), row.name.as_str(), row.points.as_str()), ("3", "Sockets", "8"));
     assert_eq!(row.words, "ring RCBO B32 6kA 2.5/1.5 ref C");
     row.way = "7".into();

@@ -10,10 +10,10 @@ fn what_comes_out_is_named_and_what_stays_is_joined() {
     let mut installation = demo::jobs().swap_remove(0).installation;
     let mut circuit = installation.circuits[1].clone();
     for point in &mut circuit.points {
-        point.carries.clear();
+        point.connected_load.clear();
     }
-    circuit.points[1].carries = vec![Carried::Lamp, Carried::Neon];
-    circuit.points[2].carries = vec![Carried::Dimmer];
+    circuit.points[1].connected_load = vec![Carried::Lamp, Carried::Neon];
+    circuit.points[2].connected_load = vec![Carried::Dimmer];
     circuit.points[0].accessory = Accessory::TwoWay;
     installation.boards[0].surge = "type 2".into();
     let list = prepare(&installation, &circuit);
@@ -24,20 +24,20 @@ fn what_comes_out_is_named_and_what_stays_is_joined() {
     for named in ["surge device of the board", "the RCBO off", "250 V"] {
         assert!(all.contains(named), "{named}: {all}");
     }
-    assert!(circuit.has_what_stays());
+    assert!(circuit.has_fixed_load());
 }
 
 /// A whole board with its devices on puts 500 V across what is electronic: the card names each, and none is in a set that
 /// is read between live conductors. The surge device goes on the put-back list.
 #[test]
 fn a_whole_board_names_what_does_not_bear_the_test_voltage() {
-    use proof_core::plan::disturbance::of_step;
+    use proof_core::plan::disturbance::step_disturbances;
     use proof_core::plan::hook_up::hook_up;
     use proof_core::plan::sets::board_steps;
     use proof_core::reading::Subject;
     use proof_core::standard::devices::DeviceStandard;
     let mut installation = demo::jobs().swap_remove(0).installation;
-    installation.circuits.iter_mut().flat_map(|one| &mut one.points).for_each(|point| point.carries.clear());
+    installation.circuits.iter_mut().flat_map(|one| &mut one.points).for_each(|point| point.connected_load.clear());
     crate::without_electronics(&mut installation);
     installation.boards[0].surge = "type 2".into();
     let rcbo = installation.circuits.iter().position(|one| one.way == "3").unwrap();
@@ -52,7 +52,7 @@ fn a_whole_board_names_what_does_not_bear_the_test_voltage() {
         for named in ["way 3 (RCBO)", "way 5 (AFDD)", "surge device of the board unplugged"] {
             assert!(notes.contains(named), "{named}: {notes}");
         }
-        let out = of_step(&installation, step);
+        let out = step_disturbances(&installation, step);
         assert!(out.iter().any(|one| one.alteration == Alteration::SpdOut && one.circuit.is_none()), "{out:?}");
         let Subject::CircuitSet { circuits } = &step.key.subject else { panic!() };
         let inside = [rcbo, arc].map(|at| circuits.contains(&installation.circuits[at].id));

@@ -16,7 +16,7 @@ fn reading(key: Key, value: Decimal) -> Reading {
         typed: value.to_string(),
         value: Value::Number(value),
         unsteady: false,
-        context: Context::of_paper("A. Fitter", Timestamp::UNIX_EPOCH),
+        context: Context::from_paper("A. Fitter", Timestamp::UNIX_EPOCH),
     }
 }
 

@@ -194,7 +194,7 @@ fn an_rcd_must_see_what_hangs_on_its_circuit() {
     use proof_core::standard::rcd::RcdType;
     let with = |carried, detects| {
         after(move |job| {
-            job.installation.circuits[4].points[0].carries = vec![carried];
+            job.installation.circuits[4].points[0].connected_load = vec![carried];
             let id = job.installation.circuits[4].rcd;
             for rcd in job.installation.boards[0].rcds.iter_mut().filter(|rcd| Some(rcd.id) == id) {
                 rcd.detects = detects;

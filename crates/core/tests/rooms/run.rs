@@ -60,7 +60,7 @@ fn walk(job: &mut Job, order: Order) -> Walked {
         let (events, reading) = {
             let settled = CurrentReadings::new(&job.readings, &job.events);
             let run = Run::new(job, &settled, order);
-            let Some(planned) = run.in_hand(None) else { return walked };
+            let Some(planned) = run.current_card(None) else { return walked };
             let mut log = Vec::new();
             match run.needs(planned).into_iter().next() {
                 Some(Need::Prove { board, .. }) => {
@@ -212,9 +212,9 @@ fn a_step_out_of_turn_is_planned_around_and_a_run_resumes_where_it_was() {
     job.readings.push(reading);
     let settled = CurrentReadings::new(&job.readings, &job.events);
     let run = Run::new(&job, &settled, Order::CircuitByCircuit);
-    assert_eq!(run.in_hand(None).unwrap().step.slug, "earthing");
+    assert_eq!(run.current_card(None).unwrap().step.slug, "earthing");
     assert!(!run.left().any(|planned| *planned.step == r1));
-    let jumped = run.in_hand(Some((ring.id, "rn"))).unwrap();
+    let jumped = run.current_card(Some((ring.id, "rn"))).unwrap();
     assert_eq!((jumped.step.slug.as_str(), run.after(jumped).unwrap().step.slug.as_str()), ("rn", "r2"));
 }
 
@@ -225,10 +225,10 @@ fn pins_changed_ask_for_a_null_and_the_same_leads_do_not() {
         let kind = EventKind::Nulled { lead_set: "plug-in lead".into(), pins: pins.into(), subtract_ohm: None };
         Event::new(uuid::Uuid::new_v4(), "A", Timestamp::UNIX_EPOCH, kind)
     };
-    let state = LeadState::of(&[nulled("L–N")], &[]);
+    let state = LeadState::from_job(&[nulled("L–N")], &[]);
     assert!(state.serves(LeadCompensation::Hold, leads("L–N")));
     assert!(!state.serves(LeadCompensation::Hold, leads("L–E")), "the other pair of pins");
-    let state = LeadState::of(&[nulled("L–N"), nulled("L–E")], &[]);
+    let state = LeadState::from_job(&[nulled("L–N"), nulled("L–E")], &[]);
     assert!(!state.serves(LeadCompensation::Hold, leads("L–N")), "a null holds for the last only");
 }
 
@@ -242,7 +242,7 @@ fn a_failing_board_is_searched_in_the_run() {
             rules.search = order;
         });
         for point in job.installation.circuits.iter_mut().flat_map(|circuit| &mut circuit.points) {
-            point.carries.clear();
+            point.connected_load.clear();
         }
         crate::without_electronics(&mut job.installation);
         let board = job.installation.boards[0].clone();
@@ -282,7 +282,8 @@ fn a_failing_board_is_searched_in_the_run() {
         }
         assert!(mended && whole_again == 1, "{order:?}: mended, then the whole once more");
         let settled = CurrentReadings::new(&job.readings, &job.events);
-        let search = Search::of(&job.installation, &board, &settled, Some(proof_core::conductor::Pair::NEUTRAL_EARTH));
+        let search =
+            Search::on_board(&job.installation, &board, &settled, Some(proof_core::conductor::Pair::NEUTRAL_EARTH));
         assert_eq!(search.next(), Next::Sound, "{order:?}");
     }
 }

@@ -111,10 +111,10 @@ fn in_order_lifts_one_reads_and_puts_it_back() {
 
 #[test]
 fn neutrals_are_lifted_where_switching_ways_does_nothing() {
-    assert_eq!(Lift::of(Some(Pair::NEUTRAL_EARTH)), Lift::Neutral);
-    assert_eq!(Lift::of(Some(Pair::LINE_EARTH)), Lift::Way);
-    assert_eq!(Lift::of(Some(Pair::LINE_NEUTRAL)), Lift::Way);
-    assert_eq!(Lift::of(None), Lift::Both);
+    assert_eq!(Lift::for_pair(Some(Pair::NEUTRAL_EARTH)), Lift::Neutral);
+    assert_eq!(Lift::for_pair(Some(Pair::LINE_EARTH)), Lift::Way);
+    assert_eq!(Lift::for_pair(Some(Pair::LINE_NEUTRAL)), Lift::Way);
+    assert_eq!(Lift::for_pair(None), Lift::Both);
 }
 
 fn insulation(template: &Reading, key: Key, megohms: f64) -> Reading {
@@ -152,7 +152,7 @@ fn the_search_ends_between_two_neighbours() {
 fn what_hangs_on_it_is_looked_at_first() {
     use proof_core::installation::Carried;
     let mut circuit = demo::jobs().swap_remove(0).installation.circuits.swap_remove(7);
-    circuit.points[0].carries = vec![Carried::Neon, Carried::Outdoors];
+    circuit.points[0].connected_load = vec![Carried::Neon, Carried::Outdoors];
     let looks = first_looks(&circuit, Some((0.26, false)));
     assert!(looks[0].contains("neon"), "{looks:?}");
     // A neon never reads to earth.

@@ -110,7 +110,7 @@ fn insulation_of_two_way_lights_is_read_in_both_positions() {
     let insulation = |rule: fn(&mut proof_core::house_rules::HouseRules)| -> Vec<(String, bool)> {
         let mut installation = demo::jobs().swap_remove(0).installation;
         rule(&mut installation.house_rules);
-        installation.circuits[0].points.iter_mut().for_each(|point| point.carries.clear());
+        installation.circuits[0].points.iter_mut().for_each(|point| point.connected_load.clear());
         let steps = circuit_steps(&installation, &installation.circuits[0]);
         let read = |step: &&Step| step.stage == Stage::Insulation;
         steps.iter().filter(read).map(|step| (step.slug.clone(), step.required)).collect()
@@ -167,7 +167,7 @@ fn three_phase_has_ten_pairs() {
 
 #[test]
 fn the_origin_asks_for_each_line_and_by_its_school() {
-    use proof_core::calc::fault_current::FaultSchool;
+    use proof_core::calc::fault_current::FaultCurrentMethod;
     let mut installation = demo::jobs().swap_remove(3).installation;
     let required = |installation: &Installation| -> Vec<String> {
         origin_steps(installation)
@@ -177,7 +177,7 @@ fn the_origin_asks_for_each_line_and_by_its_school() {
             .collect()
     };
     assert_eq!(required(&installation).len(), 1 + 3 + 6, "polarity, Ze and two currents on each line");
-    installation.house_rules.fault_school = FaultSchool::LineLine;
+    installation.house_rules.fault_school = FaultCurrentMethod::LineLine;
     assert_eq!(required(&installation), ["supply-polarity", "ze-l1", "ze-l2", "ze-l3", "pfc-l1-l2"]);
     installation.supply.lines = Lines::Single;
     assert_eq!(required(&installation), ["supply-polarity", "ze", "pfc-ln", "pfc-le"]);
@@ -229,7 +229,7 @@ fn live_tests_are_proposed_where_they_tell_most() {
 #[test]
 fn the_phases_of_a_board_downstream_are_followed_dead_where_the_house_rule_says_so() {
     use proof_core::house_rules::SequenceBy;
-    use proof_core::plan::disturbance::of_step;
+    use proof_core::plan::disturbance::step_disturbances;
     use proof_core::plan::hook_up::hook_up;
     use proof_core::site::{Alteration, Wanted};
     let mut installation = demo::jobs().swap_remove(3).installation;
@@ -254,19 +254,19 @@ fn the_phases_of_a_board_downstream_are_followed_dead_where_the_house_rule_says_
     assert_eq!(at_board(&installation, 1), Some((false, true)));
     let step = followed(&installation).unwrap();
     assert!(step.required && step.stage.is_dead());
-    assert_eq!(Wanted::of(&step.key), Wanted::Dead);
+    assert_eq!(Wanted::for_key(&step.key), Wanted::Dead);
     let list = hook_up(&installation, &step);
     assert_eq!(list.stand, "Bindery");
     assert_eq!((list.links.len(), list.terminals[0].conductor), (1, Conductor::L1));
     assert_eq!(
-        of_step(&installation, &step).into_iter().map(|one| one.alteration).collect::<Vec<_>>(),
+        step_disturbances(&installation, &step).into_iter().map(|one| one.alteration).collect::<Vec<_>>(),
         [Alteration::Link]
     );
     // Along a feeder that the work leaves as it was nothing is followed: the tester shows it.
     let mut left = installation.clone();
     left.nature = proof_core::installation::Nature::Addition;
     left.circuits[feeder].untouched = true;
-    assert!(left.leaves(&left.circuits[feeder]));
+    assert!(left.out_of_scope(&left.circuits[feeder]));
     assert_eq!(at_board(&left, 1), Some((true, false)));
     let single = installation.circuits.iter().find(|circuit| circuit.lines == Lines::Single).unwrap();
     assert!(circuit_steps(&installation, single).iter().all(|step| step.stage != Stage::Sequence));

@@ -19,7 +19,7 @@ fn a_sound_whole_is_a_bound_under_each_circuit() {
     let job = demo::jobs().swap_remove(1);
     let mut installation = job.installation;
     for point in installation.circuits.iter_mut().flat_map(|circuit| &mut circuit.points) {
-        point.carries.clear();
+        point.connected_load.clear();
     }
     crate::without_electronics(&mut installation);
     let board = installation.boards[0].clone();
@@ -47,7 +47,11 @@ fn the_box_prints_the_lower_of_both_positions() {
     use proof_core::schedule::result_row;
     let job = demo::jobs().swap_remove(0);
     let mut installation = job.installation;
-    installation.circuits.iter_mut().flat_map(|circuit| &mut circuit.points).for_each(|point| point.carries.clear());
+    installation
+        .circuits
+        .iter_mut()
+        .flat_map(|circuit| &mut circuit.points)
+        .for_each(|point| point.connected_load.clear());
     let lights = installation.circuits[0].clone();
     let over = turned_over(&lights).expect("two-way lights");
     let template = &job.readings[0];
@@ -81,7 +85,7 @@ fn what_stays_is_left_out_between_live_conductors_only() {
     crate::without_electronics(&mut installation);
     let board = installation.boards[0].clone();
     for point in installation.circuits.iter_mut().flat_map(|circuit| &mut circuit.points) {
-        point.carries.clear();
+        point.connected_load.clear();
     }
     let of_set = |key: &Key| match &key.subject {
         Subject::CircuitSet { circuits } => circuits.len(),
@@ -94,13 +98,13 @@ fn what_stays_is_left_out_between_live_conductors_only() {
     let all = installation.circuits.len();
     let apart = [Pair::LINE_EARTH, Pair::NEUTRAL_EARTH, Pair::LINE_NEUTRAL];
     assert_eq!(read(&installation), apart.map(|pair| (Some(pair), all)));
-    installation.circuits[0].points[0].carries = vec![Carried::Dimmer];
+    installation.circuits[0].points[0].connected_load = vec![Carried::Dimmer];
     assert_eq!(read(&installation), [(None, all), (Some(Pair::LINE_NEUTRAL), all - 1)]);
     installation.circuits[1].band = CircuitVoltage::Selv;
     assert_eq!(read(&installation), [(None, all - 1), (Some(Pair::LINE_NEUTRAL), all - 2)]);
     // A driver on extra-low voltage is not on the bar, and joins nothing.
-    installation.circuits[0].points[0].carries.clear();
-    installation.circuits[1].points[0].carries = vec![Carried::Electronics];
+    installation.circuits[0].points[0].connected_load.clear();
+    installation.circuits[1].points[0].connected_load = vec![Carried::Electronics];
     assert_eq!(read(&installation), apart.map(|pair| (Some(pair), all - 1)));
 }
 

@@ -3,7 +3,8 @@
 use jiff::Timestamp;
 use proof_core::installation::Lines;
 use proof_core::site::{
-    Alteration, BoardState, Event, EventKind, Replay, board_state, circuit_state, left_dead, open_items, owed,
+    Alteration, BoardState, Event, EventKind, Replay, board_state, circuit_state, left_dead, open_items,
+    outstanding_points,
 };
 use uuid::Uuid;
 
@@ -70,9 +71,9 @@ fn a_point_is_owed_until_it_is_done() {
     let (item, circuit) = (Uuid::new_v4(), Uuid::new_v4());
     let what = EventKind::Owed { item, circuit, thing: "lamp, stair".into(), made_safe: "connector, boxed".into() };
     let mut events = log(vec![what]);
-    assert_eq!(owed(&events).len(), 1);
+    assert_eq!(outstanding_points(&events).len(), 1);
     events.extend(log(vec![EventKind::OwedDone { item }]));
-    assert_eq!(owed(&events), []);
+    assert_eq!(outstanding_points(&events), []);
 }
 
 #[test]
@@ -116,7 +117,7 @@ fn a_replay_says_at_each_moment_what_the_log_said_then() {
     for (minute, event) in (0..).zip(events.iter_mut()) {
         event.at = Timestamp::UNIX_EPOCH + jiff::SignedDuration::from_mins(minute);
     }
-    let mut replay = Replay::of(&events);
+    let mut replay = Replay::from_events(&events);
     for (minute, event) in events.iter().enumerate() {
         let then = &events[..=minute];
         for late in [0, 59] {

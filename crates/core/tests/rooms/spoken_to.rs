@@ -31,7 +31,7 @@ fn isolated() -> Job {
 fn energise(job: &Job, by: &str, word: &str) -> Result<(), Refusal> {
     let board = job.installation.boards[0].id;
     let circuits = job.installation.circuits_of(board).map(|circuit| circuit.id).collect();
-    let given = Energising { board, circuits, covers_on: true, word: word.to_owned(), ..Energising::default() };
+    let given = Energising { board, circuits, covers_on: true, spoke_to: word.to_owned(), ..Energising::default() };
     record(job, &Action::Energise(given), &Actor::new(Uuid::new_v4(), by, Timestamp::now())).map(|_| ())
 }
 

@@ -28,7 +28,7 @@ fn the_demo_fault_is_what_was_put_there() {
         })
         .collect();
     use proof_core::conductor::Core;
-    assert!(joints.contains(&Core::E) && joints.contains(&Core::N), "{}", best.said());
+    assert!(joints.contains(&Core::E) && joints.contains(&Core::N), "{}", best.describe());
 }
 
 /// A ring where point 5 hangs on a spur nobody drew, and point 3 has poor contacts.

@@ -2,7 +2,7 @@
 
 use jiff::Timestamp;
 use proof_bench::demo;
-use proof_core::calc::fault_current::FaultSchool;
+use proof_core::calc::fault_current::FaultCurrentMethod;
 use proof_core::conductor::{Conductor, Pair};
 use proof_core::house_rules::{SupplyVoltage, ZsMethod};
 use proof_core::installation::{Board, Feed, Feeds, Lines, shorthand};
@@ -27,7 +27,7 @@ fn reading(key: Key, value: Decimal) -> Reading {
         typed: value.to_string(),
         value: Value::Number(value),
         unsteady: false,
-        context: Context::of_paper("A. Fitter", Timestamp::UNIX_EPOCH),
+        context: Context::from_paper("A. Fitter", Timestamp::UNIX_EPOCH),
     }
 }
 
@@ -145,7 +145,7 @@ fn a_sub_board_has_its_own_loops_and_current() {
     assert_eq!(steps[0].key, feeder_zs(&job, "Sub-board"), "one reading, on both pages");
     assert!(feeder_steps(&job.installation, &job.installation.boards[0]).is_empty(), "the origin has none");
     let own = board_loop_key(sub.id, Pair::LINE_NEUTRAL);
-    assert_eq!(Wanted::of(&own), Wanted::Live);
+    assert_eq!(Wanted::for_key(&own), Wanted::Live);
     let step = |slug: &str| board_steps(&job.installation, &sub).into_iter().find(|step| step.slug == slug).unwrap();
     let (current, of_loop) = (step("pfc-ln"), step("loop-ln"));
     assert_eq!(of_loop.key, own);
@@ -188,12 +188,12 @@ fn three_phases_by_the_schools_and_a_current_by_its_loop() {
         recorded(&job.installation, &CurrentReadings::new(readings, &[]))
     };
     // 230 / 0.20 = 1.15 kA, doubled.
-    assert_eq!(ka(FaultSchool::Double, &readings), Some((Kiloamps(dec!(2.30)), "three-phase")));
-    assert_eq!(ka(FaultSchool::Root3, &readings), Some((Kiloamps(dec!(2.00)), "three-phase")));
-    assert_eq!(ka(FaultSchool::LineLine, &readings), None, "the school wants its loop");
+    assert_eq!(ka(FaultCurrentMethod::Double, &readings), Some((Kiloamps(dec!(2.30)), "three-phase")));
+    assert_eq!(ka(FaultCurrentMethod::Root3, &readings), Some((Kiloamps(dec!(2.00)), "three-phase")));
+    assert_eq!(ka(FaultCurrentMethod::LineLine, &readings), None, "the school wants its loop");
     readings.push(reading(current_key(line_pairs()[0], None), dec!(2.0)));
     // 2.0 kA line–line · 2/√3.
-    assert_eq!(ka(FaultSchool::LineLine, &readings), Some((Kiloamps(dec!(2.31)), "three-phase")));
+    assert_eq!(ka(FaultCurrentMethod::LineLine, &readings), Some((Kiloamps(dec!(2.31)), "three-phase")));
 }
 
 #[test]

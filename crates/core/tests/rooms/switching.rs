@@ -375,7 +375,7 @@ fn a_switching_with_a_part_of_the_work_is_asked_whole() {
     let mut job = stair();
     job.installation.nature = proof_core::installation::Nature::MinorWorks;
     for point in &mut job.installation.circuits[0].points {
-        point.stood = point.id != C;
+        point.existing = point.id != C;
     }
     let circuit = job.installation.circuits[0].clone();
     let asked = |circuit: &Circuit| {
@@ -388,6 +388,6 @@ fn a_switching_with_a_part_of_the_work_is_asked_whole() {
     assert_eq!(asked(&circuit), 7);
     let mut beside = circuit;
     beside.points.push(Point { id: PointId(9), name: "cooker".into(), ..Point::default() });
-    beside.points.iter_mut().for_each(|point| point.stood = point.id != PointId(9));
+    beside.points.iter_mut().for_each(|point| point.existing = point.id != PointId(9));
     assert_eq!(asked(&beside), 0, "the work is elsewhere");
 }

@@ -185,5 +185,5 @@ fn a_set_of_ways_that_failed_is_read_again_whole() {
     assert!(fails(&job), "not asked for, and judged");
     add(&mut job, &set_step(ids.clone(), None), Value::Over(dec!(999)));
     assert!(!fails(&job), "each of them was read again with the others");
-    assert_eq!(CurrentReadings::new(&job.readings, &job.events).of_sets().count(), 2);
+    assert_eq!(CurrentReadings::new(&job.readings, &job.events).for_sets().count(), 2);
 }

@@ -79,7 +79,7 @@ fn leads_not_nulled() {
 #[test]
 fn pins_changed_without_nulling() {
     let nulled = EventKind::Nulled { lead_set: "plug-in lead".into(), pins: "L–N".into(), subtract_ohm: None };
-    let state = LeadState::of(&[Event::new(uuid::Uuid::new_v4(), "A", jiff::Timestamp::UNIX_EPOCH, nulled)], &[]);
+    let state = LeadState::from_job(&[Event::new(uuid::Uuid::new_v4(), "A", jiff::Timestamp::UNIX_EPOCH, nulled)], &[]);
     let held = |pins| Leads { set: "plug-in lead", pins };
     for rule in [LeadCompensation::Hold, LeadCompensation::EveryTest] {
         assert!(state.serves(rule, held("L–N")) && !state.serves(rule, held("L–E")), "the run asks for a null");
@@ -162,7 +162,7 @@ fn a_whole_board_above_its_circuits() {
         }
     }
     for point in job.installation.circuits.iter_mut().flat_map(|circuit| &mut circuit.points) {
-        point.carries.clear();
+        point.connected_load.clear();
     }
     // The lights were read joined while their drivers stood in; now pair by pair like the others.
     let template = of(&mut job, circuits[4].id, |test| test == Test::Insulation).next().unwrap().clone();

@@ -105,7 +105,7 @@ impl Tally {
         }
         let word = match &found[0].kinds[..] {
             [] => "healthy",
-            [one] if first || one.word() != kind => one.word(),
+            [one] if first || one.label() != kind => one.label(),
             [_] => "that kind elsewhere",
             _ => "several",
         };

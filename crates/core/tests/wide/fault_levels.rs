@@ -59,7 +59,7 @@ fn at_origin(source: f64) -> Vec<Reading> {
         typed: ka.to_string(),
         value: Value::Number(ka),
         unsteady: false,
-        context: Context::of_paper("A. Fitter", jiff::Timestamp::UNIX_EPOCH),
+        context: Context::from_paper("A. Fitter", jiff::Timestamp::UNIX_EPOCH),
     };
     [Conductor::L1, Conductor::L2, Conductor::L3].map(on).to_vec()
 }

@@ -233,7 +233,7 @@ pub(crate) fn probes(list: &HookUp) -> Option<String> {
 }
 
 /// The same list in words, a line each.
-pub(crate) fn twin(list: &HookUp) -> Vec<String> {
+pub(crate) fn text_alternative(list: &HookUp) -> Vec<String> {
     let mut lines = Vec::new();
     for (a, b) in &list.links {
         lines.push(format!("link {} to {}", said(&list.terminals[*a]), said(&list.terminals[*b])));
@@ -266,7 +266,7 @@ mod tests {
                     assert_eq!(count("hook-letter"), list.terminals.len(), "{}", step.slug);
                     assert_eq!(count("hook-lead"), 2 * usize::from(list.probes.is_some()), "{}", step.slug);
                     assert_eq!(
-                        twin(&list).len(),
+                        text_alternative(&list).len(),
                         list.links.len() + usize::from(list.probes.is_some()) + list.notes.len()
                     );
                 }

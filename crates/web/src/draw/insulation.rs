@@ -40,7 +40,11 @@ fn lowest(settled: &CurrentReadings<'_>, circuit: Uuid) -> Option<(f64, bool, St
 }
 
 /// The drawing of a board; none where nothing of it was read.
-pub(crate) fn of_board(installation: &Installation, board: Uuid, settled: &CurrentReadings<'_>) -> Option<Drawing> {
+pub(crate) fn draw_insulation(
+    installation: &Installation,
+    board: Uuid,
+    settled: &CurrentReadings<'_>,
+) -> Option<Drawing> {
     let ways: Vec<_> =
         installation.circuits_of(board).filter_map(|circuit| Some((circuit, lowest(settled, circuit.id)?))).collect();
     if ways.is_empty() {

@@ -83,7 +83,7 @@ pub(super) fn height_of(scale: Scale, ohm: f64) -> f64 {
 }
 
 /// Gathers what is drawn.
-pub(crate) fn of(circuit: &Circuit, bench: &Bench<'_>, here: &str) -> Profile {
+pub(crate) fn draw_profile(circuit: &Circuit, bench: &Bench<'_>, here: &str) -> Profile {
     let long_lead = bench.steps.iter().any(|step| step.key.test == Test::R2);
     let last = if long_lead { Test::R2 } else { Test::R1R2 };
     let columns = in_order(circuit)
@@ -100,12 +100,12 @@ pub(crate) fn of(circuit: &Circuit, bench: &Bench<'_>, here: &str) -> Profile {
                     .steps
                     .iter()
                     .filter(|step| step.key.test == test && step.key.subject.place().is_some_and(there));
-                let highest = steps.clone().filter(|step| bench.settled.of(&step.key).is_some()).max_by(|a, b| {
+                let highest = steps.clone().filter(|step| bench.settled.get(&step.key).is_some()).max_by(|a, b| {
                     let number = |key: &Key| bench.settled.float(key).unwrap_or(f64::MAX);
                     number(&a.key).total_cmp(&number(&b.key))
                 });
                 let step = highest.or_else(|| steps.clone().next());
-                let reading = step.and_then(|step| bench.settled.of(&step.key));
+                let reading = step.and_then(|step| bench.settled.get(&step.key));
                 let chip = step.zip(reading).map(|(step, reading)| worse(&(bench.judge)(step, &reading.value)));
                 Series {
                     slug: step.map(|step| step.slug.clone()),
@@ -397,7 +397,7 @@ impl Profile {
     }
 
     /// The same in words.
-    pub(crate) fn twin(&self) -> Vec<TwinRow> {
+    pub(crate) fn text_alternative(&self) -> Vec<TwinRow> {
         self.columns
             .iter()
             .map(|column| TwinRow {

@@ -27,7 +27,7 @@ pub(crate) fn all(circuit: &Circuit) -> Vec<Drawing> {
 }
 
 /// The switching that a step reads through, with what is thrown for it.
-pub(crate) fn of_step(circuit: &Circuit, step: &Step) -> Option<Drawing> {
+pub(crate) fn draw_switching(circuit: &Circuit, step: &Step) -> Option<Drawing> {
     if step.key.test != Test::R1R2 {
         return None;
     }
@@ -145,11 +145,11 @@ fn drawn(circuit: &Circuit, switching: &Switching, thrown: &[PointId]) -> Drawin
         "<svg class=\"switching\" viewBox=\"0 0 {width:.0} {HEIGHT:.0}\" width=\"{width:.0}\" height=\"{HEIGHT:.0}\" aria-hidden=\"true\" focusable=\"false\">{}<text x=\"6\" y=\"40\">feed</text></svg>",
         run.body
     );
-    Drawing { svg, twin: twin(circuit, switching, thrown, &lamps) }
+    Drawing { svg, twin: text_alternative(circuit, switching, thrown, &lamps) }
 }
 
 /// The same in words.
-fn twin(circuit: &Circuit, switching: &Switching, thrown: &[PointId], lamps: &str) -> String {
+fn text_alternative(circuit: &Circuit, switching: &Switching, thrown: &[PointId], lamps: &str) -> String {
     let switches: Vec<String> = switching
         .switches
         .iter()

@@ -28,7 +28,7 @@ const A_ROW: usize = 18;
 
 impl Module {
     /// A way; its line by its name, such as 2L3.
-    pub(crate) fn of(circuit: &Circuit, residual: bool, chip: Option<Chip>) -> Self {
+    pub(crate) fn for_circuit(circuit: &Circuit, residual: bool, chip: Option<Chip>) -> Self {
         let by_name = circuit.way.to_uppercase().split_once('L').and_then(|(_, line)| line.parse().ok());
         let lines = match circuit.lines {
             Lines::Three => vec![1, 2, 3],

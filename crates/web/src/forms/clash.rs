@@ -65,23 +65,23 @@ impl Fields {
 mod tests {
     use super::*;
 
-    fn of(fields: [(&str, &str); 3]) -> Fields {
-        Fields::of(fields.map(|(name, value)| (name, value.to_owned())))
+    fn from_values(fields: [(&str, &str); 3]) -> Fields {
+        Fields::from_values(fields.map(|(name, value)| (name, value.to_owned())))
     }
 
     #[test]
     fn what_only_they_changed_is_taken_and_what_both_did_is_shown() {
-        let shown = of([("way", "1"), ("name", "Lights"), ("extent", "a\nb")]);
-        let now = of([("way", "2"), ("name", "Lamps"), ("extent", "a\nb")]);
-        let mut mine = of([("way", "1"), ("name", "Bench lights"), ("extent", "a\r\nb")]);
+        let shown = from_values([("way", "1"), ("name", "Lights"), ("extent", "a\nb")]);
+        let now = from_values([("way", "2"), ("name", "Lamps"), ("extent", "a\nb")]);
+        let mut mine = from_values([("way", "1"), ("name", "Bench lights"), ("extent", "a\r\nb")]);
         assert!(mine.merge(Some(&shown), &now));
         assert_eq!((mine.get("way"), mine.get("name")), ("2", "Bench lights"));
         let told: Vec<(&str, bool)> = mine.clashes.iter().map(|one| (one.field.as_str(), one.both)).collect();
         assert_eq!(told, [("name", true), ("way", false)]);
         // Elsewhere changed: nothing to show.
-        assert!(!of([("way", "1"), ("name", "L"), ("extent", "c")]).merge(Some(&shown), &shown));
+        assert!(!from_values([("way", "1"), ("name", "L"), ("extent", "c")]).merge(Some(&shown), &shown));
         // What the form was made from is not known: whatever differs is shown.
-        let mut mine = of([("way", "1"), ("name", "Lamps"), ("extent", "a\nb")]);
+        let mut mine = from_values([("way", "1"), ("name", "Lamps"), ("extent", "a\nb")]);
         assert!(mine.merge(None, &now));
         assert_eq!((mine.clashes.len(), mine.get("way")), (1, "1"));
     }

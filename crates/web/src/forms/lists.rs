@@ -1,6 +1,6 @@
 //! Lists that forms offer: the enums of the core, each as its key and its words.
 
-use proof_core::calc::fault_current::FaultSchool;
+use proof_core::calc::fault_current::FaultCurrentMethod;
 use proof_core::conductor::Material;
 use proof_core::house_rules::{ArmourAndTray, Choice};
 use proof_core::installation::{
@@ -153,5 +153,5 @@ pub(crate) fn rcd_schools() -> Choices {
 }
 
 pub(crate) fn fault_schools() -> Choices {
-    or("not three-phase", FaultSchool::ALL.iter().map(|way| (way.key(), way.label())).collect())
+    or("not three-phase", FaultCurrentMethod::ALL.iter().map(|way| (way.key(), way.label())).collect())
 }

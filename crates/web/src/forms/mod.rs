@@ -6,7 +6,7 @@ pub(crate) mod house_rules;
 pub(crate) mod lists;
 
 use crate::error::WebError;
-use crate::held::SECRET;
+use crate::signing_session::SECRET;
 use actix_web::dev::Payload;
 use actix_web::web::Bytes;
 use actix_web::{FromRequest, HttpMessage};
@@ -46,7 +46,7 @@ pub(crate) struct Fields {
 
 impl Fields {
     /// Fields from names and values.
-    pub(crate) fn of<const N: usize>(values: [(&str, String); N]) -> Self {
+    pub(crate) fn from_values<const N: usize>(values: [(&str, String); N]) -> Self {
         Self { values: values.into_iter().map(|(name, value)| (name.to_owned(), value)).collect(), ..Self::default() }
     }
 

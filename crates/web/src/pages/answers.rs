@@ -71,7 +71,7 @@ const fn key_of(answer: &Answer) -> (&'static str, Option<PointId>) {
 
 impl Found {
     /// What an explanation draws, if anything.
-    pub(super) fn of(circuit: &Circuit, explanation: &Explanation) -> Option<Self> {
+    pub(super) fn from_explanation(circuit: &Circuit, explanation: &Explanation) -> Option<Self> {
         let answer = drawn_by(circuit, explanation)?;
         let (key, point) = key_of(&answer);
         let button = match answer {

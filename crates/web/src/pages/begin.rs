@@ -119,7 +119,7 @@ fn put_board(f: &mut Fields, at: usize, board: &PatternBoard) {
         f.put(format!("b{at}_{name}"), value);
     }
     for (row, line) in board.circuits.iter().take(MOST_ROWS).enumerate() {
-        let cells = Row::of(line);
+        let cells = Row::from_line(line);
         for (name, value) in [("way", cells.way), ("name", cells.name), ("words", cells.words), ("pts", cells.points)] {
             f.put(format!("b{at}c{row}_{name}"), value);
         }

@@ -2,12 +2,12 @@
 
 use super::framed;
 use crate::Shared;
+use crate::cpu_pool::on_cpu_pool;
 use crate::draw::{insulation, wall};
 use crate::error::{Handled, WebError, go, go_done, page_with};
 use crate::forms::{Fields, by_key};
 use crate::frame::Section;
 use crate::frame::{Frame, moment};
-use crate::heavy::heavy;
 use crate::request::{NotTaken, blocking, change, edit, find_board, load, remembered};
 use crate::words::{Chip, Mark, worse};
 use actix_web::http::StatusCode;
@@ -222,14 +222,14 @@ async fn drawn(shared: Data<Shared>, request: &HttpRequest, job: Uuid, board: Uu
     };
     let ways = ways(job, board.id, &settled);
     let modules: Vec<wall::Module> =
-        ways.iter().map(|way| wall::Module::of(&way.circuit, !way.rcd.is_empty(), way.chip)).collect();
+        ways.iter().map(|way| wall::Module::for_circuit(&way.circuit, !way.rcd.is_empty(), way.chip)).collect();
     let page = BoardPage {
         frame: framed(&board.name, Section::Overview, job, &job.events),
         job: job.id,
         revision: head.revision,
         fed,
         wall: wall::drawing(job.id, &board, &modules),
-        insulation: insulation::of_board(&job.installation, board.id, &settled),
+        insulation: insulation::draw_insulation(&job.installation, board.id, &settled),
         ways,
         state: board_as_fed(&job.installation, &site, board.id),
         at_origin: board.fed_by == Feed::Supply,
@@ -433,7 +433,7 @@ async fn completed(
         f.wrong("line", problem);
         return Ok(Asked::again(f, StatusCode::UNPROCESSABLE_ENTITY));
     }
-    let mut kept = Fields::of([("line", whole)]);
+    let mut kept = Fields::from_values([("line", whole)]);
     kept.put("then", f.get("then"));
     // Of this way it was told.
     kept.put("told", shorthand::parse(kept.get("line")).map(|line| line.way).unwrap_or_default());
@@ -488,7 +488,7 @@ pub(crate) async fn add_circuit(
 /// A sheet of the board as PDF: `chart` for its door, `blank` to be written on.
 pub(crate) async fn paper(shared: Data<Shared>, path: Path<(Uuid, Uuid, String)>) -> Handled {
     let (job, board, kind) = path.into_inner();
-    let bytes = heavy(move || {
+    let bytes = on_cpu_pool(move || {
         let head = shared.store.job(job)?;
         let board = find_board(&head.job, board)?;
         let drawn = match kind.as_str() {

@@ -2,21 +2,21 @@
 
 use super::framed;
 use crate::Shared;
+use crate::cpu_pool::on_cpu_pool;
 use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
-use crate::heavy::heavy;
-use crate::held::{self, Stand, stand};
 use crate::pages::findings::{Group, grouped};
 use crate::request::{blocking, load, once_heavily};
+use crate::signing_session::{self, Stand, stand};
 use actix_web::HttpResponse;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
 use jiff::Timestamp;
 use proof_core::certificate::{
-    Application, Form, Role, SIGNATURE_HEIGHT, SIGNATURE_WIDTH, Signature, draw_up, next_inspection, strokes,
+    Application, Form, Role, SIGNATURE_HEIGHT, SIGNATURE_WIDTH, Signature, next_inspection, prepare, strokes,
 };
 use proof_core::installation::validity::LONGEST_LINE;
 use proof_core::installation::{Nature, Person};
@@ -70,7 +70,7 @@ fn form_of(text: &str) -> Form {
 
 /// The form that the nature of the work asks for.
 fn usual_form(job: &Job) -> String {
-    let touched = job.installation.circuits.iter().find(|circuit| !job.installation.leaves(circuit));
+    let touched = job.installation.circuits.iter().find(|circuit| !job.installation.out_of_scope(circuit));
     let circuit = touched.filter(|_| job.installation.is_minor());
     circuit.map(|circuit| circuit.id.to_string()).unwrap_or_default()
 }
@@ -81,7 +81,7 @@ fn forms(job: &Job) -> Vec<(String, String)> {
         forms.push(("installation".to_owned(), "Electrical installation certificate".to_owned()));
     }
     if job.installation.nature != Nature::New {
-        let touched = job.installation.circuits.iter().filter(|circuit| !job.installation.leaves(circuit));
+        let touched = job.installation.circuits.iter().filter(|circuit| !job.installation.out_of_scope(circuit));
         forms.extend(touched.map(|circuit| {
             (circuit.id.to_string(), format!("Minor works certificate: way {} {}", circuit.way, circuit.description))
         }));
@@ -228,7 +228,7 @@ async fn key_for(
     let Some(kept) = blocking(move || Ok(store.firm_key()?)).await? else {
         return Ok(Err((format!("Not issued: {}.", Refused::NoKey), StatusCode::CONFLICT)));
     };
-    let opened = held::opened(shared, f, kept, by).await?;
+    let opened = signing_session::opened(shared, f, kept, by).await?;
     Ok(opened.ok_or_else(|| ("Not issued: see what is marked.".to_owned(), StatusCode::UNPROCESSABLE_ENTITY)))
 }
 
@@ -292,9 +292,9 @@ fn file(bytes: Vec<u8>, kind: &str, name: &str, inline: bool) -> HttpResponse {
 pub(crate) async fn draft(shared: Data<Shared>, path: Path<Uuid>, query: Query<Which>) -> Handled {
     let id = path.into_inner();
     let form = form_of(query.form.as_deref().unwrap_or_default());
-    let bytes = heavy(move || {
+    let bytes = on_cpu_pool(move || {
         let job = shared.store.job(id)?;
-        let certificate = draw_up(&job.job, Application::draft(&job.job, form, Timestamp::now()));
+        let certificate = prepare(&job.job, Application::draft(&job.job, form, Timestamp::now()));
         drawn_pdf(&certificate, Copy::Draft).map_err(|error| WebError::Inside(error.to_string()))
     })
     .await?;
@@ -338,7 +338,7 @@ fn bytes_of(store: &Store, id: Uuid, number: &str, kind: &str) -> Result<Vec<u8>
 pub(crate) async fn paper(shared: Data<Shared>, path: Path<(Uuid, String, String)>) -> Handled {
     let (id, number, kind) = path.into_inner();
     let (name, wanted) = (number.clone(), kind.clone());
-    let bytes = heavy(move || bytes_of(&shared.store, id, &number, &wanted)).await?;
+    let bytes = on_cpu_pool(move || bytes_of(&shared.store, id, &number, &wanted)).await?;
     let (media, ending) = match kind.as_str() {
         "pdf" => ("application/pdf", "pdf"),
         "job" => ("application/json", "job.json"),

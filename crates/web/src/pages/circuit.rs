@@ -161,9 +161,9 @@ fn bench_of<'a>(
 pub(super) fn profile_of(job: &Job, circuit: &Circuit, here: &str) -> profile::Profile {
     let settled = job.settled();
     let judge = CircuitJudge::new(&job.installation, circuit, &settled);
-    let state = LeadState::of(&job.events, &job.readings);
+    let state = LeadState::from_job(&job.events, &job.readings);
     let bench = bench_of(job, circuit, &settled, (&judge, &state));
-    profile::of(circuit, &bench, here)
+    profile::draw_profile(circuit, &bench, here)
 }
 
 fn work(
@@ -174,14 +174,14 @@ fn work(
 ) -> Result<(String, Facts), WebError> {
     let settled = job.settled();
     let judge = CircuitJudge::new(&job.installation, circuit, &settled);
-    let state = LeadState::of(&job.events, &job.readings);
+    let state = LeadState::from_job(&job.events, &job.readings);
     let bench = bench_of(job, circuit, &settled, (&judge, &state));
     let mut sheet = bench.sheet(job, request, asked);
     if sheet.entry.is_none() {
         sheet.onward = Some(onward(job, circuit));
     }
     let here = sheet.entry.as_ref().map(|entry| entry.slug.clone()).unwrap_or_default();
-    let profile = profile::of(circuit, &bench, &here);
+    let profile = profile::draw_profile(circuit, &bench, &here);
     let long_lead = by_long_lead(&job.installation, circuit);
     let highest = highest_of(circuit, &settled, if long_lead { Test::R2 } else { Test::R1R2 });
     let (diagnosed, overlay) = match explanation {
@@ -198,7 +198,7 @@ fn work(
         may_diagnose: diagnosed.is_none() && case_of(&job.installation, circuit, &settled).is_some(),
         diagnosed,
         drawing: profile.drawing(&laid_over),
-        twin: profile.twin(),
+        twin: profile.text_alternative(),
         row: result_row(&job.installation, circuit, &settled).printed(),
         highest,
         long_lead,
@@ -234,7 +234,7 @@ fn highest_of(circuit: &Circuit, settled: &CurrentReadings<'_>, test: Test) -> O
 fn switched(circuit: &Circuit, sheet: &Sheet, bench: &Bench<'_>) -> Vec<switching::Drawing> {
     let slug = sheet.entry.as_ref().map(|entry| entry.slug.as_str());
     let step = bench.steps.iter().find(|step| Some(step.slug.as_str()) == slug);
-    match step.and_then(|step| switching::of_step(circuit, step)) {
+    match step.and_then(|step| switching::draw_switching(circuit, step)) {
         Some(one) => vec![one],
         None => switching::all(circuit),
     }

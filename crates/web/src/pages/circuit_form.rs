@@ -61,7 +61,7 @@ fn text<T: ToString>(value: Option<T>) -> String {
 
 fn filled(circuit: &Circuit) -> Fields {
     let cable = &circuit.cable;
-    let mut f = Fields::of([
+    let mut f = Fields::from_values([
         ("way", circuit.way.clone()),
         ("description", circuit.description.clone()),
         ("shape", circuit.shape.key().to_owned()),
@@ -112,10 +112,10 @@ fn filled(circuit: &Circuit) -> Fields {
         f.put(format!("p{row}_metal"), point.metalwork.clone());
         f.put(format!("p{row}_rating"), text(point.rating_a.map(Amps::normalize)));
         f.put(format!("p{row}_set"), point.switching.clone());
-        if point.stood {
+        if point.existing {
             f.put(format!("p{row}_stood"), "yes");
         }
-        for carried in &point.carries {
+        for carried in &point.connected_load {
             f.put(format!("p{row}_{}", carried.key()), "yes");
         }
     }
@@ -159,9 +159,9 @@ fn points(f: &mut Fields, before: &Circuit) -> Vec<Point> {
                 .unwrap_or(earlier.accessory),
             rating_a: if asked { rating } else { earlier.rating_a },
             metalwork: if asked { metalwork } else { earlier.metalwork },
-            carries: if asked { carries } else { earlier.carries },
+            connected_load: if asked { carries } else { earlier.connected_load },
             switching: if asked { switching } else { earlier.switching },
-            stood: if asked { f.ticked(&format!("p{row}_stood")) } else { earlier.stood },
+            existing: if asked { f.ticked(&format!("p{row}_stood")) } else { earlier.existing },
         });
     }
     points

@@ -3,11 +3,11 @@
 use super::framed;
 use super::import::uploaded;
 use crate::Shared;
+use crate::cpu_pool::on_cpu_pool;
 use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
-use crate::heavy::heavy;
 use crate::request::{change, find_board, load};
 use actix_multipart::Multipart;
 use actix_web::http::StatusCode;
@@ -60,7 +60,7 @@ pub(crate) async fn look(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, parts: 
     let (id, board) = path.into_inner();
     let head = load(&shared, id).await?;
     let read = match uploaded(parts).await {
-        Ok(bytes) => heavy(move || Ok(read(&bytes).map_err(|error| format!("{error}.")))).await?,
+        Ok(bytes) => on_cpu_pool(move || Ok(read(&bytes).map_err(|error| format!("{error}.")))).await?,
         Err(none) => Err(none.to_string()),
     };
     match read {

@@ -120,7 +120,7 @@ fn described(f: &mut Fields, bytes: &[u8], installation: &Installation) -> Resul
     if bytes.is_empty() {
         return Err("No file was chosen.".to_owned());
     }
-    let media = Media::of(bytes).ok_or("It is no PDF, PNG or JPEG: only these are taken.")?;
+    let media = Media::from_bytes(bytes).ok_or("It is no PDF, PNG or JPEG: only these are taken.")?;
     let sha256 = proof_seal::digest(bytes);
     if let Some(same) = installation.documents.iter().find(|document| document.sha256 == sha256) {
         return Err(format!("This file is there already, as “{}”.", same.name));

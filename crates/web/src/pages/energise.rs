@@ -102,7 +102,7 @@ fn drawn(job: &Job, board: Uuid, wanted: &[Uuid], refused: String, f: Fields, st
             .map(|left| format!("{}: {}, {}", name(left.circuit), left.reason, left.lock))
             .collect(),
         owed: site
-            .owed()
+            .outstanding_points()
             .iter()
             .filter(|owed| mine(owed.circuit))
             .map(|owed| OwedRow {
@@ -141,7 +141,7 @@ fn asked(job: &Job, board: Uuid, f: &Fields) -> Result<Action, WebError> {
             covers_on: f.ticked("covers"),
             lock: f.get("lock").to_owned(),
             reason: f.get("reason").to_owned(),
-            word: f.get("word").to_owned(),
+            spoke_to: f.get("word").to_owned(),
         })),
         "owed" => Ok(Action::Owe {
             circuit: f.get("circuit").parse().unwrap_or_default(),

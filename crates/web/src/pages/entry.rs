@@ -297,9 +297,9 @@ impl Bench<'_> {
             prepared: Vec::new(),
             proposed: (self.proposed)(step).unwrap_or_default(),
             // What is only looked at is taken off by nobody.
-            caution: step.caution().filter(|_| Wanted::of(&step.key) != Wanted::Nothing),
+            caution: step.caution().filter(|_| Wanted::for_key(&step.key) != Wanted::Nothing),
             why: step.key.test.why(),
-            beside: beside(step.key.test).filter(|_| Wanted::of(&step.key) != Wanted::Nothing),
+            beside: beside(step.key.test).filter(|_| Wanted::for_key(&step.key) != Wanted::Nothing),
             unit: step.field.unit(),
             megohms: step.field == Field::Insulation,
             trips: step.field == Field::TripTime,
@@ -336,7 +336,7 @@ impl Bench<'_> {
             if groups.last().is_none_or(|group| group.stage != step.stage) {
                 groups.push(Group { stage: step.stage, unit: step.field.unit(), cells: Vec::new(), done: 0 });
             }
-            let reading = self.settled.of(&step.key);
+            let reading = self.settled.get(&step.key);
             let Some(group) = groups.last_mut() else { continue };
             let state = (self.state)(step);
             group.done += usize::from(state.is_done());

@@ -4,10 +4,10 @@
 use super::answers::Found;
 use super::circuit::profile_of;
 use crate::Shared;
+use crate::cpu_pool::on_cpu_pool;
 use crate::draw::overlay;
 use crate::draw::profile::Profile;
 use crate::error::{Handled, WebError, html};
-use crate::heavy::heavy;
 use crate::request::{find_circuit, load, remembered};
 use crate::words;
 use actix_web::HttpRequest;
@@ -99,8 +99,8 @@ fn explained(job: &Job, circuit: &Circuit, settled: &CurrentReadings<'_>) -> Opt
             .map(|one| Explained {
                 percent: words::percent(one.share),
                 shown: words::share(one.share),
-                said: one.said(),
-                drawn: Found::of(circuit, one),
+                said: one.describe(),
+                drawn: Found::from_explanation(circuit, one),
             })
             .filter(|one| one.percent > 0)
             .collect(),
@@ -118,9 +118,9 @@ impl WorkedOut for Explanation {
 }
 
 impl Explanation {
-    fn of(job: &Job, circuit: &Circuit) -> Arc<Self> {
+    fn for_circuit(job: &Job, circuit: &Circuit) -> Arc<Self> {
         let settled = job.settled();
-        settled.once(&job.installation, circuit, || Self(explained(job, circuit, &settled)))
+        settled.cached(&job.installation, circuit, || Self(explained(job, circuit, &settled)))
     }
 
     /// The section of the page.
@@ -153,7 +153,7 @@ fn is_odd(job: &Job, circuit: &Circuit, settled: &CurrentReadings<'_>) -> bool {
         });
         Odd(odd)
     };
-    settled.once(installation, circuit, work).0
+    settled.cached(installation, circuit, work).0
 }
 
 /// How a page shows it.
@@ -187,7 +187,7 @@ pub(super) async fn shown(
 
 async fn worked_out(head: &Arc<JobHead>, circuit: Uuid) -> Result<Arc<Explanation>, WebError> {
     let head = head.clone();
-    heavy(move || Ok(Explanation::of(&head.job, find_circuit(&head.job, circuit)?))).await
+    on_cpu_pool(move || Ok(Explanation::for_circuit(&head.job, find_circuit(&head.job, circuit)?))).await
 }
 
 #[derive(Template)]

@@ -5,9 +5,9 @@ use crate::Shared;
 use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::Fields;
 use crate::frame::Frame;
-use crate::held;
 use crate::pages::{keys, registers};
 use crate::request::{blocking, once, remember};
+use crate::signing_session;
 use actix_web::http::StatusCode;
 use actix_web::web::Data;
 use askama::Template;
@@ -29,7 +29,7 @@ pub(crate) struct There {
 
 impl There {
     /// What a database holds.
-    pub(crate) fn of(store: &Store) -> Result<Self, WebError> {
+    pub(crate) fn from_store(store: &Store) -> Result<Self, WebError> {
         Ok(Self {
             firm: store.firm()?,
             people: store.people()?,
@@ -92,23 +92,24 @@ pub(crate) async fn begin(shared: Data<Shared>, mut f: Fields) -> Handled {
     let instrument = registers::instrument_of(&mut f, blank);
     let there = || async {
         let store = shared.store.clone();
-        blocking(move || There::of(&store)).await
+        blocking(move || There::from_store(&store)).await
     };
     let begun = there().await?;
     if !begun.key {
-        held::new_passphrase(&mut f);
+        signing_session::new_passphrase(&mut f);
     }
     if f.any_wrong() {
         return drawn(begun, f, StatusCode::UNPROCESSABLE_ENTITY);
     }
-    let made = if begun.key { None } else { held::locked(&mut f, FirmKey::from_seed(&keys::seed()?)).await? };
+    let made =
+        if begun.key { None } else { signing_session::locked(&mut f, FirmKey::from_seed(&keys::seed()?)).await? };
     if f.any_wrong() {
         return drawn(begun, f, StatusCode::UNPROCESSABLE_ENTITY);
     }
     let made = made.map(KeptKey::Locked);
     let (id, by) = (f.made_id("person"), name.clone());
     let done = once(&shared, &f, move |store| {
-        let before = There::of(store)?;
+        let before = There::from_store(store)?;
         if before.named() {
             let said = "somebody has begun here meanwhile; what is there now stands under Firm";
             return Err(WebError::Clash(said.to_owned()));

@@ -1,11 +1,11 @@
 //! A job file in: whole or not at all.
 
 use crate::Shared;
+use crate::cpu_pool::on_cpu_pool;
 use crate::error::{Handled, WebError, go, page, page_with};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::guard::piece;
-use crate::heavy::heavy;
 use actix_multipart::{Multipart, MultipartError};
 use actix_web::http::StatusCode;
 use actix_web::web::Data;
@@ -103,7 +103,7 @@ pub(crate) async fn receive(shared: Data<Shared>, parts: Multipart) -> Handled {
         Ok(bytes) => bytes,
         Err(none) => return again(none.to_string()),
     };
-    let done = heavy(move || {
+    let done = on_cpu_pool(move || {
         let signed = whose(&shared, &bytes)?;
         let file = sealed::job_bytes(&bytes).map_err(|error| WebError::Bad(error.to_string()))?;
         let job_file::Packed { job, documents } =

@@ -68,7 +68,7 @@ pub(crate) struct Alone {
 }
 
 impl Alone {
-    fn of(job: &Job, circuit: &Circuit) -> Self {
+    fn for_circuit(job: &Job, circuit: &Circuit) -> Self {
         let possible = |neutral| possible_alone(&job.installation, circuit, neutral);
         Self {
             id: circuit.id,
@@ -128,7 +128,7 @@ fn drawn(job: &Job, board: Uuid, then: &str, found: String, f: Fields, status: S
             indicators: job.instruments.iter().map(|one| one.reference.clone()).collect(),
             people: job.people.iter().map(|person| person.name.clone()).collect(),
             then: then.to_owned(),
-            way: way.map(|circuit| Alone::of(job, circuit)),
+            way: way.map(|circuit| Alone::for_circuit(job, circuit)),
             board,
             found,
             f,

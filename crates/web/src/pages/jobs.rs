@@ -13,7 +13,7 @@ use askama::Template;
 use jiff::Timestamp;
 use proof_core::installation::validity;
 use proof_core::installation::{Board, Installation, Lines, Nature, Party, Supply};
-use proof_core::job::{Job, Kept, MadeAs};
+use proof_core::job::{Job, JobCache, MadeAs};
 use proof_core::standard::inspection::Premises;
 use proof_core::standard::supply::EarthingSystem;
 use proof_store::JobRow;
@@ -45,7 +45,7 @@ pub(crate) async fn list(shared: Data<Shared>, search: Query<Search>) -> Handled
     let altered = shared.altered.get().cloned().unwrap_or_default();
     let (rows, first) = blocking(move || {
         let rows = shared.store.jobs(&asked, MOST_LISTED)?;
-        let first = if rows.is_empty() && asked.is_empty() { Some(There::of(&shared.store)?) } else { None };
+        let first = if rows.is_empty() && asked.is_empty() { Some(There::from_store(&shared.store)?) } else { None };
         Ok((rows, first))
     })
     .await?;
@@ -72,7 +72,7 @@ async fn new_drawn(shared: Data<Shared>, f: Fields, status: StatusCode) -> Handl
 pub(crate) async fn new(shared: Data<Shared>) -> Handled {
     let store = shared.store.clone();
     let count = blocking(move || Ok(store.jobs("", 10_000)?.len())).await?;
-    let f = Fields::of([
+    let f = Fields::from_values([
         ("reference", format!("J-{}", count + 1)),
         ("system", EarthingSystem::TnCS.name().to_owned()),
         ("premises", Premises::Dwelling.key().to_owned()),
@@ -138,7 +138,7 @@ fn described(f: &mut Fields) -> Option<Job> {
         readings: Vec::new(),
         events: Vec::new(),
         history: 0,
-        kept: Kept::default(),
+        kept: JobCache::default(),
     })
 }
 

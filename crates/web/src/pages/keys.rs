@@ -1,12 +1,12 @@
 //! The firm's signing key: made, exported, restored from a backup, replaced with a record.
 
 use crate::Shared;
+use crate::cpu_pool::on_cpu_pool;
 use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::Fields;
 use crate::frame::{Frame, day};
-use crate::heavy::heavy;
-use crate::held::{self, Stand, marked, stand};
 use crate::request::{blocking, once, remembered, who};
+use crate::signing_session::{self, Stand, marked, stand};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Query};
 use actix_web::{HttpRequest, HttpResponse};
@@ -83,7 +83,7 @@ async fn restored(f: &mut Fields) -> Result<Option<KeptKey>, WebError> {
     let backup = f.get("backup").trim().to_owned();
     let typed = f.trimmed("passphrase").to_owned();
     if is_locked(&backup) {
-        return match heavy(move || Ok(LockedKey::from_pem(&backup, &typed))).await? {
+        return match on_cpu_pool(move || Ok(LockedKey::from_pem(&backup, &typed))).await? {
             Ok((locked, _)) => Ok(Some(KeptKey::Locked(locked))),
             Err(why @ NotOpened::Unusual) => marked(f, "backup", why).map(|()| None),
             Err(why) => marked(f, "passphrase", why).map(|()| None),
@@ -92,7 +92,7 @@ async fn restored(f: &mut Fields) -> Result<Option<KeptKey>, WebError> {
     match FirmKey::from_pem(&backup) {
         // An old copy stays as it is until its owner signs with it.
         Ok(key) if typed.is_empty() => Ok(Some(KeptKey::Plain(key))),
-        Ok(key) => Ok(held::locked(f, key).await?.map(KeptKey::Locked)),
+        Ok(key) => Ok(signing_session::locked(f, key).await?.map(KeptKey::Locked)),
         Err(error) => {
             f.wrong(
                 "backup",
@@ -110,7 +110,7 @@ pub(crate) async fn put(shared: Data<Shared>, request: HttpRequest, mut f: Field
     let (key, what) = if f.is("what", "restore") {
         (restored(&mut f).await?, "restored")
     } else {
-        (held::locked(&mut f, FirmKey::from_seed(&seed()?)).await?.map(KeptKey::Locked), "made")
+        (signing_session::locked(&mut f, FirmKey::from_seed(&seed()?)).await?.map(KeptKey::Locked), "made")
     };
     let (Some(key), false) = (key, f.any_wrong()) else {
         return drawn(shared, f, StatusCode::UNPROCESSABLE_ENTITY).await;
@@ -138,14 +138,14 @@ pub(crate) async fn passphrase(shared: Data<Shared>, request: HttpRequest, mut f
         KeptKey::Plain(key) => Some(key),
         KeptKey::Locked(locked) => {
             let before = f.get("passphrase_before").to_owned();
-            match heavy(move || Ok(locked.open(&before))).await? {
+            match on_cpu_pool(move || Ok(locked.open(&before))).await? {
                 Ok(key) => Some(key),
                 Err(why) => marked(&mut f, "passphrase_before", why).map(|()| None)?,
             }
         }
     };
     let locked = match key {
-        Some(key) => held::locked(&mut f, key).await?,
+        Some(key) => signing_session::locked(&mut f, key).await?,
         None => None,
     };
     let Some(locked) = locked else { return drawn(shared, f, StatusCode::UNPROCESSABLE_ENTITY).await };

@@ -3,10 +3,10 @@
 use super::framed;
 use super::import::uploaded_with;
 use crate::Shared;
+use crate::cpu_pool::on_cpu_pool;
 use crate::error::{Handled, WebError, go_done, page_with, status_of};
 use crate::forms::Fields;
 use crate::frame::{Frame, Section};
-use crate::heavy::heavy;
 use crate::pages::run::feed::choices;
 use crate::request::{did, load, offered, remembered};
 use actix_multipart::Multipart;
@@ -134,7 +134,7 @@ pub(crate) async fn look(shared: Data<Shared>, path: Path<Uuid>, parts: Multipar
         Ok(bytes) => bytes,
         Err(none) => return refused(f, none.to_string()),
     };
-    let lines = match heavy(move || Ok(read(&bytes))).await? {
+    let lines = match on_cpu_pool(move || Ok(read(&bytes))).await? {
         Ok(lines) => lines,
         Err(none) => return refused(f, format!("{none}.")),
     };
@@ -143,7 +143,7 @@ pub(crate) async fn look(shared: Data<Shared>, path: Path<Uuid>, parts: Multipar
         return refused(f, "Not looked at: see what is marked, and choose the file again.".to_owned());
     };
     let (whole, by) = (head.clone(), f.trimmed("by").to_owned());
-    let looked = heavy(move || Ok(looked_at(&whole.job, lines, &log, &by))).await?;
+    let looked = on_cpu_pool(move || Ok(looked_at(&whole.job, lines, &log, &by))).await?;
     drawn(&head.job, f, looked, String::new(), StatusCode::OK)
 }
 

@@ -44,5 +44,5 @@ use proof_core::site::Event;
 
 /// The frame of a page of a job.
 pub(crate) fn framed(title: &str, here: crate::frame::Section, job: &Job, events: &[Event]) -> Frame {
-    Frame::of_job(title, here, job, events)
+    Frame::for_job(title, here, job, events)
 }

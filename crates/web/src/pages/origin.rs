@@ -137,7 +137,7 @@ pub(crate) fn main_window(installation: &Installation, step: &Step) -> Option<(S
 fn respond(job: &Job, of: Of, request: &HttpRequest, asked: &Asked, status: StatusCode) -> Handled {
     let installation = &job.installation;
     let settled = job.settled();
-    let state = LeadState::of(&job.events, &job.readings);
+    let state = LeadState::from_job(&job.events, &job.readings);
     let feeder = of.feeder(job).map(|circuit| CircuitJudge::new(installation, circuit, &settled));
     let bench = Bench {
         steps: of.steps(job, &settled),

@@ -58,7 +58,7 @@ fn filled(job: &Job) -> Fields {
     let installation = &job.installation;
     let supply = &installation.supply;
     let rules = &installation.house_rules;
-    let mut f = Fields::of([
+    let mut f = Fields::from_values([
         ("reference", job.reference.clone()),
         ("title", job.title.clone()),
         ("client", installation.client.name.clone()),

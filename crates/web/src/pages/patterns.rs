@@ -22,7 +22,7 @@ async fn kept(shared: &Data<Shared>, job: Uuid, only: Option<Uuid>, mut f: Field
         if let Some(board) = only {
             find_board(&head.job, board)?;
         }
-        let made = pattern::of(&head.job.installation, only, id, name);
+        let made = pattern::from_installation(&head.job.installation, only, id, name);
         if made.boards.is_empty() {
             return Err(WebError::Bad("A pattern has a board: describe one first. Nothing was stored.".into()));
         }

@@ -84,7 +84,7 @@ fn way_of(circuit: &Circuit, line: Option<Conductor>) -> String {
 }
 
 /// R1+R2 and R2 by long lead, each in a cell of its own.
-fn of_continuity(row: &ResultRow, cell: Cell) -> String {
+fn continuity_text(row: &ResultRow, cell: Cell) -> String {
     match (&row.r1_r2, cell) {
         (Boxed::ByLongLead(value), Cell::LongLead) => value.shown(),
         (Boxed::ByLongLead(_) | Boxed::NotHere, _) | (_, Cell::LongLead) => String::new(),
@@ -106,7 +106,7 @@ fn standing(row: &ResultRow, cell: Cell) -> String {
         Cell::R1 => (&row.r1, false),
         Cell::Rn => (&row.rn, false),
         Cell::R2 => (&row.r2, false),
-        Cell::R1R2 | Cell::LongLead => return of_continuity(row, cell),
+        Cell::R1R2 | Cell::LongLead => return continuity_text(row, cell),
         Cell::LiveLive => (&row.live_live, false),
         Cell::LiveEarth => (&row.live_earth, false),
         Cell::Polarity => (&row.polarity, true),
@@ -124,7 +124,7 @@ fn grid(job: &Job, board: Uuid, f: &Fields) -> (Vec<Row>, Vec<SheetCell>) {
     let installation = &job.installation;
     let settled = job.settled();
     let mut changes = Vec::new();
-    let all = Cell::of_board(installation, board);
+    let all = Cell::for_board(installation, board);
     let mut rows = Vec::new();
     for circuit in installation.circuits_of(board) {
         let judge = CircuitJudge::new(installation, circuit, &settled);
@@ -268,7 +268,7 @@ fn drawn(job: &Job, board: Uuid, f: Fields, problem: String, status: StatusCode)
         frame: framed(&format!("Sheet {name}"), Section::Overview, job, &job.events),
         job: job.id,
         board,
-        heads: Cell::of_board(&job.installation, board).into_iter().map(Cell::head).collect(),
+        heads: Cell::for_board(&job.installation, board).into_iter().map(Cell::head).collect(),
         name,
         rows,
         own,
@@ -315,7 +315,7 @@ fn pasted(job: &Job, board: Uuid, f: &mut Fields) -> Vec<String> {
         first.iter().map(|head| by_head(head)).collect()
     } else {
         // Way first, then the columns of the schedule.
-        std::iter::once(None).chain(Cell::of_board(&job.installation, board).into_iter().map(Some)).collect()
+        std::iter::once(None).chain(Cell::for_board(&job.installation, board).into_iter().map(Some)).collect()
     };
     for (number, cells) in (1..).zip(lines) {
         let bare = |text: &str| text.split_whitespace().collect::<String>().to_uppercase();

@@ -2,9 +2,9 @@
 
 use super::import::uploaded;
 use crate::Shared;
+use crate::cpu_pool::on_cpu_pool;
 use crate::error::{Handled, page_with};
 use crate::frame::{Frame, day};
-use crate::heavy::heavy;
 use crate::pages::certificate::standing;
 use crate::request::blocking;
 use actix_multipart::Multipart;
@@ -118,7 +118,7 @@ pub(crate) async fn receive(shared: Data<Shared>, parts: Multipart) -> Handled {
         Ok(bytes) => bytes,
         Err(none) => return drawn(VerifyPage { problem: none.to_string(), ..VerifyPage::default() }),
     };
-    let (found, same, problem) = heavy(move || {
+    let (found, same, problem) = on_cpu_pool(move || {
         let Some(claimed) = sealed::claimed(&bytes) else {
             let problem = "This is neither a certificate of Proof nor the job file that goes with one, or it was altered beyond reading.";
             return Ok((None, false, problem.to_owned()));

@@ -12,7 +12,7 @@ fn before_power(site: &Site) -> Job {
     (job.id, job.reference) = (Uuid::from_u128(77), "G-301".into());
     let at_power = job.events.iter().position(|event| matches!(event.kind, EventKind::Energised { .. })).unwrap();
     job.events.truncate(at_power);
-    job.readings.retain(|reading| Wanted::of(&reading.key) != Wanted::Live);
+    job.readings.retain(|reading| Wanted::for_key(&reading.key) != Wanted::Live);
     for reading in &mut job.readings {
         reading.id = Uuid::new_v5(&job.id, reading.id.as_bytes());
     }

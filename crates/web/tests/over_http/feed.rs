@@ -5,7 +5,7 @@ use crate::site::{FAULTY, FINISHED, HALF, Site, empty, site};
 use actix_web::http::StatusCode;
 use jiff::Timestamp;
 use proof_bench::demo;
-use proof_bench::stand_in::{of_job, pressed};
+use proof_bench::simulated_instrument::{job_messages, pressed};
 use proof_core::actions::{Actor, Joined, receive};
 use proof_core::certificate::{Form, Role, Signature};
 use proof_core::conductor::Pair;
@@ -18,7 +18,7 @@ use proof_core::reading::{Origin, Value};
 use proof_core::site::EventKind;
 use proof_paper::{job_file, sealed};
 use proof_seal::{FirmKey, KeptKey, NotSealed};
-use proof_store::{Asked, Became, Feed, Papers, Refused, StoreError};
+use proof_store::{Asked, Feed, Outcome, Papers, Refused, StoreError};
 use rust_decimal::{Decimal, dec};
 use std::collections::{BTreeMap, HashSet};
 use uuid::Uuid;
@@ -99,7 +99,7 @@ fn spoiled(number: usize, mut message: Message) -> (String, &'static str) {
 fn log(job: &Job) -> (String, BTreeMap<usize, &'static str>, Vec<Message>) {
     let day = job.events[1].at;
     let dead = |message: &Message| matches!(message.measured, Measured::LowResistance | Measured::Insulation);
-    let readings: Vec<Message> = of_job(job, "MFT-2", 11).into_iter().filter(dead).collect();
+    let readings: Vec<Message> = job_messages(job, "MFT-2", 11).into_iter().filter(dead).collect();
     let (mut lines, mut bad, mut good) = (String::new(), BTreeMap::new(), Vec::new());
     for number in 0..1000_u16 {
         let mut message = readings[usize::from(number) % readings.len()].clone();
@@ -244,7 +244,7 @@ fn simulated_readings_never_come_into_a_job_of_work() {
     job.made_as = MadeAs::Work;
     site.store.create_job(&job).unwrap();
     let instrument = job.instruments.iter().find(|one| one.reference == "MFT-2").unwrap().id.to_string();
-    let one = serde_json::to_string(&of_job(&job, "MFT-2", 1)[0]).unwrap();
+    let one = serde_json::to_string(&job_messages(&job, "MFT-2", 1)[0]).unwrap();
     let fields = [("joined", instrument.as_str()), ("by", "Idris Kell")];
     let (_, page) = site.upload_with(&format!("/jobs/{}/log-in", job.id), &fields, "log.json", one.as_bytes());
     assert!(page.contains("0 of 1 readings have a place") && page.contains("it is simulated"), "{page}");
@@ -409,12 +409,12 @@ fn exposed(site: &Site) -> (String, Feed) {
 }
 
 /// Sends a line into it, as an instrument would.
-fn sent(site: &Site, feed: &Feed, message: &Message) -> Option<Became> {
+fn sent(site: &Site, feed: &Feed, message: &Message) -> Option<Outcome> {
     sent_at(site, feed, message, Timestamp::now())
 }
 
 /// The same by a clock of its own.
-fn sent_at(site: &Site, feed: &Feed, message: &Message, now: Timestamp) -> Option<Became> {
+fn sent_at(site: &Site, feed: &Feed, message: &Message, now: Timestamp) -> Option<Outcome> {
     let joined = Joined {
         instrument: feed.instrument,
         read_by: feed.read_by.clone(),
@@ -448,7 +448,7 @@ fn ze_of_an_instrument_is_held_until_the_earth_is_back_on() {
     let first = message("loop 0.23 ohm L-E");
     // Sent twice, it is one figure.
     for _ in 0..2 {
-        assert_eq!(sent(&site, &feed, &first), Some(Became::Taken));
+        assert_eq!(sent(&site, &feed, &first), Some(Outcome::Taken));
     }
     let page = site.get(&ze);
     assert_eq!((field(&page, "ze"), field(&page, "id-ze")), ("0.23", first.id.to_string().as_str()));
@@ -456,14 +456,14 @@ fn ze_of_an_instrument_is_held_until_the_earth_is_back_on() {
     // Read again: the newer stands, by the order and not by a clock that is put back meanwhile.
     let again = message("loop 0.21 ohm L-E");
     let yesterday = Timestamp::now() - jiff::SignedDuration::from_hours(24);
-    assert_eq!(sent_at(&site, &feed, &again, yesterday), Some(Became::Taken));
+    assert_eq!(sent_at(&site, &feed, &again, yesterday), Some(Outcome::Taken));
     // An id that another reading has is refused for good, before it can stand in a field.
     let elsewhere = demo::jobs().remove(HALF);
     site.store.create_job(&elsewhere).unwrap();
     let others = Message { id: elsewhere.readings[0].id, ..message("loop 0.2 ohm L-E") };
-    assert!(matches!(sent(&site, &feed, &others), Some(Became::Refused(_))));
+    assert!(matches!(sent(&site, &feed, &others), Some(Outcome::Refused(_))));
     let refused = sent(&site, &feed, &message("fault_current 1.1 kiloampere L-E"));
-    assert!(matches!(refused, Some(Became::Refused(why)) if why.contains("Ze alone")));
+    assert!(matches!(refused, Some(Outcome::Refused(why)) if why.contains("Ze alone")));
     let page = site.get(&ze);
     let id = field(&page, "id-ze").to_owned();
     assert_eq!((field(&page, "ze"), id.as_str()), ("0.21", again.id.to_string().as_str()));
@@ -484,7 +484,7 @@ fn ze_of_an_instrument_is_held_until_the_earth_is_back_on() {
     assert!(context.origin == Origin::Instrument && context.simulated && context.instrument == Some(feed.instrument));
     assert_eq!((context.read_by.as_deref(), context.entered_by.as_str()), (Some("Maud Ferrow"), "Idris Kell"));
     // Sent once more by a memory that lost its answers: as it was answered then.
-    assert_eq!(sent(&site, &feed, &again), Some(Became::Taken));
+    assert_eq!(sent(&site, &feed, &again), Some(Outcome::Taken));
     assert_eq!(readings(), before + 1);
 }
 
@@ -493,7 +493,7 @@ fn what_is_typed_over_a_figure_of_an_instrument_is_typed() {
     let site = empty();
     let (ze, feed) = exposed(&site);
     let held = message("loop 230 milliohm L-E");
-    assert_eq!(sent(&site, &feed, &held), Some(Became::Taken));
+    assert_eq!(sent(&site, &feed, &held), Some(Outcome::Taken));
     assert_eq!(field(&site.get(&ze), "ze"), "230 mΩ");
     // Without scripts the page is asked for again, with what was typed.
     for (typed, stands) in [("", "230 mΩ"), ("0.4", "0.4")] {

@@ -7,7 +7,7 @@ use proof_core::finding::Kind;
 use proof_core::job::Job;
 use proof_core::reading::{CurrentReadings, Origin, Test, Value};
 use proof_core::review::review;
-use proof_core::site::{BoardState, EventKind, board_state, left_dead, owed};
+use proof_core::site::{BoardState, EventKind, board_state, left_dead, outstanding_points};
 use proof_core::standard::edition::RcdSchool;
 use proof_seal::{FirmKey, PublicKey};
 use rust_decimal::dec;
@@ -95,7 +95,7 @@ fn what_is_offered_as_ze_from_paper_is_asked_what_it_is() {
 fn three_lines_and_a_reading_between_lines() {
     let site = site();
     described(&site, SEARCHED, |job| {
-        job.installation.house_rules.fault_school = proof_core::calc::fault_current::FaultSchool::LineLine;
+        job.installation.house_rules.fault_school = proof_core::calc::fault_current::FaultCurrentMethod::LineLine;
         job.instruments[0].line_to_line = false;
     });
     let base = origin(&site, SEARCHED);
@@ -185,13 +185,13 @@ fn points_owed_are_listed_until_done() {
     assert_eq!(site.post(&energise, &form("")).0, StatusCode::CONFLICT);
     assert_eq!(site.post(&energise, &form("connector, boxed")).0, StatusCode::SEE_OTHER);
     let events = site.job(FINISHED).events;
-    let item = owed(&events)[0].item;
+    let item = outstanding_points(&events)[0].item;
     assert!(site.get(&energise).contains("lamp, stair"));
     let certificate = format!("/jobs/{}/certificate", site.jobs[FINISHED].id);
     assert!(site.get(&certificate).contains("Outstanding on way 1"));
     let done = format!("done-{item}");
     assert_eq!(site.post(&energise, &[("what", done.as_str()), ("by", "x")]).0, StatusCode::SEE_OTHER);
-    assert_eq!(owed(&site.job(FINISHED).events), []);
+    assert_eq!(outstanding_points(&site.job(FINISHED).events), []);
     assert_eq!(site.post(&energise, &[("what", done.as_str()), ("by", "x")]).0, StatusCode::UNPROCESSABLE_ENTITY);
 }
 

@@ -75,6 +75,6 @@ fn it_does_not_stand_before_an_earth_that_is_off() {
     let (id, at) = (uuid::Uuid::new_v4(), jiff::Timestamp::now());
     let exposed = Event::new(id, "Idris Kell", at, EventKind::SupplyExposed { board });
     let taken = Recorded { events: vec![exposed], ..Recorded::default() };
-    site.store.take(site.jobs[HALF].id, |_| Ok::<_, Refusal>(taken)).unwrap().unwrap();
+    site.store.record(site.jobs[HALF].id, |_| Ok::<_, Refusal>(taken)).unwrap().unwrap();
     assert!(!asked(&site, "").contains(CARD), "refitting the earth comes first");
 }

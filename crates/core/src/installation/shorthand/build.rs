@@ -21,7 +21,7 @@ impl Line {
                 leg_m: self.legs.get(index).copied(),
                 accessory: self.industrial.map_or(Accessory::usual_for(self.feeds), |_| Accessory::Industrial),
                 rating_a: self.industrial,
-                stood: !self.work.is_empty() && !self.work.contains(&numbered(index)),
+                existing: !self.work.is_empty() && !self.work.contains(&numbered(index)),
                 ..Point::default()
             })
             .collect();
@@ -43,7 +43,7 @@ impl Line {
             trip: self.trip,
             rating_a: self.rating_a,
             breaking_ka: self.breaking_ka,
-            ..Device::of(self.standard)
+            ..Device::for_standard(self.standard)
         };
         let cable = Cable {
             kind: self.kind.unwrap_or(if twin { CableFamily::TwinAndEarth } else { CableFamily::Other }).into(),

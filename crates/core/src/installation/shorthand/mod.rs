@@ -115,19 +115,19 @@ struct Draft {
 /// # Errors
 /// [`NotUnderstood`] with every problem of the line and what would be understood.
 pub fn parse(line: &str) -> Result<Line, NotUnderstood> {
-    Draft::of(line).finish()
+    Draft::from_line(line).finish()
 }
 
 impl Draft {
     /// What the words of a line say, as far as they go.
-    fn of(line: &str) -> Self {
+    fn from_line(line: &str) -> Self {
         let mut draft = Self::default();
         let words = words::split(line, &mut draft);
         let mut at = 0;
         while at < words.len() {
             let next = words.get(at + 1).map(String::as_str);
             let before = at.checked_sub(1).and_then(|before| words.get(before)).map(String::as_str);
-            let used = draft.of_name(&words[at], (before, next));
+            let used = draft.read_name(&words[at], (before, next));
             at += 1 + if used { 0 } else { draft.take(&words[at], next) };
         }
         draft
@@ -135,7 +135,7 @@ impl Draft {
 
     /// Whether a word of the language is a word of the name and nothing else: `Water board pump`. With a capital, or
     /// between two words of the name, it is a word of the name as well.
-    fn of_name(&mut self, word: &str, (before, next): (Option<&str>, Option<&str>)) -> bool {
+    fn read_name(&mut self, word: &str, (before, next): (Option<&str>, Option<&str>)) -> bool {
         let plain = word.trim_end_matches(',');
         let lower = plain.to_lowercase();
         if !words::may_be_name(&lower) || words::serves(&lower) && self.feeds.is_some() {

@@ -25,7 +25,7 @@ pub struct Proposed {
 /// # Errors
 /// [`NotUnderstood`]: a word of the line itself.
 pub fn propose(line: &str, next_way: &str) -> Result<Vec<Proposed>, NotUnderstood> {
-    let draft = Draft::of(line);
+    let draft = Draft::from_line(line);
     if !draft.problems.is_empty() {
         return Err(NotUnderstood(draft.problems));
     }

@@ -4,7 +4,7 @@ use super::{Order, Planned, Run};
 use crate::conductor::Conductor;
 use crate::house_rules::LeadCompensation;
 use crate::installation::PointId;
-use crate::plan::disturbance::of_step;
+use crate::plan::disturbance::step_disturbances;
 use crate::reading::{Place, Stage, is_low_ohm};
 use crate::site::{Leads, leads};
 use rustc_hash::FxHashSet;
@@ -45,7 +45,8 @@ impl Run<'_> {
         let key = |planned: &Planned| (planned.step.stage, planned.circuit, planned.step.key.line);
         for planned in self.planned.iter().filter(|planned| !left_only || !self.done(planned)) {
             counts.readings += 1;
-            let fresh = !set_up.contains(&key(planned)) && !of_step(self.installation(), &planned.step).is_empty();
+            let fresh =
+                !set_up.contains(&key(planned)) && !step_disturbances(self.installation(), &planned.step).is_empty();
             let board = Stand::Board(planned.board);
             if fresh && self.order == Order::TestByTest {
                 let line = planned.step.key.line;

@@ -7,7 +7,7 @@ use crate::expectation::Known;
 use crate::house_rules::InsulationBy;
 use crate::installation::{Board, Circuit, Feed, Installation};
 use crate::job::Job;
-use crate::plan::disturbance::{Disturbance, changes, goes_back_at_once, of_step, undo_first};
+use crate::plan::disturbance::{Disturbance, changes, goes_back_at_once, step_disturbances, undo_first};
 use crate::plan::outstanding::{Asked, is_wanted, outstanding, step_state};
 use crate::plan::reach::{Inside, inside_board, possible_alone};
 use crate::plan::search::{Next, Search};
@@ -101,7 +101,7 @@ impl<'a> Run<'a> {
     }
 
     /// Plans what is of one circuit or one board.
-    pub fn of_one(job: &'a Job, settled: &'a CurrentReadings<'a>, order: Order, of: Uuid) -> Self {
+    pub fn for_place(job: &'a Job, settled: &'a CurrentReadings<'a>, order: Order, of: Uuid) -> Self {
         Self::planned(job, settled, order, Some(of))
     }
 
@@ -137,10 +137,10 @@ impl<'a> Run<'a> {
             for circuit in installation.circuits_of(board.id).filter(here) {
                 // What is isolated alone is walked in another order: it is planned each time.
                 if self.site.alone(board.id, circuit.id).is_some() {
-                    circuits.extend(self.of_circuit(circuit, by_board));
+                    circuits.extend(self.for_circuit(circuit, by_board));
                 } else {
-                    let work = || OfCircuit(self.of_circuit(circuit, by_board));
-                    circuits.extend(self.settled.once(installation, circuit, work).0.iter().cloned());
+                    let work = || OfCircuit(self.for_circuit(circuit, by_board));
+                    circuits.extend(self.settled.cached(installation, circuit, work).0.iter().cloned());
                 }
             }
             if self.order == Order::TestByTest {
@@ -156,20 +156,20 @@ impl<'a> Run<'a> {
             // What the search of a board found at fault is of its circuits.
             let of_this = |only: Uuid| only == board.id || installation.circuits_of(board.id).any(|one| one.id == only);
             if by_board && only.is_none_or(of_this) {
-                let of_board = self.of_board(board).into_iter().filter(|planned| wanted(planned.of()));
+                let of_board = self.for_board(board).into_iter().filter(|planned| wanted(planned.circuit_or_board()));
                 all.extend(of_board.map(|planned| self.stood_at(planned)));
             }
         }
         all
     }
 
-    fn of_circuit(&self, circuit: &Circuit, by_board: bool) -> Vec<Planned> {
+    fn for_circuit(&self, circuit: &Circuit, by_board: bool) -> Vec<Planned> {
         let installation = self.installation();
-        if installation.leaves(circuit) {
+        if installation.out_of_scope(circuit) {
             return Vec::new();
         }
         let steps = steps_kept(installation, circuit, self.settled);
-        let mut planned: Vec<Planned> = self.of_steps(circuit, &steps, by_board);
+        let mut planned: Vec<Planned> = self.plan_steps(circuit, &steps, by_board);
         let needed = outstanding(installation, Scope::Circuit(circuit), self.settled);
         add_struck_out(&mut planned, &needed, true, (Some(circuit.id), circuit.board));
         // Isolated alone, what is possible so comes first.
@@ -195,10 +195,10 @@ impl<'a> Run<'a> {
         alone.is_some_and(|alone| inside_board(self.installation(), &planned.step, alone.neutral).is_some())
     }
 
-    fn of_steps(&self, circuit: &Circuit, steps: &[Arc<Step>], by_board: bool) -> Vec<Planned> {
+    fn plan_steps(&self, circuit: &Circuit, steps: &[Arc<Step>], by_board: bool) -> Vec<Planned> {
         let walked = |stage: Stage| {
             steps.iter().any(|step| {
-                step.stage == stage && step.key.test != Test::RingBoardCheck && self.settled.of(&step.key).is_some()
+                step.stage == stage && step.key.test != Test::RingBoardCheck && self.settled.get(&step.key).is_some()
             })
         };
         steps
@@ -206,11 +206,11 @@ impl<'a> Run<'a> {
             .filter(|step| step.stage < Stage::Zs)
             .filter(|step| match step.key.test {
                 // The board check comes before the walk or not at all.
-                Test::RingBoardCheck => self.settled.of(&step.key).is_some() || !walked(step.stage),
+                Test::RingBoardCheck => self.settled.get(&step.key).is_some() || !walked(step.stage),
                 Test::Insulation | Test::InsulationJoined => self.own_insulation(circuit, step, by_board),
                 // A point that stood before is read only by who wants to.
-                _ if self.stood(circuit, step) => self.settled.of(&step.key).is_some(),
-                Test::Polarity => is_wanted(step) && (step.required || self.settled.of(&step.key).is_some()),
+                _ if self.stood(circuit, step) => self.settled.get(&step.key).is_some(),
+                Test::Polarity => is_wanted(step) && (step.required || self.settled.get(&step.key).is_some()),
                 _ => true,
             })
             .map(|step| Planned {
@@ -228,13 +228,13 @@ impl<'a> Run<'a> {
     /// Whether a step is of a point that the work leaves as it was.
     fn stood(&self, circuit: &Circuit, step: &Step) -> bool {
         let point = step.key.subject.place().and_then(Place::point).and_then(|id| circuit.point(id));
-        point.is_some_and(|point| self.installation().leaves_point(circuit, point))
+        point.is_some_and(|point| self.installation().point_out_of_scope(circuit, point))
     }
 
     /// Whether an insulation step of a circuit is planned. By the whole board: a circuit's own only once
     /// somebody began it, or where it is not read with the others. Apart only where joined read low.
     fn own_insulation(&self, circuit: &Circuit, step: &Step, by_board: bool) -> bool {
-        if self.settled.of(&step.key).is_some() {
+        if self.settled.get(&step.key).is_some() {
             return true;
         }
         if !step.required {
@@ -254,7 +254,7 @@ impl<'a> Run<'a> {
     }
 
     /// The whole board, pair by pair, and what its search asks for.
-    fn of_board(&self, board: &Board) -> Vec<Planned> {
+    fn for_board(&self, board: &Board) -> Vec<Planned> {
         let installation = self.installation();
         if installation.circuits_of(board.id).next().is_none() {
             return Vec::new();
@@ -263,7 +263,7 @@ impl<'a> Run<'a> {
         let mut all = Vec::new();
         for pair in board_pairs(installation, board) {
             let mut whole = planned(set_step(whole_of(installation, board.id, pair), pair));
-            let search = Search::of(installation, board, self.settled, pair);
+            let search = Search::on_board(installation, board, self.settled, pair);
             match search.next() {
                 Next::Read(set) => {
                     let mut next = set_step(set, pair);
@@ -314,7 +314,7 @@ impl<'a> Run<'a> {
                 steps.retain(|step| step.stage == Stage::Insulation && bears(step) && !self.reads_right(&step.key));
                 steps.into_iter().map(|step| Planned {
                     done: false,
-                    again: self.settled.of(&step.key).is_some(),
+                    again: self.settled.get(&step.key).is_some(),
                     step: Arc::new(step),
                     circuit: Some(circuit.id),
                     board: circuit.board,
@@ -340,7 +340,7 @@ impl<'a> Run<'a> {
     }
 
     /// The reading in hand: the one asked for, else the first that is left.
-    pub fn in_hand(&self, asked: Option<(Uuid, &str)>) -> Option<&Planned> {
+    pub fn current_card(&self, asked: Option<(Uuid, &str)>) -> Option<&Planned> {
         asked.and_then(|(of, slug)| self.find(of, slug)).or_else(|| self.left().next())
     }
 
@@ -352,7 +352,7 @@ impl<'a> Run<'a> {
     /// The same insulation reading between another pair, named by its key.
     pub fn on_pair(&self, planned: &Planned, pair: &str) -> Option<&Planned> {
         self.planned.iter().find(|other| {
-            other.of() == planned.of()
+            other.circuit_or_board() == planned.circuit_or_board()
                 && other.step.key.test == planned.step.key.test
                 && other.step.key.subject == planned.step.key.subject
                 && other.step.key.pair.is_some_and(|other| other.key() == pair)
@@ -407,7 +407,7 @@ impl<'a> Run<'a> {
     /// What is to be proved dead before a reading: the board; or one circuit alone, where the rest of a
     /// board that stood before may stay in use and nothing is touched inside it.
     fn to_prove(&self, planned: &Planned) -> Option<Need<'a>> {
-        let by_eye = Wanted::of(&planned.step.key) == Wanted::Nothing;
+        let by_eye = Wanted::for_key(&planned.step.key) == Wanted::Nothing;
         if by_eye || self.site.board(planned.board).0 == BoardState::ProvedDead {
             return None;
         }
@@ -420,7 +420,7 @@ impl<'a> Run<'a> {
             (Some(_), Some(_)) => Some(Need::Prove { board, alone: None, inside }),
             (None, _) => {
                 // Alone makes sense where others stay in use, and something can be read so.
-                let stays = !installation.takes_in_origin();
+                let stays = !installation.includes_origin();
                 let possible = |id: &Uuid| {
                     let circuit = installation.circuit(*id);
                     circuit.is_some_and(|circuit| possible_alone(installation, circuit, true).0 > 0)
@@ -436,8 +436,10 @@ impl<'a> Run<'a> {
         let installation = self.installation();
         let mut undo: Vec<OpenItem<'a>> =
             undo_first(installation, &planned.step, self.site.open()).into_iter().cloned().collect();
-        let wanted: Vec<Disturbance> =
-            std::iter::once(planned).chain(self.left()).flat_map(|left| of_step(installation, &left.step)).collect();
+        let wanted: Vec<Disturbance> = std::iter::once(planned)
+            .chain(self.left())
+            .flat_map(|left| step_disturbances(installation, &left.step))
+            .collect();
         for item in self.site.open().iter().filter(|item| goes_back_at_once(item.alteration)) {
             let still = wanted
                 .iter()
@@ -456,7 +458,7 @@ impl<'a> Run<'a> {
             return None;
         }
         let leads = leads(self.installation(), &planned.step);
-        let state = LeadState::of(&self.job.events, &self.job.readings);
+        let state = LeadState::from_job(&self.job.events, &self.job.readings);
         (!state.serves(self.installation().house_rules.leads, leads)).then_some(leads)
     }
 

@@ -37,7 +37,7 @@ impl Planned {
     }
 
     /// The circuit that it is of, else its board.
-    pub fn of(&self) -> Uuid {
+    pub fn circuit_or_board(&self) -> Uuid {
         self.circuit.unwrap_or(self.board)
     }
 
@@ -62,7 +62,7 @@ impl Planned {
 
 /// The planned reading of a circuit or board with a slug.
 pub(crate) fn find_in<'b>(all: &'b [Planned], of: Uuid, slug: &str) -> Option<&'b Planned> {
-    all.iter().find(|planned| planned.step.slug == slug && planned.of() == of)
+    all.iter().find(|planned| planned.step.slug == slug && planned.circuit_or_board() == of)
 }
 
 /// The reading after one, that is left; then the first of all.

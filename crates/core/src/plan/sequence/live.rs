@@ -63,7 +63,7 @@ fn rcd_steps(installation: &Installation, circuit: &Circuit, steps: &mut Vec<Ste
     let at_board = |test: Test| Key::on_circuit(circuit.id, Place::Board, test);
     let Some(rcd) = installation.rcd_of(circuit) else { return };
     // A device over several ways is tested once, at the first of them.
-    let here = installation.first_behind(circuit).is_none_or(|first| first.id == circuit.id);
+    let here = installation.rcd_test_circuit(circuit).is_none_or(|first| first.id == circuit.id);
     for (slug, label, multiple, half_cycle, required) in rcd_series(installation.rcd_school(), rcd.idn_ma) {
         let goes_to = match multiple {
             Multiple::Half => GoesTo::NotOnSchedule("it must not trip"),

@@ -127,7 +127,7 @@ fn walk(installation: &Installation, circuit: &Circuit, test: Test, steps: &mut 
 pub(crate) fn insulation(installation: &Installation, circuit: &Circuit, steps: &mut Vec<Step>) {
     let at = |place: Place, test: Test| Key::on_circuit(circuit.id, place, test);
     let volts = *test_voltage(circuit.band.row());
-    let stays = circuit.has_what_stays();
+    let stays = circuit.has_fixed_load();
     let school = installation.house_rules.neutral_earth == NeutralEarth::Joined && circuit.has_neutral();
     let turned = turned_over(circuit);
     let places =
@@ -199,7 +199,7 @@ impl std::ops::Deref for Steps {
 /// The steps of a circuit in test order, worked out once where the job is kept.
 pub fn steps_kept(installation: &Installation, circuit: &Circuit, settled: &CurrentReadings<'_>) -> Arc<Steps> {
     let work = || Steps(circuit_steps(installation, circuit).into_iter().map(Arc::new).collect());
-    settled.once(installation, circuit, work)
+    settled.cached(installation, circuit, work)
 }
 
 /// The same without Zs at each point where none was read, and with what was read and is no longer asked for: what a
@@ -219,13 +219,17 @@ pub fn shown_steps(installation: &Installation, circuit: &Circuit, settled: &Cur
 
 fn steps_of(installation: &Installation, circuit: &Circuit, zs_at_points: bool) -> Vec<Step> {
     let mut steps = tested_steps(installation, circuit, zs_at_points);
-    let stood: Vec<PointId> =
-        circuit.points.iter().filter(|point| installation.leaves_point(circuit, point)).map(|point| point.id).collect();
+    let stood: Vec<PointId> = circuit
+        .points
+        .iter()
+        .filter(|point| installation.point_out_of_scope(circuit, point))
+        .map(|point| point.id)
+        .collect();
     for step in steps.iter_mut().filter(|step| step.key.subject.place().and_then(Place::point).is_some()) {
         // A point that stood before may be read, to compare; it is no part of the work.
         step.required &= step.key.subject.place().and_then(Place::point).is_none_or(|point| !stood.contains(&point));
     }
-    if installation.leaves(circuit) {
+    if installation.out_of_scope(circuit) {
         // The work does not touch it: nothing is asked of it, and what is read all the same is judged.
         for step in &mut steps {
             step.required = false;

@@ -3,7 +3,7 @@
 
 use super::circuit_steps;
 use super::live::rcd_series;
-use crate::calc::fault_current::FaultSchool;
+use crate::calc::fault_current::FaultCurrentMethod;
 use crate::conductor::{Conductor, Pair};
 use crate::house_rules::{BondingBy, SequenceBy};
 use crate::installation::{Board, Feed, Installation, Lines};
@@ -41,7 +41,7 @@ pub fn origin_steps(installation: &Installation) -> Vec<Step> {
     }));
     steps.push(step(
         "supply-polarity".into(),
-        Key::of_supply(Test::SupplyPolarity),
+        Key::for_supply(Test::SupplyPolarity),
         Stage::Origin,
         "Polarity of the supply".into(),
         Field::Outcome,
@@ -59,7 +59,7 @@ fn on(text: &str, line: Option<Conductor>, between: &str) -> String {
 fn live_steps(installation: &Installation, steps: &mut Vec<Step>) {
     let supply = &installation.supply;
     let three = supply.lines == Lines::Three;
-    let line_line = three && installation.house_rules.fault_school == FaultSchool::LineLine;
+    let line_line = three && installation.house_rules.fault_school == FaultCurrentMethod::LineLine;
     let step = |slug: String, key: Key, label: String, field: Field, place: &'static str| {
         Step::new(slug.to_lowercase(), key, Stage::Origin, label, field, GoesTo::Particulars(place))
     };
@@ -69,14 +69,14 @@ fn live_steps(installation: &Installation, steps: &mut Vec<Step>) {
         let label = if supply.system == EarthingSystem::Tt { format!("{label} (Ra by loop test)") } else { label };
         let mut ze = step(slug, ze_key(line), label, Field::Loop, "external loop impedance Ze, the highest");
         // Where the origin is no part of the work the earth stays on: the loop there says the rest.
-        ze.required = installation.takes_in_origin();
+        ze.required = installation.includes_origin();
         steps.push(ze);
     }
     if supply.system == EarthingSystem::Tt {
         let label = "Electrode, Ra".to_owned();
         let place = "resistance of the earth electrode";
         let mut electrode = step("electrode".into(), electrode_key(None), label, Field::Loop, place);
-        electrode.required = installation.takes_in_origin() && !installation.is_minor();
+        electrode.required = installation.includes_origin() && !installation.is_minor();
         steps.push(electrode);
     }
     let pairs = [("ln", "L–N", Pair::LINE_NEUTRAL), ("le", "L–E", Pair::LINE_EARTH)];
@@ -91,7 +91,7 @@ fn live_steps(installation: &Installation, steps: &mut Vec<Step>) {
                 (on(&format!("loop-{short}"), line, "-"), on(&format!("Loop impedance {said}"), line, " "));
             let mut own = step(slug, own_loop_key(pair, line), label, Field::Loop, "").optional();
             own.goes_to = GoesTo::NotOnSchedule("the loop of the fault-current test is not Ze: paths are in it");
-            own.required = !installation.takes_in_origin() && pair == Pair::LINE_EARTH;
+            own.required = !installation.includes_origin() && pair == Pair::LINE_EARTH;
             // Where the earth stays on, this loop stands for Ze, whatever the currents are had from.
             let stands_for_ze = own.required;
             steps.push(own.unused_if(line_line && !stands_for_ze));
@@ -112,13 +112,13 @@ fn is_followed(installation: &Installation, board: &Board) -> bool {
     let Feed::Circuit { circuit } = board.fed_by else { return false };
     let feeder = installation.circuit(circuit);
     installation.house_rules.sequence == SequenceBy::Continuity
-        && feeder.is_some_and(|feeder| feeder.lines == Lines::Three && !installation.leaves(feeder))
+        && feeder.is_some_and(|feeder| feeder.lines == Lines::Three && !installation.out_of_scope(feeder))
 }
 
 /// The steps of a board as a whole: what is read or worked there and belongs to no one circuit.
 pub fn board_steps(installation: &Installation, board: &Board) -> Vec<Step> {
     let mut steps = Vec::new();
-    let key = |test: Test| Key { subject: Subject::Board { board: board.id }, ..Key::of_supply(test) };
+    let key = |test: Test| Key { subject: Subject::Board { board: board.id }, ..Key::for_supply(test) };
     let mut push = |slug: &str, key: Key, label: String, field: Field, required: bool, goes_to: GoesTo| {
         let mut step = Step::new(slug.to_owned(), key, Stage::Functional, label, field, goes_to);
         step.required = required && !installation.is_minor();

@@ -6,10 +6,10 @@ pub(crate) mod tried;
 mod view;
 
 use crate::Shared;
+use crate::cpu_pool::on_cpu_pool;
 use crate::error::{Handled, WebError, go, html, page, page_with};
 use crate::forms::Fields;
 use crate::frame::Frame;
-use crate::heavy::heavy;
 use crate::request::{blocking, is_partial, remember, remembered, who};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
@@ -241,7 +241,7 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>, shows: Query<Sh
     if let Some(way) = shows.way {
         f.put("shown_way", way.to_string());
     }
-    let view = View::of(&practice, &posed, &bench, f);
+    let view = View::from_practice(&practice, &posed, &bench, f);
     page(&WorkPage { frame: Frame::outside(&posed.title), view })
 }
 
@@ -303,7 +303,7 @@ async fn worked(
     if let Some(pointed) = pointed {
         point(&mut f, &posed.asks, pointed);
     }
-    let view = View::of(&practice, &posed, &bench, f);
+    let view = View::from_practice(&practice, &posed, &bench, f);
     if is_partial(request) {
         return Ok(html(StatusCode::OK, WorkPart { view }.render()?));
     }
@@ -317,7 +317,7 @@ pub(crate) async fn finish(shared: Data<Shared>, request: HttpRequest, path: Pat
     let (practice, posed, bench) = loaded(&shared, id).await?;
     if practice.finished_at.is_none() {
         let answers: Answers = posed.asks.iter().map(|ask| (ask.name().to_owned(), answer(&f, ask))).collect();
-        heavy(move || {
+        on_cpu_pool(move || {
             let clean = mark(&posed, &bench, &answers).is_clean();
             Ok(shared.store.finish_practice(id, &answers, clean, Timestamp::now())?)
         })
@@ -339,7 +339,7 @@ fn answer(f: &Fields, ask: &Ask) -> String {
 
 async fn marked(practice: Practice, posed: Posed, bench: Bench) -> Handled {
     // How few readings would have done is played through.
-    let (posed, bench, practice, marks) = heavy(move || {
+    let (posed, bench, practice, marks) = on_cpu_pool(move || {
         let marks = mark(&posed, &bench, &practice.answers);
         Ok((posed, bench, practice, marks))
     })

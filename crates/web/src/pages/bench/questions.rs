@@ -34,7 +34,7 @@ struct QuestionPage {
 
 impl QuestionPage {
     /// The words that may be chosen; empty: a figure is asked.
-    fn of(&self) -> &[String] {
+    fn options(&self) -> &[String] {
         match &self.question.answer {
             Answer::OneOf { of, .. } => of,
             Answer::Number { .. } | Answer::Pointed { .. } => &[],

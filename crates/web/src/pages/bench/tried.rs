@@ -121,7 +121,7 @@ fn supply(job: &Job) -> Option<Supply> {
     };
     let ze = highest(Test::Ze, None)?;
     let neutral = highest(Test::FaultCurrent, Some(Pair::LINE_NEUTRAL)).map_or(ze, |ka| SUPPLY_V / ka / 1000.0);
-    Some(Supply::of_loops(ze, neutral))
+    Some(Supply::from_loops(ze, neutral))
 }
 
 /// The fault that the fields name, with its size, Ω; nothing said: sound.
@@ -142,7 +142,7 @@ fn fault(answers: &Answers, points: usize) -> Result<(Wrong, f64), String> {
         .ok_or_else(|| "Say in which conductors, and where; two conductors where they are reversed.".into())
 }
 
-fn of_form(f: &Fields, asks: &[Ask]) -> Answers {
+fn answers_from_form(f: &Fields, asks: &[Ask]) -> Answers {
     let named = asks.iter().map(|ask| (ask.name().to_owned(), answer(f, ask)));
     named.chain([("ohm".to_owned(), f.trimmed("ohm").chars().take(12).collect())]).collect()
 }
@@ -190,7 +190,7 @@ async fn drawn(shared: Data<Shared>, (id, circuit_id): (Uuid, Uuid), mut f: Fiel
     };
     let Ok(built) = described(job, circuit) else { return page_with(status, &blank) };
     let asks = ask_fault(built.points.len());
-    let (wrong, ohm) = fault(&of_form(&f, &asks), built.points.len()).unwrap_or_else(|problem| {
+    let (wrong, ohm) = fault(&answers_from_form(&f, &asks), built.points.len()).unwrap_or_else(|problem| {
         f.wrong("wrong", problem);
         (Wrong::Sound, 0.0)
     });
@@ -243,7 +243,7 @@ pub(crate) async fn open(
     let (job, circuit) = path.into_inner();
     let head = load(&shared, job).await?;
     let built = described(&head.job, find_circuit(&head.job, circuit)?)?;
-    let answers = of_form(&f, &ask_fault(built.points.len()));
+    let answers = answers_from_form(&f, &ask_fault(built.points.len()));
     if let Err(problem) = fault(&answers, built.points.len()) {
         f.wrong("wrong", problem);
         return drawn(shared, (job, circuit), f, StatusCode::UNPROCESSABLE_ENTITY).await;

@@ -138,7 +138,7 @@ pub(crate) struct View {
     pub asks: Vec<Asked>,
 }
 
-const fn of_wire(wire: Wire) -> &'static str {
+const fn wire_class(wire: Wire) -> &'static str {
     match wire {
         Wire::L1 => "line",
         Wire::L2 => "line 2",
@@ -166,12 +166,12 @@ pub(crate) fn spoken(rig: &Rig, terminal: Terminal) -> String {
         Terminal::Spike(Side::B) => "spike far off".into(),
         Terminal::SubBar(board, core) => {
             let name = rig.boards.get(board).map_or("sub-board", |board| board.name.as_str());
-            format!("{name} {} bar", of_wire(core))
+            format!("{name} {} bar", wire_class(core))
         }
-        Terminal::Incoming(core) => format!("incoming {}", of_wire(core)),
-        Terminal::Bar(core) => format!("{} bar", of_wire(core)),
-        Terminal::Tail { way, leg, core } => format!("way {} end {leg} {}", way + 1, of_wire(core)),
-        Terminal::Point { way, point, core } => format!("way {} point {} {}", way + 1, point + 1, of_wire(core)),
+        Terminal::Incoming(core) => format!("incoming {}", wire_class(core)),
+        Terminal::Bar(core) => format!("{} bar", wire_class(core)),
+        Terminal::Tail { way, leg, core } => format!("way {} end {leg} {}", way + 1, wire_class(core)),
+        Terminal::Point { way, point, core } => format!("way {} point {} {}", way + 1, point + 1, wire_class(core)),
         Terminal::BondEnd(bond) => rig
             .bonds
             .get(bond)
@@ -194,7 +194,7 @@ pub(crate) fn taken(rig: &Rig, one: &Taken) -> String {
 
 impl View {
     /// How a bench stands, with what was typed beside it.
-    pub(crate) fn of(practice: &Practice, posed: &Posed, bench: &Bench, f: Fields) -> Self {
+    pub(crate) fn from_practice(practice: &Practice, posed: &Posed, bench: &Bench, f: Fields) -> Self {
         let rig = &bench.rig;
         let there = Grid::new(rig, &bench.stand, 0.0).terminals().collect();
         let places = posed.asks.iter().filter(|ask| ["place", "place2"].contains(&ask.name())).count();

@@ -459,7 +459,7 @@ mod tests {
             for input in calculator.inputs {
                 let Takes::OneOf(list) = input.takes else { continue };
                 for (key, _) in list() {
-                    let f = Fields::of([(input.key, key.to_owned())]);
+                    let f = Fields::from_values([(input.key, key.to_owned())]);
                     let document = document(calculator, &f).to_string();
                     let Err(refused) = proof_contract::calc(calculator.name, document.as_bytes()) else { continue };
                     assert_ne!(refused.key, input.key, "{} {key}: {refused}", calculator.name);
@@ -480,7 +480,7 @@ mod tests {
     #[test]
     fn a_form_asks_what_the_command_line_asks() {
         let rcd = CALCULATORS.iter().find(|one| one.name == "rcd").unwrap();
-        let f = Fields::of([
+        let f = Fields::from_values([
             ("idn_ma", "30".to_owned()),
             ("kind", "general".to_owned()),
             ("one_0", "24,1".to_owned()),
@@ -491,7 +491,7 @@ mod tests {
             json!({"idn_ma": 30.0, "kind": "general", "readings": {"half_0": "no_trip", "one_0": 24.1}})
         );
         let combine = CALCULATORS.iter().find(|one| one.name == "ir-combine").unwrap();
-        let f = Fields::of([("mohm", "200 >999".to_owned())]);
+        let f = Fields::from_values([("mohm", "200 >999".to_owned())]);
         assert_eq!(document(combine, &f), json!({"mohm": [200.0, {"over": 999.0}]}));
     }
 }

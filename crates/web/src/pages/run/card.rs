@@ -163,7 +163,12 @@ pub(super) fn about(job: &Job, planned: &Planned) -> String {
 }
 
 /// A reading that is of no one circuit, judged.
-fn of_no_circuit(installation: &Installation, settled: &CurrentReadings<'_>, step: &Step, value: &Value) -> Judgement {
+fn judge_without_circuit(
+    installation: &Installation,
+    settled: &CurrentReadings<'_>,
+    step: &Step,
+    value: &Value,
+) -> Judgement {
     match step.key.subject {
         Subject::CircuitSet { .. } => judge_set(installation, settled, step, value),
         _ => judge_origin(installation, settled, step, value),
@@ -208,8 +213,8 @@ pub(super) fn at_bench<T>(
                 _ => origin_steps(installation),
             },
             settled,
-            judge: Box::new(|step, value| of_no_circuit(installation, settled, step, value)),
-            explain: Box::new(|step, value| of_no_circuit(installation, settled, step, value)),
+            judge: Box::new(|step, value| judge_without_circuit(installation, settled, step, value)),
+            explain: Box::new(|step, value| judge_without_circuit(installation, settled, step, value)),
             band: Box::new(|step| match step.key.subject {
                 Subject::CircuitSet { .. } => set_band(installation, settled, &step.key).ok_or(Unknown::Nothing),
                 _ => origin::band(job, step),
@@ -294,7 +299,7 @@ pub(super) fn searching(job: &Job, settled: &CurrentReadings<'_>, planned: &Plan
         return None;
     }
     let pair = if planned.step.key.test == Test::InsulationJoined { None } else { planned.step.key.pair };
-    let search = Search::of(&job.installation, board, settled, pair);
+    let search = Search::on_board(&job.installation, board, settled, pair);
     let next = search.next();
     if search.taken() == 0 || next == Next::Sound {
         return None;
@@ -359,7 +364,7 @@ fn tells(on: &[&str], off: &[&str], value: &Value) -> String {
 pub(super) fn trail(job: &Job, settled: &CurrentReadings<'_>, board: Uuid, key: &Key) -> Vec<Told> {
     let ways: Vec<&Circuit> = job.installation.circuits_of(board).collect();
     settled
-        .of_sets()
+        .for_sets()
         .filter(|reading| reading.key.test == key.test && reading.key.pair == key.pair)
         .filter_map(|reading| {
             let Subject::CircuitSet { circuits } = &reading.key.subject else { return None };
@@ -421,7 +426,7 @@ pub(super) fn unread(job: &Job, settled: &CurrentReadings<'_>, planned: &Planned
 
 pub(super) fn last_entry(job: &Job, settled: &CurrentReadings<'_>) -> Option<LastEntry> {
     let last = job.readings.last().filter(|reading| reading.context.origin.is_on_site())?;
-    let stands = settled.of(&last.key).is_some_and(|reading| reading.id == last.id);
+    let stands = settled.get(&last.key).is_some_and(|reading| reading.id == last.id);
     let circuit = named_circuit(job, last.key.subject.circuit());
     let place = last
         .key
@@ -442,7 +447,7 @@ pub(super) fn pairs_left(run: &Run<'_>, planned: &Planned) -> Vec<(String, bool)
         return Vec::new();
     }
     let beside = |other: &&Planned| {
-        other.of() == planned.of()
+        other.circuit_or_board() == planned.circuit_or_board()
             && other.step.key.test == Test::Insulation
             && other.step.key.subject == planned.step.key.subject
             && (other.step.key == planned.step.key || !run.done(other))

@@ -62,7 +62,7 @@ pub(crate) fn choices(job: &Job) -> Vec<(String, String)> {
 /// What is joined to a job.
 pub(crate) fn joined(request: &HttpRequest, job: &Job) -> Option<Joined> {
     let shared = request.app_data::<Data<Shared>>()?;
-    let (feed, line) = shared.feeds.of(job.id)?;
+    let (feed, line) = shared.feeds.for_job(job.id)?;
     let known = job.instruments.iter().find(|one| one.id == feed.instrument);
     let name = known.map_or_else(String::new, |one| format!("{} {}", one.reference, one.kind));
     Some(Joined { feed, line, name })
@@ -157,7 +157,7 @@ pub(crate) async fn look(
 ) -> Handled {
     let (id, seen) = (path.into_inner(), query.seen);
     let card = f.get("of").parse().ok().zip(Some(f.get("step").to_owned()).filter(|step| !step.is_empty()));
-    let Some((feed, _)) = shared.feeds.of(id) else {
+    let Some((feed, _)) = shared.feeds.for_job(id) else {
         // Left meanwhile, by another: the page is loaded again.
         return Ok(HttpResponse::NoContent().insert_header(("hx-refresh", "true")).finish());
     };
@@ -166,7 +166,7 @@ pub(crate) async fn look(
     if holds {
         shared.feeds.shows(id, seen, card.clone());
     }
-    let Some((_, line)) = shared.feeds.of(id).filter(|(_, line)| line.seen != seen) else {
+    let Some((_, line)) = shared.feeds.for_job(id).filter(|(_, line)| line.seen != seen) else {
         return Ok(HttpResponse::NoContent().finish());
     };
     let head = load(&shared, id).await?;

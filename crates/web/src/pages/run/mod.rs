@@ -206,8 +206,8 @@ pub(crate) async fn energise(shared: Data<Shared>, path: Path<Uuid>, request: Ht
 
 /// A planned reading of the run, dead or at power.
 fn planned_as(job: &Job, settled: &CurrentReadings<'_>, order: Order, of: Uuid, slug: &str) -> Option<Planned> {
-    let dead = Run::of_one(job, settled, order, of).find(of, slug).cloned();
-    dead.or_else(|| Live::of_one(job, settled, order, of).find(of, slug).cloned())
+    let dead = Run::for_place(job, settled, order, of).find(of, slug).cloned();
+    dead.or_else(|| Live::for_place(job, settled, order, of).find(of, slug).cloned())
 }
 
 /// Why a form is of no step.
@@ -232,7 +232,7 @@ fn step_of(job: &Job, order: Order, f: &Fields) -> Result<Planned, NoStep> {
     if planned.step.key.test != Test::Insulation {
         return Ok(planned);
     }
-    let run = Run::of_one(job, &settled, order, of);
+    let run = Run::for_place(job, &settled, order, of);
     let confirmed = f.get("pair");
     if confirmed.is_empty() {
         return Err(NoStep::PairUnconfirmed);
@@ -243,9 +243,9 @@ fn step_of(job: &Job, order: Order, f: &Fields) -> Result<Planned, NoStep> {
 /// The reading after one, of the circuit or board that it is of.
 fn next_of(job: &Job, request: &HttpRequest, planned: &Planned) -> (Option<Uuid>, Option<String>) {
     let settled = job.settled();
-    let runs = Runs::of(job, &settled, order_of(request));
+    let runs = Runs::for_job(job, &settled, order_of(request));
     let next = runs.after(planned);
-    next.map(|next| (next.of(), next.step.slug.clone())).unzip()
+    next.map(|next| (next.circuit_or_board(), next.step.slug.clone())).unzip()
 }
 
 pub(crate) async fn enter(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, f: Fields) -> Handled {
@@ -271,8 +271,8 @@ pub(crate) async fn enter(shared: Data<Shared>, path: Path<Uuid>, request: HttpR
             return respond(job, &request, &Drawn { of, at, asked, refused: Some(status), ..Drawn::default() });
         }
     };
-    let last = Some((planned.of(), planned.step.slug.clone()));
-    let hands = Some(Hands::of_entry(&f));
+    let last = Some((planned.circuit_or_board(), planned.step.slug.clone()));
+    let hands = Some(Hands::from_entry(&f));
     let mut response = if is_partial(&request) {
         respond(job, &request, &Drawn { after: Some(planned), last, hands, ..Drawn::default() })?
     } else {
@@ -290,7 +290,7 @@ pub(crate) async fn walked(shared: Data<Shared>, path: Path<Uuid>, request: Http
     let head = load(&shared, id).await?;
     let (circuit, stage) = {
         let settled = head.job.settled();
-        let run = of.map(|of| Run::of_one(&head.job, &settled, order_of(&request), of));
+        let run = of.map(|of| Run::for_place(&head.job, &settled, order_of(&request), of));
         let planned = run.as_ref().zip(of.zip(at.as_deref())).and_then(|(run, (of, at))| run.find(of, at));
         planned.and_then(|planned| Some((planned.circuit?, planned.step.stage))).unwrap_or((Uuid::nil(), Stage::Zs))
     };
@@ -304,7 +304,7 @@ pub(crate) async fn walked(shared: Data<Shared>, path: Path<Uuid>, request: Http
         return respond(job, &request, &Drawn { of, at, problem, kept: f, refused, ..Drawn::default() });
     }
     let last = of.zip(point.and_then(|point| slug_at(job, circuit, stage, point)));
-    let hands = Some(Hands::of_entry(&f));
+    let hands = Some(Hands::from_entry(&f));
     let mut response = again(job, &request, Drawn { last, hands, ..Drawn::default() })?;
     remember_entry(&mut response, &f);
     Ok(response)
@@ -330,7 +330,7 @@ pub(crate) async fn take_back(shared: Data<Shared>, path: Path<Uuid>, request: H
         let key = job.readings.iter().find(|one| one.id == reading).map(|one| &one.key);
         let all = || run.planned.iter().chain(&live.planned);
         let planned = key.and_then(|key| all().find(|planned| planned.step.key == *key));
-        planned.map(|planned| (planned.of(), planned.step.slug.clone())).unzip()
+        planned.map(|planned| (planned.circuit_or_board(), planned.step.slug.clone())).unzip()
     };
     again(job, &request, Drawn { of, at, ..Drawn::default() })
 }

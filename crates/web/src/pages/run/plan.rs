@@ -54,7 +54,7 @@ fn groups(
     let mut last = None;
     let done = |planned: &Planned| if planned.step.stage.is_dead() { run.done(planned) } else { live.done(planned) };
     for planned in run.planned.iter().chain(&live.planned) {
-        let of = (planned.of(), planned.step.stage);
+        let of = (planned.circuit_or_board(), planned.step.stage);
         if last != Some(of) {
             let title = format!("{} · {}", about(job, planned), planned.step.stage.label());
             groups.push(JumpGroup { title, rows: Vec::new(), left: 0 });
@@ -64,7 +64,7 @@ fn groups(
         let done = done(planned);
         group.left += usize::from(!done);
         group.rows.push(JumpRow {
-            of: planned.of(),
+            of: planned.circuit_or_board(),
             slug: planned.step.slug.clone(),
             label: planned.step.label.clone(),
             value: settled

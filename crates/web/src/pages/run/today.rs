@@ -32,7 +32,7 @@ pub(super) struct Hands {
 
 impl Hands {
     /// As the form of a reading says.
-    pub(super) fn of_entry(f: &Fields) -> Self {
+    pub(super) fn from_entry(f: &Fields) -> Self {
         let said = |name: &str| f.trimmed(name).to_owned();
         Self { writer: said("entered_by"), reader: said("read_by"), instrument: said("instrument") }
     }

@@ -241,7 +241,7 @@ fn instruments(job: &Job) -> Vec<(Uuid, String)> {
 
 /// The two-way switching that a reading goes through, drawn.
 fn switched(job: &Job, planned: &Planned) -> Option<switching::Drawing> {
-    switching::of_step(job.installation.circuit(planned.circuit?)?, &planned.step)
+    switching::draw_switching(job.installation.circuit(planned.circuit?)?, &planned.step)
 }
 
 /// What is wrong with the two-way switching of the circuit in hand.
@@ -263,7 +263,7 @@ fn card_before(job: &Job, (run, live): (&Run<'_>, &Live<'_>), planned: &Planned)
 /// The verdict on the reading that was stored last, and the id of that reading.
 fn told(job: &Job, settled: &CurrentReadings<'_>, planned: &Planned) -> (Option<Verdict>, String) {
     let draw = |bench: &Bench<'_>, step: &Step| bench.verdict(step);
-    let id = settled.of(&planned.step.key).map(|reading| reading.id.to_string());
+    let id = settled.get(&planned.step.key).map(|reading| reading.id.to_string());
     (at_bench(job, settled, planned, draw), id.unwrap_or_default())
 }
 
@@ -281,12 +281,13 @@ fn given_or_remembered(request: &HttpRequest, drawn: &Drawn, field: &str, cookie
 pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handled {
     let settled = job.settled();
     let order = order_of(request);
-    let runs = Runs::of(job, &settled, order);
+    let runs = Runs::for_job(job, &settled, order);
     let (run, live, failures) = (&runs.dead, &runs.live, &runs.failing);
     let at_power = runs.is_at_power();
     let named = |at: &Option<(Uuid, String)>| at.as_ref().and_then(|(of, slug)| runs.named(*of, slug).cloned());
     let from_instrument = named(&drawn.last).filter(|_| drawn.after_last);
-    let in_hand = runs.in_hand(drawn.of.zip(drawn.at.as_deref()), drawn.after.as_ref().or(from_instrument.as_ref()));
+    let in_hand =
+        runs.current_card(drawn.of.zip(drawn.at.as_deref()), drawn.after.as_ref().or(from_instrument.as_ref()));
     // An entry that is given back is shown with what is wrong, whatever else is wanted first.
     let asked_of = in_hand.filter(|_| drawn.asked.given_back.is_none());
     let question = asked_of.and_then(|planned| question(job, planned));
@@ -298,7 +299,7 @@ pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handle
     let (verdict, verdict_id) = judged.map(|planned| told(job, &settled, planned)).unwrap_or_default();
     let work = Work {
         job: job.id,
-        of: in_hand.map_or(job.id, Planned::of),
+        of: in_hand.map_or(job.id, Planned::circuit_or_board),
         at: in_hand.map(|planned| planned.step.slug.clone()).unwrap_or_default(),
         described: !job.installation.circuits.is_empty(),
         at_power,
@@ -314,7 +315,7 @@ pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handle
         drawing: hook_up::drawing(&hook),
         switched: in_hand.and_then(|planned| switched(job, planned)),
         switch_faults: in_hand.map(|planned| switch_faults(job, &settled, planned)).unwrap_or_default(),
-        twin: hook_up::twin(&hook),
+        twin: hook_up::text_alternative(&hook),
         probe: hook_up::probes(&hook),
         entry,
         running: in_hand.and_then(|planned| running(job, &settled, planned)),

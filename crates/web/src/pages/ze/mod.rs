@@ -25,7 +25,7 @@ use proof_core::reading::{Step, Value};
 use proof_core::site::BoardState;
 use proof_core::site::spoken_to::before_exposure;
 use proof_core::standard::supply::EarthingSystem;
-use proof_store::Held;
+use proof_store::HeldMessage;
 use rust_decimal::Decimal;
 use serde::Deserialize;
 use uuid::Uuid;
@@ -74,7 +74,7 @@ fn page_of(
     request: &HttpRequest,
     problem: String,
     f: Fields,
-    (held, beside): (&[Held], Vec<sent::Beside>),
+    (held, beside): (&[HeldMessage], Vec<sent::Beside>),
 ) -> ZePage {
     let board = origin_board(job);
     let (state, since) = board.map_or((BoardState::NotProved, None), |board| job.site().board(board));

@@ -12,7 +12,7 @@ use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use proof_core::actions::{With, ZeField, ZeFigure, exposure, ze_line, ze_typed};
 use proof_core::job::Job;
-use proof_store::Held;
+use proof_store::HeldMessage;
 use std::collections::HashSet;
 use uuid::Uuid;
 
@@ -32,7 +32,7 @@ pub(crate) struct Beside {
 }
 
 /// What instruments sent since the earthing conductor is off.
-pub(super) async fn held(shared: &Data<Shared>, job: &Job) -> Result<Vec<Held>, WebError> {
+pub(super) async fn held(shared: &Data<Shared>, job: &Job) -> Result<Vec<HeldMessage>, WebError> {
     let Some(exposure) = exposure(job).map(|event| event.id) else { return Ok(Vec::new()) };
     let store = shared.store.clone();
     blocking(move || Ok(store.held(exposure)?)).await
@@ -43,14 +43,14 @@ fn id_field(slug: &str) -> String {
 }
 
 /// The figure of an instrument that stands in a field as it was sent.
-pub(super) fn in_field<'a>(held: &'a [Held], f: &Fields, slug: &str) -> Option<&'a Held> {
+pub(super) fn in_field<'a>(held: &'a [HeldMessage], f: &Fields, slug: &str) -> Option<&'a HeldMessage> {
     let id: Uuid = f.get(&id_field(slug)).parse().ok()?;
     held.iter().find(|one| one.message.id == id && ze_typed(&one.message) == f.trimmed(slug))
 }
 
 /// Puts what came since into its fields; which fields, and what found none. With the earthing conductor back on a loop is no
 /// Ze: what comes when that is ticked goes into no field.
-pub(super) fn put(job: &Job, held: &[Held], f: &mut Fields) -> (HashSet<String>, Vec<Beside>) {
+pub(super) fn put(job: &Job, held: &[HeldMessage], f: &mut Fields) -> (HashSet<String>, Vec<Beside>) {
     let placed = f.get("placed").parse().unwrap_or(0);
     let refitted = f.ticked("refitted");
     let (mut changed, mut beside) = (HashSet::new(), Vec::new());
@@ -74,7 +74,7 @@ pub(super) fn put(job: &Job, held: &[Held], f: &mut Fields) -> (HashSet<String>,
 }
 
 /// The figure of a line as the form has it: the instrument's own where it stands as it was sent.
-pub(super) fn figure(held: &[Held], f: &Fields, slug: String) -> ZeFigure {
+pub(super) fn figure(held: &[HeldMessage], f: &Fields, slug: String) -> ZeFigure {
     if let Some(one) = in_field(held, f, &slug) {
         let with = With::received(&one.message, one.instrument, &one.read_by);
         return ZeFigure { typed: ze_typed(&one.message), id: one.message.id, with, slug };
@@ -116,7 +116,7 @@ pub(crate) async fn look(
         // Without scripts the page comes whole, with what was typed.
         return drawn(&shared, &head.job, &request, String::new(), f, StatusCode::OK).await;
     }
-    let joined = shared.feeds.of(id).filter(|_| exposure(&head.job).is_some());
+    let joined = shared.feeds.for_job(id).filter(|_| exposure(&head.job).is_some());
     let Some((_, line)) = joined else {
         // Left or filed meanwhile, by another: the page is loaded again.
         return Ok(HttpResponse::NoContent().insert_header(("hx-refresh", "true")).finish());

@@ -12,7 +12,7 @@ const BUNCHED: usize = 1;
 
 /// How an instrument and its contacts behave.
 #[derive(Debug, Clone, Copy)]
-pub(super) struct Manner {
+pub(super) struct MeterModel {
     /// Mean added by a plug or probe, Ω.
     pub mean: f64,
     /// Spread at a point, Ω.
@@ -28,16 +28,16 @@ pub(super) struct Manner {
 }
 
 /// From a good meter with firm contacts to a rough one, on circuits of evenly spaced and of bunched points.
-pub(super) const MANNERS: [Manner; 7] = [
-    Manner { mean: 0.0, point: 0.010, board: 0.010, length: 0.035, spacing: EVEN, log_share: -1.2 },
-    Manner { mean: 0.012, point: 0.013, board: 0.011, length: 0.06, spacing: EVEN, log_share: -2.0 },
-    Manner { mean: 0.022, point: 0.018, board: 0.012, length: 0.07, spacing: EVEN, log_share: -2.0 },
-    Manner { mean: 0.03, point: 0.028, board: 0.016, length: 0.09, spacing: EVEN, log_share: -2.9 },
-    Manner { mean: 0.0, point: 0.010, board: 0.010, length: 0.035, spacing: BUNCHED, log_share: -1.9 },
-    Manner { mean: 0.016, point: 0.015, board: 0.011, length: 0.06, spacing: BUNCHED, log_share: -2.1 },
-    Manner { mean: 0.03, point: 0.028, board: 0.016, length: 0.09, spacing: BUNCHED, log_share: -3.6 },
+pub(super) const MANNERS: [MeterModel; 7] = [
+    MeterModel { mean: 0.0, point: 0.010, board: 0.010, length: 0.035, spacing: EVEN, log_share: -1.2 },
+    MeterModel { mean: 0.012, point: 0.013, board: 0.011, length: 0.06, spacing: EVEN, log_share: -2.0 },
+    MeterModel { mean: 0.022, point: 0.018, board: 0.012, length: 0.07, spacing: EVEN, log_share: -2.0 },
+    MeterModel { mean: 0.03, point: 0.028, board: 0.016, length: 0.09, spacing: EVEN, log_share: -2.9 },
+    MeterModel { mean: 0.0, point: 0.010, board: 0.010, length: 0.035, spacing: BUNCHED, log_share: -1.9 },
+    MeterModel { mean: 0.016, point: 0.015, board: 0.011, length: 0.06, spacing: BUNCHED, log_share: -2.1 },
+    MeterModel { mean: 0.03, point: 0.028, board: 0.016, length: 0.09, spacing: BUNCHED, log_share: -3.6 },
 ];
 
 /// The manner under which suspicions are sorted first.
-pub(super) const SORTING: Manner =
-    Manner { mean: 0.008, point: 0.015, board: 0.011, length: 0.05, spacing: EVEN, log_share: 0.0 };
+pub(super) const SORTING: MeterModel =
+    MeterModel { mean: 0.008, point: 0.015, board: 0.011, length: 0.05, spacing: EVEN, log_share: 0.0 };

@@ -5,7 +5,7 @@ use crate::conductor::Core;
 /// One thing suspected. Nodes: 0 is the board, 1 the first main-line point; segment k runs from
 /// node k to node k + 1. Sizes stand apart, in the order of the parts.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
-pub(super) enum Part {
+pub(super) enum FaultComponent {
     /// A point hangs on so many metres that nobody drew.
     Spur {
         /// Index of the point.
@@ -98,7 +98,7 @@ pub(super) enum Part {
     },
 }
 
-impl Part {
+impl FaultComponent {
     /// Number of sizes that it takes.
     pub(super) const fn sizes(self) -> usize {
         match self {

@@ -6,5 +6,5 @@ mod pressed;
 mod wire;
 
 pub use memory::{Memory, NoMemory};
-pub use pressed::{NotPressed, of_job, pressed};
+pub use pressed::{NotPressed, job_messages, pressed};
 pub use wire::StandIn;

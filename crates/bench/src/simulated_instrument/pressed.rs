@@ -147,7 +147,7 @@ fn elsewhere(job: &Job, key: &Key, visit: &Visit, meter: &mut Meter) -> Option<V
 
 /// Every reading that the run of a job still wants and an instrument shows, in its order, as a sound installation would
 /// give it. What is looked at is not among them.
-pub fn of_job(job: &Job, reference: &str, seed: u64) -> Vec<Message> {
+pub fn job_messages(job: &Job, reference: &str, seed: u64) -> Vec<Message> {
     let settled = job.settled();
     let (run, live) = (Run::new(job, &settled, Order::default()), Live::new(job, &settled, Order::default()));
     let mut meter = Meter::new(seed);
@@ -169,7 +169,7 @@ pub fn of_job(job: &Job, reference: &str, seed: u64) -> Vec<Message> {
     let mut all = Vec::new();
     for planned in left {
         let step = &planned.step;
-        let Some(measured) = Measured::of(step.field) else { continue };
+        let Some(measured) = Measured::for_field(step.field) else { continue };
         let value = values.get(&step.key).cloned().or_else(|| elsewhere(job, &step.key, &visit, &mut meter));
         let Some((shown, unit)) = value.and_then(|value| displayed(measured, &value)) else { continue };
         let circuit = planned.circuit.and_then(|id| job.installation.circuit(id));
@@ -184,7 +184,7 @@ pub fn of_job(job: &Job, reference: &str, seed: u64) -> Vec<Message> {
             point: point.map(|point| point.name.clone()),
             step: Some(step.slug.clone()),
         };
-        let name = format!("{seed} {reference} {} {}", planned.of(), step.slug);
+        let name = format!("{seed} {reference} {} {}", planned.circuit_or_board(), step.slug);
         all.push(Message {
             unit,
             between: step.key.pair.map(|pair| [pair.both().0, pair.both().1]),

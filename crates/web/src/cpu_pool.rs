@@ -41,7 +41,7 @@ impl Drop for Waits {
 ///
 /// # Errors
 /// [`WebError::Busy`] when others are before it for too long, or it takes too long itself.
-pub(crate) async fn heavy<T: Send + 'static>(
+pub(crate) async fn on_cpu_pool<T: Send + 'static>(
     work: impl FnOnce() -> Result<T, WebError> + Send + 'static,
 ) -> Result<T, WebError> {
     let busy = || WebError::Busy("The program is busy with others' papers and searches: try again in a moment.".into());
@@ -76,7 +76,7 @@ mod tests {
         static RUNNING: AtomicUsize = AtomicUsize::new(0);
         static MOST: AtomicUsize = AtomicUsize::new(0);
         let one = || {
-            heavy(|| {
+            on_cpu_pool(|| {
                 let now = RUNNING.fetch_add(1, Ordering::SeqCst) + 1;
                 MOST.fetch_max(now, Ordering::SeqCst);
                 std::thread::sleep(Duration::from_millis(30));

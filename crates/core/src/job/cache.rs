@@ -5,14 +5,14 @@
 
 use crate::installation::{Feed, Installation};
 use crate::job::Job;
-use crate::reading::{CurrentReadings, Memo, Reading, ReadingIndex, WorkedOut};
+use crate::reading::{Cache, CurrentReadings, Reading, ReadingIndex, WorkedOut};
 use crate::site::{Event, EventKind};
 use std::sync::Arc;
 use uuid::Uuid;
 
 /// What is kept beside a job; nothing unless somebody keeps it.
 #[derive(Debug, Default)]
-pub struct Kept(Option<Box<Worked>>);
+pub struct JobCache(Option<Box<Worked>>);
 
 /// What was worked out of a job.
 #[derive(Debug, Default)]
@@ -20,16 +20,16 @@ struct Worked {
     standing: ReadingIndex,
     /// Events taken in.
     events: usize,
-    memo: Memo,
+    memo: Cache,
 }
 
-impl Clone for Kept {
+impl Clone for JobCache {
     fn clone(&self) -> Self {
         Self::default()
     }
 }
 
-impl PartialEq for Kept {
+impl PartialEq for JobCache {
     fn eq(&self, _: &Self) -> bool {
         true
     }
@@ -37,7 +37,7 @@ impl PartialEq for Kept {
 
 /// The circuits that a reading of one bears on: itself, those behind its residual device, and all that hang
 /// below any of these.
-fn borne_on(installation: &Installation, circuit: Uuid) -> Vec<Uuid> {
+fn affected_circuits(installation: &Installation, circuit: Uuid) -> Vec<Uuid> {
     let mut all = vec![circuit];
     if let Some(read) = installation.circuit(circuit).filter(|read| read.rcd.is_some()) {
         let behind = installation.circuits_of(read.board).filter(|other| other.rcd == read.rcd);
@@ -76,7 +76,7 @@ impl Worked {
         let touched = readings[before..].iter().map(Some).chain(struck);
         for reading in touched.collect::<Vec<_>>() {
             let circuit = reading.and_then(|reading| reading.key.subject.circuit());
-            self.memo.touch(circuit.map(|circuit| borne_on(installation, circuit)).as_deref());
+            self.memo.touch(circuit.map(|circuit| affected_circuits(installation, circuit)).as_deref());
         }
         self.standing.grow(readings, new);
         self.events = events.len();
@@ -86,7 +86,7 @@ impl Worked {
 impl Job {
     /// Something of the whole job, worked out once and kept until anything is appended; where nothing is kept,
     /// worked out each time.
-    pub fn once<T: WorkedOut>(&self, work: impl FnOnce() -> T) -> Arc<T> {
+    pub fn cached<T: WorkedOut>(&self, work: impl FnOnce() -> T) -> Arc<T> {
         match &self.kept.0 {
             Some(worked) if worked.is_of(self) => worked.memo.get(Uuid::nil(), work),
             _ => Arc::new(work()),

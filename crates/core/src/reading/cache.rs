@@ -19,18 +19,18 @@ type Things = FxHashMap<(TypeId, Uuid), Arc<dyn Any + Send + Sync>>;
 
 /// What was worked out, by kind and circuit.
 #[derive(Default)]
-pub struct Memo {
+pub struct Cache {
     described: RwLock<Things>,
     read: RwLock<Things>,
 }
 
-impl fmt::Debug for Memo {
+impl fmt::Debug for Cache {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        f.write_str("Memo")
+        f.write_str("Cache")
     }
 }
 
-impl Memo {
+impl Cache {
     const fn of<T: WorkedOut>(&self) -> &RwLock<Things> {
         if T::DESCRIBED { &self.described } else { &self.read }
     }

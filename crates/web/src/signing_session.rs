@@ -2,9 +2,9 @@
 //! never written down open.
 
 use crate::Shared;
+use crate::cpu_pool::on_cpu_pool;
 use crate::error::WebError;
 use crate::forms::Fields;
-use crate::heavy::heavy;
 use actix_web::web::Data;
 use jiff::Timestamp;
 use proof_seal::{FirmKey, KeptKey, LONGEST_PASSPHRASE, LockedKey, NotOpened, PublicKey, SHORTEST_PASSPHRASE};
@@ -19,7 +19,7 @@ pub(crate) struct Held(Arc<Mutex<Option<FirmKey>>>);
 
 impl Held {
     /// The open key, if it is the one of this public half.
-    pub(crate) fn of(&self, public: &PublicKey) -> Option<FirmKey> {
+    pub(crate) fn key_for(&self, public: &PublicKey) -> Option<FirmKey> {
         let held = self.0.lock().unwrap_or_else(PoisonError::into_inner);
         held.as_ref().filter(|key| key.public() == *public).cloned()
     }
@@ -51,7 +51,7 @@ pub(crate) enum Stand {
 pub(crate) fn stand(shared: &Shared, key: &KeptKey) -> Stand {
     match key {
         KeptKey::Plain(_) => Stand::Plain,
-        KeptKey::Locked(locked) if shared.held.of(locked.public()).is_some() => Stand::Open,
+        KeptKey::Locked(locked) if shared.held.key_for(locked.public()).is_some() => Stand::Open,
         KeptKey::Locked(_) => Stand::Locked,
     }
 }
@@ -82,7 +82,7 @@ pub(crate) fn new_passphrase(f: &mut Fields) -> Option<String> {
 /// Locks a key under a passphrase that was typed twice; `None`: what is wrong is marked.
 pub(crate) async fn locked(f: &mut Fields, key: FirmKey) -> Result<Option<LockedKey>, WebError> {
     let Some(passphrase) = new_passphrase(f) else { return Ok(None) };
-    match heavy(move || Ok(LockedKey::new(&key, &passphrase))).await? {
+    match on_cpu_pool(move || Ok(LockedKey::new(&key, &passphrase))).await? {
         Ok(locked) => Ok(Some(locked)),
         Err(why) => marked(f, "passphrase", why).map(|()| None),
     }
@@ -101,11 +101,11 @@ pub(crate) async fn opened(
         KeptKey::Plain(key) => {
             let Some(locked) = locked(f, key.clone()).await? else { return Ok(None) };
             let (store, by) = (shared.store.clone(), by.to_owned());
-            heavy(move || Ok(store.lock_key(&locked, &by, Timestamp::now())?)).await?;
+            on_cpu_pool(move || Ok(store.lock_key(&locked, &by, Timestamp::now())?)).await?;
             key
         }
         KeptKey::Locked(locked) => {
-            if let Some(key) = shared.held.of(locked.public()) {
+            if let Some(key) = shared.held.key_for(locked.public()) {
                 return Ok(Some(key));
             }
             let typed = f.get("passphrase").to_owned();
@@ -113,7 +113,7 @@ pub(crate) async fn opened(
                 f.wrong("passphrase", "Give the passphrase of the firm's key.");
                 return Ok(None);
             }
-            match heavy(move || Ok(locked.open(&typed))).await? {
+            match on_cpu_pool(move || Ok(locked.open(&typed))).await? {
                 Ok(key) => key,
                 Err(why) => return marked(f, "passphrase", why).map(|()| None),
             }

@@ -23,7 +23,7 @@ impl Store {
     /// # Errors
     /// [`StoreError::Unknown`] without such a job; [`StoreError::Differs`] when an id was used for
     /// something else.
-    pub fn take<R>(
+    pub fn record<R>(
         &self,
         job: Uuid,
         deed: impl FnOnce(&Job) -> std::result::Result<Recorded, R>,
