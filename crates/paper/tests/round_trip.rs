@@ -74,7 +74,7 @@ impl Chance {
 }
 
 /// Something that somebody may do to a job as it stands.
-fn deed(job: &Job, chance: &mut Chance) -> Action {
+fn action(job: &Job, chance: &mut Chance) -> Action {
     let installation = &job.installation;
     let board = chance.one(&installation.boards).id;
     let circuit = chance.one(&installation.circuits).clone();
@@ -179,9 +179,9 @@ fn what_was_taken_comes_back() {
             (job.readings, job.events) = (Vec::new(), Vec::new());
         }
         for _ in 0..=chance.below(12) {
-            let deed = deed(&job, &mut chance);
+            let action = action(&job, &mut chance);
             let by = if chance.below(8) == 0 { chance.any() } else { "Łucja Ŵyn".to_owned() };
-            match record(&job, &deed, &Actor::new(chance.id(), by, at)) {
+            match record(&job, &action, &Actor::new(chance.id(), by, at)) {
                 Ok(done) => {
                     taken += 1;
                     job.readings.extend(done.readings);

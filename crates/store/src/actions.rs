@@ -7,7 +7,7 @@ use proof_core::actions::Recorded;
 use proof_core::job::Job;
 use uuid::Uuid;
 
-/// What became of a deed.
+/// What became of an action.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Stored {
     /// It is stored now.
@@ -17,7 +17,7 @@ pub enum Stored {
 }
 
 impl Store {
-    /// Stores what `deed` makes of the job as it stands inside the transaction, whole or not at all.
+    /// Stores what `action` makes of the job as it stands inside the transaction, whole or not at all.
     /// The inner error: it refused, and nothing was stored.
     ///
     /// # Errors
@@ -26,11 +26,11 @@ impl Store {
     pub fn record<R>(
         &self,
         job: Uuid,
-        deed: impl FnOnce(&Job) -> std::result::Result<Recorded, R>,
+        action: impl FnOnce(&Job) -> std::result::Result<Recorded, R>,
     ) -> Result<std::result::Result<Stored, R>> {
         let done = self.write_unless_refused(&mut *self.connection()?, |transaction| {
             let head = self.job_in(transaction, job)?;
-            let taken = match deed(&head.job) {
+            let taken = match action(&head.job) {
                 Ok(taken) => taken,
                 Err(why) => return Ok(Err(why)),
             };

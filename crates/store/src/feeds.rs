@@ -244,7 +244,7 @@ impl Store {
         rows::first(statement.query([job.to_string()])?)
     }
 
-    /// Takes a message once: what `deed` makes of the job as it stands is stored with what became of the message, and
+    /// Takes a message once: what `action` makes of the job as it stands is stored with what became of the message, and
     /// with the exposure of the supply under which it is held, if it is, in one transaction. One that came before is answered as it was. `None`: the instrument was left.
     ///
     /// # Errors
@@ -254,7 +254,7 @@ impl Store {
         from: &Feed,
         message: &Message,
         now: Timestamp,
-        deed: impl FnOnce(&Job) -> std::result::Result<(Recorded, Option<Uuid>), String>,
+        action: impl FnOnce(&Job) -> std::result::Result<(Recorded, Option<Uuid>), String>,
     ) -> Result<Option<Outcome>> {
         self.write(|transaction| {
             let id = message.id.to_string();
@@ -270,7 +270,7 @@ impl Store {
             }
             let head = self.job_in(transaction, from.job)?;
             let mut held = None;
-            let became = match deed(&head.job) {
+            let became = match action(&head.job) {
                 Ok((taken, under)) => {
                     drop(head);
                     held = under;

@@ -94,7 +94,7 @@ fn search_finds_every_word_anywhere() {
     assert_eq!(found("' OR 1=1 --"), 0);
 }
 
-/// Stores as a deed does.
+/// Stores as an action does.
 fn take(store: &Store, job: Uuid, readings: &[&Reading], events: &[&Event]) -> Result<(), StoreError> {
     let owned = Recorded {
         readings: readings.iter().copied().cloned().collect(),

@@ -1,5 +1,5 @@
 //! What a handler asks of a request: the job loaded once and shared, who it is, what the browser
-//! remembers; and a deed done inside the transaction that stores it.
+//! remembers; and an action done inside the transaction that stores it.
 
 use crate::Shared;
 use crate::cpu_pool::on_cpu_pool;
@@ -126,14 +126,14 @@ pub(crate) async fn did(
     job: Uuid,
     f: &Fields,
     by: &str,
-    deed: Action,
+    action: Action,
 ) -> Result<Result<(), Refusal>, WebError> {
     let now = Timestamp::now();
     if let Err(refusal) = printed(f) {
         return Ok(Err(refusal));
     }
     // A reading is known by its own id, whatever else its form holds.
-    let (id, sent) = if let Action::Read(_) = &deed {
+    let (id, sent) = if let Action::Read(_) = &action {
         (reading_id(f)?, None)
     } else {
         let sent = f.sent(now);
@@ -141,13 +141,13 @@ pub(crate) async fn did(
     };
     let hand = Actor::new(id, by, now);
     let store = shared.store.with(sent);
-    blocking(move || Ok(store.record(job, |job| record(job, &deed, &hand))?.map(|_| ()))).await
+    blocking(move || Ok(store.record(job, |job| record(job, &action, &hand))?.map(|_| ()))).await
 }
 
-/// Texts of a deed that papers print later.
+/// Texts of an action that papers print later.
 const PRINTED: [&str; 9] = ["by", "entered_by", "read_by", "note", "lock", "reason", "thing", "made_safe", "position"];
 
-/// Whether what a deed says can be printed; what cannot is marked at its field.
+/// Whether what an action says can be printed; what cannot is marked at its field.
 fn printed(f: &Fields) -> Result<(), Refusal> {
     for name in PRINTED {
         if let Some(character) = proof_paper::not_printed(f.get(name)) {

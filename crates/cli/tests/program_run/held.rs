@@ -127,9 +127,9 @@ fn a_clock_that_is_wrong() {
     let now = jiff::Timestamp::now();
     let days = |days: i64| now + jiff::SignedDuration::from_hours(24 * days);
     for (at, alteration) in [(0, Alteration::LampOut), (-400, Alteration::LampOut), (3000, Alteration::LampOut)] {
-        let deed = Action::Alter { board, circuit: None, alteration, note: format!("{at} days") };
+        let action = Action::Alter { board, circuit: None, alteration, note: format!("{at} days") };
         let hand = Actor::new(Uuid::new_v4(), "Idris Kell", days(at));
-        store.record(job.id, |job| record(job, &deed, &hand)).unwrap().unwrap();
+        store.record(job.id, |job| record(job, &action, &hand)).unwrap().unwrap();
     }
     let log = store.job(job.id).unwrap().job.clone();
     let notes: Vec<String> =

@@ -1,11 +1,10 @@
-//! Taking what a person did: one function in, readings and events out, or a typed refusal.
+//! What a person does: one function in, readings and events out, or a typed refusal.
 //!
-//! A deed is a reading, a series, a walk of points, Ze, the cells of a sheet, an isolation, an
-//! alteration: what one person did at one moment. It is taken whole or not at all, against the job as
-//! it stands at that moment; whoever stores the result asks inside the transaction that writes it.
-//! Lead compensation, the line-to-line rule, "that is a current and no loop", the gates, what is
-//! altered and what is nulled are all here. Ids of what a deed makes follow from the id of the deed,
-//! which the client made: sent twice, it makes the same.
+//! An action is a reading, a series, a walk of points, Ze, the cells of a sheet, an isolation, an alteration: what one
+//! person did at one moment. It is recorded atomically, against the job as it is at that moment; whoever stores the
+//! result asks inside the transaction that writes it. Lead compensation, the line-to-line rule, "that is a current and
+//! no loop", the gates, what is altered and what is nulled are all here. Ids of what an action makes follow from the id
+//! of the action, which the client made: sent twice, it makes the same.
 
 mod card;
 mod judging;
@@ -47,10 +46,10 @@ use jiff::Timestamp;
 use std::cell::Cell;
 use uuid::Uuid;
 
-/// Whose hand it is, and when; the id of the deed was made by the client.
+/// Who acts, and when; the client made the id of the action.
 #[derive(Debug, Clone)]
 pub struct Actor {
-    /// Names the deed: the same id sent twice is the same deed.
+    /// Names the action: the same id sent twice is the same action.
     pub id: Uuid,
     /// Who did it, or writes it down.
     pub by: String,
@@ -60,12 +59,12 @@ pub struct Actor {
 }
 
 impl Actor {
-    /// A hand.
+    /// An actor.
     pub fn new(id: Uuid, by: impl Into<String>, at: Timestamp) -> Self {
         Self { id, by: by.into(), at, made: Cell::new(0) }
     }
 
-    /// The next id that the deed makes: it follows from the deed's own.
+    /// The next id that the action makes: it follows from the action's own.
     pub fn next_id(&self) -> Uuid {
         let number = self.made.get();
         self.made.set(number + 1);
@@ -161,7 +160,7 @@ pub enum Action {
     },
 }
 
-/// What a deed brings.
+/// What an action adds to the job.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct Recorded {
     /// Readings, in order.
@@ -173,9 +172,9 @@ pub struct Recorded {
 /// Takes what a person did, against the job as it stands.
 ///
 /// # Errors
-/// [`Refusal`]: nothing of the deed is taken, and why.
-pub fn record(job: &Job, deed: &Action, hand: &Actor) -> Result<Recorded, Refusal> {
-    match deed {
+/// [`Refusal`]: nothing is recorded, and why.
+pub fn record(job: &Job, action: &Action, hand: &Actor) -> Result<Recorded, Refusal> {
+    match action {
         Action::Read(figure) => reading::read(job, figure, hand),
         Action::Series(series) => series::record(job, series, hand),
         Action::Walk(walked) => walk::record(job, walked, hand),

@@ -92,7 +92,7 @@ pub(super) fn read(job: &Job, figure: &Figure, hand: &Actor) -> Result<Recorded,
     one(job, &settled, figure, hand, hand.id)
 }
 
-/// The same under an id of its own, where a deed is of several. Every reading comes through here, or, of Ze, through
+/// The same under an id of its own, where an action is of several. Every reading comes through here, or, of Ze, through
 /// [`made`]: whoever brings it, it is asked the same.
 pub(super) fn one(
     job: &Job,

@@ -1,4 +1,4 @@
-//! Why a deed is not taken.
+//! Why an action is refused.
 
 use super::paper_row::NotInBox;
 use crate::gate;
@@ -32,7 +32,7 @@ pub enum NotZe {
     OwnLoop(Decimal),
 }
 
-/// What a field of a deed lacks.
+/// What a field of an action lacks.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, thiserror::Error)]
 #[non_exhaustive]
 pub enum Wanting {
@@ -109,7 +109,7 @@ pub enum Wanting {
     Ticked,
 }
 
-/// Why a deed is not taken. Nothing of it is stored.
+/// Why an action is refused. Nothing is stored.
 #[derive(Debug, Clone, PartialEq, thiserror::Error)]
 pub enum Refusal {
     /// What was typed is no reading.
@@ -183,7 +183,7 @@ pub enum Refusal {
     /// The state of the site forbids it.
     #[error("{0}; or, if it was read on another day, tick “from paper” and give that day. What you typed is kept.")]
     NotNow(gate::Refusal),
-    /// The state of the site forbids a deed.
+    /// The state of the site forbids an action.
     #[error("{0}.")]
     Gate(gate::Refusal),
     /// Ze is filed in its own state.

@@ -30,7 +30,7 @@ struct Walker {
     /// What the demo read for each key.
     model: Job,
     clock: Timestamp,
-    deeds: u128,
+    actions: u128,
 }
 
 impl Walker {
@@ -38,7 +38,7 @@ impl Walker {
         let read = job.readings.iter().filter_map(|reading| reading.context.taken_at);
         let last = read.chain(job.events.iter().map(|event| event.at)).max().unwrap();
         let clock = last + SignedDuration::from_mins(5);
-        Self { job, model: demo::jobs().swap_remove(0), clock, deeds: 0 }
+        Self { job, model: demo::jobs().swap_remove(0), clock, actions: 0 }
     }
 
     fn with(&self) -> With {
@@ -53,11 +53,11 @@ impl Walker {
         }
     }
 
-    fn did(&mut self, deed: &Action) {
-        self.deeds += 1;
+    fn did(&mut self, action: &Action) {
+        self.actions += 1;
         self.clock += SignedDuration::from_secs(40);
-        let hand = Actor::new(Uuid::from_u128(0xd00d << 64 | self.deeds), "Idris Kell", self.clock);
-        let taken = record(&self.job, deed, &hand).unwrap_or_else(|why| panic!("{deed:?}: {why}"));
+        let hand = Actor::new(Uuid::from_u128(0xd00d << 64 | self.actions), "Idris Kell", self.clock);
+        let taken = record(&self.job, action, &hand).unwrap_or_else(|why| panic!("{action:?}: {why}"));
         self.job.readings.extend(taken.readings);
         self.job.events.extend(taken.events);
     }

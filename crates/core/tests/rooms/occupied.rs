@@ -51,28 +51,28 @@ pub fn ring() -> Job {
 pub struct Person {
     pub job: Job,
     pub clock: Timestamp,
-    pub deeds: u128,
+    pub actions: u128,
     pub done: Vec<&'static str>,
 }
 
 impl Person {
     pub fn new(job: Job) -> Self {
         let clock = job.created_at + SignedDuration::from_hours(1);
-        Self { job, clock, deeds: 0, done: Vec::new() }
+        Self { job, clock, actions: 0, done: Vec::new() }
     }
 
-    pub fn tries(&mut self, deed: &Action) -> Result<(), Refusal> {
-        self.deeds += 1;
+    pub fn tries(&mut self, action: &Action) -> Result<(), Refusal> {
+        self.actions += 1;
         self.clock += SignedDuration::from_secs(40);
-        let hand = Actor::new(Uuid::from_u128(0xfeed << 64 | self.deeds), "Maud Ferrow", self.clock);
-        let taken = record(&self.job, deed, &hand)?;
+        let hand = Actor::new(Uuid::from_u128(0xfeed << 64 | self.actions), "Maud Ferrow", self.clock);
+        let taken = record(&self.job, action, &hand)?;
         self.job.readings.extend(taken.readings);
         self.job.events.extend(taken.events);
         Ok(())
     }
 
-    pub fn did(&mut self, deed: &Action) {
-        self.tries(deed).unwrap_or_else(|why| panic!("{deed:?}: {why}"));
+    pub fn did(&mut self, action: &Action) {
+        self.tries(action).unwrap_or_else(|why| panic!("{action:?}: {why}"));
     }
 
     pub fn isolating(&self, alone: bool, volts: Decimal) -> Isolating {

@@ -70,7 +70,7 @@ fn step(job: &Job, way: &str, slug: &str) -> Step {
     circuit_steps(&job.installation, circuit).into_iter().find(|step| step.slug == slug).unwrap()
 }
 
-/// What is typed for a box of a circuit: on its page or in the run (one deed), on the sheet, and as it is looked at.
+/// What is typed for a box of a circuit: on its page or in the run (one action), on the sheet, and as it is looked at.
 #[test]
 fn a_circuit_s_figure_is_refused_alike_by_form_and_sheet() {
     let job = job();

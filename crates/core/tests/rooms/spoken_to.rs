@@ -47,8 +47,8 @@ fn another_s_isolation_is_asked_of_that_person_by_name() {
     assert!(matches!(energise(&job, FERROW, "Somebody Else"), Err(Refusal::NotSpokenTo { .. })));
     assert_eq!(energise(&job, FERROW, "Idris Kell"), Ok(()));
     let expose = |by: &str, word: &str| {
-        let deed = Action::Expose { word: word.to_owned() };
-        record(&job, &deed, &Actor::new(Uuid::new_v4(), by, Timestamp::now())).map(|_| ())
+        let action = Action::Expose { word: word.to_owned() };
+        record(&job, &action, &Actor::new(Uuid::new_v4(), by, Timestamp::now())).map(|_| ())
     };
     assert!(matches!(expose(FERROW, ""), Err(Refusal::NotSpokenTo { .. })));
     assert_eq!((expose(KELL, ""), expose(FERROW, "Idris Kell")), (Ok(()), Ok(())));

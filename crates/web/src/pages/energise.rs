@@ -132,7 +132,7 @@ pub(crate) fn spoken_to(people: Vec<Person>, f: &Fields) -> (Vec<String>, bool) 
     (people.iter().map(ToString::to_string).collect(), others)
 }
 
-/// The deed that a form asks for.
+/// The action that a form asks for.
 fn asked(job: &Job, board: Uuid, f: &Fields) -> Result<Action, WebError> {
     match f.get("what") {
         "live" => Ok(Action::Energise(Energising {
@@ -173,8 +173,8 @@ pub(crate) async fn record(
         let problem = "Give the name of the person who did this; nothing was stored".to_owned();
         return drawn(&head.job, board, &wanted, problem, f, StatusCode::UNPROCESSABLE_ENTITY);
     }
-    let deed = asked(&head.job, board, &f)?;
-    if let Err(why) = did(&shared, id, &f, &by, deed).await? {
+    let action = asked(&head.job, board, &f)?;
+    if let Err(why) = did(&shared, id, &f, &by, action).await? {
         if matches!(why, Refusal::NotOwed) {
             return Err(WebError::Bad(why.to_string()));
         }

@@ -69,9 +69,9 @@ pub(crate) async fn judge(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields)
         f.set("position", &known.unwrap_or_default());
     }
     let instrument = f.get("instrument").parse().ok().filter(|_| f.is("what", "instrument"));
-    let deed =
+    let action =
         if f.is("what", "instrument") { Action::SayInstrument(instrument.unwrap_or_default()) } else { judged(&f) };
-    if let Err(why) = did(&shared, id, &f, &by, deed).await? {
+    if let Err(why) = did(&shared, id, &f, &by, action).await? {
         f.marked(&why);
         let head = load(&shared, id).await?;
         let problem = if why.fields().is_empty() { why.to_string() } else { "Not stored: see what is marked.".into() };

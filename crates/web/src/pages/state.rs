@@ -11,7 +11,7 @@ use proof_core::actions::{Action, Leaving};
 use proof_core::site::Alteration;
 use uuid::Uuid;
 
-/// The deed that the form asks for.
+/// The action that the form asks for.
 fn asked(board: Uuid, f: &Fields) -> Result<Action, WebError> {
     match f.get("what") {
         "altered" => Ok(Action::Alter {
@@ -41,8 +41,8 @@ pub(crate) async fn put_back(
     let (job, board) = path.into_inner();
     let by = who(&request, &f)?;
     find_board(&load(&shared, job).await?.job, board)?;
-    let deed = asked(board, &f)?;
-    did(&shared, job, &f, &by, deed).await??;
+    let action = asked(board, &f)?;
+    did(&shared, job, &f, &by, action).await??;
     Ok(go(&format!("/jobs/{job}/boards/{board}#put-back")))
 }
 

@@ -257,8 +257,8 @@ pub(crate) async fn enter(shared: Data<Shared>, path: Path<Uuid>, request: HttpR
     let refused = match &planned {
         Err(none) => Some((none.to_string(), StatusCode::UNPROCESSABLE_ENTITY)),
         Ok(planned) => {
-            let deed = Action::Read(figure(&f, &planned.step));
-            let done = did(&shared, id, &f, f.trimmed("entered_by"), deed).await?;
+            let action = Action::Read(figure(&f, &planned.step));
+            let done = did(&shared, id, &f, f.trimmed("entered_by"), action).await?;
             done.err().map(|why| (why.to_string(), status_of(&why)))
         }
     };
