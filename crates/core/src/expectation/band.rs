@@ -36,11 +36,19 @@ impl Band {
         self.low == f64::INFINITY
     }
 
-    /// Whether a number falls in it: also where it is the bound as it is shown. What reads 0.36 is not outside 0.36–0.55.
+    /// Whether a number falls in it.
     pub fn holds(&self, value: f64) -> bool {
-        let places = self.places();
-        let low = self.low.min(rounded(self.low, places));
-        value >= low - 1e-9 && self.high.is_none_or(|high| value <= high.max(rounded(high, places)) + 1e-9)
+        !self.is_below(value) && !self.is_above(value)
+    }
+
+    /// Whether a number is below it, and below its bound as it is shown: 0.36 is not lower than 0.36–0.55.
+    pub fn is_below(&self, value: f64) -> bool {
+        value < self.low.min(rounded(self.low, self.places())) - 1e-9
+    }
+
+    /// Whether a number is above it, and above its bound as it is shown.
+    pub fn is_above(&self, value: f64) -> bool {
+        self.high.is_some_and(|high| value > high.max(rounded(high, self.places())) + 1e-9)
     }
 
     /// How many digits after the point are shown. A band that is drawn as one number says nothing: it gets the digits

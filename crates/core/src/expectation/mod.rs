@@ -272,7 +272,7 @@ impl<'a> Known<'a> {
             return false;
         }
         let alone = Self { parallel_earth: false, ..self.again() };
-        alone.band(key).is_ok_and(|band| ohm < band.low)
+        alone.band(key).is_ok_and(|band| band.is_below(ohm))
     }
 
     fn again(&self) -> Self {

@@ -146,7 +146,7 @@ impl<'a> CircuitJudge<'a> {
         }
         let Some(ohm) = value.float() else { return };
         let band = self.expected(judgement, &step.key);
-        let own_leg = band.as_ref().is_ok_and(|band| ohm < band.low);
+        let own_leg = band.as_ref().is_ok_and(|band| band.is_below(ohm));
         judgement.against_known(band, ohm, "Ω");
         if own_leg {
             judgement.reasons.push(Reason::OwnLeg);
@@ -180,7 +180,7 @@ impl<'a> CircuitJudge<'a> {
             self.r1_r2_limit(judgement, value);
         }
         let band = self.expected(judgement, &step.key);
-        let low = band.as_ref().ok().map(|band| ohm < band.low);
+        let low = band.as_ref().ok().map(|band| band.is_below(ohm));
         judgement.against_known(band, ohm, "Ω");
         if low == Some(true) {
             judgement.reasons.push(Reason::TooLow);
@@ -292,7 +292,7 @@ impl<'a> CircuitJudge<'a> {
         } else if megohms < insulation::LOOK_AGAIN_ANY.get() {
             let under_mohm = exact(insulation::LOOK_AGAIN_ANY.get()).unwrap_or_default();
             judgement.reasons.push(Reason::MayFall { under_mohm });
-        } else if megohms < band.low && !self.known.older_wiring {
+        } else if band.is_below(megohms) && !self.known.older_wiring {
             judgement.reasons.push(Reason::NewWiringLow);
         }
     }

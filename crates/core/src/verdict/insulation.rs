@@ -34,7 +34,7 @@ pub fn judge_set(installation: &Installation, settled: &CurrentReadings<'_>, ste
         judgement.plausibility = Plausibility::Within;
     } else {
         judgement.against(&band, megohms, "MΩ");
-        if band.high.is_some_and(|high| megohms > high) {
+        if band.is_above(megohms) {
             judgement.reasons.push(Reason::WholeAboveLowest);
         }
     }

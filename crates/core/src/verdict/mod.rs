@@ -134,7 +134,7 @@ impl Judgement {
             }
         } else {
             let expected = band.expected(unit);
-            let lower = value < band.low;
+            let lower = band.is_below(value);
             self.look_again(if lower { Reason::Lower { expected } } else { Reason::Higher { expected } });
         }
         self.work(Part::Expected, &[band.source], || Rule::Expected {

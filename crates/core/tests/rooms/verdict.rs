@@ -83,6 +83,35 @@ fn insulation_minimum_and_look_again() {
     assert_eq!(old("9.9"), Plausibility::LookAgain);
 }
 
+/// What is shown as a bound is inside, and nothing that is said of the reading says otherwise.
+#[test]
+fn a_reading_at_the_bound_as_shown_is_neither_low_nor_high() {
+    let job = job();
+    let settled = CurrentReadings::new(&job.readings, &[]);
+    let mut asked = 0;
+    for circuit in &job.installation.circuits {
+        let judge = CircuitJudge::new(&job.installation, circuit, &settled);
+        for step in circuit_steps(&job.installation, circuit) {
+            let Some(expected) = judge.band(&step.key).ok().map(|band| band.expected("Ω")) else { continue };
+            for bound in [expected.low, expected.high].into_iter().flatten() {
+                let found = judge.judge(&step, &Value::Number(bound));
+                let outside = |why: &Reason| {
+                    matches!(why, Reason::Lower { .. } | Reason::Higher { .. } | Reason::TooLow | Reason::OwnLeg)
+                };
+                assert!(
+                    !found.reasons.iter().any(outside),
+                    "{} {}: {bound} {:?}",
+                    circuit.way,
+                    step.slug,
+                    found.reasons
+                );
+                asked += 1;
+            }
+        }
+    }
+    assert!(asked > 100, "{asked}");
+}
+
 #[test]
 fn zs_by_eighty_percent_by_temperature_and_below_ze() {
     assert_eq!(as_is("3", "zs", "0.54").0, Limit::Within);

@@ -250,7 +250,7 @@ impl<'a> Run<'a> {
     fn leg_with_itself(&self, circuit: &Circuit, key: &Key) -> bool {
         let Some(ohm) = self.settled.float(key) else { return false };
         let known = Known::new(self.installation(), circuit, self.settled);
-        known.band(key).is_ok_and(|band| ohm < band.low)
+        known.band(key).is_ok_and(|band| band.is_below(ohm))
     }
 
     /// The whole board, pair by pair, and what its search asks for.
