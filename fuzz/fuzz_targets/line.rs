@@ -1,5 +1,5 @@
 #![no_main]
 libfuzzer_sys::fuzz_target!(|text: &str| {
-    drop(proof_core::installation::shorthand::parse(text));
+    drop(proof_job::installation::shorthand::parse(text));
     drop(proof_seal::Seal::from_code(text));
 });

@@ -6,12 +6,13 @@ use crate::rig::instrument::{Function, Instrument, Leads, Shown};
 use crate::rig::stand::Stand;
 use crate::rig::terminal::{Terminal, Wire};
 use crate::rig::{Fitting, JOINED_OHM, Residual, Rig, Supply, Way, bench::Bench};
-use proof_core::conductor::{Conductor, Pair};
-use proof_core::installation::{Circuit, Installation, Shape};
-use proof_core::network::description::{BOARD, Description, Fault};
-use proof_core::quantity::{Ohms, approximate};
-use proof_core::reading::{Step, Subject, Test, Value};
-use proof_core::standard::rcd::{HalfCycle, Multiple, RcdKind};
+use proof_job::installation::{Circuit, Installation};
+use proof_job::reading::{Step, Subject, Test, Value};
+use proof_physics::network::description::{BOARD, Description, Fault};
+use proof_standard::conductor::{Conductor, Pair};
+use proof_standard::limits::rcd::{HalfCycle, Multiple, RcdKind};
+use proof_standard::quantity::{Ohms, approximate};
+use proof_standard::shape::Shape;
 use rust_decimal::dec;
 
 /// A contact has settled after so many tries. Invented for the bench.

@@ -75,7 +75,7 @@ mod tests {
     fn scatter_is_about_a_hundredth() {
         let mut meter = Meter::new(7);
         for _ in 0..500 {
-            let ohm = proof_core::quantity::approximate(meter.clipped(0.37));
+            let ohm = proof_standard::quantity::approximate(meter.clipped(0.37));
             assert!((ohm - 0.37).abs() < 0.05, "{ohm}");
         }
     }

@@ -6,17 +6,18 @@
 use crate::alone::Alone;
 use crate::meter::Meter;
 use jiff::{SignedDuration, Timestamp};
-use proof_core::installation::{Circuit, Installation, Shape};
-use proof_core::network::circuit::expect;
-use proof_core::network::copper::ohm_per_metre;
-use proof_core::network::description::{Description, Fault, OhmPerMetre, Point};
-use proof_core::plan::sequence::circuit_steps;
-use proof_core::quantity::Metres;
-use proof_core::reading::{Context, LeadNull, Origin, Reading, Stage, Step, Value};
+use proof_job::installation::{Circuit, Installation};
+use proof_job::reading::{Context, LeadNull, Origin, Reading, Stage, Step, Value};
+use proof_judge::copper::ohm_per_metre;
+use proof_physics::network::circuit::expect;
+use proof_physics::network::description::{Description, Fault, OhmPerMetre, Point};
+use proof_standard::quantity::Metres;
+use proof_standard::shape::Shape;
+use proof_work::plan::sequence::circuit_steps;
 use uuid::Uuid;
 
 /// Name of a point in the network.
-pub fn name(point: &proof_core::installation::Point) -> String {
+pub fn name(point: &proof_job::installation::Point) -> String {
     format!("p{}", point.id.0)
 }
 

@@ -8,10 +8,10 @@ use proof_bench::rig::grid::Grid;
 use proof_bench::rig::stand::Stand;
 use proof_bench::rig::terminal::{Terminal, Wire};
 use proof_bench::rig::{Bond, Feed, Fitting, Rig, SUPPLY_V, Second, SubBoard, Supply, Way};
-use proof_core::conductor::Core;
-use proof_core::installation::Shape;
-use proof_core::network::description::{Description, OhmPerMetre, Point};
-use proof_core::quantity::Metres;
+use proof_physics::network::description::{Description, OhmPerMetre, Point};
+use proof_standard::conductor::Core;
+use proof_standard::quantity::Metres;
+use proof_standard::shape::Shape;
 use std::fmt::Write;
 
 /// A deck of circuits that have nothing in common but the ground.

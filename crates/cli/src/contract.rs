@@ -1,6 +1,6 @@
 //! The contracts over standard input.
 
-use proof_core::network::description::Refused;
+use proof_physics::network::description::Refused;
 use std::io::Read;
 
 pub(crate) use proof_contract::CALCULATORS;

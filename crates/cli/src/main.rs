@@ -199,7 +199,7 @@ fn main() -> ExitCode {
             command::instrument::run(listen, &reference, memory.as_deref(), &source)
         }
         #[cfg(feature = "schema")]
-        Command::Schema { of } if of == "feed" => command::print(&proof_core::reading::message::schema()),
+        Command::Schema { of } if of == "feed" => command::print(&proof_job::reading::message::schema()),
         #[cfg(feature = "schema")]
         Command::Schema { .. } => command::print(&proof_paper::job_file::schema()),
     };

@@ -2,11 +2,11 @@
 
 use super::expect::copper;
 use super::numbers::{Length, Number, OrNull, Resistance, Size};
-use proof_core::conductor::Core;
-use proof_core::diagnosis::{Case, Diagnosis, Kind, ReadPoint, Shown, diagnose};
-use proof_core::installation::Shape;
-use proof_core::network::description::Refused;
-use proof_core::quantity::Celsius;
+use proof_physics::diagnosis::{Case, Diagnosis, Kind, ReadPoint, Shown, diagnose};
+use proof_physics::network::description::Refused;
+use proof_standard::conductor::Core;
+use proof_standard::quantity::Celsius;
+use proof_standard::shape::Shape;
 use serde::Deserialize;
 use serde_json::{Map, Value, json};
 

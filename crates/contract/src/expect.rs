@@ -2,12 +2,12 @@
 
 use super::numbers::{Length, Number, OrNull, Resistance, Size, TestTemperature};
 use super::strict::Json;
-use proof_core::conductor::Core;
-use proof_core::installation::Shape;
-use proof_core::network::circuit;
-use proof_core::network::circuit::TwoSteps;
-use proof_core::network::description::{Description, Fault, OhmPerMetre, Point, Refused, SegmentName};
-use proof_core::quantity::{Celsius, Metres, Ohms, SquareMillimetres};
+use proof_physics::network::circuit;
+use proof_physics::network::circuit::TwoSteps;
+use proof_physics::network::description::{Description, Fault, OhmPerMetre, Point, Refused, SegmentName};
+use proof_standard::conductor::Core;
+use proof_standard::quantity::{Celsius, Metres, Ohms, SquareMillimetres};
+use proof_standard::shape::Shape;
 use serde::Deserialize;
 use serde_json::{Value, json};
 

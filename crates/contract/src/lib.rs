@@ -1,7 +1,7 @@
 //! The contracts: one JSON document in, one out. Keys, units and meanings are fixed. The command line
 //! and the reference pages ask the same questions here.
 //!
-//! Anything wrong with the input is one [`Refused`](proof_core::network::description::Refused):
+//! Anything wrong with the input is one [`Refused`](proof_physics::network::description::Refused):
 //! the key, what was given, what is allowed.
 
 mod calc;
@@ -10,7 +10,7 @@ mod expect;
 mod numbers;
 mod strict;
 
-use proof_core::network::description::Refused;
+use proof_physics::network::description::Refused;
 use serde_json::Value;
 
 /// `proof expect`.

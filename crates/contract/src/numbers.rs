@@ -1,11 +1,11 @@
 //! Numbers as the contracts take them: in a range, in a list of sizes, over range or not taken. Each
 //! type says in words what it allows.
 
-use proof_core::calc::insulation::Insulation;
-use proof_core::quantity::{Celsius, Metres, Ohms, SquareMillimetres, approximate, exact};
-use proof_core::standard::conductors::COPPER_MOHM_PER_M;
-use proof_core::standard::devices::Disconnection;
-use proof_core::standard::earthing::STANDARD_SIZES_MM2;
+use proof_standard::calc::insulation::Insulation;
+use proof_standard::limits::conductors::COPPER_MOHM_PER_M;
+use proof_standard::limits::devices::Disconnection;
+use proof_standard::limits::earthing::STANDARD_SIZES_MM2;
+use proof_standard::quantity::{Celsius, Metres, Ohms, SquareMillimetres, approximate, exact};
 use rust_decimal::Decimal;
 use serde::de::value::MapAccessDeserializer;
 use serde::de::{Deserialize, Deserializer, Error, MapAccess, SeqAccess, Unexpected, Visitor};

@@ -2,7 +2,7 @@
 //! each refused by name. The documents are structs that serde reads; what was wrong and what would
 //! have been right come back as data, and where it stood as a path.
 
-use proof_core::network::description::Refused;
+use proof_physics::network::description::Refused;
 use serde::de::value::{MapAccessDeserializer, MapDeserializer, SeqDeserializer};
 use serde::de::{
     Deserialize, DeserializeOwned, Deserializer, Error, Expected, IntoDeserializer, MapAccess, SeqAccess, Unexpected,

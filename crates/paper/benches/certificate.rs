@@ -3,11 +3,11 @@
 use criterion::{Criterion, criterion_group, criterion_main};
 use jiff::Timestamp;
 use proof_bench::demo;
-use proof_core::certificate::{Application, Form, prepare};
-use proof_core::installation::Documents;
+use proof_job::installation::Documents;
 use proof_paper::sealed::papers;
 use proof_seal::FirmKey;
 use proof_seal::Issued;
+use proof_work::certificate::{Application, Form, prepare};
 
 fn benches(c: &mut Criterion) {
     let job = demo::large(60);

@@ -1,15 +1,15 @@
 //! The board itself on paper: what feeds it and protects it, what was read there, with what and by whom.
 
 use jiff::tz::TimeZone;
-use proof_core::certificate::{Certificate, Role};
-use proof_core::installation::{Board, Carried, Feed, Installation, Lines};
-use proof_core::instrument::Instrument;
-use proof_core::job::{Job, TakenBy};
-use proof_core::plan::sequence::board_steps;
-use proof_core::reading::keys::followed_key;
-use proof_core::reading::{CurrentReadings, Reading, Step, Subject, Test, Value};
-use proof_core::standard::rcd::Multiple;
-use proof_core::supply_chain::{external_loop, fault_level};
+use proof_job::installation::{Board, Carried, Feed, Installation, Lines};
+use proof_job::instrument::Instrument;
+use proof_job::job::{Job, TakenBy};
+use proof_job::reading::keys::followed_key;
+use proof_job::reading::{CurrentReadings, Reading, Step, Subject, Test, Value};
+use proof_judge::supply_chain::{external_loop, fault_level};
+use proof_standard::limits::rcd::Multiple;
+use proof_work::certificate::{Certificate, Role};
+use proof_work::plan::sequence::board_steps;
 
 /// The fields of a board.
 pub(crate) fn board_fields(

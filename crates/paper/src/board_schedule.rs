@@ -2,12 +2,13 @@
 
 use crate::board_fields::board_fields;
 use crate::sheet::{Sheet, figures, words};
-use proof_core::certificate::{BoardResults, Certificate};
-use proof_core::conductor::Material;
-use proof_core::installation::{Board, Circuit, Feed, Installation, Shape};
-use proof_core::reading::{CurrentReadings, Key, Place, Stage, Test, Value};
-use proof_core::standard::rcd::RcdKind;
-use proof_core::verdict::circuit_limit;
+use proof_job::installation::{Board, Circuit, Feed, Installation};
+use proof_job::reading::{CurrentReadings, Key, Place, Stage, Test, Value};
+use proof_judge::verdict::circuit_limit;
+use proof_standard::conductor::Material;
+use proof_standard::limits::rcd::RcdKind;
+use proof_standard::shape::Shape;
+use proof_work::certificate::{BoardResults, Certificate};
 
 pub(crate) fn main_switch(board: &Board) -> String {
     let switch = &board.main_switch;

@@ -5,17 +5,17 @@ use crate::font::Faces;
 use crate::page::{About, PdfError, write};
 use crate::sheet::{Sheet, figures, words};
 use jiff::Timestamp;
-use proof_core::actions::paper_row::Cell;
-use proof_core::actions::steps_of;
-use proof_core::certificate::{Form, left_out};
-use proof_core::conductor::Conductor;
-use proof_core::installation::{Board, Circuit, Feed, Installation};
-use proof_core::job::Job;
-use proof_core::plan::sequence::circuit_steps;
-use proof_core::reading::{CurrentReadings, Test};
-use proof_core::site::{BoardState, LockedOff};
-use proof_core::standard::rcd::{Multiple, TripWindow};
-use proof_core::verdict::CircuitJudge;
+use proof_job::installation::{Board, Circuit, Feed, Installation};
+use proof_job::job::Job;
+use proof_job::reading::{CurrentReadings, Test};
+use proof_job::site::{BoardState, LockedOff};
+use proof_judge::verdict::CircuitJudge;
+use proof_standard::conductor::Conductor;
+use proof_standard::limits::rcd::{Multiple, TripWindow};
+use proof_work::actions::paper_row::Cell;
+use proof_work::actions::steps_of;
+use proof_work::certificate::{Form, left_out};
+use proof_work::plan::sequence::circuit_steps;
 
 /// The chart for the board's door.
 ///

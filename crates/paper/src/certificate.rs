@@ -7,16 +7,16 @@ use crate::page::{About, Attachment, Ink, MARGIN, PdfError, Weight, write};
 use crate::sheet::{Sheet, figures, words};
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
-use proof_core::certificate::{Certificate, Form};
-use proof_core::house_rules::BondingBy;
-use proof_core::installation::inspection::{ITEMS, InspectionOutcome, Item};
-use proof_core::installation::{Circuit, Decision, Document, Feed, Installation, Lines};
-use proof_core::plan::sequence::origin_steps;
-use proof_core::reading::keys::{electrode_key, lines_of, ze_key};
-use proof_core::reading::{CurrentReadings, Test, Value};
-use proof_core::standard::supply::EarthingSystem;
-use proof_core::supply_chain::{recorded, ze};
+use proof_job::installation::inspection::{ITEMS, InspectionOutcome, Item};
+use proof_job::installation::{Circuit, Decision, Document, Feed, Installation, Lines};
+use proof_job::reading::keys::{electrode_key, lines_of, ze_key};
+use proof_job::reading::{CurrentReadings, Test, Value};
+use proof_judge::supply_chain::{recorded, ze};
 use proof_seal::Seal;
+use proof_standard::house_rules::BondingBy;
+use proof_standard::limits::supply::EarthingSystem;
+use proof_work::certificate::{Certificate, Form};
+use proof_work::plan::sequence::origin_steps;
 
 /// How a certificate is drawn.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -193,16 +193,16 @@ fn departures(installation: &Installation) -> String {
         lines.push(installation.departures.trim().to_owned());
     }
     for answer in installation.inspection.iter().filter(|answer| answer.outcome == InspectionOutcome::Departure) {
-        lines.push(format!("{}: {}", proof_core::installation::inspection::text(&answer.item), answer.note));
+        lines.push(format!("{}: {}", proof_job::installation::inspection::text(&answer.item), answer.note));
     }
     lines.join("\n")
 }
 
-fn mm2(size: Option<proof_core::quantity::SquareMillimetres>) -> String {
+fn mm2(size: Option<proof_standard::quantity::SquareMillimetres>) -> String {
     size.map(|size| format!("{} mm² copper", size.get())).unwrap_or_default()
 }
 
-fn reading(settled: &CurrentReadings<'_>, key: &proof_core::reading::Key, unit: &str) -> String {
+fn reading(settled: &CurrentReadings<'_>, key: &proof_job::reading::Key, unit: &str) -> String {
     match settled.value(key) {
         Some(value @ (Value::Limitation(reason) | Value::NotApplicable(reason))) => {
             format!("{} ({reason})", value.shown())
@@ -229,8 +229,8 @@ fn electrode(installation: &Installation, settled: &CurrentReadings<'_>) -> Stri
     let supply = &installation.supply;
     let mut read = reading(settled, &electrode_key(None), "Ω");
     if read.is_empty() && supply.system == EarthingSystem::Tt {
-        let lines = proof_core::reading::keys::lines_of(supply.lines).iter();
-        let highest = lines.filter_map(|line| settled.value(&proof_core::reading::keys::ze_key(*line))?.number()).max();
+        let lines = proof_job::reading::keys::lines_of(supply.lines).iter();
+        let highest = lines.filter_map(|line| settled.value(&proof_job::reading::keys::ze_key(*line))?.number()).max();
         read = highest.map(|ohm| format!("{ohm} Ω by loop test")).unwrap_or_default();
     }
     [supply.electrode.as_str(), read.as_str()]
@@ -345,7 +345,7 @@ fn at_the_origin(sheet: &mut Sheet<'_>, installation: &Installation, settled: &C
 /// The earthing conductor: its size, and its continuity as read or seen.
 fn earthing(installation: &Installation, settled: &CurrentReadings<'_>) -> String {
     let read = [BondingBy::Measured, BondingBy::Seen]
-        .map(|by| reading(settled, &proof_core::reading::keys::earthing_key(by), "Ω"))
+        .map(|by| reading(settled, &proof_job::reading::keys::earthing_key(by), "Ω"))
         .into_iter()
         .find(|text| !text.is_empty());
     [mm2(installation.supply.earthing_mm2), read.unwrap_or_default()]
@@ -362,7 +362,7 @@ fn bonds(sheet: &mut Sheet<'_>, installation: &Installation, settled: &CurrentRe
         .iter()
         .map(|bond| {
             let [measured, seen] = [BondingBy::Measured, BondingBy::Seen]
-                .map(|by| reading(settled, &proof_core::reading::keys::bond_key(bond.id, by), "Ω"));
+                .map(|by| reading(settled, &proof_job::reading::keys::bond_key(bond.id, by), "Ω"));
             let continuity = match (measured.is_empty(), seen.as_str()) {
                 (false, _) => measured,
                 (true, "") => String::new(),

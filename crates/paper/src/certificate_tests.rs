@@ -1,13 +1,13 @@
 use super::*;
 use proof_bench::demo;
-use proof_core::certificate::{Application, Signature, prepare};
+use proof_work::certificate::{Application, Signature, prepare};
 
 /// With a signature that was drawn.
 pub fn signed() -> Vec<Signature> {
     demo::signed(&[vec![(10, 80), (300, 20), (580, 140)]])
 }
 
-fn asked(job: &proof_core::job::Job, signatures: Vec<Signature>) -> Application {
+fn asked(job: &proof_job::job::Job, signatures: Vec<Signature>) -> Application {
     Application { signatures, ..Application::draft(job, Form::Installation, Timestamp::UNIX_EPOCH) }
 }
 

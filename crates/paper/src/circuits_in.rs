@@ -5,8 +5,8 @@
 //! would be typed, so that both ways in understand the same.
 
 use crate::spreadsheet::{self, MOST_CHARACTERS, MOST_COLUMNS, NoSheet};
-use proof_core::installation::shorthand;
-use proof_core::installation::shorthand::Line;
+use proof_job::installation::shorthand;
+use proof_job::installation::shorthand::Line;
 
 /// Most rows taken.
 pub const MOST_ROWS: usize = 500;

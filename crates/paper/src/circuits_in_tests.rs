@@ -2,7 +2,7 @@ use super::*;
 use crate::table::workbook;
 use jiff::Timestamp;
 use proof_bench::demo;
-use proof_core::certificate::{Application, Form, prepare};
+use proof_work::certificate::{Application, Form, prepare};
 
 #[test]
 fn the_schedule_that_goes_out_comes_back_in() {

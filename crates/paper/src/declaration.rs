@@ -3,8 +3,8 @@
 use crate::certificate::{day, or_unsaid};
 use crate::sheet::{Sheet, words};
 use jiff::civil::Date;
-use proof_core::certificate::{Certificate, Form, Role};
-use proof_core::installation::Installation;
+use proof_job::installation::Installation;
+use proof_work::certificate::{Certificate, Form, Role};
 
 pub(crate) fn signatures(sheet: &mut Sheet<'_>, certificate: &Certificate) {
     // Whoever signs has all of it on one page.
@@ -27,7 +27,7 @@ pub(crate) fn signatures(sheet: &mut Sheet<'_>, certificate: &Certificate) {
         .filter(|role| must.contains(role) || signs(*role).is_some())
         .collect();
     let firm = &certificate.job.firm;
-    let drawn: Vec<&[proof_core::certificate::Stroke]> =
+    let drawn: Vec<&[proof_work::certificate::Stroke]> =
         roles.iter().map(|role| signs(*role).map_or(&[][..], |signature| signature.drawn.as_slice())).collect();
     let said = |role: Role| match certificate.form {
         Form::MinorWorks { .. } => "The work, completed and tested",
@@ -71,7 +71,7 @@ pub(crate) fn signatures(sheet: &mut Sheet<'_>, certificate: &Certificate) {
 /// What it rests on beside the readings: judgements, what is to be known, limits of the firm's own copy.
 fn rests_on(sheet: &mut Sheet<'_>, certificate: &Certificate) {
     if !certificate.judged.is_empty() {
-        let said = |one: &proof_core::certificate::JudgedFinding| {
+        let said = |one: &proof_work::certificate::JudgedFinding| {
             let (about, what, reason) = (&one.about, &one.what, &one.reason);
             format!("{about}: {what}. Judged by {}, {}, {}: {reason}", one.by, one.position, day(one.at))
         };
@@ -82,7 +82,7 @@ fn rests_on(sheet: &mut Sheet<'_>, certificate: &Certificate) {
         sheet.fields(1, &[("To be known", certificate.remarks.join("\n"))]);
     }
     let own: Vec<String> =
-        certificate.job.installation.own_rows.iter().map(proof_core::installation::OwnRow::line).collect();
+        certificate.job.installation.own_rows.iter().map(proof_job::installation::OwnRow::line).collect();
     if !own.is_empty() {
         sheet.fields(1, &[("Limits of the firm's own copy", own.join("\n"))]);
     }
@@ -144,6 +144,6 @@ fn how_it_was_tested(sheet: &mut Sheet<'_>, certificate: &Certificate) {
             format!("{} {} ({due})", instrument.kind, crate::board_fields::numbered(instrument))
         })
         .collect();
-    let tested = proof_core::certificate::how_it_was_tested(&certificate.job, certificate.form);
+    let tested = proof_work::certificate::how_it_was_tested(&certificate.job, certificate.form);
     sheet.fields(1, &[("Instruments used", or_unsaid(&used.join("; "))), ("How it was tested", tested.join(" "))]);
 }

@@ -1,10 +1,10 @@
 //! The job file: a whole job as JSON, out and in without loss. Its schema is made from the types.
 
 use data_encoding::BASE64;
-use proof_core::installation::{Circuit, Document, Documents, Media};
-use proof_core::job::validity;
-use proof_core::job::{Job, MadeAs};
-use proof_core::site::{Event, EventKind};
+use proof_job::installation::{Circuit, Document, Documents, Media};
+use proof_job::job::validity;
+use proof_job::job::{Job, MadeAs};
+use proof_job::site::{Event, EventKind};
 use proof_seal::{NotSealed, PublicKey, Seal};
 use proof_seal::{canonical_job, digest};
 use serde::{Deserialize, Serialize};
@@ -99,7 +99,7 @@ pub fn odd_texts(job: &Job) -> Vec<String> {
     fn visit(at: &str, value: &serde_json::Value, found: &mut Vec<String>) {
         match value {
             serde_json::Value::String(text) => {
-                found.extend(proof_core::text::odd(text).map(|odd| format!("{at}: {odd}")));
+                found.extend(proof_standard::text::odd(text).map(|odd| format!("{at}: {odd}")));
             }
             serde_json::Value::Array(all) => {
                 for (index, one) in all.iter().enumerate() {
@@ -340,7 +340,7 @@ mod tests {
     /// A document travels with its job, is the one that it names, and nothing else comes along.
     #[test]
     fn documents_travel_and_are_those_of_the_job() {
-        use proof_core::installation::Purpose;
+        use proof_job::installation::Purpose;
         let bytes = b"%PDF-1.7 a risk assessment".to_vec();
         let mut job = demo::jobs().swap_remove(0);
         job.installation.documents = vec![Document {
@@ -356,7 +356,7 @@ mod tests {
         assert_eq!(read(&file).unwrap(), Packed { job: job.clone(), documents: all.clone() });
         assert!(matches!(write(&job, &Documents::new()), Err(NotAJob::Document(_))));
         let key = proof_seal::FirmKey::from_seed(&[7; 32]);
-        let certificate = proof_core::certificate::prepare(&job, asked());
+        let certificate = proof_work::certificate::prepare(&job, asked());
         let issued = proof_seal::Issued::freeze(&certificate).unwrap();
         let papers = crate::sealed::papers(&certificate, &issued, &all, &key).unwrap();
         verify(&papers.job_file, &key.public()).unwrap();
@@ -378,9 +378,9 @@ mod tests {
         assert!(verify(more.as_bytes(), &key.public()).is_err());
     }
 
-    fn asked() -> proof_core::certificate::Application {
-        proof_core::certificate::Application {
-            form: proof_core::certificate::Form::Installation,
+    fn asked() -> proof_work::certificate::Application {
+        proof_work::certificate::Application {
+            form: proof_work::certificate::Form::Installation,
             number: "G-101-C1".into(),
             replaces: None,
             signatures: demo::signed(&[]),

@@ -1,7 +1,7 @@
 //! The log of an instrument, read: CSV with heads, a JSON array, or a line of JSON each; a message of `proof-feed` a
 //! reading. What is no message is told with its line; the others are not held up by it.
 
-use proof_core::reading::message::{FORMAT, Message, VERSION};
+use proof_job::reading::message::{FORMAT, Message, VERSION};
 use serde_json::{Map, Value, json};
 use uuid::Uuid;
 

@@ -9,10 +9,10 @@ use crate::certificate::{Copy, draw};
 use crate::job_file;
 use crate::page::{Attachment, PdfError};
 use flate2::read::ZlibDecoder;
-use proof_core::certificate::Certificate;
-use proof_core::installation::Documents;
+use proof_job::installation::Documents;
 use proof_seal::Issued;
 use proof_seal::{FirmKey, NotSealed, PublicKey, Seal, Statement};
+use proof_work::certificate::Certificate;
 use std::borrow::Cow;
 use std::io::Read;
 

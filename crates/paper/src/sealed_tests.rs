@@ -2,8 +2,8 @@ use super::*;
 use crate::certificate::tests::signed;
 use jiff::Timestamp;
 use proof_bench::demo;
-use proof_core::certificate::{Application, Form, issue};
 use proof_seal::Issued;
+use proof_work::certificate::{Application, Form, issue};
 
 fn made() -> (Papers, FirmKey) {
     let key = FirmKey::from_seed(&[3; 32]);
@@ -62,7 +62,7 @@ fn bytes_added_or_cut_are_seen() {
 
 #[test]
 fn a_job_file_without_a_seal_says_so() {
-    let plain = job_file::write(&demo::jobs()[0], &proof_core::installation::Documents::new()).unwrap();
+    let plain = job_file::write(&demo::jobs()[0], &proof_job::installation::Documents::new()).unwrap();
     let refused = verify(&plain, &FirmKey::from_seed(&[3; 32]).public()).unwrap_err();
     assert!(refused.to_string().contains("no seal"), "{refused}");
     assert!(verify(b"%PDF-1.7 nothing", &FirmKey::from_seed(&[3; 32]).public()).is_err());

@@ -172,10 +172,10 @@ impl<'a> Sheet<'a> {
         &mut self,
         columns: &[Column],
         rows: &[Vec<String>],
-        drawn: &[&[proof_core::certificate::Stroke]],
+        drawn: &[&[proof_work::certificate::Stroke]],
         size: f32,
     ) {
-        use proof_core::certificate::{SIGNATURE_HEIGHT, SIGNATURE_WIDTH};
+        use proof_work::certificate::{SIGNATURE_HEIGHT, SIGNATURE_WIDTH};
         const ROOM: f32 = 21.0;
         let width = self.width();
         let total: f32 = columns.iter().map(|column| column.share).sum();

@@ -1,10 +1,10 @@
 //! The schedules as tables: CSV (RFC 4180) and a spreadsheet (Office Open XML) out.
 
 use crate::board_schedule::circuit_row;
-use proof_core::certificate::BoardResults;
-use proof_core::installation::{Board, Installation};
-use proof_core::job::Job;
-use proof_core::schedule::{Figure, PrintedRow, Row};
+use proof_job::installation::{Board, Installation};
+use proof_job::job::Job;
+use proof_work::certificate::BoardResults;
+use proof_work::schedule::{Figure, PrintedRow, Row};
 use rust_xlsxwriter::{Format, FormatAlign, FormatBorder, Workbook, Worksheet, XlsxError};
 
 /// Heads of the schedule of test results.

@@ -2,7 +2,7 @@ use super::*;
 use calamine::{Data, Reader, Xlsx};
 use jiff::Timestamp;
 use proof_bench::demo;
-use proof_core::certificate::{Application, Certificate, Form, prepare};
+use proof_work::certificate::{Application, Certificate, Form, prepare};
 use std::io::Cursor;
 
 fn certificate() -> Certificate {
@@ -33,10 +33,10 @@ fn what_was_read_by_long_lead_has_a_column_of_its_own() {
     let mut reading = job.readings[0].clone();
     let circuit = job.installation.circuits[6].id;
     job.readings.retain(|one| one.key.subject.circuit() != Some(circuit));
-    job.installation.house_rules.continuity = proof_core::house_rules::ContinuityMethod::R2;
+    job.installation.house_rules.continuity = proof_standard::house_rules::ContinuityMethod::R2;
     reading.key =
-        proof_core::reading::Key::on_circuit(circuit, proof_core::reading::Place::Board, proof_core::reading::Test::R2);
-    reading.value = proof_core::reading::Value::Number(rust_decimal::dec!(0.21));
+        proof_job::reading::Key::on_circuit(circuit, proof_job::reading::Place::Board, proof_job::reading::Test::R2);
+    reading.value = proof_job::reading::Value::Number(rust_decimal::dec!(0.21));
     job.readings.push(reading);
     let certificate = prepare(&job, Application::draft(&job, Form::Installation, Timestamp::UNIX_EPOCH));
     let bytes = results_csv(&certificate.job, &certificate.results).unwrap();

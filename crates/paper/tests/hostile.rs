@@ -5,10 +5,10 @@
 //! kept in `tests/cases`. The same entry points are given to `cargo fuzz` in `fuzz/`.
 
 use proof_bench::demo;
-use proof_core::certificate::{Application, Form, prepare};
-use proof_core::installation::Documents;
+use proof_job::installation::Documents;
 use proof_paper::{circuits_in, job_file, sealed, table};
 use proof_seal::{FirmKey, Issued, Seal};
+use proof_work::certificate::{Application, Form, prepare};
 use rand_chacha::ChaCha8Rng;
 use rand_chacha::rand_core::{Rng, SeedableRng};
 use std::io::{Cursor, Read, Write};
@@ -177,7 +177,7 @@ fn take_table(bytes: &[u8]) {
     if let Ok(table) = circuits_in::read(bytes) {
         assert!(table.rows.len() <= circuits_in::MOST_ROWS);
         for line in table.rows.iter().filter_map(|row| row.line.as_deref()) {
-            proof_core::installation::shorthand::parse(line).expect("a row that is right is a line that is right");
+            proof_job::installation::shorthand::parse(line).expect("a row that is right is a line that is right");
         }
     }
 }
@@ -212,7 +212,7 @@ fn job_files() {
             let out = job_file::write(&packed.job, &packed.documents).unwrap();
             assert_eq!(job_file::read(&out).unwrap(), packed, "what is taken goes out and comes in as it was");
             // Whatever is taken can be looked at.
-            proof_core::review::review((&packed.job).into());
+            proof_work::review::review((&packed.job).into());
         }
     };
     run("job", &seeds, &take, &plainly);
@@ -248,9 +248,9 @@ fn texts_of_a_line() {
     ];
     let take = |bytes: &[u8]| {
         let text = String::from_utf8_lossy(bytes);
-        drop(proof_core::installation::shorthand::parse(&text));
+        drop(proof_job::installation::shorthand::parse(&text));
         drop(Seal::from_code(&text));
-        proof_core::text::odd(&text);
+        proof_standard::text::odd(&text);
     };
     run("line", &seeds.map(|seed| seed.as_bytes().to_vec()), &take, &plainly);
 }

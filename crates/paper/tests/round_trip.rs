@@ -2,13 +2,13 @@
 //! and in whatever order it was done; and what a file brings goes out again as it came.
 
 use proof_bench::demo;
-use proof_core::actions::{Action, Actor, Beginning, Energising, Figure, Isolating, Leaving, With, record};
-use proof_core::installation::Documents;
-use proof_core::job::Job;
-use proof_core::plan::sequence::{circuit_steps, origin_steps};
-use proof_core::site::isolation::{PairShown, pairs};
-use proof_core::site::{Alteration, open_items};
+use proof_job::installation::Documents;
+use proof_job::job::Job;
+use proof_job::site::isolation::{PairShown, pairs};
+use proof_job::site::{Alteration, open_items};
 use proof_paper::job_file;
+use proof_work::actions::{Action, Actor, Beginning, Energising, Figure, Isolating, Leaving, With, record};
+use proof_work::plan::sequence::{circuit_steps, origin_steps};
 use rand_chacha::ChaCha8Rng;
 use rand_chacha::rand_core::{Rng, SeedableRng};
 use uuid::Uuid;

@@ -1,8 +1,8 @@
 //! A certificate written down: canonical bytes and their digests.
 
 use data_encoding::HEXLOWER;
-use proof_core::certificate::Certificate;
-use proof_core::job::Job;
+use proof_job::job::Job;
+use proof_work::certificate::Certificate;
 use sha2::{Digest, Sha256};
 
 /// Canonical bytes and their digest.

@@ -2,8 +2,8 @@
 
 use jiff::Timestamp;
 use proof_bench::demo;
-use proof_core::certificate::{Application, Certificate, Form, prepare};
 use proof_seal::{Issued, canonical_job, digest};
+use proof_work::certificate::{Application, Certificate, Form, prepare};
 
 #[test]
 fn canonical_bytes_hold_the_whole_and_are_the_same_every_time() {

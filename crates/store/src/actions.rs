@@ -3,8 +3,8 @@
 use crate::jobs::insert_event;
 use crate::readings::append;
 use crate::{Result, Store, StoreError};
-use proof_core::actions::Recorded;
-use proof_core::job::Job;
+use proof_job::job::Job;
+use proof_work::actions::Recorded;
 use uuid::Uuid;
 
 /// What became of an action.

@@ -6,11 +6,11 @@ use crate::keys::{backed_up, in_use};
 use crate::rows::{self, parsed};
 use crate::{Refused, Result, Store, StoreError};
 use jiff::Timestamp;
-use proof_core::certificate::{Application, Certificate, Form, NotIssued, Signature, issue};
-use proof_core::installation::Documents;
-use proof_core::job::Job;
+use proof_job::installation::Documents;
+use proof_job::job::Job;
 use proof_seal::{FirmKey, Seal, short_code};
 use proof_seal::{Issued, digest};
+use proof_work::certificate::{Application, Certificate, Form, NotIssued, Signature, issue};
 use rusqlite::{Connection, OptionalExtension, Row, Transaction, params};
 use uuid::Uuid;
 
@@ -160,7 +160,7 @@ fn put(
     transaction.execute("DELETE FROM descriptions WHERE job = ?1", [&id])?;
     transaction.execute(
         "INSERT INTO certificates (number, job, issued_at, rules_version, digest, bytes) VALUES (?1, ?2, ?3, ?4, ?5, ?6)",
-        params![number, id, now, proof_core::certificate::RULES_VERSION, issued.digest, issued.bytes],
+        params![number, id, now, proof_work::certificate::RULES_VERSION, issued.digest, issued.bytes],
     )?;
     transaction.execute(
         "INSERT INTO certificate_papers (number, seal, pdf, job_file) VALUES (?1, ?2, ?3, ?4)",

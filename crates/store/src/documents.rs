@@ -1,7 +1,7 @@
 //! Documents that go with jobs, stored once by the digest of their bytes.
 
 use crate::{Result, Store, StoreError};
-use proof_core::installation::{Documents, Installation};
+use proof_job::installation::{Documents, Installation};
 use rusqlite::{Connection, OptionalExtension, Transaction, params};
 
 pub(crate) fn put(transaction: &Transaction<'_>, documents: &Documents) -> Result<()> {

@@ -3,8 +3,8 @@
 
 use crate::jobs::{header, read_head, refuse_losing_readings};
 use crate::{Refused, Result, Store, StoreError, documents};
-use proof_core::installation::Documents;
-use proof_core::job::Job;
+use proof_job::installation::Documents;
+use proof_job::job::Job;
 use rusqlite::{Connection, OptionalExtension, Transaction, params};
 use uuid::Uuid;
 

@@ -5,9 +5,9 @@ use crate::recent::{Version, weight};
 use crate::rows::{self, parsed};
 use crate::{Differs, Refused, Result, Store, StoreError, documents, readings};
 use jiff::Timestamp;
-use proof_core::installation::Documents;
-use proof_core::job::Job;
-use proof_core::site::Event;
+use proof_job::installation::Documents;
+use proof_job::job::Job;
+use proof_job::site::Event;
 use rusqlite::{Connection, OptionalExtension, Row, Transaction, params};
 use std::collections::HashSet;
 use std::sync::{Arc, PoisonError};
@@ -274,7 +274,7 @@ impl Store {
             readings: Vec::new(),
             events: Vec::new(),
             history: job.history,
-            kept: proof_core::job::JobCache::default(),
+            kept: proof_job::job::JobCache::default(),
         };
         Ok(JobHead { job, revision: whole.revision })
     }
@@ -336,12 +336,12 @@ impl Store {
 pub(crate) fn refuse_losing_readings(transaction: &Transaction<'_>, before: &Job, after: &Job) -> Result<()> {
     for circuit in &before.installation.circuits {
         let now = after.installation.circuit(circuit.id);
-        let read: HashSet<Option<proof_core::installation::PointId>> = match now {
+        let read: HashSet<Option<proof_job::installation::PointId>> = match now {
             Some(now) if circuit.points.iter().all(|point| now.point(point.id).is_some()) => continue,
             _ => readings::read_circuit(transaction, before.id, circuit.id)?
                 .into_iter()
                 .filter_map(|reading| match reading.key.subject {
-                    proof_core::reading::Subject::Place { place, .. } => Some(place.point()),
+                    proof_job::reading::Subject::Place { place, .. } => Some(place.point()),
                     _ => None,
                 })
                 .collect(),

@@ -3,9 +3,9 @@
 
 use crate::Result;
 use crate::registers::{firm_in, instruments_in, own_rows_in, people_in};
-use proof_core::installation::{Firm, OwnRow, Person};
-use proof_core::instrument::Instrument;
-use proof_core::job::Job;
+use proof_job::installation::{Firm, OwnRow, Person};
+use proof_job::instrument::Instrument;
+use proof_job::job::Job;
 use rusqlite::{Connection, Transaction, params};
 use std::sync::{Arc, Mutex, PoisonError};
 use uuid::Uuid;

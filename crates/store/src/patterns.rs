@@ -1,7 +1,7 @@
 //! Patterns of the firm, by name.
 
 use crate::{Refused, Result, Store, StoreError};
-use proof_core::installation::pattern::Pattern;
+use proof_job::installation::pattern::Pattern;
 use rusqlite::{OptionalExtension, params};
 use uuid::Uuid;
 

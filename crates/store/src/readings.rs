@@ -1,7 +1,7 @@
 //! Readings: appended once, never changed.
 
 use crate::{Differs, Result, Store, StoreError, chain};
-use proof_core::reading::Reading;
+use proof_job::reading::Reading;
 use rusqlite::{Connection, OptionalExtension, Row, Rows, Transaction, params};
 use uuid::Uuid;
 

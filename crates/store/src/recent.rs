@@ -2,7 +2,7 @@
 //! still holds just that: its revision and the last reading and event of the job are compared on every use.
 
 use crate::JobHead;
-use proof_core::job::Job;
+use proof_job::job::Job;
 use std::sync::{Arc, Mutex, PoisonError};
 use uuid::Uuid;
 

@@ -2,15 +2,15 @@
 
 use jiff::Timestamp;
 use proof_bench::demo;
-use proof_core::actions::Recorded;
-use proof_core::certificate::{Certificate, Form};
-use proof_core::installation::Firm;
-use proof_core::reading::{CurrentReadings, Reading, Value};
-use proof_core::site::{Event, EventKind};
+use proof_job::installation::Firm;
+use proof_job::reading::{CurrentReadings, Reading, Value};
+use proof_job::site::{Event, EventKind};
 use proof_seal::Issued;
 use proof_seal::{FirmKey, KeptKey, Seal, Statement};
 use proof_store::{Asked, Papers};
 use proof_store::{Differs, Status, Store, StoreError};
+use proof_work::actions::Recorded;
+use proof_work::certificate::{Certificate, Form};
 use rusqlite::Connection;
 use std::path::PathBuf;
 use tempfile::TempDir;
@@ -35,7 +35,7 @@ fn filled() -> (TempDir, PathBuf, Store) {
 fn sealed(
     certificate: &Certificate,
     issued: &Issued,
-    _: &proof_core::installation::Documents,
+    _: &proof_job::installation::Documents,
     key: &FirmKey,
 ) -> Result<Papers, std::convert::Infallible> {
     let statement = Statement {
@@ -51,7 +51,7 @@ fn sealed(
 }
 
 /// Issues with a key that is made when there is none.
-fn issue(store: &Store, job: uuid::Uuid) -> proof_store::Result<Result<Issued, proof_core::certificate::NotIssued>> {
+fn issue(store: &Store, job: uuid::Uuid) -> proof_store::Result<Result<Issued, proof_work::certificate::NotIssued>> {
     if store.firm_key()?.is_none() {
         let key = KeptKey::Plain(FirmKey::from_seed(&[5; 32]));
         store.use_key(&key, "made", "Maud Ferrow", "", Timestamp::UNIX_EPOCH)?;
@@ -397,13 +397,13 @@ fn what_cannot_be_read_is_an_error_that_names_its_row() {
 #[test]
 fn a_message_with_the_id_of_another_reading_is_refused_once() {
     use proof_bench::simulated_instrument::job_messages;
-    use proof_core::actions::{Actor, Joined, Recorded, receive};
     use proof_store::{Feed, Outcome};
+    use proof_work::actions::{Actor, Joined, Recorded, receive};
     let folder = tempfile::tempdir().unwrap();
     let store = Store::open(&folder.path().join("feed.db")).unwrap();
     let jobs = demo::jobs();
     let mut job = jobs[1].clone();
-    job.made_as = proof_core::job::MadeAs::Practice;
+    job.made_as = proof_job::job::MadeAs::Practice;
     store.create_job(&jobs[0]).unwrap();
     store.create_job(&job).unwrap();
     let instrument = job.instruments.iter().find(|one| one.reference == "MFT-2").unwrap().id;
@@ -425,14 +425,14 @@ fn a_message_with_the_id_of_another_reading_is_refused_once() {
     let joined = Joined {
         instrument,
         read_by: String::new(),
-        order: proof_core::plan::run::Order::default(),
+        order: proof_work::plan::run::Order::default(),
         asked: None,
         last: None,
     };
     let now = jiff::Timestamp::now();
-    let take = |message: &proof_core::reading::message::Message| {
+    let take = |message: &proof_job::reading::message::Message| {
         let hand = Actor::new(message.id, "Idris Kell", now);
-        let taken = |job: &proof_core::job::Job| -> Result<(Recorded, Option<uuid::Uuid>), String> {
+        let taken = |job: &proof_job::job::Job| -> Result<(Recorded, Option<uuid::Uuid>), String> {
             receive(job, message, &joined, &hand)
                 .map(|(taken, went)| (taken, went.held()))
                 .map_err(|why| why.to_string())

@@ -5,7 +5,7 @@ use actix_web::http::header::{ContentType, HOST};
 use actix_web::test::{TestRequest, call_service, init_service, read_body};
 use criterion::{Criterion, criterion_group, criterion_main};
 use proof_bench::demo;
-use proof_core::site::EventKind;
+use proof_job::site::EventKind;
 use proof_store::Store;
 use proof_web::{Shared, application};
 use std::time::{Duration, Instant};

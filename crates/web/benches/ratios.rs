@@ -3,8 +3,8 @@
 //! 500 circuits and 20,000 readings. `cargo bench -p proof-web --bench ratios`.
 
 use proof_bench::demo;
-use proof_core::job::Job;
-use proof_core::site::{Alteration, Event, EventKind, Wanted};
+use proof_job::job::Job;
+use proof_job::site::{Alteration, Event, EventKind, Wanted};
 use proof_store::Store;
 use std::io::{BufRead, BufReader, Read, Write};
 use std::net::{TcpListener, TcpStream};
@@ -31,7 +31,7 @@ impl Connection {
     }
 
     fn ask(&mut self, method: &str, path: &str, form: &str, partial: bool) -> Answer {
-        let today = proof_core::site::day(jiff::Timestamp::now());
+        let today = proof_job::site::day(jiff::Timestamp::now());
         let job = path.split(['/', '?']).nth(2).unwrap_or_default();
         let kind = if method == "POST" { "Content-Type: application/x-www-form-urlencoded\r\n" } else { "" };
         let part = if partial { "HX-Request: true\r\n" } else { "" };

@@ -4,8 +4,8 @@ use crate::frame::Frame;
 use actix_web::http::StatusCode;
 use actix_web::{HttpResponse, ResponseError};
 use askama::Template;
-use proof_core::actions::Refusal;
 use proof_store::{Refused, StoreError};
+use proof_work::actions::Refusal;
 use std::fmt;
 
 /// What a handler may fail with.

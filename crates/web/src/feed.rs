@@ -2,10 +2,10 @@
 //! again when the line is cut, and when the program comes back: what is joined stands in the database.
 
 use jiff::Timestamp;
-use proof_core::actions::{Actor, Delivery, Joined, receive};
-use proof_core::plan::run::Order;
-use proof_core::reading::message::{Answer, MOST_BYTES, Message};
+use proof_job::reading::message::{Answer, MOST_BYTES, Message};
 use proof_store::{Counts, Feed, Outcome, Store};
+use proof_work::actions::{Actor, Delivery, Joined, receive};
+use proof_work::plan::run::Order;
 use std::collections::HashMap;
 use std::io::{ErrorKind, Read, Write};
 use std::net::{SocketAddr, TcpStream};

@@ -3,9 +3,9 @@
 
 use jiff::Timestamp;
 use jiff::tz::TimeZone;
-use proof_core::installation::{Circuit, Installation};
-use proof_core::job::Job;
-use proof_core::site::{BoardState, Event, OpenItem, Site, board_as_fed};
+use proof_job::installation::{Circuit, Installation};
+use proof_job::job::Job;
+use proof_job::site::{BoardState, Event, OpenItem, Site, board_as_fed};
 use uuid::Uuid;
 
 /// State of one board as the frame says it.

@@ -9,11 +9,11 @@ use actix_web::cookie::{Cookie, SameSite, time::Duration};
 use actix_web::web::{self, Data};
 use actix_web::{HttpRequest, HttpResponse};
 use jiff::{Timestamp, Zoned};
-use proof_core::actions::{Action, Actor, Refusal, record};
-use proof_core::installation::validity::LONGEST_LINE;
-use proof_core::installation::{Board, Circuit};
-use proof_core::job::Job;
+use proof_job::installation::validity::LONGEST_LINE;
+use proof_job::installation::{Board, Circuit};
+use proof_job::job::Job;
 use proof_store::{JobHead, Store};
+use proof_work::actions::{Action, Actor, Refusal, record};
 use std::sync::Arc;
 use uuid::Uuid;
 
@@ -233,5 +233,6 @@ pub(crate) fn who(request: &HttpRequest, f: &Fields) -> Result<String, WebError>
     if by.is_empty() {
         return Err(WebError::Bad("Give the name of the person who did this; go back, nothing was stored.".into()));
     }
-    proof_core::text::line("by", &by, LONGEST_LINE).map_err(|why| WebError::Bad(format!("{why} Nothing was stored.")))
+    proof_standard::text::line("by", &by, LONGEST_LINE)
+        .map_err(|why| WebError::Bad(format!("{why} Nothing was stored.")))
 }

@@ -1,6 +1,6 @@
 //! Words, shapes and looks that several pages share: verdicts, states, names.
 
-use proof_core::verdict::{Judgement, Limit, Plausibility};
+use proof_judge::verdict::{Judgement, Limit, Plausibility};
 
 /// How a reading, or a way, stands: the worst first.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]

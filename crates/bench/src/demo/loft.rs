@@ -4,11 +4,11 @@ use super::register::{READER, WRITER, id};
 use super::work::{DEAD, prove_dead, read, read_bonds, time, visit};
 use super::{Plan, SEED, inspect, job};
 use crate::meter::Meter;
-use proof_core::installation::{Carried, CircuitVoltage, Nature, OtherSource, OwnLimit, OwnRow, Serves, SourceKind};
-use proof_core::job::Job;
-use proof_core::quantity::{Amps, SquareMillimetres};
-use proof_core::standard::devices::{DeviceStandard, Disconnection, TripType};
-use proof_core::standard::inspection::Premises;
+use proof_job::installation::{Carried, CircuitVoltage, Nature, OtherSource, OwnLimit, OwnRow, Serves, SourceKind};
+use proof_job::job::Job;
+use proof_standard::limits::devices::{DeviceStandard, Disconnection, TripType};
+use proof_standard::limits::inspection::Premises;
+use proof_standard::quantity::{Amps, SquareMillimetres};
 use rust_decimal::dec;
 
 /// What the firm's own copy confirms and corrects.
@@ -105,7 +105,7 @@ pub(super) fn loft() -> Job {
     if let Some(reading) = job.readings.last_mut() {
         reading.context.read_by = Some(READER.into());
         reading.context.test_voltage_v =
-            reading.context.test_voltage_v.map(|_| proof_core::quantity::Volts::literal(250.0));
+            reading.context.test_voltage_v.map(|_| proof_standard::quantity::Volts::literal(250.0));
     }
     job
 }

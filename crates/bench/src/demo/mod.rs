@@ -11,21 +11,21 @@ pub use register::{firm, instruments, people, signature};
 pub use sheet::document;
 
 use crate::meter::Meter;
-use proof_core::certificate::{Role, Signature, Stroke};
-use proof_core::conductor::Core;
-use proof_core::house_rules::{InsulationBy, LeadCompensation, TwinOutlets};
-use proof_core::installation::inspection::{InspectionAnswer, InspectionOutcome, asked};
-use proof_core::installation::{
+use proof_job::installation::inspection::{InspectionAnswer, InspectionOutcome, asked};
+use proof_job::installation::{
     Accessory, Board, Bond, Carried, Circuit, Decided, Decision, Feed, Installation, Lines, MainSwitch, Nature, Party,
     PointId, Supply, shorthand,
 };
-use proof_core::job::{Job, JobCache, MadeAs};
-use proof_core::network::description::{Fault, SegmentName};
-use proof_core::quantity::{Amps, Celsius, Metres, Ohms, SquareMillimetres};
-use proof_core::reading::Stage;
-use proof_core::site::EventKind;
-use proof_core::standard::inspection::Premises;
-use proof_core::standard::supply::EarthingSystem;
+use proof_job::job::{Job, JobCache, MadeAs};
+use proof_job::reading::Stage;
+use proof_job::site::EventKind;
+use proof_physics::network::description::{Fault, SegmentName};
+use proof_standard::conductor::Core;
+use proof_standard::house_rules::{InsulationBy, LeadCompensation, TwinOutlets};
+use proof_standard::limits::inspection::Premises;
+use proof_standard::limits::supply::EarthingSystem;
+use proof_standard::quantity::{Amps, Celsius, Metres, Ohms, SquareMillimetres};
+use proof_work::certificate::{Role, Signature, Stroke};
 use register::id;
 use rust_decimal::dec;
 use uuid::Uuid;
@@ -197,12 +197,12 @@ fn press_room() -> Job {
             point.accessory = Accessory::Twin;
         }
         ring.points[4].name = "bench 5".into();
-        ring.points.push(proof_core::installation::Point {
+        ring.points.push(proof_job::installation::Point {
             id: PointId(10),
             name: "5a".into(),
             spur_from: Some(PointId(5)),
             leg_m: Some(Metres::literal(4.0)),
-            ..proof_core::installation::Point::default()
+            ..proof_job::installation::Point::default()
         });
     }
     inspect(&mut job);

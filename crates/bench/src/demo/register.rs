@@ -1,9 +1,9 @@
 //! The demo's firm, people and instruments.
 
 use jiff::civil::date;
-use proof_core::house_rules::HouseRules;
-use proof_core::installation::{Firm, Person};
-use proof_core::instrument::{CheckOf, FixedCheck, Instrument};
+use proof_job::installation::{Firm, Person};
+use proof_job::instrument::{CheckOf, FixedCheck, Instrument};
+use proof_standard::house_rules::HouseRules;
 use rust_decimal::dec;
 use uuid::Uuid;
 
@@ -33,7 +33,7 @@ pub fn people() -> Vec<Person> {
 }
 
 /// A signature as somebody of that name might draw it: a wave as long as the name.
-pub fn signature(name: &str) -> Vec<proof_core::certificate::Stroke> {
+pub fn signature(name: &str) -> Vec<proof_work::certificate::Stroke> {
     let letters = name.bytes().enumerate();
     let wave = letters.flat_map(|(index, letter)| {
         let x = 20 + 30 * u16::try_from(index).unwrap_or(0);

@@ -1,7 +1,7 @@
 //! A document of the demo: one page, drawn by hand.
 
 use super::register::id;
-use proof_core::installation::{Document, Media, Purpose};
+use proof_job::installation::{Document, Media, Purpose};
 use std::fmt::Write as _;
 
 const LINES: [&str; 6] = [

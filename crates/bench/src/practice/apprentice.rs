@@ -5,11 +5,11 @@
 use super::{Posed, Truth, Wrong};
 use crate::rig::bench::Bench;
 use crate::rig::instrument::Shown;
-use proof_core::conductor::Core;
-use proof_core::diagnosis::{Case, Diagnosis, Kind, Next, ReadPoint, diagnose};
-use proof_core::installation::Shape;
-use proof_core::network::description::{Description, Refused};
-use proof_core::quantity::{Metres, SquareMillimetres, approximate};
+use proof_physics::diagnosis::{Case, Diagnosis, Kind, Next, ReadPoint, diagnose};
+use proof_physics::network::description::{Description, Refused};
+use proof_standard::conductor::Core;
+use proof_standard::quantity::{Metres, SquareMillimetres, approximate};
+use proof_standard::shape::Shape;
 
 struct Apprentice {
     bench: Bench,
@@ -24,7 +24,7 @@ const RADIAL_LINKS: [[&str; 2]; 2] = [["w1t1-L", "bar-N"], ["w1t1-L", "bar-E"]];
 
 impl Apprentice {
     fn begins(posed: &Posed, built: &Description) -> Self {
-        let read = |point: &proof_core::network::description::Point| ReadPoint {
+        let read = |point: &proof_physics::network::description::Point| ReadPoint {
             id: point.id.clone(),
             spur_from: point.spur_from.clone(),
             leg: Some(point.leg),

@@ -6,10 +6,10 @@ use crate::meter::Meter;
 use crate::rig::bench::Bench;
 use crate::rig::instrument::Leads;
 use crate::rig::stand::Stand;
-use proof_core::calc::ring::{r2_by_size, r2_by_table};
-use proof_core::conductor::Core;
-use proof_core::network::circuit::expect;
-use proof_core::quantity::SquareMillimetres;
+use proof_physics::network::circuit::expect;
+use proof_standard::calc::ring::{r2_by_size, r2_by_table};
+use proof_standard::conductor::Core;
+use proof_standard::quantity::SquareMillimetres;
 
 /// The leads alone, and a reading from which they are taken off.
 pub(super) fn null(level: Level, seed: u64) -> Option<Posed> {

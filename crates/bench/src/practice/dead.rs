@@ -11,9 +11,9 @@ use crate::rig::instrument::Leads;
 use crate::rig::stand::Stand;
 use crate::rig::terminal::Wire;
 use crate::rig::{Bond, Fitting, Leak};
-use proof_core::conductor::Core;
-use proof_core::network::description::Point;
-use proof_core::quantity::Metres;
+use proof_physics::network::description::Point;
+use proof_standard::conductor::Core;
+use proof_standard::quantity::Metres;
 
 const CIRCUIT_SETTLES: &str = "With the link to earth a walk tells line and CPC together, with the link to neutral line and neutral: the conductor that is in both, or in one alone, is the one. The point where the figures jump is the place.";
 

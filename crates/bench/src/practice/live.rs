@@ -10,11 +10,11 @@ use crate::rig::grid::Grid;
 use crate::rig::stand::Stand;
 use crate::rig::terminal::{Terminal, Wire};
 use crate::rig::{Feed, Fitting, Residual, SUPPLY_V, Second, SubBoard, Way};
-use proof_core::conductor::Core;
-use proof_core::instrument::SeriesOrder;
-use proof_core::quantity::{Amps, approximate};
-use proof_core::standard::devices::{DeviceStandard, Disconnection, TripType, maximum_zs};
-use proof_core::standard::rcd::RcdKind;
+use proof_job::instrument::SeriesOrder;
+use proof_standard::conductor::Core;
+use proof_standard::limits::devices::{DeviceStandard, Disconnection, TripType, maximum_zs};
+use proof_standard::limits::rcd::RcdKind;
+use proof_standard::quantity::{Amps, approximate};
 use rust_decimal::Decimal;
 
 /// Isolate and prove. Hard: three lines with their ten pairs, or a source of the installation's own.

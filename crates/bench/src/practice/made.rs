@@ -5,10 +5,10 @@ use crate::meter::Meter;
 use crate::rig::bench::Bench;
 use crate::rig::stand::Stand;
 use crate::rig::{Bond, Feed, Fitting, Rig, Supply, Way};
-use proof_core::conductor::Core;
-use proof_core::installation::Shape;
-use proof_core::network::description::{BOARD, Description, Fault, OhmPerMetre, Point, SegmentName};
-use proof_core::quantity::{Celsius, Metres, Ohms, SquareMillimetres};
+use proof_physics::network::description::{BOARD, Description, Fault, OhmPerMetre, Point, SegmentName};
+use proof_standard::conductor::Core;
+use proof_standard::quantity::{Celsius, Metres, Ohms, SquareMillimetres};
+use proof_standard::shape::Shape;
 
 /// A kind of circuit: points from and to, line and CPC in mm², device, fitting.
 pub(super) struct Pattern {

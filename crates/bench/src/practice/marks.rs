@@ -11,13 +11,13 @@ use crate::rig::{
     bench::{Bench, Taken},
     safety::Unsafe,
 };
-use proof_core::calc::rcd::{Trip, trips_rightly};
-use proof_core::conductor::Core;
-use proof_core::network::circuit::{Expected, expect};
-use proof_core::network::description::Description;
-use proof_core::quantity::Millis;
-use proof_core::standard::earthing::BOND_LIMIT;
-use proof_core::standard::rcd::{Multiple, RcdKind, window};
+use proof_physics::network::circuit::{Expected, expect};
+use proof_physics::network::description::Description;
+use proof_standard::calc::rcd::{Trip, trips_rightly};
+use proof_standard::conductor::Core;
+use proof_standard::limits::earthing::BOND_LIMIT;
+use proof_standard::limits::rcd::{Multiple, RcdKind, window};
+use proof_standard::quantity::Millis;
 use rust_decimal::Decimal;
 use std::collections::BTreeMap;
 

@@ -15,9 +15,9 @@ mod whole_board;
 mod words;
 
 use crate::rig::bench::Bench;
-use proof_core::conductor::Core;
-use proof_core::network::description::Description;
-use proof_core::standard::rcd::RcdKind;
+use proof_physics::network::description::Description;
+use proof_standard::conductor::Core;
+use proof_standard::limits::rcd::RcdKind;
 
 /// An exercise.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]

@@ -6,7 +6,7 @@ use crate::meter::Meter;
 use crate::rig::bench::Bench;
 use crate::rig::stand::Stand;
 use crate::rig::{Rig, SUPPLY_V};
-use proof_core::network::circuit::expect;
+use proof_physics::network::circuit::expect;
 
 /// A figure on the paper that may be pointed at.
 #[derive(Debug, Clone, PartialEq, Eq)]

@@ -9,7 +9,7 @@ use crate::rig::grid::Grid;
 use crate::rig::stand::Stand;
 use crate::rig::terminal::{Terminal, Wire};
 use crate::rig::{AtSwitch, Fitting, JOINED_OHM, Rig};
-use proof_core::installation::Shape;
+use proof_standard::shape::Shape;
 
 /// Everything that may be wrong with so many switches: its key, in words, and as it is built.
 pub fn wrongs(switches: usize) -> Vec<(String, String, Option<AtSwitch>)> {

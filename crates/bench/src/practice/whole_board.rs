@@ -8,8 +8,8 @@ use crate::rig::grid::Grid;
 use crate::rig::stand::Stand;
 use crate::rig::terminal::{Terminal, Wire};
 use crate::rig::{Feed, Fitting, Leak, Residual, Way};
-use proof_core::conductor::Core;
-use proof_core::network::circuit::expect;
+use proof_physics::network::circuit::expect;
+use proof_standard::conductor::Core;
 
 /// What may be wrong, with its words.
 const WRONG: [(&str, &str); 5] = [

@@ -3,12 +3,13 @@
 
 use super::{Answer, Question, number, one_of, pick, whole};
 use crate::meter::Meter;
-use proof_core::calc::insulation::pairs as pairs_of;
-use proof_core::calc::ring::{quarter, r2_by_size};
-use proof_core::conductor::Material;
-use proof_core::quantity::SquareMillimetres;
-use proof_core::standard::conductors::{mohm_per_m, twin_and_earth_cpc};
-use proof_core::standard::insulation::{self, VoltageBand, minimum};
+use proof_standard::calc::insulation::pairs as pairs_of;
+use proof_standard::calc::ring::{quarter, r2_by_size};
+use proof_standard::conductor::Material;
+use proof_standard::limits::conductors::{mohm_per_m, twin_and_earth_cpc};
+use proof_standard::limits::insulation;
+use proof_standard::limits::insulation::{VoltageBand, minimum};
+use proof_standard::quantity::SquareMillimetres;
 
 const LINES: [f64; 5] = [1.0, 1.5, 2.5, 4.0, 6.0];
 

@@ -4,12 +4,12 @@
 use super::{Question, number, one_of, pick, whole};
 use crate::meter::Meter;
 use crate::rig::SUPPLY_V;
-use proof_core::calc::rcd::{Trip, trips_rightly};
-use proof_core::quantity::{Amps, Millis, approximate};
-use proof_core::standard::devices::{DeviceStandard, Disconnection, TripType, maximum_zs};
-use proof_core::standard::rcd::{Multiple, RcdKind, TripWindow, window};
-use proof_core::standard::supply::EarthingSystem;
-use proof_core::standard::voltages::AT_POWER;
+use proof_standard::calc::rcd::{Trip, trips_rightly};
+use proof_standard::limits::devices::{DeviceStandard, Disconnection, TripType, maximum_zs};
+use proof_standard::limits::rcd::{Multiple, RcdKind, TripWindow, window};
+use proof_standard::limits::supply::EarthingSystem;
+use proof_standard::limits::voltages::AT_POWER;
+use proof_standard::quantity::{Amps, Millis, approximate};
 use rust_decimal::Decimal;
 
 fn hundredths(value: f64) -> f64 {

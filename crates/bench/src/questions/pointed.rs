@@ -2,10 +2,10 @@
 
 use super::{Answer, Question, Stop, pick, whole};
 use crate::meter::Meter;
-use proof_core::calc::ring::at_fraction;
-use proof_core::conductor::Material;
-use proof_core::quantity::SquareMillimetres;
-use proof_core::standard::conductors::mohm_per_m;
+use proof_standard::calc::ring::at_fraction;
+use proof_standard::conductor::Material;
+use proof_standard::limits::conductors::mohm_per_m;
+use proof_standard::quantity::SquareMillimetres;
 
 /// Ω/m of line and CPC of 2.5/1.5 mm².
 fn per_metre() -> Option<[f64; 2]> {

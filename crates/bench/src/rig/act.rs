@@ -2,7 +2,7 @@
 
 use super::instrument::{Function, Leads, PROBES};
 use super::terminal::{Terminal, Wire};
-use proof_core::standard::rcd::HalfCycle;
+use proof_standard::limits::rcd::HalfCycle;
 use std::fmt;
 
 /// What somebody does.

@@ -8,7 +8,7 @@ use super::stand::Stand;
 use super::terminal::{Terminal, Wire};
 use super::{Feed, Fitting, JOINED_OHM, Rig};
 use crate::meter::{Meter, shown};
-use proof_core::standard::rcd::Multiple;
+use proof_standard::limits::rcd::Multiple;
 use rust_decimal::Decimal;
 use std::collections::{BTreeMap, BTreeSet};
 

@@ -4,7 +4,7 @@ use super::stand::Stand;
 use super::terminal::{Side, Terminal};
 use super::wiring::{Making, Source, Stress};
 use super::{JOINED_OHM, Rig, SUPPLY_V};
-use proof_core::network::solver::{Network, Node, Solved};
+use proof_physics::network::solver::{Network, Node, Solved};
 use std::cell::OnceCell;
 use std::collections::HashMap;
 

@@ -4,9 +4,9 @@
 use super::grid::Grid;
 use super::terminal::{Terminal, Wire};
 use crate::meter::{Meter, shown};
-use proof_core::instrument::SeriesOrder;
-use proof_core::standard::rcd::{HalfCycle, Multiple};
-use proof_core::standard::voltages::NO_INDICATION_UNDER;
+use proof_job::instrument::SeriesOrder;
+use proof_standard::limits::rcd::{HalfCycle, Multiple};
+use proof_standard::limits::voltages::NO_INDICATION_UNDER;
 use rust_decimal::Decimal;
 
 /// Highest resistance that the low range shows, Ω.

@@ -14,11 +14,11 @@ pub mod terminal;
 mod tripping;
 mod wiring;
 
-use proof_core::network::description::Description;
-use proof_core::standard::rcd::RcdKind;
+use proof_physics::network::description::Description;
+use proof_standard::limits::rcd::RcdKind;
 use terminal::Wire;
 
-/// Between a line and the star point of the supply, V: nominal, [`proof_core::standard::supply::U0_V`].
+/// Between a line and the star point of the supply, V: nominal, [`proof_standard::limits::supply::U0_V`].
 pub const SUPPLY_V: f64 = 230.0;
 
 /// What is joined by copper reads under this, Ω. Invented for the bench.
@@ -284,7 +284,7 @@ impl Rig {
 mod tests {
     #[test]
     fn the_supply_is_the_nominal_one() {
-        let nominal = proof_core::quantity::approximate(*proof_core::standard::supply::U0_V);
+        let nominal = proof_standard::quantity::approximate(*proof_standard::limits::supply::U0_V);
         assert!((super::SUPPLY_V - nominal).abs() < f64::EPSILON);
     }
 }

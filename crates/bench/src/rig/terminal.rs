@@ -1,6 +1,6 @@
 //! Every place where a probe may be put, by name.
 
-use proof_core::conductor::Core;
+use proof_standard::conductor::Core;
 use std::fmt;
 
 /// A conductor at a terminal.

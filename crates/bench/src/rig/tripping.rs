@@ -4,7 +4,7 @@ use super::bench::Bench;
 use super::instrument::{LOOP_V, Shown};
 use super::terminal::{Terminal, Wire};
 use crate::meter::{Meter, shown};
-use proof_core::standard::rcd::{HalfCycle, Multiple, RcdKind};
+use proof_standard::limits::rcd::{HalfCycle, Multiple, RcdKind};
 
 /// At five times its rated current a residual device takes this share of the time; and how a time scatters. Invented for
 /// the bench.

@@ -3,9 +3,9 @@
 use super::stand::Stand;
 use super::terminal::{Fixed, Side, Terminal, Wire};
 use super::{AtSwitch, Feed, Fitting, Rig, SUPPLY_V, Way};
-use proof_core::installation::Shape;
-use proof_core::network::description::{BOARD, Description, Fault, SegmentName};
-use proof_core::network::solver::Node;
+use proof_physics::network::description::{BOARD, Description, Fault, SegmentName};
+use proof_physics::network::solver::Node;
+use proof_standard::shape::Shape;
 use std::collections::HashMap;
 
 /// A lamp that is in, Ω. Invented for the bench.
@@ -436,7 +436,7 @@ fn fit(making: &mut Making, at: usize, way: &Way, laid: &Laid, stand: &Stand) {
                     holds.swap(a, b);
                 }
                 Fault::Contact { at, ohm } if *at == point.id => {
-                    contact += ohm.map_or(f64::INFINITY, proof_core::quantity::Ohms::get);
+                    contact += ohm.map_or(f64::INFINITY, proof_standard::quantity::Ohms::get);
                 }
                 _ => {}
             }

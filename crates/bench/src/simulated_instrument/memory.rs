@@ -1,7 +1,7 @@
 //! What the instrument remembers: each reading that it made, and which were answered. Kept in a file, a line each, so
 //! that neither is lost when it is switched off.
 
-use proof_core::reading::message::{Answer, Message};
+use proof_job::reading::message::{Answer, Message};
 use serde::{Deserialize, Serialize};
 use std::fs::{File, OpenOptions};
 use std::io::{BufRead, BufReader, Write};

@@ -4,14 +4,14 @@
 use crate::meter::Meter;
 use crate::site::{Visit, read_circuit};
 use jiff::Timestamp;
-use proof_core::conductor::{Conductor, Material};
-use proof_core::job::Job;
-use proof_core::live_tests::Live;
-use proof_core::plan::run::{Order, Planned, Run};
-use proof_core::reading::message::{At, FORMAT, Measured, Message, NoMessage, Unit, VERSION};
-use proof_core::reading::{Key, Subject, Test, Value};
-use proof_core::standard::conductors::mohm_per_m;
-use proof_core::standard::supply::EarthingSystem;
+use proof_job::job::Job;
+use proof_job::reading::message::{At, FORMAT, Measured, Message, NoMessage, Unit, VERSION};
+use proof_job::reading::{Key, Subject, Test, Value};
+use proof_standard::conductor::{Conductor, Material};
+use proof_standard::limits::conductors::mohm_per_m;
+use proof_standard::limits::supply::EarthingSystem;
+use proof_work::live_tests::Live;
+use proof_work::plan::run::{Order, Planned, Run};
 use rust_decimal::dec;
 use std::collections::HashMap;
 use uuid::Uuid;
@@ -128,7 +128,7 @@ fn elsewhere(job: &Job, key: &Key, visit: &Visit, meter: &mut Meter) -> Option<V
     Some(match (&key.subject, key.test) {
         (Subject::Bond { bond }, _) => {
             let bond = supply.bonds.iter().find(|one| one.id == *bond)?;
-            let metres = bond.length_m.map_or(4.0, proof_core::quantity::Metres::get);
+            let metres = bond.length_m.map_or(4.0, proof_standard::quantity::Metres::get);
             let mohm = bond.mm2.and_then(|size| mohm_per_m(Material::Copper, size).ok());
             // As 10 mm² where its size is not said: IEC 60228, mΩ/m.
             Value::Number(meter.clipped(metres * mohm.unwrap_or(1.83) / 1000.0))
@@ -138,7 +138,7 @@ fn elsewhere(job: &Job, key: &Key, visit: &Visit, meter: &mut Meter) -> Option<V
         (_, Test::Ze) => Value::Number(crate::meter::shown(visit.ze, 2)),
         (_, Test::FaultCurrent) => {
             let behind =
-                if key.pair == Some(proof_core::conductor::Pair::LINE_EARTH) { visit.ze } else { visit.neutral };
+                if key.pair == Some(proof_standard::conductor::Pair::LINE_EARTH) { visit.ze } else { visit.neutral };
             Value::Number(crate::meter::shown(0.23 / behind, 2))
         }
         _ => return None,

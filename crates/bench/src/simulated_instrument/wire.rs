@@ -1,7 +1,7 @@
 //! The line: whoever calls is sent what is not answered, in order, then what is made; one call at a time.
 
 use super::memory::Memory;
-use proof_core::reading::message::{Answer, MOST_BYTES, Message};
+use proof_job::reading::message::{Answer, MOST_BYTES, Message};
 use std::io::{BufRead, BufReader, Read, Write};
 use std::net::{Shutdown, TcpListener, TcpStream};
 use std::sync::{Arc, Condvar, Mutex, MutexGuard, PoisonError};

@@ -4,10 +4,10 @@ use proof_bench::practice::apprentice::play;
 use proof_bench::practice::made::{pose, with_fault};
 use proof_bench::practice::marks::reads_alike;
 use proof_bench::practice::{Exercise, Truth, Wrong};
-use proof_core::conductor::Core;
-use proof_core::installation::Shape;
-use proof_core::network::circuit::{Expected, expect};
-use proof_core::network::description::Description;
+use proof_physics::network::circuit::{Expected, expect};
+use proof_physics::network::description::Description;
+use proof_standard::conductor::Core;
+use proof_standard::shape::Shape;
 
 #[test]
 fn who_plays_the_advice_finds_what_is_hidden_and_does_nothing_unsafe() {

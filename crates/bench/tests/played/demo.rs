@@ -1,10 +1,10 @@
 //! The demo's jobs.
 
 use proof_bench::demo::jobs;
-use proof_core::finding::Severity;
-use proof_core::reading::Subject;
-use proof_core::review::review;
-use proof_core::site::open_items;
+use proof_job::reading::Subject;
+use proof_job::site::open_items;
+use proof_judge::finding::Severity;
+use proof_work::review::review;
 
 #[test]
 fn the_same_every_time() {
@@ -40,7 +40,5 @@ fn one_is_finished_one_half_done_one_odd() {
     ] {
         assert!(kinds.contains(&code), "{code}: {kinds:?}");
     }
-    assert!(
-        open_items(&searched.events).iter().any(|item| item.alteration == proof_core::site::Alteration::NeutralOut)
-    );
+    assert!(open_items(&searched.events).iter().any(|item| item.alteration == proof_job::site::Alteration::NeutralOut));
 }

@@ -1,14 +1,14 @@
 //! What is kept beside a job and grown reading by reading says the same as what is worked out anew.
 
 use proof_bench::demo;
-use proof_core::finding::Severity;
-use proof_core::job::Job;
-use proof_core::live_tests::Live;
-use proof_core::plan::outstanding::outstanding;
-use proof_core::plan::run::{Order, Run};
-use proof_core::plan::substitute::Scope;
-use proof_core::review::{failures, review};
-use proof_core::site::{Event, EventKind};
+use proof_job::job::Job;
+use proof_job::site::{Event, EventKind};
+use proof_judge::finding::Severity;
+use proof_work::live_tests::Live;
+use proof_work::plan::outstanding::outstanding;
+use proof_work::plan::run::{Order, Run};
+use proof_work::plan::substitute::Scope;
+use proof_work::review::{failures, review};
 use uuid::Uuid;
 
 /// Everything that pages ask of a job; asked of the one that is kept, it fills what is kept.
@@ -97,7 +97,7 @@ fn a_changed_copy_is_worked_out_as_changed() {
     job.keep();
     let before = review((&job).into());
     let mut other = job.clone();
-    other.installation.house_rules.neutral_reading = proof_core::house_rules::NeutralReading::Skipped;
+    other.installation.house_rules.neutral_reading = proof_standard::house_rules::NeutralReading::Skipped;
     other.installation.circuits[2].points.clear();
     let settled = job.settled();
     let changed = outstanding(&other.installation, Scope::Circuit(&other.installation.circuits[2]), &settled);

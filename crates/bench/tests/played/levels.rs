@@ -155,7 +155,7 @@ fn whole_board(posed: &Posed) -> (Bench, Vec<(&'static str, String)>) {
         let built = &bench.rig.ways[way - 1].cable;
         let (points, ring) = (built.points.len(), built.return_leg);
         let metres: f64 = built.points.iter().map(|point| point.leg.get()).sum::<f64>()
-            + ring.map_or(0.0, proof_core::quantity::Metres::get);
+            + ring.map_or(0.0, proof_standard::quantity::Metres::get);
         let per_metre = built.cores.0[0] + built.cores.0[2];
         let expected = metres * per_metre / if ring.is_some() { 4.0 } else { 1.0 };
         let links: Vec<String> = if ring.is_some() {

@@ -10,9 +10,9 @@ use proof_bench::rig::instrument::Shown;
 use proof_bench::rig::stand::Stand;
 use proof_bench::rig::terminal::{Terminal, Wire};
 use proof_bench::rig::{bench::Bench, safety::Unsafe};
-use proof_core::conductor::Core;
-use proof_core::installation::Shape;
-use proof_core::network::circuit::expect;
+use proof_physics::network::circuit::expect;
+use proof_standard::conductor::Core;
+use proof_standard::shape::Shape;
 
 const RING: [[&str; 2]; 2] = [["w1t1-L", "w1t2-N"], ["w1t2-L", "w1t1-N"]];
 const RING_EARTH: [[&str; 2]; 2] = [["w1t1-L", "w1t2-E"], ["w1t2-L", "w1t1-E"]];
@@ -31,7 +31,7 @@ fn linked(bench: &mut Bench, ring: bool, earth: bool, on: bool) {
     }
 }
 
-fn built(posed: &Posed) -> (&proof_core::network::description::Description, Wrong, f64) {
+fn built(posed: &Posed) -> (&proof_physics::network::description::Description, Wrong, f64) {
     match &posed.truth {
         Truth::Circuit { built, wrong, ohm, .. } => (built, *wrong, *ohm),
         other => panic!("{other:?}"),

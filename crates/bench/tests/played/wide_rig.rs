@@ -9,11 +9,11 @@ use proof_bench::rig::terminal::{Terminal, Wire};
 use proof_bench::rig::{
     AtSwitch, Bond, Feed, Fitting, Leak, Residual, Rig, Second, SubBoard, Supply, Way, bench::Bench, safety::Unsafe,
 };
-use proof_core::installation::Shape;
-use proof_core::instrument::SeriesOrder;
-use proof_core::network::description::{Description, OhmPerMetre, Point};
-use proof_core::quantity::Metres;
-use proof_core::standard::rcd::RcdKind;
+use proof_job::instrument::SeriesOrder;
+use proof_physics::network::description::{Description, OhmPerMetre, Point};
+use proof_standard::limits::rcd::RcdKind;
+use proof_standard::quantity::Metres;
+use proof_standard::shape::Shape;
 
 /// Ω/m of line, neutral and CPC: round figures, so that sums are seen.
 const CORES: [f64; 3] = [0.01, 0.01, 0.02];

@@ -2,7 +2,7 @@
 
 use super::jobs::read_file;
 use super::{Problem, print};
-use proof_core::review::{Finding, nothing_blocks, review};
+use proof_work::review::{Finding, nothing_blocks, review};
 use serde::Serialize;
 use std::path::Path;
 

@@ -3,7 +3,7 @@
 use super::Problem;
 use jiff::Timestamp;
 use proof_bench::simulated_instrument::{Memory, StandIn, job_messages, pressed};
-use proof_core::reading::message::{Answer, Message};
+use proof_job::reading::message::{Answer, Message};
 use proof_paper::{job_file, sealed};
 use std::fs::File;
 use std::io::{BufRead, BufReader, Write};

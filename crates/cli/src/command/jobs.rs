@@ -2,11 +2,11 @@
 
 use super::{Problem, print};
 use jiff::Timestamp;
-use proof_core::certificate::{Application, Form, prepare};
-use proof_core::job::Job;
+use proof_job::job::Job;
 use proof_paper::certificate::{Copy, pdf};
 use proof_paper::{job_file, sealed};
 use proof_store::{Store, private};
+use proof_work::certificate::{Application, Form, prepare};
 use std::fs::File;
 use std::io::Read;
 use std::path::Path;

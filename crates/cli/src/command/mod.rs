@@ -7,7 +7,7 @@ pub(crate) mod keeping;
 pub(crate) mod serve;
 pub(crate) mod verify;
 
-use proof_core::network::description::Refused;
+use proof_physics::network::description::Refused;
 use std::fmt::Display;
 use std::io::Write;
 

@@ -3,12 +3,12 @@
 use super::Problem;
 use jiff::Timestamp;
 use proof_bench::demo;
-use proof_core::certificate::{Form, Role, Signature};
-use proof_core::installation::{Document, Documents};
-use proof_core::job::{Job, MadeAs};
+use proof_job::installation::{Document, Documents};
+use proof_job::job::{Job, MadeAs};
 use proof_paper::sealed;
 use proof_seal::{FirmKey, KeptKey, LockedKey};
 use proof_store::{Asked, Papers, Store};
+use proof_work::certificate::{Form, Role, Signature};
 use std::net::{SocketAddr, TcpListener};
 use std::path::{Path, PathBuf};
 

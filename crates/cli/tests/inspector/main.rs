@@ -4,9 +4,7 @@
 //! The mistakes are written from the standard and from what practitioners get wrong; they alter the job
 //! file as JSON and share no code with the rules. Their shares by group stand in `docs/INSPECTOR.md`.
 
-#[path = "../../../core/tests/good_job/mod.rs"]
 #[allow(dead_code)]
-mod good_job;
 mod harmless;
 mod job;
 mod mistakes;
@@ -38,7 +36,7 @@ fn sound() -> Vec<(&'static str, File)> {
     let file = |job| {
         File(
             serde_json::from_slice(
-                &proof_paper::job_file::write(&job, &proof_core::installation::Documents::new()).unwrap(),
+                &proof_paper::job_file::write(&job, &proof_job::installation::Documents::new()).unwrap(),
             )
             .unwrap(),
         )

@@ -2,17 +2,17 @@
 //! a works on three phases with a board below, a house with a garden studio on an electrode of its own, a
 //! cottage on its own electrode, and a house with panels, a charging point and extra-low voltage.
 
-use crate::good_job::{blank_board, read};
 use proof_bench::demo;
-use proof_core::installation::{
+use proof_checks::good_job::{blank_board, read};
+use proof_job::installation::{
     Accessory, Bond, Carried, CircuitVoltage, Decided, Decision, Feed, Feeds, Lines, Nature, OtherSource, Serves,
     SourceKind, shorthand,
 };
-use proof_core::job::Job;
-use proof_core::quantity::{Amps, Metres, Milliamps, SquareMillimetres};
-use proof_core::standard::inspection::Premises;
-use proof_core::standard::rcd::RcdKind;
-use proof_core::standard::supply::EarthingSystem;
+use proof_job::job::Job;
+use proof_standard::limits::inspection::Premises;
+use proof_standard::limits::rcd::RcdKind;
+use proof_standard::limits::supply::EarthingSystem;
+use proof_standard::quantity::{Amps, Metres, Milliamps, SquareMillimetres};
 use rust_decimal::dec;
 use uuid::Uuid;
 
@@ -79,7 +79,7 @@ impl Draft {
         }
     }
 
-    fn way(&mut self, word: &str) -> &mut proof_core::installation::Circuit {
+    fn way(&mut self, word: &str) -> &mut proof_job::installation::Circuit {
         self.job.installation.circuits.iter_mut().find(|one| one.description.contains(word)).unwrap()
     }
 
@@ -185,13 +185,13 @@ pub fn cottage() -> Job {
     let mut draft = house(4, EarthingSystem::Tt);
     let board = draft.job.installation.boards[0].id;
     let boiler = draft.way("Boiler");
-    boiler.device.standard = proof_core::standard::devices::DeviceStandard::BsEn61009;
-    let rcd = proof_core::installation::ResidualDevice {
+    boiler.device.standard = proof_standard::limits::devices::DeviceStandard::BsEn61009;
+    let rcd = proof_job::installation::ResidualDevice {
         id: id(4, 800),
         label: "RCBO, way 5".into(),
         idn_ma: Milliamps(dec!(30)),
         kind: RcdKind::General,
-        detects: proof_core::standard::rcd::RcdType::A,
+        detects: proof_standard::limits::rcd::RcdType::A,
         standard: String::new(),
         rating_a: None,
     };
@@ -225,7 +225,7 @@ pub fn panels() -> Job {
     }];
     let mut job = draft.read();
     for event in &mut job.events {
-        if let proof_core::site::EventKind::ProvedDead { sources, .. } = &mut event.kind {
+        if let proof_job::site::EventKind::ProvedDead { sources, .. } = &mut event.kind {
             sources.push(id(5, 700));
         }
     }

@@ -26,10 +26,10 @@ fn site() -> (TempDir, PathBuf) {
     let locked = proof_seal::LockedKey::new(&key, "at rest in the granary").unwrap();
     store.use_key(&proof_seal::KeptKey::Locked(locked), "made", "Idris Kell", "", at).unwrap();
     store.key_exported("Idris Kell", at).unwrap();
-    let signatures = proof_core::certificate::Form::Installation
+    let signatures = proof_work::certificate::Form::Installation
         .may_sign()
         .iter()
-        .map(|&role| proof_core::certificate::Signature {
+        .map(|&role| proof_work::certificate::Signature {
             role,
             name: "Idris Kell".into(),
             position: "Electrician".into(),
@@ -38,7 +38,7 @@ fn site() -> (TempDir, PathBuf) {
             drawn: Vec::new(),
         })
         .collect();
-    let asked = Asked { form: proof_core::certificate::Form::Installation, signatures, because: String::new() };
+    let asked = Asked { form: proof_work::certificate::Form::Installation, signatures, because: String::new() };
     let issued = store.issue_certificate(finished.id, asked, &key, at, |certificate, issued, documents, key| {
         let made = proof_paper::sealed::papers(certificate, issued, documents, key)?;
         Ok::<_, proof_paper::sealed::NoPapers>(Papers { seal: made.seal, pdf: made.pdf, job_file: made.job_file })

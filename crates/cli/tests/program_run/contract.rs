@@ -394,7 +394,7 @@ fn a_job_goes_through_files_and_databases_without_loss() {
     let job = proof_bench::demo::jobs().remove(0);
     std::fs::write(
         path("job.json"),
-        proof_paper::job_file::write(&job, &proof_core::installation::Documents::new()).unwrap(),
+        proof_paper::job_file::write(&job, &proof_job::installation::Documents::new()).unwrap(),
     )
     .unwrap();
     let (code, out, err) = run(&["import", &path("job.json"), "--db", &path("a.db")], "");

@@ -1,8 +1,8 @@
 //! What was written on 2026-11-25 is read as it was then: job files come in and go out byte for byte,
 //! findings and judgements stand, the certificate verifies and shows.
 
-use proof_core::certificate::Certificate;
 use proof_paper::job_file;
+use proof_work::certificate::Certificate;
 use serde_json::Value;
 use std::path::{Path, PathBuf};
 use std::process::{Command, Output};

@@ -3,9 +3,9 @@
 
 use crate::program::served::{get, post, serve};
 use proof_bench::demo;
-use proof_core::actions::{Action, Actor, record};
-use proof_core::site::{Alteration, BoardState};
+use proof_job::site::{Alteration, BoardState};
 use proof_store::Store;
+use proof_work::actions::{Action, Actor, record};
 use std::io::{BufRead, BufReader};
 use std::process::{Command, Stdio};
 use std::time::{Duration, Instant};
@@ -136,7 +136,7 @@ fn a_clock_that_is_wrong() {
         log.site().open().iter().map(|item| item.note.to_owned()).filter(|n| n.ends_with("days")).collect();
     assert_eq!(notes, ["0 days", "-400 days", "3000 days"]);
     assert_eq!(log.site().board(board).0, BoardState::ProvedDead);
-    let file = proof_paper::job_file::write(&log, &proof_core::installation::Documents::new()).unwrap();
+    let file = proof_paper::job_file::write(&log, &proof_job::installation::Documents::new()).unwrap();
     assert_eq!(proof_paper::job_file::read(&file).unwrap().job, log);
     println!("clock: 400 days back and 3,000 forward, the log keeps its order");
 }

@@ -1,6 +1,6 @@
 //! A job file brought in on the command line is history, as one brought in on the page.
 
-use proof_core::site::BoardState;
+use proof_job::site::BoardState;
 use proof_store::Store;
 use std::path::{Path, PathBuf};
 use std::process::Command;

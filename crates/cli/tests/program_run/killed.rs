@@ -3,9 +3,9 @@
 
 use crate::program::served::serve;
 use proof_bench::demo;
-use proof_core::plan::sequence::circuit_steps;
-use proof_core::reading::entry::parse;
+use proof_job::reading::entry::parse;
 use proof_store::Store;
+use proof_work::plan::sequence::circuit_steps;
 use std::collections::HashSet;
 use std::io::{Read, Write};
 use std::net::TcpStream;

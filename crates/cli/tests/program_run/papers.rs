@@ -1,10 +1,10 @@
 //! `proof check` and `proof verify`, asked of the program itself.
 
 use proof_bench::demo;
-use proof_core::certificate::{Application, Form, Role, Signature, issue};
-use proof_core::finding::Kind;
+use proof_judge::finding::Kind;
 use proof_paper::{job_file, sealed};
 use proof_seal::{FirmKey, Issued};
+use proof_work::certificate::{Application, Form, Role, Signature, issue};
 use std::path::{Path, PathBuf};
 use std::process::{Command, Output};
 
@@ -30,7 +30,7 @@ fn check_prints_the_findings_and_says_by_its_exit_whether_something_blocks() {
     let finished = put(
         folder.path(),
         "finished.json",
-        &job_file::write(&jobs[0], &proof_core::installation::Documents::new()).unwrap(),
+        &job_file::write(&jobs[0], &proof_job::installation::Documents::new()).unwrap(),
     );
     let (code, out, err) = said(&proof(&["check", finished.to_str().unwrap()]));
     assert_eq!((code, err.as_str()), (Some(0), ""), "{out}");
@@ -41,7 +41,7 @@ fn check_prints_the_findings_and_says_by_its_exit_whether_something_blocks() {
     let half = put(
         folder.path(),
         "half.json",
-        &job_file::write(&jobs[1], &proof_core::installation::Documents::new()).unwrap(),
+        &job_file::write(&jobs[1], &proof_job::installation::Documents::new()).unwrap(),
     );
     let (code, out, _) = said(&proof(&["check", half.to_str().unwrap()]));
     assert_eq!(code, Some(1));
@@ -84,7 +84,7 @@ fn verify_tells_the_issued_from_the_altered_without_a_database() {
     };
     let certificate = issue(&demo::jobs()[0], application).unwrap();
     let issued = Issued::freeze(&certificate).unwrap();
-    let papers = sealed::papers(&certificate, &issued, &proof_core::installation::Documents::new(), &key).unwrap();
+    let papers = sealed::papers(&certificate, &issued, &proof_job::installation::Documents::new(), &key).unwrap();
     let public = put(folder.path(), "FIRM.pub", key.public().to_pem().unwrap().as_bytes());
     let other = put(folder.path(), "OTHER.pub", FirmKey::from_seed(&[8; 32]).public().to_pem().unwrap().as_bytes());
     let verify =

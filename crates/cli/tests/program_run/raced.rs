@@ -4,9 +4,9 @@
 
 use crate::program::served::{Served, post, serve};
 use proof_bench::demo;
-use proof_core::installation::Documents;
-use proof_core::job::Job;
-use proof_core::site::EventKind;
+use proof_job::installation::Documents;
+use proof_job::job::Job;
+use proof_job::site::EventKind;
 use proof_store::Store;
 use std::collections::HashMap;
 use std::sync::Barrier;
@@ -152,7 +152,7 @@ fn post_act(address: &str, job: &Job, act: Act, by: &str) -> u16 {
             did(&format!("{board}/put-back"), &form)
         }
         Act::PutBack => {
-            let open = proof_core::site::open_items(&job.events).first().map(|item| item.item.to_string());
+            let open = proof_job::site::open_items(&job.events).first().map(|item| item.item.to_string());
             let form = [("what", open.as_deref().unwrap_or("all")), ("seen", "yes"), ("by", by)];
             did(&format!("{board}/put-back"), &form)
         }

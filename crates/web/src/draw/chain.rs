@@ -1,15 +1,16 @@
 //! The supply chain: origin, boards, ways, each way with how it stands.
 
 use super::{escape, shortened};
-use proof_core::finding::Severity;
-use proof_core::installation::{Board, Circuit, Feed, Shape};
-use proof_core::job::Job;
-use proof_core::plan::outstanding::{Count, outstanding};
-use proof_core::plan::substitute::Scope;
-use proof_core::reading::CurrentReadings;
-use proof_core::review::{Finding, Where};
-use proof_core::site::{BoardState, board_as_fed};
-use proof_core::supply_chain::{recorded, ze};
+use proof_job::installation::{Board, Circuit, Feed};
+use proof_job::job::Job;
+use proof_job::reading::CurrentReadings;
+use proof_job::site::{BoardState, board_as_fed};
+use proof_judge::finding::Severity;
+use proof_judge::supply_chain::{recorded, ze};
+use proof_standard::shape::Shape;
+use proof_work::plan::outstanding::{Count, outstanding};
+use proof_work::plan::substitute::Scope;
+use proof_work::review::{Finding, Where};
 use std::collections::HashMap;
 use std::fmt::Write;
 use uuid::Uuid;

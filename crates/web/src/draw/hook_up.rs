@@ -2,8 +2,8 @@
 //! leads. Nothing is drawn that the list does not hold.
 
 use super::{escape, shortened};
-use proof_core::conductor::Conductor;
-use proof_core::plan::hook_up::{HookUp, Side, Terminal};
+use proof_standard::conductor::Conductor;
+use proof_work::plan::hook_up::{HookUp, Side, Terminal};
 use std::fmt::Write;
 
 const WIDTH: f64 = 360.0;
@@ -250,8 +250,8 @@ pub(crate) fn text_alternative(list: &HookUp) -> Vec<String> {
 mod tests {
     use super::*;
     use proof_bench::demo;
-    use proof_core::plan::hook_up::hook_up;
-    use proof_core::plan::sequence::circuit_steps;
+    use proof_work::plan::hook_up::hook_up;
+    use proof_work::plan::sequence::circuit_steps;
 
     /// Every link and lead of the list is drawn, and nothing else.
     #[test]

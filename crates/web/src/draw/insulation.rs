@@ -1,9 +1,9 @@
 //! The insulation of a board: each way's lowest reading on a logarithmic scale, with the minimum.
 
 use super::{escape, shortened};
-use proof_core::installation::Installation;
-use proof_core::reading::{CurrentReadings, Test, Value};
-use proof_core::standard::insulation::least;
+use proof_job::installation::Installation;
+use proof_job::reading::{CurrentReadings, Test, Value};
+use proof_standard::limits::insulation::least;
 use std::fmt::Write;
 use uuid::Uuid;
 
@@ -31,7 +31,7 @@ fn lowest(settled: &CurrentReadings<'_>, circuit: Uuid) -> Option<(f64, bool, St
         settled.standing_of(circuit).filter(|one| matches!(one.key.test, Test::Insulation | Test::InsulationJoined));
     of.filter_map(|one| {
         let megohms = match &one.value {
-            Value::Number(megohms) | Value::Over(megohms) => proof_core::quantity::approximate(*megohms),
+            Value::Number(megohms) | Value::Over(megohms) => proof_standard::quantity::approximate(*megohms),
             _ => return None,
         };
         Some((megohms, matches!(one.value, Value::Over(_)), one.value.shown()))
@@ -50,7 +50,7 @@ pub(crate) fn draw_insulation(
     if ways.is_empty() {
         return None;
     }
-    let minimum = proof_core::quantity::approximate(least());
+    let minimum = proof_standard::quantity::approximate(least());
     let height = ways.len() as f64 * ROW + 40.0;
     let mut body = String::new();
     for tick in [0.1, 1.0, 10.0, 100.0, 1000.0] {

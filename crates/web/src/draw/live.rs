@@ -2,15 +2,15 @@
 //! of its RCD in their windows. Each has a text twin.
 
 use super::escape;
-use proof_core::installation::{Circuit, Installation};
-use proof_core::network::copper::ohm_per_metre;
-use proof_core::plan::substitute::recorded_zs;
-use proof_core::quantity::approximate;
-use proof_core::reading::{CurrentReadings, Key, Place, Test, Value};
-use proof_core::standard::rcd::{HalfCycle, Multiple, TripWindow};
-use proof_core::supply_chain::r1_r2_for_loop;
-use proof_core::supply_chain::{external_loop, feeders, ze};
-use proof_core::verdict::circuit_limit;
+use proof_job::installation::{Circuit, Installation};
+use proof_job::reading::{CurrentReadings, Key, Place, Test, Value};
+use proof_judge::copper::ohm_per_metre;
+use proof_judge::supply_chain::r1_r2_for_loop;
+use proof_judge::supply_chain::{external_loop, feeders, ze};
+use proof_judge::verdict::circuit_limit;
+use proof_standard::limits::rcd::{HalfCycle, Multiple, TripWindow};
+use proof_standard::quantity::approximate;
+use proof_work::plan::substitute::recorded_zs;
 use std::fmt::Write;
 
 const WIDTH: f64 = 760.0;

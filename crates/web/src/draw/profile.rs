@@ -7,9 +7,10 @@ use super::scale::Scale;
 use super::{escape, shortened};
 use crate::pages::entry::Bench;
 use crate::words::{Chip, worse};
-use proof_core::expectation::Band;
-use proof_core::installation::{Circuit, Point, Shape};
-use proof_core::reading::{Key, Place, Stage, Test, Value};
+use proof_job::installation::{Circuit, Point};
+use proof_job::reading::{Key, Place, Stage, Test, Value};
+use proof_judge::expectation::Band;
+use proof_standard::shape::Shape;
 use std::fmt::Write;
 
 const LEFT: f64 = 64.0;
@@ -120,7 +121,7 @@ pub(crate) fn draw_profile(circuit: &Circuit, bench: &Bench<'_>, here: &str) -> 
             Column {
                 id: point.id.0,
                 name: point.name.clone(),
-                leg: point.leg_m.map(proof_core::quantity::Metres::get),
+                leg: point.leg_m.map(proof_standard::quantity::Metres::get),
                 parent: point.spur_from.map(|id| id.0),
                 series: [series(Test::R1Rn), series(last)],
             }
@@ -129,7 +130,7 @@ pub(crate) fn draw_profile(circuit: &Circuit, bench: &Bench<'_>, here: &str) -> 
     Profile {
         ring: circuit.shape == Shape::Ring,
         columns,
-        return_leg: circuit.return_leg_m.map(proof_core::quantity::Metres::get),
+        return_leg: circuit.return_leg_m.map(proof_standard::quantity::Metres::get),
         here: here.to_owned(),
         // In the third step the third step's reading is meant, else the second's.
         third: bench.steps.iter().any(|step| step.slug == here && step.stage == Stage::R1R2),

@@ -2,9 +2,9 @@
 //! are thrown and which way the line then goes.
 
 use super::{escape, shortened};
-use proof_core::installation::switching::{Switching, switchings};
-use proof_core::installation::{Circuit, PointId};
-use proof_core::reading::{Place, Step, Test};
+use proof_job::installation::switching::{Switching, switchings};
+use proof_job::installation::{Circuit, PointId};
+use proof_job::reading::{Place, Step, Test};
 use std::fmt::Write;
 
 const STEP: f64 = 132.0;

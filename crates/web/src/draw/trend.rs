@@ -1,7 +1,7 @@
 //! Checks of an instrument against fixed values, over time: how far each range is off, in per cent.
 
-use proof_core::instrument::{CheckOf, FixedCheck};
-use proof_core::quantity::approximate;
+use proof_job::instrument::{CheckOf, FixedCheck};
+use proof_standard::quantity::approximate;
 use std::fmt::Write;
 
 const WIDTH: f64 = 720.0;
@@ -37,7 +37,7 @@ pub(crate) fn drawing(checks: &[FixedCheck]) -> String {
     let mut svg = format!(
         "<svg class=\"trend\" viewBox=\"0 0 {WIDTH:.0} {HEIGHT:.0}\" width=\"{WIDTH:.0}\" height=\"{HEIGHT:.0}\" aria-hidden=\"true\" focusable=\"false\">"
     );
-    let limit = 100.0 * proof_core::instrument::CHECK_SHARE;
+    let limit = 100.0 * proof_job::instrument::CHECK_SHARE;
     let _ = write!(
         svg,
         "<rect class=\"trend-right\" x=\"{LEFT}\" y=\"{:.1}\" width=\"{:.1}\" height=\"{:.1}\"/>",

@@ -3,7 +3,7 @@
 
 use super::{escape, shortened};
 use crate::words::Chip;
-use proof_core::installation::{Board, Circuit, Lines};
+use proof_job::installation::{Board, Circuit, Lines};
 use std::fmt::Write;
 use uuid::Uuid;
 

@@ -1,9 +1,9 @@
 //! What is decided and what else feeds the installation: surge and arc protection, other sources.
 
 use crate::forms::{Fields, by_key};
-use proof_core::installation::validity::{LONGEST_LINE, LONGEST_TEXT};
-use proof_core::installation::{Decided, Decision, Installation, OtherSource, SourceKind};
-use proof_core::quantity::Amps;
+use proof_job::installation::validity::{LONGEST_LINE, LONGEST_TEXT};
+use proof_job::installation::{Decided, Decision, Installation, OtherSource, SourceKind};
+use proof_standard::quantity::Amps;
 use uuid::Uuid;
 
 /// Rows for sources on the form.

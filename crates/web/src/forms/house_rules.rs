@@ -1,7 +1,7 @@
 //! House rules as fields of a form, of a firm or of a job.
 
 use super::Fields;
-use proof_core::house_rules::{HouseRules, RULES};
+use proof_standard::house_rules::{HouseRules, RULES};
 
 /// Takes the choices that the form holds; one it does not hold stays as it was.
 pub(crate) fn house_rules(f: &mut Fields, rules: &mut HouseRules) {

@@ -1,18 +1,19 @@
 //! Lists that forms offer: the enums of the core, each as its key and its words.
 
-use proof_core::calc::fault_current::FaultCurrentMethod;
-use proof_core::conductor::Material;
-use proof_core::house_rules::{ArmourAndTray, Choice};
-use proof_core::installation::{
-    CableFamily, CircuitVoltage, CpcIs, Decided, Feeds, Insulation, Lines, Nature, Purpose, Shape, SourceKind, Wiring,
+use proof_job::installation::{
+    CableFamily, CircuitVoltage, CpcIs, Decided, Feeds, Insulation, Lines, Nature, Purpose, SourceKind, Wiring,
 };
-use proof_core::instrument::{CheckOf, SeriesOrder};
-use proof_core::standard::capacity::ReferenceMethod;
-use proof_core::standard::devices::{DeviceStandard, Disconnection, TripType};
-use proof_core::standard::edition::RcdSchool;
-use proof_core::standard::inspection::Premises;
-use proof_core::standard::rcd::{Multiple, RcdKind, RcdType};
-use proof_core::standard::supply::EarthingSystem;
+use proof_job::instrument::{CheckOf, SeriesOrder};
+use proof_standard::calc::fault_current::FaultCurrentMethod;
+use proof_standard::conductor::Material;
+use proof_standard::house_rules::{ArmourAndTray, Choice};
+use proof_standard::limits::capacity::ReferenceMethod;
+use proof_standard::limits::devices::{DeviceStandard, Disconnection, TripType};
+use proof_standard::limits::edition::RcdSchool;
+use proof_standard::limits::inspection::Premises;
+use proof_standard::limits::rcd::{Multiple, RcdKind, RcdType};
+use proof_standard::limits::supply::EarthingSystem;
+use proof_standard::shape::Shape;
 
 /// Keys and words.
 pub(crate) type Choices = Vec<(&'static str, &'static str)>;

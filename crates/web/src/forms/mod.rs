@@ -11,8 +11,8 @@ use actix_web::dev::Payload;
 use actix_web::web::Bytes;
 use actix_web::{FromRequest, HttpMessage};
 use jiff::Timestamp;
-use proof_core::actions::{Refusal, With};
 use proof_store::Sent;
+use proof_work::actions::{Refusal, With};
 use rust_decimal::Decimal;
 use std::collections::HashMap;
 use std::future::Future;
@@ -139,17 +139,17 @@ impl Fields {
 
     /// A line of text of at most `longest` characters.
     pub(crate) fn line(&mut self, name: &str, longest: usize) -> String {
-        let taken = proof_core::text::line(&spoken(name), self.get(name), longest);
+        let taken = proof_standard::text::line(&spoken(name), self.get(name), longest);
         self.text(name, taken)
     }
 
     /// A paragraph of at most `longest` characters.
     pub(crate) fn paragraph(&mut self, name: &str, longest: usize) -> String {
-        let taken = proof_core::text::paragraph(&spoken(name), self.get(name), longest);
+        let taken = proof_standard::text::paragraph(&spoken(name), self.get(name), longest);
         self.text(name, taken)
     }
 
-    fn text(&mut self, name: &str, taken: Result<String, proof_core::text::BadText>) -> String {
+    fn text(&mut self, name: &str, taken: Result<String, proof_standard::text::BadText>) -> String {
         let taken = taken.map_err(|why| why.to_string()).and_then(|text| match proof_paper::not_printed(&text) {
             Some(character) => Err(format!(
                 "{}: the character “{character}” (U+{:04X}) is in no typeface here and could not be printed: take it out.",

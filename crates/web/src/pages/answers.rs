@@ -7,11 +7,11 @@ use crate::request::{find_circuit, who};
 use actix_web::HttpRequest;
 use actix_web::web::{Data, Path};
 use jiff::Timestamp;
-use proof_core::diagnosis::Explanation;
-use proof_core::diagnosis::of_circuit::{SpurVerdict, answers, drawn_by, spur_metres};
-use proof_core::installation::{Answer, Circuit, PointId};
-use proof_core::job::Job;
-use proof_core::reading::CurrentReadings;
+use proof_job::installation::{Answer, Circuit, PointId};
+use proof_job::job::Job;
+use proof_job::reading::CurrentReadings;
+use proof_judge::explanation::circuit::{SpurVerdict, answers, drawn_by, spur_metres};
+use proof_physics::diagnosis::Explanation;
 use uuid::Uuid;
 
 /// A point told as metres of spur.

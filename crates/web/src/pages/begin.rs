@@ -11,13 +11,14 @@ use crate::request::{load, once};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
-use proof_core::expectation::least_earthing_and_bond;
-use proof_core::installation::pattern::{Origin, Pattern, PatternBoard, Row};
-use proof_core::installation::shorthand;
-use proof_core::installation::validity::{self, LONGEST_LINE, LONGEST_TEXT};
-use proof_core::installation::{Board, Feed, Feeds, Installation, Lines, MainSwitch};
-use proof_core::job::Job;
-use proof_core::quantity::{Amps, SquareMillimetres};
+use proof_job::installation::pattern::{Origin, Pattern, PatternBoard, Row};
+use proof_job::installation::shorthand;
+use proof_job::installation::validity;
+use proof_job::installation::validity::{LONGEST_LINE, LONGEST_TEXT};
+use proof_job::installation::{Board, Feed, Feeds, Installation, Lines, MainSwitch};
+use proof_job::job::Job;
+use proof_judge::expectation::least_earthing_and_bond;
+use proof_standard::quantity::{Amps, SquareMillimetres};
 use proof_store::{JobHead, Store};
 use serde::Deserialize;
 use std::collections::HashMap;
@@ -65,7 +66,7 @@ pub(crate) struct From {
 
 /// The pattern of a key: one that ships, or one of the firm's.
 fn pattern(store: &Store, key: &str) -> Result<Pattern, WebError> {
-    let shipped = proof_core::installation::pattern::shipped().into_iter().find(|(one, _)| *one == key);
+    let shipped = proof_job::installation::pattern::shipped().into_iter().find(|(one, _)| *one == key);
     if let Some((_, pattern)) = shipped {
         return Ok(pattern);
     }
@@ -77,7 +78,7 @@ fn pattern(store: &Store, key: &str) -> Result<Pattern, WebError> {
 /// The patterns there are: key and name, those of the firm first.
 pub(crate) fn choices(store: &Store) -> Result<Vec<(String, String)>, WebError> {
     let own = store.patterns()?.into_iter().map(|one| (one.id.to_string(), one.name));
-    let shipped = proof_core::installation::pattern::shipped();
+    let shipped = proof_job::installation::pattern::shipped();
     Ok(own.chain(shipped.into_iter().map(|(key, one)| (key.to_owned(), one.name))).collect())
 }
 

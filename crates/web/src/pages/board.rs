@@ -15,21 +15,23 @@ use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use jiff::Timestamp;
-use proof_core::gate::check_in_use;
-use proof_core::installation::shorthand::{self, Proposed};
-use proof_core::installation::validity;
-use proof_core::installation::{Board, Circuit, Feed, Lines, MainSwitch, ResidualDevice, Shape};
-use proof_core::job::Job;
-use proof_core::plan::outstanding::{Count, outstanding};
-use proof_core::plan::sequence::{by_long_lead, steps_kept};
-use proof_core::plan::substitute::Scope;
-use proof_core::quantity::{Amps, Kiloamps, Milliamps, Millis};
-use proof_core::reading::CurrentReadings;
-use proof_core::schedule::{PrintedRow, Row, result_row};
-use proof_core::site::{Alteration, BoardState, OpenItem, Site, board_as_fed};
-use proof_core::standard::supply::EarthingSystem;
-use proof_core::verdict::{CircuitJudge, Judgement};
+use proof_job::installation::shorthand;
+use proof_job::installation::shorthand::Proposed;
+use proof_job::installation::validity;
+use proof_job::installation::{Board, Circuit, Feed, Lines, MainSwitch, ResidualDevice};
+use proof_job::job::Job;
+use proof_job::reading::CurrentReadings;
+use proof_job::site::{Alteration, BoardState, OpenItem, Site, board_as_fed};
+use proof_judge::verdict::{CircuitJudge, Judgement};
 use proof_paper::board_sheets;
+use proof_standard::limits::supply::EarthingSystem;
+use proof_standard::quantity::{Amps, Kiloamps, Milliamps, Millis};
+use proof_standard::shape::Shape;
+use proof_work::gate::check_in_use;
+use proof_work::plan::outstanding::{Count, outstanding};
+use proof_work::plan::sequence::{by_long_lead, steps_kept};
+use proof_work::plan::substitute::Scope;
+use proof_work::schedule::{PrintedRow, Row, result_row};
 use uuid::Uuid;
 
 /// A way of the board.
@@ -233,7 +235,7 @@ async fn drawn(shared: Data<Shared>, request: &HttpRequest, job: Uuid, board: Uu
         ways,
         state: board_as_fed(&job.installation, &site, board.id),
         at_origin: board.fed_by == Feed::Supply,
-        pairs: proof_core::site::isolation::pairs(board.lines).len(),
+        pairs: proof_job::site::isolation::pairs(board.lines).len(),
         alone: named(&|circuit| site.circuit(board.id, circuit.id).0 != BoardState::ProvedDead),
         dead: named(&|circuit| {
             let dead = site.circuit(board.id, circuit.id).0 == BoardState::ProvedDead;

@@ -15,17 +15,17 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
 use jiff::Timestamp;
-use proof_core::certificate::{
-    Application, Form, Role, SIGNATURE_HEIGHT, SIGNATURE_WIDTH, Signature, next_inspection, prepare, strokes,
-};
-use proof_core::installation::validity::LONGEST_LINE;
-use proof_core::installation::{Nature, Person};
-use proof_core::job::Job;
-use proof_core::review::{Finding, findings_of};
+use proof_job::installation::validity::LONGEST_LINE;
+use proof_job::installation::{Nature, Person};
+use proof_job::job::Job;
 use proof_paper::certificate::{Copy, pdf as drawn_pdf};
 use proof_paper::{calendar, sealed, table};
 use proof_seal::FirmKey;
 use proof_store::{Asked, CertificateRow, Papers, Refused, Status, Store};
+use proof_work::certificate::{
+    Application, Form, Role, SIGNATURE_HEIGHT, SIGNATURE_WIDTH, Signature, next_inspection, prepare, strokes,
+};
+use proof_work::review::{Finding, findings_of};
 use uuid::Uuid;
 
 const BLOCKED: &str = "Not issued: what is listed below blocks it.";
@@ -112,7 +112,7 @@ async fn drawn(shared: Data<Shared>, id: Uuid, f: Fields, problem: String, statu
     let page = CertificatePage {
         frame: framed("Certificate", Section::Certificate, job, &job.events),
         judged: findings.iter().filter(|finding| finding.judged.is_some()).count(),
-        left_out: proof_core::certificate::left_out(job, form),
+        left_out: proof_work::certificate::left_out(job, form),
         groups: grouped(id, findings),
         clear,
         stands,

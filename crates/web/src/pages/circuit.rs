@@ -15,22 +15,23 @@ use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
-use proof_core::actions::{Action, leads_said};
-use proof_core::diagnosis::of_circuit::case_of;
-use proof_core::diagnosis::switching::said_of;
-use proof_core::house_rules::LeadCompensation;
-use proof_core::installation::{Circuit, Shape};
-use proof_core::instrument::SeriesOrder;
-use proof_core::job::Job;
-use proof_core::plan::outstanding::{Asked as AskedFor, step_state};
-use proof_core::plan::sequence::{by_long_lead, proposed_place, shown_steps};
-use proof_core::plan::substitute::Scope;
-use proof_core::reading::{CurrentReadings, Stage, Test, highest};
-use proof_core::schedule::{PrintedRow, result_row};
-use proof_core::site::{LeadState, leads};
-use proof_core::standard::edition::RcdSchool;
-use proof_core::verdict::CircuitJudge;
+use proof_job::installation::Circuit;
+use proof_job::instrument::SeriesOrder;
+use proof_job::job::Job;
+use proof_job::reading::{CurrentReadings, Stage, Test, highest};
+use proof_job::site::{LeadState, leads};
+use proof_judge::explanation::circuit::case_of;
+use proof_judge::explanation::switching::said_of;
+use proof_judge::verdict::CircuitJudge;
+use proof_standard::house_rules::LeadCompensation;
+use proof_standard::limits::edition::RcdSchool;
+use proof_standard::shape::Shape;
 use proof_store::JobHead;
+use proof_work::actions::{Action, leads_said};
+use proof_work::plan::outstanding::{Asked as AskedFor, step_state};
+use proof_work::plan::sequence::{by_long_lead, proposed_place, shown_steps};
+use proof_work::plan::substitute::Scope;
+use proof_work::schedule::{PrintedRow, result_row};
 use serde::Deserialize;
 use std::sync::Arc;
 use uuid::Uuid;
@@ -386,7 +387,7 @@ pub(crate) async fn strike_out(
     let by = if remembered.is_empty() { f.trimmed("by").to_owned() } else { remembered };
     let reason = f.trimmed("reason").to_owned();
     if reason.is_empty() {
-        return Err(proof_core::actions::Refusal::NoReason.into());
+        return Err(proof_work::actions::Refusal::NoReason.into());
     }
     if by.is_empty() {
         return Err(WebError::Bad(

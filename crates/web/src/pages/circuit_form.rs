@@ -11,19 +11,20 @@ use crate::request::{NotTaken, change, edit, find_circuit, load};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
-use proof_core::conductor::Material;
-use proof_core::house_rules::{ArmourAndTray, Choice};
-use proof_core::installation::PointId;
-use proof_core::installation::validity;
-use proof_core::installation::{
+use proof_job::installation::PointId;
+use proof_job::installation::validity;
+use proof_job::installation::{
     Accessory, Cable, CableFamily, CableKind, Carried, Circuit, CircuitVoltage, CpcIs, Device, Feeds, Insulation,
-    Lines, Nature, Point, Purpose, ResidualDevice, Serves, Shape, Wiring,
+    Lines, Nature, Point, Purpose, ResidualDevice, Serves, Wiring,
 };
-use proof_core::job::Job;
-use proof_core::quantity::{Amps, Kiloamps, Metres, Milliamps, SquareMillimetres};
-use proof_core::standard::capacity::ReferenceMethod;
-use proof_core::standard::devices::{DeviceStandard, TripType};
-use proof_core::standard::rcd::{RcdKind, RcdType};
+use proof_job::job::Job;
+use proof_standard::conductor::Material;
+use proof_standard::house_rules::{ArmourAndTray, Choice};
+use proof_standard::limits::capacity::ReferenceMethod;
+use proof_standard::limits::devices::{DeviceStandard, TripType};
+use proof_standard::limits::rcd::{RcdKind, RcdType};
+use proof_standard::quantity::{Amps, Kiloamps, Metres, Milliamps, SquareMillimetres};
+use proof_standard::shape::Shape;
 use rust_decimal::dec;
 use uuid::Uuid;
 
@@ -84,7 +85,7 @@ fn filled(circuit: &Circuit) -> Fields {
         ("return_leg", text(circuit.return_leg_m.map(Metres::get))),
         ("order", if circuit.order_known { "yes" } else { "no" }.to_owned()),
         ("wiring", circuit.wiring.key().to_owned()),
-        ("cable_c", text(circuit.cable_c.map(proof_core::quantity::Celsius::get))),
+        ("cable_c", text(circuit.cable_c.map(proof_standard::quantity::Celsius::get))),
         ("arc", if circuit.arc_detection { "yes" } else { "no" }.to_owned()),
         ("remarks", circuit.remarks.clone()),
         ("band", circuit.band.key().to_owned()),
@@ -299,7 +300,7 @@ fn new_rcd(f: &mut Fields, job: &mut Job, circuit: &mut Circuit) {
 
 fn drawn(
     f: Fields,
-    (job, events): (&Job, &[proof_core::site::Event]),
+    (job, events): (&Job, &[proof_job::site::Event]),
     (id, revision): (Uuid, i64),
     problem: String,
     status: StatusCode,

@@ -13,9 +13,9 @@ use actix_multipart::Multipart;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
-use proof_core::installation::shorthand;
-use proof_core::installation::validity;
-use proof_core::job::Job;
+use proof_job::installation::shorthand;
+use proof_job::installation::validity;
+use proof_job::job::Job;
 use proof_paper::circuits_in::{Row, read};
 use uuid::Uuid;
 

@@ -5,9 +5,9 @@ use crate::error::{Handled, WebError, go};
 use crate::forms::Fields;
 use crate::request::{change, find_board, find_circuit};
 use actix_web::web::{Data, Path};
-use proof_core::installation::validity;
-use proof_core::installation::{Circuit, Feed, Installation, ResidualDevice};
-use proof_core::job::Job;
+use proof_job::installation::validity;
+use proof_job::installation::{Circuit, Feed, Installation, ResidualDevice};
+use proof_job::job::Job;
 use std::collections::HashMap;
 use uuid::Uuid;
 
@@ -20,7 +20,7 @@ pub(crate) fn next_way(installation: &Installation, board: Uuid) -> String {
 
 /// A circuit as copied: an RCBO is a device of its own, an RCD over several ways covers the copy too.
 fn copied(circuit: &Circuit, id: Uuid, way: String, rcds: &mut Vec<ResidualDevice>) -> Circuit {
-    let own = circuit.device.standard == proof_core::standard::devices::DeviceStandard::BsEn61009;
+    let own = circuit.device.standard == proof_standard::limits::devices::DeviceStandard::BsEn61009;
     let rcd = match circuit.rcd {
         Some(id) if own => rcds.iter().find(|rcd| rcd.id == id).cloned().map(|rcd| {
             let new = ResidualDevice { id: Uuid::new_v4(), label: format!("way {way}"), ..rcd };

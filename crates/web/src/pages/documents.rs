@@ -13,11 +13,11 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
 use futures_util::StreamExt;
-use proof_core::installation::document::{MOST_DOCUMENT_BYTES, MOST_DOCUMENTS, MOST_DOCUMENTS_BYTES};
-use proof_core::installation::validity::LONGEST_LINE;
-use proof_core::installation::{Document, Documents, Installation, Media, Purpose};
-use proof_core::job::Job;
-use proof_core::site::Event;
+use proof_job::installation::document::{MOST_DOCUMENT_BYTES, MOST_DOCUMENTS, MOST_DOCUMENTS_BYTES};
+use proof_job::installation::validity::LONGEST_LINE;
+use proof_job::installation::{Document, Documents, Installation, Media, Purpose};
+use proof_job::job::Job;
+use proof_job::site::Event;
 use uuid::Uuid;
 
 /// Most characters of a text field beside the file.

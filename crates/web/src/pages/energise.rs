@@ -13,12 +13,12 @@ use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
-use proof_core::actions::{Action, Energising, Refusal};
-use proof_core::gate::{in_the_way, to_energise};
-use proof_core::installation::Board;
-use proof_core::job::Job;
-use proof_core::site::spoken_to::{Person, before_power};
-use proof_core::site::{BoardState, is_same_person};
+use proof_job::installation::Board;
+use proof_job::job::Job;
+use proof_job::site::spoken_to::{Person, before_power};
+use proof_job::site::{BoardState, is_same_person};
+use proof_work::actions::{Action, Energising, Refusal};
+use proof_work::gate::{in_the_way, to_energise};
 use uuid::Uuid;
 
 /// A way of the board.

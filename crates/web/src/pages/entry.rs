@@ -7,17 +7,17 @@ use crate::pages::reference::tables::{Table, beside};
 use crate::request::{offered, remember, remembered};
 use crate::words::{Chip, Mark, limit_chip, plausibility_chip, worse};
 use actix_web::{HttpRequest, HttpResponse};
-use proof_core::actions::Figure;
-use proof_core::expectation::{Band, Unknown};
-use proof_core::installation::{Circuit, Installation, Residual};
-use proof_core::job::Job;
-use proof_core::plan::hook_up::hook_up_now;
-use proof_core::plan::outstanding::{StepState, is_wanted};
-use proof_core::reading::entry::Field;
-use proof_core::reading::{CurrentReadings, Place, Stage, Step, Test, Value, Why};
-use proof_core::site::Wanted;
-use proof_core::standard::rcd::TripWindow;
-use proof_core::verdict::{Judgement, Working};
+use proof_job::installation::{Circuit, Installation, Residual};
+use proof_job::job::Job;
+use proof_job::reading::entry::Field;
+use proof_job::reading::{CurrentReadings, Place, Stage, Step, Test, Value, Why};
+use proof_job::site::Wanted;
+use proof_judge::expectation::{Band, Unknown};
+use proof_judge::verdict::{Judgement, Working};
+use proof_standard::limits::rcd::TripWindow;
+use proof_work::actions::Figure;
+use proof_work::plan::hook_up::hook_up_now;
+use proof_work::plan::outstanding::{StepState, is_wanted};
 use uuid::Uuid;
 
 /// Judges a value for a step.

@@ -1,7 +1,7 @@
 //! Findings as pages list them: grouped, each with where it is mended.
 
-use proof_core::finding::{Found, Particular, Severity};
-use proof_core::review::{Finding, Where};
+use proof_judge::finding::{Found, Particular, Severity};
+use proof_work::review::{Finding, Where};
 use uuid::Uuid;
 
 /// A finding as listed.

@@ -12,9 +12,9 @@ use actix_web::http::StatusCode;
 use actix_web::web::Data;
 use askama::Template;
 use jiff::Timestamp;
-use proof_core::installation::validity::LONGEST_LINE;
-use proof_core::installation::{Firm, Person};
-use proof_core::instrument::Instrument;
+use proof_job::installation::validity::LONGEST_LINE;
+use proof_job::installation::{Firm, Person};
+use proof_job::instrument::Instrument;
 use proof_seal::{FirmKey, KeptKey};
 use proof_store::{Begun, Store};
 

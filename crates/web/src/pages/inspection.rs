@@ -10,10 +10,10 @@ use crate::request::{NotTaken, edit, load};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
-use proof_core::installation::Installation;
-use proof_core::installation::inspection::{InspectionAnswer, InspectionOutcome, areas, asked};
-use proof_core::installation::validity::LONGEST_TEXT;
-use proof_core::job::Job;
+use proof_job::installation::Installation;
+use proof_job::installation::inspection::{InspectionAnswer, InspectionOutcome, areas, asked};
+use proof_job::installation::validity::LONGEST_TEXT;
+use proof_job::job::Job;
 use uuid::Uuid;
 
 pub(crate) struct Row {

@@ -13,13 +13,13 @@ use crate::request::blocking;
 use actix_web::HttpResponse;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
-use proof_core::finding::Severity;
-use proof_core::installation::inspection;
-use proof_core::job::Job;
-use proof_core::plan::outstanding::{Asked, Count};
-use proof_core::plan::substitute::Scope;
-use proof_core::review::{Finding, Where, findings_of};
+use proof_job::installation::inspection;
+use proof_job::job::Job;
+use proof_judge::finding::Severity;
 use proof_store::CertificateRow;
+use proof_work::plan::outstanding::{Asked, Count};
+use proof_work::plan::substitute::Scope;
+use proof_work::review::{Finding, Where, findings_of};
 use uuid::Uuid;
 
 /// One stretch of the work.
@@ -80,7 +80,7 @@ fn go_on(job: &Job, issued: bool) -> (String, &'static str) {
 pub(crate) fn progress(job: &Job, findings: &[Finding], issued: bool) -> Vec<Progress> {
     let base = format!("/jobs/{}", job.id);
     let settled = job.settled();
-    let missing = findings.iter().filter(|f| matches!(f.place, proof_core::review::Where::Particulars)).count();
+    let missing = findings.iter().filter(|f| matches!(f.place, proof_work::review::Where::Particulars)).count();
     let installation = &job.installation;
     let asked = Asked::new(installation, &settled, &job.site(), &|_| false);
     let (mut dead, mut live, mut origin) = (Count::default(), Count::default(), Count::default());

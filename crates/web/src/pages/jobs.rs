@@ -11,11 +11,11 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Data, Query};
 use askama::Template;
 use jiff::Timestamp;
-use proof_core::installation::validity;
-use proof_core::installation::{Board, Installation, Lines, Nature, Party, Supply};
-use proof_core::job::{Job, JobCache, MadeAs};
-use proof_core::standard::inspection::Premises;
-use proof_core::standard::supply::EarthingSystem;
+use proof_job::installation::validity;
+use proof_job::installation::{Board, Installation, Lines, Nature, Party, Supply};
+use proof_job::job::{Job, JobCache, MadeAs};
+use proof_standard::limits::inspection::Premises;
+use proof_standard::limits::supply::EarthingSystem;
 use proof_store::JobRow;
 use serde::Deserialize;
 
@@ -109,10 +109,10 @@ fn described(f: &mut Fields) -> Option<Job> {
             id: f.made_id("board"),
             name: board,
             location: String::new(),
-            fed_by: proof_core::installation::Feed::Supply,
+            fed_by: proof_job::installation::Feed::Supply,
             system,
             lines,
-            main_switch: proof_core::installation::MainSwitch::default(),
+            main_switch: proof_job::installation::MainSwitch::default(),
             rcds: Vec::new(),
         }]
     };
@@ -131,7 +131,7 @@ fn described(f: &mut Fields) -> Option<Job> {
         title,
         created_at: Timestamp::now(),
         made_as: if f.ticked("practice") { MadeAs::Practice } else { MadeAs::Work },
-        firm: proof_core::installation::Firm::default(),
+        firm: proof_job::installation::Firm::default(),
         people: Vec::new(),
         instruments: Vec::new(),
         installation,

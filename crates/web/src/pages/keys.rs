@@ -12,7 +12,7 @@ use actix_web::web::{Data, Query};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use jiff::Timestamp;
-use proof_core::installation::validity::LONGEST_LINE;
+use proof_job::installation::validity::LONGEST_LINE;
 use proof_seal::{FirmKey, KeptKey, LockedKey, NotOpened, is_locked};
 use proof_store::KeyEvent;
 use serde::Deserialize;

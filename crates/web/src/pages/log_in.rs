@@ -15,10 +15,10 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
 use jiff::Timestamp;
-use proof_core::actions::{Action, Actor, Log, Placed, placed};
-use proof_core::job::Job;
-use proof_core::reading::message::Message;
+use proof_job::job::Job;
+use proof_job::reading::message::Message;
 use proof_paper::log_in::{HEADS, Line, read, write};
+use proof_work::actions::{Action, Actor, Log, Placed, placed};
 use uuid::Uuid;
 
 /// A line of the log, as the page shows it.

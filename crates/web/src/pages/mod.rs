@@ -39,8 +39,8 @@ pub(crate) mod withdraw;
 pub(crate) mod ze;
 
 use crate::frame::Frame;
-use proof_core::job::Job;
-use proof_core::site::Event;
+use proof_job::job::Job;
+use proof_job::site::Event;
 
 /// The frame of a page of a job.
 pub(crate) fn framed(title: &str, here: crate::frame::Section, job: &Job, events: &[Event]) -> Frame {

@@ -15,21 +15,21 @@ use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
-use proof_core::actions::shown_steps_of;
-use proof_core::actions::{Action, leads_said};
-use proof_core::expectation::{Band, Unknown, bond_band, earthing_band};
-use proof_core::house_rules::LeadCompensation;
-use proof_core::installation::{Circuit, Feed, Installation};
-use proof_core::job::Job;
-use proof_core::plan::outstanding::step_state;
-use proof_core::plan::sequence::labels_wanted;
-use proof_core::plan::substitute::Scope;
-use proof_core::reading::entry::Field;
-use proof_core::reading::{CurrentReadings, Step, Subject, Test};
-use proof_core::site::{LeadState, leads};
-use proof_core::standard::Source;
-use proof_core::supply_chain::{FaultLevel, fault_level, recorded};
-use proof_core::verdict::{CircuitJudge, judge_origin};
+use proof_job::installation::{Circuit, Feed, Installation};
+use proof_job::job::Job;
+use proof_job::reading::entry::Field;
+use proof_job::reading::{CurrentReadings, Step, Subject, Test};
+use proof_job::site::{LeadState, leads};
+use proof_judge::expectation::{Band, Unknown, bond_band, earthing_band};
+use proof_judge::supply_chain::{FaultLevel, fault_level, recorded};
+use proof_judge::verdict::{CircuitJudge, judge_origin};
+use proof_standard::house_rules::LeadCompensation;
+use proof_standard::limits::Source;
+use proof_work::actions::shown_steps_of;
+use proof_work::actions::{Action, leads_said};
+use proof_work::plan::outstanding::step_state;
+use proof_work::plan::sequence::labels_wanted;
+use proof_work::plan::substitute::Scope;
 use serde::Deserialize;
 use uuid::Uuid;
 
@@ -115,7 +115,7 @@ pub(crate) fn band(job: &Job, step: &Step) -> Result<Band, Unknown> {
         (Test::EarthingConductor, _) if step.field == Field::Continuity => Ok(earthing_band()),
         (Test::Ze, _) => {
             let system = job.installation.supply.system;
-            let declared = proof_core::quantity::approximate(*job.installation.declared_ze());
+            let declared = proof_standard::quantity::approximate(*job.installation.declared_ze());
             Ok(Band {
                 low: 0.0,
                 high: Some(declared),

@@ -13,14 +13,14 @@ use crate::request::{NotTaken, edit, load};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
-use proof_core::house_rules::RULES;
-use proof_core::installation::validity;
-use proof_core::installation::{Bond, Installation, Lines, Nature, Party};
-use proof_core::job::Job;
-use proof_core::quantity::{Amps, Metres, SquareMillimetres};
-use proof_core::standard::edition::EditionId;
-use proof_core::standard::inspection::Premises;
-use proof_core::standard::supply::EarthingSystem;
+use proof_job::installation::validity;
+use proof_job::installation::{Bond, Installation, Lines, Nature, Party};
+use proof_job::job::Job;
+use proof_standard::house_rules::RULES;
+use proof_standard::limits::edition::EditionId;
+use proof_standard::limits::inspection::Premises;
+use proof_standard::limits::supply::EarthingSystem;
+use proof_standard::quantity::{Amps, Metres, SquareMillimetres};
 use rust_decimal::dec;
 use uuid::Uuid;
 
@@ -145,7 +145,7 @@ pub(crate) fn supply(f: &mut Fields, installation: &mut Installation) {
     for board in installation
         .boards
         .iter_mut()
-        .filter(|board| board.system == before && board.fed_by == proof_core::installation::Feed::Supply)
+        .filter(|board| board.system == before && board.fed_by == proof_job::installation::Feed::Supply)
     {
         board.system = supply.system;
     }
@@ -187,7 +187,7 @@ fn drawn(
     f: Fields,
     job: &Job,
     revision: i64,
-    events: &[proof_core::site::Event],
+    events: &[proof_job::site::Event],
     problem: String,
     status: StatusCode,
 ) -> Handled {
@@ -222,7 +222,7 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
 fn described(f: &mut Fields, whole: &Job, job: &mut Job) {
     taken(f, job);
     for reading in &whole.readings {
-        if let proof_core::reading::Subject::Bond { bond } = reading.key.subject
+        if let proof_job::reading::Subject::Bond { bond } = reading.key.subject
             && let Some(lost) = whole.installation.supply.bonds.iter().find(|other| other.id == bond)
             && !job.installation.supply.bonds.iter().any(|other| other.id == bond)
         {

@@ -5,8 +5,8 @@ use crate::error::{Handled, WebError, go, go_done};
 use crate::forms::Fields;
 use crate::request::{find_board, once};
 use actix_web::web::{Data, Path};
-use proof_core::installation::pattern;
-use proof_core::installation::validity::LONGEST_LINE;
+use proof_job::installation::pattern;
+use proof_job::installation::validity::LONGEST_LINE;
 use uuid::Uuid;
 
 async fn kept(shared: &Data<Shared>, job: Uuid, only: Option<Uuid>, mut f: Fields) -> Handled {

@@ -11,12 +11,12 @@ use actix_web::web::{Data, Path};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use jiff::Zoned;
-use proof_core::house_rules::RULES;
-use proof_core::installation::pattern::Pattern;
-use proof_core::installation::validity::LONGEST_LINE;
-use proof_core::installation::{Firm, Person};
-use proof_core::instrument::{CHECK_EVERY_DAYS, distrust, drift_percent_a_year, is_right};
-use proof_core::instrument::{CheckOf, FixedCheck, Instrument, SeriesOrder};
+use proof_job::installation::pattern::Pattern;
+use proof_job::installation::validity::LONGEST_LINE;
+use proof_job::installation::{Firm, Person};
+use proof_job::instrument::{CHECK_EVERY_DAYS, distrust, drift_percent_a_year, is_right};
+use proof_job::instrument::{CheckOf, FixedCheck, Instrument, SeriesOrder};
+use proof_standard::house_rules::RULES;
 use rust_decimal::{Decimal, dec};
 use uuid::Uuid;
 

@@ -12,9 +12,9 @@ use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
-use proof_core::actions::Action;
-use proof_core::job::Job;
-use proof_core::review::{findings_of, nothing_blocks, without_instrument};
+use proof_job::job::Job;
+use proof_work::actions::Action;
+use proof_work::review::{findings_of, nothing_blocks, without_instrument};
 use uuid::Uuid;
 
 #[derive(Template)]

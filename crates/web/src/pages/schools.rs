@@ -8,9 +8,9 @@ use crate::request::{blocking, load};
 use actix_web::HttpResponse;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
-use proof_core::house_rules::RULES;
-use proof_core::plan::run::{Counts, Order};
-use proof_core::rule_effects::{Effect, cost, effect};
+use proof_standard::house_rules::RULES;
+use proof_work::plan::run::{Counts, Order};
+use proof_work::rule_effects::{Effect, cost, effect};
 use std::collections::HashMap;
 use uuid::Uuid;
 
@@ -86,7 +86,7 @@ pub(crate) async fn all(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
             let used = (rule.chosen)(rules);
             (rule.ways)().into_iter().filter(move |(key, _)| *key != used).map(move |(key, label)| (rule, key, label))
         });
-        let row = |(rule, key, way): (&'static proof_core::house_rules::Rule, &str, &'static str)| Row {
+        let row = |(rule, key, way): (&'static proof_standard::house_rules::Rule, &str, &'static str)| Row {
             question: rule.question,
             used: (rule.label)(rules),
             way,

@@ -6,8 +6,8 @@ use crate::forms::{Fields, by_key};
 use crate::request::did;
 use actix_web::HttpRequest;
 use actix_web::web::{Data, Path};
-use proof_core::actions::{Action, Series};
-use proof_core::instrument::SeriesOrder;
+use proof_job::instrument::SeriesOrder;
+use proof_work::actions::{Action, Series};
 use uuid::Uuid;
 
 pub(crate) async fn enter(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request: HttpRequest, f: Fields) -> Handled {

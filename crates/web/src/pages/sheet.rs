@@ -13,15 +13,15 @@ use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
-use proof_core::actions::paper_row::{Cell, NotInBox, by_head, is_open};
-use proof_core::actions::{Action, Sheet, SheetCell, SheetStep, shown_steps_of, value_of};
-use proof_core::conductor::Conductor;
-use proof_core::installation::{Circuit, Feed};
-use proof_core::instrument::Instrument;
-use proof_core::job::Job;
-use proof_core::reading::{CurrentReadings, Step, Value};
-use proof_core::schedule::{Figure as Boxed, ResultRow, result_row};
-use proof_core::verdict::{CircuitJudge, judge_origin};
+use proof_job::installation::{Circuit, Feed};
+use proof_job::instrument::Instrument;
+use proof_job::job::Job;
+use proof_job::reading::{CurrentReadings, Step, Value};
+use proof_judge::verdict::{CircuitJudge, judge_origin};
+use proof_standard::conductor::Conductor;
+use proof_work::actions::paper_row::{Cell, NotInBox, by_head, is_open};
+use proof_work::actions::{Action, Sheet, SheetCell, SheetStep, shown_steps_of, value_of};
+use proof_work::schedule::{Figure as Boxed, ResultRow, result_row};
 use uuid::Uuid;
 
 /// Longest block that is pasted: a board of a hundred ways and a few columns of remarks.

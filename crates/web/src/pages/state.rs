@@ -7,8 +7,8 @@ use crate::forms::{Fields, by_key};
 use crate::request::{did, find_board, load, named, remember, who};
 use actix_web::HttpRequest;
 use actix_web::web::{Data, Path};
-use proof_core::actions::{Action, Leaving};
-use proof_core::site::Alteration;
+use proof_job::site::Alteration;
+use proof_work::actions::{Action, Leaving};
 use uuid::Uuid;
 
 /// The action that the form asks for.

@@ -8,9 +8,9 @@ use crate::request::{change, named};
 use actix_web::HttpRequest;
 use actix_web::web::{Data, Path};
 use jiff::Timestamp;
-use proof_core::actions::{Actor, NotWithdrawn, withdraw_board, withdraw_circuit};
-use proof_core::installation::Installation;
-use proof_core::job::Job;
+use proof_job::installation::Installation;
+use proof_job::job::Job;
+use proof_work::actions::{Actor, NotWithdrawn, withdraw_board, withdraw_circuit};
 use uuid::Uuid;
 
 async fn withdrawn(

@@ -2,8 +2,8 @@
 
 use crate::site::{FINISHED, Site, site};
 use actix_web::http::StatusCode;
-use proof_core::installation::Nature;
-use proof_core::site::{BoardState, EventKind};
+use proof_job::installation::Nature;
+use proof_job::site::{BoardState, EventKind};
 use uuid::Uuid;
 
 /// What the form of an isolation says, whatever is isolated.

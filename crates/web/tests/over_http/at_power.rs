@@ -2,8 +2,8 @@
 
 use crate::site::{FINISHED, Site, site};
 use actix_web::http::StatusCode;
-use proof_core::job::Job;
-use proof_core::site::{BoardState, EventKind, Wanted};
+use proof_job::job::Job;
+use proof_job::site::{BoardState, EventKind, Wanted};
 use uuid::Uuid;
 
 /// The finished job with its dead tests, its supply polarity and Ze in, and everything put back.
@@ -47,8 +47,7 @@ fn one_way_comes_to_power_then_the_rest_and_its_card_asks_for_the_reading() {
     };
     let live = || {
         let job = site.store.job(job.id).unwrap().job.clone();
-        let on =
-            |way: &&proof_core::installation::Circuit| job.site().circuit(board, way.id).0 == BoardState::Energised;
+        let on = |way: &&proof_job::installation::Circuit| job.site().circuit(board, way.id).0 == BoardState::Energised;
         job.installation.circuits.iter().filter(on).count()
     };
     let (status, page) = form(&[("ways", "one")]);
@@ -87,7 +86,7 @@ fn what_each_house_rule_changes_is_said_at_once() {
     assert_eq!(effect("bananas=1"), "");
     assert_eq!(effect("sign=bananas"), "Changes nothing in this job as it stands.");
     let page = site.get(&format!("{job}/rules"));
-    for rule in proof_core::house_rules::RULES {
+    for rule in proof_standard::house_rules::RULES {
         assert!(page.contains(rule.question), "{}", rule.question);
     }
 }

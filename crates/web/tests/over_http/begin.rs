@@ -2,7 +2,7 @@
 
 use crate::site::{HALF, Site, empty, site};
 use actix_web::http::StatusCode;
-use proof_core::quantity::{Metres, SquareMillimetres};
+use proof_standard::quantity::{Metres, SquareMillimetres};
 use std::collections::HashSet;
 use uuid::Uuid;
 
@@ -160,7 +160,7 @@ fn a_pattern_proposes_and_stores_when_it_is_confirmed() {
     assert_eq!(ring.length_m.map(Metres::get), Some(62.0));
     let fed = installation.boards[1].fed_by;
     let feeder = installation.circuits_of(installation.boards[0].id).find(|one| one.way == "1").unwrap();
-    assert_eq!(fed, proof_core::installation::Feed::Circuit { circuit: feeder.id });
+    assert_eq!(fed, proof_job::installation::Feed::Circuit { circuit: feeder.id });
     assert_eq!(
         installation.supply.earthing_mm2.map(SquareMillimetres::get),
         Some(16.0),

@@ -158,7 +158,7 @@ fn a_circuit_of_a_job_is_tried_and_the_job_stays_as_it_is() {
             assert!(page.contains("L–CPC would") && page.contains("<svg"), "{}: {page}", circuit.way);
             let faulty = site.page(&format!("{base}?wrong=open&core=E&place=board"));
             // Round a ring there is another way.
-            let ring = circuit.shape == proof_core::installation::Shape::Ring;
+            let ring = circuit.shape == proof_standard::shape::Shape::Ring;
             assert_eq!(faulty.contains("open</td>"), !ring, "way {}: a broken CPC", circuit.way);
             assert_ne!(faulty, page, "way {}", circuit.way);
             assert!(site.page(&format!("{base}?wrong=open")).contains("Say in which conductors"));

@@ -3,9 +3,9 @@
 use crate::site::{FINISHED, HALF, Site, site};
 use actix_web::http::StatusCode;
 use actix_web::test::TestRequest;
-use proof_core::installation::document::{MOST_DOCUMENT_BYTES, MOST_DOCUMENTS_BYTES};
-use proof_core::review::{Where, review};
+use proof_job::installation::document::{MOST_DOCUMENT_BYTES, MOST_DOCUMENTS_BYTES};
 use proof_paper::job_file;
+use proof_work::review::{Where, review};
 
 /// An upload with the fields beside the file.
 fn put(site: &Site, path: &str, fields: &[(&str, &str)], bytes: &[u8]) -> (StatusCode, String) {
@@ -50,8 +50,8 @@ fn a_document_is_kept_given_out_and_travels_with_its_job() {
     let elsewhere = crate::site::site();
     let packed = job_file::read(&file).unwrap();
     assert_eq!(packed.documents.values().collect::<Vec<_>>(), [&bytes]);
-    let renamed = proof_core::job::Job { id: uuid::Uuid::new_v4(), reference: "G-901".into(), ..packed.job };
-    let renamed = proof_core::job::Job { readings: vec![], events: vec![], ..renamed };
+    let renamed = proof_job::job::Job { id: uuid::Uuid::new_v4(), reference: "G-901".into(), ..packed.job };
+    let renamed = proof_job::job::Job { readings: vec![], events: vec![], ..renamed };
     let file = job_file::write(&renamed, &packed.documents).unwrap();
     assert_eq!(elsewhere.upload("/import", "job.json", &file).0, StatusCode::SEE_OTHER);
     assert_eq!(elsewhere.store.documents_of(&renamed.installation).unwrap(), packed.documents);
@@ -106,7 +106,7 @@ fn a_permitted_exception_rests_on_its_risk_assessment() {
     assert!(form.contains("Press sockets") && !form.contains("A sheet"), "only a risk assessment is offered");
     let mut job = site.job(FINISHED);
     let assessed = job.installation.documents[0].id;
-    let bare = |job: &proof_core::job::Job| {
+    let bare = |job: &proof_job::job::Job| {
         let here = |place: &Where| matches!(place, Where::Circuit(id, _) if *id == circuit.id);
         let findings = review(job.into());
         findings.iter().any(|one| here(&one.place) && one.text().contains("without an RCD of 30 mA"))
@@ -118,7 +118,7 @@ fn a_permitted_exception_rests_on_its_risk_assessment() {
     assert!(bare(&job), "a maker's sheet assesses no risk");
     job.installation.circuits[at].exception = Some(assessed);
     assert!(!bare(&job));
-    job.installation.premises = proof_core::standard::inspection::Premises::Dwelling;
+    job.installation.premises = proof_standard::limits::inspection::Premises::Dwelling;
     assert!(bare(&job), "never in a dwelling");
     job.installation.premises = site.jobs[FINISHED].installation.premises;
     site.store.save_description(&job, site.store.head(job.id).unwrap().revision).unwrap();

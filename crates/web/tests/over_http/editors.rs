@@ -4,9 +4,9 @@
 use crate::site::{FINISHED, HALF, Site, site};
 use actix_web::http::StatusCode;
 use jiff::civil::date;
-use proof_core::finding::Kind;
-use proof_core::house_rules::InstrumentTrust;
-use proof_core::review::review;
+use proof_judge::finding::Kind;
+use proof_standard::house_rules::InstrumentTrust;
+use proof_work::review::review;
 use std::sync::Barrier;
 use uuid::Uuid;
 
@@ -183,7 +183,7 @@ fn names_refer_and_what_was_issued_keeps_its_own() {
     let before = revisions();
     site.store.change_firm(|firm| firm.name = "Kell and Daughters".into()).unwrap();
     site.store
-        .save_person(&proof_core::installation::Person { name: "Idris Kell-Ferrow".into(), ..person.clone() })
+        .save_person(&proof_job::installation::Person { name: "Idris Kell-Ferrow".into(), ..person.clone() })
         .unwrap();
     assert_eq!(site.job(HALF).firm.name, "Kell and Daughters");
     assert_eq!(site.job(FINISHED).firm.name, firm.name, "issued: as it stood");
@@ -194,7 +194,7 @@ fn names_refer_and_what_was_issued_keeps_its_own() {
     let mut other = site.job(2);
     (other.id, other.reference, other.firm.name) = (Uuid::new_v4(), "X-1".into(), "Another firm".into());
     (other.readings, other.events, other.people) = (Vec::new(), Vec::new(), Vec::new());
-    site.store.import_job(&other, &proof_core::installation::Documents::new(), at).unwrap();
+    site.store.import_job(&other, &proof_job::installation::Documents::new(), at).unwrap();
     let kept = site.store.job(other.id).unwrap();
     assert_eq!(kept.job, other, "as the file says");
     // Worked on here, it is offered the firm's own people, also by the program that read it before.
@@ -216,7 +216,7 @@ fn what_was_read_keeps_the_calibration_that_stood() {
     let read_on = read_on.to_zoned(jiff::tz::TimeZone::UTC).date();
     let day_before = read_on.yesterday().unwrap();
     // It was out of calibration when it read.
-    let expired = proof_core::instrument::Instrument { calibration_due: Some(day_before), ..instrument.clone() };
+    let expired = proof_job::instrument::Instrument { calibration_due: Some(day_before), ..instrument.clone() };
     site.store.save_instrument(&expired).unwrap();
     let doubtful = || {
         let mut job = site.job(HALF);

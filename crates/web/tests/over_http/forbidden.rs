@@ -2,10 +2,10 @@
 
 use crate::site::{FINISHED, Site, site};
 use actix_web::http::StatusCode;
-use proof_core::installation::{Feed, Lines, OtherSource, SourceKind};
-use proof_core::job::Job;
-use proof_core::reading::{Test, Value};
-use proof_core::site::{BoardState, Event, EventKind};
+use proof_job::installation::{Feed, Lines, OtherSource, SourceKind};
+use proof_job::job::Job;
+use proof_job::reading::{Test, Value};
+use proof_job::site::{BoardState, Event, EventKind};
 use uuid::Uuid;
 
 /// A finished job as it stood before it was energised, changed and imported afresh as one begun here.
@@ -110,7 +110,7 @@ fn nothing_is_energised_on_what_is_missing_wrong_or_off() {
         ("schedule of inspections", |job| job.installation.inspection.clear()),
         ("insulation", |job| job.readings.retain(|one| one.key.test != Test::Insulation)),
         ("outside its limit", |job| {
-            let open = |one: &&mut proof_core::reading::Reading| {
+            let open = |one: &&mut proof_job::reading::Reading| {
                 one.key.test == Test::R1R2
                     && one.value == Value::Open
                     && one.key.subject.place().is_some_and(|place| place.point().is_some())
@@ -118,7 +118,7 @@ fn nothing_is_energised_on_what_is_missing_wrong_or_off() {
             job.readings.iter_mut().find(open).unwrap().value = Value::Number(rust_decimal::dec!(0.11));
         }),
         ("bond off", |job| {
-            let (board, alteration) = (job.installation.boards[0].id, proof_core::site::Alteration::BondOff);
+            let (board, alteration) = (job.installation.boards[0].id, proof_job::site::Alteration::BondOff);
             let (item, note) = (Uuid::new_v4(), "water".to_owned());
             log(job, EventKind::Altered { item, board, circuit: None, alteration, note });
         }),
@@ -133,7 +133,7 @@ fn nothing_is_energised_on_what_is_missing_wrong_or_off() {
     }
     let (site, index) = before_power(|job| {
         let other = beside(job);
-        let (alteration, note) = (proof_core::site::Alteration::EarthOff, "main terminal".to_owned());
+        let (alteration, note) = (proof_job::site::Alteration::EarthOff, "main terminal".to_owned());
         log(job, EventKind::Altered { item: Uuid::new_v4(), board: other, circuit: None, alteration, note });
     });
     energise(&site, index, "earthing conductor off is not put back");
@@ -262,7 +262,7 @@ fn no_live_test_is_read_on_what_is_dead_or_came_with_a_file() {
     for event in &mut job.events {
         event.id = Uuid::new_v4();
     }
-    let bytes = proof_paper::job_file::write(&job, &proof_core::installation::Documents::new()).unwrap();
+    let bytes = proof_paper::job_file::write(&job, &proof_job::installation::Documents::new()).unwrap();
     let (status, _) = site.upload("/import", "job.json", &bytes);
     assert_eq!(status, StatusCode::SEE_OTHER);
     site.jobs.push(job);

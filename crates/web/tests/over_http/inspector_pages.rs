@@ -2,8 +2,8 @@
 //! job where it fits, stands on the review page in the words of its finding, or its file is refused.
 
 use crate::job::File;
-use proof_core::installation::Documents;
-use proof_core::review::review;
+use proof_job::installation::Documents;
+use proof_work::review::review;
 
 fn sound_files() -> Vec<File> {
     let jobs = [
@@ -51,7 +51,7 @@ fn every_mistake_stands_on_the_review_page() {
         let row = site.store.jobs("", 1).unwrap().remove(0);
         let job = site.store.job(row.id).unwrap();
         let page = site.page(&format!("/jobs/{}/review", row.id));
-        let right = |one: &&proof_core::review::Finding| {
+        let right = |one: &&proof_work::review::Finding| {
             mistake.codes.contains(&one.kind().code()) && one.place.code().contains(&place)
         };
         let findings = review((&job.job).into());

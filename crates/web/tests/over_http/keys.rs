@@ -3,7 +3,7 @@
 
 use crate::site::{FINISHED, Site, site};
 use actix_web::http::StatusCode;
-use proof_core::job::Job;
+use proof_job::job::Job;
 use proof_seal::{FirmKey, KeptKey, LockedKey};
 use std::path::Path;
 use uuid::Uuid;

@@ -3,13 +3,13 @@
 
 use crate::site::{FAULTY, FINISHED, HALF, SEARCHED, Site, site};
 use actix_web::http::StatusCode;
-use proof_core::finding::Kind;
-use proof_core::job::Job;
-use proof_core::reading::{CurrentReadings, Origin, Test, Value};
-use proof_core::review::review;
-use proof_core::site::{BoardState, EventKind, board_state, left_dead, outstanding_points};
-use proof_core::standard::edition::RcdSchool;
+use proof_job::job::Job;
+use proof_job::reading::{CurrentReadings, Origin, Test, Value};
+use proof_job::site::{BoardState, EventKind, board_state, left_dead, outstanding_points};
+use proof_judge::finding::Kind;
 use proof_seal::{FirmKey, PublicKey};
+use proof_standard::limits::edition::RcdSchool;
+use proof_work::review::review;
 use rust_decimal::dec;
 use uuid::Uuid;
 
@@ -95,7 +95,7 @@ fn what_is_offered_as_ze_from_paper_is_asked_what_it_is() {
 fn three_lines_and_a_reading_between_lines() {
     let site = site();
     described(&site, SEARCHED, |job| {
-        job.installation.house_rules.fault_school = proof_core::calc::fault_current::FaultCurrentMethod::LineLine;
+        job.installation.house_rules.fault_school = proof_standard::calc::fault_current::FaultCurrentMethod::LineLine;
         job.instruments[0].line_to_line = false;
     });
     let base = origin(&site, SEARCHED);
@@ -227,7 +227,7 @@ fn a_series_is_entered_in_the_order_of_the_instrument_whole_or_not_at_all() {
     assert_eq!(series("halves", "nt 24.1 9.8 nt 26.3 10.4").0, StatusCode::SEE_OTHER);
     let job = site.job(FINISHED);
     let settled = CurrentReadings::new(&job.readings, &job.events);
-    let steps = proof_core::plan::sequence::circuit_steps(&job.installation, &circuit);
+    let steps = proof_work::plan::sequence::circuit_steps(&job.installation, &circuit);
     let shown = |slug: &str| {
         let step = steps.iter().find(|step| step.slug == slug).unwrap();
         settled.value(&step.key).unwrap().shown()
@@ -356,7 +356,7 @@ fn a_judgement_names_a_person_and_holds_for_its_words() {
     );
     assert_eq!(judged(&job), 1);
     for reading in &mut job.readings {
-        if matches!(reading.key.test, Test::RingEndToEnd { conductor: proof_core::conductor::Conductor::E }) {
+        if matches!(reading.key.test, Test::RingEndToEnd { conductor: proof_standard::conductor::Conductor::E }) {
             reading.value = Value::Number(dec!(1.31));
         }
     }
@@ -467,14 +467,14 @@ fn a_file_keeps_its_bytes_and_is_told_what_it_holds() {
     job.readings.clear();
     job.events.clear();
     job.people[0].name = "Maud\u{202e} Ferrow\u{7}".into();
-    let bytes = proof_paper::job_file::write(&job, &proof_core::installation::Documents::new()).unwrap();
+    let bytes = proof_paper::job_file::write(&job, &proof_job::installation::Documents::new()).unwrap();
     let (status, page) = site.upload("/import", "job.json", &bytes);
     assert_eq!(status, StatusCode::OK);
     assert!(page.contains("people[0].name: U+202E"), "{page}");
     let stored = site.store.job(job.id).unwrap().job.clone();
     assert_eq!(stored.people[0].name, job.people[0].name);
     assert!(
-        proof_paper::job_file::write(&stored, &proof_core::installation::Documents::new()).unwrap() == bytes,
+        proof_paper::job_file::write(&stored, &proof_job::installation::Documents::new()).unwrap() == bytes,
         "and goes out as it came"
     );
     let (status, page) = site.post("/firm/people", &[("person_name", "Maud\u{202e} Ferrow"), ("person_position", "x")]);

@@ -1,8 +1,6 @@
 //! The pages, asked as a program asks them: one binary, so that they are linked once.
 
-#[path = "../../../core/tests/good_job/mod.rs"]
 #[allow(dead_code)]
-mod good_job;
 #[path = "../../../cli/tests/inspector/job.rs"]
 #[allow(dead_code)]
 mod job;

@@ -2,7 +2,7 @@
 
 use crate::site::{FINISHED, HALF, site};
 use actix_web::http::StatusCode;
-use proof_core::verdict::circuit_limit;
+use proof_judge::verdict::circuit_limit;
 use rust_decimal::dec;
 
 const BREAKER: [(&str, &str); 8] = [
@@ -87,7 +87,7 @@ fn every_kind_of_row_is_written_and_marked_in_the_reference() {
     }
     // What a page of a job says is what judges there.
     let mut job = site.job(HALF);
-    job.installation.supply.system = proof_core::standard::supply::EarthingSystem::TnS;
+    job.installation.supply.system = proof_standard::limits::supply::EarthingSystem::TnS;
     site.store.save_description(&job, site.store.head(job.id).unwrap().revision).unwrap();
     for path in ["origin", "origin/ze"] {
         let page = site.page(&format!("/jobs/{}/{path}", job.id));

@@ -3,10 +3,10 @@
 
 use crate::site::{FINISHED, HALF, SEARCHED, Site, site};
 use actix_web::http::StatusCode;
-use proof_core::installation::Circuit;
-use proof_core::job::Job;
-use proof_core::reading::{CurrentReadings, LeadNull, Origin, Test, Value};
-use proof_core::site::{Alteration, BoardState, EventKind, board_state, open_items};
+use proof_job::installation::Circuit;
+use proof_job::job::Job;
+use proof_job::reading::{CurrentReadings, LeadNull, Origin, Test, Value};
+use proof_job::site::{Alteration, BoardState, EventKind, board_state, open_items};
 use rust_decimal::dec;
 use uuid::Uuid;
 
@@ -110,9 +110,9 @@ fn only_the_highest_is_written_down_and_the_others_are_walked() {
         .collect();
     assert_eq!(read.len(), ring.points.len());
     assert_eq!(read.iter().filter(|value| ***value == Value::Walked).count(), ring.points.len() - 1);
-    let (highest, point) = proof_core::reading::highest_r1_r2(&ring, &settled).unwrap();
+    let (highest, point) = proof_job::reading::highest_r1_r2(&ring, &settled).unwrap();
     assert_eq!((highest, point.0), (0.19, 4));
-    let polarity = proof_core::plan::polarity::polarity(&job.installation, &ring, &settled);
+    let polarity = proof_work::plan::polarity::polarity(&job.installation, &ring, &settled);
     assert!(polarity.settled(), "walked is read: {polarity:?}");
 }
 
@@ -215,8 +215,8 @@ fn a_new_job_begins_with_the_rules_of_the_firm() {
     let jobs = site.store.jobs("N-1", 5).unwrap();
     let job = site.store.job(jobs[0].id).unwrap().job.clone();
     let rules = &job.installation.house_rules;
-    assert_eq!(rules.twin_outlets, proof_core::house_rules::TwinOutlets::Both);
-    assert_eq!(rules.sign, proof_core::house_rules::VerdictSign::Felt);
+    assert_eq!(rules.twin_outlets, proof_standard::house_rules::TwinOutlets::Both);
+    assert_eq!(rules.sign, proof_standard::house_rules::VerdictSign::Felt);
     let run = site.get(&format!("/jobs/{}/run", job.id));
     assert!(run.contains("data-sign=\"felt\""));
     // Without a circuit nothing is planned, and nothing says that all is in.

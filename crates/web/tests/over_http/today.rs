@@ -4,7 +4,7 @@ use crate::site::{HALF, Site, site};
 use actix_web::http::StatusCode;
 use actix_web::http::header::ContentType;
 use actix_web::test::TestRequest;
-use proof_core::site::EventKind;
+use proof_job::site::EventKind;
 
 fn asked(site: &Site, cookie: &str) -> String {
     let path = format!("/jobs/{}/run", site.jobs[HALF].id);
@@ -67,8 +67,8 @@ fn it_can_be_put_off_and_what_is_not_right_is_said() {
 
 #[test]
 fn it_does_not_stand_before_an_earth_that_is_off() {
-    use proof_core::actions::{Recorded, Refusal};
-    use proof_core::site::Event;
+    use proof_job::site::Event;
+    use proof_work::actions::{Recorded, Refusal};
     let site = site();
     assert!(asked(&site, "").contains(CARD));
     let board = site.jobs[HALF].installation.boards[0].id;

@@ -3,8 +3,8 @@
 
 use crate::site::{FINISHED, HALF, Site, site};
 use actix_web::http::StatusCode;
-use proof_core::reading::{Test, Value};
-use proof_core::site::{EventKind, open_items};
+use proof_job::reading::{Test, Value};
+use proof_job::site::{EventKind, open_items};
 use std::sync::Barrier;
 
 /// Posts each form from a thread of its own, all at once.
@@ -31,7 +31,7 @@ fn count(answers: &[(StatusCode, String)], status: StatusCode) -> usize {
 
 /// The job's own file is read again: no gate was broken.
 fn imports(site: &Site, index: usize) {
-    let bytes = proof_paper::job_file::write(&site.job(index), &proof_core::installation::Documents::new()).unwrap();
+    let bytes = proof_paper::job_file::write(&site.job(index), &proof_job::installation::Documents::new()).unwrap();
     proof_paper::job_file::read(&bytes).unwrap();
 }
 

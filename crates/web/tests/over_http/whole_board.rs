@@ -4,8 +4,8 @@
 
 use crate::site::{Site, site};
 use actix_web::http::StatusCode;
-use proof_core::job::Job;
-use proof_core::reading::{Place, Subject, Test, Value};
+use proof_job::job::Job;
+use proof_job::reading::{Place, Subject, Test, Value};
 
 const CIRCUITS: [&str; 4] = [
     "1 ring B32 6kA 2.5/1.5 legs 6,7,5,8 ref C N1 E1 \"Benches\"",
@@ -156,10 +156,10 @@ fn finished(job: &Job) {
     assert!(job.readings.iter().all(|one| one.value != Value::Fail));
     let motor = &job.installation.circuits[3];
     assert!(!motor.has_neutral());
-    let polarity = proof_core::plan::polarity::polarity(
+    let polarity = proof_work::plan::polarity::polarity(
         &job.installation,
         motor,
-        &proof_core::reading::CurrentReadings::new(&job.readings, &job.events),
+        &proof_job::reading::CurrentReadings::new(&job.readings, &job.events),
     );
     assert!(polarity.settled(), "three lines read to the CPC earn it: {polarity:?}");
     let board = |one: &Subject| matches!(one, Subject::Place { place: Place::Board, .. });

@@ -6,7 +6,7 @@ use proof_bench::practice::paper::{Cell, Paper};
 use proof_bench::rig::instrument::{Function, Leads};
 use proof_bench::rig::terminal::{Fixed, Side, Terminal, Wire};
 use proof_bench::rig::{Fitting, Rig, SubBoard, act::Act, bench::Bench};
-use proof_core::standard::rcd::HalfCycle;
+use proof_standard::limits::rcd::HalfCycle;
 use std::collections::BTreeSet;
 
 pub(super) struct Make<'a> {
@@ -128,7 +128,7 @@ impl Make<'_> {
     pub(super) fn points(&self, way: usize) -> Vec<Place> {
         let Some(of) = self.rig.ways.get(way) else { return Vec::new() };
         let stand = &self.bench.stand;
-        let place = |(index, point): (usize, &proof_core::network::description::Point)| {
+        let place = |(index, point): (usize, &proof_physics::network::description::Point)| {
             let fitting = of.fittings.get(index).copied();
             let on = !stand.switches_off.contains(&(way, index));
             let lamp = stand.lamps.contains(&(way, index));

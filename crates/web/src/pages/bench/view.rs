@@ -7,7 +7,7 @@ use proof_bench::rig::Rig;
 use proof_bench::rig::bench::{Bench, Taken};
 use proof_bench::rig::grid::Grid;
 use proof_bench::rig::terminal::{Fixed, Side, Terminal, Wire};
-use proof_core::installation::Shape;
+use proof_standard::shape::Shape;
 use proof_store::Practice;
 use uuid::Uuid;
 

@@ -12,9 +12,9 @@ use crate::request::blocking;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
-use proof_core::installation::{OwnLimit, OwnRow};
-use proof_core::network::description::Refused;
-use proof_core::standard::{Source, sources};
+use proof_job::installation::{OwnLimit, OwnRow};
+use proof_physics::network::description::Refused;
+use proof_standard::limits::{Source, sources};
 use serde_json::{Map, Value, json};
 use tables::{Table, tables};
 

@@ -1,29 +1,29 @@
 //! The tables of the standard as pages show them, each column with the source that it comes from.
 
-use proof_core::conductor::Material;
-use proof_core::installation::{CableFamily, Insulation, OwnLimit};
-use proof_core::quantity::{Amps, Milliamps, SquareMillimetres};
-use proof_core::reading::Test;
-use proof_core::standard::capacity::{ReferenceMethod, TWIN_AND_EARTH_A, twin_and_earth};
-use proof_core::standard::devices::{
+use proof_job::installation::{CableFamily, Insulation, OwnLimit};
+use proof_job::reading::Test;
+use proof_standard::conductor::Material;
+use proof_standard::limits::capacity::{ReferenceMethod, TWIN_AND_EARTH_A, twin_and_earth};
+use proof_standard::limits::devices::{
     BREAKER_RATINGS_A, CONSUMER_UNIT_KA, DeviceStandard, Disconnection, OLDER_CAPACITIES_KA, TripType,
     breaking_capacity_source, maximum_zs,
 };
-use proof_core::standard::earthing::{
+use proof_standard::limits::earthing::{
     ADIABATIC, BURIED_MM2, ELECTRODE, K_COPPER, PME_EARTHING, SEPARATE_CPC_PROTECTED_MM2, SEPARATE_CPC_UNPROTECTED_MM2,
     TABLE_54_7, TABLE_54_8, USUAL_PAIRS, by_table_54_7, by_table_54_8, rcd_maximum_zs,
 };
-use proof_core::standard::energy::CLASS_3_A2S;
-use proof_core::standard::inspection::{INTERVALS, LOW_RESISTANCE_TEST_MA, OPERATING_UNCERTAINTY, PROBES, Premises};
-use proof_core::standard::insulation::{
+use proof_standard::limits::energy::CLASS_3_A2S;
+use proof_standard::limits::inspection::{INTERVALS, LOW_RESISTANCE_TEST_MA, OPERATING_UNCERTAINTY, PROBES, Premises};
+use proof_standard::limits::insulation::{
     LOOK_AGAIN_ANY, LOOK_AGAIN_NEW, LOOK_AGAIN_OLD, REDUCED_VOLTAGE, VoltageBand, minimum, test_voltage,
 };
-use proof_core::standard::rcd::{
+use proof_standard::limits::rcd::{
     ADDITIONAL_PROTECTION, BATHS, HIDDEN, LIGHTS, Multiple, RcdKind, SOCKETS_PROTECTED, TripWindow, window,
 };
-use proof_core::standard::supply::{DECLARED_PFC_KA, DECLARED_ZE, EarthingSystem};
-use proof_core::standard::voltages::AT_POWER;
-use proof_core::standard::{Source, conductors, devices};
+use proof_standard::limits::supply::{DECLARED_PFC_KA, DECLARED_ZE, EarthingSystem};
+use proof_standard::limits::voltages::AT_POWER;
+use proof_standard::limits::{Source, conductors, devices};
+use proof_standard::quantity::{Amps, Milliamps, SquareMillimetres};
 use rust_decimal::dec;
 
 /// A table as shown.
@@ -232,13 +232,18 @@ fn trip_times() -> Table {
         std::iter::once(kind.name().to_owned()).chain(multiples.map(|multiple| said(kind, multiple))).collect()
     });
     let of = |kinds: [RcdKind; 2]| (kinds.map(RcdKind::name).join(", "), window(kinds[0], Multiple::One).source);
-    Table::new("rcd-times", "RCD trip times, ms", proof_core::standard::rcd::TIMES, &["kind", "½ IΔn", "IΔn", "5 IΔn"])
-        .with(rows)
-        .limited(|row, column| {
-            let (kind, multiple) = (RcdKind::ALL[row], multiples[column - 1]);
-            (multiple != Multiple::Half).then_some(OwnLimit::TripTime { kind, multiple })
-        })
-        .sourced([of([RcdKind::General, RcdKind::Selective]), of([RcdKind::Bs4293, RcdKind::Bs7288])])
+    Table::new(
+        "rcd-times",
+        "RCD trip times, ms",
+        proof_standard::limits::rcd::TIMES,
+        &["kind", "½ IΔn", "IΔn", "5 IΔn"],
+    )
+    .with(rows)
+    .limited(|row, column| {
+        let (kind, multiple) = (RcdKind::ALL[row], multiples[column - 1]);
+        (multiple != Multiple::Half).then_some(OwnLimit::TripTime { kind, multiple })
+    })
+    .sourced([of([RcdKind::General, RcdKind::Selective]), of([RcdKind::Bs4293, RcdKind::Bs7288])])
 }
 
 /// The table that stands beside a step, where one says what it should show.

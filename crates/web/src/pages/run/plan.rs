@@ -12,10 +12,10 @@ use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
-use proof_core::job::Job;
-use proof_core::live_tests::Live;
-use proof_core::plan::run::{Counts, Order, Planned, Run};
-use proof_core::reading::{CurrentReadings, Value};
+use proof_job::job::Job;
+use proof_job::reading::{CurrentReadings, Value};
+use proof_work::live_tests::Live;
+use proof_work::plan::run::{Counts, Order, Planned, Run};
 use serde::Deserialize;
 use uuid::Uuid;
 

@@ -9,9 +9,9 @@ use crate::request::{did, load, named, offered, remember, remembered};
 use actix_web::HttpRequest;
 use actix_web::web::Data;
 use jiff::Timestamp;
-use proof_core::actions::{Action, Beginning};
-use proof_core::job::Job;
-use proof_core::site::{BoardState, before_use, day};
+use proof_job::job::Job;
+use proof_job::site::{BoardState, before_use, day};
+use proof_work::actions::{Action, Beginning};
 use uuid::Uuid;
 
 /// The card.

@@ -10,9 +10,9 @@ use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
-use proof_core::actions::{With, ZeField, ZeFigure, exposure, ze_line, ze_typed};
-use proof_core::job::Job;
+use proof_job::job::Job;
 use proof_store::HeldMessage;
+use proof_work::actions::{With, ZeField, ZeFigure, exposure, ze_line, ze_typed};
 use std::collections::HashSet;
 use uuid::Uuid;
 

@@ -7,8 +7,8 @@ use actix_web::http::StatusCode;
 use actix_web::http::header::{ContentType, HOST};
 use actix_web::test::{TestRequest, call_service, init_service, read_body};
 use proof_bench::demo;
-use proof_core::installation::Circuit;
-use proof_core::job::Job;
+use proof_job::installation::Circuit;
+use proof_job::job::Job;
 use proof_store::Store;
 use proof_web::{Shared, application};
 use std::path::Path;
@@ -50,7 +50,7 @@ pub fn site() -> Site {
 /// A request of a person who put the card of the day off for that job.
 fn put_off(request: TestRequest, path: &str) -> TestRequest {
     let job = path.split(['/', '?']).nth(2).unwrap_or_default();
-    let today = proof_core::site::day(jiff::Timestamp::now());
+    let today = proof_job::site::day(jiff::Timestamp::now());
     request.uri(path).insert_header(("cookie", format!("not_today={job}+{today}")))
 }
 

@@ -1,8 +1,0 @@
-//! How findings speak of what they are about.
-
-use crate::installation::Circuit;
-
-/// How a circuit is spoken of.
-pub(super) fn about(circuit: &Circuit) -> String {
-    format!("Way {} {}", circuit.way, circuit.description)
-}

@@ -1,0 +1,205 @@
+//! What a person does: one function in, readings and events out, or a typed refusal.
+//!
+//! An action is a reading, a series, a walk of points, Ze, the cells of a sheet, an isolation, an alteration: what one
+//! person did at one moment. It is recorded atomically, against the job as it is at that moment; whoever stores the
+//! result asks inside the transaction that writes it. Lead compensation, the line-to-line rule, "that is a current and
+//! no loop", the gates, what is altered and what is nulled are all here. Ids of what an action makes follow from the id
+//! of the action, which the client made: sent twice, it makes the same.
+
+mod card;
+mod judging;
+mod log;
+mod on_site;
+mod paper;
+pub mod paper_row;
+mod reading;
+mod received;
+mod refusal;
+mod runs;
+mod series;
+mod sheet;
+mod value;
+mod walk;
+mod withdraw;
+mod ze;
+mod ze_sent;
+
+pub use card::{CardAction, CardKind};
+pub use log::{Log, NotPlaced, Placed, placed};
+pub use on_site::{Beginning, Energising, Isolating, Leaving, Powering};
+pub use reading::{Figure, Logged, With, leads_said};
+pub use received::{Delivery, FeedRefusal, Joined, receive};
+pub use refusal::{NotZe, Refusal};
+pub use runs::Runs;
+pub use series::Series;
+pub use sheet::{Sheet, SheetCell, SheetStep, shown_steps_of, steps_of};
+pub use value::value_of;
+pub use walk::{Opened, Walk, unread_in_walk, walk_steps};
+pub use withdraw::{NotWithdrawn, withdraw_board, withdraw_circuit};
+pub use ze::{Ze, ZeFigure, ze_steps};
+pub use ze_sent::{ZeField, exposure, ze_line, ze_typed};
+
+use jiff::Timestamp;
+use proof_job::job::Job;
+use proof_job::reading::Reading;
+use proof_job::site::{Alteration, Event, EventKind};
+use std::cell::Cell;
+use uuid::Uuid;
+
+/// Who acts, and when; the client made the id of the action.
+#[derive(Debug, Clone)]
+pub struct Actor {
+    /// Names the action: the same id sent twice is the same action.
+    pub id: Uuid,
+    /// Who did it, or writes it down.
+    pub by: String,
+    /// When.
+    pub at: Timestamp,
+    made: Cell<u32>,
+}
+
+impl Actor {
+    /// An actor.
+    pub fn new(id: Uuid, by: impl Into<String>, at: Timestamp) -> Self {
+        Self { id, by: by.into(), at, made: Cell::new(0) }
+    }
+
+    /// The next id that the action makes: it follows from the action's own.
+    pub fn next_id(&self) -> Uuid {
+        let number = self.made.get();
+        self.made.set(number + 1);
+        Uuid::new_v5(&self.id, &number.to_be_bytes())
+    }
+
+    pub(crate) fn event(&self, kind: EventKind) -> Event {
+        Event::new(self.next_id(), &self.by, self.at, kind)
+    }
+}
+
+/// What a person did.
+#[derive(Debug, Clone)]
+pub enum Action {
+    /// One reading.
+    Read(Figure),
+    /// The automatic series of an RCD.
+    Series(Series),
+    /// Every point walked, only the highest written down.
+    Walk(Walk),
+    /// A reading of the search inside a circuit: the run open at a point.
+    Opened(Opened),
+    /// The cells of a schedule sheet, from paper.
+    Sheet(Sheet),
+    /// The log of an instrument.
+    Log(Log),
+    /// Ze filed, with the word that the earthing conductor is back on; or only that word.
+    Ze(Ze),
+    /// The earthing conductor taken off.
+    Expose {
+        /// Whom one spoke to, by name, of those who isolated it.
+        word: String,
+    },
+    /// The day begun: who reads, with what, and whether it is right.
+    Begin(Beginning),
+    /// A board isolated and the indicator tried on every pair.
+    Isolate(Isolating),
+    /// A board that stood before, found in use.
+    InUse(Uuid),
+    /// Ways, or a whole board, left dead and locked for the next trade.
+    LeaveDead(Leaving),
+    /// Ways of a board energised, the others left dead and locked.
+    Energise(Energising),
+    /// Ways brought to power by the card of the run.
+    Power(Powering),
+    /// A point owed.
+    Owe {
+        /// On which circuit.
+        circuit: Uuid,
+        /// What is owed, and where.
+        thing: String,
+        /// How it was made safe.
+        made_safe: String,
+    },
+    /// What was owed is done.
+    OwedDone(Uuid),
+    /// Something altered.
+    Alter {
+        /// At which board.
+        board: Uuid,
+        /// On which circuit, if on one.
+        circuit: Option<Uuid>,
+        /// What.
+        alteration: Alteration,
+        /// Where exactly.
+        note: String,
+    },
+    /// One item put back.
+    PutBack(Uuid),
+    /// The items of a list put back together: those of the list that still stand open.
+    PutBackAll(Vec<Uuid>),
+    /// What the card of the run says, done.
+    Act(CardAction),
+    /// A reading struck out.
+    StrikeOut {
+        /// Which.
+        reading: Uuid,
+        /// Why.
+        reason: String,
+    },
+    /// The last entry taken back at once.
+    TakeBack(Uuid),
+    /// Readings that named no instrument were taken with this one.
+    SayInstrument(Uuid),
+    /// Findings judged in writing, by the marks that they were ticked with.
+    Judge {
+        /// Marks of the findings.
+        ticked: Vec<String>,
+        /// Position or qualification.
+        position: String,
+        /// The judgement.
+        reason: String,
+    },
+}
+
+/// What an action adds to the job.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Recorded {
+    /// Readings, in order.
+    pub readings: Vec<Reading>,
+    /// Events, in order.
+    pub events: Vec<Event>,
+}
+
+/// Takes what a person did, against the job as it stands.
+///
+/// # Errors
+/// [`Refusal`]: nothing is recorded, and why.
+pub fn record(job: &Job, action: &Action, hand: &Actor) -> Result<Recorded, Refusal> {
+    match action {
+        Action::Read(figure) => reading::read(job, figure, hand),
+        Action::Series(series) => series::record(job, series, hand),
+        Action::Walk(walked) => walk::record(job, walked, hand),
+        Action::Opened(opened) => walk::opened(job, opened, hand),
+        Action::Sheet(given) => sheet::record(job, given, hand),
+        Action::Log(given) => log::record(job, given, hand),
+        Action::Ze(given) => ze::file(job, given, hand),
+        Action::Expose { word } => ze::expose(job, word, hand),
+        Action::Begin(given) => on_site::begin(job, given, hand),
+        Action::Isolate(given) => on_site::isolate(job, given, hand),
+        Action::InUse(board) => on_site::in_use(job, *board, hand),
+        Action::LeaveDead(given) => on_site::leave_dead(job, given, hand),
+        Action::Energise(given) => on_site::energise(job, given, hand),
+        Action::Power(given) => on_site::power(job, given, hand),
+        Action::Owe { circuit, thing, made_safe } => on_site::owe(job, *circuit, [thing, made_safe], hand),
+        Action::OwedDone(item) => on_site::owed_done(job, *item, hand),
+        Action::Alter { board, circuit, alteration, note } => {
+            on_site::alter(job, (*board, *circuit), (*alteration, note), hand)
+        }
+        Action::PutBack(item) => on_site::put_back(job, *item, hand),
+        Action::PutBackAll(items) => Ok(on_site::put_back_all(job, items, hand)),
+        Action::Act(asked) => card::record(job, asked, hand),
+        Action::StrikeOut { reading, reason } => judging::strike_out(job, *reading, reason, hand),
+        Action::TakeBack(reading) => judging::take_back(job, *reading, hand),
+        Action::SayInstrument(instrument) => judging::say_instrument(job, *instrument, hand),
+        Action::Judge { ticked, position, reason } => judging::judge(job, ticked, [position, reason], hand),
+    }
+}
