@@ -5,8 +5,7 @@ use crate::board_schedule::{main_switch, schedule_of_circuits, schedule_of_resul
 use crate::font::Faces;
 use crate::page::{About, Attachment, Ink, MARGIN, PdfError, Weight, write};
 use crate::sheet::{Sheet, figures, words};
-use jiff::Timestamp;
-use jiff::tz::TimeZone;
+use crate::written::{day, or_unsaid};
 use proof_job::installation::inspection::{ITEMS, InspectionOutcome, Item};
 use proof_job::installation::{Circuit, Decision, Document, Feed, Installation, Lines};
 use proof_job::reading::keys::{electrode_key, lines_of, ze_key};
@@ -83,11 +82,6 @@ pub fn draw(certificate: &Certificate, copy: Copy<'_>, attachments: Vec<Attachme
     };
     let about = About { title: &title, id: &id, made: certificate.issued_at, attachments };
     write(&sheet.pages, &faces, about)
-}
-
-/// A day as printed.
-pub(crate) fn day(at: Timestamp) -> String {
-    at.to_zoned(TimeZone::UTC).strftime("%-d %B %Y").to_string()
 }
 
 fn front(sheet: &mut Sheet<'_>, certificate: &Certificate, copy: Copy<'_>) {
@@ -180,11 +174,6 @@ fn sealed(sheet: &mut Sheet<'_>, seal: &Seal) {
     ];
     let corners = crate::qr::squares(&seal.code());
     sheet.beside_code(&corners, &lines);
-}
-
-/// What nobody wrote is not asserted.
-pub(crate) fn or_unsaid(text: &str) -> String {
-    if text.trim().is_empty() { "Nothing was written here.".to_owned() } else { text.trim().to_owned() }
 }
 
 fn departures(installation: &Installation) -> String {

@@ -1,4 +1,5 @@
 use super::*;
+use jiff::Timestamp;
 use proof_bench::demo;
 use proof_work::certificate::{Application, Signature, prepare};
 

@@ -1,7 +1,7 @@
 //! The declaration of a certificate: who signs for what, when to inspect next, how it was tested, guidance.
 
-use crate::certificate::{day, or_unsaid};
 use crate::sheet::{Sheet, words};
+use crate::written::{day, or_unsaid};
 use jiff::civil::Date;
 use proof_job::installation::Installation;
 use proof_work::certificate::{Certificate, Form, Role};

@@ -17,6 +17,7 @@ pub mod sealed;
 mod sheet;
 mod spreadsheet;
 pub mod table;
+mod written;
 
 pub use font::not_printed;
 pub use page::PdfError;

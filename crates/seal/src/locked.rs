@@ -1,7 +1,7 @@
 //! The firm's key under a passphrase: encrypted PKCS #8 (RFC 5958, section 3), PBES2 with scrypt (RFC 7914) and AES-256
 //! in CBC (RFC 8018). The cost is what OpenSSL still opens as it comes, so that a key is not bound to this program.
 
-use crate::{FirmKey, NotSealed, PublicKey};
+use crate::key::{FirmKey, LABEL, NotSealed, PublicKey};
 use ed25519_dalek::pkcs8::KeypairBytes;
 use pkcs8::der::pem::LineEnding;
 use pkcs8::der::{Decode, SecretDocument};
@@ -25,8 +25,6 @@ const P: u32 = 5;
 const MOST_BLOCKS: u64 = (1 << 17) * 8;
 /// Most rounds of PBKDF2 that a key from outside may ask for.
 const MOST_ROUNDS: u32 = 4_000_000;
-
-const LABEL: &str = "ENCRYPTED PRIVATE KEY";
 
 /// What is wrong with a passphrase, or with what it should open.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
@@ -55,11 +53,6 @@ pub struct LockedKey {
 /// A passphrase as it is used: composed, without white space around it, so that each keyboard writes the same.
 fn as_used(passphrase: &str) -> String {
     passphrase.trim().nfc().collect()
-}
-
-/// Whether some text is of a key under a passphrase.
-pub fn is_locked(pem: &str) -> bool {
-    pem.contains(LABEL)
 }
 
 fn opened(pem: &str, passphrase: &str) -> Result<FirmKey, NotOpened> {
@@ -184,6 +177,7 @@ impl KeptKey {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::key::is_locked;
 
     #[test]
     fn a_locked_key_opens_with_its_passphrase_alone() {

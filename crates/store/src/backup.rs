@@ -1,7 +1,8 @@
 //! Copies of a database while it is in use, by SQLite's own backup: before a migration, when somebody asks, and back
 //! again. A copy is whole and of one moment.
 
-use crate::{Refused, Result, Store, StoreError, chain, migrations, prepare, private};
+use crate::schema::{MIGRATIONS, migrations, prepare};
+use crate::{Refused, Result, Store, StoreError, chain, private};
 use jiff::Timestamp;
 use rusqlite::backup::{Backup, StepResult};
 use rusqlite::{Connection, OpenFlags};
@@ -55,7 +56,7 @@ pub(crate) fn before_migration(path: &Path, connection: &Connection) -> Result<O
 }
 
 fn latest() -> rusqlite_migration::SchemaVersion {
-    let count = std::num::NonZeroUsize::new(crate::MIGRATIONS);
+    let count = std::num::NonZeroUsize::new(MIGRATIONS);
     count.map_or(rusqlite_migration::SchemaVersion::NoneSet, rusqlite_migration::SchemaVersion::Inside)
 }
 

@@ -1,7 +1,9 @@
 //! Jobs: the list, the description with its revision, whole jobs in and out.
 
-use crate::overlay::{Kept, is_open, registers};
+use crate::job_head::JobHead;
+use crate::overlay::{Kept, is_open};
 use crate::recent::{Version, weight};
+use crate::registers::registers;
 use crate::rows::{self, parsed};
 use crate::{Differs, Refused, Result, Store, StoreError, documents, readings};
 use jiff::Timestamp;
@@ -34,15 +36,6 @@ pub struct JobRow {
     pub readings: u32,
     /// Its newest certificate.
     pub certificate: Option<String>,
-}
-
-/// A job as described: no readings, no events.
-#[derive(Debug, Clone, PartialEq)]
-pub struct JobHead {
-    /// The job; its readings and events are empty.
-    pub job: Job,
-    /// Raised with every change of the description.
-    pub revision: i64,
 }
 
 pub(crate) fn header(job: &Job) -> Result<String> {
@@ -81,16 +74,6 @@ fn read_version(connection: &Connection, id: Uuid) -> Result<Version> {
          FROM jobs WHERE id = ?1",
     )?;
     rows::first(statement.query([id.to_string()])?)?.ok_or_else(|| StoreError::Unknown(format!("job {id}")))
-}
-
-impl TryFrom<&Row<'_>> for JobHead {
-    type Error = StoreError;
-
-    fn try_from(row: &Row<'_>) -> Result<Self> {
-        let mut job: Job = serde_json::from_str(row.get_ref("description")?.as_str().map_err(rusqlite::Error::from)?)?;
-        job.history = row.get::<_, u32>("history")? as usize;
-        Ok(Self { job, revision: row.get("revision")? })
-    }
 }
 
 impl TryFrom<&Row<'_>> for Version {

@@ -2,23 +2,22 @@
 //! a name changed costs one row and not every job. What was issued keeps what stood then.
 
 use crate::Result;
-use crate::registers::{firm_in, instruments_in, own_rows_in, people_in};
 use proof_job::installation::{Firm, OwnRow, Person};
 use proof_job::instrument::Instrument;
 use proof_job::job::Job;
 use rusqlite::{Connection, Transaction, params};
-use std::sync::{Arc, Mutex, PoisonError};
+use std::sync::{Arc, Mutex};
 use uuid::Uuid;
 
 /// The registers as they stood at one revision.
 #[derive(Debug)]
 pub(crate) struct Registers {
-    firm: Firm,
+    pub(crate) firm: Firm,
     /// Names that the firm had and has.
-    names: Vec<String>,
-    people: Vec<Person>,
-    instruments: Vec<Instrument>,
-    own_rows: Vec<OwnRow>,
+    pub(crate) names: Vec<String>,
+    pub(crate) people: Vec<Person>,
+    pub(crate) instruments: Vec<Instrument>,
+    pub(crate) own_rows: Vec<OwnRow>,
 }
 
 /// The registers as last read, with their revision.
@@ -31,25 +30,6 @@ pub(crate) type State = (u64, i64);
 pub(crate) fn changed(transaction: &Transaction<'_>) -> Result<()> {
     transaction.execute("UPDATE registers_state SET revision = revision + 1", [])?;
     Ok(())
-}
-
-/// The registers as a connection sees them.
-pub(crate) fn registers(connection: &Connection, kept: &Kept, revision: State) -> Result<Arc<Registers>> {
-    let known = kept.lock().unwrap_or_else(PoisonError::into_inner).clone();
-    if let Some((_, registers)) = known.filter(|(known, _)| *known == revision) {
-        return Ok(registers);
-    }
-    let mut names = connection.prepare_cached("SELECT name FROM firm_names")?;
-    let names = names.query_map([], |row| row.get(0))?.collect::<rusqlite::Result<_>>()?;
-    let registers = Arc::new(Registers {
-        firm: firm_in(connection)?,
-        names,
-        people: people_in(connection)?,
-        instruments: instruments_in(connection)?,
-        own_rows: own_rows_in(connection)?,
-    });
-    *kept.lock().unwrap_or_else(PoisonError::into_inner) = Some((revision, registers.clone()));
-    Ok(registers)
 }
 
 /// Whether a job follows the registers: it has no certificate.

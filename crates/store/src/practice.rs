@@ -1,14 +1,12 @@
 //! Exercises at the bench, apart from every job.
 
+use crate::refusal::MOST_ACTS;
 use crate::rows::{self, parsed};
 use crate::{Refused, Result, Store, StoreError};
 use jiff::Timestamp;
 use rusqlite::{OptionalExtension, Row, params};
 use std::collections::BTreeMap;
 use uuid::Uuid;
-
-/// Most acts of one exercise.
-pub const MOST_ACTS: usize = 2000;
 
 /// An exercise that was begun.
 #[derive(Debug, Clone, PartialEq, Eq)]

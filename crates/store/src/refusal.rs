@@ -2,6 +2,9 @@
 
 use uuid::Uuid;
 
+/// Most acts of one exercise.
+pub const MOST_ACTS: usize = 2000;
+
 /// What is stored already under the same id or name, and differs.
 #[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
 pub enum Differs {
@@ -84,7 +87,7 @@ pub enum Refused {
     #[error("the instrument at {0} is joined to job {1}: leave it there first")]
     FeedTaken(String, String),
     /// An exercise without end.
-    #[error("an exercise takes {} acts: hand it in, and begin another", crate::MOST_ACTS)]
+    #[error("an exercise takes {} acts: hand it in, and begin another", MOST_ACTS)]
     TooManyActs,
     /// A file cannot be made.
     #[error("{0}: {1}")]

@@ -2,6 +2,7 @@
 
 use crate::keys::put_in_use;
 use crate::overlay::changed;
+use crate::overlay::{Kept, Registers, State};
 use crate::rows::read;
 use crate::{Refused, Result, Store, StoreError};
 use jiff::Timestamp;
@@ -9,6 +10,7 @@ use proof_job::installation::{Firm, OwnRow, Person};
 use proof_job::instrument::Instrument;
 use proof_seal::KeptKey;
 use rusqlite::{Connection, OptionalExtension, Row, Transaction, params};
+use std::sync::{Arc, PoisonError};
 use uuid::Uuid;
 
 fn uuid(row: &Row<'_>, column: &str) -> rusqlite::Result<Uuid> {
@@ -40,6 +42,25 @@ fn instrument(row: &Row<'_>) -> Result<Instrument> {
 
 fn unread(reference: &str, more: &str) -> StoreError {
     StoreError::Row { table: "instruments", row: reference.to_owned(), column: "more", text: more.to_owned() }
+}
+
+/// The registers as a connection sees them.
+pub(crate) fn registers(connection: &Connection, kept: &Kept, revision: State) -> Result<Arc<Registers>> {
+    let known = kept.lock().unwrap_or_else(PoisonError::into_inner).clone();
+    if let Some((_, registers)) = known.filter(|(known, _)| *known == revision) {
+        return Ok(registers);
+    }
+    let mut names = connection.prepare_cached("SELECT name FROM firm_names")?;
+    let names = names.query_map([], |row| row.get(0))?.collect::<rusqlite::Result<_>>()?;
+    let registers = Arc::new(Registers {
+        firm: firm_in(connection)?,
+        names,
+        people: people_in(connection)?,
+        instruments: instruments_in(connection)?,
+        own_rows: own_rows_in(connection)?,
+    });
+    *kept.lock().unwrap_or_else(PoisonError::into_inner) = Some((revision, registers.clone()));
+    Ok(registers)
 }
 
 pub(crate) fn own_rows_in(connection: &Connection) -> Result<Vec<OwnRow>> {

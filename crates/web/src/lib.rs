@@ -4,6 +4,7 @@
 //! from elsewhere; fonts, styles and scripts are in the binary.
 
 mod assets;
+mod bench_cache;
 mod cpu_pool;
 mod draw;
 mod error;
@@ -11,9 +12,11 @@ mod feed;
 mod forms;
 mod frame;
 mod guard;
+mod open_key;
 mod pages;
 mod request;
 mod routes;
+mod shared;
 mod signing_session;
 mod words;
 
@@ -21,54 +24,13 @@ use actix_web::middleware::{Compress, from_fn};
 use actix_web::web::{self, Data};
 use actix_web::{App, HttpServer};
 use proof_store::Store;
+pub use shared::Shared;
 use std::net::TcpListener;
-use std::sync::{Arc, OnceLock};
 
 /// Most bytes of a form.
 const MOST_FORM_BYTES: usize = 1024 * 1024;
 /// How long open requests may take when the program is asked to stop, s.
 const SHUTDOWN_S: u64 = 5;
-
-/// What every handler may use.
-#[derive(Clone)]
-pub struct Shared {
-    /// The database.
-    pub store: Store,
-    held: signing_session::Held,
-    benches: pages::bench::Benches,
-    feeds: feed::Feeds,
-    altered: Arc<OnceLock<Vec<String>>>,
-}
-
-impl Shared {
-    /// Over a database; the signing key is closed.
-    pub fn new(store: Store) -> Self {
-        Self {
-            store,
-            held: signing_session::Held::default(),
-            benches: pages::bench::Benches::default(),
-            feeds: feed::Feeds::default(),
-            altered: Arc::default(),
-        }
-    }
-
-    /// Looks for rows that were altered past the program, beside the pages: what is found is logged, and stands on the
-    /// list of jobs.
-    fn look_for_altered(&self) {
-        let (store, altered) = (self.store.clone(), self.altered.clone());
-        std::thread::spawn(move || match store.altered() {
-            Ok(rows) => {
-                let rows: Vec<String> = rows.iter().map(ToString::to_string).collect();
-                for row in &rows {
-                    tracing::warn!("{row}: compare it with a backup; proof doctor tells more");
-                }
-                // Set once: this thread alone does.
-                let _ = altered.set(rows);
-            }
-            Err(error) => tracing::error!(%error, "the digests of the rows could not be compared"),
-        });
-    }
-}
 
 /// Serves the pages until Ctrl-C or SIGTERM; open requests are answered first.
 ///

@@ -1,10 +1,10 @@
 //! What a handler asks of a request: the job loaded once and shared, who it is, what the browser
 //! remembers; and an action done inside the transaction that stores it.
 
-use crate::Shared;
 use crate::cpu_pool::on_cpu_pool;
 use crate::error::WebError;
 use crate::forms::Fields;
+use crate::shared::Shared;
 use actix_web::cookie::{Cookie, SameSite, time::Duration};
 use actix_web::web::{self, Data};
 use actix_web::{HttpRequest, HttpResponse};

@@ -1,6 +1,5 @@
 //! Every route, in the order of the work.
 
-use crate::Shared;
 use crate::assets;
 use crate::error::WebError;
 use crate::pages::{
@@ -9,6 +8,7 @@ use crate::pages::{
     reference, registers, review, run, schools, series, sheet, state, verify, withdraw, ze,
 };
 use crate::request::blocking;
+use crate::shared::Shared;
 use actix_web::http::Method;
 use actix_web::web::{self, Data};
 use actix_web::{HttpRequest, HttpResponse};

@@ -1,38 +1,13 @@
 //! The firm's signing key while it is open: by choice until the program stops, or until somebody closes it. It is
 //! never written down open.
 
-use crate::Shared;
 use crate::cpu_pool::on_cpu_pool;
 use crate::error::WebError;
 use crate::forms::Fields;
+use crate::shared::Shared;
 use actix_web::web::Data;
 use jiff::Timestamp;
-use proof_seal::{FirmKey, KeptKey, LONGEST_PASSPHRASE, LockedKey, NotOpened, PublicKey, SHORTEST_PASSPHRASE};
-use std::sync::{Arc, Mutex, PoisonError};
-
-/// The fields of a passphrase; what is typed in them is neither shown again nor kept in any digest.
-pub(crate) const SECRET: [&str; 3] = ["passphrase", "passphrase_again", "passphrase_before"];
-
-/// The key that is open.
-#[derive(Clone, Default)]
-pub(crate) struct Held(Arc<Mutex<Option<FirmKey>>>);
-
-impl Held {
-    /// The open key, if it is the one of this public half.
-    pub(crate) fn key_for(&self, public: &PublicKey) -> Option<FirmKey> {
-        let held = self.0.lock().unwrap_or_else(PoisonError::into_inner);
-        held.as_ref().filter(|key| key.public() == *public).cloned()
-    }
-
-    fn keep(&self, key: FirmKey) {
-        *self.0.lock().unwrap_or_else(PoisonError::into_inner) = Some(key);
-    }
-
-    /// Closes it.
-    pub(crate) fn close(&self) {
-        *self.0.lock().unwrap_or_else(PoisonError::into_inner) = None;
-    }
-}
+use proof_seal::{FirmKey, KeptKey, LONGEST_PASSPHRASE, LockedKey, NotOpened, SHORTEST_PASSPHRASE};
 
 /// How the key stands, for a page that signs.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -51,7 +26,7 @@ pub(crate) enum Stand {
 pub(crate) fn stand(shared: &Shared, key: &KeptKey) -> Stand {
     match key {
         KeptKey::Plain(_) => Stand::Plain,
-        KeptKey::Locked(locked) if shared.held.key_for(locked.public()).is_some() => Stand::Open,
+        KeptKey::Locked(locked) if shared.open_key.key_for(locked.public()).is_some() => Stand::Open,
         KeptKey::Locked(_) => Stand::Locked,
     }
 }
@@ -105,7 +80,7 @@ pub(crate) async fn opened(
             key
         }
         KeptKey::Locked(locked) => {
-            if let Some(key) = shared.held.key_for(locked.public()) {
+            if let Some(key) = shared.open_key.key_for(locked.public()) {
                 return Ok(Some(key));
             }
             let typed = f.get("passphrase").to_owned();
@@ -120,7 +95,7 @@ pub(crate) async fn opened(
         }
     };
     if keep {
-        shared.held.keep(key.clone());
+        shared.open_key.keep(key.clone());
     }
     Ok(Some(key))
 }

@@ -1,8 +1,8 @@
 //! The loft flat: panels on the roof, extra-low voltage lights, and what an inspector would object to.
 
+use super::plan::{Plan, SEED, inspect, job};
 use super::register::{READER, WRITER, id};
 use super::work::{DEAD, prove_dead, read, read_bonds, time, visit};
-use super::{Plan, SEED, inspect, job};
 use crate::meter::Meter;
 use proof_job::installation::{Carried, CircuitVoltage, Nature, OtherSource, OwnLimit, OwnRow, Serves, SourceKind};
 use proof_job::job::Job;

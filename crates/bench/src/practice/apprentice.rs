@@ -2,7 +2,7 @@
 //! is needed, and names what it holds likeliest. Everything by acts alone, from what the display shows. How few readings
 //! would have done is counted by it.
 
-use super::{Posed, Truth, Wrong};
+use super::posed::{Posed, Truth, Wrong};
 use crate::rig::bench::Bench;
 use crate::rig::instrument::Shown;
 use proof_physics::diagnosis::{Case, Diagnosis, Kind, Next, ReadPoint, diagnose};

@@ -1,7 +1,7 @@
 //! Exercises of what is known before a reading: what the leads alone read, and what r2 should be.
 
-use super::made::{BENCH_SOCKETS, PRESS_SOCKETS, VERDICT_OF_RATIO, choice, rig, way, whole, with_fault};
-use super::{Ask, Exercise, Level, Posed, Truth, Wrong};
+use super::drawn::{BENCH_SOCKETS, PRESS_SOCKETS, VERDICT_OF_RATIO, choice, rig, way, whole, with_fault};
+use super::posed::{Ask, Exercise, Level, Posed, Truth, Wrong};
 use crate::meter::Meter;
 use crate::rig::bench::Bench;
 use crate::rig::instrument::Leads;

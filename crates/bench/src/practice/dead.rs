@@ -1,10 +1,10 @@
 //! Exercises of the dead tests: a circuit with its fault, insulation, a bond.
 
-use super::made::{
+use super::drawn::{
     BENCH_SOCKETS, GLUE_HEATER, LOFT_LIGHTS, PRESS_SOCKETS, Pattern, VERDICT, ask_fault, ask_second, choice, fault,
     hard_fault, rig, tenths, way, way_at, whole, with_faults,
 };
-use super::{Ask, Exercise, Level, Posed, Truth, Wrong};
+use super::posed::{Ask, Exercise, Level, Posed, Truth, Wrong};
 use crate::meter::Meter;
 use crate::rig::bench::Bench;
 use crate::rig::instrument::Leads;

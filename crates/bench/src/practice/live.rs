@@ -1,9 +1,9 @@
 //! Exercises at a board that is in use, or at its origin.
 
-use super::made::{
+use super::drawn::{
     BENCH_SOCKETS, GLUE_HEATER, LOFT_LIGHTS, PRESS_SOCKETS, VERDICT, choice, rig, way, whole, with_fault,
 };
-use super::{Ask, Exercise, Level, Posed, Truth, Wrong};
+use super::posed::{Ask, Exercise, Level, Posed, Truth, Wrong};
 use crate::meter::Meter;
 use crate::rig::bench::Bench;
 use crate::rig::grid::Grid;

@@ -1,49 +1,15 @@
 //! A schedule that is nearly right: one figure contradicts the others.
 
-use super::made::{BENCH_SOCKETS, GLUE_HEATER, LOFT_LIGHTS, PRESS_SOCKETS, Pattern, choice, rig, way, whole};
-use super::{Ask, Exercise, Level, Posed, Truth};
+use super::drawn::{BENCH_SOCKETS, GLUE_HEATER, LOFT_LIGHTS, PRESS_SOCKETS, Pattern, choice, rig, way, whole};
+use super::posed::{Ask, Exercise, Level, Posed, Truth};
+use super::schedule::COLUMNS;
+pub use super::schedule::{Cell, Paper};
 use crate::meter::Meter;
 use crate::rig::bench::Bench;
 use crate::rig::stand::Stand;
 use crate::rig::{Rig, SUPPLY_V};
 use proof_physics::network::circuit::expect;
 
-/// A figure on the paper that may be pointed at.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Cell {
-    /// Its name: `ze`, or `3 zs` for the third row.
-    pub key: String,
-    /// What stands there.
-    pub text: String,
-}
-
-/// A schedule.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Paper {
-    /// Figures of the supply and of the whole board, each with its words.
-    pub head: Vec<(&'static str, Cell)>,
-    /// What the columns are.
-    pub columns: [&'static str; COLUMNS],
-    /// The circuits: way and words, then its figures.
-    pub rows: Vec<(String, Vec<Cell>)>,
-}
-
-impl Paper {
-    /// A figure in words, by its key; none of the paper: nothing.
-    pub fn words(&self, key: &str) -> String {
-        let head = self.head.iter().find(|(_, cell)| cell.key == key);
-        if let Some((words, cell)) = head {
-            return format!("{words}: {}", cell.text);
-        }
-        let of_row = |(words, cells): &(String, Vec<Cell>)| {
-            let at = cells.iter().position(|cell| cell.key == key)?;
-            Some(format!("{words}, {}: {}", self.columns[at], cells[at].text))
-        };
-        self.rows.iter().find_map(of_row).unwrap_or_default()
-    }
-}
-
-const COLUMNS: usize = 10;
 /// The columns: key and head.
 const OF: [(&str, &str); COLUMNS] = [
     ("size", "line/CPC, mm²"),

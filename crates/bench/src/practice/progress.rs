@@ -3,7 +3,7 @@
 //! Five boxes; what was done cleanly goes one box on and is asked again after the days of that box, what was not goes back
 //! to the first. A usual scheme of spaced repetition; the days are ours (common practice, no source).
 
-use super::Exercise;
+use super::posed::Exercise;
 use jiff::{SignedDuration, Timestamp};
 
 /// Days until an exercise is asked again, by its box.

@@ -1,8 +1,8 @@
 //! Lights with two switches, or with an intermediate between: what is wrong at the switches shows in which positions light.
 
-use super::made::{Pattern, rig, way, whole};
-use super::marks::same;
-use super::{Ask, Exercise, Level, Posed, Truth};
+use super::drawn::{Pattern, rig, way, whole};
+use super::marking::same;
+use super::posed::{Ask, Exercise, Level, Posed, Truth};
 use crate::meter::Meter;
 use crate::rig::bench::Bench;
 use crate::rig::grid::Grid;

@@ -1,7 +1,7 @@
 //! A whole new board: dead tests, what is good energised, live tests; what is not good stays off.
 
-use super::made::{BENCH_SOCKETS, GLUE_HEATER, LOFT_LIGHTS, choice, rig, way, whole, with_fault};
-use super::{Ask, Exercise, Level, Posed, Truth, Wrong};
+use super::drawn::{BENCH_SOCKETS, GLUE_HEATER, LOFT_LIGHTS, choice, rig, way, whole, with_fault};
+use super::posed::{Ask, Exercise, Level, Posed, Truth, Wrong};
 use crate::meter::Meter;
 use crate::rig::bench::Bench;
 use crate::rig::grid::Grid;

@@ -1,6 +1,6 @@
 //! What the exercises are called, what is to be done, and hints.
 
-use super::Exercise;
+use super::posed::Exercise;
 
 impl Exercise {
     /// Its name.

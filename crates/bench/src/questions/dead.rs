@@ -1,7 +1,7 @@
 //! Questions about dead tests.
 #![allow(clippy::unnecessary_wraps)] // one shape for every kind: some find nothing to ask
 
-use super::{Answer, Question, number, one_of, pick, whole};
+use super::question::{Answer, Question, number, one_of, pick, whole};
 use crate::meter::Meter;
 use proof_standard::calc::insulation::pairs as pairs_of;
 use proof_standard::calc::ring::{quarter, r2_by_size};

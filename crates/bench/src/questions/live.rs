@@ -1,7 +1,7 @@
 //! Questions about live tests.
 #![allow(clippy::unnecessary_wraps)] // one shape for every kind: some find nothing to ask
 
-use super::{Question, number, one_of, pick, whole};
+use super::question::{Question, number, one_of, pick, whole};
 use crate::meter::Meter;
 use crate::rig::SUPPLY_V;
 use proof_standard::calc::rcd::{Trip, trips_rightly};

@@ -1,6 +1,6 @@
 //! Questions that are answered by pointing: at a point of a circuit as it runs, at a box of a schedule.
 
-use super::{Answer, Question, Stop, pick, whole};
+use super::question::{Answer, Question, Stop, pick, whole};
 use crate::meter::Meter;
 use proof_standard::calc::ring::at_fraction;
 use proof_standard::conductor::Material;

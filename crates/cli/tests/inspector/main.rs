@@ -4,7 +4,6 @@
 //! The mistakes are written from the standard and from what practitioners get wrong; they alter the job
 //! file as JSON and share no code with the rules. Their shares by group stand in `docs/INSPECTOR.md`.
 
-#[allow(dead_code)]
 mod harmless;
 mod job;
 mod mistakes;

@@ -1,15 +1,14 @@
 //! Own copy: a limit that a licensed person confirmed or corrected against the firm's own copy of the
 //! document, or wrote where no table here holds a row. It travels in the job and stands on its certificate.
 
-use crate::installation::{CpcIs, Installation, Insulation};
+use crate::installation::{CpcIs, Insulation};
 use jiff::Timestamp;
 use proof_standard::limits::capacity::{ReferenceMethod, twin_and_earth};
 use proof_standard::limits::devices::{DeviceStandard, Disconnection, TripType, maximum_zs};
 use proof_standard::limits::earthing::{earthing_and_bonding, k_copper};
 use proof_standard::limits::rcd::{Multiple, RcdKind, TripWindow, window};
 use proof_standard::limits::supply::EarthingSystem;
-use proof_standard::limits::{OWN_COPY, Row};
-use proof_standard::quantity::{Amps, Millis, SquareMillimetres, exact};
+use proof_standard::quantity::{Amps, SquareMillimetres, exact};
 use rust_decimal::Decimal;
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
@@ -259,46 +258,5 @@ impl OwnRow {
         let unit = Some(self.limit.unit()).filter(|unit| !unit.is_empty());
         let unit = unit.map_or_else(String::new, |unit| format!(" {unit}"));
         format!("{what}: {value}{unit} ({}, {}; {}{second})", self.document, self.place, self.by)
-    }
-}
-
-impl Installation {
-    /// The firm's own row of a limit: the one written last; one of the amendment that the job is verified
-    /// to before one of none, and none of another.
-    pub fn own_row(&self, limit: &OwnLimit) -> Option<&OwnRow> {
-        let of = |amendment: &str| {
-            let stands = |row: &&OwnRow| row.limit == *limit && row.amendment == amendment && row.check().is_ok();
-            self.own_rows.iter().rev().find(stands)
-        };
-        if self.own_rows.is_empty() {
-            return None;
-        }
-        of(&self.amendment).or_else(|| of(""))
-    }
-
-    /// What the distributor declares at most for Ze, Ω: by the firm's own copy, else as here.
-    pub fn declared_ze(&self) -> Row<Decimal> {
-        let (system, ours) = (self.supply.system, self.supply.system.declared_ze());
-        match self.own_row(&OwnLimit::DeclaredZe { system }) {
-            Some(row) => Row::new(row.value, OWN_COPY),
-            None => Row::new(exact(ours.get()).unwrap_or_default(), ours.source),
-        }
-    }
-
-    /// Trip times of a residual device: the longest by the firm's own copy, else as here.
-    pub fn trip_window(&self, kind: RcdKind, multiple: Multiple) -> Row<TripWindow> {
-        let ours = window(kind, multiple);
-        match (*ours, self.own_row(&OwnLimit::TripTime { kind, multiple })) {
-            (TripWindow::Between { min_ms, .. }, Some(row)) => {
-                Row::new(TripWindow::Between { min_ms, max_ms: Millis(row.value) }, OWN_COPY)
-            }
-            _ => ours,
-        }
-    }
-
-    /// The edition by its name, with the later amendment that the job is verified to.
-    pub fn verified_to(&self) -> String {
-        let name = self.edition.rules().name;
-        if self.amendment.is_empty() { name.to_owned() } else { format!("{name}, as amended by {}", self.amendment) }
     }
 }

@@ -1,5 +1,6 @@
 //! Points of a circuit: what stands there, and what hangs on it.
 
+use super::point_id::PointId;
 use crate::installation::{Cable, Feeds};
 use proof_standard::quantity::{Amps, Metres};
 use serde::{Deserialize, Serialize};
@@ -284,9 +285,3 @@ impl Carried {
         )
     }
 }
-
-/// A point of a circuit by its number, unique in the circuit and never used again.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Default, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
-#[serde(transparent)]
-pub struct PointId(pub u32);

@@ -1,10 +1,9 @@
 //! What was added by mistake and withdrawn: gone from plan, schedule and papers, kept in the file with what
 //! was read of it and struck out.
 
-use crate::installation::{Board, Circuit, Installation};
+use crate::installation::{Board, Circuit};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
-use uuid::Uuid;
 
 /// A circuit, or a board with its circuits, that was withdrawn.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -24,18 +23,4 @@ pub struct Withdrawn {
     pub at: Timestamp,
     /// Why.
     pub reason: String,
-}
-
-impl Installation {
-    /// The circuit with this identity, also where it was withdrawn.
-    pub fn circuit_ever(&self, id: Uuid) -> Option<&Circuit> {
-        let gone = || self.withdrawn.iter().flat_map(|one| &one.circuits).find(|circuit| circuit.id == id);
-        self.circuit(id).or_else(gone)
-    }
-
-    /// The board with this identity, also where it was withdrawn.
-    pub fn board_ever(&self, id: Uuid) -> Option<&Board> {
-        let gone = || self.withdrawn.iter().filter_map(|one| one.board.as_ref()).find(|board| board.id == id);
-        self.board(id).or_else(gone)
-    }
 }

@@ -4,23 +4,21 @@
 //! A clone of a job keeps nothing, so that whoever changes one works with what is really there.
 
 use crate::installation::{Feed, Installation};
-use crate::job::Job;
-use crate::reading::{Cache, CurrentReadings, Reading, ReadingIndex, WorkedOut};
+use crate::reading::{Cache, Reading, ReadingIndex};
 use crate::site::{Event, EventKind};
-use std::sync::Arc;
 use uuid::Uuid;
 
 /// What is kept beside a job; nothing unless somebody keeps it.
 #[derive(Debug, Default)]
-pub struct JobCache(Option<Box<Worked>>);
+pub struct JobCache(pub(super) Option<Box<Worked>>);
 
 /// What was worked out of a job.
 #[derive(Debug, Default)]
-struct Worked {
-    standing: ReadingIndex,
+pub(super) struct Worked {
+    pub(super) standing: ReadingIndex,
     /// Events taken in.
     events: usize,
-    memo: Cache,
+    pub(super) memo: Cache,
 }
 
 impl Clone for JobCache {
@@ -55,11 +53,11 @@ fn affected_circuits(installation: &Installation, circuit: Uuid) -> Vec<Uuid> {
 
 impl Worked {
     /// Whether everything of a job was taken in.
-    const fn is_of(&self, job: &Job) -> bool {
-        self.events == job.events.len() && self.standing.len() == job.readings.len()
+    pub(super) const fn is_of(&self, readings: &[Reading], events: &[Event]) -> bool {
+        self.events == events.len() && self.standing.len() == readings.len()
     }
 
-    fn grow(&mut self, installation: &Installation, readings: &[Reading], events: &[Event]) {
+    pub(super) fn grow(&mut self, installation: &Installation, readings: &[Reading], events: &[Event]) {
         let before = self.standing.len();
         let new = &events[self.events.min(events.len())..];
         let struck = new.iter().filter_map(|event| match &event.kind {
@@ -80,33 +78,5 @@ impl Worked {
         }
         self.standing.grow(readings, new);
         self.events = events.len();
-    }
-}
-
-impl Job {
-    /// Something of the whole job, worked out once and kept until anything is appended; where nothing is kept,
-    /// worked out each time.
-    pub fn cached<T: WorkedOut>(&self, work: impl FnOnce() -> T) -> Arc<T> {
-        match &self.kept.0 {
-            Some(worked) if worked.is_of(self) => worked.memo.get(Uuid::nil(), work),
-            _ => Arc::new(work()),
-        }
-    }
-
-    /// Works out what is kept beside the job; again after readings or events were appended. Nothing else of a
-    /// job that keeps may change: clone it first.
-    pub fn keep(&mut self) {
-        let worked = self.kept.0.get_or_insert_default();
-        worked.grow(&self.installation, &self.readings, &self.events);
-    }
-
-    /// The readings as they stand.
-    pub fn settled(&self) -> CurrentReadings<'_> {
-        match &self.kept.0 {
-            Some(worked) if worked.is_of(self) => {
-                CurrentReadings::kept(&self.readings, &worked.standing, (&worked.memo, &self.installation))
-            }
-            _ => CurrentReadings::new(&self.readings, &self.events),
-        }
     }
 }

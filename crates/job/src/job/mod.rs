@@ -1,6 +1,7 @@
 //! A whole job: what is described, what was read, what happened.
 
 mod cache;
+mod current;
 mod made_as;
 pub mod validity;
 

@@ -218,18 +218,21 @@ impl Step {
     }
 
     /// Whether it is read at an open board.
+    #[must_use]
     pub fn at_open_board(mut self, open: bool) -> Self {
         self.open_board = open;
         self
     }
 
     /// May be left out.
+    #[must_use]
     pub fn optional(mut self) -> Self {
         self.required = false;
         self
     }
 
     /// Kept, but not asked, where its place is not used.
+    #[must_use]
     pub fn unused_if(mut self, unused: bool) -> Self {
         self.required &= !unused;
         self.unused = unused;

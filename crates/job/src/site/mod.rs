@@ -3,6 +3,7 @@
 
 mod alteration;
 mod before_use;
+mod board_state;
 mod breach;
 mod held;
 pub mod isolation;
@@ -15,6 +16,7 @@ mod wanted;
 
 pub use alteration::Alteration;
 pub use before_use::{LOOKED_AT, before_use, day, found_wrong};
+pub use board_state::BoardState;
 pub use breach::board_as_fed;
 pub use breach::{Breach, Broken, breaches};
 pub use breach::{any_earth_off, dead_above, not_dead};
@@ -23,7 +25,7 @@ pub use leads::{LONG_LEAD, LeadState, Leads, leads};
 pub use log::{Event, EventKind};
 pub use put_back::{OpenItem, OutstandingPoint};
 pub use state::{
-    BoardState, Isolated, IsolatedCircuit, LockedOff, Now, Replay, Restored, Since, Site, Transition, board_state,
-    circuit_state, is_same_person, left_dead, open_items, outstanding_points,
+    Isolated, IsolatedCircuit, LockedOff, Now, Replay, Restored, Since, Site, Transition, board_state, circuit_state,
+    is_same_person, left_dead, open_items, outstanding_points,
 };
 pub use wanted::{Wanted, taken_on};

@@ -4,6 +4,7 @@
 //! one circuit be isolated apart, and a board be dead and locked below a live one. Everything that is
 //! asked of the log (pages, run, review, gates, files) is asked of it.
 
+use super::board_state::BoardState;
 use super::isolation::proves;
 use super::log::{Event, EventKind};
 use super::put_back::{OpenItem, OutstandingPoint};
@@ -11,34 +12,7 @@ use super::wanted::Wanted;
 use crate::installation::{Feed, Installation};
 use jiff::Timestamp;
 use rustc_hash::{FxHashMap, FxHashSet};
-use serde::Serialize;
 use uuid::Uuid;
-
-/// State of a board, as every page's frame says it.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize)]
-#[serde(rename_all = "snake_case")]
-pub enum BoardState {
-    /// Nothing says it is dead: treat it as live.
-    NotProved,
-    /// Proved dead.
-    ProvedDead,
-    /// Incoming terminals live, earth off, under supervision.
-    SupplyExposed,
-    /// Energised.
-    Energised,
-}
-
-impl BoardState {
-    /// What is said of a board in it, after its name.
-    pub const fn label(self) -> &'static str {
-        match self {
-            Self::NotProved => "is not proved dead",
-            Self::ProvedDead => "is proved dead",
-            Self::SupplyExposed => "has its incoming terminals exposed, earth disconnected",
-            Self::Energised => "is energised",
-        }
-    }
-}
 
 /// Since when, and by whose word.
 pub type Since<'a> = (Timestamp, &'a str);

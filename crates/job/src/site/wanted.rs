@@ -1,6 +1,6 @@
 //! The state that a test wants of the circuit, board or supply that it is taken on: the one table.
 
-use super::BoardState;
+use super::board_state::BoardState;
 use crate::installation::{Feed, Installation};
 use crate::reading::{Key, Method, Subject, Test};
 use serde::Serialize;

@@ -1,21 +1,22 @@
 //! What the description alone tells: whether device, cable, RCD and what hangs on a circuit match.
 
+mod capacity;
+mod flaw_at;
 mod protection;
 mod sizes;
 mod sources;
 
+pub use capacity::capacity_of;
+pub use flaw_at::FlawAt;
 pub use protection::wants_additional_protection;
 
 use crate::finding::Found;
-use proof_job::installation::{Cable, CableFamily, Carried, Circuit, Feed, Installation, Insulation, OwnLimit};
+use proof_job::installation::{CableFamily, Carried, Circuit, Feed, Installation};
 use proof_job::reading::CurrentReadings;
-use proof_standard::conductor::Material;
-use proof_standard::limits::capacity::twin_and_earth;
 use proof_standard::limits::rcd::{RcdKind, RcdType};
 use proof_standard::limits::ring::{LEAST_LEG_CAPACITY, LEAST_SIZE, LEAST_SIZE_MINERAL};
-use proof_standard::quantity::{Amps, approximate};
+use proof_standard::quantity::approximate;
 use proof_standard::shape::Shape;
-use uuid::Uuid;
 
 /// What does not match in the description of a circuit.
 pub fn circuit_findings(installation: &Installation, circuit: &Circuit) -> Vec<Found> {
@@ -30,26 +31,6 @@ pub fn circuit_findings(installation: &Installation, circuit: &Circuit) -> Vec<F
     found.extend(blinded(installation, circuit));
     found.extend(trips_together(installation, circuit));
     found
-}
-
-/// What the cable of a circuit carries, A: as designed with its source, else by the table of just that
-/// cable; `None` where no table here holds it.
-pub fn capacity_of(installation: &Installation, circuit: &Circuit) -> Option<Amps> {
-    let own = circuit.cable.method.filter(|_| !installation.own_rows.is_empty()).and_then(|method| {
-        let cable = circuit.cable.kind.text().to_owned();
-        let (insulation, line_mm2) = (circuit.cable.insulation, circuit.cable.line_mm2);
-        installation.own_row(&OwnLimit::Capacity { cable, insulation, line_mm2, method }).map(|row| Amps(row.value))
-    });
-    let designed = circuit.capacity_a.filter(|_| !circuit.capacity_source.trim().is_empty());
-    designed.or(own).or_else(|| tabled(&circuit.cable))
-}
-
-/// Table 4D5 holds twin-and-earth in copper at 70 °C and no other cable.
-fn tabled(cable: &Cable) -> Option<Amps> {
-    let held = cable.kind.family() == CableFamily::TwinAndEarth
-        && cable.material == Material::Copper
-        && cable.insulation != Some(Insulation::Thermosetting90);
-    cable.method.filter(|_| held).and_then(|method| twin_and_earth(cable.line_mm2, method))
 }
 
 /// Flaws of the whole: earthing, bonds, boards, decisions, sources.
@@ -68,15 +49,6 @@ pub fn flaws_of_circuit(installation: &Installation, circuit: &Circuit, settled:
     sizes::check_circuit(installation, circuit, settled, &mut found);
     protection::check_circuit(installation, circuit, &mut found);
     found
-}
-
-/// What a flaw of the whole is of.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum FlawAt {
-    /// The supply, its earthing, its sources, what was decided.
-    Supply,
-    /// A board.
-    Board(Uuid),
 }
 
 /// Whether the cable is what its shape and its device want.

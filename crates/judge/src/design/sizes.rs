@@ -1,7 +1,8 @@
 //! Sizes: earthing and bonding conductors, protective conductors, overload, outlets, main switches, and
 //! what devices are marked with.
 
-use super::{FlawAt, capacity_of};
+use super::capacity::capacity_of;
+use super::flaw_at::FlawAt;
 use crate::expectation::{least_bond, least_earthing_and_bond};
 use crate::finding::Found;
 use crate::supply_chain::{external_loop, r1_r2_for_loop};

@@ -1,20 +1,7 @@
 //! Two editors of one description: what the other changed, field by field, beside what was typed.
 
-use super::{Fields, spoken};
+use super::{Clash, Fields, spoken};
 use askama::Template;
-
-/// A field that another changed meanwhile.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub(crate) struct Clash {
-    pub name: String,
-    pub field: String,
-    /// What stands now.
-    pub theirs: String,
-    /// What this form says.
-    pub yours: String,
-    /// Both changed it: what this form says stays in it.
-    pub both: bool,
-}
 
 #[derive(Template)]
 #[template(path = "clashes.html")]

@@ -6,7 +6,6 @@ pub(crate) mod house_rules;
 pub(crate) mod lists;
 
 use crate::error::WebError;
-use crate::signing_session::SECRET;
 use actix_web::dev::Payload;
 use actix_web::web::Bytes;
 use actix_web::{FromRequest, HttpMessage};
@@ -39,7 +38,7 @@ pub(crate) struct Fields {
     values: Vec<(String, String)>,
     errors: HashMap<String, String>,
     /// What others changed while this was typed.
-    clashes: Vec<clash::Clash>,
+    clashes: Vec<Clash>,
     /// What the form was made from is known.
     base_known: bool,
 }
@@ -310,4 +309,20 @@ impl Fields {
     pub(crate) fn choice(&self, name: &str, label: &str, hint: &str, list: &[(&str, &str)]) -> String {
         self.drawn((DrawnAs::Choice, ""), name, label, hint, list)
     }
+}
+
+/// The fields of a passphrase; what is typed in them is neither shown again nor kept in any digest.
+pub(crate) const SECRET: [&str; 3] = ["passphrase", "passphrase_again", "passphrase_before"];
+
+/// A field that another changed meanwhile.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub(crate) struct Clash {
+    pub name: String,
+    pub field: String,
+    /// What stands now.
+    pub theirs: String,
+    /// What this form says.
+    pub yours: String,
+    /// Both changed it: what this form says stays in it.
+    pub both: bool,
 }

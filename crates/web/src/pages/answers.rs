@@ -1,9 +1,9 @@
 //! What was found behind odd readings: asked on the circuit's page, drawn into its description, taken back.
 
-use crate::Shared;
 use crate::error::{Handled, WebError, go};
 use crate::forms::Fields;
 use crate::request::{find_circuit, who};
+use crate::shared::Shared;
 use actix_web::HttpRequest;
 use actix_web::web::{Data, Path};
 use jiff::Timestamp;

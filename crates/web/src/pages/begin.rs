@@ -2,12 +2,12 @@
 //! stored when a person has confirmed it.
 
 use super::framed;
-use crate::Shared;
 use crate::error::{Handled, WebError, go_done, page_with};
 use crate::forms::{Fields, decisions};
 use crate::frame::{Frame, Section};
 use crate::pages::particulars::supply;
 use crate::request::{load, once};
+use crate::shared::Shared;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;

@@ -1,7 +1,6 @@
 //! A board: its ways, its state, what stands open, a new circuit in one line.
 
 use super::framed;
-use crate::Shared;
 use crate::cpu_pool::on_cpu_pool;
 use crate::draw::{insulation, wall};
 use crate::error::{Handled, WebError, go, go_done, page_with};
@@ -9,6 +8,7 @@ use crate::forms::{Fields, by_key};
 use crate::frame::Section;
 use crate::frame::{Frame, moment};
 use crate::request::{NotTaken, blocking, change, edit, find_board, load, remembered};
+use crate::shared::Shared;
 use crate::words::{Chip, Mark, worse};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};

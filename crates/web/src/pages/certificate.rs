@@ -1,7 +1,6 @@
 //! The certificate: what blocks it, the draft, signing and issuing, what was issued.
 
 use super::framed;
-use crate::Shared;
 use crate::cpu_pool::on_cpu_pool;
 use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::Fields;
@@ -9,6 +8,7 @@ use crate::frame::Frame;
 use crate::frame::Section;
 use crate::pages::findings::{Group, grouped};
 use crate::request::{blocking, load, once_heavily};
+use crate::shared::Shared;
 use crate::signing_session::{self, Stand, stand};
 use actix_web::HttpResponse;
 use actix_web::http::StatusCode;

@@ -1,16 +1,17 @@
 //! The circuit page: the drawing, the profile of readings against the expected band, the entry.
 
 use super::answers::{SpurRow, answered, spur_rows};
-use super::entry::{Asked, Bench, Sheet, figure, next_open, remember_entry, trip_window};
+use super::circuit_profile::bench_of;
+use super::entry::{Asked, Bench, Sheet, figure, next_open, remember_entry};
 use super::explained::{Shown, later, shown};
 use super::framed;
-use crate::Shared;
 use crate::draw::{live, profile, switching};
 use crate::error::{Handled, WebError, go, html, status_of};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
 use crate::request::{did, find_circuit, is_partial, load};
+use crate::shared::Shared;
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
@@ -19,17 +20,16 @@ use proof_job::installation::Circuit;
 use proof_job::instrument::SeriesOrder;
 use proof_job::job::Job;
 use proof_job::reading::{CurrentReadings, Stage, Test, highest};
-use proof_job::site::{LeadState, leads};
+use proof_job::site::LeadState;
 use proof_judge::explanation::circuit::case_of;
 use proof_judge::explanation::switching::said_of;
 use proof_judge::verdict::CircuitJudge;
-use proof_standard::house_rules::LeadCompensation;
 use proof_standard::limits::edition::RcdSchool;
 use proof_standard::shape::Shape;
 use proof_store::JobHead;
-use proof_work::actions::{Action, leads_said};
+use proof_work::actions::Action;
 use proof_work::plan::outstanding::{Asked as AskedFor, step_state};
-use proof_work::plan::sequence::{by_long_lead, proposed_place, shown_steps};
+use proof_work::plan::sequence::{by_long_lead, shown_steps};
 use proof_work::plan::substitute::Scope;
 use proof_work::schedule::{PrintedRow, result_row};
 use serde::Deserialize;
@@ -131,40 +131,6 @@ struct CircuitPage {
     owed: String,
     before: Option<(Uuid, String)>,
     after: Option<(Uuid, String)>,
-}
-
-/// What the sheet of a circuit is worked out with.
-fn bench_of<'a>(
-    job: &'a Job,
-    circuit: &'a Circuit,
-    settled: &'a CurrentReadings<'a>,
-    (judge, state): (&'a CircuitJudge<'a>, &'a LeadState),
-) -> Bench<'a> {
-    let installation = &job.installation;
-    Bench {
-        steps: shown_steps(installation, circuit, settled),
-        settled,
-        judge: Box::new(|step, value| judge.judge(step, value)),
-        explain: Box::new(|step, value| judge.explain(step, value)),
-        band: Box::new(|step| judge.band(&step.key)),
-        window: Box::new(|step| trip_window(installation, circuit, step)),
-        state: Box::new(|step| step_state(installation, Scope::Circuit(circuit), settled, step)),
-        leads: Box::new(|step| leads_said(installation, step)),
-        proposed: Box::new(|step| proposed_place(circuit, settled, step)),
-        nulled: Box::new(|step| state.serves(LeadCompensation::Hold, leads(installation, step))),
-        base: format!("/jobs/{}/circuits/{}", job.id, circuit.id),
-        ring: circuit.shape == Shape::Ring,
-        of_what: "this circuit",
-    }
-}
-
-/// The profile of a circuit, with a step in hand.
-pub(super) fn profile_of(job: &Job, circuit: &Circuit, here: &str) -> profile::Profile {
-    let settled = job.settled();
-    let judge = CircuitJudge::new(&job.installation, circuit, &settled);
-    let state = LeadState::from_job(&job.events, &job.readings);
-    let bench = bench_of(job, circuit, &settled, (&judge, &state));
-    profile::draw_profile(circuit, &bench, here)
 }
 
 fn work(

@@ -1,13 +1,13 @@
 //! A circuit described in full: device, cable, points with their legs and spurs.
 
 use super::framed;
-use crate::Shared;
 use crate::error::{Handled, WebError, go, go_done, page_with};
 use crate::forms::Fields;
 use crate::forms::by_key;
 use crate::frame::Frame;
 use crate::frame::Section;
 use crate::request::{NotTaken, change, edit, find_circuit, load};
+use crate::shared::Shared;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;

@@ -2,13 +2,13 @@
 
 use super::framed;
 use super::import::uploaded;
-use crate::Shared;
 use crate::cpu_pool::on_cpu_pool;
 use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
 use crate::request::{change, find_board, load};
+use crate::shared::Shared;
 use actix_multipart::Multipart;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};

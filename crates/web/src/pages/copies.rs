@@ -1,9 +1,9 @@
 //! Copies: a circuit on the next free way, a whole board with its circuits. Nothing that was read is copied.
 
-use crate::Shared;
 use crate::error::{Handled, WebError, go};
 use crate::forms::Fields;
 use crate::request::{change, find_board, find_circuit};
+use crate::shared::Shared;
 use actix_web::web::{Data, Path};
 use proof_job::installation::validity;
 use proof_job::installation::{Circuit, Feed, Installation, ResidualDevice};

@@ -1,12 +1,12 @@
 //! Documents that go with a job: put in, looked at, taken out.
 
 use super::framed;
-use crate::Shared;
 use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::{Fields, by_key};
 use crate::frame::{Frame, Section};
 use crate::guard::piece;
 use crate::request::{blocking, change, load, once};
+use crate::shared::Shared;
 use actix_multipart::{Multipart, MultipartError};
 use actix_web::HttpResponse;
 use actix_web::http::StatusCode;

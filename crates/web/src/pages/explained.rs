@@ -2,13 +2,13 @@
 //! shown with the page or after it.
 
 use super::answers::Found;
-use super::circuit::profile_of;
-use crate::Shared;
+use super::circuit_profile::profile_of;
 use crate::cpu_pool::on_cpu_pool;
 use crate::draw::overlay;
 use crate::draw::profile::Profile;
 use crate::error::{Handled, WebError, html};
 use crate::request::{find_circuit, load, remembered};
+use crate::shared::Shared;
 use crate::words;
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;

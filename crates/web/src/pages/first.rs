@@ -1,12 +1,12 @@
 //! The way in: what an empty database wants first, done on one page. Firm, instrument and key, the key's
 //! copy put away, the first job.
 
-use crate::Shared;
 use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::pages::{keys, registers};
 use crate::request::{blocking, once, remember};
+use crate::shared::Shared;
 use crate::signing_session;
 use actix_web::http::StatusCode;
 use actix_web::web::Data;

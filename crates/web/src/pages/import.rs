@@ -1,11 +1,11 @@
 //! A job file in: whole or not at all.
 
-use crate::Shared;
 use crate::cpu_pool::on_cpu_pool;
 use crate::error::{Handled, WebError, go, page, page_with};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::guard::piece;
+use crate::shared::Shared;
 use actix_multipart::{Multipart, MultipartError};
 use actix_web::http::StatusCode;
 use actix_web::web::Data;

@@ -1,12 +1,12 @@
 //! The schedule of inspections: before any test, by area.
 
 use super::framed;
-use crate::Shared;
 use crate::error::{Handled, go, go_done, page_with};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
 use crate::request::{NotTaken, edit, load};
+use crate::shared::Shared;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;

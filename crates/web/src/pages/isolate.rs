@@ -2,12 +2,12 @@
 //! every pair, proved again.
 
 use super::framed;
-use crate::Shared;
 use crate::error::{Handled, WebError, go, page_with, status_of};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
 use crate::request::{did, find_board, load, named, remember, remembered};
+use crate::shared::Shared;
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};

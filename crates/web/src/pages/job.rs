@@ -1,7 +1,6 @@
 //! A job at a glance: what is done, what is next, its boards and circuits.
 
 use super::framed;
-use crate::Shared;
 use crate::draw::chain;
 use crate::error::{Handled, page};
 use crate::frame::Frame;
@@ -10,6 +9,7 @@ use crate::frame::{day, index};
 use crate::pages::begin;
 use crate::pages::findings::mended_at;
 use crate::request::blocking;
+use crate::shared::Shared;
 use actix_web::HttpResponse;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;

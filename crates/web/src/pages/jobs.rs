@@ -1,12 +1,12 @@
 //! The list of jobs, and a new one.
 
-use crate::Shared;
 use crate::error::{Handled, WebError, go, page, page_with};
 use crate::forms::{Fields, by_key};
 use crate::frame::Frame;
 use crate::pages::begin;
 use crate::pages::first::There;
 use crate::request::{blocking, once};
+use crate::shared::Shared;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Query};
 use askama::Template;

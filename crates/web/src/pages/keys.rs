@@ -1,11 +1,11 @@
 //! The firm's signing key: made, exported, restored from a backup, replaced with a record.
 
-use crate::Shared;
 use crate::cpu_pool::on_cpu_pool;
 use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::Fields;
 use crate::frame::{Frame, day};
 use crate::request::{blocking, once, remembered, who};
+use crate::shared::Shared;
 use crate::signing_session::{self, Stand, marked, stand};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Query};
@@ -117,7 +117,7 @@ pub(crate) async fn put(shared: Data<Shared>, request: HttpRequest, mut f: Field
     };
     match once(&shared, &f, move |store| Ok(store.use_key(&key, what, &by, &reason, Timestamp::now())?)).await {
         Ok(_) => {
-            shared.held.close();
+            shared.open_key.close();
             Ok(go(&here(&f)))
         }
         Err(WebError::Clash(problem)) => {
@@ -151,7 +151,7 @@ pub(crate) async fn passphrase(shared: Data<Shared>, request: HttpRequest, mut f
     let Some(locked) = locked else { return drawn(shared, f, StatusCode::UNPROCESSABLE_ENTITY).await };
     match once(&shared, &f, move |store| Ok(store.lock_key(&locked, &by, Timestamp::now())?)).await {
         Ok(_) => {
-            shared.held.close();
+            shared.open_key.close();
             Ok(go(&here(&f)))
         }
         Err(WebError::Clash(problem)) => {
@@ -164,7 +164,7 @@ pub(crate) async fn passphrase(shared: Data<Shared>, request: HttpRequest, mut f
 
 /// Closes a key that was kept open.
 pub(crate) async fn close(shared: Data<Shared>) -> Handled {
-    shared.held.close();
+    shared.open_key.close();
     Ok(go("/firm/key"))
 }
 

@@ -2,13 +2,13 @@
 
 use super::framed;
 use super::import::uploaded_with;
-use crate::Shared;
 use crate::cpu_pool::on_cpu_pool;
 use crate::error::{Handled, WebError, go_done, page_with, status_of};
 use crate::forms::Fields;
 use crate::frame::{Frame, Section};
 use crate::pages::run::feed::choices;
 use crate::request::{did, load, offered, remembered};
+use crate::shared::Shared;
 use actix_multipart::Multipart;
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;

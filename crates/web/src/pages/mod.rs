@@ -7,6 +7,7 @@ pub(crate) mod board;
 pub(crate) mod certificate;
 pub(crate) mod circuit;
 pub(crate) mod circuit_form;
+mod circuit_profile;
 pub(crate) mod circuits_in;
 pub(crate) mod copies;
 pub(crate) mod documents;

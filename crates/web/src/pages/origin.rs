@@ -4,13 +4,13 @@
 use super::circuit::strike_out;
 use super::entry::{Asked, Bench, Sheet, figure, next_open, remember_entry};
 use super::framed;
-use crate::Shared;
 use crate::error::{Handled, WebError, go, html, status_of};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
 use crate::pages::entry::window_of;
 use crate::request::{did, find_board, is_partial, load};
+use crate::shared::Shared;
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};

@@ -1,12 +1,12 @@
 //! Own copy: limits that a licensed person confirms or corrects against the firm's copy of a document, or
 //! writes where no table here holds a row.
 
-use crate::Shared;
 use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::{Fields, by_key};
 use crate::frame::{Frame, moment};
 use crate::pages::import::uploaded;
 use crate::request::{blocking, named, once, remembered};
+use crate::shared::Shared;
 use actix_multipart::Multipart;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Query};

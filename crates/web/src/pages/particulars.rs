@@ -1,7 +1,6 @@
 //! Particulars of a job: client and site, extent, supply and earthing, bonds, house rules.
 
 use super::framed;
-use crate::Shared;
 use crate::error::{Handled, WebError, go_done, page_with};
 use crate::forms::Fields;
 use crate::forms::by_key;
@@ -10,6 +9,7 @@ use crate::forms::house_rules::{house_rules, rule_fields};
 use crate::frame::Frame;
 use crate::frame::Section;
 use crate::request::{NotTaken, edit, load};
+use crate::shared::Shared;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;

@@ -1,9 +1,9 @@
 //! Patterns of the firm: kept from a board or a whole job, taken out.
 
-use crate::Shared;
 use crate::error::{Handled, WebError, go, go_done};
 use crate::forms::Fields;
 use crate::request::{find_board, once};
+use crate::shared::Shared;
 use actix_web::web::{Data, Path};
 use proof_job::installation::pattern;
 use proof_job::installation::validity::LONGEST_LINE;

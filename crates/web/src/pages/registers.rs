@@ -1,11 +1,11 @@
 //! Firm, people, instruments; the look of the pages.
 
-use crate::Shared;
 use crate::draw::trend;
 use crate::error::{Handled, WebError, go, go_done, page_with};
 use crate::forms::{Fields, by_key};
 use crate::frame::Frame;
 use crate::request::{blocking, once, remember};
+use crate::shared::Shared;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use actix_web::{HttpRequest, HttpResponse};

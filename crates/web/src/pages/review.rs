@@ -2,12 +2,12 @@
 
 use super::findings::{Group, grouped};
 use super::framed;
-use crate::Shared;
 use crate::error::{Handled, go_done, page_with, status_of};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
 use crate::request::{did, load, remember, remembered};
+use crate::shared::Shared;
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};

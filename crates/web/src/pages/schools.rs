@@ -1,10 +1,10 @@
 //! What each house rule would change in a job.
 
 use super::framed;
-use crate::Shared;
 use crate::error::{Handled, page};
 use crate::frame::{Frame, Section};
 use crate::request::{blocking, load};
+use crate::shared::Shared;
 use actix_web::HttpResponse;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;

@@ -1,9 +1,9 @@
 //! The automatic series of an RCD entered in one go, in the order in which the instrument shows it.
 
-use crate::Shared;
 use crate::error::{Handled, go, status_of};
 use crate::forms::{Fields, by_key};
 use crate::request::did;
+use crate::shared::Shared;
 use actix_web::HttpRequest;
 use actix_web::web::{Data, Path};
 use proof_job::instrument::SeriesOrder;

@@ -2,12 +2,12 @@
 //! cells is pasted and looked at before it is stored; each cell has its expectation and verdict.
 
 use super::framed;
-use crate::Shared;
 use crate::error::{Handled, go_done, page_with, status_of};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
 use crate::request::{did, find_board, load, offered, remember, remembered, who};
+use crate::shared::Shared;
 use crate::words::{Chip, worse};
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;

@@ -1,10 +1,10 @@
 //! What is said of a board's state: what was altered and put back, that it is in use, what stays dead.
 
 use super::board;
-use crate::Shared;
 use crate::error::{Handled, WebError, go, status_of};
 use crate::forms::{Fields, by_key};
 use crate::request::{did, find_board, load, named, remember, who};
+use crate::shared::Shared;
 use actix_web::HttpRequest;
 use actix_web::web::{Data, Path};
 use proof_job::site::Alteration;

@@ -1,12 +1,12 @@
 //! Is this document, or this job file, the one that was issued? And does it still stand?
 
 use super::import::uploaded;
-use crate::Shared;
 use crate::cpu_pool::on_cpu_pool;
 use crate::error::{Handled, page_with};
 use crate::frame::{Frame, day};
 use crate::pages::certificate::standing;
 use crate::request::blocking;
+use crate::shared::Shared;
 use actix_multipart::Multipart;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Query};

@@ -1,10 +1,10 @@
 //! A circuit or a board that was added by mistake, withdrawn: gone from plan, schedule and papers, kept in the
 //! file.
 
-use crate::Shared;
 use crate::error::{Handled, WebError, go_done};
 use crate::forms::Fields;
 use crate::request::{change, named};
+use crate::shared::Shared;
 use actix_web::HttpRequest;
 use actix_web::web::{Data, Path};
 use jiff::Timestamp;

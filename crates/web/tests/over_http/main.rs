@@ -1,6 +1,5 @@
 //! The pages, asked as a program asks them: one binary, so that they are linked once.
 
-#[allow(dead_code)]
 #[path = "../../../cli/tests/inspector/job.rs"]
 #[allow(dead_code)]
 mod job;

@@ -1,8 +1,12 @@
 //! The log of an instrument, brought in: each reading placed by what it says of itself, or why it cannot be; then taken,
 //! all that were placed or none.
 
-use super::reading::{Figure, Logged, With, one};
-use super::received::{FeedRefusal, describe_place, is_at, may_come, misfit};
+use super::feed_refusal::FeedRefusal;
+use super::figure::{Figure, Logged, With};
+use super::fitting::{describe_place, is_at, misfit};
+use super::reading::one;
+use super::received::may_come;
+use super::refusal::NotPlaced;
 use super::{Actor, Recorded, Refusal};
 use crate::plan::sequence::{board_steps, circuit_steps, feeder_steps, origin_steps};
 use proof_job::installation::{Circuit, Installation};
@@ -34,42 +38,6 @@ pub struct Placed {
     pub circuit: Option<Uuid>,
     /// As it would be stored.
     pub reading: Reading,
-}
-
-/// Why a reading is not placed.
-#[derive(Debug, Clone, PartialEq, thiserror::Error)]
-pub enum NotPlaced {
-    /// It may not come into this job.
-    #[error("{0}")]
-    NotHere(#[from] FeedRefusal),
-    /// It does not say where.
-    #[error("it does not say where it was read: give way, point or step")]
-    NoPlace,
-    /// Nothing of this job is there.
-    #[error("this job has no {0}")]
-    NoSuchPlace(String),
-    /// The place is there; what was measured is not read there.
-    #[error("{} is not read at {place}{}", .measured, .because.as_ref().map(|why| format!(": {why}")).unwrap_or_default())]
-    NotRead {
-        /// What was measured.
-        measured: &'static str,
-        /// Where.
-        place: String,
-        /// What is wrong, where one reading comes near.
-        because: Option<String>,
-    },
-    /// It may be several readings.
-    #[error("it may be {}: give the step", .0.join(" or "))]
-    Several(Vec<String>),
-    /// The same id stands above.
-    #[error("the same id stands above: it is the same reading")]
-    Twice,
-    /// It is stored already.
-    #[error("it is stored already")]
-    Stored,
-    /// Its figure, or the order of the work, forbids it.
-    #[error("{0}")]
-    Refused(Box<Refusal>),
 }
 
 /// A place of the job where something is read.

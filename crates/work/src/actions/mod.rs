@@ -7,6 +7,9 @@
 //! of the action, which the client made: sent twice, it makes the same.
 
 mod card;
+mod feed_refusal;
+mod figure;
+mod fitting;
 mod judging;
 mod log;
 mod on_site;
@@ -14,6 +17,7 @@ mod paper;
 pub mod paper_row;
 mod reading;
 mod received;
+mod recorded;
 mod refusal;
 mod runs;
 mod series;
@@ -25,11 +29,15 @@ mod ze;
 mod ze_sent;
 
 pub use card::{CardAction, CardKind};
-pub use log::{Log, NotPlaced, Placed, placed};
+pub use feed_refusal::FeedRefusal;
+pub use figure::{Figure, Logged, With};
+pub use fitting::Joined;
+pub use log::{Log, Placed, placed};
 pub use on_site::{Beginning, Energising, Isolating, Leaving, Powering};
-pub use reading::{Figure, Logged, With, leads_said};
-pub use received::{Delivery, FeedRefusal, Joined, receive};
-pub use refusal::{NotZe, Refusal};
+pub use reading::leads_said;
+pub use received::{Delivery, receive};
+pub use recorded::{Actor, Recorded};
+pub use refusal::{NotPlaced, NotZe, Refusal};
 pub use runs::Runs;
 pub use series::Series;
 pub use sheet::{Sheet, SheetCell, SheetStep, shown_steps_of, steps_of};
@@ -39,42 +47,9 @@ pub use withdraw::{NotWithdrawn, withdraw_board, withdraw_circuit};
 pub use ze::{Ze, ZeFigure, ze_steps};
 pub use ze_sent::{ZeField, exposure, ze_line, ze_typed};
 
-use jiff::Timestamp;
 use proof_job::job::Job;
-use proof_job::reading::Reading;
-use proof_job::site::{Alteration, Event, EventKind};
-use std::cell::Cell;
+use proof_job::site::Alteration;
 use uuid::Uuid;
-
-/// Who acts, and when; the client made the id of the action.
-#[derive(Debug, Clone)]
-pub struct Actor {
-    /// Names the action: the same id sent twice is the same action.
-    pub id: Uuid,
-    /// Who did it, or writes it down.
-    pub by: String,
-    /// When.
-    pub at: Timestamp,
-    made: Cell<u32>,
-}
-
-impl Actor {
-    /// An actor.
-    pub fn new(id: Uuid, by: impl Into<String>, at: Timestamp) -> Self {
-        Self { id, by: by.into(), at, made: Cell::new(0) }
-    }
-
-    /// The next id that the action makes: it follows from the action's own.
-    pub fn next_id(&self) -> Uuid {
-        let number = self.made.get();
-        self.made.set(number + 1);
-        Uuid::new_v5(&self.id, &number.to_be_bytes())
-    }
-
-    pub(crate) fn event(&self, kind: EventKind) -> Event {
-        Event::new(self.next_id(), &self.by, self.at, kind)
-    }
-}
 
 /// What a person did.
 #[derive(Debug, Clone)]
@@ -158,15 +133,6 @@ pub enum Action {
         /// The judgement.
         reason: String,
     },
-}
-
-/// What an action adds to the job.
-#[derive(Debug, Clone, PartialEq, Default)]
-pub struct Recorded {
-    /// Readings, in order.
-    pub readings: Vec<Reading>,
-    /// Events, in order.
-    pub events: Vec<Event>,
 }
 
 /// Takes what a person did, against the job as it stands.

@@ -1,7 +1,7 @@
 //! What is copied from paper: it was read before, on a day that is said, and in a state that the site was in
 //! on that day as far as its log goes.
 
-use super::reading::Logged;
+use super::figure::Logged;
 use super::refusal::Wanting;
 use super::{Actor, Refusal, With};
 use jiff::civil::Date;

@@ -1,5 +1,6 @@
 //! Why an action is refused.
 
+use super::feed_refusal::FeedRefusal;
 use super::paper_row::NotInBox;
 use crate::gate;
 use jiff::civil::Date;
@@ -286,10 +287,10 @@ pub enum Refusal {
     NoSuchInstrument,
     /// An instrument's reading does not fit the card at hand.
     #[error("{0}")]
-    NotHere(#[from] super::FeedRefusal),
+    NotHere(#[from] super::feed_refusal::FeedRefusal),
     /// A reading of a log has no place in this job.
     #[error("{0}")]
-    NotPlaced(super::NotPlaced),
+    NotPlaced(NotPlaced),
     /// It is not the last entry any more.
     #[error("That is not the last entry any more: strike it out on the page of its circuit.")]
     NotLast,
@@ -329,4 +330,40 @@ impl Refusal {
             _ => &[],
         }
     }
+}
+
+/// Why a reading is not placed.
+#[derive(Debug, Clone, PartialEq, thiserror::Error)]
+pub enum NotPlaced {
+    /// It may not come into this job.
+    #[error("{0}")]
+    NotHere(#[from] FeedRefusal),
+    /// It does not say where.
+    #[error("it does not say where it was read: give way, point or step")]
+    NoPlace,
+    /// Nothing of this job is there.
+    #[error("this job has no {0}")]
+    NoSuchPlace(String),
+    /// The place is there; what was measured is not read there.
+    #[error("{} is not read at {place}{}", .measured, .because.as_ref().map(|why| format!(": {why}")).unwrap_or_default())]
+    NotRead {
+        /// What was measured.
+        measured: &'static str,
+        /// Where.
+        place: String,
+        /// What is wrong, where one reading comes near.
+        because: Option<String>,
+    },
+    /// It may be several readings.
+    #[error("it may be {}: give the step", .0.join(" or "))]
+    Several(Vec<String>),
+    /// The same id stands above.
+    #[error("the same id stands above: it is the same reading")]
+    Twice,
+    /// It is stored already.
+    #[error("it is stored already")]
+    Stored,
+    /// Its figure, or the order of the work, forbids it.
+    #[error("{0}")]
+    Refused(Box<Refusal>),
 }

@@ -1,7 +1,8 @@
 //! Ze that an instrument sends while the earthing conductor is off: held in the field of its line, and filed with the
 //! word that the conductor is back on. Nothing else is read meanwhile.
 
-use super::received::{FeedRefusal, Joined, fits};
+use super::feed_refusal::FeedRefusal;
+use super::fitting::{Joined, fits};
 use super::ze::{self, ZeFigure, line, ze_steps};
 use super::{Actor, Refusal, With};
 use proof_job::installation::Installation;

@@ -4,10 +4,13 @@
 //! said, word by word, with what was expected. [`WORDS`] explains the language.
 
 mod build;
+mod draft;
 mod proposal;
 mod words;
 mod written;
 
+use draft::Draft;
+pub use draft::{Line, MOST_POINTS, NotUnderstood};
 pub use proposal::{Proposed, propose};
 pub use words::WORDS;
 pub use written::written;
@@ -21,95 +24,6 @@ use proof_standard::limits::outlets::INDUSTRIAL_A;
 use proof_standard::quantity::{Amps, Kiloamps, Metres, Milliamps, SquareMillimetres, exact};
 use proof_standard::shape::Shape;
 use rust_decimal::{Decimal, dec};
-
-/// What a line says.
-#[derive(Debug, Clone, PartialEq)]
-pub struct Line {
-    /// Way of the board.
-    pub way: String,
-    /// Ring or radial.
-    pub shape: Shape,
-    /// What it feeds.
-    pub feeds: Feeds,
-    /// Single or three phase.
-    pub lines: Lines,
-    /// Product standard of its device.
-    pub standard: DeviceStandard,
-    /// Type of a breaker.
-    pub trip: Option<TripType>,
-    /// Rating, A.
-    pub rating_a: Amps,
-    /// Residual current of an RCBO, mA.
-    pub idn_ma: Option<Milliamps>,
-    /// Breaking capacity, kA.
-    pub breaking_ka: Option<Kiloamps>,
-    /// Line, neutral (none on a three-phase circuit without one), CPC.
-    pub sizes: Sizes,
-    /// Whole length.
-    pub length: Option<Metres>,
-    /// Legs in order.
-    pub legs: Vec<Metres>,
-    /// Number of points.
-    pub points: u16,
-    /// Reference method.
-    pub method: Option<ReferenceMethod>,
-    /// Kind of cable, where it is said.
-    pub kind: Option<CableFamily>,
-    /// Industrial outlets, and what they are rated at.
-    pub industrial: Option<Amps>,
-    /// Terminal of the neutral.
-    pub neutral_terminal: String,
-    /// Terminal of the CPC.
-    pub cpc_terminal: String,
-    /// Existing wiring.
-    pub existing: bool,
-    /// The points that are the work; empty: all.
-    pub work: Vec<PointId>,
-    /// What it is.
-    pub description: String,
-}
-
-/// Line, neutral where there is one, CPC, mm².
-type Sizes = (SquareMillimetres, Option<SquareMillimetres>, SquareMillimetres);
-
-/// What was not understood, word by word.
-#[derive(Debug, Clone, PartialEq, Eq, thiserror::Error)]
-#[error("{}", .0.join(" "))]
-pub struct NotUnderstood(pub Vec<String>);
-
-/// Most points of one circuit.
-pub const MOST_POINTS: u16 = 500;
-
-#[derive(Default)]
-struct Draft {
-    way: Option<String>,
-    shape: Option<Shape>,
-    feeds: Option<Feeds>,
-    three: bool,
-    standard: Option<DeviceStandard>,
-    trip: Option<TripType>,
-    rating: Option<Decimal>,
-    /// A rating without its device: `32A`.
-    bare_rating: Option<Decimal>,
-    rcbo: bool,
-    idn: Option<Decimal>,
-    breaking: Option<Decimal>,
-    sizes: Option<Sizes>,
-    length: Option<Metres>,
-    legs: Vec<Metres>,
-    points: Option<u16>,
-    method: Option<ReferenceMethod>,
-    kind: Option<CableFamily>,
-    industrial: Option<Amps>,
-    neutral: String,
-    cpc: String,
-    existing: bool,
-    work: Vec<PointId>,
-    quoted: Option<String>,
-    /// Words of the name, each with whether it says something else as well.
-    left_over: Vec<(String, bool)>,
-    problems: Vec<String>,
-}
 
 /// Reads one line.
 ///

@@ -1,8 +1,8 @@
 //! What is proposed where a line leaves it out: device from what it serves and its rating, cable from the
 //! rating. Nothing of it stands before it is confirmed.
 
+use super::draft::{Draft, NotUnderstood};
 use super::written::twin;
-use super::{Draft, NotUnderstood};
 use crate::installation::Feeds;
 use proof_standard::limits::capacity::{ReferenceMethod, TWIN_AND_EARTH_A, twin_and_earth};
 use proof_standard::limits::ring::{LEAST_LEG_CAPACITY, LEAST_SIZE};

@@ -1,6 +1,6 @@
 //! The words of the language: told apart, listed for people, and told when one is nearly right.
 
-use super::Draft;
+use super::draft::Draft;
 use std::borrow::Cow;
 
 /// Splits at spaces; what stands in quotes is the description.

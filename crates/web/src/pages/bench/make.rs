@@ -1,6 +1,6 @@
 //! What a page shows of a bench, made part by part.
 
-use super::view::{Pick, Place, Pointer, Sheet, Spot, Sub, Toggle, spoken};
+use super::parts::{Pick, Place, Pointer, Sheet, Spot, Sub, Toggle, spoken};
 use crate::forms::Fields;
 use proof_bench::practice::paper::{Cell, Paper};
 use proof_bench::rig::instrument::{Function, Leads};

@@ -1,65 +1,36 @@
 //! Practice at the bench: the list of exercises, one at work, what it earned. Nothing of it is in any job.
 
 mod make;
+mod parts;
 pub(crate) mod questions;
 pub(crate) mod tried;
 mod view;
 
-use crate::Shared;
 use crate::cpu_pool::on_cpu_pool;
 use crate::error::{Handled, WebError, go, html, page, page_with};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::request::{blocking, is_partial, remember, remembered, who};
+use crate::shared::Shared;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use jiff::Timestamp;
+use parts::{HINT, answer, hints};
 use proof_bench::practice::made::pose_at;
 use proof_bench::practice::marks::{Answers, Marks, mark};
 use proof_bench::practice::progress::{self, Done};
 use proof_bench::practice::{Ask, Exercise, Level, Posed};
 use proof_bench::rig::{act::Act, bench::Bench};
 use proof_store::{Practice, PracticeBegun, Store};
-use std::collections::HashMap;
-use std::sync::{Arc, Mutex, PoisonError};
 use uuid::Uuid;
 use view::View;
 
-/// What a page asks for a hint with; no act of the bench.
-const HINT: &str = "hint";
 /// Most exercises that are listed as begun.
 const MOST_LISTED: u32 = 12;
 /// Longest name of what is pointed at: a row and a column.
 const MOST_POINTED: usize = 20;
-/// Most benches that are kept as they stand.
-const MOST_KEPT: usize = 64;
-
-/// Benches as they stand after so many acts: what follows from the acts alone, so that a press is one act and not all.
-#[derive(Clone, Default)]
-pub(crate) struct Benches(Arc<Mutex<HashMap<Uuid, (usize, Bench)>>>);
-
-impl Benches {
-    /// A bench after its acts.
-    fn after(&self, practice: &Practice, posed: &Posed) -> Bench {
-        // Worked out apart from the lock: who presses elsewhere does not wait for it.
-        let found = self.0.lock().unwrap_or_else(PoisonError::into_inner).remove(&practice.id);
-        let found = found.filter(|(acts, _)| *acts <= practice.acts.len());
-        let (from, mut bench) = found.unwrap_or_else(|| (0, posed.bench.clone()));
-        for text in &practice.acts[from..] {
-            if let Ok(act) = text.parse::<Act>() {
-                bench.act(act);
-            }
-        }
-        let mut kept = self.0.lock().unwrap_or_else(PoisonError::into_inner);
-        if kept.len() >= MOST_KEPT {
-            kept.clear();
-        }
-        kept.insert(practice.id, (practice.acts.len(), bench.clone()));
-        bench
-    }
-}
 
 /// An exercise in the list.
 pub(crate) struct Line {
@@ -228,10 +199,6 @@ async fn loaded(shared: &Data<Shared>, id: Uuid) -> Result<(Practice, Posed, Ben
     .await
 }
 
-fn hints(practice: &Practice) -> usize {
-    practice.acts.iter().filter(|act| *act == HINT).count()
-}
-
 pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>, shows: Query<Shows>) -> Handled {
     let (practice, posed, bench) = loaded(&shared, path.into_inner()).await?;
     if practice.finished_at.is_some() {
@@ -330,11 +297,6 @@ pub(crate) async fn finish(shared: Data<Shared>, request: HttpRequest, path: Pat
 fn to_marks(request: &HttpRequest, id: Uuid) -> HttpResponse {
     let to = format!("/practice/{id}");
     if is_partial(request) { HttpResponse::Ok().insert_header(("hx-redirect", to)).finish() } else { go(&to) }
-}
-
-/// What was answered, short.
-fn answer(f: &Fields, ask: &Ask) -> String {
-    f.trimmed(ask.name()).chars().take(40).collect()
 }
 
 async fn marked(practice: Practice, posed: Posed, bench: Bench) -> Handled {

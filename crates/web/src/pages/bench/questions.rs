@@ -1,10 +1,10 @@
 //! Questions as an assessor asks them: one at a time, judged with the working.
 
-use crate::Shared;
 use crate::error::{Handled, WebError, page_with};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::request::{blocking, once, remembered};
+use crate::shared::Shared;
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Query};

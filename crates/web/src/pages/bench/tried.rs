@@ -1,14 +1,14 @@
 //! A circuit of a job on the bench: what it would read, sound or with a fault, beside what was read. It reads the job and
 //! writes nothing into it.
 
-use super::answer;
-use crate::Shared;
+use super::parts::answer;
 use crate::draw::tried::{Series, drawing};
 use crate::error::{Handled, WebError, go, page_with};
 use crate::forms::Fields;
 use crate::frame::{Frame, Section};
 use crate::pages::framed;
 use crate::request::{blocking, find_circuit, load, who};
+use crate::shared::Shared;
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};

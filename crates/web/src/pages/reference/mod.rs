@@ -3,12 +3,12 @@
 
 pub(crate) mod tables;
 
-use crate::Shared;
 use crate::error::{Handled, WebError, page, page_with};
 use crate::forms::lists::Choices;
 use crate::forms::{Fields, lists};
 use crate::frame::Frame;
 use crate::request::blocking;
+use crate::shared::Shared;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;

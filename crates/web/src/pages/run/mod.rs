@@ -1,33 +1,38 @@
 //! The run: one card at a time, what to do now; made for one hand and a phone.
 
 mod card;
+mod drawn;
 pub(crate) mod feed;
+mod joined;
 mod plan;
 mod today;
 mod view;
 
 use super::entry::{Asked, figure, remember_entry};
-use crate::Shared;
 use crate::error::{Handled, WebError, go, status_of};
 use crate::forms::{Fields, by_key};
 use crate::request::{change, did, is_partial, load, named, remember, who};
+use crate::shared::Shared;
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{self, Data, Path};
 use card::OneTime;
+use drawn::Hands;
+use drawn::{Drawn, order_of};
 pub(crate) use plan::plan;
 use proof_job::installation::PointId;
 use proof_job::job::Job;
 use proof_job::reading::{CurrentReadings, Place, Stage, Step, Test};
 use proof_standard::house_rules::{ArmourAndTray, ContinuityMethod};
 use proof_standard::quantity::Celsius;
+use proof_work::actions::Beginning;
 use proof_work::actions::{Action, CardAction, CardKind, Opened, Powering, Refusal, Runs, Walk, walk_steps};
 use proof_work::live_tests::Live;
 use proof_work::plan::run::{Order, Planned, Run};
 use serde::Deserialize;
-use today::Hands;
+use today::put_off;
 use uuid::Uuid;
-use view::{Drawn, order_of, respond};
+use view::respond;
 
 #[derive(Deserialize, Default)]
 pub(crate) struct Query {
@@ -97,7 +102,7 @@ fn answered(f: &mut Fields) -> Result<Option<Answer>, WebError> {
 pub(crate) async fn answer(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, mut f: Fields) -> Handled {
     let id = path.into_inner();
     if f.is("what", "today") {
-        return today::answer(shared, id, request, f).await;
+        return answer_today(shared, id, request, f).await;
     }
     let (of, at) = asked_for(&f);
     let mut drawn = Drawn { of, at, ..Drawn::default() };
@@ -353,4 +358,34 @@ pub(crate) async fn opened(shared: Data<Shared>, path: Path<Uuid>, request: Http
         Ok(()) => {}
     }
     again(&load(&shared, id).await?.job, &request, drawn)
+}
+
+/// The card answered, or put off for the day.
+async fn answer_today(shared: Data<Shared>, id: Uuid, request: HttpRequest, f: Fields) -> Handled {
+    let (of, at) = asked_for(&f);
+    let drawn = Drawn { of, at, ..Drawn::default() };
+    if f.is("found", "later") {
+        let mut response = again(&load(&shared, id).await?.job, &request, Drawn { put_off: true, ..drawn })?;
+        remember(&mut response, &[("not_today", &put_off(id))]);
+        return Ok(response);
+    }
+    let by = named(&request, &f);
+    let beginning = Beginning {
+        instrument: f.get("instrument").parse().ok(),
+        read_by: f.trimmed("read_by").to_owned(),
+        not_right: f.is("found", "wrong"),
+        wrong: if f.is("found", "wrong") { f.trimmed("wrong").to_owned() } else { String::new() },
+    };
+    let done = did(&shared, id, &f, &by, Action::Begin(beginning)).await?;
+    let job = &load(&shared, id).await?.job;
+    if let Err(why) = done {
+        let (problem, refused) = (why.to_string(), Some(status_of(&why)));
+        return respond(job, &request, &Drawn { problem, kept: f, refused, ..drawn });
+    }
+    let hands =
+        Hands { writer: by, reader: f.trimmed("read_by").to_owned(), instrument: f.get("instrument").to_owned() };
+    let mut response = again(job, &request, Drawn { hands: Some(hands.clone()), ..drawn })?;
+    let Hands { writer, reader, instrument } = &hands;
+    remember(&mut response, &[("writer", writer), ("reader", reader), ("instrument", instrument)]);
+    Ok(response)
 }

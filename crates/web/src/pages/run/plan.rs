@@ -2,12 +2,12 @@
 //! opened; the card in hand does not carry it.
 
 use super::card::about;
-use super::view::order_of;
-use crate::Shared;
+use super::drawn::order_of;
 use crate::error::{Handled, html};
 use crate::frame::{Frame, Section};
 use crate::pages::framed;
 use crate::request::{blocking, is_partial};
+use crate::shared::Shared;
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};

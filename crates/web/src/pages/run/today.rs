@@ -1,17 +1,12 @@
 //! Before use, once a day and job: who writes, who reads, with what, and whether it is right.
 
-use super::view::Drawn;
-use super::{again, asked_for, respond};
-use crate::Shared;
-use crate::error::{Handled, status_of};
+use super::drawn::{Drawn, Hands};
 use crate::forms::Fields;
-use crate::request::{did, load, named, offered, remember, remembered};
+use crate::request::{offered, remembered};
 use actix_web::HttpRequest;
-use actix_web::web::Data;
 use jiff::Timestamp;
 use proof_job::job::Job;
 use proof_job::site::{BoardState, before_use, day};
-use proof_work::actions::{Action, Beginning};
 use uuid::Uuid;
 
 /// The card.
@@ -20,14 +15,6 @@ pub(super) struct Today {
     pub reader: String,
     pub instrument: String,
     pub wrong: String,
-}
-
-/// Who writes and reads, and with what, as a form has just said it: the cookies of the request are older.
-#[derive(Default, Clone)]
-pub(super) struct Hands {
-    pub writer: String,
-    pub reader: String,
-    pub instrument: String,
 }
 
 impl Hands {
@@ -45,7 +32,7 @@ impl Hands {
 }
 
 /// What a browser remembers where the card was put off for the day, counted as the log counts it.
-fn put_off(job: Uuid) -> String {
+pub(super) fn put_off(job: Uuid) -> String {
     format!("{job} {}", day(Timestamp::now()))
 }
 
@@ -69,34 +56,4 @@ pub(super) fn card(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Option<To
         instrument: kept("instrument", offered(job, &hands.instrument)),
         wrong: kept("wrong", String::new()),
     })
-}
-
-/// The card answered, or put off for the day.
-pub(super) async fn answer(shared: Data<Shared>, id: Uuid, request: HttpRequest, f: Fields) -> Handled {
-    let (of, at) = asked_for(&f);
-    let drawn = Drawn { of, at, ..Drawn::default() };
-    if f.is("found", "later") {
-        let mut response = again(&load(&shared, id).await?.job, &request, Drawn { put_off: true, ..drawn })?;
-        remember(&mut response, &[("not_today", &put_off(id))]);
-        return Ok(response);
-    }
-    let by = named(&request, &f);
-    let beginning = Beginning {
-        instrument: f.get("instrument").parse().ok(),
-        read_by: f.trimmed("read_by").to_owned(),
-        not_right: f.is("found", "wrong"),
-        wrong: if f.is("found", "wrong") { f.trimmed("wrong").to_owned() } else { String::new() },
-    };
-    let done = did(&shared, id, &f, &by, Action::Begin(beginning)).await?;
-    let job = &load(&shared, id).await?.job;
-    if let Err(why) = done {
-        let (problem, refused) = (why.to_string(), Some(status_of(&why)));
-        return respond(job, &request, &Drawn { problem, kept: f, refused, ..drawn });
-    }
-    let hands =
-        Hands { writer: by, reader: f.trimmed("read_by").to_owned(), instrument: f.get("instrument").to_owned() };
-    let mut response = again(job, &request, Drawn { hands: Some(hands.clone()), ..drawn })?;
-    let Hands { writer, reader, instrument } = &hands;
-    remember(&mut response, &[("writer", writer), ("reader", reader), ("instrument", instrument)]);
-    Ok(response)
 }

@@ -4,14 +4,15 @@ use super::card::{
     CardShown, LastEntry, OneTime, Powering, Proving, Question, Searching, about, at_bench, ids, items, last_entry,
     made, named_circuit, pairs_left, question, running, searching, unread,
 };
-use super::feed::{self, Strip};
-use super::today::{self, Hands, Today};
+use super::drawn::{Drawn, order_of};
+use super::joined::{self, Strip};
+use super::today::{self, Today};
 use crate::draw::{hook_up, switching};
 use crate::error::{Handled, WebError, html};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
-use crate::pages::entry::{Asked, Bench, Entry, Verdict};
+use crate::pages::entry::{Bench, Entry, Verdict};
 use crate::pages::findings::{ToDo, places};
 use crate::pages::framed;
 use crate::request::{is_partial, offered, remembered};
@@ -30,7 +31,7 @@ use proof_work::actions::Runs;
 use proof_work::live_tests::{Before, Live};
 use proof_work::plan::hook_up::hook_up_now;
 use proof_work::plan::reach::Inside;
-use proof_work::plan::run::{Need, Order, Planned, Run};
+use proof_work::plan::run::{Need, Planned, Run};
 use proof_work::plan::sequence::{at_power, proposed_place};
 use proof_work::review::{Finding, Where, review};
 use uuid::Uuid;
@@ -92,35 +93,6 @@ struct RunPage {
     strip: String,
     /// The strip stands above the card: something is joined, or was not and why.
     strip_first: bool,
-}
-
-pub(super) fn order_of(request: &HttpRequest) -> Order {
-    let key = remembered(request, "order");
-    Order::ALL.into_iter().find(|order| order.key() == key).unwrap_or_default()
-}
-
-/// What is drawn: which reading, what was said last, what was refused.
-#[derive(Default)]
-pub(super) struct Drawn {
-    pub of: Option<Uuid>,
-    pub at: Option<String>,
-    pub last: Option<(Uuid, String)>,
-    /// The reading that was just taken: what comes after it is in hand.
-    pub after: Option<Planned>,
-    pub asked: Asked,
-    pub problem: String,
-    /// What was said last came from an instrument: what comes after it is in hand.
-    pub after_last: bool,
-    /// The form of joining an instrument that was refused, and why.
-    pub joining: Option<(Fields, String)>,
-    /// Who writes, as a form has just said it.
-    pub hands: Option<Hands>,
-    /// The card of the day was put off.
-    pub put_off: bool,
-    /// The form that was refused, other than the entry's: what was typed stands in it again.
-    pub kept: Fields,
-    /// Of a refusal; none: it is right.
-    pub refused: Option<StatusCode>,
 }
 
 /// The card of what is done first; what is done after it may go with it.
@@ -355,7 +327,7 @@ fn strip(
     drawn: &Drawn,
     (swapped, waiting): (bool, bool),
 ) -> Result<(String, bool), WebError> {
-    let joined = feed::joined(request, job);
+    let joined = joined::joined(request, job);
     let is_joined = joined.is_some();
     let (mut f, problem) = drawn.joining.clone().unwrap_or_default();
     if drawn.joining.is_none() {
@@ -364,7 +336,7 @@ fn strip(
         f.put("joined", offered(job, &remembered(request, "instrument")));
     }
     let newest_refused = joined.as_ref().is_some_and(|one| one.line.newest_refused);
-    let instruments = feed::choices(job);
+    let instruments = joined::choices(job);
     let strip = Strip {
         job: job.id,
         joined,

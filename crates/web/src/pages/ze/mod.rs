@@ -3,19 +3,18 @@
 
 mod sent;
 
-pub(crate) use sent::look;
-
 use super::{framed, run};
-use crate::Shared;
 use crate::error::{Handled, go, page_with, status_of};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
 use crate::pages::energise::spoken_to;
+use crate::pages::run::feed::Seen;
 use crate::request::{did, load, remember, remembered, who};
-use actix_web::HttpRequest;
+use crate::shared::Shared;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
+use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use jiff::Timestamp;
 use proof_job::installation::Feed;
@@ -206,4 +205,43 @@ pub(crate) async fn file(shared: Data<Shared>, path: Path<Uuid>, request: HttpRe
     let mut response = go(&to);
     remember(&mut response, &[("writer", &by), ("instrument", f.trimmed("instrument"))]);
     Ok(response)
+}
+
+#[derive(Template)]
+#[template(path = "ze_sent.html")]
+struct Sent {
+    job: Uuid,
+    strip: Option<sent::Strip>,
+    /// Those that a figure went into.
+    lines: Vec<Line>,
+    f: Fields,
+}
+
+/// What came since the page was drawn: the fields that it went into, or nothing.
+pub(crate) async fn look(
+    shared: Data<Shared>,
+    path: Path<Uuid>,
+    query: Query<Seen>,
+    request: HttpRequest,
+    mut f: Fields,
+) -> Handled {
+    let id = path.into_inner();
+    let head = load(&shared, id).await?;
+    if !request.headers().contains_key("hx-request") {
+        // Without scripts the page comes whole, with what was typed.
+        return drawn(&shared, &head.job, &request, String::new(), f, StatusCode::OK).await;
+    }
+    let joined = shared.feeds.for_job(id).filter(|_| exposure(&head.job).is_some());
+    let Some((_, line)) = joined else {
+        // Left or filed meanwhile, by another: the page is loaded again.
+        return Ok(HttpResponse::NoContent().insert_header(("hx-refresh", "true")).finish());
+    };
+    if line.seen == query.seen {
+        return Ok(HttpResponse::NoContent().finish());
+    }
+    let held = sent::held(&shared, &head.job).await?;
+    let (changed, beside) = sent::put(&head.job, &held, &mut f);
+    let ZePage { job, strip, mut lines, f, .. } = page_of(&head.job, &request, String::new(), f, (&held, beside));
+    lines.retain(|line| changed.contains(&line.field));
+    page_with(StatusCode::OK, &Sent { job, strip, lines, f })
 }

@@ -1,15 +1,11 @@
 //! Figures of Ze that a joined instrument sent: held in their fields until the earthing conductor is back on.
 
-use super::{Line, ZePage, drawn, page_of};
-use crate::Shared;
-use crate::error::{Handled, WebError, page_with};
+use crate::error::WebError;
 use crate::forms::Fields;
-use crate::pages::run::feed::{Joined, Seen};
-use crate::request::{blocking, load};
-use actix_web::http::StatusCode;
-use actix_web::web::{Data, Path, Query};
-use actix_web::{HttpRequest, HttpResponse};
-use askama::Template;
+use crate::pages::run::feed::Joined;
+use crate::request::blocking;
+use crate::shared::Shared;
+use actix_web::web::Data;
 use proof_job::job::Job;
 use proof_store::HeldMessage;
 use proof_work::actions::{With, ZeField, ZeFigure, exposure, ze_line, ze_typed};
@@ -90,43 +86,4 @@ pub(super) fn figure(held: &[HeldMessage], f: &Fields, slug: String) -> ZeFigure
         f.get(&slug).to_owned()
     };
     ZeFigure { typed, id: id.unwrap_or_else(|| f.made_id(&slug)), with: f.with(), slug }
-}
-
-#[derive(Template)]
-#[template(path = "ze_sent.html")]
-struct Sent {
-    job: Uuid,
-    strip: Option<Strip>,
-    /// Those that a figure went into.
-    lines: Vec<Line>,
-    f: Fields,
-}
-
-/// What came since the page was drawn: the fields that it went into, or nothing.
-pub(crate) async fn look(
-    shared: Data<Shared>,
-    path: Path<Uuid>,
-    query: Query<Seen>,
-    request: HttpRequest,
-    mut f: Fields,
-) -> Handled {
-    let id = path.into_inner();
-    let head = load(&shared, id).await?;
-    if !request.headers().contains_key("hx-request") {
-        // Without scripts the page comes whole, with what was typed.
-        return drawn(&shared, &head.job, &request, String::new(), f, StatusCode::OK).await;
-    }
-    let joined = shared.feeds.for_job(id).filter(|_| exposure(&head.job).is_some());
-    let Some((_, line)) = joined else {
-        // Left or filed meanwhile, by another: the page is loaded again.
-        return Ok(HttpResponse::NoContent().insert_header(("hx-refresh", "true")).finish());
-    };
-    if line.seen == query.seen {
-        return Ok(HttpResponse::NoContent().finish());
-    }
-    let held = held(&shared, &head.job).await?;
-    let (changed, beside) = put(&head.job, &held, &mut f);
-    let ZePage { job, strip, mut lines, f, .. } = page_of(&head.job, &request, String::new(), f, (&held, beside));
-    lines.retain(|line| changed.contains(&line.field));
-    page_with(StatusCode::OK, &Sent { job, strip, lines, f })
 }

@@ -1,7 +1,8 @@
 //! What lights, a whole board and a schedule earn.
 
-use super::marks::{Answers, Mark, RIGHT_OHM, chosen, figure, figures, given, near, shown};
-use super::paper::{Paper, WRONG};
+use super::marking::{Answers, Mark, RIGHT_OHM, chosen, figure, figures, given, near, shown};
+use super::paper::WRONG;
+use super::schedule::Paper;
 use super::two_way;
 use crate::rig::{Rig, bench::Bench};
 
