@@ -5,7 +5,7 @@ use proof_bench::practice::Exercise;
 use proof_bench::practice::made::pose;
 use proof_bench::rig::act::Act;
 use proof_bench::rig::bench::Bench;
-use proof_bench::rig::stand::Stand;
+use proof_bench::rig::stand::RigState;
 use std::hint::black_box;
 
 /// Ways until there are 40 points.
@@ -16,7 +16,7 @@ fn large() -> Option<Bench> {
         rig.ways.extend(pose(Exercise::Insulation, seed)?.bench.rig.ways);
         seed += 1;
     }
-    let stand = Stand::isolated(&rig);
+    let stand = RigState::isolated(&rig);
     Some(Bench::new(rig, stand, 1).proved())
 }
 

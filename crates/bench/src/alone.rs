@@ -2,8 +2,8 @@
 
 use crate::meter::Meter;
 use crate::rig::grid::Grid;
-use crate::rig::instrument::{Function, Instrument, Leads, Shown};
-use crate::rig::stand::Stand;
+use crate::rig::instrument::{Function, Instrument, Leads, MeterDisplay};
+use crate::rig::stand::RigState;
 use crate::rig::terminal::{Terminal, Wire};
 use crate::rig::{Fitting, JOINED_OHM, Residual, Rig, Supply, Way, bench::Bench};
 use proof_job::installation::{Circuit, Installation};
@@ -21,7 +21,7 @@ const SETTLED: u32 = 3;
 const DELAYED: f64 = 8.0;
 
 /// A circuit as it is built, and its networks as the steps want them.
-pub(crate) struct Alone {
+pub(crate) struct SimulatedCircuit {
     rig: Rig,
     ends_out: Grid,
     to_neutral: Grid,
@@ -38,13 +38,14 @@ const fn point(point: usize, core: Wire) -> Terminal {
     Terminal::Point { way: 0, point, core }
 }
 
-fn value(shown: Shown) -> Value {
+fn value(shown: MeterDisplay) -> Value {
     match shown {
-        Shown::Ohm(number) | Shown::Megohm(number) | Shown::Loop(number) | Shown::Millis(number) => {
-            Value::Number(number)
-        }
-        Shown::OverMegohm => Value::Over(dec!(999)),
-        Shown::NoTrip => Value::NoTrip,
+        MeterDisplay::Ohm(number)
+        | MeterDisplay::Megohm(number)
+        | MeterDisplay::Loop(number)
+        | MeterDisplay::Millis(number) => Value::Number(number),
+        MeterDisplay::OverMegohm => Value::Over(dec!(999)),
+        MeterDisplay::NoTrip => Value::NoTrip,
         _ => Value::Open,
     }
 }
@@ -57,7 +58,7 @@ fn low(grid: &Grid, probes: [Terminal; 2], meter: &mut Meter) -> Value {
     value(instrument.low_ohm(grid, meter, SETTLED))
 }
 
-impl Alone {
+impl SimulatedCircuit {
     /// On a supply with so much loop to earth and to neutral, Ω.
     pub(crate) fn new(
         installation: &Installation,
@@ -69,7 +70,7 @@ impl Alone {
         let supply = Supply::from_loops(ze, neutral);
         let fittings = vec![Fitting::Socket; built.points.len()];
         let mut way = Way::new(&circuit.description, &circuit.device.shown(), built, fittings);
-        way.residual = installation.rcd_of(circuit).map(|rcd| {
+        way.residual = installation.rcd_for(circuit).map(|rcd| {
             let delay = if rcd.kind == RcdKind::Selective { DELAYED } else { 1.0 };
             let trips_ms = [0; 2].map(|_| approximate(builder.trip()) * 1.1 * delay);
             let rated_ma = approximate(rcd.idn_ma.0);
@@ -84,7 +85,7 @@ impl Alone {
         }
         let in_use = Rig::new(rig.supply.clone(), vec![beside], Vec::new());
         let linked = |core: Wire| {
-            let mut stand = Stand::isolated(&rig);
+            let mut stand = RigState::isolated(&rig);
             if rig.ways[0].cable.shape == Shape::Ring {
                 stand.out = Wire::SINGLE.map(|core| (0, core)).into();
                 let own_leg = rig.ways[0].cable.faults.contains(&Fault::OwnLeg);
@@ -95,13 +96,13 @@ impl Alone {
             }
             Grid::new(&rig, &stand, 0.0)
         };
-        let mut out = Stand::isolated(&rig);
+        let mut out = RigState::isolated(&rig);
         out.out = Wire::SINGLE.map(|core| (0, core)).into();
         Self {
             ends_out: Grid::new(&rig, &out, 500.0),
             to_neutral: linked(Wire::N),
             to_earth: linked(Wire::E),
-            live: Grid::new(&in_use, &Stand::in_use(&in_use), 0.0),
+            live: Grid::new(&in_use, &RigState::in_use(&in_use), 0.0),
             rig,
         }
     }
@@ -120,7 +121,7 @@ impl Alone {
     }
 
     fn trip(&self, multiple: Multiple, half_cycle: HalfCycle, meter: &mut Meter) -> Value {
-        let mut bench = Bench::new(self.rig.clone(), Stand::in_use(&self.rig), (meter.share() * 1e9) as u64);
+        let mut bench = Bench::new(self.rig.clone(), RigState::in_use(&self.rig), (meter.share() * 1e9) as u64);
         bench.instrument.probes = [Some(point(0, Wire::L1)), Some(point(0, Wire::E)), None];
         value(bench.trips(multiple, half_cycle, meter))
     }

@@ -3,7 +3,7 @@
 //! The description of a circuit may say less than is true (legs unknown, a length to a few per
 //! cent); the readings come from what is true.
 
-use crate::alone::Alone;
+use crate::alone::SimulatedCircuit;
 use crate::meter::Meter;
 use jiff::{SignedDuration, Timestamp};
 use proof_job::installation::{Circuit, Installation};
@@ -118,7 +118,7 @@ pub fn read_circuit(
     if expect(&built).is_err() {
         return Vec::new();
     }
-    let alone = Alone::new(installation, circuit, built, [visit.ze, visit.neutral], &mut builder);
+    let alone = SimulatedCircuit::new(installation, circuit, built, [visit.ze, visit.neutral], &mut builder);
     circuit_steps(installation, circuit)
         .iter()
         // Polarity that falls out of other readings is no reading of its own.

@@ -5,7 +5,7 @@ use proof_bench::meter::Meter;
 use proof_bench::practice::Exercise;
 use proof_bench::practice::made::pose;
 use proof_bench::rig::grid::Grid;
-use proof_bench::rig::stand::Stand;
+use proof_bench::rig::stand::RigState;
 use proof_bench::rig::terminal::{Terminal, Wire};
 use proof_bench::rig::{Bond, Feed, Fitting, Rig, SUPPLY_V, Second, SubBoard, Supply, Way};
 use proof_physics::network::description::{Description, OhmPerMetre, Point};
@@ -134,7 +134,7 @@ fn loops_and_voltages_agree_with_a_circuit_simulator() {
     for seed in 0..25 {
         let mut rig = pose(Exercise::ProveDead, seed).unwrap().bench.rig;
         rig.supply.reversed = seed % 3 == 0;
-        let mut stand = Stand::in_use(&rig);
+        let mut stand = RigState::in_use(&rig);
         stand.lamps.clear();
         let grid = Grid::new(&rig, &stand, 0.0);
         // Loops: one ampere through, with the winding a link.
@@ -287,7 +287,7 @@ fn three_lines_sub_boards_and_lost_conductors_agree_with_a_circuit_simulator() {
             second: (copy % 2 == 0).then(|| meter.between(0.2, 1.0)),
         };
         let rig = wide_rig(&drawn);
-        let grid = Grid::new(&rig, &Stand::in_use(&rig), 0.0);
+        let grid = Grid::new(&rig, &RigState::in_use(&rig), 0.0);
         let on = grid.energised();
         let pairs = [
             (("w2p1-L", "w20"), ("w2p1-N", "w21")),

@@ -2,7 +2,7 @@
 
 use super::expect::copper;
 use super::numbers::{Length, Number, OrNull, Resistance, Size};
-use proof_physics::diagnosis::{Case, Diagnosis, Kind, ReadPoint, Shown, diagnose};
+use proof_physics::diagnosis::{Case, Diagnosis, Kind, ReadPoint, ShownOhms, diagnose};
 use proof_physics::network::description::Refused;
 use proof_standard::conductor::Core;
 use proof_standard::quantity::Celsius;
@@ -13,7 +13,7 @@ use serde_json::{Map, Value, json};
 /// The document.
 #[derive(Deserialize)]
 #[serde(deny_unknown_fields, expecting = "an object with circuit and points")]
-pub(crate) struct Asked {
+pub(crate) struct DiagnoseRequest {
     circuit: CircuitAsked,
     end_to_end: Option<EndToEnd>,
     board_check: Option<BoardCheck>,
@@ -58,16 +58,16 @@ struct PointAsked {
 /// A figure, over range (null), or not taken.
 type Figure = Option<OrNull<Resistance>>;
 
-fn figure(given: Figure) -> Option<Shown> {
+fn figure(given: Figure) -> Option<ShownOhms> {
     given.map(|figure| figure.0)
 }
 
 /// Answers one document.
-pub(crate) fn answer(asked: Asked) -> Result<Value, Refused> {
+pub(crate) fn answer(asked: DiagnoseRequest) -> Result<Value, Refused> {
     Ok(shown(&diagnose(&case(asked)?)?))
 }
 
-fn case(asked: Asked) -> Result<Case, Refused> {
+fn case(asked: DiagnoseRequest) -> Result<Case, Refused> {
     let circuit = asked.circuit;
     let sizes = [&circuit.line_mm2, &circuit.neutral_mm2, &circuit.cpc_mm2].map(|size| size.0);
     if circuit.shape == Shape::Radial {

@@ -14,7 +14,7 @@ use serde_json::{Value, json};
 /// The document.
 #[derive(Deserialize)]
 #[serde(deny_unknown_fields, expecting = "an object that describes a circuit")]
-pub(crate) struct Asked {
+pub(crate) struct ExpectRequest {
     shape: Shape,
     line_mm2: Size,
     neutral_mm2: Size,
@@ -47,7 +47,7 @@ enum FaultAsked {
 }
 
 /// Answers one document.
-pub(crate) fn answer(asked: Asked) -> Result<Value, Refused> {
+pub(crate) fn answer(asked: ExpectRequest) -> Result<Value, Refused> {
     let description = describe(asked)?;
     let expected = circuit::expect(&description)?;
     let two = |read: &TwoSteps| json!({"r1_rn": read.r1_rn, "r1_r2": read.r1_r2});
@@ -75,7 +75,7 @@ fn ohms(number: &Number<Resistance>) -> Ohms {
     Ohms::new(number.0).unwrap_or(Ohms::literal(0.0))
 }
 
-fn describe(asked: Asked) -> Result<Description, Refused> {
+fn describe(asked: ExpectRequest) -> Result<Description, Refused> {
     let sizes = [&asked.line_mm2, &asked.neutral_mm2, &asked.cpc_mm2].map(|size| size.0);
     let temperature = asked.conductor_temp_c.and_then(|given| Celsius::new(given.0).ok());
     let faults = asked.faults.unwrap_or_default().into_iter().enumerate();
@@ -101,22 +101,22 @@ pub(super) fn copper(sizes: [SquareMillimetres; 3], temperature: Celsius) -> Res
 }
 
 fn fault_of(asked: FaultAsked, path: &str) -> Result<Fault, Refused> {
-    use FaultAsked as Asked;
+    use FaultAsked as GivenKeys;
     Ok(match asked {
-        Asked::HighResistanceJoint { conductor, after, into, ohm } => {
+        GivenKeys::HighResistanceJoint { conductor, after, into, ohm } => {
             Fault::HighResistanceJoint { conductor, segment: segment(after, into, path)?, ohm: ohms(&ohm) }
         }
-        Asked::Open { conductor, after, into } => Fault::Open { conductor, segment: segment(after, into, path)? },
-        Asked::Cross { conductors, after, into } => {
+        GivenKeys::Open { conductor, after, into } => Fault::Open { conductor, segment: segment(after, into, path)? },
+        GivenKeys::Cross { conductors, after, into } => {
             Fault::Cross { conductors: two_cores(&conductors, path)?, segment: segment(after, into, path)? }
         }
-        Asked::Contact { at, ohm } => Fault::Contact { at, ohm: ohm.0.and_then(|ohm| Ohms::new(ohm).ok()) },
-        Asked::Swap { at, conductors } => Fault::Swap { at, conductors: two_cores(&conductors, path)? },
-        Asked::Bridge { from, to, leg_m } => Fault::Bridge { from, to, leg: leg_m.metres() },
-        Asked::ParallelEarth { between, ohm } => {
+        GivenKeys::Contact { at, ohm } => Fault::Contact { at, ohm: ohm.0.and_then(|ohm| Ohms::new(ohm).ok()) },
+        GivenKeys::Swap { at, conductors } => Fault::Swap { at, conductors: two_cores(&conductors, path)? },
+        GivenKeys::Bridge { from, to, leg_m } => Fault::Bridge { from, to, leg: leg_m.metres() },
+        GivenKeys::ParallelEarth { between, ohm } => {
             Fault::ParallelEarth { between: two_places(&between, path)?, ohm: ohms(&ohm) }
         }
-        Asked::OwnLeg {} => Fault::OwnLeg,
+        GivenKeys::OwnLeg {} => Fault::OwnLeg,
     })
 }
 

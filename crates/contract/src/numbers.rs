@@ -68,14 +68,14 @@ ranges! {
 }
 
 /// A way to read one JSON value: what it allows, and what it makes of a number.
-struct Taking<T, R>(PhantomData<(T, R)>);
+struct Reader<T, R>(PhantomData<(T, R)>);
 
-const fn taking<T, R>() -> Taking<T, R> {
-    Taking(PhantomData)
+const fn reader<T, R>() -> Reader<T, R> {
+    Reader(PhantomData)
 }
 
 /// A value of `R` read by `T`: the parts of a visitor that differ.
-trait Taken<R>: Sized {
+trait ReadAs<R>: Sized {
     fn words() -> String;
     fn number(value: f64) -> Option<Self>;
     fn null() -> Option<Self> {
@@ -86,7 +86,7 @@ trait Taken<R>: Sized {
     }
 }
 
-impl<T: Taken<R>, R> Visitor<'_> for Taking<T, R> {
+impl<T: ReadAs<R>, R> Visitor<'_> for Reader<T, R> {
     type Value = T;
     fn expecting(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         f.write_str(&T::words())
@@ -106,7 +106,7 @@ macro_rules! read_as_taken {
     ($($name:ident<$of:ident: $bound:ident>)*) => { $(
         impl<'de, $of: $bound> Deserialize<'de> for $name<$of> {
             fn deserialize<D: Deserializer<'de>>(from: D) -> Result<Self, D::Error> {
-                from.deserialize_any(taking::<Self, $of>())
+                from.deserialize_any(reader::<Self, $of>())
             }
         }
     )* };
@@ -117,7 +117,7 @@ read_as_taken! { Number<R: Range> Exact<R: Range> OrNull<R: Range> OrNoTrip<R: R
 /// A number in a range.
 pub(crate) struct Number<R>(pub f64, PhantomData<R>);
 
-impl<R: Range> Taken<R> for Number<R> {
+impl<R: Range> ReadAs<R> for Number<R> {
     fn words() -> String {
         R::words()
     }
@@ -129,7 +129,7 @@ impl<R: Range> Taken<R> for Number<R> {
 /// A number in a range, as the decimal it was written as.
 pub(crate) struct Exact<R>(pub Decimal, PhantomData<R>);
 
-impl<R: Range> Taken<R> for Exact<R> {
+impl<R: Range> ReadAs<R> for Exact<R> {
     fn words() -> String {
         R::words()
     }
@@ -141,7 +141,7 @@ impl<R: Range> Taken<R> for Exact<R> {
 /// A number in a range, or null for over range or a switch that is off.
 pub(crate) struct OrNull<R>(pub Option<f64>, PhantomData<R>);
 
-impl<R: Range> Taken<R> for OrNull<R> {
+impl<R: Range> ReadAs<R> for OrNull<R> {
     fn words() -> String {
         format!("{}, or null where it is open", R::words())
     }
@@ -156,7 +156,7 @@ impl<R: Range> Taken<R> for OrNull<R> {
 /// A time, or `"no_trip"`.
 pub(crate) struct OrNoTrip<R>(pub Option<Decimal>, PhantomData<R>);
 
-impl<R: Range> Taken<R> for OrNoTrip<R> {
+impl<R: Range> ReadAs<R> for OrNoTrip<R> {
     fn words() -> String {
         format!("{} or \"no_trip\"", R::words())
     }
@@ -199,7 +199,7 @@ sets! {
 /// One of a list of numbers.
 pub(crate) struct OneOf<S: Set>(pub S::Item);
 
-impl<S: Set> Taken<S> for OneOf<S> {
+impl<S: Set> ReadAs<S> for OneOf<S> {
     fn words() -> String {
         let all: Vec<String> = S::all().map(|(one, _)| one.to_string()).collect();
         format!("one of {}{}", all.join(", "), S::UNIT)

@@ -157,7 +157,7 @@ fn tested(taken: &[&Reading]) -> String {
 
 /// What stayed connected while insulation was read, and the next tester may damage.
 fn left_connected(installation: &Installation, board: &Board) -> String {
-    let points = installation.circuits_of(board.id).flat_map(|circuit| &circuit.points);
+    let points = installation.circuits_on(board.id).flat_map(|circuit| &circuit.points);
     let stays = points.flat_map(|point| &point.connected_load).copied().filter(|carried| carried.stays());
     let said = once(stays.map(Carried::label).collect());
     if said.is_empty() { "nothing described".to_owned() } else { said }

@@ -1,7 +1,7 @@
 //! The schedules of one board: its circuits, and the results of their tests.
 
 use crate::board_fields::board_fields;
-use crate::sheet::{Sheet, figures, words};
+use crate::sheet::{PrintedSheet, figures, words};
 use proof_job::installation::{Board, Circuit, Feed, Installation};
 use proof_job::reading::{CurrentReadings, Key, Place, Stage, Test, Value};
 use proof_judge::verdict::circuit_limit;
@@ -42,7 +42,7 @@ fn board_line(installation: &Installation, board: &Board) -> String {
 }
 
 pub(crate) fn schedule_of_circuits(
-    sheet: &mut Sheet<'_>,
+    sheet: &mut PrintedSheet<'_>,
     certificate: &Certificate,
     settled: &CurrentReadings<'_>,
     board: &Board,
@@ -53,7 +53,7 @@ pub(crate) fn schedule_of_circuits(
     let fields = board_fields(certificate, settled, board);
     sheet.fields(4, &fields);
     let rows: Vec<Vec<String>> = installation
-        .circuits_of(board.id)
+        .circuits_on(board.id)
         .filter(|circuit| form.covers(circuit.id))
         .map(|circuit| circuit_row(installation, board, circuit))
         .collect();
@@ -88,7 +88,7 @@ pub(crate) fn circuit_row(installation: &Installation, board: &Board, circuit: &
     } else {
         limit.device.as_ref().ok().map(|maximum| maximum.printed_ohm.to_string())
     };
-    let rcd = installation.rcd_of(circuit).map_or_else(
+    let rcd = installation.rcd_for(circuit).map_or_else(
         || "—".to_owned(),
         |rcd| {
             let kind = if rcd.kind == RcdKind::General { "" } else { rcd.kind.name() };
@@ -137,7 +137,7 @@ fn arc_button(circuit: &Circuit, settled: &CurrentReadings<'_>) -> String {
 }
 
 pub(crate) fn schedule_of_results(
-    sheet: &mut Sheet<'_>,
+    sheet: &mut PrintedSheet<'_>,
     certificate: &Certificate,
     settled: &CurrentReadings<'_>,
     board: &Board,

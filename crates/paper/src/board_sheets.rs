@@ -3,7 +3,7 @@
 
 use crate::font::Faces;
 use crate::page::{About, PdfError, write};
-use crate::sheet::{Sheet, figures, words};
+use crate::sheet::{PrintedSheet, figures, words};
 use jiff::Timestamp;
 use proof_job::installation::{Board, Circuit, Feed, Installation};
 use proof_job::job::Job;
@@ -12,7 +12,7 @@ use proof_job::site::{BoardState, LockedOff};
 use proof_judge::verdict::CircuitJudge;
 use proof_standard::conductor::Conductor;
 use proof_standard::limits::rcd::{Multiple, TripWindow};
-use proof_work::actions::paper_row::Cell;
+use proof_work::actions::paper_row::PaperBox;
 use proof_work::actions::steps_of;
 use proof_work::certificate::{Form, left_out};
 use proof_work::plan::sequence::circuit_steps;
@@ -23,11 +23,11 @@ use proof_work::plan::sequence::circuit_steps;
 /// [`PdfError`].
 pub fn chart(job: &Job, board: &Board, now: Timestamp) -> Result<Vec<u8>, PdfError> {
     let faces = Faces::load()?;
-    let mut sheet = Sheet::new(&faces);
+    let mut sheet = PrintedSheet::new(&faces);
     let installation = &job.installation;
     sheet.new_page(false, &board.name);
     sheet.paragraph(&format!("{}. {}, {}.", board.location, installation.site.name, board.system.name()));
-    let rows: Vec<Vec<String>> = installation.circuits_of(board.id).map(|circuit| row(installation, circuit)).collect();
+    let rows: Vec<Vec<String>> = installation.circuits_on(board.id).map(|circuit| row(installation, circuit)).collect();
     sheet.table(
         &[
             words("Way", 1.0),
@@ -55,7 +55,7 @@ fn row(installation: &Installation, circuit: &Circuit) -> Vec<String> {
         circuit.way.clone(),
         circuit.description.clone(),
         circuit.device.shown(),
-        installation.rcd_of(circuit).map(|rcd| format!("{} mA", rcd.idn_ma.normalize())).unwrap_or_default(),
+        installation.rcd_for(circuit).map(|rcd| format!("{} mA", rcd.idn_ma.normalize())).unwrap_or_default(),
         format!("{}/{}", circuit.cable.line_mm2.get(), circuit.cable.cpc_mm2.get()),
         circuit.points.len().to_string(),
     ]
@@ -67,7 +67,7 @@ fn row(installation: &Installation, circuit: &Circuit) -> Vec<String> {
 /// [`PdfError`].
 pub fn handover(job: &Job, board: &Board, now: Timestamp) -> Result<Vec<u8>, PdfError> {
     let faces = Faces::load()?;
-    let mut sheet = Sheet::new(&faces);
+    let mut sheet = PrintedSheet::new(&faces);
     sheet.new_page(false, &format!("Handover: {}", board.name));
     sheet.paragraph(&format!("{} {}. {}", job.reference, job.title, job.installation.site.name));
     sheet.paragraph("As the log stands. Treat every conductor as live until proved dead at the point of work.");
@@ -110,7 +110,7 @@ fn standing(job: &Job, board: &Board) -> Vec<Vec<String>> {
     let site = job.site();
     let dead = site.stays_dead(&job.installation);
     job.installation
-        .circuits_of(board.id)
+        .circuits_on(board.id)
         .map(|circuit| {
             let left = site.left_dead().iter().find(|left| left.circuit == circuit.id);
             let state = if dead.contains(&circuit.id) {
@@ -140,7 +140,7 @@ fn standing(job: &Job, board: &Board) -> Vec<Vec<String>> {
 /// [`PdfError`].
 pub fn blank(job: &Job, board: &Board, now: Timestamp) -> Result<Vec<u8>, PdfError> {
     let faces = Faces::load()?;
-    let mut sheet = Sheet::new(&faces);
+    let mut sheet = PrintedSheet::new(&faces);
     let installation = &job.installation;
     let settled = job.settled();
     sheet.new_page(true, &format!("To be read: {}", board.name));
@@ -148,17 +148,17 @@ pub fn blank(job: &Job, board: &Board, now: Timestamp) -> Result<Vec<u8>, PdfErr
         "{} {}. Ω, MΩ, ms. Upper line: what each should read, from cable, length and what was read already; lower line: yours. Nothing here was read.",
         job.reference, job.title
     ));
-    let cells = Cell::for_board(installation, board.id);
+    let cells = PaperBox::for_board(installation, board.id);
     let mut rows = Vec::new();
-    for circuit in installation.circuits_of(board.id) {
-        for line in Cell::rows(circuit) {
+    for circuit in installation.circuits_on(board.id) {
+        for line in PaperBox::rows(circuit) {
             rows.push(expected(installation, circuit, line, &cells, &settled));
             rows.push(vec![String::new(); cells.len() + 2]);
         }
     }
     let mut columns = vec![words("Way", 0.9), words("Circuit", 2.9)];
     columns.extend(cells.iter().map(|cell| match cell {
-        Cell::Polarity | Cell::RcdButton | Cell::Functional => words(cell.short(), 0.9),
+        PaperBox::Polarity | PaperBox::RcdButton | PaperBox::Functional => words(cell.short(), 0.9),
         _ => figures(cell.short(), 1.4),
     }));
     sheet.table(&columns, &rows, 7.2);
@@ -184,7 +184,7 @@ fn expected(
     installation: &Installation,
     circuit: &Circuit,
     line: Option<Conductor>,
-    cells: &[Cell],
+    cells: &[PaperBox],
     settled: &CurrentReadings<'_>,
 ) -> Vec<String> {
     let judge = CircuitJudge::new(installation, circuit, settled);
@@ -194,10 +194,10 @@ fn expected(
         let Ok(step) = cell.step(installation, circuit, line) else { return "—".to_owned() };
         let band = judge.band(&step.key).ok().map(|band| band.shown());
         match cell {
-            Cell::R1R2 => highest(installation, circuit, line, &judge).unwrap_or_default(),
-            Cell::RcdOne => window(installation, circuit, Multiple::One),
-            Cell::RcdFive => window(installation, circuit, Multiple::Five),
-            Cell::Zs => match (band, judge.limit.compared_ohm()) {
+            PaperBox::R1R2 => highest(installation, circuit, line, &judge).unwrap_or_default(),
+            PaperBox::RcdOne => window(installation, circuit, Multiple::One),
+            PaperBox::RcdFive => window(installation, circuit, Multiple::Five),
+            PaperBox::Zs => match (band, judge.limit.compared_ohm()) {
                 (Some(band), Some(most)) => format!("{band} (≤ {most})"),
                 (None, Some(most)) => format!("≤ {most}"),
                 (band, None) => band.unwrap_or_default(),
@@ -226,7 +226,7 @@ fn highest(
 
 /// Within what the residual device of a circuit trips.
 fn window(installation: &Installation, circuit: &Circuit, multiple: Multiple) -> String {
-    let Some(rcd) = installation.rcd_of(circuit) else { return "—".to_owned() };
+    let Some(rcd) = installation.rcd_for(circuit) else { return "—".to_owned() };
     match *installation.trip_window(rcd.kind, multiple) {
         TripWindow::Between { min_ms: Some(min), max_ms } => format!("{min}–{max_ms}"),
         TripWindow::Between { min_ms: None, max_ms } => format!("≤ {max_ms}"),
@@ -259,12 +259,12 @@ mod tests {
         let mut job = demo::jobs().swap_remove(0);
         job.readings.clear();
         let circuit = &job.installation.circuits[2];
-        let cells = Cell::for_board(&job.installation, circuit.board);
+        let cells = PaperBox::for_board(&job.installation, circuit.board);
         let row = expected(&job.installation, circuit, None, &cells, &CurrentReadings::new(&[], &[]));
-        let at = |cell: Cell| row[2 + cells.iter().position(|one| *one == cell).unwrap()].as_str();
-        assert!(at(Cell::R1).contains('–') && at(Cell::R1R2).contains('–'), "{row:?}");
-        assert_eq!((at(Cell::LiveLive), at(Cell::RcdOne)), ("200 or more", "≤ 300"));
-        assert!(!cells.contains(&Cell::LongLead), "nothing of this board is read so");
-        assert!(at(Cell::Zs).contains("≤ 1.10"), "{row:?}");
+        let at = |cell: PaperBox| row[2 + cells.iter().position(|one| *one == cell).unwrap()].as_str();
+        assert!(at(PaperBox::R1).contains('–') && at(PaperBox::R1R2).contains('–'), "{row:?}");
+        assert_eq!((at(PaperBox::LiveLive), at(PaperBox::RcdOne)), ("200 or more", "≤ 300"));
+        assert!(!cells.contains(&PaperBox::LongLead), "nothing of this board is read so");
+        assert!(at(PaperBox::Zs).contains("≤ 1.10"), "{row:?}");
     }
 }

@@ -4,7 +4,7 @@
 use crate::board_schedule::{main_switch, schedule_of_circuits, schedule_of_results};
 use crate::font::Faces;
 use crate::page::{About, Attachment, Ink, MARGIN, PdfError, Weight, write};
-use crate::sheet::{Sheet, figures, words};
+use crate::sheet::{PrintedSheet, figures, words};
 use crate::written::{day, or_unsaid};
 use proof_job::installation::inspection::{ITEMS, InspectionOutcome, Item};
 use proof_job::installation::{Circuit, Decision, Document, Feed, Installation, Lines};
@@ -40,7 +40,7 @@ pub fn pdf(certificate: &Certificate, copy: Copy<'_>) -> Result<Vec<u8>, PdfErro
 /// [`PdfError`] when the library refuses.
 pub fn draw(certificate: &Certificate, copy: Copy<'_>, attachments: Vec<Attachment>) -> Result<Vec<u8>, PdfError> {
     let faces = Faces::load()?;
-    let mut sheet = Sheet::new(&faces);
+    let mut sheet = PrintedSheet::new(&faces);
     let job = &certificate.job;
     let settled = job.settled();
     front(&mut sheet, certificate, copy);
@@ -84,7 +84,7 @@ pub fn draw(certificate: &Certificate, copy: Copy<'_>, attachments: Vec<Attachme
     write(&sheet.pages, &faces, about)
 }
 
-fn front(sheet: &mut Sheet<'_>, certificate: &Certificate, copy: Copy<'_>) {
+fn front(sheet: &mut PrintedSheet<'_>, certificate: &Certificate, copy: Copy<'_>) {
     let job = &certificate.job;
     let installation = &job.installation;
     sheet.new_page(false, certificate.form.title());
@@ -152,7 +152,7 @@ fn named(document: &Document) -> String {
 fn exceptions(certificate: &Certificate) -> String {
     let installation = &certificate.job.installation;
     let of = |circuit: &Circuit| {
-        let assessed = installation.exception_of(circuit)?;
+        let assessed = installation.exception_for(circuit)?;
         Some(format!("Way {}, {}: {}", circuit.way, circuit.description, assessed.name))
     };
     let covered = installation.circuits.iter().filter(|circuit| certificate.form.covers(circuit.id));
@@ -160,7 +160,7 @@ fn exceptions(certificate: &Certificate) -> String {
 }
 
 /// The code by which a copy on paper is checked, and how.
-fn sealed(sheet: &mut Sheet<'_>, seal: &Seal) {
+fn sealed(sheet: &mut PrintedSheet<'_>, seal: &Seal) {
     let s = &seal.statement;
     let lines = [
         format!("Short code {}", s.short_code()),
@@ -229,14 +229,14 @@ fn electrode(installation: &Installation, settled: &CurrentReadings<'_>) -> Stri
         .join(", ")
 }
 
-fn particulars(sheet: &mut Sheet<'_>, certificate: &Certificate, settled: &CurrentReadings<'_>) {
+fn particulars(sheet: &mut PrintedSheet<'_>, certificate: &Certificate, settled: &CurrentReadings<'_>) {
     let installation = &certificate.job.installation;
     supply_and_earthing(sheet, installation, settled);
     at_the_origin(sheet, installation, settled);
     bonds(sheet, installation, settled);
 }
 
-fn supply_and_earthing(sheet: &mut Sheet<'_>, installation: &Installation, settled: &CurrentReadings<'_>) {
+fn supply_and_earthing(sheet: &mut PrintedSheet<'_>, installation: &Installation, settled: &CurrentReadings<'_>) {
     let supply = &installation.supply;
     sheet.heading("Supply and earthing");
     let fault = recorded(installation, settled).map(|(ka, kind)| format!("{ka} kA ({kind})")).unwrap_or_default();
@@ -308,7 +308,7 @@ fn decided(decision: Option<&Decision>) -> String {
     })
 }
 
-fn at_the_origin(sheet: &mut Sheet<'_>, installation: &Installation, settled: &CurrentReadings<'_>) {
+fn at_the_origin(sheet: &mut PrintedSheet<'_>, installation: &Installation, settled: &CurrentReadings<'_>) {
     let supply = &installation.supply;
     sheet.heading("Particulars at the origin");
     sheet.fields(
@@ -344,7 +344,7 @@ fn earthing(installation: &Installation, settled: &CurrentReadings<'_>) -> Strin
         .join(", ")
 }
 
-fn bonds(sheet: &mut Sheet<'_>, installation: &Installation, settled: &CurrentReadings<'_>) {
+fn bonds(sheet: &mut PrintedSheet<'_>, installation: &Installation, settled: &CurrentReadings<'_>) {
     let bonds: Vec<Vec<String>> = installation
         .supply
         .bonds
@@ -381,7 +381,7 @@ fn bonds(sheet: &mut Sheet<'_>, installation: &Installation, settled: &CurrentRe
     }
 }
 
-fn inspections(sheet: &mut Sheet<'_>, installation: &Installation) {
+fn inspections(sheet: &mut PrintedSheet<'_>, installation: &Installation) {
     sheet.new_page(false, "Schedule of inspections");
     sheet.paragraph("✓ seen and right; N/A does not apply here; D departs, LIM could not be looked at: see the note.");
     let answer = |item: &Item| installation.inspection.iter().find(|answer| answer.item == item.key);

@@ -6,7 +6,7 @@
 
 use crate::spreadsheet::{self, MOST_CHARACTERS, MOST_COLUMNS, NoSheet};
 use proof_job::installation::shorthand;
-use proof_job::installation::shorthand::Line;
+use proof_job::installation::shorthand::CircuitLine;
 
 /// Most rows taken.
 pub const MOST_ROWS: usize = 500;
@@ -46,7 +46,7 @@ pub struct BadCell {
 
 /// A row read.
 #[derive(Debug, Clone)]
-pub struct Row {
+pub struct CircuitRow {
     /// Its number in the table, heads not counted.
     pub number: usize,
     /// Its cells, as they stand.
@@ -63,7 +63,7 @@ pub struct Table {
     /// Its heads.
     pub heads: Vec<String>,
     /// Its rows.
-    pub rows: Vec<Row>,
+    pub rows: Vec<CircuitRow>,
 }
 
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -154,7 +154,7 @@ pub fn read(bytes: &[u8]) -> Result<Table, NoCircuits> {
             return Err(NoCircuits::NoColumn(name));
         }
     }
-    let rows: Vec<Row> = rows
+    let rows: Vec<CircuitRow> = rows
         .filter(|cells| cells.iter().any(|cell| !cell.is_empty()))
         .enumerate()
         .map(|(index, cells)| row(index + 1, &heads, &columns, cells))
@@ -167,7 +167,7 @@ pub fn read(bytes: &[u8]) -> Result<Table, NoCircuits> {
 }
 
 /// A word of the shorthand, tried in a line that is right without it.
-fn tried(word: &str) -> Result<Line, shorthand::NotUnderstood> {
+fn tried(word: &str) -> Result<CircuitLine, shorthand::NotUnderstood> {
     shorthand::parse(&format!("1 radial B16 2.5/1.5 {word}"))
 }
 
@@ -283,7 +283,7 @@ impl Cells<'_> {
     }
 }
 
-fn row(number: usize, heads: &[String], columns: &[Option<Column>], mut cells: Vec<String>) -> Row {
+fn row(number: usize, heads: &[String], columns: &[Option<Column>], mut cells: Vec<String>) -> CircuitRow {
     cells.resize(heads.len(), String::new());
     let mut of = Cells { heads, columns, texts: &cells, bad: Vec::new() };
     if of.text(Column::Way).is_empty() || of.text(Column::Way).len() > 10 {
@@ -302,7 +302,7 @@ fn row(number: usize, heads: &[String], columns: &[Option<Column>], mut cells: V
         bad.push(BadCell { column: "row".into(), text: line.clone(), problem: problem.to_string() });
     }
     let line = bad.is_empty().then_some(line);
-    Row { number, cells, bad, line }
+    CircuitRow { number, cells, bad, line }
 }
 
 /// No device is given.

@@ -1,12 +1,12 @@
 //! The declaration of a certificate: who signs for what, when to inspect next, how it was tested, guidance.
 
-use crate::sheet::{Sheet, words};
+use crate::sheet::{PrintedSheet, words};
 use crate::written::{day, or_unsaid};
 use jiff::civil::Date;
 use proof_job::installation::Installation;
 use proof_work::certificate::{Certificate, Form, Role};
 
-pub(crate) fn signatures(sheet: &mut Sheet<'_>, certificate: &Certificate) {
+pub(crate) fn signatures(sheet: &mut PrintedSheet<'_>, certificate: &Certificate) {
     // Whoever signs has all of it on one page.
     match certificate.form {
         Form::Installation => sheet.new_page(false, "Declaration"),
@@ -69,7 +69,7 @@ pub(crate) fn signatures(sheet: &mut Sheet<'_>, certificate: &Certificate) {
 }
 
 /// What it rests on beside the readings: judgements, what is to be known, limits of the firm's own copy.
-fn rests_on(sheet: &mut Sheet<'_>, certificate: &Certificate) {
+fn rests_on(sheet: &mut PrintedSheet<'_>, certificate: &Certificate) {
     if !certificate.judged.is_empty() {
         let said = |one: &proof_work::certificate::JudgedFinding| {
             let (about, what, reason) = (&one.about, &one.what, &one.reason);
@@ -88,7 +88,7 @@ fn rests_on(sheet: &mut Sheet<'_>, certificate: &Certificate) {
     }
 }
 
-fn recommended(sheet: &mut Sheet<'_>, certificate: &Certificate) {
+fn recommended(sheet: &mut PrintedSheet<'_>, certificate: &Certificate) {
     sheet.fields(
         1,
         &[(
@@ -120,7 +120,7 @@ fn interval(installation: &Installation) -> String {
 }
 
 /// What the person who receives it should know.
-fn guidance(sheet: &mut Sheet<'_>) {
+fn guidance(sheet: &mut PrintedSheet<'_>) {
     sheet.heading("To the person who receives this certificate");
     sheet.paragraph(
         "Keep it in a safe place and show it to whoever inspects or works on the installation next. It says that the work \
@@ -129,7 +129,7 @@ fn guidance(sheet: &mut Sheet<'_>) {
     );
 }
 
-fn how_it_was_tested(sheet: &mut Sheet<'_>, certificate: &Certificate) {
+fn how_it_was_tested(sheet: &mut PrintedSheet<'_>, certificate: &Certificate) {
     let used: Vec<String> = certificate
         .job
         .instruments_used()

@@ -50,7 +50,7 @@ pub enum NoLog {
 
 /// A line of a log.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Line {
+pub struct LogLine {
     /// Its number in the file, from 1.
     pub number: usize,
     /// The message, or why it is none.
@@ -61,7 +61,7 @@ pub struct Line {
 ///
 /// # Errors
 /// [`NoLog`].
-pub fn read(bytes: &[u8]) -> Result<Vec<Line>, NoLog> {
+pub fn read(bytes: &[u8]) -> Result<Vec<LogLine>, NoLog> {
     if bytes.len() > MOST_BYTES {
         return Err(NoLog::TooLarge);
     }
@@ -80,21 +80,21 @@ pub fn read(bytes: &[u8]) -> Result<Vec<Line>, NoLog> {
     }
 }
 
-fn one(number: usize, text: &str) -> Line {
-    Line { number, message: Message::read(text).map_err(|why| why.to_string()) }
+fn one(number: usize, text: &str) -> LogLine {
+    LogLine { number, message: Message::read(text).map_err(|why| why.to_string()) }
 }
 
-fn array(text: &str) -> Result<Vec<Line>, NoLog> {
+fn array(text: &str) -> Result<Vec<LogLine>, NoLog> {
     let all: Vec<Value> = serde_json::from_str(text).map_err(|error| NoLog::Unreadable(error.to_string()))?;
     Ok(all.iter().enumerate().map(|(at, value)| one(at + 1, &value.to_string())).collect())
 }
 
-fn json_lines(text: &str) -> Vec<Line> {
+fn json_lines(text: &str) -> Vec<LogLine> {
     let lines = text.lines().enumerate().filter(|(_, line)| !line.trim().is_empty());
     lines.map(|(at, line)| one(at + 1, line.trim())).take(MOST_READINGS + 1).collect()
 }
 
-fn csv(text: &str) -> Result<Vec<Line>, NoLog> {
+fn csv(text: &str) -> Result<Vec<LogLine>, NoLog> {
     let unreadable = |error: csv::Error| NoLog::Unreadable(error.to_string());
     let first = text.lines().next().unwrap_or_default();
     let by = [b'\t', b';', b','].into_iter().max_by_key(|by| first.bytes().filter(|byte| byte == by).count());
@@ -117,7 +117,7 @@ fn csv(text: &str) -> Result<Vec<Line>, NoLog> {
             let cells = heads.iter().map(String::as_str).zip(record.iter().map(str::trim));
             row(&cells.filter(|(_, cell)| !cell.is_empty()).collect::<Vec<_>>(), number)
         });
-        lines.push(Line { number, message });
+        lines.push(LogLine { number, message });
     }
     Ok(lines)
 }

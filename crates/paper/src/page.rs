@@ -60,7 +60,7 @@ impl Ink {
 
 /// Something on a page.
 #[derive(Debug, Clone)]
-pub(crate) enum Mark {
+pub(crate) enum PageMark {
     /// A line of text by its baseline.
     Text { x: f32, y: f32, size: f32, weight: Weight, ink: Ink, text: String },
     /// A straight rule.
@@ -81,7 +81,7 @@ pub(crate) struct Page {
     /// Height.
     pub height: f32,
     /// What is on it.
-    pub marks: Vec<Mark>,
+    pub marks: Vec<PageMark>,
 }
 
 impl Page {
@@ -93,12 +93,12 @@ impl Page {
 
     /// Puts a line of text.
     pub(crate) fn text(&mut self, at: (f32, f32), size: f32, weight: Weight, ink: Ink, text: impl Into<String>) {
-        self.marks.push(Mark::Text { x: at.0, y: at.1, size, weight, ink, text: text.into() });
+        self.marks.push(PageMark::Text { x: at.0, y: at.1, size, weight, ink, text: text.into() });
     }
 
     /// Puts a rule.
     pub(crate) fn rule(&mut self, from: (f32, f32), to: (f32, f32), width: f32, ink: Ink) {
-        self.marks.push(Mark::Rule { from, to, width, ink });
+        self.marks.push(PageMark::Rule { from, to, width, ink });
     }
 }
 
@@ -217,9 +217,9 @@ fn draw_text(surface: &mut Surface<'_>, face: &Face, text: &str, (x, y): (f32, f
     }
 }
 
-fn draw(surface: &mut Surface<'_>, faces: &Faces, mark: &Mark) {
+fn draw(surface: &mut Surface<'_>, faces: &Faces, mark: &PageMark) {
     match mark {
-        Mark::Text { x, y, size, weight, ink, text } => {
+        PageMark::Text { x, y, size, weight, ink, text } => {
             if text.is_empty() {
                 return;
             }
@@ -228,7 +228,7 @@ fn draw(surface: &mut Surface<'_>, faces: &Faces, mark: &Mark) {
             surface.set_fill(Some(fill(*ink)));
             draw_text(surface, face, text, (*x, *y), *size);
         }
-        Mark::Rule { from, to, width, ink } => {
+        PageMark::Rule { from, to, width, ink } => {
             let mut path = PathBuilder::new();
             path.move_to(from.0, from.1);
             path.line_to(to.0, to.1);
@@ -238,7 +238,7 @@ fn draw(surface: &mut Surface<'_>, faces: &Faces, mark: &Mark) {
                 surface.draw_path(&path);
             }
         }
-        Mark::Strokes { strokes, width, ink } => {
+        PageMark::Strokes { strokes, width, ink } => {
             for stroke in strokes {
                 let mut path = PathBuilder::new();
                 for (index, (x, y)) in stroke.iter().enumerate() {
@@ -251,7 +251,7 @@ fn draw(surface: &mut Surface<'_>, faces: &Faces, mark: &Mark) {
                 }
             }
         }
-        Mark::Squares { corners, side, ink } => {
+        PageMark::Squares { corners, side, ink } => {
             let mut path = PathBuilder::new();
             for (x, y) in corners {
                 if let Some(rect) = Rect::from_xywh(*x, *y, *side, *side) {
@@ -264,7 +264,7 @@ fn draw(surface: &mut Surface<'_>, faces: &Faces, mark: &Mark) {
                 surface.draw_path(&path);
             }
         }
-        Mark::Ground { x, y, width, height, ink } => {
+        PageMark::Ground { x, y, width, height, ink } => {
             let mut path = PathBuilder::new();
             if let Some(rect) = Rect::from_xywh(*x, *y, *width, *height) {
                 path.push_rect(rect);

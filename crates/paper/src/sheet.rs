@@ -1,7 +1,7 @@
 //! Flowing content down pages: headings, labelled fields, paragraphs, tables with repeated heads.
 
 use crate::font::{Face, Faces};
-use crate::page::{FOOT, Ink, MARGIN, Mark, Page, Weight};
+use crate::page::{FOOT, Ink, MARGIN, Page, PageMark, Weight};
 
 const BODY: f32 = 8.6;
 const LABEL: f32 = 6.6;
@@ -28,7 +28,7 @@ pub(crate) const fn figures(head: &'static str, share: f32) -> Column {
 }
 
 /// A stack of pages being filled.
-pub(crate) struct Sheet<'a> {
+pub(crate) struct PrintedSheet<'a> {
     faces: &'a Faces,
     /// Pages so far.
     pub pages: Vec<Page>,
@@ -36,7 +36,7 @@ pub(crate) struct Sheet<'a> {
     section: String,
 }
 
-impl<'a> Sheet<'a> {
+impl<'a> PrintedSheet<'a> {
     /// An empty stack.
     pub(crate) const fn new(faces: &'a Faces) -> Self {
         Self { faces, pages: Vec::new(), y: 0.0, section: String::new() }
@@ -155,7 +155,7 @@ impl<'a> Sheet<'a> {
         let top = self.y + 6.0;
         let corners = squares.iter().map(|(x, y)| (MARGIN + f32::from(*x) * module, top + f32::from(*y) * module));
         // A hair wider than its field, so that no reader sees seams.
-        let mark = Mark::Squares { corners: corners.collect(), side: module + 0.02, ink: Ink::Black };
+        let mark = PageMark::Squares { corners: corners.collect(), side: module + 0.02, ink: Ink::Black };
         self.page().marks.push(mark);
         for (index, line) in lines.iter().enumerate() {
             let y = top + 14.0 + index as f32 * 12.5;
@@ -191,7 +191,7 @@ impl<'a> Sheet<'a> {
                 let scale = (ROOM / f32::from(SIGNATURE_HEIGHT)).min(130.0 / f32::from(SIGNATURE_WIDTH));
                 let at = |&(px, py): &(u16, u16)| (x + f32::from(px) * scale, y + f32::from(py) * scale);
                 let strokes = strokes.iter().map(|stroke| stroke.iter().map(at).collect()).collect();
-                self.page().marks.push(Mark::Strokes { strokes, width: 0.9, ink: Ink::Black });
+                self.page().marks.push(PageMark::Strokes { strokes, width: 0.9, ink: Ink::Black });
                 self.y += ROOM;
             }
             self.table_part(columns, std::slice::from_ref(row), size, false);
@@ -254,7 +254,7 @@ impl<'a> Sheet<'a> {
 
     fn table_head(&mut self, columns: &[Column], widths: &[f32], heads: &[Vec<String>], size: f32, height: f32) {
         let (top, width) = (self.y, self.width());
-        self.page().marks.push(Mark::Ground { x: MARGIN, y: top, width, height, ink: Ink::Wash });
+        self.page().marks.push(PageMark::Ground { x: MARGIN, y: top, width, height, ink: Ink::Wash });
         let mut x = MARGIN;
         for ((column, column_width), lines) in columns.iter().zip(widths).zip(heads) {
             for (index, line) in lines.iter().enumerate() {

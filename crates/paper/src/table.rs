@@ -4,7 +4,7 @@ use crate::board_schedule::circuit_row;
 use proof_job::installation::{Board, Installation};
 use proof_job::job::Job;
 use proof_work::certificate::BoardResults;
-use proof_work::schedule::{Figure, PrintedRow, Row};
+use proof_work::schedule::{Figure, PrintedRow, ScheduleRow};
 use rust_xlsxwriter::{Format, FormatAlign, FormatBorder, Workbook, Worksheet, XlsxError};
 
 /// Heads of the schedule of test results.
@@ -64,7 +64,7 @@ pub enum NoTable {
     Sheet(#[from] XlsxError),
 }
 
-fn result_cells(board: &Board, circuit: &str, given: &Row, long_lead: bool) -> Vec<String> {
+fn result_cells(board: &Board, circuit: &str, given: &ScheduleRow, long_lead: bool) -> Vec<String> {
     let of = |text: &String| text.clone();
     let (row, (r1_r2, r2_alone)): (PrintedRow, _) = (given.printed(), given.continuity());
     let mut cells = vec![
@@ -91,7 +91,7 @@ fn result_cells(board: &Board, circuit: &str, given: &Row, long_lead: bool) -> V
 
 /// Whether a circuit was read as R2 by long lead.
 fn by_long_lead(results: &[BoardResults]) -> bool {
-    let so = |row: &Row| matches!(row, Row::Figures(row) if matches!(row.r1_r2, Figure::ByLongLead(_)));
+    let so = |row: &ScheduleRow| matches!(row, ScheduleRow::Figures(row) if matches!(row.r1_r2, Figure::ByLongLead(_)));
     results.iter().flat_map(|results| &results.rows).any(so)
 }
 
@@ -146,8 +146,8 @@ pub fn workbook(job: &Job, results: &[BoardResults]) -> Result<Vec<u8>, NoTable>
     fill(sheet, &result_heads(results), &of_results, mark)?;
     for (index, results) in results.iter().enumerate() {
         let Some(board) = installation.board(results.board) else { continue };
-        let of_board: Vec<Vec<String>> = installation
-            .circuits_of(board.id)
+        let for_board: Vec<Vec<String>> = installation
+            .circuits_on(board.id)
             .filter(|circuit| {
                 results.rows.iter().any(|row| row.circuit(installation, board.id).is_some_and(|of| of.id == circuit.id))
             })
@@ -156,7 +156,7 @@ pub fn workbook(job: &Job, results: &[BoardResults]) -> Result<Vec<u8>, NoTable>
         // A sheet's name holds at most 31 letters and none of these.
         let name: String = board.name.chars().filter(|c| !"[]:*?/\\'".contains(*c)).take(22).collect();
         let sheet = book.add_worksheet().set_name(format!("{} {name}", index + 1))?;
-        fill(sheet, &CIRCUIT_HEADS, &of_board, mark)?;
+        fill(sheet, &CIRCUIT_HEADS, &for_board, mark)?;
     }
     Ok(book.save_to_buffer()?)
 }

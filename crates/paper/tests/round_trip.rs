@@ -109,10 +109,10 @@ fn action(job: &Job, chance: &mut Chance) -> Action {
         },
         3 => Action::PutBack(open_items(&job.events).first().map_or_else(|| chance.id(), |item| item.item)),
         4 => Action::PutBackAll(open_items(&job.events).iter().map(|item| item.item).collect()),
-        5 => Action::Expose { word: chance.said() },
+        5 => Action::Expose { spoke_to: chance.said() },
         6 => Action::Energise(Energising {
             board,
-            circuits: installation.circuits_of(board).map(|one| one.id).filter(|_| chance.yes()).collect(),
+            circuits: installation.circuits_on(board).map(|one| one.id).filter(|_| chance.yes()).collect(),
             covers_on: true,
             lock: chance.said(),
             reason: chance.said(),
@@ -122,7 +122,7 @@ fn action(job: &Job, chance: &mut Chance) -> Action {
             let (circuits, whole) = (vec![circuit.id], chance.yes());
             Action::LeaveDead(Leaving { board, circuits, whole, lock: chance.said(), reason: chance.said() })
         }
-        8 => Action::Owe { circuit: circuit.id, thing: chance.said(), made_safe: chance.said() },
+        8 => Action::AddPoint { circuit: circuit.id, thing: chance.said(), made_safe: chance.said() },
         9 => Action::StrikeOut {
             reading: job.readings.last().map_or_else(|| chance.id(), |reading| reading.id),
             reason: chance.said(),

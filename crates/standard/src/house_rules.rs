@@ -213,7 +213,7 @@ choices! {
         Checks = "checks", "regular checks against fixed values";
     }
     /// Earthing of a metal box.
-    FlyLead {
+    EarthTail {
         /// Where the box has no fixed lug that meets the accessory's.
         Always = "always", "always fitted";
         /// Left out where the box has two fixed lugs.
@@ -292,18 +292,20 @@ pub struct Rule {
 }
 
 macro_rules! rules {
-    ($($(#[$doc:meta])* $field:ident: $kind:ty, $question:literal, $why:literal;)+) => {
+    (@key $field:ident) => { stringify!($field) };
+    (@key $field:ident $key:literal) => { $key };
+    ($($(#[$doc:meta])* $field:ident $(in files $key:literal)?: $kind:ty, $question:literal, $why:literal;)+) => {
         /// The choices of a firm or a job.
         #[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
         #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
         #[serde(deny_unknown_fields, default)]
         pub struct HouseRules {
-            $($(#[$doc])* pub $field: $kind,)+
+            $($(#[$doc])* $(#[serde(rename = $key)])? pub $field: $kind,)+
         }
 
         /// Every house rule, in the order of the work.
         pub const RULES: &[Rule] = &[$(Rule {
-            key: stringify!($field),
+            key: rules!(@key $field $($key)?),
             question: $question,
             why: $why,
             ways: || <$kind>::ALL.iter().map(|way| (way.key(), way.label())).collect(),
@@ -398,7 +400,7 @@ rules! {
     instruments: InstrumentTrust, "An instrument is trusted by",
         "A calibration certificate is what auditors ask for; monthly checks against fixed values find drift sooner.";
     /// Fly leads.
-    fly_lead: FlyLead, "An earth tail from a metal back box to its accessory is",
+    earth_tail in files "fly_lead": EarthTail, "An earth tail from a metal back box to its accessory is",
         "Always fitted needs no judgement of the box; two fixed lugs meet the accessory's own screws.";
     /// Armour and tray.
     armour: ArmourAndTray, "Armour and tray are",

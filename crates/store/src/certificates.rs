@@ -60,7 +60,7 @@ impl TryFrom<&Row<'_>> for CertificateRow {
 
 /// What a certificate is asked for with.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Asked {
+pub struct CertificateQuery {
     /// Which form.
     pub form: Form,
     /// Who signs for what.
@@ -109,7 +109,7 @@ fn draft(
     transaction: &Transaction<'_>,
     store: &Store,
     job: Uuid,
-    asked: &Asked,
+    asked: &CertificateQuery,
     key: &FirmKey,
     now: Timestamp,
 ) -> Result<Drafted> {
@@ -199,7 +199,7 @@ impl Store {
     pub fn issue_certificate<E: std::error::Error>(
         &self,
         job: Uuid,
-        asked: Asked,
+        asked: CertificateQuery,
         key: &FirmKey,
         now: Timestamp,
         draw: impl Fn(&Certificate, &Issued, &Documents, &FirmKey) -> std::result::Result<Papers, E>,
@@ -230,7 +230,7 @@ impl Store {
         Err(StoreError::Conflict)
     }
 
-    fn drafted(&self, job: Uuid, asked: &Asked, key: &FirmKey, now: Timestamp) -> Result<Drafted> {
+    fn drafted(&self, job: Uuid, asked: &CertificateQuery, key: &FirmKey, now: Timestamp) -> Result<Drafted> {
         let mut connection = self.connection()?;
         // One state of the database for all of it.
         let transaction = connection.transaction()?;

@@ -31,7 +31,7 @@ pub struct Store {
     pub(crate) path: Arc<Path>,
     pub(crate) pool: Pool<SqliteConnectionManager>,
     pub(crate) recent: Arc<Recent>,
-    pub(crate) registers: Arc<crate::overlay::Kept>,
+    pub(crate) registers: Arc<crate::overlay::RegistersCache>,
     /// What the next writes are sent with.
     pub(crate) sent: Option<Sent>,
 }

@@ -37,19 +37,19 @@ pub struct Feed {
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub enum Outcome {
     /// It is a reading of the job.
-    Taken,
+    Stored,
     /// It is none, and why.
     Refused(String),
 }
 
 impl Outcome {
     fn stored(because: String) -> Self {
-        if because.is_empty() { Self::Taken } else { Self::Refused(because) }
+        if because.is_empty() { Self::Stored } else { Self::Refused(because) }
     }
 
     fn because(&self) -> &str {
         match self {
-            Self::Taken => "",
+            Self::Stored => "",
             Self::Refused(because) => because,
         }
     }
@@ -276,7 +276,7 @@ impl Store {
                     held = under;
                     // An id that another reading has is refused for good, and leaves nothing.
                     match stored(transaction, from.job, &taken).and_then(|()| free(transaction, message.id, held)) {
-                        Ok(()) => Outcome::Taken,
+                        Ok(()) => Outcome::Stored,
                         Err(StoreError::Differs(why)) => Outcome::Refused(why.to_string()),
                         Err(other) => return Err(other),
                     }

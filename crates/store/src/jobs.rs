@@ -1,7 +1,7 @@
 //! Jobs: the list, the description with its revision, whole jobs in and out.
 
 use crate::job_head::JobHead;
-use crate::overlay::{Kept, is_open};
+use crate::overlay::{RegistersCache, is_open};
 use crate::recent::{Version, weight};
 use crate::registers::registers;
 use crate::rows::{self, parsed};
@@ -46,7 +46,7 @@ pub(crate) fn header(job: &Job) -> Result<String> {
 }
 
 /// The description of a job, with what the registers say of an open one.
-pub(crate) fn read_head(connection: &Connection, kept: &Kept, id: Uuid) -> Result<JobHead> {
+pub(crate) fn read_head(connection: &Connection, kept: &RegistersCache, id: Uuid) -> Result<JobHead> {
     let mut statement = connection.prepare_cached("SELECT description, revision, history FROM jobs WHERE id = ?1")?;
     let head: Option<JobHead> = rows::first(statement.query([id.to_string()])?)?;
     let JobHead { mut job, revision } = head.ok_or_else(|| StoreError::Unknown(format!("job {id}")))?;
@@ -120,7 +120,7 @@ fn read_events_after(connection: &Connection, job: Uuid, seq: i64) -> Result<Vec
     Ok(events)
 }
 
-pub(crate) fn read_job(connection: &Connection, kept: &Kept, id: Uuid) -> Result<JobHead> {
+pub(crate) fn read_job(connection: &Connection, kept: &RegistersCache, id: Uuid) -> Result<JobHead> {
     let mut head = read_head(connection, kept, id)?;
     head.job.readings = readings::read_after(connection, id, 0)?;
     head.job.events = read_events_after(connection, id, 0)?;

@@ -189,7 +189,7 @@ impl Store {
     ///
     /// # Errors
     /// [`crate::StoreError`]: the database, a row that cannot be read, or what is not there.
-    pub fn key_put_away(&self) -> Result<bool> {
+    pub fn key_backed_up(&self) -> Result<bool> {
         backed_up(&*self.connection()?)
     }
 

@@ -28,7 +28,7 @@ mod rows;
 mod schema;
 
 pub use actions::Stored;
-pub use certificates::{Asked, CertificateRow, Papers, Status};
+pub use certificates::{CertificateQuery, CertificateRow, Papers, Status};
 pub use chain::{Altered, Wrong};
 pub use database::{Sent, Store};
 pub use edit::Edit;

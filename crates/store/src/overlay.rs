@@ -21,7 +21,7 @@ pub(crate) struct Registers {
 }
 
 /// The registers as last read, with their revision.
-pub(crate) type Kept = Mutex<Option<(State, Arc<Registers>)>>;
+pub(crate) type RegistersCache = Mutex<Option<(State, Arc<Registers>)>>;
 
 /// The generation of the database and the revision of its registers.
 pub(crate) type State = (u64, i64);

@@ -57,7 +57,7 @@ pub(crate) type Slot = Arc<Mutex<Option<(Version, Arc<JobHead>)>>>;
 
 /// A job that is kept.
 #[derive(Debug)]
-struct Kept {
+struct RecentJob {
     id: Uuid,
     slot: Slot,
     bytes: usize,
@@ -65,7 +65,7 @@ struct Kept {
 
 /// The jobs kept, the latest used last.
 #[derive(Debug, Default)]
-pub(crate) struct Recent(Mutex<Vec<Kept>>);
+pub(crate) struct Recent(Mutex<Vec<RecentJob>>);
 
 impl Recent {
     /// The place of a job, empty when it was not read lately.
@@ -73,7 +73,7 @@ impl Recent {
         let mut all = self.0.lock().unwrap_or_else(PoisonError::into_inner);
         let kept = match all.iter().position(|kept| kept.id == id) {
             Some(at) => all.remove(at),
-            None => Kept { id, slot: Slot::default(), bytes: 0 },
+            None => RecentJob { id, slot: Slot::default(), bytes: 0 },
         };
         let slot = kept.slot.clone();
         all.push(kept);

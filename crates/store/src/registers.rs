@@ -2,7 +2,7 @@
 
 use crate::keys::put_in_use;
 use crate::overlay::changed;
-use crate::overlay::{Kept, Registers, State};
+use crate::overlay::{Registers, RegistersCache, State};
 use crate::rows::read;
 use crate::{Refused, Result, Store, StoreError};
 use jiff::Timestamp;
@@ -45,7 +45,7 @@ fn unread(reference: &str, more: &str) -> StoreError {
 }
 
 /// The registers as a connection sees them.
-pub(crate) fn registers(connection: &Connection, kept: &Kept, revision: State) -> Result<Arc<Registers>> {
+pub(crate) fn registers(connection: &Connection, kept: &RegistersCache, revision: State) -> Result<Arc<Registers>> {
     let known = kept.lock().unwrap_or_else(PoisonError::into_inner).clone();
     if let Some((_, registers)) = known.filter(|(known, _)| *known == revision) {
         return Ok(registers);

@@ -7,7 +7,7 @@ use proof_job::reading::{CurrentReadings, Reading, Value};
 use proof_job::site::{Event, EventKind};
 use proof_seal::Issued;
 use proof_seal::{FirmKey, KeptKey, Seal, Statement};
-use proof_store::{Asked, Papers};
+use proof_store::{CertificateQuery, Papers};
 use proof_store::{Differs, Status, Store, StoreError};
 use proof_work::actions::Recorded;
 use proof_work::certificate::{Certificate, Form};
@@ -58,7 +58,7 @@ fn issue(store: &Store, job: uuid::Uuid) -> proof_store::Result<Result<Issued, p
         store.key_exported("Maud Ferrow", Timestamp::UNIX_EPOCH)?;
     }
     let because = "a figure was written wrongly".to_owned();
-    let asked = Asked { form: Form::Installation, signatures: demo::signed(&[]), because };
+    let asked = CertificateQuery { form: Form::Installation, signatures: demo::signed(&[]), because };
     store.issue_certificate(job, asked, &FirmKey::from_seed(&[5; 32]), Timestamp::UNIX_EPOCH, sealed)
 }
 
@@ -314,7 +314,7 @@ fn a_key_is_replaced_with_its_reason_and_its_public_half_stays() {
     let (_folder, _, store) = filled();
     let (old, new) = (FirmKey::from_seed(&[5; 32]), FirmKey::from_seed(&[6; 32]));
     let job = demo::jobs()[0].id;
-    let asked = || Asked { form: Form::Installation, signatures: demo::signed(&[]), because: "x".into() };
+    let asked = || CertificateQuery { form: Form::Installation, signatures: demo::signed(&[]), because: "x".into() };
     let none = store.issue_certificate(job, asked(), &old, Timestamp::UNIX_EPOCH, sealed).unwrap_err();
     assert!(none.to_string().contains("no signing key"), "{none}");
     store.use_key(&KeptKey::Plain(old.clone()), "made", "Maud Ferrow", "", Timestamp::UNIX_EPOCH).unwrap();
@@ -447,7 +447,7 @@ fn a_message_with_the_id_of_another_reading_is_refused_once() {
         (&before.readings, &before.events)
     );
     message.id = uuid::Uuid::new_v4();
-    assert_eq!(take(&message), Some(Outcome::Taken));
+    assert_eq!(take(&message), Some(Outcome::Stored));
     store.leave(job.id, now).unwrap();
     message.id = uuid::Uuid::new_v4();
     assert_eq!(take(&message), None, "left: nothing more comes in");

@@ -2,7 +2,7 @@
 //! again when the line is cut, and when the program comes back: what is joined stands in the database.
 
 use jiff::Timestamp;
-use proof_job::reading::message::{Answer, MOST_BYTES, Message};
+use proof_job::reading::message::{FeedReply, MOST_BYTES, Message};
 use proof_store::{Counts, Feed, Outcome, Store};
 use proof_work::actions::{Actor, Delivery, Joined, receive};
 use proof_work::plan::run::Order;
@@ -25,7 +25,7 @@ pub(crate) type CardAt = (Uuid, String);
 
 /// How a line stands.
 #[derive(Debug, Clone, Default, PartialEq, Eq)]
-pub(crate) struct Line {
+pub(crate) struct FeedLine {
     /// The call is taken.
     pub connected: bool,
     /// Why it is not, in words.
@@ -48,10 +48,10 @@ pub(crate) struct Line {
 /// So many that were not taken are shown.
 const SHOWN: usize = 5;
 
-type Kept = Arc<Mutex<Line>>;
-type Open = HashMap<Uuid, (Arc<Feed>, Kept)>;
+type SharedFeedLine = Arc<Mutex<FeedLine>>;
+type Open = HashMap<Uuid, (Arc<Feed>, SharedFeedLine)>;
 
-fn held(line: &Kept) -> MutexGuard<'_, Line> {
+fn held(line: &SharedFeedLine) -> MutexGuard<'_, FeedLine> {
     line.lock().unwrap_or_else(PoisonError::into_inner)
 }
 
@@ -74,7 +74,7 @@ impl Feeds {
 
     /// Opens the line of a feed, and closes what the same job had before.
     pub(crate) fn open(&self, store: &Store, feed: Feed) {
-        let mut line = Line::default();
+        let mut line = FeedLine::default();
         match before(store, feed.id) {
             Ok((came, refused)) => (line.came, line.refused) = (came, refused),
             Err(error) => tracing::error!(%error, "what an instrument sent before could not be read"),
@@ -94,7 +94,7 @@ impl Feeds {
     }
 
     /// What is joined to a job, and how its line stands.
-    pub(crate) fn for_job(&self, job: Uuid) -> Option<(Arc<Feed>, Line)> {
+    pub(crate) fn for_job(&self, job: Uuid) -> Option<(Arc<Feed>, FeedLine)> {
         let (feed, line) = self.all().get(&job).cloned()?;
         let now = held(&line).clone();
         Some((feed, now))
@@ -125,7 +125,7 @@ fn before(store: &Store, feed: Uuid) -> proof_store::Result<(Counts, Vec<(String
 }
 
 /// Dials until it is left, again and again.
-fn dialled(store: &Store, feed: &Feed, line: &Kept) {
+fn dialled(store: &Store, feed: &Feed, line: &SharedFeedLine) {
     let mut pause = FIRST_PAUSE;
     while !held(line).stopped {
         let why = match called(store, feed, line) {
@@ -149,7 +149,7 @@ fn dialled(store: &Store, feed: &Feed, line: &Kept) {
 }
 
 /// One call, to its end. `Ok`: the instrument was left.
-fn called(store: &Store, feed: &Feed, line: &Kept) -> Result<(), String> {
+fn called(store: &Store, feed: &Feed, line: &SharedFeedLine) -> Result<(), String> {
     let address: SocketAddr = feed.address.parse().map_err(|_| format!("“{}” is no address", feed.address))?;
     let said = |error: &std::io::Error| match error.kind() {
         ErrorKind::ConnectionRefused => "nothing listens there".to_owned(),
@@ -192,7 +192,7 @@ fn called(store: &Store, feed: &Feed, line: &Kept) -> Result<(), String> {
 }
 
 /// Takes one line. `None`: the instrument was left.
-fn answered(store: &Store, feed: &Feed, line: &Kept, text: &[u8]) -> Result<Option<Answer>, String> {
+fn answered(store: &Store, feed: &Feed, line: &SharedFeedLine, text: &[u8]) -> Result<Option<FeedReply>, String> {
     let text = String::from_utf8_lossy(text);
     let message = match Message::read(text.trim()) {
         Ok(message) => message,
@@ -200,7 +200,7 @@ fn answered(store: &Store, feed: &Feed, line: &Kept, text: &[u8]) -> Result<Opti
             let mut line = held(line);
             line.trouble = format!("a line was not understood: {why}");
             line.seen += 1;
-            return Ok(Some(Answer::Refused { id: None, because: why.to_string() }));
+            return Ok(Some(FeedReply::Refused { id: None, because: why.to_string() }));
         }
     };
     let id = message.id;
@@ -236,16 +236,16 @@ fn answered(store: &Store, feed: &Feed, line: &Kept, text: &[u8]) -> Result<Opti
             line.refused.truncate(SHOWN);
             line.came.refused += 1;
         }
-        Some(Outcome::Taken) if went != Delivery::Nowhere => line.came.taken += 1,
+        Some(Outcome::Stored) if went != Delivery::Nowhere => line.came.taken += 1,
         _ => {}
     }
-    if let Delivery::Card(planned) = went {
+    if let Delivery::CurrentCard(planned) = went {
         line.last = Some((planned.circuit_or_board(), planned.step.slug.clone()));
         // The next card is in hand, whatever the screen showed.
         line.asked = None;
     }
     Ok(became.map(|became| match became {
-        Outcome::Taken => Answer::Taken { id },
-        Outcome::Refused(because) => Answer::Refused { id: Some(id), because },
+        Outcome::Stored => FeedReply::Accepted { id },
+        Outcome::Refused(because) => FeedReply::Refused { id: Some(id), because },
     }))
 }

@@ -207,7 +207,7 @@ fn alone(installation: &Installation, site: &Site<'_>, board: Uuid) -> String {
         let alone = site.alone(board, circuit.id)?;
         Some(format!("way {} isolated alone, proved dead at {}; the rest is live", circuit.way, alone.place))
     };
-    installation.circuits_of(board).filter_map(said).collect::<Vec<_>>().join("; ")
+    installation.circuits_on(board).filter_map(said).collect::<Vec<_>>().join("; ")
 }
 
 /// What stands open on a board, each kind once.

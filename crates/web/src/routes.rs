@@ -5,7 +5,7 @@ use crate::error::WebError;
 use crate::pages::{
     answers, begin, bench, board, certificate, circuit, circuit_form, circuits_in, copies, documents, energise,
     explained, first, import, inspection, isolate, job, jobs, keys, log_in, origin, own_copy, particulars, patterns,
-    reference, registers, review, run, schools, series, sheet, state, verify, withdraw, ze,
+    reference, registers, review, rule_effects, run, series, sheet, state, verify, withdraw, ze,
 };
 use crate::request::blocking;
 use crate::shared::Shared;
@@ -94,8 +94,8 @@ fn job_routes(config: &mut web::ServiceConfig) {
         .route("/boards/{board}/withdraw", web::post().to(withdraw::board))
         .route("/boards/{board}/copy", web::post().to(copies::board))
         .route("/boards/{board}/paper/{kind}", web::get().to(board::paper))
-        .route("/rules", web::get().to(schools::all))
-        .route("/rules/effect", web::get().to(schools::one))
+        .route("/rules", web::get().to(rule_effects::all))
+        .route("/rules/effect", web::get().to(rule_effects::one))
         .route("/documents", web::get().to(documents::show))
         .route("/documents", web::post().to(documents::add))
         .route("/documents/{document}", web::get().to(documents::file))

@@ -11,7 +11,7 @@ use proof_seal::{FirmKey, KeptKey, LONGEST_PASSPHRASE, LockedKey, NotOpened, SHO
 
 /// How the key stands, for a page that signs.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub(crate) enum Stand {
+pub(crate) enum SigningState {
     /// Without a passphrase: one is set with the next signing.
     Plain,
     /// Under its passphrase.
@@ -23,11 +23,11 @@ pub(crate) enum Stand {
 }
 
 /// How a key stands.
-pub(crate) fn stand(shared: &Shared, key: &KeptKey) -> Stand {
+pub(crate) fn signing_state(shared: &Shared, key: &KeptKey) -> SigningState {
     match key {
-        KeptKey::Plain(_) => Stand::Plain,
-        KeptKey::Locked(locked) if shared.open_key.key_for(locked.public()).is_some() => Stand::Open,
-        KeptKey::Locked(_) => Stand::Locked,
+        KeptKey::Plain(_) => SigningState::Plain,
+        KeptKey::Locked(locked) if shared.open_key.key_for(locked.public()).is_some() => SigningState::Open,
+        KeptKey::Locked(_) => SigningState::Locked,
     }
 }
 

@@ -4,7 +4,7 @@ use proof_judge::verdict::{Judgement, Limit, Plausibility};
 
 /// How a reading, or a way, stands: the worst first.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
-pub(crate) enum Mark {
+pub(crate) enum JudgementMark {
     Outside,
     Again,
     Unjudged,
@@ -14,21 +14,21 @@ pub(crate) enum Mark {
 /// A verdict as shown: shape, word, class of its look.
 #[derive(Debug, Clone, Copy)]
 pub(crate) struct Chip {
-    pub mark: Mark,
+    pub mark: JudgementMark,
     pub shape: &'static str,
-    pub word: &'static str,
+    pub text: &'static str,
     pub look: &'static str,
 }
 
-const WITHIN: Chip = Chip { mark: Mark::Within, shape: "✓", word: "within", look: "within" };
-const OUTSIDE: Chip = Chip { mark: Mark::Outside, shape: "×", word: "outside", look: "outside" };
-const LOOK_AGAIN: Chip = Chip { mark: Mark::Again, shape: "▲", word: "look again", look: "again" };
-const NOT_JUDGED: Chip = Chip { mark: Mark::Unjudged, shape: "○", word: "not judged", look: "unjudged" };
+const WITHIN: Chip = Chip { mark: JudgementMark::Within, shape: "✓", text: "within", look: "within" };
+const OUTSIDE: Chip = Chip { mark: JudgementMark::Outside, shape: "×", text: "outside", look: "outside" };
+const LOOK_AGAIN: Chip = Chip { mark: JudgementMark::Again, shape: "▲", text: "look again", look: "again" };
+const NOT_JUDGED: Chip = Chip { mark: JudgementMark::Unjudged, shape: "○", text: "not judged", look: "unjudged" };
 
 impl Chip {
     /// Whether the reading is to be looked at again, or is outside its limit.
     pub(crate) const fn is_odd(self) -> bool {
-        matches!(self.mark, Mark::Outside | Mark::Again)
+        matches!(self.mark, JudgementMark::Outside | JudgementMark::Again)
     }
 }
 

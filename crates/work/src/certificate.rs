@@ -8,7 +8,7 @@ mod tested;
 pub use tested::how_it_was_tested;
 
 use crate::review::{Finding, Where, review};
-use crate::schedule::{Row, result_row};
+use crate::schedule::{ScheduleRow, result_row};
 use jiff::Timestamp;
 use jiff::civil::Date;
 use proof_job::installation::{Board, Circuit, Feed, Nature};
@@ -287,7 +287,7 @@ pub struct BoardResults {
     /// Which board.
     pub board: Uuid,
     /// A row a circuit.
-    pub rows: Vec<Row>,
+    pub rows: Vec<ScheduleRow>,
 }
 
 /// Why a minor works certificate does not fit.
@@ -359,7 +359,7 @@ pub fn left_out(job: &Job, form: Form) -> Vec<String> {
     let whole = |board: &Board| {
         let all: Vec<_> = left.iter().filter(|left| left.board == board.id).collect();
         let alike = all.windows(2).all(|two| (two[0].lock, two[0].reason) == (two[1].lock, two[1].reason));
-        (all.len() > 1 && alike && all.len() == installation.circuits_of(board.id).count()).then(|| all[0])
+        (all.len() > 1 && alike && all.len() == installation.circuits_on(board.id).count()).then(|| all[0])
     };
     let mut lines = Vec::new();
     for board in &installation.boards {
@@ -392,14 +392,14 @@ fn results(job: &Job, form: Form) -> Vec<BoardResults> {
             let said = format!("left dead and locked: not covered; {}", row.remarks);
             said.trim_end_matches("; ").clone_into(&mut row.remarks);
         }
-        Row::Figures(Box::new(row))
+        ScheduleRow::Figures(Box::new(row))
     };
     job.installation
         .boards
         .iter()
         .map(|board| BoardResults {
             board: board.id,
-            rows: job.installation.circuits_of(board.id).filter(|circuit| form.covers(circuit.id)).map(row).collect(),
+            rows: job.installation.circuits_on(board.id).filter(|circuit| form.covers(circuit.id)).map(row).collect(),
         })
         .filter(|results| form == Form::Installation || !results.rows.is_empty())
         .collect()
@@ -412,7 +412,7 @@ pub fn prepare(job: &Job, application: Application) -> Certificate {
         review(job.into()).into_iter().filter(|finding| form.waits_for(job, finding)).collect();
     let remarks = findings
         .iter()
-        .filter(|finding| finding.severity == Severity::Note && finding.kind() != Kind::Owed)
+        .filter(|finding| finding.severity == Severity::Note && finding.kind() != Kind::PointOutstanding)
         .map(|finding| format!("{}: {}", finding.about, finding.text()))
         .collect();
     let judged = findings

@@ -359,8 +359,8 @@ pub fn check_read(reviewed: Reviewed<'_>, settled: &CurrentReadings<'_>, step: &
 /// departures are out of the way.
 pub fn in_the_way(reviewed: Reviewed<'_>, board: Uuid, circuits: &[Uuid]) -> Vec<Finding> {
     let concerned = |id: Uuid| {
-        let of_board = reviewed.installation.circuit(id).is_some_and(|circuit| circuit.board == board);
-        of_board && (circuits.is_empty() || circuits.contains(&id))
+        let for_board = reviewed.installation.circuit(id).is_some_and(|circuit| circuit.board == board);
+        for_board && (circuits.is_empty() || circuits.contains(&id))
     };
     let site = reviewed.site();
     // An item of a circuit that stays dead waits with it; one of the board waits for nobody.
@@ -483,5 +483,5 @@ pub fn check_alter(job: &Job, board: Uuid, circuit: Option<Uuid>, alteration: Al
 pub fn to_energise(job: &Job, board: Uuid) -> Vec<Uuid> {
     let site = job.site();
     let left = |id: Uuid| site.left_dead().iter().any(|left| left.circuit == id);
-    job.installation.circuits_of(board).map(|circuit| circuit.id).filter(|id| !left(*id)).collect()
+    job.installation.circuits_on(board).map(|circuit| circuit.id).filter(|id| !left(*id)).collect()
 }

@@ -2,7 +2,7 @@
 //! run it stores nothing: what is next follows from the readings and the log.
 
 use crate::gate::{check_energise, check_in_use, in_the_way};
-use crate::plan::outstanding::{Asked, outstanding, step_state};
+use crate::plan::outstanding::{OutstandingQuery, outstanding, step_state};
 use crate::plan::run::{Counts, Order, Planned, add_planned, add_struck_out, after_in, find_in};
 use crate::plan::sequence::{board_steps, origin_steps, steps_kept};
 use crate::plan::substitute::Scope;
@@ -52,7 +52,7 @@ pub struct Live<'a> {
     settled: &'a CurrentReadings<'a>,
     site: Site<'a>,
     /// What is asked for; not of what stays dead.
-    asked: Asked<'a>,
+    asked: OutstandingQuery<'a>,
     /// Every live reading that the job wants, in order, done or not.
     pub planned: Vec<Planned>,
 }
@@ -100,7 +100,7 @@ impl<'a> Live<'a> {
 
     fn planned(job: &'a Job, settled: &'a CurrentReadings<'a>, order: Order, only: Option<Uuid>) -> Self {
         let site = job.site();
-        let asked = Asked::new(&job.installation, settled, &site, &|_| false);
+        let asked = OutstandingQuery::new(&job.installation, settled, &site, &|_| false);
         let mut live = Self { job, settled, site, asked, planned: Vec::new() };
         live.planned = live.plan(order, only);
         live
@@ -151,7 +151,7 @@ impl<'a> Live<'a> {
                 });
             let covered = |circuit: &&Circuit| !installation.out_of_scope(circuit) && self.asked.circuit(circuit);
             let mut circuits: Vec<Planned> = installation
-                .circuits_of(board.id)
+                .circuits_on(board.id)
                 .filter(|circuit| asked(circuit.id))
                 .filter(covered)
                 .flat_map(|circuit| self.planned_of(circuit, order_of_series))
@@ -268,7 +268,7 @@ impl<'a> Live<'a> {
             self.site.circuit(board, circuit.id).0 != BoardState::Energised && self.asked.circuit(circuit)
         };
         let ways: Vec<Uuid> =
-            self.job.installation.circuits_of(board).filter(waits).map(|circuit| circuit.id).collect();
+            self.job.installation.circuits_on(board).filter(waits).map(|circuit| circuit.id).collect();
         let one: Vec<Uuid> = first.into_iter().collect();
         // The whole board where it may; else the way in hand, where that may.
         let reviewed = crate::review::Reviewed::from(self.job);

@@ -24,7 +24,7 @@ pub enum Figure {
     #[default]
     Nothing,
     /// The box is not of this circuit.
-    NotHere,
+    DoesNotApply,
     /// What was read.
     Read(Value),
     /// R2 by long lead, Ω, in the box of R1+R2.
@@ -44,7 +44,7 @@ impl Figure {
     pub fn printed(&self, ticked: bool) -> String {
         match self {
             Self::Nothing => String::new(),
-            Self::NotHere => "—".to_owned(),
+            Self::DoesNotApply => "—".to_owned(),
             Self::Read(Value::Pass) if ticked => "✓".to_owned(),
             Self::Read(value) => value.shown(),
             Self::ByLongLead(value) => format!("R2 {}", value.shown()),
@@ -123,19 +123,19 @@ impl ResultRow {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(untagged)]
-pub enum Row {
+pub enum ScheduleRow {
     /// Figures.
     Figures(Box<ResultRow>),
     /// Words.
     Printed(Box<PrintedRow>),
 }
 
-impl Row {
+impl ScheduleRow {
     /// The circuit that it is of, on its board.
     pub fn circuit<'a>(&self, installation: &'a Installation, board: Uuid) -> Option<&'a Circuit> {
         match self {
             Self::Figures(row) => installation.circuit(row.circuit),
-            Self::Printed(row) => installation.circuits_of(board).find(|circuit| circuit.way == row.way),
+            Self::Printed(row) => installation.circuits_on(board).find(|circuit| circuit.way == row.way),
         }
     }
 
@@ -239,7 +239,7 @@ fn lowest_insulation(
     }
     if let Some(value) = joined(&Place::Board) {
         let all: Vec<&Value> = std::iter::once(value).chain(over_joined).collect();
-        return least_of(&all).filter(|_| earth).map_or(Figure::NotHere, Figure::Read);
+        return least_of(&all).filter(|_| earth).map_or(Figure::DoesNotApply, Figure::Read);
     }
     // Of the whole board only what it is at least; a switch turned over may have read less.
     let bounds: Option<Vec<Decimal>> = wanted().map(|pair| bound(installation, circuit, settled, Some(pair))).collect();
@@ -296,7 +296,7 @@ pub fn result_row(installation: &Installation, circuit: &Circuit, settled: &Curr
                 Test::RingEndToEnd { conductor },
             )))
         } else {
-            Figure::NotHere
+            Figure::DoesNotApply
         }
     };
     let polarity = polarity(installation, circuit, settled);
@@ -305,8 +305,8 @@ pub fn result_row(installation: &Installation, circuit: &Circuit, settled: &Curr
         .standing_of(circuit.id)
         .chain(settled.for_sets().filter(of_whole))
         .find_map(|reading| reading.context.test_voltage_v);
-    let has_rcd = installation.rcd_of(circuit).is_some();
-    let if_rcd = |figure: Figure| if has_rcd { figure } else { Figure::NotHere };
+    let has_rcd = installation.rcd_for(circuit).is_some();
+    let if_rcd = |figure: Figure| if has_rcd { figure } else { Figure::DoesNotApply };
     // A device over several ways is tested at one of them.
     let own = Key::on_circuit(circuit.id, Place::Board, Test::RcdButton);
     let elsewhere = settled.standing_of(circuit.id).all(|reading| !matches!(reading.key.test, Test::RcdTrip { .. }));
@@ -327,7 +327,7 @@ pub fn result_row(installation: &Installation, circuit: &Circuit, settled: &Curr
             Polarity::Earned(_) => Figure::Read(Value::Pass),
             Polarity::Wrong(_) => Figure::Wrong,
             Polarity::Excused(value) => Figure::Read(value.clone()),
-            Polarity::Owed(_) => Figure::Nothing,
+            Polarity::Outstanding(_) => Figure::Nothing,
         },
         polarity_by: if matches!(*polarity, Polarity::Earned(_)) { polarity.describe() } else { String::new() },
         zs: Figure::from_value(recorded_zs(installation, circuit, settled).as_ref()),

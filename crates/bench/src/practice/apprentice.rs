@@ -4,7 +4,7 @@
 
 use super::posed::{Posed, Truth, Wrong};
 use crate::rig::bench::Bench;
-use crate::rig::instrument::Shown;
+use crate::rig::instrument::MeterDisplay;
 use proof_physics::diagnosis::{Case, Diagnosis, Kind, Next, ReadPoint, diagnose};
 use proof_physics::network::description::{Description, Refused};
 use proof_standard::conductor::Core;
@@ -67,7 +67,7 @@ impl Apprentice {
             self.act(&text);
         }
         match self.bench.shown {
-            Shown::Ohm(ohm) => Some(approximate(ohm)),
+            MeterDisplay::Ohm(ohm) => Some(approximate(ohm)),
             _ => None,
         }
     }

@@ -5,7 +5,7 @@ use super::posed::{Ask, Exercise, Level, Posed, Truth, Wrong};
 use crate::meter::Meter;
 use crate::rig::bench::Bench;
 use crate::rig::instrument::Leads;
-use crate::rig::stand::Stand;
+use crate::rig::stand::RigState;
 use proof_physics::network::circuit::expect;
 use proof_standard::calc::ring::{r2_by_size, r2_by_table};
 use proof_standard::conductor::Core;
@@ -17,7 +17,7 @@ pub(super) fn null(level: Level, seed: u64) -> Option<Posed> {
     let first = way(&PRESS_SOCKETS, &mut meter)?;
     let r1_rn = expect(&first.cable).ok()?.points.last()?.r1_rn?;
     let rig = rig(vec![first], &mut meter);
-    let stand = Stand::isolated(&rig);
+    let stand = RigState::isolated(&rig);
     let mut asks = vec![
         Ask::Figure { name: "short", label: "The short leads alone, Ω" },
         Ask::Figure { name: "plug", label: "The plug-in lead alone, Ω" },
@@ -74,7 +74,7 @@ pub(super) fn ratio(level: Level, seed: u64) -> Option<Posed> {
     let (line, cpc) = (line.ok()?, cpc.ok()?);
     let expected = [r2_by_table(r1, line, cpc).ok()?, r2_by_size(r1, line, cpc)];
     let rig = rig(vec![first], &mut meter);
-    let stand = Stand::isolated(&rig);
+    let stand = RigState::isolated(&rig);
     let asks = vec![
         Ask::Figure { name: "r1", label: "r1, Ω" },
         Ask::Figure { name: "expected", label: "What r2 should be, before it is read, Ω" },

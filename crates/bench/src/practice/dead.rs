@@ -8,7 +8,7 @@ use super::posed::{Ask, Exercise, Level, Posed, Truth, Wrong};
 use crate::meter::Meter;
 use crate::rig::bench::Bench;
 use crate::rig::instrument::Leads;
-use crate::rig::stand::Stand;
+use crate::rig::stand::RigState;
 use crate::rig::terminal::Wire;
 use crate::rig::{Bond, Fitting, Leak};
 use proof_physics::network::description::Point;
@@ -65,7 +65,7 @@ pub(super) fn circuit(exercise: Exercise, level: Level, seed: u64) -> Option<Pos
     if hard {
         asks.extend(ask_second(points));
     }
-    let stand = Stand::isolated(&rig);
+    let stand = RigState::isolated(&rig);
     let ring = usize::from(exercise == Exercise::Ring) * 3;
     let mut bench = Bench::new(rig, stand, seed).proved();
     if hard {
@@ -138,8 +138,8 @@ pub(super) fn insulation(level: Level, seed: u64) -> Option<Posed> {
         ways.iter().enumerate().map(|(index, way)| format!("way {} {}", index + 1, way.label)).collect();
     let mut rig = rig(ways, &mut meter);
     rig.surge_megohm = (level == Level::Hard).then_some(0.04);
-    let mut stand = Stand::isolated(&rig);
-    stand.lamps = Stand::in_use(&rig).lamps;
+    let mut stand = RigState::isolated(&rig);
+    stand.lamps = RigState::in_use(&rig).lamps;
     Some(Posed::for_exercise(
         Exercise::Insulation,
         Bench::new(rig, stand, seed).proved(),
@@ -166,7 +166,7 @@ pub(super) fn bonding(level: Level, seed: u64) -> Option<Posed> {
     };
     // The ground beside it would hide a bad clamp.
     rig.bonds[0] = Bond { ohm, ground_ohm: meter.between(0.2, 0.8), ..rig.bonds[0].clone() };
-    let stand = Stand::isolated(&rig);
+    let stand = RigState::isolated(&rig);
     let mut bench = Bench::new(rig, stand, seed).proved();
     if level == Level::Hard {
         bench.instrument.null = Some((Leads::Short, Leads::Short.ohm()));

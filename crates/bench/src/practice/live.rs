@@ -7,7 +7,7 @@ use super::posed::{Ask, Exercise, Level, Posed, Truth, Wrong};
 use crate::meter::Meter;
 use crate::rig::bench::Bench;
 use crate::rig::grid::Grid;
-use crate::rig::stand::Stand;
+use crate::rig::stand::RigState;
 use crate::rig::terminal::{Terminal, Wire};
 use crate::rig::{Feed, Fitting, Residual, SUPPLY_V, Second, SubBoard, Way};
 use proof_job::instrument::SeriesOrder;
@@ -56,7 +56,7 @@ pub(super) fn prove_dead(level: Level, seed: u64) -> Option<Posed> {
         second: rig.second.as_ref().is_some_and(|second| second.ohm.is_finite()),
         asked: level == Level::Hard,
     };
-    let stand = Stand::in_use(&rig);
+    let stand = RigState::in_use(&rig);
     let settles = "Neutral to earth while it is live: next to nothing where the supply is right, the whole voltage where it is reversed. A bar that is live with the main switch off is fed from elsewhere: find what, and isolate it too.";
     Some(Posed::for_exercise(Exercise::ProveDead, Bench::new(rig, stand, seed), asks, truth, (pairs + 3, settles)))
 }
@@ -76,11 +76,11 @@ pub(super) fn origin(level: Level, seed: u64) -> Option<Posed> {
         }
     }
     let [line, neutral, earth] = [Wire::L1, Wire::N, Wire::E].map(Terminal::Incoming);
-    let mut alone = Stand::in_use(&rig);
+    let mut alone = RigState::in_use(&rig);
     alone.earth_off = true;
     let ze_ohm = Grid::new(&rig, &alone, 0.0).ohm(line, earth)?;
     // With everything in, the ground beside the earthing conductor is in the loop as well.
-    let all_in = Grid::new(&rig, &Stand::in_use(&rig), 0.0);
+    let all_in = Grid::new(&rig, &RigState::in_use(&rig), 0.0);
     let loops = [all_in.ohm(line, neutral)?, all_in.ohm(line, earth)?];
     let neutral_ka = SUPPLY_V / loops[0] / 1000.0;
     // Of three lines: twice the line–neutral current, or √3 of it by another school.
@@ -89,7 +89,7 @@ pub(super) fn origin(level: Level, seed: u64) -> Option<Posed> {
     } else {
         vec![SUPPLY_V / loops[0].min(loops[1]) / 1000.0]
     };
-    let stand = Stand::isolated(&rig);
+    let stand = RigState::isolated(&rig);
     Some(Posed::for_exercise(
         Exercise::Origin,
         Bench::new(rig, stand, seed).proved(),
@@ -136,7 +136,7 @@ pub(super) fn zs(level: Level, seed: u64) -> Option<Posed> {
     rig.boards.extend(board);
     rig.supply.earth_ohm += 0.05;
     let [line, earth] = [Wire::L1, Wire::E].map(|core| Terminal::Point { way: at, point: last, core });
-    let mut stand = Stand::in_use(&rig);
+    let mut stand = RigState::in_use(&rig);
     stand.lamps.clear();
     let ohm = Grid::new(&rig, &stand, 0.0).ohm(line, earth)?;
     let rating = Amps(Decimal::from(20));
@@ -188,7 +188,7 @@ pub(super) fn residual(level: Level, seed: u64) -> Option<Posed> {
     }
     ways[0].residual = Some(device);
     let rig = rig(ways, &mut meter);
-    let stand = Stand::in_use(&rig);
+    let stand = RigState::in_use(&rig);
     let mut bench = Bench::new(rig, stand, seed);
     bench.instrument.order = order;
     let label = if level == Level::Hard { "The slower trip time at IΔn, ms" } else { "Trip time at IΔn, ms" };
@@ -238,7 +238,7 @@ pub(super) fn voltages(level: Level, seed: u64) -> Option<Posed> {
     let mut rig = rig(vec![first, way(&PRESS_SOCKETS, &mut meter)?], &mut meter);
     rig.supply.reversed = state == "reversed";
     rig.supply.three_phase = level == Level::Hard && state != "reversed";
-    let mut stand = Stand::in_use(&rig);
+    let mut stand = RigState::in_use(&rig);
     // With a load on, or without: what is lost then floats.
     if meter.share() < 0.5 {
         stand.lamps.clear();

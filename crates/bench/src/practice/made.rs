@@ -6,7 +6,7 @@ use super::posed::{Exercise, Level, Posed, Truth, Wrong};
 use super::{before_reading, dead, live, paper, two_way, whole_board};
 use crate::meter::Meter;
 use crate::rig::bench::Bench;
-use crate::rig::stand::Stand;
+use crate::rig::stand::RigState;
 use crate::rig::{Feed, Supply, Way};
 
 /// Poses an exercise as it usually is.
@@ -47,7 +47,7 @@ pub fn tried(mut way: Way, supply: Option<Supply>, (wrong, ohm): (Wrong, f64), s
         rig.bonds.clear();
     }
     rig.supply.three_phase = three;
-    let stand = Stand::isolated(&rig);
+    let stand = RigState::isolated(&rig);
     Posed {
         title,
         goal: format!("As it is described, {}. What is read here is never a reading of the job.", wrong.text()),

@@ -18,7 +18,7 @@ pub(super) const LEADS_OHM: f64 = 0.03;
 
 /// One thing that was asked.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Mark {
+pub struct AnswerMark {
     /// What was asked.
     pub of: String,
     /// What was answered.
@@ -33,7 +33,7 @@ pub struct Mark {
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Marks {
     /// What was asked, one by one.
-    pub marks: Vec<Mark>,
+    pub marks: Vec<AnswerMark>,
     /// What should not have been done.
     pub unsafe_acts: Vec<Unsafe>,
     /// What was left as it does not belong.
@@ -118,15 +118,26 @@ pub(super) fn named_in(answers: &Answers, [wrong, core, place]: [&str; 3], point
 }
 
 /// One of a list.
-pub(super) fn chosen(answers: &Answers, (of, name): (&str, &str), truth: &str, marks: &mut Vec<Mark>) {
+pub(super) fn chosen(answers: &Answers, (of, name): (&str, &str), truth: &str, marks: &mut Vec<AnswerMark>) {
     let yours = given(answers, name);
-    marks.push(Mark { of: of.to_owned(), yours: yours.to_owned(), truth: truth.to_owned(), right: yours == truth });
+    marks.push(AnswerMark {
+        of: of.to_owned(),
+        yours: yours.to_owned(),
+        truth: truth.to_owned(),
+        right: yours == truth,
+    });
 }
 
 /// A figure that is right near any of some, Ω.
-pub(super) fn figures(answers: &Answers, (of, name): (&str, &str), truths: &[f64], least: f64, marks: &mut Vec<Mark>) {
+pub(super) fn figures(
+    answers: &Answers,
+    (of, name): (&str, &str),
+    truths: &[f64],
+    least: f64,
+    marks: &mut Vec<AnswerMark>,
+) {
     let yours = given(answers, name);
     let right = truths.iter().any(|truth| near(figure(yours), Some(*truth), RIGHT_SHARE, least));
     let truth = truths.iter().map(|truth| shown(Some(*truth), 2)).collect::<Vec<_>>().join(" or ");
-    marks.push(Mark { of: of.to_owned(), yours: yours.to_owned(), truth, right });
+    marks.push(AnswerMark { of: of.to_owned(), yours: yours.to_owned(), truth, right });
 }

@@ -6,10 +6,10 @@
 use super::apprentice::play;
 use super::drawn::with_faults;
 use super::mark_board::{OfBoard, mark_board, mark_paper, mark_switches};
-pub use super::marking::{Answers, Mark, Marks, figure, named};
+pub use super::marking::{AnswerMark, Answers, Marks, figure, named};
 use super::marking::{LEADS_OHM, RIGHT_OHM, RIGHT_SHARE, chosen, figures, given, named_in, near, same, shown};
 use super::posed::{Posed, Truth, Wrong};
-use crate::rig::bench::{Bench, Taken};
+use crate::rig::bench::{Bench, BenchReading};
 use proof_physics::network::circuit::{Expected, expect};
 use proof_physics::network::description::Description;
 use proof_standard::calc::rcd::{Trip, trips_rightly};
@@ -45,7 +45,7 @@ fn read_alike(built: &Description, named: &[(Wrong, f64)]) -> bool {
     }
 }
 
-fn mark_circuit(answers: &Answers, built: &Description, marks: &mut Vec<Mark>) {
+fn mark_circuit(answers: &Answers, built: &Description, marks: &mut Vec<AnswerMark>) {
     let Ok(truth) = expect(built) else { return };
     let mut figures: Vec<(&str, &str, Option<f64>)> = Vec::new();
     if let Some(ends) = truth.end_to_end {
@@ -59,7 +59,7 @@ fn mark_circuit(answers: &Answers, built: &Description, marks: &mut Vec<Mark>) {
     figures.push(("r1_r2", "R1+R2", highest));
     for (name, label, value) in figures {
         let yours = given(answers, name);
-        marks.push(Mark {
+        marks.push(AnswerMark {
             of: format!("{label}, Ω"),
             yours: yours.to_owned(),
             truth: shown(value, 2),
@@ -69,7 +69,7 @@ fn mark_circuit(answers: &Answers, built: &Description, marks: &mut Vec<Mark>) {
 }
 
 /// The faults of a circuit: those that are there, in any order, or others that read alike.
-fn mark_faults(answers: &Answers, built: &Description, faults: &[(Wrong, f64)], marks: &mut Vec<Mark>) {
+fn mark_faults(answers: &Answers, built: &Description, faults: &[(Wrong, f64)], marks: &mut Vec<AnswerMark>) {
     let points = built.points.len();
     let fields = [["wrong", "core", "place"], ["wrong2", "core2", "place2"]];
     let asked = if answers.contains_key("wrong2") { 2 } else { 1 };
@@ -86,7 +86,7 @@ fn mark_faults(answers: &Answers, built: &Description, faults: &[(Wrong, f64)], 
     for (at, (truth, _)) in truths.iter().take(asked).enumerate() {
         let found = left.iter().position(|one| *one == Some(*truth));
         let shown = found.map_or(yours[at], |found| left[found].take());
-        marks.push(Mark {
+        marks.push(AnswerMark {
             of: if at == 0 { "what is wrong".into() } else { "what else".into() },
             yours: shown.map_or_else(|| "not said whole".into(), Wrong::text),
             truth: truth.text(),
@@ -96,7 +96,7 @@ fn mark_faults(answers: &Answers, built: &Description, faults: &[(Wrong, f64)], 
 }
 
 /// r2 beside what r1 leads one to expect.
-fn ratio(answers: &Answers, (r1, expected, r2, fits): (f64, &[f64], f64, bool), marks: &mut Vec<Mark>) {
+fn ratio(answers: &Answers, (r1, expected, r2, fits): (f64, &[f64], f64, bool), marks: &mut Vec<AnswerMark>) {
     figures(answers, ("r1, Ω", "r1"), &[r1], RIGHT_OHM, marks);
     figures(answers, ("what r2 should be, Ω", "expected"), expected, RIGHT_OHM, marks);
     figures(answers, ("r2, Ω", "r2"), &[r2], RIGHT_OHM, marks);
@@ -104,10 +104,10 @@ fn ratio(answers: &Answers, (r1, expected, r2, fits): (f64, &[f64], f64, bool), 
 }
 
 /// A trip time and its verdict.
-fn trip(answers: &Answers, (ms, kind): (f64, RcdKind), marks: &mut Vec<Mark>) {
+fn trip(answers: &Answers, (ms, kind): (f64, RcdKind), marks: &mut Vec<AnswerMark>) {
     let yours = given(answers, "trip");
     let right = near(figure(yours), Some(ms), 0.12, 2.0);
-    marks.push(Mark { of: "trip time, ms".into(), yours: yours.to_owned(), truth: shown(Some(ms), 1), right });
+    marks.push(AnswerMark { of: "trip time, ms".into(), yours: yours.to_owned(), truth: shown(Some(ms), 1), right });
     let trip = Decimal::try_from(ms).map_or(Trip::NoTrip, |ms| Trip::Ms(Millis(ms)));
     let within = trips_rightly(window(kind, Multiple::One).value, trip);
     chosen(answers, ("verdict", "verdict"), if within { "within" } else { "outside" }, marks);
@@ -118,42 +118,52 @@ fn pair_key(pair: [Core; 2]) -> String {
 }
 
 /// Ze, Ω, and the prospective fault current, kA.
-fn at_the_origin(answers: &Answers, (ze_ohm, fault_ka): (f64, &[f64]), marks: &mut Vec<Mark>) {
+fn at_the_origin(answers: &Answers, (ze_ohm, fault_ka): (f64, &[f64]), marks: &mut Vec<AnswerMark>) {
     figures(answers, ("Ze, Ω", "ze"), &[ze_ohm], 0.03, marks);
     figures(answers, ("prospective fault current, kA", "fault_ka"), fault_ka, 0.15, marks);
 }
 
 /// A figure and its verdict: what it is, its limit, how far off is still right, Ω.
-fn judged(answers: &Answers, (of, name): (&str, &str), (ohm, limit, least): (f64, f64, f64), marks: &mut Vec<Mark>) {
+fn judged(
+    answers: &Answers,
+    (of, name): (&str, &str),
+    (ohm, limit, least): (f64, f64, f64),
+    marks: &mut Vec<AnswerMark>,
+) {
     let yours = given(answers, name);
     let right = near(figure(yours), Some(ohm), RIGHT_SHARE, least);
-    marks.push(Mark { of: of.into(), yours: yours.to_owned(), truth: shown(Some(ohm), 2), right });
+    marks.push(AnswerMark { of: of.into(), yours: yours.to_owned(), truth: shown(Some(ohm), 2), right });
     chosen(answers, ("verdict", "verdict"), if ohm <= limit { "within" } else { "outside" }, marks);
 }
 
 /// The supply, and the board off, locked and proved.
-fn mark_supply(answers: &Answers, bench: &Bench, (reversed, second, asked): (bool, bool, bool), marks: &mut Vec<Mark>) {
+fn mark_supply(
+    answers: &Answers,
+    bench: &Bench,
+    (reversed, second, asked): (bool, bool, bool),
+    marks: &mut Vec<AnswerMark>,
+) {
     chosen(answers, ("the supply", "supply"), if reversed { "reversed" } else { "right" }, marks);
     if asked {
         chosen(answers, ("what feeds it", "second"), if second { "own" } else { "supply" }, marks);
     }
-    let mut all = vec![("main switch off", !bench.stand.main_on), ("locked off", bench.stand.locked)];
+    let mut all = vec![("main switch off", !bench.state.main_on), ("locked off", bench.state.locked)];
     if second {
-        all.push(("its own source off", !bench.stand.second_on));
+        all.push(("its own source off", !bench.state.second_on));
     }
     all.push(("proved dead: source, every pair, source", bench.proving.is_done()));
     for (what, done) in all {
         let yours = if done { "done" } else { "not done" };
-        marks.push(Mark { of: what.into(), yours: yours.into(), truth: "done".into(), right: done });
+        marks.push(AnswerMark { of: what.into(), yours: yours.into(), truth: "done".into(), right: done });
     }
 }
 
 /// How many readings were taken: one that is tried again until it settles is one, tips together are none.
 fn counted(bench: &Bench) -> usize {
-    let at = |one: &Taken| (one.function, one.probes);
+    let at = |one: &BenchReading| (one.function, one.probes);
     let repeats =
-        bench.taken.windows(2).filter(|two| at(&two[0]) == at(&two[1]) && two[0].probes[0] != two[0].probes[1]);
-    let all = bench.taken.iter().filter(|one| one.probes[0] != one.probes[1]).count();
+        bench.readings.windows(2).filter(|two| at(&two[0]) == at(&two[1]) && two[0].probes[0] != two[0].probes[1]);
+    let all = bench.readings.iter().filter(|one| one.probes[0] != one.probes[1]).count();
     all - repeats.count()
 }
 
@@ -171,7 +181,7 @@ fn sooner(posed: &Posed) -> (usize, String) {
 /// Marks what somebody answered at a bench.
 pub fn mark(posed: &Posed, bench: &Bench, answers: &Answers) -> Marks {
     let mut marks = Vec::new();
-    let mut left = bench.stand.not_put_back(&posed.bench.rig);
+    let mut left = bench.state.not_put_back(&posed.bench.rig);
     match &posed.truth {
         Truth::Supply { reversed, second, asked } => {
             mark_supply(answers, bench, (*reversed, *second, *asked), &mut marks);
@@ -223,7 +233,7 @@ pub fn mark(posed: &Posed, bench: &Bench, answers: &Answers) -> Marks {
         }
         Truth::Trip { ms, kind } => trip(answers, (*ms, *kind), &mut marks),
     }
-    for out in &bench.stand.broken {
+    for out in &bench.state.broken {
         left.push(format!("what is on way {} was broken by the test voltage", out + 1));
     }
     let readings = counted(bench);

@@ -3,10 +3,10 @@
 use super::drawn::{BENCH_SOCKETS, GLUE_HEATER, LOFT_LIGHTS, PRESS_SOCKETS, Pattern, choice, rig, way, whole};
 use super::posed::{Ask, Exercise, Level, Posed, Truth};
 use super::schedule::COLUMNS;
-pub use super::schedule::{Cell, Paper};
+pub use super::schedule::{Paper, PaperFigure};
 use crate::meter::Meter;
 use crate::rig::bench::Bench;
-use crate::rig::stand::Stand;
+use crate::rig::stand::RigState;
 use crate::rig::{Rig, SUPPLY_V};
 use proof_physics::network::circuit::expect;
 
@@ -37,7 +37,7 @@ pub const WRONG: [(&str, &str); 8] = [
 ];
 
 /// The figures of a row, before anything is changed. Ω, MΩ, ms; `None`: not of this circuit.
-struct Row {
+struct CircuitFigures {
     words: String,
     sizes: [f64; 2],
     ends: [Option<f64>; 3],
@@ -51,7 +51,7 @@ fn hundredths(value: f64) -> f64 {
     (value * 100.0).round() / 100.0
 }
 
-fn row(number: usize, pattern: &Pattern, ze: f64, meter: &mut Meter) -> Option<Row> {
+fn row(number: usize, pattern: &Pattern, ze: f64, meter: &mut Meter) -> Option<CircuitFigures> {
     let built = way(pattern, meter)?;
     let truth = expect(&built.cable).ok()?;
     let r1_r2 = truth.points.iter().filter_map(|point| point.r1_r2).fold(0.0, f64::max);
@@ -62,7 +62,7 @@ fn row(number: usize, pattern: &Pattern, ze: f64, meter: &mut Meter) -> Option<R
     // Measured, a loop is a little under its sum: there are paths beside it.
     let zs = hundredths(ze + r1_r2 * meter.between(0.93, 1.0));
     let megohm = [meter.between(210.0, 900.0).round(), meter.between(210.0, 900.0).round()];
-    Some(Row {
+    Some(CircuitFigures {
         words: format!("{number} {} {}", pattern.label, pattern.device),
         sizes: [pattern.mm2[0], pattern.mm2[2]],
         ends,
@@ -74,20 +74,20 @@ fn row(number: usize, pattern: &Pattern, ze: f64, meter: &mut Meter) -> Option<R
 }
 
 /// The whole sheet as figures.
-struct Sheet {
+struct ScheduleDraft {
     ze: f64,
     loop_ohm: f64,
     fault_ka: f64,
     board_megohm: f64,
-    rows: Vec<Row>,
+    rows: Vec<CircuitFigures>,
 }
 
-impl Sheet {
+impl ScheduleDraft {
     fn made(meter: &mut Meter) -> Option<Self> {
         let ze = hundredths(meter.between(0.14, 0.3));
         let loop_ohm = hundredths(meter.between(0.1, ze));
         let patterns = [&BENCH_SOCKETS, &LOFT_LIGHTS, &PRESS_SOCKETS, &GLUE_HEATER, &PRESS_SOCKETS];
-        let rows: Option<Vec<Row>> =
+        let rows: Option<Vec<CircuitFigures>> =
             patterns.iter().enumerate().map(|(at, pattern)| row(at + 1, pattern, ze, meter)).collect();
         let rows = rows?;
         // In parallel: no more than its lowest circuit.
@@ -197,14 +197,14 @@ impl Sheet {
     }
 
     fn paper(&self) -> Paper {
-        let cell = |key: &str, text: String| Cell { key: key.to_owned(), text };
+        let cell = |key: &str, text: String| PaperFigure { key: key.to_owned(), text };
         let head = vec![
             ("Ze, Ω", cell("ze", format!("{:.2}", self.ze))),
             ("line–neutral loop at the origin, Ω", cell("loop", format!("{:.2}", self.loop_ohm))),
             ("prospective fault current, line–neutral, kA", cell("fault_ka", format!("{:.2}", self.fault_ka))),
             ("insulation of the whole board, lines to earth, MΩ", cell("board", format!("{:.0}", self.board_megohm))),
         ];
-        let row = |(at, row): (usize, &Row)| {
+        let row = |(at, row): (usize, &CircuitFigures)| {
             let ohm = |value: Option<f64>| value.map_or_else(|| "—".to_owned(), |ohm| format!("{ohm:.2}"));
             let ms = |at: usize| row.trips.map_or_else(|| "—".to_owned(), |trips| format!("{:.1}", trips[at]));
             let texts = [
@@ -229,11 +229,11 @@ impl Sheet {
 /// A schedule with one figure that cannot be. Hard: nearer to what could.
 pub(super) fn posed(level: Level, seed: u64) -> Option<Posed> {
     let mut meter = Meter::new(seed);
-    let mut sheet = Sheet::made(&mut meter)?;
+    let mut sheet = ScheduleDraft::made(&mut meter)?;
     let what = WRONG[whole(&mut meter, 1, WRONG.len() - 1)].0;
     let cells = sheet.spoil(what, level != Level::Hard, &mut meter);
     let empty: Rig = rig(Vec::new(), &mut meter);
-    let stand = Stand::isolated(&empty);
+    let stand = RigState::isolated(&empty);
     let asks = vec![
         Ask::Pointed { name: "cell", label: "The figure that cannot be" },
         choice("what", "What it contradicts", &WRONG),

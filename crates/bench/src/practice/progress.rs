@@ -22,7 +22,7 @@ pub struct Done {
 
 /// How a person stands with an exercise.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct Standing {
+pub struct ExerciseProgress {
     /// Which.
     pub exercise: Exercise,
     /// How often it was finished.
@@ -36,20 +36,20 @@ pub struct Standing {
 }
 
 /// How a person stands with every exercise, in the order of the work.
-pub fn standing(done: &[Done]) -> Vec<Standing> {
+pub fn standing(done: &[Done]) -> Vec<ExerciseProgress> {
     let of = |exercise: Exercise| {
         let mut all: Vec<&Done> = done.iter().filter(|one| one.exercise == exercise).collect();
         all.sort_by_key(|one| one.at);
         let place = all.iter().fold(0, |place: usize, one| if one.clean { (place + 1).min(DAYS.len() - 1) } else { 0 });
         let due =
             all.last().map(|last| last.at.checked_add(SignedDuration::from_hours(24 * DAYS[place])).unwrap_or(last.at));
-        Standing { exercise, times: all.len(), clean: all.iter().filter(|one| one.clean).count(), place, due }
+        ExerciseProgress { exercise, times: all.len(), clean: all.iter().filter(|one| one.clean).count(), place, due }
     };
     Exercise::ALL.map(of).to_vec()
 }
 
 /// What to do next: what is due and weakest first, else the first that was never done, else what is due soonest.
-pub fn next(standing: &[Standing], now: Timestamp) -> Option<Exercise> {
+pub fn next(standing: &[ExerciseProgress], now: Timestamp) -> Option<Exercise> {
     let due =
         standing.iter().filter(|one| one.due.is_some_and(|due| due <= now)).min_by_key(|one| (one.place, one.due));
     let new = standing.iter().find(|one| one.due.is_none());

@@ -2,7 +2,7 @@
 
 /// A figure on the paper that may be pointed at.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Cell {
+pub struct PaperFigure {
     /// Its name: `ze`, or `3 zs` for the third row.
     pub key: String,
     /// What stands there.
@@ -13,11 +13,11 @@ pub struct Cell {
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Paper {
     /// Figures of the supply and of the whole board, each with its words.
-    pub head: Vec<(&'static str, Cell)>,
+    pub head: Vec<(&'static str, PaperFigure)>,
     /// What the columns are.
     pub columns: [&'static str; COLUMNS],
     /// The circuits: way and words, then its figures.
-    pub rows: Vec<(String, Vec<Cell>)>,
+    pub rows: Vec<(String, Vec<PaperFigure>)>,
 }
 
 impl Paper {
@@ -27,7 +27,7 @@ impl Paper {
         if let Some((words, cell)) = head {
             return format!("{words}: {}", cell.text);
         }
-        let of_row = |(words, cells): &(String, Vec<Cell>)| {
+        let of_row = |(words, cells): &(String, Vec<PaperFigure>)| {
             let at = cells.iter().position(|cell| cell.key == key)?;
             Some(format!("{words}, {}: {}", self.columns[at], cells[at].text))
         };

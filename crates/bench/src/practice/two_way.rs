@@ -6,7 +6,7 @@ use super::posed::{Ask, Exercise, Level, Posed, Truth};
 use crate::meter::Meter;
 use crate::rig::bench::Bench;
 use crate::rig::grid::Grid;
-use crate::rig::stand::Stand;
+use crate::rig::stand::RigState;
 use crate::rig::terminal::{Terminal, Wire};
 use crate::rig::{AtSwitch, Fitting, JOINED_OHM, Rig};
 use proof_standard::shape::Shape;
@@ -45,7 +45,7 @@ pub fn wrongs(switches: usize) -> Vec<(String, String, Option<AtSwitch>)> {
 /// The grids of a rig whose first way has so many switches, one for every position, line linked to the earth bar.
 fn positions(rig: &Rig, switches: usize) -> Vec<Grid> {
     let of = |bits: usize| {
-        let mut stand = Stand::isolated(rig);
+        let mut stand = RigState::isolated(rig);
         stand.links.insert((Terminal::Bar(Wire::E), Terminal::Tail { way: 0, leg: 1, core: Wire::L1 }));
         stand.switches_off = (0..switches).filter(|at| bits & (1 << at) != 0).map(|at| (0, at)).collect();
         Grid::new(rig, &stand, 0.0)
@@ -112,7 +112,7 @@ pub(super) fn posed(level: Level, seed: u64) -> Option<Posed> {
         Ask::Figure { name: "r1_r2", label: "R1+R2 at the lamp for the schedule, Ω" },
         Ask::Choice { name: "switches", label: "What is wrong at the switches", of: of.collect() },
     ];
-    let stand = Stand::isolated(&rig);
+    let stand = RigState::isolated(&rig);
     // Every position at the lamp, and each common once.
     let fewest = (1 << switches) + 2;
     let settles = "Each switch in each position, at the lamp: an even number thrown lights, an odd one does not. At the first box the common reads in both positions: where it does not, it is in the wrong terminal.";

@@ -5,7 +5,7 @@ use super::posed::{Ask, Exercise, Level, Posed, Truth, Wrong};
 use crate::meter::Meter;
 use crate::rig::bench::Bench;
 use crate::rig::grid::Grid;
-use crate::rig::stand::Stand;
+use crate::rig::stand::RigState;
 use crate::rig::terminal::{Terminal, Wire};
 use crate::rig::{Feed, Fitting, Leak, Residual, Way};
 use proof_physics::network::circuit::expect;
@@ -75,7 +75,7 @@ pub(super) fn posed(level: Level, seed: u64) -> Option<Posed> {
     }
     let mut rig = rig(ways, &mut meter);
     rig.supply.three_phase = level == Level::Hard;
-    let mut in_use = Stand::in_use(&rig);
+    let mut in_use = RigState::in_use(&rig);
     in_use.lamps.clear();
     let live = Grid::new(&rig, &in_use, 0.0);
     // The far end of the lights.
@@ -95,7 +95,7 @@ pub(super) fn posed(level: Level, seed: u64) -> Option<Posed> {
         rig.ways.iter().enumerate().map(|(at, way)| ((at + 1).to_string(), format!("way {} {}", at + 1, way.label)));
     let of = [(String::new(), "—".to_owned()), ("none".to_owned(), "none".to_owned())].into_iter().chain(of).collect();
     asks.push(Ask::Choice { name: "way", label: "Which way", of });
-    let stand = Stand::isolated(&rig);
+    let stand = RigState::isolated(&rig);
     let points: usize = rig.ways.iter().map(|way| way.cable.points.len()).sum();
     let mut bench = Bench::new(rig, stand, seed).proved();
     // What the dead tests tell of is not energised.

@@ -1,7 +1,7 @@
 //! Questions about dead tests.
 #![allow(clippy::unnecessary_wraps)] // one shape for every kind: some find nothing to ask
 
-use super::question::{Answer, Question, number, one_of, pick, whole};
+use super::question::{ExpectedAnswer, Question, number, one_of, pick, whole};
 use crate::meter::Meter;
 use proof_standard::calc::insulation::pairs as pairs_of;
 use proof_standard::calc::ring::{quarter, r2_by_size};
@@ -114,7 +114,7 @@ pub(super) fn spur_by_its_rise(meter: &mut Meter) -> Option<Question> {
             "{rise:.2} Ω / ({r1} + {r2}) mΩ/m = {metres} m. Ask how many cables are behind the accessory; an absurd length is no spur."
         ),
     );
-    if let Answer::Number { within, .. } = &mut question.answer {
+    if let ExpectedAnswer::Number { within, .. } = &mut question.answer {
         // The rise is read to a hundredth of an ohm.
         *within = 1.0;
     }

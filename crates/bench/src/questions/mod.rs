@@ -9,7 +9,7 @@ mod question;
 use crate::meter::Meter;
 use crate::practice::Exercise;
 use question::whole;
-pub use question::{Answer, Judged, Question, Stop};
+pub use question::{ExpectedAnswer, Judged, Question, Stop};
 
 /// What makes a question from chance.
 type Maker = fn(&mut Meter) -> Option<Question>;

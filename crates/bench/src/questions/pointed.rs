@@ -1,6 +1,6 @@
 //! Questions that are answered by pointing: at a point of a circuit as it runs, at a box of a schedule.
 
-use super::question::{Answer, Question, Stop, pick, whole};
+use super::question::{ExpectedAnswer, Question, Stop, pick, whole};
 use crate::meter::Meter;
 use proof_standard::calc::ring::at_fraction;
 use proof_standard::conductor::Material;
@@ -14,7 +14,7 @@ fn per_metre() -> Option<[f64; 2]> {
 }
 
 fn pointed(topic: &'static str, text: String, (stops, right): (Vec<Stop>, usize), working: String) -> Question {
-    Question { kind: "", topic, text, answer: Answer::Pointed { stops, right }, working }
+    Question { kind: "", topic, text, answer: ExpectedAnswer::Pointed { stops, right }, working }
 }
 
 fn stop(number: usize, metres: f64, lines: Vec<String>) -> Stop {

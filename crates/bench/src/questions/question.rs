@@ -5,7 +5,7 @@ use crate::practice::marks::figure;
 
 /// How a question is answered.
 #[derive(Debug, Clone, PartialEq)]
-pub enum Answer {
+pub enum ExpectedAnswer {
     /// With a figure.
     Number {
         /// Its unit.
@@ -54,7 +54,7 @@ pub struct Question {
     /// As asked.
     pub text: String,
     /// How it is answered.
-    pub answer: Answer,
+    pub answer: ExpectedAnswer,
     /// How the answer follows, and from where.
     pub working: String,
 }
@@ -74,16 +74,20 @@ impl Question {
     /// What is right, as it is shown.
     pub fn truth(&self) -> String {
         match &self.answer {
-            Answer::Number { unit, truth, places, .. } => format!("{truth:.places$} {unit}").trim_end().to_owned(),
-            Answer::OneOf { of, right } => of.get(*right).cloned().unwrap_or_default(),
-            Answer::Pointed { stops, right } => stops.get(*right).map(|stop| stop.label.clone()).unwrap_or_default(),
+            ExpectedAnswer::Number { unit, truth, places, .. } => {
+                format!("{truth:.places$} {unit}").trim_end().to_owned()
+            }
+            ExpectedAnswer::OneOf { of, right } => of.get(*right).cloned().unwrap_or_default(),
+            ExpectedAnswer::Pointed { stops, right } => {
+                stops.get(*right).map(|stop| stop.label.clone()).unwrap_or_default()
+            }
         }
     }
 
     /// Judges what was typed, or the number of what was chosen, from nought.
     pub fn judge(&self, given: &str) -> Judged {
         match &self.answer {
-            Answer::Number { unit, truth, within, .. } => match figure(given) {
+            ExpectedAnswer::Number { unit, truth, within, .. } => match figure(given) {
                 Some(yours) if (yours - truth).abs() <= *within => Judged::Right,
                 Some(_) => Judged::Wrong,
                 None => Judged::NotUnderstood(format!(
@@ -91,8 +95,8 @@ impl Question {
                     if unit.is_empty() { String::new() } else { format!(" in {unit}") }
                 )),
             },
-            Answer::OneOf { of, right } => chosen(given, of.len(), *right, "Choose one of the list."),
-            Answer::Pointed { stops, right } => chosen(given, stops.len(), *right, "Point at one of the row."),
+            ExpectedAnswer::OneOf { of, right } => chosen(given, of.len(), *right, "Choose one of the list."),
+            ExpectedAnswer::Pointed { stops, right } => chosen(given, stops.len(), *right, "Point at one of the row."),
         }
     }
 }
@@ -116,7 +120,7 @@ pub(super) fn number(
     // What is counted, or stands in a table, is so and not about so.
     let within =
         if places == 0 { 0.4 } else { (0.6 * 10_f64.powi(-i32::try_from(places).unwrap_or(2))).max(truth * 0.03) };
-    Question { kind: "", topic, text, answer: Answer::Number { unit, truth, within, places }, working }
+    Question { kind: "", topic, text, answer: ExpectedAnswer::Number { unit, truth, within, places }, working }
 }
 
 /// A question with a list, in an order of its own each time.
@@ -134,7 +138,7 @@ pub(super) fn one_of(
     of.truncate(3);
     let right_at = whole(meter, 0, of.len());
     of.insert(right_at, right.to_owned());
-    Question { kind: "", topic, text, answer: Answer::OneOf { of, right: right_at }, working }
+    Question { kind: "", topic, text, answer: ExpectedAnswer::OneOf { of, right: right_at }, working }
 }
 
 pub(super) fn whole(meter: &mut Meter, low: usize, high: usize) -> usize {

@@ -2,9 +2,9 @@
 
 use super::act::Act;
 use super::grid::Grid;
-use super::instrument::{DEAD_V, Function, Instrument, Leads, PROBES, Shown};
+use super::instrument::{DEAD_V, Function, Instrument, Leads, MeterDisplay, PROBES};
 use super::safety::{Proving, Unsafe};
-use super::stand::Stand;
+use super::stand::RigState;
 use super::terminal::{Terminal, Wire};
 use super::{Feed, Fitting, JOINED_OHM, Rig};
 use crate::meter::{Meter, shown};
@@ -22,15 +22,15 @@ const DELICATE_V: u16 = 250;
 
 /// A reading that was taken.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Taken {
+pub struct BenchReading {
     /// What the knob stood at.
     pub function: Function,
     /// Where the probes were.
     pub probes: [Option<Terminal>; PROBES],
     /// What was shown.
-    pub shown: Shown,
+    pub shown: MeterDisplay,
     /// Of a trip test, which half-cycle; of a series, each of its tests.
-    pub said: String,
+    pub trip: String,
 }
 
 /// A bench at which somebody works.
@@ -39,13 +39,13 @@ pub struct Bench {
     /// What is there.
     pub rig: Rig,
     /// How it stands.
-    pub stand: Stand,
+    pub state: RigState,
     /// The instrument.
     pub instrument: Instrument,
     /// Which probe goes to the next terminal.
     pub hand: usize,
     /// What it shows.
-    pub shown: Shown,
+    pub shown: MeterDisplay,
     /// How far dead is proved.
     pub proving: Proving,
     /// A way that its dead tests show is not good, from nought.
@@ -53,13 +53,13 @@ pub struct Bench {
     /// Its circuits are new: none is energised before its dead tests.
     pub is_new: bool,
     /// What was read, in order.
-    pub taken: Vec<Taken>,
+    pub readings: Vec<BenchReading>,
     /// What should not have been done, each once.
     pub unsafe_acts: Vec<Unsafe>,
     /// How many acts so far.
     pub acts: usize,
     /// What came of the last act, in words; empty: nothing to tell.
-    pub told: String,
+    pub message: String,
     seed: u64,
     tried: BTreeMap<[Option<Terminal>; PROBES], u32>,
     /// Where the series of trip tests is.
@@ -68,21 +68,21 @@ pub struct Bench {
 
 impl Bench {
     /// A bench; what the instrument scatters follows from the seed.
-    pub fn new(rig: Rig, stand: Stand, seed: u64) -> Self {
+    pub fn new(rig: Rig, stand: RigState, seed: u64) -> Self {
         let proving = Proving::between(rig.supply.wires());
         Self {
             rig,
-            stand,
+            state: stand,
             instrument: Instrument::default(),
             hand: 0,
-            shown: Shown::Blank,
+            shown: MeterDisplay::Blank,
             proving,
             condemned: None,
             is_new: false,
-            taken: Vec::new(),
+            readings: Vec::new(),
             unsafe_acts: Vec::new(),
             acts: 0,
-            told: String::new(),
+            message: String::new(),
             seed,
             tried: BTreeMap::new(),
             in_series: 0,
@@ -102,14 +102,14 @@ impl Bench {
     }
 
     pub(super) fn grid(&self, volts: f64) -> Grid {
-        Grid::new(&self.rig, &self.stand, volts)
+        Grid::new(&self.rig, &self.state, volts)
     }
 
     pub(super) fn blame(&mut self, what: Unsafe) {
         if !self.unsafe_acts.contains(&what) {
             self.unsafe_acts.push(what);
         }
-        self.told = format!("Unsafe: {}.", what.label());
+        self.message = format!("Unsafe: {}.", what.label());
     }
 
     /// Whether any of some terminals gives a shock.
@@ -122,7 +122,7 @@ impl Bench {
     /// Hands go to terminals that should be dead; whether they may.
     fn touches(&mut self, terminals: &[Terminal]) -> bool {
         if self.is_live(terminals) {
-            self.blame(if self.stand.earth_off { Unsafe::LiveWithoutEarth } else { Unsafe::TouchedLive });
+            self.blame(if self.state.earth_off { Unsafe::LiveWithoutEarth } else { Unsafe::TouchedLive });
             return false;
         }
         self.works_dead();
@@ -131,7 +131,7 @@ impl Bench {
 
     /// What work on dead conductors asks first: a lock, and proof.
     fn works_dead(&mut self) {
-        if !self.stand.locked {
+        if !self.state.locked {
             self.blame(Unsafe::NotLocked);
         }
         if !self.proving.is_done() {
@@ -145,11 +145,11 @@ impl Bench {
             return;
         }
         self.acts += 1;
-        self.told.clear();
+        self.message.clear();
         match act {
             Act::Tail(..) | Act::Earth(_) | Act::Bond(..) => self.hands(act),
             Act::Link(a, b, on) => self.link(a, b, on),
-            Act::Probe(..) | Act::Hand(_) | Act::Knob(_) | Act::Take(_) | Act::Half(_) => self.set(act),
+            Act::Probe(..) | Act::SwapHand(_) | Act::Knob(_) | Act::Take(_) | Act::Half(_) => self.set(act),
             Act::Null => self.null(),
             Act::Press => self.press(),
             _ => self.throw(act),
@@ -160,27 +160,27 @@ impl Bench {
     fn throw(&mut self, act: Act) {
         match act {
             Act::Main(on) => self.main(on),
-            Act::Lock(true) if self.stand.main_on => {
-                "The main switch is on: it cannot be locked off.".clone_into(&mut self.told);
+            Act::Lock(true) if self.state.main_on => {
+                "The main switch is on: it cannot be locked off.".clone_into(&mut self.message);
             }
-            Act::Lock(on) => self.stand.locked = on,
-            Act::Way(way, on) if way < self.stand.ways_on.len() => {
-                self.stand.ways_on[way] = on;
-                if on && self.stand.main_on && !self.stand.links.is_empty() {
+            Act::Lock(on) => self.state.locked = on,
+            Act::Way(way, on) if way < self.state.ways_on.len() => {
+                self.state.ways_on[way] = on;
+                if on && self.state.main_on && !self.state.links.is_empty() {
                     self.blame(Unsafe::LinkLeftIn);
                 }
                 self.condemned_on();
                 self.shorted(way);
             }
-            Act::Sub(board, on) if board < self.stand.subs_on.len() => self.stand.subs_on[board] = on,
-            Act::Second(on) if self.rig.second.is_some() => self.stand.second_on = on,
+            Act::Sub(board, on) if board < self.state.subs_on.len() => self.state.subs_on[board] = on,
+            Act::Second(on) if self.rig.second.is_some() => self.state.second_on = on,
             // A module is drawn out by its handle.
-            Act::Surge(on) if self.rig.surge_megohm.is_some() => self.stand.surge_in = on,
+            Act::Surge(on) if self.rig.surge_megohm.is_some() => self.state.surge_in = on,
             Act::Lamp(way, point, on) if self.fitting(way, point) == Some(Fitting::Lamp) => {
-                put(&mut self.stand.lamps, (way, point), on);
+                put(&mut self.state.lamps, (way, point), on);
             }
             Act::Switch(way, point, on) if self.fitting(way, point).is_some() => {
-                put(&mut self.stand.switches_off, (way, point), !on);
+                put(&mut self.state.switches_off, (way, point), !on);
             }
             _ => {}
         }
@@ -201,9 +201,9 @@ impl Bench {
             return;
         }
         match act {
-            Act::Tail(way, core, on) => put(&mut self.stand.out, (way, core), !on),
-            Act::Bond(bond, on) => put(&mut self.stand.bonds_off, bond, !on),
-            Act::Earth(on) => self.stand.earth_off = !on,
+            Act::Tail(way, core, on) => put(&mut self.state.out, (way, core), !on),
+            Act::Bond(bond, on) => put(&mut self.state.bonds_off, bond, !on),
+            Act::Earth(on) => self.state.earth_off = !on,
             _ => {}
         }
     }
@@ -215,7 +215,7 @@ impl Bench {
                 self.instrument.probes[probe] = at;
                 self.hand = if at.is_some() { (probe + 1) % self.probes() } else { probe };
             }
-            Act::Hand(probe) => {
+            Act::SwapHand(probe) => {
                 self.hand = probe.min(self.probes() - 1);
                 return;
             }
@@ -233,7 +233,7 @@ impl Bench {
             Act::Half(half) => self.instrument.half = half,
             _ => return,
         }
-        self.shown = Shown::Blank;
+        self.shown = MeterDisplay::Blank;
     }
 
     /// How many probes the leads have.
@@ -247,23 +247,23 @@ impl Bench {
 
     fn main(&mut self, on: bool) {
         if !on {
-            let on = |way: usize| self.stand.ways_on.get(way).copied().unwrap_or_default();
-            if self.stand.main_on && self.stand.lamps.iter().any(|(way, _)| on(*way)) {
+            let on = |way: usize| self.state.ways_on.get(way).copied().unwrap_or_default();
+            if self.state.main_on && self.state.lamps.iter().any(|(way, _)| on(*way)) {
                 self.blame(Unsafe::UnderLoad);
             }
-            self.stand.main_on = false;
+            self.state.main_on = false;
             return;
         }
-        if self.stand.locked {
-            "It is locked off: the lock comes off first.".clone_into(&mut self.told);
+        if self.state.locked {
+            "It is locked off: the lock comes off first.".clone_into(&mut self.message);
             return;
         }
-        self.stand.main_on = true;
+        self.state.main_on = true;
         self.proving = Proving::between(self.rig.supply.wires());
-        if self.stand.earth_off {
+        if self.state.earth_off {
             self.blame(Unsafe::EnergisedWithoutEarth);
         }
-        if !self.stand.links.is_empty() {
+        if !self.state.links.is_empty() {
             self.blame(Unsafe::LinkLeftIn);
         }
         self.condemned_on();
@@ -274,10 +274,10 @@ impl Bench {
 
     /// A way whose dead tests are not good has come on.
     fn condemned_on(&mut self) {
-        let on = |way: usize| self.stand.ways_on.get(way).copied().unwrap_or_default();
-        let faulty = self.stand.main_on && self.condemned.is_some_and(on);
+        let on = |way: usize| self.state.ways_on.get(way).copied().unwrap_or_default();
+        let faulty = self.state.main_on && self.condemned.is_some_and(on);
         let untested = |way: usize| on(way) && !self.is_dead_tested(way);
-        let untested = self.is_new && self.stand.main_on && (0..self.rig.ways.len()).any(untested);
+        let untested = self.is_new && self.state.main_on && (0..self.rig.ways.len()).any(untested);
         if untested {
             self.blame(Unsafe::EnergisedUntested);
         }
@@ -289,7 +289,7 @@ impl Bench {
     /// Whether a way had its dead tests: continuity at every point; insulation to earth and, where it has a neutral,
     /// between line and neutral, of the way itself or of the bars. What they showed is not asked here.
     fn is_dead_tested(&self, way: usize) -> bool {
-        let of = |function: fn(Function) -> bool| self.taken.iter().filter(move |one| function(one.function));
+        let of = |function: fn(Function) -> bool| self.readings.iter().filter(move |one| function(one.function));
         let continuous = (0..self.rig.ways[way].cable.points.len()).all(|point| {
             let here = |at: &Option<Terminal>| {
                 matches!(at, Some(Terminal::Point { way: w, point: p, .. }) if (*w, *p) == (way, point))
@@ -317,13 +317,13 @@ impl Bench {
 
     /// A device that comes on to a short goes off again.
     fn shorted(&mut self, way: usize) {
-        if !self.stand.main_on || !self.stand.ways_on.get(way).copied().unwrap_or_default() {
+        if !self.state.main_on || !self.state.ways_on.get(way).copied().unwrap_or_default() {
             return;
         }
         let grid = self.grid(super::SUPPLY_V);
         let board = self.rig.ways[way].board.checked_sub(1);
         let bar = |wire| board.map_or(Terminal::Bar(wire), |board| Terminal::SubBar(board, wire));
-        let mut open = self.stand.clone();
+        let mut open = self.state.clone();
         open.ways_on[way] = false;
         let without = Grid::new(&self.rig, &open, super::SUPPLY_V);
         let wires: &[Wire] = match self.rig.ways[way].feed {
@@ -338,10 +338,11 @@ impl Bench {
             way_alone > 0.0 && way_alone < SHORT_OHM
         });
         if short {
-            self.stand.ways_on[way] = false;
-            let also = if self.stand.links.is_empty() { "" } else { " A link is in." };
+            self.state.ways_on[way] = false;
+            let also = if self.state.links.is_empty() { "" } else { " A link is in." };
             let label = &self.rig.ways[way].label;
-            self.told = format!("{}Way {} {label} tripped at once: a short circuit.{also}", lead(&self.told), way + 1);
+            self.message =
+                format!("{}Way {} {label} tripped at once: a short circuit.{also}", lead(&self.message), way + 1);
         }
     }
 
@@ -351,14 +352,14 @@ impl Bench {
         };
         let grid = self.grid(0.0);
         if !(at_board(&a) && at_board(&b) && grid.has(a) && grid.has(b)) {
-            "A link is made between two ends at the board.".clone_into(&mut self.told);
+            "A link is made between two ends at the board.".clone_into(&mut self.message);
             return;
         }
         if self.touches(&[a, b]) {
             if on {
-                self.stand.links.insert((a, b));
+                self.state.links.insert((a, b));
             } else {
-                self.stand.links.remove(&(a, b));
+                self.state.links.remove(&(a, b));
             }
         }
     }
@@ -369,22 +370,22 @@ impl Bench {
 
     fn null(&mut self) {
         if self.instrument.function != Function::LowOhm {
-            "Null belongs to the low range: turn the knob to low Ω.".clone_into(&mut self.told);
+            "Null belongs to the low range: turn the knob to low Ω.".clone_into(&mut self.message);
             return;
         }
         let across = self.across();
         if across > DEAD_V {
             self.blame(Unsafe::TestedLive);
-            self.shown = Shown::Live(shown(across, 0));
+            self.shown = MeterDisplay::Live(shown(across, 0));
             return;
         }
         let (grid, mut meter) = (self.grid(0.0), self.meter());
         if let Some(ohm) = self.instrument.nulls(&grid, &mut meter) {
             self.instrument.null = Some((self.instrument.leads, ohm));
-            self.shown = Shown::Ohm(Decimal::ZERO);
+            self.shown = MeterDisplay::Ohm(Decimal::ZERO);
         } else {
-            "Not nulled: it reads more than leads do. Hold the tips firmly together.".clone_into(&mut self.told);
-            self.shown = Shown::OverOhm;
+            "Not nulled: it reads more than leads do. Hold the tips firmly together.".clone_into(&mut self.message);
+            self.shown = MeterDisplay::OverOhm;
         }
     }
 
@@ -401,7 +402,7 @@ impl Bench {
         let mut meter = self.meter();
         let incoming = |one: &Option<Terminal>| matches!(one, Some(Terminal::Incoming(wire)) if *wire != Wire::E);
         let on_incoming = self.instrument.probes.iter().any(incoming);
-        if self.stand.earth_off && on_incoming && !matches!(function, Function::Loop | Function::QuietLoop) {
+        if self.state.earth_off && on_incoming && !matches!(function, Function::Loop | Function::QuietLoop) {
             self.blame(Unsafe::LiveWithoutEarth);
             return;
         }
@@ -410,7 +411,7 @@ impl Bench {
         let mut said = String::new();
         self.shown = if function.wants_dead() && across > DEAD_V {
             self.blame(Unsafe::TestedLive);
-            Shown::Live(shown(across, 0))
+            MeterDisplay::Live(shown(across, 0))
         } else {
             match function {
                 Function::Volts => {
@@ -428,7 +429,7 @@ impl Bench {
                 Function::Insulation(volts) => {
                     self.dead_work();
                     self.stressed(volts);
-                    let grid = Grid::held(&self.rig, &self.stand, f64::from(volts), tried);
+                    let grid = Grid::held(&self.rig, &self.state, f64::from(volts), tried);
                     self.instrument.insulation(&grid, &mut meter)
                 }
                 Function::Electrode => {
@@ -451,7 +452,7 @@ impl Bench {
         if matches!(function, Function::Trip | Function::TripFive | Function::TripHalf) {
             said = format!("at {}", self.instrument.half.label());
         }
-        self.taken.push(Taken { function, probes: self.instrument.probes, shown: self.shown, said });
+        self.readings.push(BenchReading { function, probes: self.instrument.probes, shown: self.shown, trip: said });
     }
 
     /// What work on conductors that should be dead asks first.
@@ -477,8 +478,8 @@ impl Bench {
             let grid = self.grid(0.0);
             let joined = |x, y| grid.ohm(x, y).is_some_and(|ohm| ohm < JOINED_OHM);
             let across = (joined(a, line) && joined(b, neutral)) || (joined(b, line) && joined(a, neutral));
-            if across && !joined(line, neutral) && self.stand.broken.insert(index) {
-                self.told = format!("{volts} V between line and neutral: what is on way {} is broken.", index + 1);
+            if across && !joined(line, neutral) && self.state.broken.insert(index) {
+                self.message = format!("{volts} V between line and neutral: what is on way {} is broken.", index + 1);
             }
         }
     }

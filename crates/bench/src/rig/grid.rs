@@ -1,6 +1,6 @@
 //! What stands between two terminals of an installation as it stands: resistances, and voltages.
 
-use super::stand::Stand;
+use super::stand::RigState;
 use super::terminal::{Side, Terminal};
 use super::wiring::{Making, Source, Stress};
 use super::{JOINED_OHM, Rig, SUPPLY_V};
@@ -20,12 +20,12 @@ pub struct Grid {
 
 impl Grid {
     /// The network of an installation as it stands, with so many volts on what conducts at high voltage alone.
-    pub fn new(rig: &Rig, stand: &Stand, volts: f64) -> Self {
+    pub fn new(rig: &Rig, stand: &RigState, volts: f64) -> Self {
         Self::held(rig, stand, volts, 0)
     }
 
     /// The same where the button was pressed so often before: what creeps has come so much nearer.
-    pub fn held(rig: &Rig, stand: &Stand, volts: f64, tried: u32) -> Self {
+    pub fn held(rig: &Rig, stand: &RigState, volts: f64, tried: u32) -> Self {
         let made = Making::from_rig(rig, stand, Stress { volts, tried });
         let mut network = Network::new(made.nodes);
         for (a, b, ohm) in &made.resistors {

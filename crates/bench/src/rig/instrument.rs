@@ -175,7 +175,7 @@ impl Leads {
 
 /// What the display shows.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Shown {
+pub enum MeterDisplay {
     /// Nothing yet.
     Blank,
     /// Volts.
@@ -210,7 +210,7 @@ pub enum Shown {
     WantsThird,
 }
 
-impl Shown {
+impl MeterDisplay {
     /// As the display has it, with its unit.
     pub fn text(self) -> String {
         match self {
@@ -318,13 +318,13 @@ impl Instrument {
     }
 
     /// What the low range shows; `tried` is how often it was pressed at this place before.
-    pub fn low_ohm(&self, grid: &Grid, meter: &mut Meter, tried: u32) -> Shown {
-        let Some(raw) = self.raw_ohm(grid, meter, tried) else { return Shown::OverOhm };
+    pub fn low_ohm(&self, grid: &Grid, meter: &mut Meter, tried: u32) -> MeterDisplay {
+        let Some(raw) = self.raw_ohm(grid, meter, tried) else { return MeterDisplay::OverOhm };
         let off = self.null.map_or(0.0, |(_, ohm)| ohm);
         if raw > LOW_RANGE_OHM {
-            return Shown::OverOhm;
+            return MeterDisplay::OverOhm;
         }
-        Shown::Ohm(meter.clipped(raw - off))
+        MeterDisplay::Ohm(meter.clipped(raw - off))
     }
 
     /// What a press of the null button takes off from now on, Ω; `None`: too much to be leads, it refuses.
@@ -333,7 +333,7 @@ impl Instrument {
     }
 
     /// What the insulation range shows on a grid that was made for its volts.
-    pub fn insulation(&self, grid: &Grid, meter: &mut Meter) -> Shown {
+    pub fn insulation(&self, grid: &Grid, meter: &mut Meter) -> MeterDisplay {
         let ohm = match self.two() {
             [Some(a), Some(b)] if a != b => grid.ohm(a, b),
             [None, None] | [Some(_), Some(_)] => Some(0.0),
@@ -341,32 +341,32 @@ impl Instrument {
         };
         let shows = self.gain * if self.tired { TIRED_SHARE } else { 1.0 };
         let Some(megohm) = ohm.map(|ohm| ohm * shows / 1e6).filter(|megohm| *megohm <= OVER_MEGOHM) else {
-            return Shown::OverMegohm;
+            return MeterDisplay::OverMegohm;
         };
         let places = if megohm < 10.0 { 2 } else { usize::from(megohm < 100.0) };
-        Shown::Megohm(shown(megohm * meter.between(1.0 - INSULATION_SCATTER, 1.0 + INSULATION_SCATTER), places))
+        MeterDisplay::Megohm(shown(megohm * meter.between(1.0 - INSULATION_SCATTER, 1.0 + INSULATION_SCATTER), places))
     }
 
     /// What the indicator shows.
-    pub fn volts(&self, grid: &Grid, meter: &mut Meter) -> Shown {
+    pub fn volts(&self, grid: &Grid, meter: &mut Meter) -> MeterDisplay {
         match self.two() {
             [Some(a), Some(b)] if a != b => {
                 let volts = grid.energised().between(a, b);
                 let wobble = if volts > DEAD_V { meter.between(-1.5, 1.5) } else { 0.0 };
-                Shown::Volts(shown(volts + wobble, 0))
+                MeterDisplay::Volts(shown(volts + wobble, 0))
             }
-            [None, None] | [Some(_), Some(_)] => Shown::Volts(Decimal::ZERO),
-            _ => Shown::Open,
+            [None, None] | [Some(_), Some(_)] => MeterDisplay::Volts(Decimal::ZERO),
+            _ => MeterDisplay::Open,
         }
     }
 
     /// What the loop range shows, on a live circuit.
-    pub fn loop_ohm(&self, grid: &Grid, meter: &mut Meter) -> Shown {
-        let [Some(a), Some(b)] = self.two() else { return Shown::Open };
+    pub fn loop_ohm(&self, grid: &Grid, meter: &mut Meter) -> MeterDisplay {
+        let [Some(a), Some(b)] = self.two() else { return MeterDisplay::Open };
         if a == b || grid.energised().between(a, b) < LOOP_V {
-            return Shown::NoSupply;
+            return MeterDisplay::NoSupply;
         }
-        let Some(ohm) = grid.ohm(a, b) else { return Shown::NoSupply };
+        let Some(ohm) = grid.ohm(a, b) else { return MeterDisplay::NoSupply };
         // With its third lead on neutral the quiet test needs less of the earth.
         let neutral = |at: Option<Terminal>| {
             matches!(
@@ -380,7 +380,7 @@ impl Instrument {
             (true, false) => QUIET_SCATTER_OHM,
             (false, _) => LOOP_SCATTER_OHM,
         };
-        Shown::Loop(shown(ohm * self.gain + meter.between(-scatter, scatter), 2))
+        MeterDisplay::Loop(shown(ohm * self.gain + meter.between(-scatter, scatter), 2))
     }
 
     /// The three probes, where three leads are in.
@@ -392,19 +392,19 @@ impl Instrument {
     }
 
     /// In which order the lines follow each other.
-    pub fn sequence(&self, grid: &Grid) -> Shown {
-        let Some(three) = self.three() else { return Shown::WantsThird };
-        grid.energised().turns(three).map_or(Shown::NoThree, Shown::Turns)
+    pub fn sequence(&self, grid: &Grid) -> MeterDisplay {
+        let Some(three) = self.three() else { return MeterDisplay::WantsThird };
+        grid.energised().turns(three).map_or(MeterDisplay::NoThree, MeterDisplay::Turns)
     }
 
     /// What an electrode has to the mass of earth: it, the spike between, the one far off.
-    pub fn electrode(&self, grid: &Grid, meter: &mut Meter) -> Shown {
-        let Some([rod, between, far]) = self.three() else { return Shown::WantsThird };
+    pub fn electrode(&self, grid: &Grid, meter: &mut Meter) -> MeterDisplay {
+        let Some([rod, between, far]) = self.three() else { return MeterDisplay::WantsThird };
         let spikes = [between, far].iter().all(|at| matches!(at, Terminal::Spike(_)));
         if !spikes || between == far {
-            return Shown::Open;
+            return MeterDisplay::Open;
         }
-        let Some(ohm) = grid.ohm(rod, far) else { return Shown::Open };
-        Shown::Ohm(shown(ohm * self.gain * meter.between(0.98, 1.02), 1))
+        let Some(ohm) = grid.ohm(rod, far) else { return MeterDisplay::Open };
+        MeterDisplay::Ohm(shown(ohm * self.gain * meter.between(0.98, 1.02), 1))
     }
 }

@@ -6,7 +6,7 @@ use std::collections::BTreeSet;
 
 /// How it stands.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Stand {
+pub struct RigState {
     /// The main switch.
     pub main_on: bool,
     /// Locked off, the key in the pocket.
@@ -35,7 +35,7 @@ pub struct Stand {
     pub broken: BTreeSet<usize>,
 }
 
-impl Stand {
+impl RigState {
     /// As it is in use: everything on, everything in.
     pub fn in_use(rig: &Rig) -> Self {
         let lamps = rig.ways.iter().enumerate().flat_map(|(way, of)| {

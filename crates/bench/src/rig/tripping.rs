@@ -1,7 +1,7 @@
 //! What goes off: residual devices under a loop test, a trip test, a series of them.
 
 use super::bench::Bench;
-use super::instrument::{LOOP_V, Shown};
+use super::instrument::{LOOP_V, MeterDisplay};
 use super::terminal::{Terminal, Wire};
 use crate::meter::{Meter, shown};
 use proof_standard::limits::rcd::{HalfCycle, Multiple, RcdKind};
@@ -49,54 +49,54 @@ impl Bench {
     }
 
     /// A loop test at full current trips what is in its way, the delayed ones where nothing faster is.
-    pub(super) fn loops(&mut self, meter: &mut Meter) -> Shown {
+    pub(super) fn loops(&mut self, meter: &mut Meter) -> MeterDisplay {
         let read = self.instrument.loop_ohm(&self.grid(0.0), meter);
         let [Some(a), Some(b)] = self.instrument.two() else { return read };
         let Some(way) = self.way_of([a, b]) else { return read };
         let residuals = self.residuals(way);
         let fast = residuals.iter().find(|(_, device)| device.kind != RcdKind::Selective);
-        if let (Shown::Loop(_), Some((way, _))) = (read, fast.or(residuals.first())) {
-            self.stand.ways_on[*way] = false;
-            self.told =
+        if let (MeterDisplay::Loop(_), Some((way, _))) = (read, fast.or(residuals.first())) {
+            self.state.ways_on[*way] = false;
+            self.message =
                 format!("The residual device of way {} went off: the test current is over its rated one.", way + 1);
-            return Shown::Tripped;
+            return MeterDisplay::Tripped;
         }
         read
     }
 
     /// One test of a residual device: the nearest upstream of where the probes are.
-    pub(crate) fn trips(&mut self, multiple: Multiple, half: HalfCycle, meter: &mut Meter) -> Shown {
-        let [Some(a), Some(b)] = self.instrument.two() else { return Shown::Open };
+    pub(crate) fn trips(&mut self, multiple: Multiple, half: HalfCycle, meter: &mut Meter) -> MeterDisplay {
+        let [Some(a), Some(b)] = self.instrument.two() else { return MeterDisplay::Open };
         if self.across() < LOOP_V {
-            return Shown::NoSupply;
+            return MeterDisplay::NoSupply;
         }
         let residuals = self.way_of([a, b]).map(|way| self.residuals(way)).unwrap_or_default();
         let Some((way, device)) = residuals.first().copied().filter(|_| multiple != Multiple::Half) else {
-            return Shown::NoTrip;
+            return MeterDisplay::NoTrip;
         };
         let current_ma = device.rated_ma * times(multiple);
-        self.stand.ways_on[way] = false;
+        self.state.ways_on[way] = false;
         // One upstream without delay and no larger goes with it: they do not discriminate.
         for (upstream, other) in &residuals[1..] {
             if other.kind != RcdKind::Selective && other.rated_ma <= current_ma {
-                self.stand.ways_on[*upstream] = false;
-                self.told = format!("The device of way {} upstream went off with it.", upstream + 1);
+                self.state.ways_on[*upstream] = false;
+                self.message = format!("The device of way {} upstream went off with it.", upstream + 1);
             }
         }
         let own = device.trips_ms[usize::from(half == HalfCycle::Deg180)];
         let faster = if multiple == Multiple::Five { FIVE_TIMES_FASTER } else { 1.0 };
-        Shown::Millis(shown(own * faster * meter.between(1.0 - TRIP_SCATTER, 1.0 + TRIP_SCATTER), 1))
+        MeterDisplay::Millis(shown(own * faster * meter.between(1.0 - TRIP_SCATTER, 1.0 + TRIP_SCATTER), 1))
     }
 
     /// The series: on from where it was, up to the next trip; then what tripped is put on again, and the button pressed
     /// once more.
-    pub(super) fn series(&mut self, meter: &mut Meter) -> (Shown, String) {
+    pub(super) fn series(&mut self, meter: &mut Meter) -> (MeterDisplay, String) {
         let tests = self.instrument.series();
-        let mut last = Shown::NoSupply;
+        let mut last = MeterDisplay::NoSupply;
         let mut said = Vec::new();
         while let Some((multiple, half)) = tests.get(self.in_series).copied() {
             let shown = self.trips(multiple, half, meter);
-            if matches!(shown, Shown::NoSupply | Shown::Open) {
+            if matches!(shown, MeterDisplay::NoSupply | MeterDisplay::Open) {
                 if said.is_empty() {
                     return (shown, String::new());
                 }
@@ -105,7 +105,7 @@ impl Bench {
             last = shown;
             self.in_series += 1;
             said.push(format!("{} at {}: {}", multiple.label(), half.label(), shown.text()));
-            if matches!(shown, Shown::Millis(_)) {
+            if matches!(shown, MeterDisplay::Millis(_)) {
                 break;
             }
         }
@@ -115,7 +115,7 @@ impl Bench {
             self.in_series = 0;
         }
         let said = said.join("; ");
-        self.told = format!("{said}.{next}");
+        self.message = format!("{said}.{next}");
         (last, said)
     }
 }

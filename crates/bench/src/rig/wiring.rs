@@ -1,6 +1,6 @@
 //! An installation as it stands, wire by wire, as a network.
 
-use super::stand::Stand;
+use super::stand::RigState;
 use super::terminal::{Fixed, Side, Terminal, Wire};
 use super::{AtSwitch, Feed, Fitting, Rig, SUPPLY_V, Way};
 use proof_physics::network::description::{BOARD, Description, Fault, SegmentName};
@@ -96,7 +96,7 @@ impl Making {
     }
 
     /// The supply, the main switch, the earthing conductor; what stands at the bars.
-    fn supply(&mut self, rig: &Rig, stand: &Stand) -> At {
+    fn supply(&mut self, rig: &Rig, stand: &RigState) -> At {
         let supply = &rig.supply;
         let wires = supply.wires();
         self.star = self.node();
@@ -141,7 +141,7 @@ impl Making {
     }
 
     /// Bonds, the known source and the fixed values, the surge device.
-    fn beside(&mut self, rig: &Rig, stand: &Stand, bars: &At, stress: Stress) {
+    fn beside(&mut self, rig: &Rig, stand: &RigState, bars: &At, stress: Stress) {
         let [neutral, earth] = [Wire::N, Wire::E].map(|wire| bars[wire as usize]);
         for (index, bond) in rig.bonds.iter().enumerate() {
             let (metal, end) = (self.node(), self.node());
@@ -186,7 +186,7 @@ impl Making {
     }
 
     /// A way of a board: its device, its circuit, its leaks.
-    fn way(&mut self, at: usize, way: &Way, bars: &At, stand: &Stand, stress: Stress) {
+    fn way(&mut self, at: usize, way: &Way, bars: &At, stand: &RigState, stress: Stress) {
         let laid = lay(self, way);
         let on = stand.ways_on.get(at).copied().unwrap_or_default();
         let mut outgoing = self.place(way.wires());
@@ -245,7 +245,7 @@ impl Making {
     }
 
     /// The second source, where its isolator is closed.
-    fn second(&mut self, rig: &Rig, stand: &Stand) {
+    fn second(&mut self, rig: &Rig, stand: &RigState) {
         let connected = rig.second.as_ref().filter(|second| stand.second_on && second.ohm.is_finite());
         let Some(second) = connected else { return };
         let Some(point) = rig.ways.get(second.way).and_then(|way| way.cable.points.len().checked_sub(1)) else {
@@ -266,7 +266,7 @@ impl Making {
     }
 
     /// All of it.
-    pub(super) fn from_rig(rig: &Rig, stand: &Stand, stress: Stress) -> Self {
+    pub(super) fn from_rig(rig: &Rig, stand: &RigState, stress: Stress) -> Self {
         let mut making = Self::default();
         let bars = making.supply(rig, stand);
         making.beside(rig, stand, &bars, stress);
@@ -302,7 +302,7 @@ struct Length {
 }
 
 /// The cable of a circuit: its ends at the board, and the nodes behind each point's terminals.
-struct Laid {
+struct RunEnds {
     ends: [Option<At>; 2],
     points: Vec<At>,
 }
@@ -316,7 +316,7 @@ fn arriving(way: &Way, point: usize) -> Vec<Wire> {
     }
 }
 
-fn lay(making: &mut Making, way: &Way) -> Laid {
+fn lay(making: &mut Making, way: &Way) -> RunEnds {
     let cable = &way.cable;
     let first = making.place(way.wires());
     let points: Vec<At> = (0..cable.points.len()).map(|point| making.place(&arriving(way, point))).collect();
@@ -351,7 +351,7 @@ fn lay(making: &mut Making, way: &Way) -> Laid {
             making.put(length.from[wire as usize], length.to[arrives as usize], length.ohm[wire as usize]);
         }
     }
-    Laid { ends: [Some(first), last], points }
+    RunEnds { ends: [Some(first), last], points }
 }
 
 /// Between two switches run strappers and no line.
@@ -424,7 +424,7 @@ fn spoil(making: &mut Making, cable: &Description, (first, points): (At, &[At]),
 }
 
 /// The terminals of the points: changed conductors, contacts, switches, loads.
-fn fit(making: &mut Making, at: usize, way: &Way, laid: &Laid, stand: &Stand) {
+fn fit(making: &mut Making, at: usize, way: &Way, laid: &RunEnds, stand: &RigState) {
     let switched = !way.switches().is_empty();
     for (index, point) in way.cable.points.iter().enumerate() {
         let mut holds = laid.points[index];

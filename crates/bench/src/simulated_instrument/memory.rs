@@ -1,7 +1,7 @@
 //! What the instrument remembers: each reading that it made, and which were answered. Kept in a file, a line each, so
 //! that neither is lost when it is switched off.
 
-use proof_job::reading::message::{Answer, Message};
+use proof_job::reading::message::{FeedReply, Message};
 use serde::{Deserialize, Serialize};
 use std::fs::{File, OpenOptions};
 use std::io::{BufRead, BufReader, Write};
@@ -22,9 +22,9 @@ pub enum NoMemory {
 /// A line of the file.
 #[derive(Serialize, Deserialize)]
 #[serde(rename_all = "snake_case")]
-enum Line {
+enum MemoryLine {
     Made(Message),
-    Answered(Answer),
+    Answered(FeedReply),
 }
 
 /// Readings and answers, in order.
@@ -34,7 +34,7 @@ pub struct Memory {
     /// Every reading made, in order.
     made: Vec<Message>,
     /// The answers, as they came.
-    answers: Vec<Answer>,
+    answers: Vec<FeedReply>,
 }
 
 impl Memory {
@@ -60,8 +60,8 @@ impl Memory {
                     break;
                 }
                 match serde_json::from_str(&text) {
-                    Ok(Line::Made(message)) => memory.made.push(message),
-                    Ok(Line::Answered(answer)) => memory.answers.push(answer),
+                    Ok(MemoryLine::Made(message)) => memory.made.push(message),
+                    Ok(MemoryLine::Answered(answer)) => memory.answers.push(answer),
                     Err(_) => return Err(NoMemory::Line(number)),
                 }
                 whole += count as u64;
@@ -75,7 +75,7 @@ impl Memory {
         Ok(memory)
     }
 
-    fn write(&mut self, line: &Line) -> std::io::Result<()> {
+    fn write(&mut self, line: &MemoryLine) -> std::io::Result<()> {
         let Some(file) = &mut self.file else { return Ok(()) };
         let mut bytes = serde_json::to_vec(line)?;
         bytes.push(b'\n');
@@ -91,7 +91,7 @@ impl Memory {
         if self.made.iter().any(|made| made.id == message.id) {
             return Ok(());
         }
-        self.write(&Line::Made(message.clone()))?;
+        self.write(&MemoryLine::Made(message.clone()))?;
         self.made.push(message);
         Ok(())
     }
@@ -100,17 +100,17 @@ impl Memory {
     ///
     /// # Errors
     /// The file.
-    pub fn answered(&mut self, answer: Answer) -> std::io::Result<()> {
-        self.write(&Line::Answered(answer.clone()))?;
+    pub fn answered(&mut self, answer: FeedReply) -> std::io::Result<()> {
+        self.write(&MemoryLine::Answered(answer.clone()))?;
         self.answers.push(answer);
         Ok(())
     }
 
     /// The answer to a reading.
-    pub fn answer(&self, reading: Uuid) -> Option<&Answer> {
+    pub fn answer(&self, reading: Uuid) -> Option<&FeedReply> {
         self.answers.iter().find(|answer| match answer {
-            Answer::Taken { id } => *id == reading,
-            Answer::Refused { id, .. } => *id == Some(reading),
+            FeedReply::Accepted { id } => *id == reading,
+            FeedReply::Refused { id, .. } => *id == Some(reading),
         })
     }
 

@@ -1,7 +1,7 @@
 //! The line: whoever calls is sent what is not answered, in order, then what is made; one call at a time.
 
 use super::memory::Memory;
-use proof_job::reading::message::{Answer, MOST_BYTES, Message};
+use proof_job::reading::message::{FeedReply, MOST_BYTES, Message};
 use std::io::{BufRead, BufReader, Read, Write};
 use std::net::{Shutdown, TcpListener, TcpStream};
 use std::sync::{Arc, Condvar, Mutex, MutexGuard, PoisonError};
@@ -11,7 +11,7 @@ use uuid::Uuid;
 /// How often a call looks whether another took its place.
 const LOOKING: Duration = Duration::from_millis(200);
 
-struct Held {
+struct UnsentReading {
     memory: Memory,
     /// Number of the call that is served; another one ends those before it.
     call: u64,
@@ -19,17 +19,17 @@ struct Held {
 
 /// A simulated instrument that others may call.
 pub struct StandIn {
-    held: Mutex<Held>,
+    held: Mutex<UnsentReading>,
     changed: Condvar,
 }
 
 impl StandIn {
     /// With what it remembers.
     pub fn new(memory: Memory) -> Arc<Self> {
-        Arc::new(Self { held: Mutex::new(Held { memory, call: 0 }), changed: Condvar::new() })
+        Arc::new(Self { held: Mutex::new(UnsentReading { memory, call: 0 }), changed: Condvar::new() })
     }
 
-    fn held(&self) -> MutexGuard<'_, Held> {
+    fn held(&self) -> MutexGuard<'_, UnsentReading> {
         self.held.lock().unwrap_or_else(PoisonError::into_inner)
     }
 
@@ -94,7 +94,7 @@ impl StandIn {
                 Ok(count) if count > 0 && text.ends_with('\n') => {}
                 _ => return,
             }
-            let Ok(answer) = serde_json::from_str::<Answer>(&text) else { continue };
+            let Ok(answer) = serde_json::from_str::<FeedReply>(&text) else { continue };
             // What cannot be written down is heard again after the next call.
             if self.held().memory.answered(answer).is_err() {
                 return;
@@ -114,7 +114,7 @@ impl StandIn {
     }
 
     /// The answer to a reading, waited for so long.
-    pub fn answer(&self, reading: Uuid, patience: Duration) -> Option<Answer> {
+    pub fn answer(&self, reading: Uuid, patience: Duration) -> Option<FeedReply> {
         let until = Instant::now() + patience;
         let mut held = self.held();
         loop {

@@ -352,7 +352,7 @@ fn the_slower_half_cycle_counts_and_a_delayed_device_has_a_least_time() {
             act(&mut bench, &["press", "way 1 on"]);
         }
         // What stands on the page of each test at the rated current, whatever the order.
-        let tests = bench.taken.iter().flat_map(|one| one.said.split("; "));
+        let tests = bench.readings.iter().flat_map(|one| one.trip.split("; "));
         let at_once = tests.filter_map(|test| test.strip_prefix("IΔn at ")?.split(": ").nth(1)?.strip_suffix(" ms"));
         let slower = at_once.map(|ms| ms.parse().unwrap()).fold(0.0, f64::max);
         // 300 ms at the most without delay; from 130 to 500 ms with one (BS EN 61008-1, Table 1).
@@ -373,12 +373,12 @@ fn what_misleads_a_search_is_not_what_is_found() {
         act(&mut bench, &["knob ir500"]);
         // Lamps out: they would hold the voltage down.
         let mut careless = bench.clone();
-        careless.stand.lamps.clear();
+        careless.state.lamps.clear();
         press(&mut careless, "w2t1-L", "w2t1-N");
         let whole = number(press(&mut bench, "bar-L", "bar-E"));
         assert!(whole.is_some_and(|megohm| megohm < 0.1), "the surge device is in");
         act(&mut bench, &["surge off"]);
-        let lamps: Vec<(usize, usize)> = bench.stand.lamps.iter().copied().collect();
+        let lamps: Vec<(usize, usize)> = bench.state.lamps.iter().copied().collect();
         for (way, point) in lamps {
             act(&mut bench, &[&format!("lamp {} {} off", way + 1, point + 1)]);
         }
@@ -402,7 +402,7 @@ fn what_misleads_a_search_is_not_what_is_found() {
         assert_eq!(marks.marks.iter().filter(|mark| mark.right).count(), 2, "{marks:?}");
         assert!(marks.unsafe_acts.is_empty() && marks.left.is_empty(), "{marks:?}");
         // 500 V between line and neutral of the lights breaks what is there, unless something else is in the way.
-        if !careless.stand.broken.is_empty() {
+        if !careless.state.broken.is_empty() {
             let marks = mark(&posed, &careless, &Answers::new());
             assert!(marks.left.iter().any(|left| left.contains("broken by the test voltage")), "{marks:?}");
             broken += 1;
@@ -457,7 +457,7 @@ fn three_voltages_tell_what_is_wrong() {
                 (true, false, true) => "reversed",
                 (false, true, true) if ln < 10.0 => {
                     // Line lost by a change with earth, or neutral lifted by a lamp: out with the lamps.
-                    let lamps: Vec<(usize, usize)> = bench.stand.lamps.iter().copied().collect();
+                    let lamps: Vec<(usize, usize)> = bench.state.lamps.iter().copied().collect();
                     for (way, point) in lamps {
                         act(&mut bench, &[&format!("lamp {} {} off", way + 1, point + 1)]);
                     }

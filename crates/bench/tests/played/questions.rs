@@ -2,7 +2,7 @@
 //! the text says alone.
 
 use proof_bench::practice::Exercise;
-use proof_bench::questions::{Answer, Answered, Judged, Question, ask, on_the_way, seed_of, weak};
+use proof_bench::questions::{Answered, ExpectedAnswer, Judged, Question, ask, on_the_way, seed_of, weak};
 use std::collections::{BTreeMap, BTreeSet};
 
 /// The figures of a text, in order.
@@ -27,7 +27,7 @@ fn there_are_enough_and_each_has_one_right_answer() {
     for one in &all {
         assert!(one.text.ends_with('?') && one.working.ends_with('.'), "{one:?}");
         match &one.answer {
-            Answer::Number { truth, within, .. } => {
+            ExpectedAnswer::Number { truth, within, .. } => {
                 assert!(truth.is_finite() && *truth > 0.0 && *within < truth * 0.6, "{one:?}");
                 assert_eq!(one.judge(&format!("{truth:.4}")), Judged::Right);
                 assert_eq!(one.judge(&format!("{:.4}", truth * 2.0)), Judged::Wrong);
@@ -36,14 +36,14 @@ fn there_are_enough_and_each_has_one_right_answer() {
                 let shown = one.truth();
                 assert_eq!(one.judge(shown.split(' ').next().unwrap()), Judged::Right, "{one:?}");
             }
-            Answer::OneOf { of, right } => {
+            ExpectedAnswer::OneOf { of, right } => {
                 assert!((2..=4).contains(&of.len()) && *right < of.len(), "{one:?}");
                 assert_eq!(of.iter().collect::<BTreeSet<_>>().len(), of.len(), "each once: {one:?}");
                 assert_eq!(one.judge(&right.to_string()), Judged::Right);
                 assert_eq!(one.judge(&((right + 1) % of.len()).to_string()), Judged::Wrong);
                 assert!(matches!(one.judge("9"), Judged::NotUnderstood(_)));
             }
-            Answer::Pointed { stops, right } => {
+            ExpectedAnswer::Pointed { stops, right } => {
                 assert!((5..=10).contains(&stops.len()), "{one:?}");
                 assert_eq!(one.judge(&right.to_string()), Judged::Right);
                 assert_eq!(one.judge(&((right + 1) % stops.len()).to_string()), Judged::Wrong);
@@ -53,7 +53,7 @@ fn there_are_enough_and_each_has_one_right_answer() {
     }
     // The right one is not always at the same place.
     let places: BTreeMap<usize, usize> = all.iter().fold(BTreeMap::new(), |mut places, one| {
-        if let Answer::OneOf { right, .. } = one.answer {
+        if let ExpectedAnswer::OneOf { right, .. } = one.answer {
             *places.entry(right).or_default() += 1;
         }
         places
@@ -72,7 +72,7 @@ fn per_metre(mm2: f64) -> f64 {
 fn figures_follow_from_what_is_asked() {
     let mut checked = BTreeMap::new();
     for one in asked() {
-        let Answer::Number { truth, .. } = one.answer else { continue };
+        let ExpectedAnswer::Number { truth, .. } = one.answer else { continue };
         let given = figures(&one.text);
         let (kind, wanted) = match one.topic {
             "expected value" => ("length", given[0] * (per_metre(given[1]) + per_metre(given[2])) / 1000.0),
@@ -133,7 +133,7 @@ fn what_is_weak_is_asked_again_until_it_was_right_twice() {
 fn what_is_pointed_at_follows_from_the_figures() {
     let mut checked = BTreeMap::new();
     for one in asked() {
-        let Answer::Pointed { stops, right } = &one.answer else { continue };
+        let ExpectedAnswer::Pointed { stops, right } = &one.answer else { continue };
         if stops[0].lines.is_empty() {
             continue;
         }

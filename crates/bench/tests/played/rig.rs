@@ -6,8 +6,8 @@ use proof_bench::practice::made::pose;
 use proof_bench::practice::marks::{Answers, mark, reads_alike};
 use proof_bench::practice::{Exercise, Posed, Truth, Wrong};
 use proof_bench::rig::grid::Grid;
-use proof_bench::rig::instrument::Shown;
-use proof_bench::rig::stand::Stand;
+use proof_bench::rig::instrument::MeterDisplay;
+use proof_bench::rig::stand::RigState;
 use proof_bench::rig::terminal::{Terminal, Wire};
 use proof_bench::rig::{bench::Bench, safety::Unsafe};
 use proof_physics::network::circuit::expect;
@@ -61,7 +61,7 @@ fn readings_equal_what_is_expected_on_thousands_of_circuits() {
         }
         for (earth, letter) in [(false, "N"), (true, "E")] {
             linked(&mut bench, ring, earth, true);
-            let grid = Grid::new(&bench.rig, &bench.stand, 0.0);
+            let grid = Grid::new(&bench.rig, &bench.state, 0.0);
             for (index, point) in truth.points.iter().enumerate() {
                 let exact = if earth { point.r1_r2 } else { point.r1_rn };
                 let names = [format!("w1p{}-L", index + 1), format!("w1p{}-{letter}", index + 1)];
@@ -92,9 +92,9 @@ fn live_values_are_the_sums_of_their_parts() {
         // Without the ground beside it the loop is its parts alone.
         rig.bonds.clear();
         let supply = rig.supply.clone();
-        let mut live = Bench::new(rig.clone(), Stand::in_use(rig), seed);
-        live.stand.lamps.clear();
-        let grid = Grid::new(&live.rig, &live.stand, 0.0);
+        let mut live = Bench::new(rig.clone(), RigState::in_use(rig), seed);
+        live.state.lamps.clear();
+        let grid = Grid::new(&live.rig, &live.state, 0.0);
         let at = |name: &str| Terminal::from_key(name).unwrap();
         let ze = grid.ohm(at("in-L"), at("in-E")).unwrap();
         assert!((ze - supply.line_ohm - supply.earth_ohm).abs() < 1e-9);
@@ -111,11 +111,11 @@ fn live_values_are_the_sums_of_their_parts() {
         let shown = number(press(&mut live, &format!("w2p{last}-L"), &format!("w2p{last}-E"))).unwrap();
         assert!((shown - zs).abs() < 0.05);
 
-        let volts = |stand: &Stand, rig: &proof_bench::rig::Rig, a: &str, b: &str| {
+        let volts = |stand: &RigState, rig: &proof_bench::rig::Rig, a: &str, b: &str| {
             Grid::new(rig, stand, 0.0).energised().between(at(a), at(b))
         };
         let near = |volts: f64, wanted: f64| assert!((volts - wanted).abs() < 1.0, "{volts} {wanted}");
-        let on = &live.stand;
+        let on = &live.state;
         near(volts(on, &live.rig, "w1p1-L", "w1p1-N"), 230.0);
         near(volts(on, &live.rig, "w1p1-L", "w1p1-E"), 230.0);
         near(volts(on, &live.rig, "w1p1-N", "w1p1-E"), 0.0);
@@ -131,7 +131,7 @@ fn live_values_are_the_sums_of_their_parts() {
         near(volts(&lost, &live.rig, "w2p1-L", "w2p1-N"), 0.0);
         near(volts(&lost, &live.rig, "w2p1-N", "w2p1-E"), 230.0);
         // Off: nothing below the main switch, everything above it.
-        let off = Stand::isolated(&live.rig);
+        let off = RigState::isolated(&live.rig);
         near(volts(&off, &live.rig, "bar-L", "bar-N"), 0.0);
         near(volts(&off, &live.rig, "in-L", "in-N"), 230.0);
     }
@@ -164,7 +164,7 @@ fn what_is_unsafe_is_told_and_what_is_safe_is_not() {
     proves(&mut bench, true);
     act(&mut bench, &["link w3t1-L bar-E on", "link w3t1-L bar-E off", "lock off", "main on", "way 3 on"]);
     assert_eq!(bench.unsafe_acts, []);
-    assert!(bench.stand.ways_on[2], "{}", bench.told);
+    assert!(bench.state.ways_on[2], "{}", bench.message);
     // Proved once; not at all; not locked.
     for (again, prove, wanted) in [(false, true, Unsafe::ProvedOnce), (false, false, Unsafe::NotProved)] {
         let mut bench = in_use();
@@ -186,7 +186,7 @@ fn what_is_unsafe_is_told_and_what_is_safe_is_not() {
     proves(&mut bench, true);
     act(&mut bench, &["link w3t1-L bar-E on", "lock off", "main on", "way 3 on"]);
     assert_eq!(bench.unsafe_acts, [Unsafe::LinkLeftIn]);
-    assert!(!bench.stand.ways_on[2] && bench.told.contains("tripped at once"), "{}", bench.told);
+    assert!(!bench.state.ways_on[2] && bench.message.contains("tripped at once"), "{}", bench.message);
     // The earthing conductor left off.
     let mut bench = in_use();
     act(&mut bench, &OFF);
@@ -199,7 +199,7 @@ fn what_is_unsafe_is_told_and_what_is_safe_is_not() {
     assert_eq!(bench.unsafe_acts, [Unsafe::UnderLoad]);
     let mut bench = in_use();
     act(&mut bench, &["knob low"]);
-    assert!(matches!(press(&mut bench, "w1p1-L", "w1p1-N"), Shown::Live(_)));
+    assert!(matches!(press(&mut bench, "w1p1-L", "w1p1-N"), MeterDisplay::Live(_)));
     assert_eq!(bench.unsafe_acts, [Unsafe::TestedLive]);
     assert!(!bench.is_over());
     // Nor is a null on what is live; one tip on it, the other in the hand, is no test.
@@ -223,7 +223,7 @@ fn what_is_unsafe_is_told_and_what_is_safe_is_not() {
     assert!(bench.is_over());
     let acts = bench.acts;
     act(&mut bench, &["main off"]);
-    assert_eq!((bench.acts, bench.stand.main_on), (acts, true), "nothing is done any more");
+    assert_eq!((bench.acts, bench.state.main_on), (acts, true), "nothing is done any more");
     // With the earth off, Ze alone may be read above the main switch.
     for (knob, wanted) in
         [("loop", None), ("volts", Some(Unsafe::LiveWithoutEarth)), ("ir500", Some(Unsafe::LiveWithoutEarth))]
@@ -252,15 +252,15 @@ fn wrong_use_has_its_true_consequence() {
     }
     // A null across a circuit is refused where it is more than leads, and stands where it is not.
     act(&mut bench, &["probe 1 w1p1-L", "probe 2 w2p1-L", "null"]);
-    assert!(bench.told.contains("more than leads"), "{}", bench.told);
+    assert!(bench.message.contains("more than leads"), "{}", bench.message);
     // A lamp left in is what the insulation range reads.
     let mut bench = pose(Exercise::Insulation, 8).unwrap().bench;
     act(&mut bench, &["knob ir500", "tail 2 N off", "tail 2 E off"]);
     assert_eq!(number(press(&mut bench, "w2t1-L", "w2t1-N")), Some(0.0));
     let lamps: Vec<String> =
-        bench.stand.lamps.iter().map(|(way, point)| format!("lamp {} {} off", way + 1, point + 1)).collect();
+        bench.state.lamps.iter().map(|(way, point)| format!("lamp {} {} off", way + 1, point + 1)).collect();
     act(&mut bench, &lamps.iter().map(String::as_str).collect::<Vec<_>>());
-    assert_eq!(press(&mut bench, "w2t1-N", "w2t1-E"), Shown::OverMegohm);
+    assert_eq!(press(&mut bench, "w2t1-N", "w2t1-E"), MeterDisplay::OverMegohm);
     // A short is seen with an ohmmeter too, a neon at high voltage alone, damp by the insulation range alone.
     for (megohm, above_v, low, high) in
         [(2e-6, 0.0, true, true), (0.25, 90.0, false, true), (2.0, 0.0, false, true), (1e5, 0.0, false, false)]
@@ -274,31 +274,31 @@ fn wrong_use_has_its_true_consequence() {
             above_v,
             creeps: 0.0,
         });
-        let stand = Stand { lamps: std::collections::BTreeSet::new(), ..Stand::isolated(&rig) };
+        let stand = RigState { lamps: std::collections::BTreeSet::new(), ..RigState::isolated(&rig) };
         let mut bench = Bench::new(rig, stand, 1).proved();
         act(&mut bench, &["knob low"]);
-        assert_eq!(press(&mut bench, "w1t1-L", "w1t1-N") != Shown::OverOhm, low, "{megohm}");
+        assert_eq!(press(&mut bench, "w1t1-L", "w1t1-N") != MeterDisplay::OverOhm, low, "{megohm}");
         act(&mut bench, &["knob ir500"]);
-        assert_eq!(press(&mut bench, "w1t1-L", "w1t1-N") != Shown::OverMegohm, high, "{megohm}");
+        assert_eq!(press(&mut bench, "w1t1-L", "w1t1-N") != MeterDisplay::OverMegohm, high, "{megohm}");
     }
     // A loop test at full current trips the residual device upstream; the quiet one does not.
     let mut bench = pose(Exercise::Residual, 5).unwrap().bench;
     act(&mut bench, &["knob quiet"]);
     assert!(number(press(&mut bench, "w1p2-L", "w1p2-E")).is_some());
     act(&mut bench, &["knob loop"]);
-    assert_eq!(press(&mut bench, "w1p2-L", "w1p2-E"), Shown::Tripped);
-    assert!(!bench.stand.ways_on[0]);
-    assert_eq!(press(&mut bench, "w1p2-L", "w1p2-E"), Shown::NoSupply);
+    assert_eq!(press(&mut bench, "w1p2-L", "w1p2-E"), MeterDisplay::Tripped);
+    assert!(!bench.state.ways_on[0]);
+    assert_eq!(press(&mut bench, "w1p2-L", "w1p2-E"), MeterDisplay::NoSupply);
     // 500 V between line and neutral breaks electronics; joined to earth does not.
     let mut rig = pose(Exercise::Insulation, 1).unwrap().bench.rig;
     rig.ways[3].delicate = Some(0);
-    let stand = Stand { lamps: std::collections::BTreeSet::new(), ..Stand::isolated(&rig) };
+    let stand = RigState { lamps: std::collections::BTreeSet::new(), ..RigState::isolated(&rig) };
     let mut bench = Bench::new(rig, stand, 1).proved();
     act(&mut bench, &["knob ir500"]);
     press(&mut bench, "w4t1-L", "w4t1-E");
-    assert!(bench.stand.broken.is_empty());
+    assert!(bench.state.broken.is_empty());
     press(&mut bench, "w4p1-L", "w4p1-N");
-    assert!(bench.stand.broken.contains(&3));
+    assert!(bench.state.broken.contains(&3));
 }
 
 /// An apprentice who reads everything and names what fits best, by trying every fault on the exact network.

@@ -6,7 +6,7 @@ use proof_bench::demo;
 use proof_bench::simulated_instrument::{Memory, job_messages, pressed};
 use proof_job::installation::Feed;
 use proof_job::job::{Job, MadeAs};
-use proof_job::reading::message::{Answer, At, Measured, Message, NoMessage, Unit};
+use proof_job::reading::message::{At, FeedReply, Measured, Message, NoMessage, Unit};
 use proof_job::reading::{Origin, Test, Value};
 use proof_job::site::{Event, EventKind};
 use proof_standard::conductor::Conductor;
@@ -58,14 +58,14 @@ fn what_fits_the_card_is_taken_as_it_is_shown() {
     let hand = Actor::new(Uuid::new_v4(), "Idris Kell", Timestamp::now());
     let (taken, into) = receive(&job, &message("insulation 340 megohm L-N"), &elsewhere, &hand).unwrap();
     assert_eq!(taken.readings[0].value, Value::Number(dec!(340)));
-    assert!(matches!(into, Delivery::Card(planned) if planned.step.slug == "ir-n-l"));
+    assert!(matches!(into, Delivery::CurrentCard(planned) if planned.step.slug == "ir-n-l"));
 }
 
 #[test]
 fn what_does_not_fit_is_refused_with_its_reason() {
     let job = job();
     let not_here = |line: &str| match sent(&job, &message(line)) {
-        Err(Refusal::NotHere(why)) => why,
+        Err(Refusal::NotFromFeed(why)) => why,
         other => panic!("{line}: {other:?}"),
     };
     assert!(matches!(
@@ -78,11 +78,11 @@ fn what_does_not_fit_is_refused_with_its_reason() {
     assert!(matches!(not_here("insulation >999 megohm L-E way 2"), FeedRefusal::OtherPlace { .. }));
     assert!(matches!(not_here("insulation >999 megohm L-E step r1"), FeedRefusal::OtherPlace { .. }));
     let other = Message { instrument: "MFT-9".into(), ..message("insulation >999 megohm L-E") };
-    assert!(matches!(sent(&job, &other), Err(Refusal::NotHere(FeedRefusal::OtherInstrument { .. }))));
+    assert!(matches!(sent(&job, &other), Err(Refusal::NotFromFeed(FeedRefusal::OtherInstrument { .. }))));
     let mut work = job.clone();
     work.made_as = MadeAs::Work;
     let simulated = message("insulation >999 megohm L-E");
-    assert!(matches!(sent(&work, &simulated), Err(Refusal::NotHere(FeedRefusal::Simulated))));
+    assert!(matches!(sent(&work, &simulated), Err(Refusal::NotFromFeed(FeedRefusal::Simulated))));
     // An instrument that is none of a simulation's may come into work.
     let real = Message { simulated: false, ..simulated.clone() };
     let hand = Actor::new(Uuid::new_v4(), "Idris Kell", Timestamp::now());
@@ -91,7 +91,7 @@ fn what_does_not_fit_is_refused_with_its_reason() {
     // A card that wants something done first.
     let mut undone = job.clone();
     undone.events.truncate(0);
-    assert!(matches!(sent(&undone, &message("insulation >999 megohm L-E")), Err(Refusal::NotHere(_))));
+    assert!(matches!(sent(&undone, &message("insulation >999 megohm L-E")), Err(Refusal::NotFromFeed(_))));
     // Stored already: nothing again.
     let mut had = job.clone();
     let (taken, _) = receive(&had, &simulated, &joined(&had), &hand).unwrap();
@@ -122,17 +122,17 @@ fn while_the_earth_is_off_ze_alone_is_taken_and_held() {
         );
     }
     for line in ["insulation >999 megohm L-E", "fault_current 1.2 kiloampere L-E", "low_resistance 0.2 ohm L-E"] {
-        assert!(matches!(sent(line), Err(Refusal::NotHere(FeedRefusal::EarthOff { .. }))), "{line}");
+        assert!(matches!(sent(line), Err(Refusal::NotFromFeed(FeedRefusal::EarthOff { .. }))), "{line}");
     }
-    assert!(matches!(sent("loop 0.21 ohm L-N"), Err(Refusal::NotHere(FeedRefusal::OtherPair { .. }))));
+    assert!(matches!(sent("loop 0.21 ohm L-N"), Err(Refusal::NotFromFeed(FeedRefusal::OtherPair { .. }))));
     for line in ["loop 0.21 ohm way 1", "loop 0.21 ohm step zs"] {
-        assert!(matches!(sent(line), Err(Refusal::NotHere(FeedRefusal::OtherPlace { .. }))), "{line}");
+        assert!(matches!(sent(line), Err(Refusal::NotFromFeed(FeedRefusal::OtherPlace { .. }))), "{line}");
     }
     assert!(matches!(sent("loop 21 ohm L-E"), Err(Refusal::NotZe(_))), "a current");
     let mut work = job.clone();
     work.made_as = MadeAs::Work;
     let simulated = receive(&work, &message("loop 0.21 ohm"), &joined(&work), &hand);
-    assert!(matches!(simulated, Err(Refusal::NotHere(FeedRefusal::Simulated))));
+    assert!(matches!(simulated, Err(Refusal::NotFromFeed(FeedRefusal::Simulated))));
 }
 
 #[test]
@@ -198,8 +198,8 @@ fn what_is_made_is_remembered_and_what_was_cut_short_was_never_sent() {
         memory.keep(message.clone()).unwrap();
         memory.keep(message.clone()).unwrap();
     }
-    memory.answered(Answer::Taken { id: readings[0].id }).unwrap();
-    memory.answered(Answer::Refused { id: Some(readings[2].id), because: "another card".into() }).unwrap();
+    memory.answered(FeedReply::Accepted { id: readings[0].id }).unwrap();
+    memory.answered(FeedReply::Refused { id: Some(readings[2].id), because: "another card".into() }).unwrap();
     let waiting = |memory: &Memory| memory.waiting(0).into_iter().map(|(number, _)| number).collect::<Vec<_>>();
     assert_eq!(waiting(&memory), [1, 3, 4]);
     drop(memory);
@@ -234,7 +234,7 @@ fn what_is_left_at_power_is_sent_to_its_end() {
         let hand = Actor::new(message.id, "Idris Kell", Timestamp::now());
         let (taken, went) = receive(&job, &message, &joined(&job), &hand)
             .unwrap_or_else(|why| panic!("{} {:?}: {why}", message.typed(), message.at));
-        assert!(matches!(went, Delivery::Card(_)));
+        assert!(matches!(went, Delivery::CurrentCard(_)));
         job.readings.extend(taken.readings);
         job.events.extend(taken.events);
         kinds.push(message.measured);

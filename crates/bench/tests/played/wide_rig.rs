@@ -3,8 +3,8 @@
 
 use crate::hands::{act, number, press};
 use proof_bench::rig::grid::Grid;
-use proof_bench::rig::instrument::Shown;
-use proof_bench::rig::stand::Stand;
+use proof_bench::rig::instrument::MeterDisplay;
+use proof_bench::rig::stand::RigState;
 use proof_bench::rig::terminal::{Terminal, Wire};
 use proof_bench::rig::{
     AtSwitch, Bond, Feed, Fitting, Leak, Residual, Rig, Second, SubBoard, Supply, Way, bench::Bench, safety::Unsafe,
@@ -44,12 +44,12 @@ fn way(label: &str, legs: &[f64], fitting: Fitting) -> Way {
 }
 
 fn live(rig: Rig) -> Bench {
-    let stand = Stand::in_use(&rig);
+    let stand = RigState::in_use(&rig);
     Bench::new(rig, stand, 5)
 }
 
 fn dead(rig: Rig) -> Bench {
-    let stand = Stand::isolated(&rig);
+    let stand = RigState::isolated(&rig);
     Bench::new(rig, stand, 5).proved()
 }
 
@@ -58,11 +58,11 @@ fn at(name: &str) -> Terminal {
 }
 
 fn volts(bench: &Bench, a: &str, b: &str) -> f64 {
-    Grid::new(&bench.rig, &bench.stand, 0.0).energised().between(at(a), at(b))
+    Grid::new(&bench.rig, &bench.state, 0.0).energised().between(at(a), at(b))
 }
 
 fn ohm(bench: &Bench, a: &str, b: &str) -> f64 {
-    Grid::new(&bench.rig, &bench.stand, 0.0).ohm(at(a), at(b)).unwrap_or(f64::INFINITY)
+    Grid::new(&bench.rig, &bench.state, 0.0).ohm(at(a), at(b)).unwrap_or(f64::INFINITY)
 }
 
 fn near(is: f64, wanted: f64, within: f64) {
@@ -101,26 +101,26 @@ fn the_fast_device_goes_off_and_the_delayed_one_waits() {
     let mut bench = live(with_sub_board());
     act(&mut bench, &["knob trip1"]);
     near(number(press(&mut bench, "w2p1-L", "w2p1-E")).unwrap(), 24.0, 1.5);
-    assert_eq!(bench.stand.ways_on, [true, false]);
+    assert_eq!(bench.state.ways_on, [true, false]);
     act(&mut bench, &["way 2 on", "half 180", "press"]);
     near(number(bench.shown).unwrap(), 31.0, 1.8);
     // At its own bars the delayed one is the nearest: between 130 and 500 ms (BS EN 61008-1, Table 1).
     act(&mut bench, &["way 2 on"]);
     let ms = number(press(&mut bench, "sub1-L", "sub1-E")).unwrap();
     assert!((130.0..500.0).contains(&ms), "{ms}");
-    assert_eq!(bench.stand.ways_on, [false, true]);
+    assert_eq!(bench.state.ways_on, [false, true]);
     // A loop at full current: the fast one saves the other.
     act(&mut bench, &["way 1 on", "knob loop"]);
-    assert_eq!(press(&mut bench, "w2p1-L", "w2p1-E"), Shown::Tripped);
-    assert_eq!(bench.stand.ways_on, [true, false]);
+    assert_eq!(press(&mut bench, "w2p1-L", "w2p1-E"), MeterDisplay::Tripped);
+    assert_eq!(bench.state.ways_on, [true, false]);
     // Two of 30 mA without delay do not discriminate.
     let mut rig = with_sub_board();
     rig.ways[0].residual = Some(Residual::general(30.0, 22.0));
     let mut bench = live(rig);
     act(&mut bench, &["knob trip1"]);
     press(&mut bench, "w2p1-L", "w2p1-E");
-    assert_eq!(bench.stand.ways_on, [false, false]);
-    assert!(bench.told.contains("upstream"), "{}", bench.told);
+    assert_eq!(bench.state.ways_on, [false, false]);
+    assert!(bench.message.contains("upstream"), "{}", bench.message);
 }
 
 #[test]
@@ -129,17 +129,17 @@ fn a_series_runs_in_every_order_with_a_reset_after_each_trip() {
         let mut bench = live(with_sub_board());
         bench.instrument.order = order;
         act(&mut bench, &["knob series", "probe 1 w2p1-L", "probe 2 w2p1-E", "press"]);
-        assert!(bench.told.ends_with("Switch it on again and press test."), "{}", bench.told);
+        assert!(bench.message.ends_with("Switch it on again and press test."), "{}", bench.message);
         act(&mut bench, &["press"]);
-        assert_eq!(bench.shown, Shown::NoSupply, "it was not put on again");
+        assert_eq!(bench.shown, MeterDisplay::NoSupply, "it was not put on again");
         for _ in 0..8 {
-            if bench.told.contains("The series is done.") {
+            if bench.message.contains("The series is done.") {
                 break;
             }
             act(&mut bench, &["way 2 on", "press"]);
         }
         // As the label of the order writes it: 1, 5 and ½ with the half-cycle behind.
-        let said = bench.taken.iter().map(|one| one.said.as_str()).filter(|said| !said.is_empty());
+        let said = bench.readings.iter().map(|one| one.trip.as_str()).filter(|said| !said.is_empty());
         let tests: Vec<&str> = said.flat_map(|said| said.split("; ")).collect();
         let short = |test: &&str| {
             let (multiple, half) = test.split(':').next().unwrap().split_once(" at ").unwrap();
@@ -181,14 +181,14 @@ fn three_lines_stand_a_third_of_a_turn_apart() {
     near(volts(&bench, "w2p1-L", "bar-L2"), 0.0, 0.5);
     near(volts(&bench, "w2p1-L", "bar-L"), 398.4, 1.0);
     act(&mut bench, &["knob sequence"]);
-    assert_eq!(press(&mut bench, "bar-L", "bar-L2"), Shown::WantsThird);
+    assert_eq!(press(&mut bench, "bar-L", "bar-L2"), MeterDisplay::WantsThird);
     act(&mut bench, &["leads three", "probe 3 bar-L3", "press"]);
-    assert_eq!(bench.shown, Shown::Turns(true));
+    assert_eq!(bench.shown, MeterDisplay::Turns(true));
     act(&mut bench, &["probe 3 bar-N", "press"]);
-    assert_eq!(bench.shown, Shown::NoThree);
+    assert_eq!(bench.shown, MeterDisplay::NoThree);
     bench.rig.supply.turns_back = true;
     act(&mut bench, &["probe 3 bar-L3", "press"]);
-    assert_eq!(bench.shown, Shown::Turns(false));
+    assert_eq!(bench.shown, MeterDisplay::Turns(false));
     // Two lines of the loop between lines, once the resistance of one.
     near(ohm(&bench, "bar-L", "bar-L2"), 0.2, 0.01);
     // Ten pairs to prove dead.
@@ -209,7 +209,7 @@ fn three_lines_stand_a_third_of_a_turn_apart() {
     act(&mut bench, &["knob ir500"]);
     near(number(press(&mut bench, "w1t1-L", "w1t1-L2")).unwrap(), 0.0, 0.01);
     act(&mut bench, &["switch 1 1 off", "press"]);
-    assert_eq!(bench.shown, Shown::OverMegohm);
+    assert_eq!(bench.shown, MeterDisplay::OverMegohm);
     assert_eq!(bench.unsafe_acts, []);
 }
 
@@ -243,7 +243,7 @@ fn what_is_lost_is_seen_at_the_terminals() {
     rig.supply = Supply { shared_ohm: f64::INFINITY, ..supply() };
     rig.bonds.push(Bond { to: "water".into(), ohm: 0.0, ground_ohm: 100.0 });
     let bench = live(rig);
-    let grid = Grid::new(&bench.rig, &bench.stand, 0.0);
+    let grid = Grid::new(&bench.rig, &bench.state, 0.0);
     near(grid.energised().to_earth(at("w1p1-E")), 23.0, 0.1);
     near(volts(&bench, "w1p1-L", "w1p1-N"), 207.0, 0.2);
     near(volts(&bench, "w1p1-N", "w1p1-E"), 0.0, 0.1);
@@ -285,15 +285,15 @@ fn an_electrode_is_read_alone_and_with_everything_else() {
     rig.electrode_ohm = Some(82.0);
     rig.bonds.push(Bond { to: "water".into(), ohm: 0.02, ground_ohm: 40.0 });
     let mut bench = live(rig.clone());
-    bench.stand.earth_off = true;
+    bench.state.earth_off = true;
     near(ohm(&bench, "in-L", "in-E"), 82.1, 1e-6);
-    bench.stand.earth_off = false;
+    bench.state.earth_off = false;
     let beside = 1.0 / (1.0 / 82.0 + 1.0 / 40.02);
     near(ohm(&bench, "in-L", "in-E"), 0.1 + beside, 1e-4);
     // Three probes: the rod, a spike between, one far off; the earthing conductor off, or the pipe is read with it.
     let mut bench = dead(rig);
     act(&mut bench, &["knob electrode", "probe 1 electrode-rod", "probe 2 spike-a", "press"]);
-    assert_eq!(bench.shown, Shown::WantsThird);
+    assert_eq!(bench.shown, MeterDisplay::WantsThird);
     act(&mut bench, &["leads three", "probe 3 spike-b", "press"]);
     near(number(bench.shown).unwrap(), beside, 1.0);
     act(&mut bench, &["earth off", "press"]);
@@ -370,10 +370,10 @@ fn a_surge_device_and_a_transformer_are_read_for_what_they_are() {
     act(&mut bench, &["knob ir500"]);
     assert!(number(press(&mut bench, "bar-L", "bar-E")).is_some_and(|megohm| megohm < 0.1));
     act(&mut bench, &["knob ir250", "press"]);
-    assert_eq!(bench.shown, Shown::OverMegohm, "250 V is under what it conducts at");
+    assert_eq!(bench.shown, MeterDisplay::OverMegohm, "250 V is under what it conducts at");
     act(&mut bench, &["knob ir500", "surge off", "press"]);
-    assert_eq!(bench.shown, Shown::OverMegohm);
-    assert_eq!(bench.stand.not_put_back(&bench.rig), ["module of the surge device out"]);
+    assert_eq!(bench.shown, MeterDisplay::OverMegohm);
+    assert_eq!(bench.state.not_put_back(&bench.rig), ["module of the surge device out"]);
     let bench = live(rig);
     near(volts(&bench, "w2p1-L", "w2p1-N"), 12.0, 0.1);
     near(volts(&bench, "w2p1-L", "bar-E"), 0.0, 0.1);

@@ -37,7 +37,7 @@ fn nothing_inside_a_live_board_is_touched() {
             assert!(check_alter(&person.job, board, circuit, alteration).is_err(), "{alteration:?} {circuit:?}");
         }
     }
-    for alteration in [Alteration::LampOut, Alteration::AccessoryOff, Alteration::FlyLeadOff, Alteration::LoadOff] {
+    for alteration in [Alteration::LampOut, Alteration::AccessoryOff, Alteration::EarthTailOff, Alteration::LoadOff] {
         assert_eq!(
             check_alter(&person.job, board, Some(CIRCUIT), alteration),
             Ok(()),
@@ -153,6 +153,6 @@ fn alone_nothing_is_seen_to_at_the_board() {
         assert!(whole.notes.iter().any(|note| note.contains(words)), "{words}: {:?}", whole.notes);
         assert!(!alone.notes.iter().any(|note| note.contains(words)), "{words}: {:?}", alone.notes);
     }
-    assert_eq!(alone.stand, "the new socket");
+    assert_eq!(alone.where_to_stand, "the new socket");
     assert!(alone.terminals.iter().all(|one| one.side == proof_work::plan::hook_up::Side::Point));
 }

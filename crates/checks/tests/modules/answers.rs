@@ -3,7 +3,7 @@
 
 use jiff::Timestamp;
 use proof_bench::demo;
-use proof_job::installation::{Answer, Circuit, NotAnswered, PointId};
+use proof_job::installation::{Circuit, CircuitAnswer, NotAnswered, PointId};
 use proof_job::job::Job;
 use proof_job::reading::{CurrentReadings, Key, Place, Test, Value};
 use proof_judge::explanation::circuit::answers;
@@ -42,7 +42,7 @@ fn now() -> Timestamp {
     "2026-11-24T10:00:00Z".parse().unwrap()
 }
 
-fn say(circuit: &mut Circuit, number: u128, answer: Answer) -> Result<(), NotAnswered> {
+fn say(circuit: &mut Circuit, number: u128, answer: CircuitAnswer) -> Result<(), NotAnswered> {
     circuit.answer((Uuid::from_u128(number), "Idris Kell", now()), answer)
 }
 
@@ -59,7 +59,7 @@ fn odd(job: &Job, at: usize) -> Vec<String> {
     looked.map(|step| step.slug).collect()
 }
 
-fn offered(job: &Job, at: usize) -> Vec<Answer> {
+fn offered(job: &Job, at: usize) -> Vec<CircuitAnswer> {
     let settled = CurrentReadings::new(&job.readings, &job.events);
     answers(&job.installation, &job.installation.circuits[at], &settled).collect()
 }
@@ -68,8 +68,9 @@ fn offered(job: &Job, at: usize) -> Vec<Answer> {
 fn one_cable_behind_it_draws_the_spur_and_clears_both_readings() {
     let mut job = undrawn();
     assert_eq!(odd(&job, RING), ["rn-p10", "r2-p10"]);
-    let spur = offered(&job, RING).into_iter().find(|one| matches!(one, Answer::Spur { point: A5, .. })).unwrap();
-    let Answer::Spur { length_m, .. } = spur else { panic!() };
+    let spur =
+        offered(&job, RING).into_iter().find(|one| matches!(one, CircuitAnswer::Spur { point: A5, .. })).unwrap();
+    let CircuitAnswer::Spur { length_m, .. } = spur else { panic!() };
     assert!((length_m.get() - 8.0).abs() <= 1.0, "{length_m:?}");
     let before = job.installation.circuits[RING].clone();
     say(&mut job.installation.circuits[RING], 1, spur).unwrap();
@@ -92,7 +93,7 @@ fn the_main_line_goes_past_a_spur_as_long_as_it_was() {
     }
     (circuit.length_m, circuit.return_leg_m) = (None, Some(Metres::literal(12.5)));
     let whole = circuit.whole_length();
-    let spur = |point: u32| Answer::Spur { point: PointId(point), length_m: Metres::literal(3.0) };
+    let spur = |point: u32| CircuitAnswer::Spur { point: PointId(point), length_m: Metres::literal(3.0) };
     let untouched = circuit.clone();
     for (point, from) in [(1, 2), (2, 1), (4, 3)] {
         say(circuit, u128::from(point), spur(point)).unwrap();
@@ -136,9 +137,9 @@ fn another_length_another_cpc_metal_beside_it_change_what_is_expected() {
     };
     let plain = high(&job);
     for (answer, changes) in [
-        (Answer::Length { length_m: Metres::new(whole * 1.5).unwrap() }, true),
-        (Answer::Cpc { mm2: SquareMillimetres::literal(2.5) }, true),
-        (Answer::MoreCables { point: PointId(1) }, false),
+        (CircuitAnswer::Length { length_m: Metres::new(whole * 1.5).unwrap() }, true),
+        (CircuitAnswer::Cpc { mm2: SquareMillimetres::literal(2.5) }, true),
+        (CircuitAnswer::MoreCables { point: PointId(1) }, false),
     ] {
         let mut found = job.clone();
         say(&mut found.installation.circuits[RING], 1, answer).unwrap();
@@ -147,12 +148,12 @@ fn another_length_another_cpc_metal_beside_it_change_what_is_expected() {
         assert_eq!(found.installation.circuits[RING], job.installation.circuits[RING]);
     }
     let mut found = job.clone();
-    let longer = Answer::Length { length_m: Metres::new(whole * 1.5).unwrap() };
+    let longer = CircuitAnswer::Length { length_m: Metres::new(whole * 1.5).unwrap() };
     say(&mut found.installation.circuits[RING], 1, longer).unwrap();
     assert!((found.installation.circuits[RING].whole_length().unwrap() - whole * 1.5).abs() < 0.06);
     let mut found = job.clone();
     assert!(!found.installation.parallel_earth_path(&found.installation.circuits[RING]));
-    say(&mut found.installation.circuits[RING], 1, Answer::MetalBeside).unwrap();
+    say(&mut found.installation.circuits[RING], 1, CircuitAnswer::MetalBeside).unwrap();
     assert!(found.installation.parallel_earth_path(&found.installation.circuits[RING]));
     assert!(!found.installation.parallel_earth_path(&found.installation.circuits[RING + 1]), "of this circuit alone");
 }

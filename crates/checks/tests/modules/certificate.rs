@@ -11,7 +11,7 @@ use proof_work::certificate::{
     Application, Form, MOST_SIGNATURE_POINTS, NotDrawn, NotIssued, NotMinor, Role, Signature, Stroke, blocking,
     how_it_was_tested, issue, prepare, strokes,
 };
-use proof_work::schedule::Row;
+use proof_work::schedule::ScheduleRow;
 use uuid::Uuid;
 
 fn asked(number: &str, signatures: Vec<Signature>) -> Application {
@@ -44,14 +44,14 @@ fn nothing_is_issued_while_something_blocks_or_is_unsigned() {
 fn the_schedule_shows_the_highest_the_lowest_the_slower() {
     let job = demo::jobs().remove(0);
     let certificate = prepare(&job, asked("X", vec![]));
-    let row = certificate.results[0].rows.iter().map(Row::printed).find(|row| row.way == "3").unwrap();
+    let row = certificate.results[0].rows.iter().map(ScheduleRow::printed).find(|row| row.way == "3").unwrap();
     let settled = CurrentReadings::new(&job.readings, &job.events);
     let circuit = job.installation.circuits.iter().find(|c| c.way == "3").unwrap();
     let highest = proof_job::reading::highest_r1_r2(circuit, &settled).unwrap();
     assert_eq!(row.r1_r2, format!("{:.2}", highest.0));
     assert_eq!((row.live_earth.as_str(), row.polarity.as_str(), row.test_v.as_str()), (">999", "✓", "500"));
     assert_eq!(row.remarks, "spur: 5a; R1+R2 at 5a");
-    let radial = certificate.results[0].rows.iter().map(Row::printed).find(|row| row.way == "8").unwrap();
+    let radial = certificate.results[0].rows.iter().map(ScheduleRow::printed).find(|row| row.way == "8").unwrap();
     assert_eq!((radial.r1.as_str(), radial.rcd_one.as_str()), ("—", "—"));
     // Industrial: three years (Guidance Note 3 Table 3.2, from memory).
     assert_eq!(certificate.next_inspection, jiff::civil::date(1973, 1, 1));
@@ -111,7 +111,7 @@ fn minor_works_wait_for_the_device_that_they_share() {
     let (one, two) = (at(second), at(third));
     job.installation.circuits.swap(one, two);
     let board = job.installation.boards[0].id;
-    let kind = proof_job::site::EventKind::LeftDead {
+    let kind = proof_job::site::EventKind::LockedOff {
         board,
         circuits: vec![first],
         lock: "key 9".into(),
@@ -149,9 +149,9 @@ fn what_is_not_covered_and_who_judged_what_is_frozen_with_it() {
     let (board, dead, lamp) =
         (job.installation.boards[0].id, job.installation.circuits[7].id, job.installation.circuits[0].id);
     let mut log = |kind| job.events.push(Event::new(uuid::Uuid::new_v4(), "Maud Ferrow", Timestamp::UNIX_EPOCH, kind));
-    log(EventKind::LeftDead { board, circuits: vec![dead], lock: "key 9".into(), reason: "fan is late".into() });
+    log(EventKind::LockedOff { board, circuits: vec![dead], lock: "key 9".into(), reason: "fan is late".into() });
     let (thing, made_safe) = ("lamp, stair".to_owned(), "connector, boxed".to_owned());
-    log(EventKind::Owed { item: Uuid::nil(), circuit: lamp, thing, made_safe });
+    log(EventKind::PointOutstanding { item: Uuid::nil(), circuit: lamp, thing, made_safe });
     job.installation.circuits[6].rcd = None;
     job.installation.circuits[6].device.standard = proof_standard::limits::devices::DeviceStandard::BsEn60898;
     let finding = blocking(&job, Form::Installation).remove(0);
@@ -165,7 +165,7 @@ fn what_is_not_covered_and_who_judged_what_is_frozen_with_it() {
     assert!(certificate.left_out[0].contains("way 8 Extractor fan; fan is late"));
     assert_eq!(certificate.judged[0].reason, "risk assessment 4");
     assert_eq!(certificate.replaces_because, "a rating was wrong");
-    let row = certificate.results[0].rows.iter().map(Row::printed).find(|row| row.way == "8").unwrap();
+    let row = certificate.results[0].rows.iter().map(ScheduleRow::printed).find(|row| row.way == "8").unwrap();
     assert!(row.remarks.starts_with("left dead and locked"));
 }
 
@@ -189,7 +189,7 @@ fn results_are_figures_and_read_back_as_they_were() {
     assert_eq!(value["version"], 2);
     assert!(!value["results"].to_string().contains('—'), "a dash is signed");
     for (board, results) in job.installation.boards.iter().zip(&certificate.results) {
-        for (row, circuit) in results.rows.iter().zip(job.installation.circuits_of(board.id)) {
+        for (row, circuit) in results.rows.iter().zip(job.installation.circuits_on(board.id)) {
             assert_eq!(row.circuit(&job.installation, board.id).map(|of| of.id), Some(circuit.id));
         }
     }

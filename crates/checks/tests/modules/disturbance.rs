@@ -5,7 +5,7 @@ use proof_bench::demo;
 use proof_job::installation::Installation;
 use proof_job::reading::Step;
 use proof_job::site::{Alteration, OpenItem};
-use proof_standard::house_rules::{FlyLead, LinkMethod};
+use proof_standard::house_rules::{EarthTail, LinkMethod};
 use proof_work::plan::disturbance::{Disturbance, changes, step_disturbances, undo_first};
 use proof_work::plan::sequence::circuit_steps;
 use uuid::Uuid;
@@ -61,9 +61,9 @@ fn metal_beside_the_cpc_comes_away_for_the_walk() {
     installation.boards[0].parallel_earth = Some(true);
     let step = step(&installation, 4, "r2-p1");
     let all = |i: &Installation| step_disturbances(i, &step).iter().map(|one| one.alteration).collect::<Vec<_>>();
-    assert!(all(&installation).contains(&Alteration::FlyLeadOff));
-    installation.house_rules.fly_lead = FlyLead::NotWithTwoLugs;
-    assert!(!all(&installation).contains(&Alteration::FlyLeadOff));
+    assert!(all(&installation).contains(&Alteration::EarthTailOff));
+    installation.house_rules.earth_tail = EarthTail::NotWithTwoLugs;
+    assert!(!all(&installation).contains(&Alteration::EarthTailOff));
     assert!(all(&installation).contains(&Alteration::AccessoryOff));
 }
 

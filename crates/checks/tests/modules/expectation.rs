@@ -146,13 +146,13 @@ fn in_use(built: &proof_physics::network::description::Description, point: usize
     use proof_bench::rig::{
         Fitting, Rig, Supply, Way,
         grid::Grid,
-        stand::Stand,
+        stand::RigState,
         terminal::{Terminal, Wire},
     };
     let way = Way::new("circuit", "B32", built.clone(), vec![Fitting::Socket; built.points.len()]);
     let rig = Rig::new(Supply::from_loops(0.1, 0.09), vec![way], Vec::new());
     let [line, earth] = [Wire::L1, Wire::E].map(|core| Terminal::Point { way: 0, point, core });
-    Grid::new(&rig, &Stand::in_use(&rig), 0.0).ohm(line, earth).unwrap()
+    Grid::new(&rig, &RigState::in_use(&rig), 0.0).ohm(line, earth).unwrap()
 }
 
 /// On a ring a loop near the board is next to Ze, and no finding; half-way round it is Ze + R1+R2.

@@ -110,7 +110,7 @@ fn only_the_circuits_concerned_are_asked_for() {
     assert!(check_energise((&job).into(), board, &[], true).is_err());
     assert_eq!(check_energise((&job).into(), board, &[wanted], true), Ok(()));
     let (lock, reason) = ("padlock 9".to_owned(), "fan comes later".to_owned());
-    log(&mut job, EventKind::LeftDead { board, circuits: vec![left_out], lock, reason });
+    log(&mut job, EventKind::LockedOff { board, circuits: vec![left_out], lock, reason });
     assert!(!to_energise(&job, board).contains(&left_out));
     log(&mut job, EventKind::Energised { board, circuits: vec![wanted] });
     assert_eq!(refused(&job, "zs"), None);
@@ -276,7 +276,7 @@ fn a_board_below_a_dead_way_is_not_energised_nor_read_live() {
     log(job, proved);
     assert!(matches!(refused(job), GateReason::FeederDead { .. }));
     log(job, EventKind::Energised { board: below.id, circuits: vec![] });
-    let circuit = job.installation.circuits_of(below.id).next().unwrap().clone();
+    let circuit = job.installation.circuits_on(below.id).next().unwrap().clone();
     let settled = CurrentReadings::new(&job.readings, &job.events);
     let zs = circuit_steps(&job.installation, &circuit).into_iter().find(|step| step.key.test == Test::Zs).unwrap();
     let refusal = check_read((&*job).into(), &settled, &zs).unwrap_err();

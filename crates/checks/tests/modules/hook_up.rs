@@ -30,7 +30,7 @@ fn a_ring_is_crossed_in_a_figure_of_eight() {
         assert_eq!(links, [(leg(1, L), leg(2, other)), (leg(2, L), leg(1, other))], "never a leg with itself");
         let (a, b) = drawn.probes.unwrap();
         assert_eq!((named(&drawn, a).0, named(&drawn, b).1), (Side::Point, other));
-        assert_eq!(drawn.stand, "point 1");
+        assert_eq!(drawn.where_to_stand, "point 1");
     }
     let check = of(&installation, 2, "r2-board");
     let (a, b) = check.probes.unwrap();
@@ -76,7 +76,7 @@ fn every_dead_step_says_where_to_stand_and_what_the_leads_are_on() {
         for step in steps.filter(|step| step.stage < Stage::Polarity || step.stage == Stage::Bonding) {
             let drawn = hook_up(installation, &step);
             let (a, b) = drawn.probes.unwrap_or_else(|| panic!("{}", step.label));
-            assert!(a != b && a.max(b) < drawn.terminals.len() && !drawn.stand.is_empty(), "{}", step.label);
+            assert!(a != b && a.max(b) < drawn.terminals.len() && !drawn.where_to_stand.is_empty(), "{}", step.label);
         }
     }
 }

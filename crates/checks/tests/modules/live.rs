@@ -91,11 +91,11 @@ impl Walker {
     }
 
     fn ze(&mut self) {
-        self.did(&Action::Expose { word: String::new() });
+        self.did(&Action::Expose { spoke_to: String::new() });
         let figure =
             |step: Step| ZeFigure { slug: step.slug, typed: "0.17".into(), id: Uuid::new_v4(), with: self.with() };
         let figures = ze_steps(&self.job.installation).into_iter().map(figure).collect();
-        let ze = Ze { figures, refitted: true, only_refitted: false };
+        let ze = Ze { figures, earth_restored: true, only_restored: false };
         self.did(&Action::Ze(ze));
     }
 
@@ -142,7 +142,12 @@ impl Walker {
                 }
                 Some(Before::Energise { board, ways, first }) => {
                     let circuits = if one_way { first.into_iter().collect() } else { ways };
-                    self.did(&Action::Power(Powering { board, ways: circuits, covers_on: true, word: String::new() }));
+                    self.did(&Action::Power(Powering {
+                        board,
+                        ways: circuits,
+                        covers_on: true,
+                        spoke_to: String::new(),
+                    }));
                     done.push("energise");
                 }
                 Some(other) => panic!("{other:#?}"),
@@ -207,7 +212,7 @@ fn way_by_way_each_comes_to_power_in_its_turn() {
     assert_eq!(blocking, vec![]);
     let mut job = dead_done();
     let (board, dead) = (job.installation.boards[0].id, job.installation.circuits[4].id);
-    let kind = EventKind::LeftDead { board, circuits: vec![dead], lock: "key 9".into(), reason: "heater".into() };
+    let kind = EventKind::LockedOff { board, circuits: vec![dead], lock: "key 9".into(), reason: "heater".into() };
     job.events.push(proof_job::site::Event::new(Uuid::from_u128(6), "A", Timestamp::UNIX_EPOCH, kind));
     let settled = CurrentReadings::new(&job.readings, &job.events);
     assert!(Live::new(&job, &settled, Order::default()).planned.iter().all(|planned| planned.circuit != Some(dead)));
@@ -235,7 +240,7 @@ fn a_board_that_stays_dead_is_not_walked_to() {
     };
     assert!(of_board(&job, below.id) > 3);
     let lock = |job: &mut Job, board, circuits| {
-        let kind = EventKind::LeftDead { board, circuits, lock: "key 9".into(), reason: "later".into() };
+        let kind = EventKind::LockedOff { board, circuits, lock: "key 9".into(), reason: "later".into() };
         job.events.push(proof_job::site::Event::new(Uuid::new_v4(), "A", Timestamp::UNIX_EPOCH, kind));
     };
     lock(&mut job, feeder.board, vec![feeder.id]);
@@ -294,9 +299,9 @@ fn a_list_that_was_drawn_before_energises_nothing_that_was_locked_since() {
             other => panic!("{other:?}"),
         }
     }
-    let lock = EventKind::LeftDead { board, circuits: vec![ways[4]], lock: "key 9".into(), reason: "fan".into() };
+    let lock = EventKind::LockedOff { board, circuits: vec![ways[4]], lock: "key 9".into(), reason: "fan".into() };
     walker.job.events.push(proof_job::site::Event::new(Uuid::from_u128(8), "A", walker.clock, lock));
-    let listed = Action::Power(Powering { board, ways: ways.clone(), covers_on: true, word: String::new() });
+    let listed = Action::Power(Powering { board, ways: ways.clone(), covers_on: true, spoke_to: String::new() });
     let nobody = record(&walker.job, &listed, &Actor::new(Uuid::from_u128(1), " ", walker.clock));
     assert!(matches!(nobody, Err(Refusal::Nobody)), "{nobody:?}");
     walker.did(&listed);

@@ -7,11 +7,11 @@ use proof_job::reading::{Context, CurrentReadings, Reading, Stage, Step, Subject
 use proof_job::site::{LONG_LEAD, leads};
 use proof_standard::house_rules::{ContinuityMethod, PolarityBy};
 use proof_standard::quantity::Metres;
-use proof_work::actions::paper_row::Cell;
+use proof_work::actions::paper_row::PaperBox;
 use proof_work::plan::hook_up::hook_up;
 use proof_work::plan::polarity::{Polarity, polarity};
 use proof_work::plan::sequence::{circuit_steps, origin_steps};
-use proof_work::schedule::{Figure, Row, result_row};
+use proof_work::schedule::{Figure, ScheduleRow, result_row};
 use rust_decimal::dec;
 use uuid::Uuid;
 
@@ -44,15 +44,15 @@ fn the_highest_stands_in_a_box_of_its_own() {
         of_walk.iter().zip(figures).map(|(step, ohm)| read(step, Value::Number(ohm))).collect();
     let row = result_row(&installation, &circuit, &CurrentReadings::new(&readings, &[]));
     assert_eq!(row.r1_r2, Figure::ByLongLead(Value::Number(dec!(0.21))));
-    assert_eq!(Row::Figures(Box::new(row)).continuity(), ("—".to_owned(), "0.21".to_owned()));
+    assert_eq!(ScheduleRow::Figures(Box::new(row)).continuity(), ("—".to_owned(), "0.21".to_owned()));
     // From paper the highest alone, in its own box; the box of R1+R2 is not its place.
-    let step = Cell::LongLead.step(&installation, &circuit, None).unwrap();
+    let step = PaperBox::LongLead.step(&installation, &circuit, None).unwrap();
     let paper = [read(&step, Value::Number(dec!(0.24)))];
     let row = result_row(&installation, &circuit, &CurrentReadings::new(&paper, &[]));
     assert_eq!(row.r1_r2, Figure::ByLongLead(Value::Number(dec!(0.24))));
     let (mut linked, _) = office();
     linked.house_rules.continuity = ContinuityMethod::R1R2;
-    assert!(Cell::LongLead.step(&linked, &circuit, None).is_err());
+    assert!(PaperBox::LongLead.step(&linked, &circuit, None).is_err());
 }
 
 /// By instrument at the point or by eye, by the rule of the job; R2 alone proves none.
@@ -68,7 +68,7 @@ fn polarity_is_proved_apart() {
             .map(|step| read(step, Value::Number(dec!(0.2))))
             .collect();
         let of = |readings: &[Reading]| polarity(&installation, &circuit, &CurrentReadings::new(readings, &[]));
-        assert!(matches!(*of(&readings), Polarity::Owed(_)), "{by:?}");
+        assert!(matches!(*of(&readings), Polarity::Outstanding(_)), "{by:?}");
         let own = steps.iter().find(|step| step.stage == Stage::Polarity).unwrap();
         assert!(own.required);
         readings.push(read(own, Value::Pass));

@@ -188,7 +188,7 @@ fn only_a_board_of_which_nothing_is_known_is_found_in_use() {
     linked.history = linked.events.len();
     assert!(check_in_use(&linked, board).is_err(), "a link is in, by a file");
     let (lock, reason) = ("key 1".to_owned(), "later".to_owned());
-    log(&mut person.job, EventKind::LeftDead { board, circuits: vec![CIRCUIT], lock, reason });
+    log(&mut person.job, EventKind::LockedOff { board, circuits: vec![CIRCUIT], lock, reason });
     person.job.history = person.job.events.len();
     person.did(&Action::InUse(board));
     assert_eq!(person.job.site().board(board).0, BoardState::Energised);

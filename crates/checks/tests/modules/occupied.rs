@@ -174,7 +174,7 @@ impl Person {
                 self.did(&Action::PutBackAll(items.iter().map(|item| item.item).collect()));
             }
             Some(Before::Energise { board, ways, .. }) => {
-                self.did(&Action::Power(Powering { board, ways, covers_on: true, word: String::new() }));
+                self.did(&Action::Power(Powering { board, ways, covers_on: true, spoke_to: String::new() }));
                 self.done.push("power");
             }
             Some(other) => panic!("{other:#?}"),

@@ -66,7 +66,7 @@ fn every_place_that_shows_a_verdict_shows_the_same_one() {
                 let (plain, told) = (judge.judge(&step, value), judge.explain(&step, value));
                 assert!(plain.same_verdict(&told), "seed {seed} {}: {plain:?} {told:?}", step.slug);
                 assert!(plain.working.is_empty());
-                let said = told.working.iter().any(|line| line.part == proof_judge::verdict::Part::Limit);
+                let said = told.working.iter().any(|line| line.part == proof_judge::verdict::WorkingPart::Limit);
                 assert!(said || told.limit == Limit::NotJudged, "seed {seed} {}: a limit without working", step.slug);
                 judged += 1;
                 neutral_loops += usize::from(step.key.test == Test::LineNeutralLoop && !plain.is_quiet());

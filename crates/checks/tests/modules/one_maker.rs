@@ -9,10 +9,10 @@ use proof_job::reading::message::Message;
 use proof_job::reading::{Stage, Step, Test, Value};
 use proof_standard::limits::edition::RcdSchool;
 use proof_standard::limits::supply::EarthingSystem;
-use proof_work::actions::paper_row::Cell;
+use proof_work::actions::paper_row::PaperBox;
 use proof_work::actions::{
-    Action, Actor, Figure, Log, NotPlaced, Recorded, Refusal, Series, Sheet, SheetCell, SheetStep, Walk, With, Ze,
-    ZeFigure, placed, record, value_of,
+    Action, Actor, Figure, Log, NotPlaced, Recorded, Refusal, ScheduleSheet, Series, SheetCell, SheetStep, Walk, With,
+    Ze, ZeFigure, placed, record, value_of,
 };
 use proof_work::plan::sequence::{circuit_steps, origin_steps};
 use uuid::Uuid;
@@ -54,15 +54,15 @@ fn by_form(job: &Job, step: &Step, typed: &str) -> Result<Value, String> {
     outcome(record(job, &Action::Read(figure), &hand()))
 }
 
-fn by_cell(job: &Job, way: &str, cell: Cell, typed: &str) -> Result<Value, String> {
+fn by_cell(job: &Job, way: &str, cell: PaperBox, typed: &str) -> Result<Value, String> {
     let circuit = job.installation.circuits.iter().find(|one| one.way == way).unwrap().id;
     let cell = SheetCell { field: "x".to_owned(), circuit, line: None, cell, typed: typed.to_owned() };
-    outcome(record(job, &Action::Sheet(Sheet { cells: vec![cell], steps: vec![], with: with() }), &hand()))
+    outcome(record(job, &Action::Sheet(ScheduleSheet { cells: vec![cell], steps: vec![], with: with() }), &hand()))
 }
 
 fn by_sheet(job: &Job, slug: &str, typed: &str) -> Result<Value, String> {
     let step = SheetStep { field: "x".to_owned(), board: None, slug: slug.to_owned(), typed: typed.to_owned() };
-    outcome(record(job, &Action::Sheet(Sheet { cells: vec![], steps: vec![step], with: with() }), &hand()))
+    outcome(record(job, &Action::Sheet(ScheduleSheet { cells: vec![], steps: vec![step], with: with() }), &hand()))
 }
 
 fn step(job: &Job, way: &str, slug: &str) -> Step {
@@ -75,12 +75,12 @@ fn step(job: &Job, way: &str, slug: &str) -> Step {
 fn a_circuit_s_figure_is_refused_alike_by_form_and_sheet() {
     let job = job();
     for (way, slug, cell) in [
-        ("3", "r1", Cell::R1),
-        ("3", "ir-e-l", Cell::LiveEarth),
-        ("3", "zs", Cell::Zs),
-        ("3", "rcd-1", Cell::RcdOne),
-        ("3", "rcd-5-0", Cell::RcdFive),
-        ("3", "rcd-button", Cell::RcdButton),
+        ("3", "r1", PaperBox::R1),
+        ("3", "ir-e-l", PaperBox::LiveEarth),
+        ("3", "zs", PaperBox::Zs),
+        ("3", "rcd-1", PaperBox::RcdOne),
+        ("3", "rcd-5-0", PaperBox::RcdFive),
+        ("3", "rcd-button", PaperBox::RcdButton),
     ] {
         let step = step(&job, way, slug);
         for typed in BAD.iter().chain(GOOD) {
@@ -136,7 +136,7 @@ fn ze_is_refused_alike_by_every_door() {
         assert_eq!(form, by_sheet(&job, &step.slug, typed), "{typed}: sheet");
         let figure =
             ZeFigure { slug: step.slug.clone(), typed: typed.to_owned(), id: Uuid::new_v4(), with: With::default() };
-        let ze = Ze { figures: vec![figure], refitted: true, only_refitted: false };
+        let ze = Ze { figures: vec![figure], earth_restored: true, only_restored: false };
         let filed = outcome(record(&exposed, &Action::Ze(ze), &hand()));
         assert_eq!(form, filed, "{typed}: Ze");
     }

@@ -3,7 +3,7 @@
 use jiff::Timestamp;
 use proof_bench::demo;
 use proof_job::reading::{Context, CurrentReadings, Reading, Test, Value};
-use proof_work::actions::paper_row::{Cell, by_head, is_open};
+use proof_work::actions::paper_row::{PaperBox, by_head, is_open};
 use proof_work::actions::value_of;
 use proof_work::plan::outstanding::step_state;
 use proof_work::plan::sequence::circuit_steps;
@@ -12,7 +12,7 @@ use proof_work::schedule::result_row;
 use rust_decimal::dec;
 use uuid::Uuid;
 
-fn of(way: &str, wanted: Cell, typed: &str) -> Result<Value, String> {
+fn of(way: &str, wanted: PaperBox, typed: &str) -> Result<Value, String> {
     let mut job = demo::jobs().swap_remove(0);
     job.readings.clear();
     let circuit = job.installation.circuits.iter().find(|circuit| circuit.way == way).unwrap();
@@ -23,37 +23,37 @@ fn of(way: &str, wanted: Cell, typed: &str) -> Result<Value, String> {
 #[test]
 fn a_number_in_the_wrong_box_is_told_where_it_belongs() {
     for (way, wanted, typed, says) in [
-        ("7", Cell::R1, "0.4", "R1+R2"),
-        ("8", Cell::RcdOne, "22", "no RCD covers it"),
-        ("3", Cell::R1R2, "250", "Ins., MΩ"),
-        ("3", Cell::R1R2, ">999", "Ins., MΩ"),
-        ("3", Cell::Zs, "24.6", "RCD, ms"),
-        ("3", Cell::RcdOne, "0.41", "Zs or R1+R2"),
-        ("3", Cell::Polarity, "0.41", "box of ohms"),
-        ("3", Cell::RcdFive, "9.8", "timed once"),
-        ("1", Cell::LiveLive, ">999", "read joined"),
-        ("3", Cell::Zs, "soon", "Allowed"),
+        ("7", PaperBox::R1, "0.4", "R1+R2"),
+        ("8", PaperBox::RcdOne, "22", "no RCD covers it"),
+        ("3", PaperBox::R1R2, "250", "Ins., MΩ"),
+        ("3", PaperBox::R1R2, ">999", "Ins., MΩ"),
+        ("3", PaperBox::Zs, "24.6", "RCD, ms"),
+        ("3", PaperBox::RcdOne, "0.41", "Zs or R1+R2"),
+        ("3", PaperBox::Polarity, "0.41", "box of ohms"),
+        ("3", PaperBox::RcdFive, "9.8", "timed once"),
+        ("1", PaperBox::LiveLive, ">999", "read joined"),
+        ("3", PaperBox::Zs, "soon", "Allowed"),
     ] {
         let refused = of(way, wanted, typed).unwrap_err();
         assert!(refused.contains(says), "{way} {wanted:?} {typed}: {refused}");
     }
-    assert_eq!(of("3", Cell::Zs, "0,41"), Ok(Value::Number(dec!(0.41))));
-    assert_eq!(of("3", Cell::Polarity, "✓"), Ok(Value::Pass));
-    assert_eq!(of("3", Cell::LiveEarth, "OL"), Ok(Value::Over(dec!(999))));
-    assert_eq!(of("1", Cell::LiveEarth, "200"), Ok(Value::Number(dec!(200))), "joined, to earth");
+    assert_eq!(of("3", PaperBox::Zs, "0,41"), Ok(Value::Number(dec!(0.41))));
+    assert_eq!(of("3", PaperBox::Polarity, "✓"), Ok(Value::Pass));
+    assert_eq!(of("3", PaperBox::LiveEarth, "OL"), Ok(Value::Over(dec!(999))));
+    assert_eq!(of("1", PaperBox::LiveEarth, "200"), Ok(Value::Number(dec!(200))), "joined, to earth");
 }
 
 #[test]
 fn heads_are_known_as_schedules_write_them() {
-    for one in Cell::ALL {
+    for one in PaperBox::ALL {
         assert_eq!(by_head(one.head()), Some(one), "{}", one.head());
     }
     for (head, wanted) in [
-        ("R1 + R2", Some(Cell::R1R2)),
-        ("insulation live-earth Mohm", Some(Cell::LiveEarth)),
-        ("insulation live-live Mohm", Some(Cell::LiveLive)),
-        ("RCD at five times ms", Some(Cell::RcdFive)),
-        ("RCD at rated ms", Some(Cell::RcdOne)),
+        ("R1 + R2", Some(PaperBox::R1R2)),
+        ("insulation live-earth Mohm", Some(PaperBox::LiveEarth)),
+        ("insulation live-live Mohm", Some(PaperBox::LiveLive)),
+        ("RCD at five times ms", Some(PaperBox::RcdFive)),
+        ("RCD at rated ms", Some(PaperBox::RcdOne)),
         ("remarks", None),
     ] {
         assert_eq!(by_head(head), wanted, "{head}");
@@ -66,7 +66,7 @@ fn the_highest_from_paper_stands_for_its_points() {
     let job = demo::jobs().swap_remove(0);
     let installation = &job.installation;
     let circuit = &installation.circuits[6];
-    let step = Cell::R1R2.step(installation, circuit, None).unwrap();
+    let step = PaperBox::R1R2.step(installation, circuit, None).unwrap();
     let reading = Reading {
         id: Uuid::new_v4(),
         key: step.key.clone(),
@@ -84,6 +84,6 @@ fn the_highest_from_paper_stands_for_its_points() {
         points.len() == 3
             && points.iter().all(|step| step_state(installation, Scope::Circuit(circuit), &settled, step).is_done())
     );
-    assert!(is_open(circuit, &settled, Cell::R1R2));
-    assert!(!is_open(circuit, &CurrentReadings::new(&job.readings, &[]), Cell::R1R2));
+    assert!(is_open(circuit, &settled, PaperBox::R1R2));
+    assert!(!is_open(circuit, &CurrentReadings::new(&job.readings, &[]), PaperBox::R1R2));
 }

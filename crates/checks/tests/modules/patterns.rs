@@ -1,7 +1,7 @@
 //! Patterns, lines written from circuits, and what is proposed where a line leaves something out.
 
 use proof_bench::demo;
-use proof_job::installation::pattern::{Row, from_installation, shipped};
+use proof_job::installation::pattern::{PatternCircuit, from_installation, shipped};
 use proof_job::installation::shorthand::{parse, propose, written};
 use proof_job::installation::{Board, Installation, Lines, validity};
 use proof_job::reading::CurrentReadings;
@@ -35,7 +35,7 @@ fn what_ships_is_sound() {
             let (mut installation, id) = board(of_pattern.lines);
             installation.supply.lines = of_pattern.lines;
             for line in &of_pattern.circuits {
-                let circuit = put(&mut installation, id, &Row::from_line(line).line());
+                let circuit = put(&mut installation, id, &PatternCircuit::from_line(line).line());
                 let circuit = installation.circuit(circuit).unwrap().clone();
                 assert_eq!(validity::circuit(&installation, &circuit), Vec::<String>::new(), "{key}: {line}");
                 let mut flaws = flaws_of_circuit(&installation, &circuit, &CurrentReadings::new(&[], &[]));
@@ -46,8 +46,11 @@ fn what_ships_is_sound() {
         }
         let fed: Vec<_> = pattern.boards.iter().filter(|one| !one.fed_by.is_empty()).collect();
         for one in fed {
-            let above =
-                pattern.boards[0].circuits.iter().map(|line| Row::from_line(line)).find(|row| row.way == one.fed_by);
+            let above = pattern.boards[0]
+                .circuits
+                .iter()
+                .map(|line| PatternCircuit::from_line(line))
+                .find(|row| row.way == one.fed_by);
             assert!(above.is_some_and(|row| row.words.contains("board")), "{key}: {}", one.name);
         }
     }
@@ -62,7 +65,7 @@ fn a_job_kept_as_a_pattern_comes_back() {
         let text = serde_json::to_string(&pattern).unwrap();
         assert_eq!(serde_json::from_str::<proof_job::installation::pattern::Pattern>(&text).unwrap(), pattern);
         for (kept, board) in pattern.boards.iter().zip(&job.installation.boards) {
-            for (line, was) in kept.circuits.iter().zip(job.installation.circuits_of(board.id)) {
+            for (line, was) in kept.circuits.iter().zip(job.installation.circuits_on(board.id)) {
                 let again = parse(line).unwrap_or_else(|why| panic!("{line}: {why}"));
                 let (now, _) = again.build(board.id, Uuid::new_v4());
                 let said = |one: &proof_job::installation::Circuit| {
@@ -124,7 +127,7 @@ fn what_is_left_out_is_proposed() {
         ("9 3ph B16 4/-/2.5 fixed ref B", "6kA E9"),
     ] {
         let words = propose(line, "8").unwrap();
-        let said = words.iter().map(|one| one.word.as_str()).collect::<Vec<_>>().join(" ");
+        let said = words.iter().map(|one| one.unknown.as_str()).collect::<Vec<_>>().join(" ");
         assert_eq!(said, proposed, "{line}");
         assert!(words.iter().all(|one| one.why.len() > 5));
         parse(&format!("{line} {said}")).unwrap_or_else(|why| panic!("{line} {said}: {why}"));
@@ -151,7 +154,7 @@ fn unknown_words_are_told() {
 /// The cells of a row and its line are the same circuit; terminals follow a way that is changed.
 #[test]
 fn a_row_in_cells() {
-    let mut row = Row::from_line("3 ring RCBO B32 6kA 2.5/1.5 8pts ref C N3 E3 \"Sockets\"");
+    let mut row = PatternCircuit::from_line("3 ring RCBO B32 6kA 2.5/1.5 8pts ref C N3 E3 \"Sockets\"");
     assert_eq!((row.way.as_str(), row.name.as_str(), row.points.as_str()), ("3", "Sockets", "8"));
     assert_eq!(row.words, "ring RCBO B32 6kA 2.5/1.5 ref C");
     row.way = "7".into();

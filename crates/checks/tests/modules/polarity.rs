@@ -36,13 +36,13 @@ fn both_pairs_at_every_point_earn_it() {
     assert_eq!(of(&walked(), |_| ()), Polarity::Earned("R1+Rn and R1+R2 at every point"));
     let mut less = walked();
     less.retain(|reading| reading.key.test == Test::R1R2);
-    let Polarity::Owed(wanting) = of(&less, |_| ()) else { panic!() };
+    let Polarity::Outstanding(wanting) = of(&less, |_| ()) else { panic!() };
     assert!(wanting.starts_with("read R1+Rn at") && wanting.contains("more"), "{wanting}");
     assert_eq!(
         of(&less, |i| i.house_rules.polarity_by = PolarityBy::R1R2Alone),
         Polarity::Earned("R1+R2 at every point")
     );
-    assert!(matches!(of(&less, |i| i.house_rules.polarity_by = PolarityBy::Eye), Polarity::Owed(_)));
+    assert!(matches!(of(&less, |i| i.house_rules.polarity_by = PolarityBy::Eye), Polarity::Outstanding(_)));
 }
 
 #[test]
@@ -75,7 +75,7 @@ fn a_long_lead_leaves_polarity_owed() {
     let radial = installation.circuits[4].clone();
     let readings: Vec<Reading> = job.readings.into_iter().filter(|r| r.key.test != Test::Polarity).collect();
     let settled = CurrentReadings::new(&readings, &[]);
-    assert!(matches!(*polarity(&installation, &radial, &settled), Polarity::Owed(_)));
+    assert!(matches!(*polarity(&installation, &radial, &settled), Polarity::Outstanding(_)));
     assert!(circuit_steps(&installation, &radial).iter().all(|step| step.key.test != Test::R1R2));
     let key = Key::on_circuit(radial.id, Place::Point { point: radial.points[0].id }, Test::R2);
     assert!(circuit_steps(&installation, &radial).iter().any(|step| step.key == key));

@@ -221,7 +221,7 @@ fn a_limitation_is_accepted_by_name_and_a_dead_circuit_is_not_accused() {
         let circuit = job.installation.circuits[7].id;
         job.readings.retain(|reading| reading.key.subject.circuit() != Some(circuit));
         let board = job.installation.boards[0].id;
-        let kind = EventKind::LeftDead { board, circuits: vec![circuit], lock: "key 9".into(), reason: "fan".into() };
+        let kind = EventKind::LockedOff { board, circuits: vec![circuit], lock: "key 9".into(), reason: "fan".into() };
         job.events.push(Event::new(uuid::Uuid::new_v4(), "A", Timestamp::UNIX_EPOCH, kind));
     });
     assert_eq!(left, Vec::new(), "left dead and locked: not on this certificate");
@@ -247,7 +247,7 @@ fn a_shared_device_behind_a_dead_way_is_tested_at_another() {
     };
     assert_eq!(missing(&job), vec![], "tested at the first way");
     let board = first.board;
-    let kind = EventKind::LeftDead { board, circuits: vec![first.id], lock: "key 9".into(), reason: "fan".into() };
+    let kind = EventKind::LockedOff { board, circuits: vec![first.id], lock: "key 9".into(), reason: "fan".into() };
     job.events.push(Event::new(Uuid::new_v4(), "A", Timestamp::UNIX_EPOCH, kind));
     job.readings.retain(|reading| reading.key.subject.circuit() != Some(first.id));
     assert_eq!(missing(&job), vec![(Severity::Missing, Where::Circuit(second, None))]);

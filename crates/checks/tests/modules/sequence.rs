@@ -256,7 +256,7 @@ fn the_phases_of_a_board_downstream_are_followed_dead_where_the_house_rule_says_
     assert!(step.required && step.stage.is_dead());
     assert_eq!(Wanted::for_key(&step.key), Wanted::Dead);
     let list = hook_up(&installation, &step);
-    assert_eq!(list.stand, "Bindery");
+    assert_eq!(list.where_to_stand, "Bindery");
     assert_eq!((list.links.len(), list.terminals[0].conductor), (1, Conductor::L1));
     assert_eq!(
         step_disturbances(&installation, &step).into_iter().map(|one| one.alteration).collect::<Vec<_>>(),

@@ -67,7 +67,9 @@ fn the_box_prints_the_lower_of_both_positions() {
     };
     let printed = |readings: &[Reading]| {
         let settled = CurrentReadings::new(readings, &[]);
-        proof_work::schedule::Row::Figures(Box::new(result_row(&installation, &lights, &settled))).printed().live_earth
+        proof_work::schedule::ScheduleRow::Figures(Box::new(result_row(&installation, &lights, &settled)))
+            .printed()
+            .live_earth
     };
     let (sound, low) = (Value::Over(dec!(999)), Value::Number(dec!(0.4)));
     assert_eq!(printed(&[at(&Place::Board, sound.clone()), at(&over, low.clone())]), "0.4");

@@ -1,7 +1,7 @@
 //! A circuit in a line.
 
 use proof_job::installation::Lines;
-use proof_job::installation::shorthand::{Line, parse};
+use proof_job::installation::shorthand::{CircuitLine, parse};
 use proof_standard::shape::Shape;
 
 /// Fifty lines as people write them, and what each says (in the words of [`say`]).
@@ -64,7 +64,7 @@ const LINES: &[(&str, &str)] = &[
     ("28 ring B32/100 2.5/1.5 9pts", "28 ring sockets RCBO B32/100 2.5/2.5/1.5 - 9 “”"),
 ];
 
-fn say(line: &Line) -> String {
+fn say(line: &CircuitLine) -> String {
     let mut words = vec![line.way.clone()];
     words.push(if line.shape == Shape::Ring { "ring" } else { "radial" }.to_owned());
     words.push(line.feeds.key().to_owned());
@@ -154,7 +154,7 @@ fn what_is_left_out_is_told_with_a_size_and_without() {
     let words = |line: &str| -> Vec<String> {
         let proposed =
             proof_job::installation::shorthand::propose(line, "9").unwrap_or_else(|why| panic!("{line}: {why}"));
-        proposed.into_iter().map(|one| one.word).collect()
+        proposed.into_iter().map(|one| one.unknown).collect()
     };
     assert_eq!(words("3 ring B32 2.5/1.5 9pts Sockets"), ["6kA", "ref C", "N3", "E3"]);
     assert_eq!(words("3 ring 9pts Sockets"), ["RCBO B32", "6kA", "2.5/1.5", "ref C", "N3", "E3"]);

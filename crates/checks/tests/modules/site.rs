@@ -45,7 +45,7 @@ fn one_circuit_may_be_live_and_another_locked_off() {
     assert_eq!(board_state(&events, board).0, BoardState::Energised);
     assert_eq!(circuit_state(&events, board, live).0, BoardState::Energised);
     assert_eq!(circuit_state(&events, board, dead).0, BoardState::NotProved, "the main switch is on: prove it again");
-    let locked = EventKind::LeftDead { board, circuits: vec![dead], lock: "key 9".into(), reason: "heater".into() };
+    let locked = EventKind::LockedOff { board, circuits: vec![dead], lock: "key 9".into(), reason: "heater".into() };
     events.extend(log(vec![locked]));
     assert_eq!(left_dead(&events).iter().map(|left| left.circuit).collect::<Vec<_>>(), [dead]);
     // One circuit isolated again: the board stays energised, the circuit is not dead until proved.
@@ -69,10 +69,15 @@ fn one_circuit_may_be_live_and_another_locked_off() {
 #[test]
 fn a_point_is_owed_until_it_is_done() {
     let (item, circuit) = (Uuid::new_v4(), Uuid::new_v4());
-    let what = EventKind::Owed { item, circuit, thing: "lamp, stair".into(), made_safe: "connector, boxed".into() };
+    let what = EventKind::PointOutstanding {
+        item,
+        circuit,
+        thing: "lamp, stair".into(),
+        made_safe: "connector, boxed".into(),
+    };
     let mut events = log(vec![what]);
     assert_eq!(outstanding_points(&events).len(), 1);
-    events.extend(log(vec![EventKind::OwedDone { item }]));
+    events.extend(log(vec![EventKind::PointDone { item }]));
     assert_eq!(outstanding_points(&events), []);
 }
 

@@ -30,7 +30,7 @@ fn isolated() -> Job {
 
 fn energise(job: &Job, by: &str, word: &str) -> Result<(), Refusal> {
     let board = job.installation.boards[0].id;
-    let circuits = job.installation.circuits_of(board).map(|circuit| circuit.id).collect();
+    let circuits = job.installation.circuits_on(board).map(|circuit| circuit.id).collect();
     let given = Energising { board, circuits, covers_on: true, spoke_to: word.to_owned(), ..Energising::default() };
     record(job, &Action::Energise(given), &Actor::new(Uuid::new_v4(), by, Timestamp::now())).map(|_| ())
 }
@@ -47,7 +47,7 @@ fn another_s_isolation_is_asked_of_that_person_by_name() {
     assert!(matches!(energise(&job, FERROW, "Somebody Else"), Err(Refusal::NotSpokenTo { .. })));
     assert_eq!(energise(&job, FERROW, "Idris Kell"), Ok(()));
     let expose = |by: &str, word: &str| {
-        let action = Action::Expose { word: word.to_owned() };
+        let action = Action::Expose { spoke_to: word.to_owned() };
         record(&job, &action, &Actor::new(Uuid::new_v4(), by, Timestamp::now())).map(|_| ())
     };
     assert!(matches!(expose(FERROW, ""), Err(Refusal::NotSpokenTo { .. })));
@@ -59,7 +59,7 @@ fn an_earth_is_put_back_by_whomever_and_who_took_it_off_confirms() {
     let mut job = isolated();
     let board = job.installation.boards[0].id;
     push(&mut job, KELL, EventKind::SupplyExposed { board });
-    let back = Action::Ze(Ze { refitted: true, only_refitted: true, ..Ze::default() });
+    let back = Action::Ze(Ze { earth_restored: true, only_restored: true, ..Ze::default() });
     let taken = record(&job, &back, &Actor::new(Uuid::new_v4(), FERROW, Timestamp::now())).unwrap();
     job.events.extend(taken.events);
     let site = job.site();

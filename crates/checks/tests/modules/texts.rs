@@ -16,7 +16,7 @@ fn step(step: &Step) -> String {
 
 /// The first circuits of the first board: every kind that the demo has.
 fn circuits(installation: &Installation) -> impl Iterator<Item = &Circuit> {
-    installation.circuits_of(installation.boards[0].id).take(5)
+    installation.circuits_on(installation.boards[0].id).take(5)
 }
 
 #[test]
@@ -46,7 +46,7 @@ fn terminal(terminal: &Terminal) -> String {
 
 fn drawn(step: &Step, hook_up: &HookUp) -> String {
     let named = |index: usize| terminal(&hook_up.terminals[index]);
-    let mut lines = vec![format!("  {} at {}", step.slug, hook_up.stand)];
+    let mut lines = vec![format!("  {} at {}", step.slug, hook_up.where_to_stand)];
     lines.extend(hook_up.links.iter().map(|(a, b)| format!("    link {} to {}", named(*a), named(*b))));
     lines.extend(hook_up.probes.map(|(a, b)| format!("    read {} to {}", named(a), named(b))));
     if !hook_up.adapter.is_empty() {

@@ -46,14 +46,14 @@ fn a_circuit_goes_from_plan_and_papers_and_stays_in_the_file() {
     // A tail that is made safe says that something is there.
     let item = Uuid::new_v4();
     let (thing, made_safe) = ("lamp".to_owned(), "boxed".to_owned());
-    log(&mut job, EventKind::Owed { item, circuit, thing, made_safe });
+    log(&mut job, EventKind::PointOutstanding { item, circuit, thing, made_safe });
     let outstanding = NotWithdrawn::Outstanding { thing: "lamp".into() };
     assert_eq!(withdraw_circuit(&job, circuit, "twice", &hand()), Err(outstanding));
-    log(&mut job, EventKind::OwedDone { item });
+    log(&mut job, EventKind::PointDone { item });
     let (circuits, lock, reason) = (vec![circuit], "padlock 2".to_owned(), "the next trade".to_owned());
     let mut locked = job.clone();
-    log(&mut locked, EventKind::LeftDead { board, circuits, lock, reason });
-    assert_eq!(withdraw_circuit(&locked, circuit, "twice", &hand()), Err(NotWithdrawn::LeftDead));
+    log(&mut locked, EventKind::LockedOff { board, circuits, lock, reason });
+    assert_eq!(withdraw_circuit(&locked, circuit, "twice", &hand()), Err(NotWithdrawn::LockedOff));
     assert_eq!(withdraw_circuit(&job, circuit, " ", &hand()), Err(NotWithdrawn::NoReason));
     let nobody = Actor::new(Uuid::nil(), "", Timestamp::UNIX_EPOCH);
     assert_eq!(withdraw_circuit(&job, circuit, "twice", &nobody), Err(NotWithdrawn::Nobody));

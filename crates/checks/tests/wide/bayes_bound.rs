@@ -4,7 +4,7 @@
 //! the fault) is summed over by sequential Monte Carlo (Gordon, Salmond, Smith 1993, "Novel approach to
 //! nonlinear/non-Gaussian Bayesian state estimation", from memory).
 //!
-//! `cargo test --release -p proof-core --test wide -- --ignored bayes_bound` writes `docs/DIAGNOSIS_BOUND.md`.
+//! `cargo test --release -p proof-checks --test wide -- --ignored bayes_bound` writes `docs/DIAGNOSIS_BOUND.md`.
 
 use crate::held_out::{Dice, Drawn, GOOD, RADIAL_KINDS, RING_KINDS, Truth, draw, draw_bunched};
 use crate::particles::{Fault, Knows, Legs, evidence, hypotheses, reads};
@@ -164,7 +164,7 @@ fn the_bound_is_published() {
          with the priors of that generator, and with vague ones: legs log-normal, fault sizes over a wider range, any\n\
          length. What reads alike (a switch that is off, neutral and CPC exchanged) counts as one. Sums over legs,\n\
          length and sizes are by sequential Monte Carlo, so that a figure may move by half a point.\n\
-         Written by `cargo test --release -p proof-core --test wide -- --ignored bayes_bound`.\n\n\
+         Written by `cargo test --release -p proof-checks --test wide -- --ignored bayes_bound`.\n\n\
          | circuits | priors | first right | among three | of answers ≥ 0.9 | right |\n|---|---|--:|--:|--:|--:|\n",
     );
     let mut by_kind = String::new();

@@ -1,6 +1,6 @@
 //! How often the diagnosis is right on circuits it has never seen, by kind, and how honest its
 //! shares are. Published as `docs/DIAGNOSIS.md`, which goes stale when the figures change:
-//! `UPDATE_DOCS=1 cargo test -p proof-core --test wide diagnosis_accuracy` writes it anew.
+//! `UPDATE_DOCS=1 cargo test -p proof-checks --test wide diagnosis_accuracy` writes it anew.
 
 use crate::held_out::{Dice, Drawn, GOOD, Meter, RADIAL_KINDS, RING_KINDS, ROUGH, Truth, draw, draw_bunched};
 use proof_physics::diagnosis::{Explanation, Kind, diagnose};
@@ -251,14 +251,14 @@ fn the_published_figures_are_these() {
     let mut text = String::from(
         "# How often the diagnosis is right\n\n\
          Circuits of 6 to 13 points drawn by a generator that shares only the network solver with the\n\
-         diagnosis (`crates/core/tests/held_out`): its own legs, sizes, priors, noise and random numbers.\n\
+         diagnosis (`crates/checks/tests/wide/held_out`): its own legs, sizes, priors, noise and random numbers.\n\
          A good meter scatters by 0.01 Ω and the length is known to 3 %; a rough one adds up to 0.04 Ω of\n\
          contact to every reading at a point and the length is known to 10 %. Joints from 0.2 Ω, contacts from\n\
          0.12 Ω, spurs from 4 m, leads from 0.08 Ω, bridges over three segments or more; every fault changes\n\
          some figure by at least 0.06 Ω. Bunched sockets stand half a metre apart within a bunch and up to\n\
          forty between bunches. An answer is right when its kind, its conductor and its point are.\n\
          What any diagnosis could reach on such circuits stands in `docs/DIAGNOSIS_BOUND.md`.\n\
-         Written by `UPDATE_DOCS=1 cargo test -p proof-core --test wide diagnosis_accuracy`; the check fails\n\
+         Written by `UPDATE_DOCS=1 cargo test -p proof-checks --test wide diagnosis_accuracy`; the check fails\n\
          when these figures are not the ones that the code gives.\n",
     );
     for (title, tally) in [
@@ -287,6 +287,6 @@ fn the_published_figures_are_these() {
     let published = std::fs::read_to_string(path).unwrap();
     assert!(
         published == text,
-        "docs/DIAGNOSIS.md is stale: run UPDATE_DOCS=1 cargo test -p proof-core --test wide diagnosis_accuracy"
+        "docs/DIAGNOSIS.md is stale: run UPDATE_DOCS=1 cargo test -p proof-checks --test wide diagnosis_accuracy"
     );
 }

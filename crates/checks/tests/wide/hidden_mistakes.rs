@@ -71,7 +71,7 @@ fn set_zs(job: &mut Job, circuit: Uuid, value: Decimal) {
 }
 
 fn main_circuits(job: &Job) -> Vec<Circuit> {
-    job.installation.circuits_of(job.installation.boards[0].id).cloned().collect()
+    job.installation.circuits_on(job.installation.boards[0].id).cloned().collect()
 }
 
 fn zs_below_ze(job: &mut Job) -> Option<Option<Uuid>> {

@@ -8,6 +8,7 @@ mod fault_levels;
 mod held_out;
 mod hidden_mistakes;
 mod loop_currents;
+mod names;
 mod one_outstanding;
 mod particles;
 mod simulated_jobs;

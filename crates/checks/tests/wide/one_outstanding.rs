@@ -12,7 +12,7 @@ use proof_judge::finding::Found;
 use proof_standard::house_rules::RULES;
 use proof_work::gate::in_the_way;
 use proof_work::live_tests::Live;
-use proof_work::plan::outstanding::{Asked, StepState, outstanding};
+use proof_work::plan::outstanding::{OutstandingQuery, StepState, outstanding};
 use proof_work::plan::run::{Order, Planned, Run};
 use proof_work::plan::substitute::Scope;
 use proof_work::review::{Finding, Where, review};
@@ -64,7 +64,7 @@ fn with_gaps(seed: u64) -> Job {
         let left = &installation.circuits[(meter.share() * installation.circuits.len() as f64) as usize];
         let (board, circuits) = (left.board, vec![left.id]);
         let (lock, reason) = ("key 7, Maud Ferrow".to_owned(), "the hob".to_owned());
-        job.events.push(event(EventKind::LeftDead { board, circuits, lock, reason }));
+        job.events.push(event(EventKind::LockedOff { board, circuits, lock, reason }));
     }
     // What asks for less, or for other things, than when it was read.
     for rule in RULES {
@@ -94,7 +94,7 @@ fn missing_in_review(findings: &[Finding], scope: Scope<'_>) -> BTreeSet<String>
     let of = |finding: &Finding| match &finding.found {
         Found::NotRead { labels, .. } => labels.clone(),
         Found::NotTaken { label, .. } | Found::StruckOut { label, .. } => vec![label.clone()],
-        Found::PolarityOwed { .. } => vec!["polarity follows".to_owned()],
+        Found::PolarityOutstanding { .. } => vec!["polarity follows".to_owned()],
         _ => Vec::new(),
     };
     findings.iter().filter(here).flat_map(of).collect()
@@ -120,7 +120,7 @@ fn everybody_is_told_the_same_needs() {
     for seed in 0..crate::of_all(100, 1500) {
         let job = with_gaps(seed);
         let (installation, settled) = (&job.installation, job.settled());
-        let asked = Asked::new(installation, &settled, &job.site(), &|_| false);
+        let asked = OutstandingQuery::new(installation, &settled, &job.site(), &|_| false);
         let findings = review((&job).into());
         let order = if seed.is_multiple_of(2) { Order::CircuitByCircuit } else { Order::TestByTest };
         let (run, live) = (Run::new(&job, &settled, order), Live::new(&job, &settled, order));

@@ -7,7 +7,7 @@ use serde::Serialize;
 use std::path::Path;
 
 #[derive(Serialize)]
-struct Answer {
+struct CheckReport {
     format: &'static str,
     version: u32,
     reference: String,
@@ -118,7 +118,7 @@ pub(crate) fn check(file: &Path) -> Result<bool, Problem> {
     let job = read_file(file)?;
     let findings = review((&job).into());
     let clear = nothing_blocks(&findings);
-    let answer = Answer {
+    let answer = CheckReport {
         format: "proof-check",
         version: 1,
         reference: job.reference,

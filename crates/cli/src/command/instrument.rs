@@ -3,7 +3,7 @@
 use super::Problem;
 use jiff::Timestamp;
 use proof_bench::simulated_instrument::{Memory, StandIn, job_messages, pressed};
-use proof_job::reading::message::{Answer, Message};
+use proof_job::reading::message::{FeedReply, Message};
 use proof_paper::{job_file, sealed};
 use std::fs::File;
 use std::io::{BufRead, BufReader, Write};
@@ -67,11 +67,11 @@ fn sent(stand_in: &Arc<StandIn>, message: Message) -> Result<bool, Problem> {
     let (id, typed) = (message.id, message.typed());
     stand_in.send(message)?;
     Ok(match stand_in.answer(id, PATIENCE) {
-        Some(Answer::Taken { .. }) => {
+        Some(FeedReply::Accepted { .. }) => {
             said(&format!("taken    {typed}"))?;
             true
         }
-        Some(Answer::Refused { because, .. }) => {
+        Some(FeedReply::Refused { because, .. }) => {
             said(&format!("refused  {typed}: {because}"))?;
             false
         }

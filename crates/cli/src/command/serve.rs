@@ -7,7 +7,7 @@ use proof_job::installation::{Document, Documents};
 use proof_job::job::{Job, MadeAs};
 use proof_paper::sealed;
 use proof_seal::{FirmKey, KeptKey, LockedKey};
-use proof_store::{Asked, Papers, Store};
+use proof_store::{CertificateQuery, Papers, Store};
 use proof_work::certificate::{Form, Role, Signature};
 use std::net::{SocketAddr, TcpListener};
 use std::path::{Path, PathBuf};
@@ -77,7 +77,7 @@ pub(crate) fn fill(store: &Store) -> Result<(), Problem> {
     let key = FirmKey::from_seed(&seed);
     store.use_key(&KeptKey::Locked(LockedKey::new(&key, DEMO_PASSPHRASE)?), "made", by, "", at)?;
     store.key_exported(by, at)?;
-    let asked = Asked { form: Form::Installation, signatures, because: String::new() };
+    let asked = CertificateQuery { form: Form::Installation, signatures, because: String::new() };
     store.issue_certificate(
         finished.id,
         asked,

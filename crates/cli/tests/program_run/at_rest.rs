@@ -4,7 +4,7 @@ use crate::program::run;
 use crate::program::served::{get, post, serve};
 use proof_bench::demo;
 use proof_paper::job_file;
-use proof_store::{Asked, Papers, Store};
+use proof_store::{CertificateQuery, Papers, Store};
 use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 use std::sync::atomic::{AtomicBool, AtomicUsize, Ordering};
@@ -38,7 +38,8 @@ fn site() -> (TempDir, PathBuf) {
             drawn: Vec::new(),
         })
         .collect();
-    let asked = Asked { form: proof_work::certificate::Form::Installation, signatures, because: String::new() };
+    let asked =
+        CertificateQuery { form: proof_work::certificate::Form::Installation, signatures, because: String::new() };
     let issued = store.issue_certificate(finished.id, asked, &key, at, |certificate, issued, documents, key| {
         let made = proof_paper::sealed::papers(certificate, issued, documents, key)?;
         Ok::<_, proof_paper::sealed::NoPapers>(Papers { seal: made.seal, pdf: made.pdf, job_file: made.job_file })

@@ -145,7 +145,7 @@ fn prepared(store: &Store, job: Uuid) -> Key {
         let undo_first = runs.dead.needs(planned).iter().any(|need| matches!(need, Need::Undo(_)));
         for card in cards.into_iter().skip(if undo_first { 2 } else { 0 }).take(if undo_first { 1 } else { 2 }) {
             let hand = Actor::new(Uuid::new_v4(), "Idris Kell", Timestamp::now());
-            let act = Action::Act(CardAction { asked: None, order: Order::default(), card });
+            let act = Action::Card(CardAction { asked: None, order: Order::default(), card });
             store.record(job, |job| record(job, &act, &hand)).unwrap().unwrap();
         }
     }

@@ -11,7 +11,7 @@ use uuid::Uuid;
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(tag = "found", rename_all = "snake_case", deny_unknown_fields)]
-pub enum Answer {
+pub enum CircuitAnswer {
     /// One cable behind a point: it hangs on a spur of about so many metres.
     Spur {
         /// Which point.
@@ -110,7 +110,7 @@ pub struct Answered {
     /// When.
     pub at: Timestamp,
     /// What was found.
-    pub answer: Answer,
+    pub answer: CircuitAnswer,
     /// What it changed, in order.
     pub changes: Vec<Change>,
 }

@@ -4,7 +4,7 @@
 //! own for the cable that leads into it. An RCD is a device of a board that may cover several
 //! ways. A board is fed by the supply or by a circuit of another board, and has its own earthing.
 
-mod answering;
+mod answer_checks;
 mod answers;
 mod board;
 mod cable;
@@ -30,8 +30,8 @@ mod whole;
 mod withdrawing;
 mod withdrawn;
 
-pub use answering::NotAnswered;
-pub use answers::{Answer, Answered, Change};
+pub use answer_checks::NotAnswered;
+pub use answers::{Answered, Change, CircuitAnswer};
 pub use board::{Board, Feed, MainSwitch, Residual, ResidualDevice};
 pub use cable::{Cable, CableFamily, CableKind, CpcIs, Insulation};
 pub use circuit::{Circuit, CircuitVoltage, Device, Serves, Wiring, conductors, conductors_of};

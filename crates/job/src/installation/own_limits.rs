@@ -3,7 +3,7 @@
 use super::own_row::{OwnLimit, OwnRow};
 use crate::installation::Installation;
 use proof_standard::limits::rcd::{Multiple, RcdKind, TripWindow, window};
-use proof_standard::limits::{OWN_COPY, Row};
+use proof_standard::limits::{LimitRow, OWN_COPY};
 use proof_standard::quantity::{Millis, exact};
 use rust_decimal::Decimal;
 
@@ -22,20 +22,20 @@ impl Installation {
     }
 
     /// What the distributor declares at most for Ze, Ω: by the firm's own copy, else as here.
-    pub fn declared_ze(&self) -> Row<Decimal> {
+    pub fn declared_ze(&self) -> LimitRow<Decimal> {
         let (system, ours) = (self.supply.system, self.supply.system.declared_ze());
         match self.own_row(&OwnLimit::DeclaredZe { system }) {
-            Some(row) => Row::new(row.value, OWN_COPY),
-            None => Row::new(exact(ours.get()).unwrap_or_default(), ours.source),
+            Some(row) => LimitRow::new(row.value, OWN_COPY),
+            None => LimitRow::new(exact(ours.get()).unwrap_or_default(), ours.source),
         }
     }
 
     /// Trip times of a residual device: the longest by the firm's own copy, else as here.
-    pub fn trip_window(&self, kind: RcdKind, multiple: Multiple) -> Row<TripWindow> {
+    pub fn trip_window(&self, kind: RcdKind, multiple: Multiple) -> LimitRow<TripWindow> {
         let ours = window(kind, multiple);
         match (*ours, self.own_row(&OwnLimit::TripTime { kind, multiple })) {
             (TripWindow::Between { min_ms, .. }, Some(row)) => {
-                Row::new(TripWindow::Between { min_ms, max_ms: Millis(row.value) }, OWN_COPY)
+                LimitRow::new(TripWindow::Between { min_ms, max_ms: Millis(row.value) }, OWN_COPY)
             }
             _ => ours,
         }

@@ -215,7 +215,7 @@ fn board_pattern(installation: &Installation, board: &Board) -> PatternBoard {
         switch: switch.kind.clone(),
         poles: text(switch.poles),
         switch_a: text(switch.rating_a.map(|a| a.get().normalize())),
-        circuits: installation.circuits_of(board.id).map(|circuit| written(installation, circuit)).collect(),
+        circuits: installation.circuits_on(board.id).map(|circuit| written(installation, circuit)).collect(),
     }
 }
 
@@ -241,7 +241,7 @@ pub fn from_installation(installation: &Installation, only: Option<Uuid>, id: Uu
 
 /// A circuit of a pattern in the cells of a table.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
-pub struct Row {
+pub struct PatternCircuit {
     /// Its way.
     pub way: String,
     /// What it is.
@@ -254,7 +254,7 @@ pub struct Row {
     pub metres: String,
 }
 
-impl Row {
+impl PatternCircuit {
     /// A line in cells. Terminals that bear the number of the way follow it, and are left out.
     pub fn from_line(line: &str) -> Self {
         let mut row = Self::default();

@@ -248,7 +248,7 @@ fn on_board(problems: &mut Vec<String>, installation: &Installation, circuit: &C
                 problems.push(format!("{about}: its RCD is not on its board"));
             }
             let twin =
-                installation.circuits_of(board.id).any(|other| other.id != circuit.id && other.way == circuit.way);
+                installation.circuits_on(board.id).any(|other| other.id != circuit.id && other.way == circuit.way);
             if twin {
                 problems.push(format!("{about}: two circuits of {} share this way", board.name));
             }

@@ -159,7 +159,7 @@ impl Installation {
     }
 
     /// Circuits of a board, in the order of its ways.
-    pub fn circuits_of(&self, board: Uuid) -> impl Iterator<Item = &Circuit> {
+    pub fn circuits_on(&self, board: Uuid) -> impl Iterator<Item = &Circuit> {
         self.circuits.iter().filter(move |circuit| circuit.board == board)
     }
 
@@ -169,7 +169,7 @@ impl Installation {
     }
 
     /// The RCD that covers a circuit.
-    pub fn rcd_of(&self, circuit: &Circuit) -> Option<&ResidualDevice> {
+    pub fn rcd_for(&self, circuit: &Circuit) -> Option<&ResidualDevice> {
         let id = circuit.rcd?;
         self.board(circuit.board)?.rcds.iter().find(|rcd| rcd.id == id)
     }
@@ -219,7 +219,7 @@ impl Installation {
 
     /// The risk assessment by which the socket-outlets of a circuit have no additional protection, where
     /// that is permitted: never in a dwelling (BS 7671 411.3.3, from memory).
-    pub fn exception_of(&self, circuit: &Circuit) -> Option<&Document> {
+    pub fn exception_for(&self, circuit: &Circuit) -> Option<&Document> {
         let assessed = self.document(circuit.exception?)?;
         (assessed.purpose == Purpose::RiskAssessment && !self.premises.is_dwelling()).then_some(assessed)
     }
@@ -228,7 +228,7 @@ impl Installation {
     pub fn rcd_test_circuit(&self, circuit: &Circuit) -> Option<&Circuit> {
         let rcd = circuit.rcd?;
         let behind = |other: &&Circuit| other.rcd == Some(rcd) && !self.out_of_scope(other);
-        self.circuits_of(circuit.board).find(behind)
+        self.circuits_on(circuit.board).find(behind)
     }
 
     /// The residual devices that a fault on a circuit meets, the nearest first: its own, the main device of its board,
@@ -237,7 +237,7 @@ impl Installation {
         let mut over = Vec::new();
         let mut at = circuit;
         for _ in 0..=self.boards.len() {
-            over.extend(self.rcd_of(at).map(|rcd| Residual { idn_ma: rcd.idn_ma, kind: rcd.kind }));
+            over.extend(self.rcd_for(at).map(|rcd| Residual { idn_ma: rcd.idn_ma, kind: rcd.kind }));
             over.extend(self.board(at.board).and_then(|board| board.main_switch.residual()));
             let Some(Feed::Circuit { circuit }) = self.board(at.board).map(|board| board.fed_by) else { break };
             let Some(feeder) = self.circuit(circuit) else { break };

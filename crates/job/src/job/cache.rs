@@ -38,14 +38,14 @@ impl PartialEq for JobCache {
 fn affected_circuits(installation: &Installation, circuit: Uuid) -> Vec<Uuid> {
     let mut all = vec![circuit];
     if let Some(read) = installation.circuit(circuit).filter(|read| read.rcd.is_some()) {
-        let behind = installation.circuits_of(read.board).filter(|other| other.rcd == read.rcd);
+        let behind = installation.circuits_on(read.board).filter(|other| other.rcd == read.rcd);
         all.extend(behind.map(|other| other.id).filter(|id| *id != circuit));
     }
     let mut at = 0;
     while let Some(feeder) = all.get(at).copied() {
         at += 1;
         let fed = installation.boards.iter().filter(|board| board.fed_by == Feed::Circuit { circuit: feeder });
-        let below: Vec<Uuid> = fed.flat_map(|board| installation.circuits_of(board.id)).map(|one| one.id).collect();
+        let below: Vec<Uuid> = fed.flat_map(|board| installation.circuits_on(board.id)).map(|one| one.id).collect();
         all.extend(below.into_iter().filter(|id| !all.contains(id)).collect::<Vec<_>>());
     }
     all

@@ -24,7 +24,7 @@ pub struct ReadingIndex {
     /// Every reading of a key, oldest first.
     by_key: FxHashMap<Key, Vec<u32>>,
     /// Every reading of a circuit, oldest first.
-    of_circuit: FxHashMap<Uuid, Vec<u32>>,
+    for_circuit: FxHashMap<Uuid, Vec<u32>>,
     /// Every reading that is of no one circuit, oldest first.
     of_no_circuit: Vec<u32>,
     by_id: FxHashMap<Uuid, u32>,
@@ -77,7 +77,7 @@ impl ReadingIndex {
         self.stands.push(stands);
         self.by_id.insert(reading.id, at);
         if let Some(circuit) = reading.key.subject.circuit() {
-            self.of_circuit.entry(circuit).or_default().push(at);
+            self.for_circuit.entry(circuit).or_default().push(at);
         } else {
             self.of_no_circuit.push(at);
         }
@@ -102,7 +102,7 @@ fn latest(all: &[u32], readings: &[Reading], struck: &FxHashMap<Uuid, String>) -
 
 /// Its own, or kept beside the job.
 #[derive(Debug, Clone)]
-enum Held<'a> {
+enum IndexSource<'a> {
     Own(Box<ReadingIndex>),
     Kept(&'a ReadingIndex),
 }
@@ -111,7 +111,7 @@ enum Held<'a> {
 #[derive(Debug, Clone)]
 pub struct CurrentReadings<'a> {
     readings: &'a [Reading],
-    held: Held<'a>,
+    held: IndexSource<'a>,
     /// What was worked out of the circuits of one description.
     memo: Option<(&'a Cache, &'a Installation)>,
 }
@@ -127,7 +127,7 @@ impl<'a> CurrentReadings<'a> {
     pub fn new(readings: &'a [Reading], strikes: impl StrikeOuts<'a>) -> Self {
         let mut standing = ReadingIndex::default();
         standing.grow(readings, strikes);
-        Self { readings, held: Held::Own(Box::new(standing)), memo: None }
+        Self { readings, held: IndexSource::Own(Box::new(standing)), memo: None }
     }
 
     /// The same of readings whose standing is kept, with what was worked out of the circuits of a description.
@@ -136,7 +136,7 @@ impl<'a> CurrentReadings<'a> {
         standing: &'a ReadingIndex,
         memo: (&'a Cache, &'a Installation),
     ) -> Self {
-        Self { readings, held: Held::Kept(standing), memo: Some(memo) }
+        Self { readings, held: IndexSource::Kept(standing), memo: Some(memo) }
     }
 
     /// Something of a circuit, worked out once and kept until a reading touches it; of another description than
@@ -161,8 +161,8 @@ impl<'a> CurrentReadings<'a> {
 
     fn standing_now(&self) -> &ReadingIndex {
         match &self.held {
-            Held::Own(own) => own,
-            Held::Kept(kept) => kept,
+            IndexSource::Own(own) => own,
+            IndexSource::Kept(kept) => kept,
         }
     }
 
@@ -204,7 +204,7 @@ impl<'a> CurrentReadings<'a> {
 
     /// Every key of which anything was ever read on a circuit, in the order first read.
     pub fn keys_of(&self, circuit: Uuid) -> impl Iterator<Item = &'a Key> + '_ {
-        let all = self.standing_now().of_circuit.get(&circuit).map(Vec::as_slice).unwrap_or_default();
+        let all = self.standing_now().for_circuit.get(&circuit).map(Vec::as_slice).unwrap_or_default();
         self.first_of_each(all.iter().copied())
     }
 
@@ -276,7 +276,7 @@ impl<'a> CurrentReadings<'a> {
     /// Readings of a circuit that stand, in the order stored.
     pub fn standing_of(&self, circuit: Uuid) -> impl Iterator<Item = &'a Reading> + '_ {
         let now = self.standing_now();
-        let all = now.of_circuit.get(&circuit).map(Vec::as_slice).unwrap_or_default();
+        let all = now.for_circuit.get(&circuit).map(Vec::as_slice).unwrap_or_default();
         all.iter().filter(|at| now.stands[**at as usize]).map(|at| self.at(*at))
     }
 }

@@ -310,9 +310,9 @@ impl Message {
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(schemars::JsonSchema))]
 #[serde(tag = "answer", rename_all = "snake_case", deny_unknown_fields)]
-pub enum Answer {
+pub enum FeedReply {
     /// It is stored.
-    Taken {
+    Accepted {
         /// Of which reading.
         id: Uuid,
     },

@@ -30,7 +30,8 @@ pub enum Alteration {
     /// An SPD unplugged.
     SpdOut,
     /// A fly lead off.
-    FlyLeadOff,
+    #[serde(rename = "fly_lead_off")]
+    EarthTailOff,
     /// An accessory held off earthed metal.
     AccessoryOff,
     /// A neon indicator out.
@@ -69,7 +70,7 @@ impl Alteration {
         Self::LampOut,
         Self::LoadOff,
         Self::SpdOut,
-        Self::FlyLeadOff,
+        Self::EarthTailOff,
         Self::AccessoryOff,
         Self::NeonOut,
         Self::DimmerOut,
@@ -123,7 +124,7 @@ impl Alteration {
             | Self::NeutralOut
             | Self::FeLeadOff
             | Self::LoadOff
-            | Self::FlyLeadOff
+            | Self::EarthTailOff
             | Self::AccessoryOff
             | Self::DimmerOut
             | Self::WayOut
@@ -159,7 +160,7 @@ impl Alteration {
             Self::LampOut => "lamp_out",
             Self::LoadOff => "load_off",
             Self::SpdOut => "spd_out",
-            Self::FlyLeadOff => "fly_lead_off",
+            Self::EarthTailOff => "fly_lead_off",
             Self::AccessoryOff => "accessory_off",
             Self::NeonOut => "neon_out",
             Self::DimmerOut => "dimmer_out",
@@ -188,7 +189,7 @@ impl Alteration {
             Self::LampOut => "lamps out",
             Self::LoadOff => "load disconnected",
             Self::SpdOut => "SPD unplugged",
-            Self::FlyLeadOff => "earth tail off the back box",
+            Self::EarthTailOff => "earth tail off the back box",
             Self::AccessoryOff => "accessory held off metal",
             Self::NeonOut => "neon indicator out",
             Self::DimmerOut => "dimmer out",

@@ -94,7 +94,8 @@ pub enum EventKind {
         board: Uuid,
     },
     /// Circuits that stay dead and locked for a later stage of the work.
-    LeftDead {
+    #[serde(rename = "left_dead")]
+    LockedOff {
         /// At which board.
         board: Uuid,
         /// Which.
@@ -104,19 +105,21 @@ pub enum EventKind {
         /// What they wait for.
         reason: String,
     },
-    /// A point that is owed: what has not come, and how its tail was made safe.
-    Owed {
+    /// A point that is outstanding: what has not come, and how its tail was made safe.
+    #[serde(rename = "owed")]
+    PointOutstanding {
         /// The item.
         item: Uuid,
         /// On which circuit.
         circuit: Uuid,
-        /// What is owed, and where.
+        /// What has not come, and where.
         thing: String,
         /// How it was made safe.
         made_safe: String,
     },
-    /// What was owed is done.
-    OwedDone {
+    /// An outstanding point is done.
+    #[serde(rename = "owed_done")]
+    PointDone {
         /// Which item.
         item: Uuid,
     },

@@ -13,7 +13,7 @@ pub enum Did {
     /// Isolated it.
     Isolated,
     /// Left it dead for later.
-    LeftDead,
+    LockedOff,
     /// Took the earthing conductor off, which another put back.
     EarthOff,
 }
@@ -39,7 +39,7 @@ impl fmt::Display for Person {
         let at = at.to_zoned(jiff::tz::TimeZone::UTC).strftime("%-d %b %Y %H:%M UTC");
         match did {
             Did::Isolated => write!(f, "{name} isolated {of} on {at}, lock: {lock}"),
-            Did::LeftDead => write!(f, "{name} left {of} dead on {at}, lock: {lock}"),
+            Did::LockedOff => write!(f, "{name} left {of} dead on {at}, lock: {lock}"),
             Did::EarthOff => {
                 write!(f, "{name} took the earthing conductor off at {of} on {at}, and another put it back")
             }
@@ -73,7 +73,7 @@ pub fn before_power(
         }
     }
     for left in site.left_dead().iter().filter(|left| left.board == board && concerned(&left.circuit)) {
-        add(Did::LeftDead, left.since, way_name(left.circuit), left.lock);
+        add(Did::LockedOff, left.since, way_name(left.circuit), left.lock);
     }
     if let Some(restored) = site.earth_restored(board) {
         add(Did::EarthOff, restored.off, board_name(), "");
@@ -87,7 +87,7 @@ pub fn before_exposure(installation: &Installation, site: &Site<'_>, by: &str) -
     let fed = installation.boards.iter().filter(|board| board.fed_by == Feed::Supply);
     let of = |id: Uuid| before_power(installation, site, (id, &[]), by);
     let mut people: Vec<Person> = fed.flat_map(|board| of(board.id)).collect();
-    people.retain(|person| person.did != Did::LeftDead);
+    people.retain(|person| person.did != Did::LockedOff);
     people
 }
 

@@ -88,7 +88,7 @@ struct BoardNow<'a> {
     earth_off: Option<Since<'a>>,
     /// The earth was refitted, and the board neither locked nor energised since: its main switch is
     /// still off, and the tester is still at the incoming terminals.
-    refitted: bool,
+    earth_restored: bool,
     /// The pairs and the other sources of the last proof of the whole board.
     proof: Option<(u8, &'a [Uuid])>,
     /// Circuits isolated by their own devices.
@@ -141,7 +141,7 @@ impl BoardNow<'_> {
             circuits: FxHashMap::default(),
             partly_live: None,
             earth_off: None,
-            refitted: false,
+            earth_restored: false,
             proof: None,
             alone: FxHashMap::default(),
             isolated: None,
@@ -156,7 +156,7 @@ pub struct Site<'a> {
     boards: FxHashMap<Uuid, BoardNow<'a>>,
     open: Vec<OpenItem<'a>>,
     left: Vec<LockedOff<'a>>,
-    owed: Vec<OutstandingPoint<'a>>,
+    outstanding: Vec<OutstandingPoint<'a>>,
 }
 
 impl<'a> Site<'a> {
@@ -201,7 +201,7 @@ impl<'a> Site<'a> {
             EventKind::SupplyExposed { board } => {
                 self.board_mut(*board).earth_off = Some((event.at, event.by.as_str()));
             }
-            EventKind::EarthRefitted { board } => self.board_mut(*board).refitted = true,
+            EventKind::EarthRefitted { board } => self.board_mut(*board).earth_restored = true,
             EventKind::ProvedDead { board, circuits, pairs, sources, .. } if circuits.is_empty() => {
                 self.board_mut(*board).proof = Some((*pairs, sources));
             }
@@ -228,7 +228,7 @@ impl<'a> Site<'a> {
                 let now = self.board_mut(*board);
                 (now.isolated, now.restored) = (None, None);
             }
-            EventKind::LeftDead { board, circuits, lock, reason } => {
+            EventKind::LockedOff { board, circuits, lock, reason } => {
                 for circuit in circuits {
                     self.left.retain(|left| left.circuit != *circuit);
                     self.left.push(LockedOff { board: *board, circuit: *circuit, lock, reason, since });
@@ -244,10 +244,10 @@ impl<'a> Site<'a> {
                 by: &event.by,
             }),
             EventKind::PutBack { item } => self.open.retain(|other| other.item != *item),
-            EventKind::Owed { item, circuit, thing, made_safe } => {
-                self.owed.push(OutstandingPoint { item: *item, circuit: *circuit, thing, made_safe });
+            EventKind::PointOutstanding { item, circuit, thing, made_safe } => {
+                self.outstanding.push(OutstandingPoint { item: *item, circuit: *circuit, thing, made_safe });
             }
-            EventKind::OwedDone { item } => self.owed.retain(|other| other.item != *item),
+            EventKind::PointDone { item } => self.outstanding.retain(|other| other.item != *item),
             EventKind::InUse { board } => self.keep_left_dead(*board, (event.at, &event.by)),
             EventKind::NotIsolated { .. }
             | EventKind::Judged { .. }
@@ -273,7 +273,7 @@ impl<'a> Site<'a> {
         let Transition { board, circuits, enters } = transition;
         let board = self.board_mut(board);
         if circuits.is_empty() {
-            board.refitted = false;
+            board.earth_restored = false;
             // Locking and proving again leaves the earth off: only refitting it ends an exposure.
             let still_exposed = board.earth_off.is_some() && enters != BoardState::Energised;
             if !still_exposed || enters == BoardState::SupplyExposed {
@@ -291,7 +291,7 @@ impl<'a> Site<'a> {
         }
         if enters == BoardState::Energised {
             board.partly_live = Some(since);
-            board.refitted = false;
+            board.earth_restored = false;
             // The main switch is on: what the others were proved with is no longer locked.
             if board.whole.0 == BoardState::ProvedDead {
                 board.whole = (BoardState::NotProved, Some(since));
@@ -337,7 +337,7 @@ impl<'a> Site<'a> {
     /// Whether the tester is still at the incoming terminals: the earth was refitted after Ze, and the
     /// board neither locked nor energised since.
     pub fn is_earth_restored(&self, board: Uuid) -> bool {
-        self.boards.get(&board).is_some_and(|now| now.refitted)
+        self.boards.get(&board).is_some_and(|now| now.earth_restored)
     }
 
     /// Whether a test may be taken as the site stands: in the state that it wants, or at the incoming
@@ -380,7 +380,7 @@ impl<'a> Site<'a> {
         while let Some(feeder) = dead.get(at).copied() {
             at += 1;
             let fed = installation.boards.iter().filter(|board| board.fed_by == Feed::Circuit { circuit: feeder });
-            let below = fed.flat_map(|board| installation.circuits_of(board.id)).map(|circuit| circuit.id);
+            let below = fed.flat_map(|board| installation.circuits_on(board.id)).map(|circuit| circuit.id);
             let below: Vec<Uuid> = below.filter(|id| !dead.contains(id)).collect();
             dead.extend(below);
         }
@@ -396,7 +396,7 @@ impl<'a> Site<'a> {
 
     /// Points owed and not yet done, oldest first.
     pub fn outstanding_points(&self) -> &[OutstandingPoint<'a>] {
-        &self.owed
+        &self.outstanding
     }
 
     /// The same, when nothing else is asked.
@@ -422,7 +422,7 @@ pub fn left_dead(events: &[Event]) -> Vec<LockedOff<'_>> {
 
 /// Points owed and not yet done, oldest first.
 pub fn outstanding_points(events: &[Event]) -> Vec<OutstandingPoint<'_>> {
-    Site::after(events).owed
+    Site::after(events).outstanding
 }
 
 /// What was altered and not yet put back, oldest first.

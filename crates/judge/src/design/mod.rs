@@ -90,7 +90,7 @@ const fn sees(detects: RcdType) -> u8 {
 }
 
 fn blinded(installation: &Installation, circuit: &Circuit) -> Option<Found> {
-    let rcd = installation.rcd_of(circuit)?;
+    let rcd = installation.rcd_for(circuit)?;
     let carried = circuit.points.iter().flat_map(|point| &point.connected_load);
     let (carries, wanted) = carried
         .filter_map(|&carried| Some((carried, wanted_type(carried)?)))
@@ -101,7 +101,7 @@ fn blinded(installation: &Installation, circuit: &Circuit) -> Option<Found> {
 
 /// A residual device over a board whose circuits have their own, without a time delay.
 fn trips_together(installation: &Installation, circuit: &Circuit) -> Option<Found> {
-    let upstream = installation.rcd_of(circuit).filter(|rcd| rcd.kind != RcdKind::Selective)?;
+    let upstream = installation.rcd_for(circuit).filter(|rcd| rcd.kind != RcdKind::Selective)?;
     let below = installation.boards.iter().find(|board| {
         matches!(board.fed_by, Feed::Circuit { circuit: feeder } if feeder == circuit.id) && !board.rcds.is_empty()
     })?;

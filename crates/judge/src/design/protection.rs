@@ -25,14 +25,14 @@ fn is_protected(installation: &Installation, circuit: &Circuit) -> bool {
 pub(super) fn sockets_unprotected(installation: &Installation, circuit: &Circuit) -> bool {
     wants_additional_protection(installation, circuit)
         && !is_protected(installation, circuit)
-        && installation.exception_of(circuit).is_none()
+        && installation.exception_for(circuit).is_none()
 }
 
 pub(super) fn check_circuit(installation: &Installation, circuit: &Circuit, found: &mut Vec<Found>) {
     if circuit.band.is_extra_low() {
         return;
     }
-    if circuit.device.standard == DeviceStandard::BsEn61009 && installation.rcd_of(circuit).is_none() {
+    if circuit.device.standard == DeviceStandard::BsEn61009 && installation.rcd_for(circuit).is_none() {
         found.push(Found::RcboUndescribed);
     }
     if !is_protected(installation, circuit) {

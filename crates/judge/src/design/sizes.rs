@@ -106,7 +106,7 @@ fn ways(installation: &Installation, circuit: &Circuit, found: &mut Vec<Found>) 
     let line = ["L1", "L2", "L3"].into_iter().find_map(|line| circuit.way.trim().strip_suffix(line));
     let Some(whole) = line.map(str::trim).filter(|whole| !whole.is_empty()) else { return };
     let same = |other: &&Circuit| other.id != circuit.id && other.way.trim() == whole;
-    if let Some(other) = installation.circuits_of(circuit.board).find(same) {
+    if let Some(other) = installation.circuits_on(circuit.board).find(same) {
         found.push(Found::WayClash { other: other.way.clone() });
     }
 }

@@ -1,9 +1,9 @@
 //! The case of a circuit of a job, from what stands of its readings.
 
 use crate::copper::ohm_per_metre;
-use proof_job::installation::{Answer, Circuit, Installation, Point, PointId, Position};
+use proof_job::installation::{Circuit, CircuitAnswer, Installation, Point, PointId, Position};
 use proof_job::reading::{CurrentReadings, Key, Place, Test, Value};
-use proof_physics::diagnosis::case::{Case, ReadPoint, Shown};
+use proof_physics::diagnosis::case::{Case, ReadPoint, ShownOhms};
 use proof_physics::diagnosis::{Explanation, Kind, diagnose};
 use proof_physics::network::description::{BOARD, OhmPerMetre};
 use proof_standard::calc::ring::{at_fraction, quarter};
@@ -21,7 +21,7 @@ pub fn name(circuit: &Circuit, id: PointId) -> String {
     if own.is_empty() || own == BOARD || shared || outlet { format!("{own} (no. {})", id.0) } else { own.to_owned() }
 }
 
-fn shown(value: Option<&Value>) -> Option<Shown> {
+fn shown(value: Option<&Value>) -> Option<ShownOhms> {
     match value? {
         Value::Open | Value::Over(_) => Some(None),
         value => value.float().map(Some),
@@ -29,7 +29,7 @@ fn shown(value: Option<&Value>) -> Option<Shown> {
 }
 
 /// What a point showed: at its terminals, or at a switch that opens while it is closed.
-fn at_point(circuit: &Circuit, point: &Point, test: Test, settled: &CurrentReadings<'_>) -> Option<Shown> {
+fn at_point(circuit: &Circuit, point: &Point, test: Test, settled: &CurrentReadings<'_>) -> Option<ShownOhms> {
     let line = circuit.line_conductors()[0];
     let point = if point.accessory.opens() {
         Place::Switch { point: point.id, position: Position::On }
@@ -41,7 +41,7 @@ fn at_point(circuit: &Circuit, point: &Point, test: Test, settled: &CurrentReadi
 }
 
 /// Whether the second outlet of a twin was read, beside its first.
-fn second_outlet(circuit: &Circuit, point: &Point, settled: &CurrentReadings<'_>) -> Option<[Option<Shown>; 2]> {
+fn second_outlet(circuit: &Circuit, point: &Point, settled: &CurrentReadings<'_>) -> Option<[Option<ShownOhms>; 2]> {
     let read = |test| {
         let place = Place::Outlet { point: point.id, outlet: 2 };
         shown(settled.value(&Key::on_circuit(circuit.id, place, test).on_line(circuit.line_conductors()[0])))
@@ -151,7 +151,7 @@ pub fn spur_metres(installation: &Installation, circuit: &Circuit, settled: &Cur
             let Some(from) = main.spur_from.and_then(|id| circuit.point(id)) else { break };
             main = from;
         }
-        let rise = |step: usize, shown: Option<Shown>| {
+        let rise = |step: usize, shown: Option<ShownOhms>| {
             let other = around[step]?;
             // Where along the ring it stands, if that is known; half-way round, the most it could be, if not.
             let ring = along.get(&main.id).map_or_else(|| quarter(r1, other), |share| at_fraction(r1, other, *share));
@@ -191,27 +191,27 @@ fn about(metres: f64) -> Option<Metres> {
 
 /// What an explanation draws into the description where it is found to be so; `None` where it is mended
 /// instead, or there is more to it than one answer.
-pub fn drawn_by(circuit: &Circuit, explanation: &Explanation) -> Option<Answer> {
+pub fn drawn_by(circuit: &Circuit, explanation: &Explanation) -> Option<CircuitAnswer> {
     let ([kind], [at]) = (explanation.kinds.as_slice(), explanation.at.as_slice()) else { return None };
     match kind {
         Kind::Spur { points } => {
             let [only] = points.as_slice() else { return None };
             let point = circuit.points.iter().find(|point| name(circuit, point.id) == *only)?;
-            let spur = Answer::Spur { point: point.id, length_m: about(at.size)? };
+            let spur = CircuitAnswer::Spur { point: point.id, length_m: about(at.size)? };
             circuit.takes(&spur).then_some(spur)
         }
-        Kind::WrongLength => Some(Answer::Length { length_m: about(explanation.length_m)? }),
-        Kind::WrongCpc { mm2 } => Some(Answer::Cpc { mm2: SquareMillimetres::new(*mm2).ok()? }),
-        Kind::ParallelEarth { .. } => Some(Answer::MetalBeside),
+        Kind::WrongLength => Some(CircuitAnswer::Length { length_m: about(explanation.length_m)? }),
+        Kind::WrongCpc { mm2 } => Some(CircuitAnswer::Cpc { mm2: SquareMillimetres::new(*mm2).ok()? }),
+        Kind::ParallelEarth { .. } => Some(CircuitAnswer::MetalBeside),
         _ => None,
     }
 }
 
 impl SpurMetres {
     /// The spur that it is drawn as; `None` where it does not read like one, or cannot be drawn so.
-    pub fn drawn(&self, circuit: &Circuit) -> Option<Answer> {
+    pub fn drawn(&self, circuit: &Circuit) -> Option<CircuitAnswer> {
         let length_m = self.about_m().filter(|_| self.verdict == SpurVerdict::Spur).and_then(about)?;
-        let spur = Answer::Spur { point: self.point, length_m };
+        let spur = CircuitAnswer::Spur { point: self.point, length_m };
         circuit.takes(&spur).then_some(spur)
     }
 }
@@ -222,9 +222,9 @@ pub fn answers<'a>(
     installation: &'a Installation,
     circuit: &'a Circuit,
     settled: &'a CurrentReadings<'_>,
-) -> impl Iterator<Item = Answer> + 'a {
+) -> impl Iterator<Item = CircuitAnswer> + 'a {
     let rows = spur_metres(installation, circuit, settled).into_iter();
-    let spurs = rows.filter_map(|row| Some([row.drawn(circuit)?, Answer::MoreCables { point: row.point }]));
+    let spurs = rows.filter_map(|row| Some([row.drawn(circuit)?, CircuitAnswer::MoreCables { point: row.point }]));
     let explained = std::iter::once_with(|| case_of(installation, circuit, settled))
         .filter_map(|case| diagnose(&case?).ok())
         .flat_map(|found| found.explanations)

@@ -178,7 +178,8 @@ pub enum Found {
         stage: Stage,
     },
     /// Polarity is owed.
-    PolarityOwed {
+    #[serde(rename = "polarity_owed")]
+    PolarityOutstanding {
         /// What is wanting.
         wanting: String,
         /// The circuit is live without it.
@@ -208,8 +209,9 @@ pub enum Found {
         /// Where.
         note: String,
     },
-    /// Owed, made safe.
-    Owed {
+    /// A point is outstanding, made safe.
+    #[serde(rename = "owed")]
+    PointOutstanding {
         /// What, and where.
         thing: String,
         /// How.

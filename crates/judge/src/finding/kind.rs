@@ -41,7 +41,7 @@ kinds! {
     ReadingMissing = "reading_missing", mended,
         "What was not read is not known; a limitation with its reason is an answer, an empty box is none.";
     /// Polarity is owed.
-    PolarityOwed = "polarity_owed", mended,
+    PolarityOutstanding = "polarity_owed", mended,
         "A reversal leaves a point live when it is switched off.";
     /// Items of the inspection are open.
     InspectionMissing = "inspection_missing", mended,
@@ -215,7 +215,7 @@ kinds! {
     Limitation = "limitation", judged,
         "What was not tested is vouched for by nobody: the person who accepts that says so by name.";
     /// Owed, made safe.
-    Owed = "owed", judged,
+    PointOutstanding = "owed", judged,
         "The next person must know what is not there yet.";
 }
 

@@ -14,15 +14,15 @@ use proof_standard::limits::ring::{LEAST_LEG_CAPACITY, LEAST_SIZE};
 use std::fmt::{Arguments, Display, Formatter};
 
 /// The row of a finding.
-struct Row<'a> {
+struct FindingRow<'a> {
     kind: Kind,
     severity: Severity,
     remedy: &'static str,
     text: Arguments<'a>,
 }
 
-const fn row<'a>(kind: Kind, severity: Severity, remedy: &'static str, text: Arguments<'a>) -> Row<'a> {
-    Row { kind, severity, remedy, text }
+const fn row<'a>(kind: Kind, severity: Severity, remedy: &'static str, text: Arguments<'a>) -> FindingRow<'a> {
+    FindingRow { kind, severity, remedy, text }
 }
 
 /// Words that are made only where they are written.
@@ -57,7 +57,7 @@ impl Found {
 
     /// The table. Missing: not read or not written. Fails: outside a limit, or it kills. Odd: mended or judged. Note: to
     /// be known.
-    fn row<R>(&self, then: impl FnOnce(Row<'_>) -> R) -> R {
+    fn row<R>(&self, then: impl FnOnce(FindingRow<'_>) -> R) -> R {
         use Kind as K;
         use Severity::{Fails, Missing, Note, Odd};
         match self {
@@ -126,14 +126,14 @@ impl Found {
                     Said(|| value.shown())
                 ),
             )),
-            Self::PolarityOwed { wanting, live: true } => then(row(
+            Self::PolarityOutstanding { wanting, live: true } => then(row(
                 K::EnergisedUntested,
                 Fails,
                 "Isolate, prove dead, and read it.",
                 format_args!("energised with a dead test missing: polarity is not proved: {wanting}"),
             )),
-            Self::PolarityOwed { wanting, live: false } => then(row(
-                K::PolarityOwed,
+            Self::PolarityOutstanding { wanting, live: false } => then(row(
+                K::PolarityOutstanding,
                 Missing,
                 "Read it, or look at every terminal and say so.",
                 format_args!("polarity is not proved: {wanting}"),
@@ -244,8 +244,8 @@ impl Found {
                 "Refit it, then say so where Ze is read.",
                 format_args!("the earth is disconnected (supply exposed)"),
             )),
-            Self::Owed { thing, made_safe } => then(row(
-                K::Owed,
+            Self::PointOutstanding { thing, made_safe } => then(row(
+                K::PointOutstanding,
                 Note,
                 "It is printed with the extent of the certificate.",
                 format_args!("outstanding: {thing}; made safe: {made_safe}"),

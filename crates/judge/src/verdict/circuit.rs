@@ -5,8 +5,8 @@ use crate::copper::read_at;
 use crate::expectation::{Band, Known, Unknown};
 use crate::verdict::trip::trip_time;
 use crate::verdict::{
-    Above, CircuitLimit, Judgement, NotJudged, Part, Path, Plausibility, Reason, Rule, circuit_limit, likely_cause,
-    outcome,
+    Above, CircuitLimit, Judgement, NotJudged, Path, Plausibility, Reason, Rule, WorkingPart, circuit_limit,
+    likely_cause, outcome,
 };
 use proof_job::installation::{Circuit, Installation, Residual};
 use proof_job::reading::{CurrentReadings, Key, Place, Step, Test, Value};
@@ -124,7 +124,7 @@ impl<'a> CircuitJudge<'a> {
         };
         let (least_ohm, most_ohm) = (own.min(other).normalize(), own.max(other).normalize());
         let by_ohm = (most_ohm - least_ohm).normalize();
-        judgement.work(Part::Expected, &[LEGS_ALIKE, PROPORTION], || Rule::LegsAlike {
+        judgement.work(WorkingPart::Expected, &[LEGS_ALIKE, PROPORTION], || Rule::LegsAlike {
             within: LEGS_WITHIN.get(),
             least: least_ohm,
             most: most_ohm,
@@ -172,7 +172,7 @@ impl<'a> CircuitJudge<'a> {
         }
         if *value == Value::Walked {
             judgement.complete(Path::Conductors, value, true, &[self.installation.edition.rules().continuity]);
-            judgement.not_judged(Part::Expected, NotJudged::NoFigure);
+            judgement.not_judged(WorkingPart::Expected, NotJudged::NoFigure);
             return;
         }
         let Some(ohm) = self.continuous(judgement, value) else { return };
@@ -216,7 +216,7 @@ impl<'a> CircuitJudge<'a> {
         }
         let (Some(r1_r2), Some(maximum)) = (value.number(), self.limit.compared_ohm()) else {
             if let Err(why) = &self.limit.device {
-                judgement.not_judged(Part::Limit, why.clone());
+                judgement.not_judged(WorkingPart::Limit, why.clone());
             }
             return;
         };
@@ -282,7 +282,7 @@ impl<'a> CircuitJudge<'a> {
         if matches!(value, Value::Over(_)) {
             judgement.plausibility = Plausibility::Within;
             let rule = || Rule::OverRange { basis: band.basis.clone(), read: value.clone() };
-            judgement.work(Part::Expected, &[band.source], rule);
+            judgement.work(WorkingPart::Expected, &[band.source], rule);
             return;
         }
         let megohms = approximate(*reads);
@@ -307,14 +307,14 @@ impl<'a> CircuitJudge<'a> {
         if let Some(ze) = self.known.ze.filter(|ze| exact(*ze).is_some_and(|ze| zs < ze)) {
             let above_ohm = format!("{ze}").parse().unwrap_or_default();
             judgement.look_again(Reason::ZsBelow { above: self.above(), above_ohm });
-            judgement.not_judged(Part::Limit, NotJudged::BelowZe);
+            judgement.not_judged(WorkingPart::Limit, NotJudged::BelowZe);
             return;
         }
         if let Some(limit) = self.limit.rcd_ohm.filter(|_| self.limit.by_rcd) {
             judgement.limit(zs <= limit, &[earthing::ELECTRODE], || Rule::ZsByRcd { zs, limit });
         } else {
             match &self.limit.device {
-                Err(why) => judgement.not_judged(Part::Limit, why.clone()),
+                Err(why) => judgement.not_judged(WorkingPart::Limit, why.clone()),
                 Ok(maximum) => self.zs_by_device(judgement, zs, maximum),
             }
         }
@@ -325,7 +325,7 @@ impl<'a> CircuitJudge<'a> {
     /// Line–neutral has no limit of its own; it should be what the copper gives.
     fn neutral_loop(&self, judgement: &mut Judgement, step: &Step, value: &Value) {
         let Some(ohm) = value.float() else { return };
-        judgement.not_judged(Part::Limit, NotJudged::NeutralLoop);
+        judgement.not_judged(WorkingPart::Limit, NotJudged::NeutralLoop);
         let band = self.expected(judgement, &step.key);
         judgement.against_known(band, ohm, "Ω");
     }
@@ -339,11 +339,11 @@ impl<'a> CircuitJudge<'a> {
             return;
         }
         let (Some(ze), Some((r1_r2, _))) = (self.known.ze.and_then(exact), self.known.highest_r1_r2()) else {
-            judgement.not_judged(Part::Limit, NotJudged::TemperatureRule);
+            judgement.not_judged(WorkingPart::Limit, NotJudged::TemperatureRule);
             return;
         };
         let Some(r1_r2) = exact(r1_r2) else {
-            judgement.not_judged(Part::Limit, NotJudged::TemperatureRule);
+            judgement.not_judged(WorkingPart::Limit, NotJudged::TemperatureRule);
             return;
         };
         let given = self.when_warm(ze, r1_r2, Some(zs));
@@ -357,8 +357,8 @@ impl<'a> CircuitJudge<'a> {
 
     fn rcd(&self, judgement: &mut Judgement, step: &Step, value: &Value) {
         let Test::RcdTrip { multiple, .. } = step.key.test else { return };
-        let Some(rcd) = self.installation.rcd_of(self.circuit) else {
-            judgement.not_judged(Part::Limit, NotJudged::NoRcd);
+        let Some(rcd) = self.installation.rcd_for(self.circuit) else {
+            judgement.not_judged(WorkingPart::Limit, NotJudged::NoRcd);
             return;
         };
         let residual = Residual { idn_ma: rcd.idn_ma, kind: rcd.kind };

@@ -19,7 +19,7 @@ pub use insulation::judge_set;
 pub use limit::{CircuitLimit, circuit_limit};
 pub use origin::judge_origin;
 pub use reason::{LowInsulation, Reason, likely_cause};
-pub use working::{NotJudged, Part, Rule, Working};
+pub use working::{NotJudged, Rule, Working, WorkingPart};
 
 use crate::expectation::{Band, Unknown};
 use proof_job::reading::Value;
@@ -101,22 +101,22 @@ impl Judgement {
     fn limit(&mut self, within: bool, sources: &[Source], rule: impl FnOnce() -> Rule) {
         self.limit = if within && self.limit != Limit::Outside { Limit::Within } else { Limit::Outside };
         if within {
-            self.work(Part::Limit, sources, rule);
+            self.work(WorkingPart::Limit, sources, rule);
             return;
         }
         let rule = rule();
         self.failed = rule.bound();
-        self.work(Part::Limit, sources, || rule);
+        self.work(WorkingPart::Limit, sources, || rule);
     }
 
     /// The declared loop is an assumption: what fails by it alone is not judged before Ze is read.
     fn waits_for_ze(&mut self, declared_ohm: Decimal, maximum_ohm: Decimal) {
         self.limit = Limit::NotJudged;
         self.reasons.push(Reason::WaitsForZe { declared_ohm, maximum_ohm });
-        self.not_judged(Part::Limit, NotJudged::ZeFirst { declared_ohm });
+        self.not_judged(WorkingPart::Limit, NotJudged::ZeFirst { declared_ohm });
     }
 
-    fn work(&mut self, part: Part, sources: &[Source], rule: impl FnOnce() -> Rule) {
+    fn work(&mut self, part: WorkingPart, sources: &[Source], rule: impl FnOnce() -> Rule) {
         if self.detailed {
             self.working.push(Working { part, rule: rule(), sources: sources.to_vec() });
         }
@@ -137,7 +137,7 @@ impl Judgement {
             let lower = band.is_below(value);
             self.look_again(if lower { Reason::Lower { expected } } else { Reason::Higher { expected } });
         }
-        self.work(Part::Expected, &[band.source], || Rule::Expected {
+        self.work(WorkingPart::Expected, &[band.source], || Rule::Expected {
             basis: band.basis.clone(),
             read: value,
             expected: band.expected(unit),
@@ -148,11 +148,11 @@ impl Judgement {
     fn against_known(&mut self, band: Result<Band, Unknown>, value: f64, unit: &'static str) {
         match band {
             Ok(band) => self.against(&band, value, unit),
-            Err(why) => self.not_judged(Part::Expected, why),
+            Err(why) => self.not_judged(WorkingPart::Expected, why),
         }
     }
 
-    fn not_judged(&mut self, part: Part, why: impl Into<NotJudged>) {
+    fn not_judged(&mut self, part: WorkingPart, why: impl Into<NotJudged>) {
         if self.detailed {
             self.working.push(Working { part, rule: Rule::NotJudged(why.into()), sources: Vec::new() });
         }
@@ -161,8 +161,10 @@ impl Judgement {
     /// A limitation, or what does not apply, is not judged.
     fn excused(&mut self, value: &Value) -> bool {
         match value {
-            Value::Limitation(reason) => self.not_judged(Part::Limit, NotJudged::Limitation(reason.clone())),
-            Value::NotApplicable(reason) => self.not_judged(Part::Limit, NotJudged::NotApplicable(reason.clone())),
+            Value::Limitation(reason) => self.not_judged(WorkingPart::Limit, NotJudged::Limitation(reason.clone())),
+            Value::NotApplicable(reason) => {
+                self.not_judged(WorkingPart::Limit, NotJudged::NotApplicable(reason.clone()))
+            }
             _ => return false,
         }
         true

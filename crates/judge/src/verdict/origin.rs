@@ -3,7 +3,7 @@
 use crate::expectation::{Band, Unknown, bond_at_least, bond_band, earthing_band};
 use crate::supply_chain;
 use crate::verdict::trip::trip_time;
-use crate::verdict::{Judgement, NotJudged, Part, Path, Reason, Rule, outcome};
+use crate::verdict::{Judgement, NotJudged, Path, Reason, Rule, WorkingPart, outcome};
 use proof_job::installation::{Circuit, Installation, Serves};
 use proof_job::reading::entry::Field;
 use proof_job::reading::{CurrentReadings, Step, Subject, Test, Value, keys};
@@ -11,7 +11,7 @@ use proof_standard::calc::electrode::electrode;
 use proof_standard::conductor::Pair;
 use proof_standard::limits::devices::Disconnection;
 use proof_standard::limits::supply::{C_MIN, DECLARED_ZE, EarthingSystem, LEAST_SHARE_OF_ZE_CURRENT, U0_V};
-use proof_standard::limits::{Row, Source, devices, earthing};
+use proof_standard::limits::{LimitRow, Source, devices, earthing};
 use proof_standard::quantity::{Kiloamps, approximate};
 use rust_decimal::Decimal;
 
@@ -59,7 +59,7 @@ pub fn judge_origin(
             let residual = installation.board(*board).and_then(|board| board.main_switch.residual());
             match residual {
                 Some(residual) => trip_time(&mut judgement, installation, (residual, multiple), value),
-                None => judgement.not_judged(Part::Limit, NotJudged::NoRcd),
+                None => judgement.not_judged(WorkingPart::Limit, NotJudged::NoRcd),
             }
         }
         (Test::Zs | Test::LineNeutralLoop, _) => own_loop(&mut judgement, installation, settled, step, value),
@@ -130,7 +130,7 @@ fn by_declared(judgement: &mut Judgement, installation: &Installation, value: &V
         by_electrode(judgement, installation, None, ze);
         return;
     }
-    let Row { value: declared, source } = installation.declared_ze();
+    let LimitRow { value: declared, source } = installation.declared_ze();
     judgement.limit(ze <= declared, &[source], || Rule::DeclaredZe { ze, declared, system });
     if ze > declared {
         judgement.reasons.push(Reason::OverDeclared);
@@ -152,7 +152,7 @@ fn by_electrode(judgement: &mut Judgement, installation: &Installation, board: O
         None => one.rcds.iter().map(|rcd| rcd.idn_ma).max(),
     };
     let Some(idn_ma) = installation.boards.iter().filter(relies).filter_map(residual).max() else {
-        judgement.not_judged(Part::Limit, NotJudged::NoElectrodeRcd);
+        judgement.not_judged(WorkingPart::Limit, NotJudged::NoElectrodeRcd);
         return;
     };
     let found = electrode(ra, idn_ma);
@@ -185,7 +185,7 @@ struct Weakest {
 impl Weakest {
     fn for_board(installation: &Installation, board: &proof_job::installation::Board) -> Option<Self> {
         let (capacity, circuit) = installation
-            .circuits_of(board.id)
+            .circuits_on(board.id)
             .filter_map(|circuit| circuit.device.breaking_ka.map(|capacity| (capacity, circuit)))
             .min_by_key(|(capacity, _)| *capacity)?;
         let source = devices::breaking_capacity_source(circuit.device.standard);
@@ -201,7 +201,7 @@ impl Weakest {
 /// Every device breaks the current, or it is not known what the weakest breaks.
 fn breaks(judgement: &mut Judgement, weakest: Option<Weakest>, level: Kiloamps, below_origin: bool) {
     let Some(Weakest { capacity, which, source }) = weakest else {
-        judgement.not_judged(Part::Limit, NotJudged::NoBreakingCapacity);
+        judgement.not_judged(WorkingPart::Limit, NotJudged::NoBreakingCapacity);
         return;
     };
     judgement.limit(level <= capacity, &[source], || Rule::BreaksFault { level, capacity, which, below_origin });
@@ -251,7 +251,7 @@ fn fault_current(
         };
         judgement.against(&band, approximate(ka.get()), "kA");
     } else {
-        judgement.not_judged(Part::Expected, NotJudged::NoLoop);
+        judgement.not_judged(WorkingPart::Expected, NotJudged::NoLoop);
     }
 }
 
@@ -273,7 +273,7 @@ fn own_loop(
     value: &Value,
 ) {
     let Some(ohm) = value.number() else { return };
-    judgement.not_judged(Part::Limit, NotJudged::OwnLoop);
+    judgement.not_judged(WorkingPart::Limit, NotJudged::OwnLoop);
     let shown =
         step.key.pair.and_then(|pair| settled.value(&keys::current_key(pair, step.key.line))?.number()).map(Kiloamps);
     let ze = supply_chain::ze(installation, settled).filter(|_| step.key.pair == Some(Pair::LINE_EARTH));
@@ -288,7 +288,7 @@ fn own_loop(
     } else if shown.is_some() || ze.is_some() {
         judgement.plausibility = crate::verdict::Plausibility::Within;
     } else {
-        judgement.not_judged(Part::Expected, Unknown::Supply);
+        judgement.not_judged(WorkingPart::Expected, Unknown::Supply);
     }
 }
 
@@ -317,7 +317,7 @@ fn at_board(
             judgement.look_again(Reason::MoreThanAbove { above_ka: above.ka });
         }
         Some(_) => judgement.plausibility = crate::verdict::Plausibility::Within,
-        None => judgement.not_judged(Part::Expected, NotJudged::NoLevelAbove),
+        None => judgement.not_judged(WorkingPart::Expected, NotJudged::NoLevelAbove),
     }
 }
 
@@ -330,13 +330,13 @@ fn loop_at_board(
     value: &Value,
 ) {
     let Some(ohm) = value.number() else { return };
-    judgement.not_judged(Part::Limit, NotJudged::OwnLoop);
+    judgement.not_judged(WorkingPart::Limit, NotJudged::OwnLoop);
     let shown = pair.and_then(|pair| settled.value(&keys::board_current_key(board, pair))?.number()).map(Kiloamps);
     match shown {
         Some(ka) if supply_chain::matches_loop(installation.house_rules.supply_voltage, ka, ohm, pair) => {
             judgement.plausibility = crate::verdict::Plausibility::Within;
         }
         Some(ka) => judgement.look_again(not_its_loop(ka, ohm, pair)),
-        None => judgement.not_judged(Part::Expected, Unknown::Supply),
+        None => judgement.not_judged(WorkingPart::Expected, Unknown::Supply),
     }
 }

@@ -1,10 +1,10 @@
 //! The trip time of a residual device, judged: of a way, or of the main device of a board.
 
-use crate::verdict::{Judgement, NotJudged, Part, Reason, Rule};
+use crate::verdict::{Judgement, NotJudged, Reason, Rule, WorkingPart};
 use proof_job::installation::{Installation, Residual};
 use proof_job::reading::Value;
 use proof_standard::calc::rcd::{Trip, trips_rightly};
-use proof_standard::limits::Row;
+use proof_standard::limits::LimitRow;
 use proof_standard::limits::rcd::{FASTEST_TRIP, Multiple};
 use proof_standard::quantity::Millis;
 
@@ -21,7 +21,7 @@ pub(super) fn trip_time(
         _ => return,
     };
     let Residual { idn_ma, kind } = residual;
-    let Row { value: window, source } = installation.trip_window(kind, multiple);
+    let LimitRow { value: window, source } = installation.trip_window(kind, multiple);
     judgement.limit(trips_rightly(window, trip), &[source], || Rule::TripTime {
         read: value.clone(),
         idn_ma,
@@ -30,6 +30,6 @@ pub(super) fn trip_time(
     });
     match trip {
         Trip::Ms(ms) if ms < *FASTEST_TRIP => judgement.look_again(Reason::TooFast { least_ms: *FASTEST_TRIP }),
-        _ => judgement.not_judged(Part::Expected, NotJudged::TripTime),
+        _ => judgement.not_judged(WorkingPart::Expected, NotJudged::TripTime),
     }
 }

@@ -13,14 +13,14 @@ use rust_decimal::{Decimal, dec};
 
 /// Which of the two verdicts a line of working belongs to.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Part {
+pub enum WorkingPart {
     /// Is it inside its limit?
     Limit,
     /// Is it the number that this circuit should give?
     Expected,
 }
 
-impl Part {
+impl WorkingPart {
     /// In words.
     pub const fn label(self) -> &'static str {
         match self {
@@ -34,7 +34,7 @@ impl Part {
 #[derive(Debug, Clone, PartialEq)]
 pub struct Working {
     /// Of which verdict.
-    pub part: Part,
+    pub part: WorkingPart,
     /// By which rule, with the numbers put in.
     pub rule: Rule,
     /// Where the rule comes from.

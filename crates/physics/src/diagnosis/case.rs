@@ -9,7 +9,7 @@ use proof_standard::shape::Shape;
 use std::collections::HashMap;
 
 /// A figure as shown, Ω; `None` is over range.
-pub type Shown = Option<f64>;
+pub type ShownOhms = Option<f64>;
 
 /// Most points of a circuit that is diagnosed.
 pub const MOST_POINTS: usize = 500;
@@ -27,9 +27,9 @@ pub struct ReadPoint {
     /// Cable from the point before it, or from `spur_from`, where known.
     pub leg: Option<Metres>,
     /// Line–neutral with line and neutral linked; outer `None`: not taken.
-    pub r1_rn: Option<Shown>,
+    pub r1_rn: Option<ShownOhms>,
     /// Line–CPC with line and CPC linked; outer `None`: not taken.
-    pub r1_r2: Option<Shown>,
+    pub r1_r2: Option<ShownOhms>,
 }
 
 /// A circuit to be diagnosed.
@@ -44,9 +44,9 @@ pub struct Case {
     /// Whole length of the main line, known to about 10 %.
     pub length: Option<Metres>,
     /// r1, rn, r2 of a ring.
-    pub end_to_end: [Option<Shown>; 3],
+    pub end_to_end: [Option<ShownOhms>; 3],
     /// Line to neutral and line to CPC of leg 1 with the links made; rings only.
-    pub board_check: [Option<Shown>; 2],
+    pub board_check: [Option<ShownOhms>; 2],
     /// In the order of the cable as far as known.
     pub points: Vec<ReadPoint>,
 }
@@ -174,7 +174,7 @@ impl Case {
 
     /// The figures taken: at which point (none: at the board), and what was shown. End to end
     /// first, then the board check, then point by point.
-    pub(super) fn taken(&self) -> Vec<(Option<usize>, Shown)> {
+    pub(super) fn taken(&self) -> Vec<(Option<usize>, ShownOhms)> {
         let board = self.end_to_end.iter().chain(&self.board_check).flatten().map(|shown| (None, *shown));
         let at_points = (0..self.points.len())
             .flat_map(|point| self.read(point).into_iter().flatten().map(move |shown| (Some(point), shown)));
@@ -182,7 +182,7 @@ impl Case {
     }
 
     /// What was read at a point: L–N, L–CPC.
-    pub(super) fn read(&self, point: usize) -> [Option<Shown>; 2] {
+    pub(super) fn read(&self, point: usize) -> [Option<ShownOhms>; 2] {
         [self.points[point].r1_rn, self.points[point].r1_r2]
     }
 }

@@ -7,7 +7,7 @@
 //! Spreads are those of the trade (common practice, no source); the accuracy that follows is
 //! measured by a test and published in the documentation.
 
-use crate::diagnosis::case::{Case, IndexedCase, Shown};
+use crate::diagnosis::case::{Case, IndexedCase, ShownOhms};
 use crate::diagnosis::fault_component::FaultComponent;
 use crate::diagnosis::meter_model::{EVEN, LEG_SPREADS, MeterModel};
 use crate::diagnosis::normal::{MOST_COMMON, Normal, Step};
@@ -78,7 +78,7 @@ pub(super) struct Model<'a> {
     pub laid: &'a IndexedCase,
     /// Ω/m of a CPC of each copper size, at the temperature of the case.
     pub cpc_rates: Vec<f64>,
-    taken: Vec<Taken>,
+    taken: Vec<FittedReading>,
     ln_length: f64,
     length_known: bool,
     along: Vec<f64>,
@@ -91,11 +91,11 @@ pub(super) struct Model<'a> {
 const MOST_SPENT: usize = 3_000_000;
 
 /// A figure as taken.
-struct Taken {
+struct FittedReading {
     point: Option<usize>,
     /// Place of its point on the main line that may move, from 0.
     free: Option<usize>,
-    shown: Shown,
+    shown: ShownOhms,
 }
 
 impl<'a> Model<'a> {
@@ -138,7 +138,7 @@ impl<'a> Model<'a> {
             .into_iter()
             .map(|(point, shown)| {
                 let node = point.map_or(0, |point| laid.node[point]);
-                Taken { point, free: node.checked_sub(1).filter(|free| free + 1 < last), shown }
+                FittedReading { point, free: node.checked_sub(1).filter(|free| free + 1 < last), shown }
             })
             .collect();
         Self {

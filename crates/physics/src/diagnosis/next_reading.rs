@@ -211,14 +211,14 @@ impl Explanation {
         if self.kinds.is_empty() {
             return "nothing wrong in its continuity".to_owned();
         }
-        let parts: Vec<String> = self.kinds.iter().zip(&self.at).map(|(kind, at)| kind.said(at.size)).collect();
+        let parts: Vec<String> = self.kinds.iter().zip(&self.at).map(|(kind, at)| kind.describe(at.size)).collect();
         parts.join(" with ")
     }
 }
 
 impl Kind {
     /// In a few words with its size, Ω or m, as the middle of a sentence.
-    pub fn said(&self, size: f64) -> String {
+    pub fn describe(&self, size: f64) -> String {
         let placed = |after: &Option<String>| match after.as_deref() {
             Some("board") => " between the board and the first point".to_owned(),
             Some(id) => format!(" after {id}"),

@@ -2,7 +2,7 @@
 //!
 //! No grouping or ambient factors: those are the designer's matter.
 
-use crate::limits::{Row, Source};
+use crate::limits::{LimitRow, Source};
 use crate::quantity::{Amps, SquareMillimetres, exact};
 use serde::{Deserialize, Serialize};
 
@@ -92,7 +92,7 @@ impl ReferenceMethod {
 }
 
 /// mm², then A by method C, A, 100, 101, 102, 103.
-pub const TWIN_AND_EARTH_A: Row<[(f64, [f64; 6]); 7]> = Row::new(
+pub const TWIN_AND_EARTH_A: LimitRow<[(f64, [f64; 6]); 7]> = LimitRow::new(
     [
         (1.0, [16.0, 11.5, 13.0, 10.5, 13.0, 8.0]),
         (1.5, [20.0, 14.5, 16.0, 13.0, 16.0, 10.0]),

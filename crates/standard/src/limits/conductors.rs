@@ -1,7 +1,7 @@
 //! Conductor resistance by size, material and temperature, mΩ/m and Ω.
 
 use crate::conductor::Material;
-use crate::limits::{Row, Source};
+use crate::limits::{LimitRow, Source};
 use crate::quantity::{Celsius, Metres, Ohms, SquareMillimetres};
 
 sources! {
@@ -11,7 +11,7 @@ sources! {
 }
 
 /// mm² and mΩ/m at 20 °C.
-pub const COPPER_MOHM_PER_M: Row<[(f64, f64); 12]> = Row::new(
+pub const COPPER_MOHM_PER_M: LimitRow<[(f64, f64); 12]> = LimitRow::new(
     [
         (1.0, 18.10),
         (1.5, 12.10),
@@ -30,19 +30,19 @@ pub const COPPER_MOHM_PER_M: Row<[(f64, f64); 12]> = Row::new(
 );
 
 /// mm² and mΩ/m at 20 °C.
-pub const ALUMINIUM_MOHM_PER_M: Row<[(f64, f64); 6]> =
-    Row::new([(16.0, 1.91), (25.0, 1.20), (35.0, 0.868), (50.0, 0.641), (70.0, 0.443), (95.0, 0.320)], RESISTANCE);
+pub const ALUMINIUM_MOHM_PER_M: LimitRow<[(f64, f64); 6]> =
+    LimitRow::new([(16.0, 1.91), (25.0, 1.20), (35.0, 0.868), (50.0, 0.641), (70.0, 0.443), (95.0, 0.320)], RESISTANCE);
 
 /// Temperature coefficient of resistance used by the guides, per °C from 20 °C.
-pub const COEFFICIENT_PER_C: Row<f64> = Row::new(0.004, TEMPERATURE);
+pub const COEFFICIENT_PER_C: LimitRow<f64> = LimitRow::new(0.004, TEMPERATURE);
 
 /// Conductor size behind the CPC of common flat twin-and-earth, mm².
-pub const TWIN_AND_EARTH_MM2: Row<[(f64, f64); 7]> =
-    Row::new([(1.0, 1.0), (1.5, 1.0), (2.5, 1.5), (4.0, 1.5), (6.0, 2.5), (10.0, 4.0), (16.0, 6.0)], PAIRS);
+pub const TWIN_AND_EARTH_MM2: LimitRow<[(f64, f64); 7]> =
+    LimitRow::new([(1.0, 1.0), (1.5, 1.0), (2.5, 1.5), (4.0, 1.5), (6.0, 2.5), (10.0, 4.0), (16.0, 6.0)], PAIRS);
 
 /// Factors from 20 °C to working temperature (OSG Table I3, from memory): 70 °C cable with the
 /// CPC inside it, 70 °C with a separate CPC, 90 °C with the CPC inside.
-pub const WORKING_FACTORS: Row<[(&str, f64); 3]> = Row::new(
+pub const WORKING_FACTORS: LimitRow<[(&str, f64); 3]> = LimitRow::new(
     [("70 °C, CPC in the cable", 1.20), ("70 °C, separate CPC", 1.04), ("90 °C, CPC in the cable", 1.28)],
     TEMPERATURE,
 );

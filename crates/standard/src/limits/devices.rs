@@ -4,7 +4,7 @@
 //! up to 2 decimals, fuses as in the tables. Type D at 5 s keeps its 0.4 s value (safe side).
 
 use crate::limits::supply::{C_MIN, EarthingSystem, U0_V};
-use crate::limits::{Row, Source};
+use crate::limits::{LimitRow, Source};
 use crate::quantity::{Amps, round_half_up};
 use rust_decimal::{Decimal, dec};
 use serde::{Deserialize, Serialize};
@@ -161,11 +161,11 @@ impl DeviceStandard {
 }
 
 /// Breaking capacities of devices met in older boards, kA (from memory).
-pub const OLDER_CAPACITIES_KA: Row<[(&str, Decimal); 2]> =
-    Row::new([("BS 1361 type 1", dec!(16.5)), ("BS 1361 type 2", dec!(33))], CAPACITY_FUSES);
+pub const OLDER_CAPACITIES_KA: LimitRow<[(&str, Decimal); 2]> =
+    LimitRow::new([("BS 1361 type 1", dec!(16.5)), ("BS 1361 type 2", dec!(33))], CAPACITY_FUSES);
 
 /// Conditional rating of a consumer unit to BS EN 61439-3, kA (from memory).
-pub const CONSUMER_UNIT_KA: Row<Decimal> = Row::new(dec!(16), CONSUMER_UNIT);
+pub const CONSUMER_UNIT_KA: LimitRow<Decimal> = LimitRow::new(dec!(16), CONSUMER_UNIT);
 
 /// Preferred ratings of breakers, A.
 pub const BREAKER_RATINGS_A: [Decimal; 24] = [
@@ -460,13 +460,13 @@ pub fn maximum_zs_by_setting(magnetic_a: Amps) -> MaximumZs {
 }
 
 /// A breaker to BS EN 60947-2 trips at once from this many times its setting on.
-pub const SETTING_TOLERANCE: Row<Decimal> = Row::new(dec!(1.2), SETTINGS);
+pub const SETTING_TOLERANCE: LimitRow<Decimal> = LimitRow::new(dec!(1.2), SETTINGS);
 
 /// A breaker that trips at once does so within this, s.
-pub const AT_ONCE_S: Row<f64> = Row::new(0.1, AT_ONCE);
+pub const AT_ONCE_S: LimitRow<f64> = LimitRow::new(0.1, AT_ONCE);
 
 /// A fuse to BS 3036 carries its cable only to this share: In ≤ 0.725 Iz.
-pub const REWIRABLE_FACTOR: Row<Decimal> = Row::new(dec!(0.725), REWIRABLE);
+pub const REWIRABLE_FACTOR: LimitRow<Decimal> = LimitRow::new(dec!(0.725), REWIRABLE);
 
 /// 0.8 × a printed value, rounded half up to 2 decimals.
 pub fn eighty_percent(printed: Decimal) -> Decimal {

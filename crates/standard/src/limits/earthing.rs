@@ -1,7 +1,7 @@
 //! Earthing and bonding conductors: sizes by table and by the adiabatic equation; electrodes.
 
 use crate::limits::supply::EarthingSystem;
-use crate::limits::{Row, Source};
+use crate::limits::{LimitRow, Source};
 use crate::quantity::{Metres, Milliamps, Ohms, round_half_up};
 use rust_decimal::{Decimal, dec};
 
@@ -69,19 +69,19 @@ pub fn earthing_and_bonding(system: EarthingSystem, line_mm2: f64, neutral_mm2: 
 }
 
 /// Least main bonding conductor, TN-S and TT, mm² copper (544.1.1).
-pub const LEAST_BOND_MM2: Row<f64> = Row::new(6.0, BONDING);
+pub const LEAST_BOND_MM2: LimitRow<f64> = LimitRow::new(6.0, BONDING);
 
 /// A main bonding conductor need not exceed this, TN-S and TT, mm² copper (544.1.1).
-pub const LARGEST_BOND_MM2: Row<f64> = Row::new(25.0, BONDING);
+pub const LARGEST_BOND_MM2: LimitRow<f64> = LimitRow::new(25.0, BONDING);
 
 /// Least separate CPC with mechanical protection, mm² (543.1.1, from memory).
-pub const SEPARATE_CPC_PROTECTED_MM2: Row<f64> = Row::new(2.5, SEPARATE_CPC);
+pub const SEPARATE_CPC_PROTECTED_MM2: LimitRow<f64> = LimitRow::new(2.5, SEPARATE_CPC);
 
 /// Least separate CPC without mechanical protection, mm² (543.1.1, from memory).
-pub const SEPARATE_CPC_UNPROTECTED_MM2: Row<f64> = Row::new(4.0, SEPARATE_CPC);
+pub const SEPARATE_CPC_UNPROTECTED_MM2: LimitRow<f64> = LimitRow::new(4.0, SEPARATE_CPC);
 
 /// Factor k of copper by insulation and place (from memory).
-pub const K_COPPER: Row<[(&str, f64); 4]> = Row::new(
+pub const K_COPPER: LimitRow<[(&str, f64); 4]> = LimitRow::new(
     [
         ("PVC, in a cable up to 300 mm²", 115.0),
         ("PVC, separate", 143.0),
@@ -93,31 +93,31 @@ pub const K_COPPER: Row<[(&str, f64); 4]> = Row::new(
 
 /// Factor k of a copper protective conductor, by the temperature that the insulation beside it works at
 /// and whether it stands apart (from memory).
-pub fn k_copper(insulation_c: f64, separate: bool) -> Row<f64> {
+pub fn k_copper(insulation_c: f64, separate: bool) -> LimitRow<f64> {
     let row = match (insulation_c > 70.0, separate) {
         (false, false) => 0,
         (false, true) => 1,
         (true, false) => 2,
         (true, true) => 3,
     };
-    Row::new(K_COPPER.value[row].1, K)
+    LimitRow::new(K_COPPER.value[row].1, K)
 }
 
 /// The least protective conductor behind a breaker of class 3: up to this fault level, kA, and this
 /// rating, A, for type B and type C, mm² (from memory).
-pub const USUAL_PAIRS: Row<[(f64, f64, f64, f64); 4]> =
-    Row::new([(3.0, 16.0, 1.0, 1.5), (3.0, 40.0, 1.5, 1.5), (6.0, 16.0, 2.5, 2.5), (6.0, 40.0, 2.5, 2.5)], USUAL);
+pub const USUAL_PAIRS: LimitRow<[(f64, f64, f64, f64); 4]> =
+    LimitRow::new([(3.0, 16.0, 1.0, 1.5), (3.0, 40.0, 1.5, 1.5), (6.0, 16.0, 2.5, 2.5), (6.0, 40.0, 2.5, 2.5)], USUAL);
 
 /// Least supplementary bonding conductor with mechanical protection, mm² (544.2, from memory).
-pub const SUPPLEMENTARY_MM2: Row<f64> = Row::new(2.5, SUPPLEMENTARY);
+pub const SUPPLEMENTARY_MM2: LimitRow<f64> = LimitRow::new(2.5, SUPPLEMENTARY);
 
 /// Least earthing conductor of a TT installation, protected against corrosion and mechanically, mm²
 /// copper (Table 54.1, from memory): its fault current is small.
-pub const TT_EARTHING_MM2: Row<f64> = Row::new(2.5, BURIED);
+pub const TT_EARTHING_MM2: LimitRow<f64> = LimitRow::new(2.5, BURIED);
 
 /// Least buried earthing conductor by protection, copper then steel, mm² (Table 54.1, from
 /// memory). `None`: by Table 54.7 or the adiabatic equation, at least 2.5.
-pub const BURIED_MM2: Row<[(&str, Option<f64>, f64); 3]> = Row::new(
+pub const BURIED_MM2: LimitRow<[(&str, Option<f64>, f64); 3]> = LimitRow::new(
     [
         ("not protected against corrosion", Some(25.0), 50.0),
         ("protected against corrosion only", Some(16.0), 16.0),
@@ -140,19 +140,19 @@ pub fn adiabatic_mm2(fault_a: f64, time_s: f64, k: f64) -> f64 {
 }
 
 /// A bond of ordinary length reads this or less.
-pub const BOND_LIMIT: Row<Ohms> = Row::new(Ohms::literal(0.05), BOND_READING);
+pub const BOND_LIMIT: LimitRow<Ohms> = LimitRow::new(Ohms::literal(0.05), BOND_READING);
 
 /// A long bond may read this many times its own copper …
-pub const LONG_BOND_FACTOR: Row<f64> = Row::new(1.1, LONG_BOND);
+pub const LONG_BOND_FACTOR: LimitRow<f64> = LimitRow::new(1.1, LONG_BOND);
 
 /// … and this much for its clamps.
-pub const LONG_BOND_EXTRA: Row<Ohms> = Row::new(Ohms::literal(0.01), LONG_BOND);
+pub const LONG_BOND_EXTRA: LimitRow<Ohms> = LimitRow::new(Ohms::literal(0.01), LONG_BOND);
 
 /// The length of a bond is known to this share.
-pub const BOND_LENGTH_WITHIN: Row<f64> = Row::new(0.2, BOND_READING);
+pub const BOND_LENGTH_WITHIN: LimitRow<f64> = LimitRow::new(0.2, BOND_READING);
 
 /// What the clamps of a bond add or take, as read.
-pub const BOND_CLAMPS: Row<Ohms> = Row::new(Ohms::literal(0.02), BOND_READING);
+pub const BOND_CLAMPS: LimitRow<Ohms> = LimitRow::new(Ohms::literal(0.02), BOND_READING);
 
 /// What a bond should read and the most it may, from its size's mΩ/m and length.
 pub fn bond_reading(mohm_per_m: f64, length: Metres) -> (f64, f64) {
@@ -170,14 +170,14 @@ pub fn bond_limit(own_ohm: f64) -> (f64, Source) {
 }
 
 /// Touch voltage limit, V.
-pub const TOUCH_V: Row<Decimal> = Row::new(dec!(50), TOUCH);
+pub const TOUCH_V: LimitRow<Decimal> = LimitRow::new(dec!(50), TOUCH);
 
 /// Electrode resistance above which it may not be stable, Ω.
-pub const STABLE_ELECTRODE_OHM: Row<Decimal> = Row::new(dec!(200), ELECTRODE);
+pub const STABLE_ELECTRODE_OHM: LimitRow<Decimal> = LimitRow::new(dec!(200), ELECTRODE);
 
 /// Maximum Zs by RCD: 50 V / IΔn, as printed in Table 41.5 (rounded half up to whole ohms).
-pub fn rcd_maximum_zs(idn: Milliamps) -> Row<Decimal> {
-    Row::new(round_half_up(*TOUCH_V / idn.amps().get(), 0), ELECTRODE)
+pub fn rcd_maximum_zs(idn: Milliamps) -> LimitRow<Decimal> {
+    LimitRow::new(round_half_up(*TOUCH_V / idn.amps().get(), 0), ELECTRODE)
 }
 
 /// Source of [`earthing_and_bonding`] for a system.

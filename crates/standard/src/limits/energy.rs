@@ -1,7 +1,7 @@
 //! Energy that a breaker lets through during a fault, A²s.
 
 use crate::limits::devices::TripType;
-use crate::limits::{Row, Source};
+use crate::limits::{LimitRow, Source};
 use crate::quantity::Amps;
 use rust_decimal::{Decimal, dec};
 
@@ -11,7 +11,7 @@ sources! {
 
 /// Energy that a breaker of energy-limiting class 3 lets through at most, A²s: up to this rated
 /// short-circuit capacity, kA, up to this rating, A, for type B and type C.
-pub const CLASS_3_A2S: Row<[(Decimal, Decimal, f64, f64); 6]> = Row::new(
+pub const CLASS_3_A2S: LimitRow<[(Decimal, Decimal, f64, f64); 6]> = LimitRow::new(
     [
         (dec!(3), dec!(16), 15_000.0, 17_000.0),
         (dec!(3), dec!(32), 18_000.0, 20_000.0),

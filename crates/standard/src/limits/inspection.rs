@@ -1,6 +1,6 @@
 //! When the installation should be looked at next (a suggestion), and instrument accuracy.
 
-use crate::limits::{Row, Source};
+use crate::limits::{LimitRow, Source};
 use serde::{Deserialize, Serialize};
 
 sources! {
@@ -10,9 +10,9 @@ sources! {
 }
 
 /// Operating uncertainty allowed for insulation, loop, low resistance and electrode testers.
-pub const OPERATING_UNCERTAINTY: Row<f64> = Row::new(0.30, ACCURACY);
+pub const OPERATING_UNCERTAINTY: LimitRow<f64> = LimitRow::new(0.30, ACCURACY);
 /// A low-resistance ohmmeter drives at least this, mA, from 4 to 24 V.
-pub const LOW_RESISTANCE_TEST_MA: Row<f64> = Row::new(200.0, ACCURACY);
+pub const LOW_RESISTANCE_TEST_MA: LimitRow<f64> = LimitRow::new(200.0, ACCURACY);
 
 /// What the premises are used for.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]

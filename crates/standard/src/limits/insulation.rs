@@ -1,6 +1,6 @@
 //! Insulation resistance: test voltage and minimum, and when to look again.
 
-use crate::limits::{Row, Source};
+use crate::limits::{LimitRow, Source};
 use crate::quantity::{Megohms, Volts, exact};
 use rust_decimal::Decimal;
 use serde::{Deserialize, Serialize};
@@ -34,38 +34,38 @@ pub enum VoltageBand {
 }
 
 /// Test voltage d.c. of a band.
-pub const fn test_voltage(band: VoltageBand) -> Row<Volts> {
+pub const fn test_voltage(band: VoltageBand) -> LimitRow<Volts> {
     let volts = match band {
         VoltageBand::ExtraLow => Volts::literal(250.0),
         VoltageBand::UpTo500 => Volts::literal(500.0),
         VoltageBand::Above500 => Volts::literal(1000.0),
     };
-    Row::new(volts, MINIMUM)
+    LimitRow::new(volts, MINIMUM)
 }
 
 /// Minimum of a band.
-pub const fn minimum(band: VoltageBand) -> Row<Megohms> {
+pub const fn minimum(band: VoltageBand) -> LimitRow<Megohms> {
     let megohms = match band {
         VoltageBand::ExtraLow => Megohms::literal(0.5),
         VoltageBand::UpTo500 | VoltageBand::Above500 => Megohms::literal(1.0),
     };
-    Row::new(megohms, MINIMUM)
+    LimitRow::new(megohms, MINIMUM)
 }
 
 /// Test voltage where SPDs or equipment cannot be taken out; the minimum stays.
-pub const REDUCED_VOLTAGE: Row<Volts> = Row::new(Volts::literal(250.0), REDUCED);
+pub const REDUCED_VOLTAGE: LimitRow<Volts> = LimitRow::new(Volts::literal(250.0), REDUCED);
 
 /// New wiring under this is looked at again.
-pub const LOOK_AGAIN_NEW: Row<Megohms> = Row::new(Megohms::literal(200.0), NEW);
+pub const LOOK_AGAIN_NEW: LimitRow<Megohms> = LimitRow::new(Megohms::literal(200.0), NEW);
 
 /// A whole is within this share of the parallel sum of its parts: the two are read at other moments.
-pub const PARALLEL_WITHIN: Row<f64> = Row::new(0.2, PARALLEL);
+pub const PARALLEL_WITHIN: LimitRow<f64> = LimitRow::new(0.2, PARALLEL);
 
 /// Anything under this is looked at again.
-pub const LOOK_AGAIN_ANY: Row<Megohms> = Row::new(Megohms::literal(2.0), LOW);
+pub const LOOK_AGAIN_ANY: LimitRow<Megohms> = LimitRow::new(Megohms::literal(2.0), LOW);
 
 /// An older circuit under this is looked at again.
-pub const LOOK_AGAIN_OLD: Row<Megohms> = Row::new(Megohms::literal(10.0), OLD);
+pub const LOOK_AGAIN_OLD: LimitRow<Megohms> = LimitRow::new(Megohms::literal(10.0), OLD);
 
 #[cfg(test)]
 mod tests {

@@ -28,7 +28,7 @@ pub mod usual;
 pub mod voltages;
 
 pub use edition::{Edition, EditionId};
-pub use source::{OWN_COPY, Row, Source};
+pub use source::{LimitRow, OWN_COPY, Source};
 
 /// Every source in the tables, with the name of its table: for the reference pages and the
 /// test that none is empty.

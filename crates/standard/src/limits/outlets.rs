@@ -1,6 +1,6 @@
 //! Socket-outlets: what they are rated at.
 
-use crate::limits::{Row, Source};
+use crate::limits::{LimitRow, Source};
 use crate::quantity::Amps;
 use rust_decimal::{Decimal, dec};
 
@@ -10,7 +10,7 @@ sources! {
 }
 
 /// The outlet that may stand behind a larger device: it has a fuse of its own.
-pub const FUSED_OUTLET: Row<Amps> = Row::new(Amps(dec!(13)), FUSED);
+pub const FUSED_OUTLET: LimitRow<Amps> = LimitRow::new(Amps(dec!(13)), FUSED);
 
 /// What industrial outlets are rated at, A.
-pub const INDUSTRIAL_A: Row<[Decimal; 4]> = Row::new([dec!(16), dec!(32), dec!(63), dec!(125)], INDUSTRIAL);
+pub const INDUSTRIAL_A: LimitRow<[Decimal; 4]> = LimitRow::new([dec!(16), dec!(32), dec!(63), dec!(125)], INDUSTRIAL);

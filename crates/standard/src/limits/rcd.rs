@@ -1,6 +1,6 @@
 //! Residual current devices: trip times by kind and multiple, additional protection.
 
-use crate::limits::{Row, Source};
+use crate::limits::{LimitRow, Source};
 use crate::quantity::{Amps, Milliamps, Millis};
 use rust_decimal::dec;
 use serde::{Deserialize, Serialize};
@@ -67,8 +67,8 @@ impl RcdKind {
 }
 
 /// No residual device trips faster, ms: what is read as less was shown in seconds, or is no trip time.
-pub const FASTEST_TRIP: Row<Millis> =
-    Row::new(Millis(dec!(2)), Source::practice("no residual device trips in less than 2 ms"));
+pub const FASTEST_TRIP: LimitRow<Millis> =
+    LimitRow::new(Millis(dec!(2)), Source::practice("no residual device trips in less than 2 ms"));
 
 /// Multiple of IΔn that a test uses.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
@@ -143,27 +143,27 @@ pub enum TripWindow {
 }
 
 /// Trip times by kind and multiple.
-pub const fn window(kind: RcdKind, multiple: Multiple) -> Row<TripWindow> {
+pub const fn window(kind: RcdKind, multiple: Multiple) -> LimitRow<TripWindow> {
     let source = match kind {
         RcdKind::General | RcdKind::Selective => TIMES,
         RcdKind::Bs4293 | RcdKind::Bs7288 => OLDER,
     };
     let (min_ms, max_ms) = match (multiple, kind) {
-        (Multiple::Half, _) => return Row::new(TripWindow::NoTrip, source),
+        (Multiple::Half, _) => return LimitRow::new(TripWindow::NoTrip, source),
         (Multiple::One, RcdKind::General) => (None, Millis(dec!(300))),
         (Multiple::One, RcdKind::Selective) => (Some(Millis(dec!(130))), Millis(dec!(500))),
         (Multiple::One, RcdKind::Bs4293 | RcdKind::Bs7288) => (None, Millis(dec!(200))),
         (Multiple::Five, RcdKind::Selective) => (Some(Millis(dec!(50))), Millis(dec!(150))),
         (Multiple::Five, _) => (None, Millis(dec!(40))),
     };
-    Row::new(TripWindow::Between { min_ms, max_ms }, source)
+    LimitRow::new(TripWindow::Between { min_ms, max_ms }, source)
 }
 
 /// Socket-outlets want additional protection up to this rating.
-pub const SOCKETS_PROTECTED: Row<Amps> = Row::new(Amps(dec!(32)), SOCKETS);
+pub const SOCKETS_PROTECTED: LimitRow<Amps> = LimitRow::new(Amps(dec!(32)), SOCKETS);
 
 /// Additional protection is by an RCD of at most this; the series needs 5 IΔn only up to it.
-pub const ADDITIONAL_PROTECTION: Row<Milliamps> = Row::new(Milliamps(dec!(30)), ADDITIONAL);
+pub const ADDITIONAL_PROTECTION: LimitRow<Milliamps> = LimitRow::new(Milliamps(dec!(30)), ADDITIONAL);
 
 /// Type of residual current that an RCD detects.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]

@@ -1,6 +1,6 @@
 //! Ring final circuits: tolerances between the legs, the cable behind the device.
 
-use crate::limits::{Row, Source};
+use crate::limits::{LimitRow, Source};
 use crate::quantity::{Amps, Ohms, SquareMillimetres};
 
 sources! {
@@ -12,22 +12,22 @@ sources! {
 }
 
 /// r1 and rn are within this of each other.
-pub const LEGS_WITHIN: Row<Ohms> = Row::new(Ohms::literal(0.05), LEGS_ALIKE);
+pub const LEGS_WITHIN: LimitRow<Ohms> = LimitRow::new(Ohms::literal(0.05), LEGS_ALIKE);
 
 /// The smaller of r1 and rn is at least this share of the larger: 0.04 beside 0.09 is not.
-pub const LEGS_PROPORTION: Row<f64> = Row::new(0.75, PROPORTION);
+pub const LEGS_PROPORTION: LimitRow<f64> = LimitRow::new(0.75, PROPORTION);
 
 /// Below this difference two legs are alike whatever their proportion: it is meter scatter.
-pub const PROPORTION_FROM: Row<Ohms> = Row::new(Ohms::literal(0.04), PROPORTION);
+pub const PROPORTION_FROM: LimitRow<Ohms> = LimitRow::new(Ohms::literal(0.04), PROPORTION);
 
 /// A reading is within this of what is expected.
-pub const READING_WITHIN: Row<Ohms> = Row::new(Ohms::literal(0.05), AS_EXPECTED);
+pub const READING_WITHIN: LimitRow<Ohms> = LimitRow::new(Ohms::literal(0.05), AS_EXPECTED);
 
 /// Least line and neutral size of a ring, thermoplastic or thermosetting cable.
-pub const LEAST_SIZE: Row<SquareMillimetres> = Row::new(SquareMillimetres::literal(2.5), CABLE);
+pub const LEAST_SIZE: LimitRow<SquareMillimetres> = LimitRow::new(SquareMillimetres::literal(2.5), CABLE);
 
 /// Least size in mineral-insulated cable.
-pub const LEAST_SIZE_MINERAL: Row<SquareMillimetres> = Row::new(SquareMillimetres::literal(1.5), CABLE);
+pub const LEAST_SIZE_MINERAL: LimitRow<SquareMillimetres> = LimitRow::new(SquareMillimetres::literal(1.5), CABLE);
 
 /// Least current-carrying capacity of each leg.
-pub const LEAST_LEG_CAPACITY: Row<Amps> = Row::new(Amps(rust_decimal::dec!(20)), CABLE);
+pub const LEAST_LEG_CAPACITY: LimitRow<Amps> = LimitRow::new(Amps(rust_decimal::dec!(20)), CABLE);

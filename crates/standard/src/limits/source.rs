@@ -62,14 +62,14 @@ impl Source {
 
 /// A limit or constant: what it is, and where it comes from. No value stands without its source.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Row<T> {
+pub struct LimitRow<T> {
     /// The value, in the unit that the name of its accessor or its type says.
     pub value: T,
     /// Where it comes from.
     pub source: Source,
 }
 
-impl<T> Row<T> {
+impl<T> LimitRow<T> {
     /// A row.
     pub const fn new(value: T, source: Source) -> Self {
         Self { value, source }
@@ -77,7 +77,7 @@ impl<T> Row<T> {
 }
 
 /// A row is used as its value; where it comes from stands beside it.
-impl<T> std::ops::Deref for Row<T> {
+impl<T> std::ops::Deref for LimitRow<T> {
     type Target = T;
 
     fn deref(&self) -> &T {

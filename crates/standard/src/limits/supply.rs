@@ -1,6 +1,6 @@
 //! The supply: nominal voltage, voltage factors, declared maxima of the distributors.
 
-use crate::limits::{Row, Source};
+use crate::limits::{LimitRow, Source};
 use crate::quantity::{Kiloamps, Ohms};
 use rust_decimal::{Decimal, dec};
 use serde::{Deserialize, Serialize};
@@ -17,30 +17,30 @@ sources! {
 }
 
 /// Nominal voltage line to earth, V.
-pub const U0_V: Row<Decimal> = Row::new(dec!(230), NOMINAL);
+pub const U0_V: LimitRow<Decimal> = LimitRow::new(dec!(230), NOMINAL);
 
 /// Nominal voltage between lines, V.
-pub const U_LINE_LINE_V: Row<Decimal> = Row::new(dec!(400), NOMINAL);
+pub const U_LINE_LINE_V: LimitRow<Decimal> = LimitRow::new(dec!(400), NOMINAL);
 
 /// Minimum voltage factor.
-pub const C_MIN: Row<Decimal> = Row::new(dec!(0.95), FACTORS);
+pub const C_MIN: LimitRow<Decimal> = LimitRow::new(dec!(0.95), FACTORS);
 
 /// A public supply stays within this share of its nominal voltage (IEC 60038, 4.1 and its note;
 /// from memory).
-pub const VOLTAGE_TOLERANCE: Row<Decimal> = Row::new(dec!(0.10), TOLERANCE);
+pub const VOLTAGE_TOLERANCE: LimitRow<Decimal> = LimitRow::new(dec!(0.10), TOLERANCE);
 
 /// A supply in Great Britain is no lower than this share below its nominal voltage (from memory).
-pub const VOLTAGE_LOWER_GB: Row<Decimal> = Row::new(dec!(0.06), TOLERANCE_GB);
+pub const VOLTAGE_LOWER_GB: LimitRow<Decimal> = LimitRow::new(dec!(0.06), TOLERANCE_GB);
 
 /// Declared maximum prospective fault current up to 100 A single phase.
-pub const DECLARED_PFC_KA: Row<Kiloamps> = Row::new(Kiloamps(dec!(16)), DECLARED_PFC);
+pub const DECLARED_PFC_KA: LimitRow<Kiloamps> = LimitRow::new(Kiloamps(dec!(16)), DECLARED_PFC);
 
 /// Above this a loop of a supply with the distributor's earth is more likely a current, Ω.
-pub const MOST_OF_TN_LOOP: Row<Decimal> = Row::new(dec!(10), MOST_OF_TN);
+pub const MOST_OF_TN_LOOP: LimitRow<Decimal> = LimitRow::new(dec!(10), MOST_OF_TN);
 
 /// A fault current line–earth is at least this share of what Ze alone gives: display rounding, and a
 /// supply that is low.
-pub const LEAST_SHARE_OF_ZE_CURRENT: Row<f64> = Row::new(0.8, LEAST_OF_ZE);
+pub const LEAST_SHARE_OF_ZE_CURRENT: LimitRow<f64> = LimitRow::new(0.8, LEAST_OF_ZE);
 
 /// Earthing arrangement of a supply or of a board.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
@@ -77,13 +77,13 @@ impl EarthingSystem {
     }
 
     /// The distributors' declared maximum Ze (TT: outside the electrode).
-    pub const fn declared_ze(self) -> Row<Ohms> {
+    pub const fn declared_ze(self) -> LimitRow<Ohms> {
         let ohms = match self {
             Self::TnCS => Ohms::literal(0.35),
             Self::TnS => Ohms::literal(0.80),
             Self::Tt => Ohms::literal(21.0),
         };
-        Row::new(ohms, DECLARED_ZE)
+        LimitRow::new(ohms, DECLARED_ZE)
     }
 }
 

@@ -1,6 +1,6 @@
 //! What is usual where nothing is said: proposed, and standing only once it is confirmed on site.
 
-use crate::limits::{Row, Source};
+use crate::limits::{LimitRow, Source};
 use crate::quantity::SquareMillimetres;
 use rust_decimal::{Decimal, dec};
 
@@ -11,7 +11,7 @@ sources! {
 }
 
 /// A word of a description and what such a circuit is usually rated at, A.
-pub const BY_NAME_A: Row<[(&str, Decimal); 11]> = Row::new(
+pub const BY_NAME_A: LimitRow<[(&str, Decimal); 11]> = LimitRow::new(
     [
         ("cooker", dec!(32)),
         ("hob", dec!(32)),
@@ -29,17 +29,17 @@ pub const BY_NAME_A: Row<[(&str, Decimal); 11]> = Row::new(
 );
 
 /// Of a ring, of lights, of a radial of socket-outlets, A.
-pub const RING_LIGHTS_RADIAL_A: Row<[Decimal; 3]> = Row::new([dec!(32), dec!(6), dec!(20)], RATINGS);
+pub const RING_LIGHTS_RADIAL_A: LimitRow<[Decimal; 3]> = LimitRow::new([dec!(32), dec!(6), dec!(20)], RATINGS);
 
 /// The smallest line conductor of lights, and of anything else.
-pub const LIGHTS_OTHERS: Row<[SquareMillimetres; 2]> =
-    Row::new([SquareMillimetres::literal(1.5), SquareMillimetres::literal(2.5)], LEAST);
+pub const LIGHTS_OTHERS: LimitRow<[SquareMillimetres; 2]> =
+    LimitRow::new([SquareMillimetres::literal(1.5), SquareMillimetres::literal(2.5)], LEAST);
 
 /// Meter tails of a dwelling, up to [`SUPPLY_DEVICE_A`].
-pub const TAILS: Row<SquareMillimetres> = Row::new(SquareMillimetres::literal(25.0), ORIGIN);
+pub const TAILS: LimitRow<SquareMillimetres> = LimitRow::new(SquareMillimetres::literal(25.0), ORIGIN);
 
 /// Rating of the supply device of a dwelling, A.
-pub const SUPPLY_DEVICE_A: Row<Decimal> = Row::new(dec!(100), ORIGIN);
+pub const SUPPLY_DEVICE_A: LimitRow<Decimal> = LimitRow::new(dec!(100), ORIGIN);
 
 /// Words of a name that say equipment connected for good, beside those that say a rating (common practice, no source).
 const EQUIPMENT: [&str; 9] = ["motor", "pump", "fan", "heater", "compressor", "lift", "hoist", "kiln", "guillotine"];

@@ -1,6 +1,6 @@
 //! What the pairs read when proving dead, and what that means.
 
-use crate::limits::{Row, Source};
+use crate::limits::{LimitRow, Source};
 use crate::quantity::Volts;
 
 sources! {
@@ -10,7 +10,7 @@ sources! {
 }
 
 /// A figure under this, where one is shown, is no indication.
-pub const NO_INDICATION_UNDER: Row<Volts> = Row::new(Volts::literal(10.0), NO_INDICATION);
+pub const NO_INDICATION_UNDER: LimitRow<Volts> = LimitRow::new(Volts::literal(10.0), NO_INDICATION);
 
 /// What three pair readings mean.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -28,7 +28,7 @@ pub enum SupplyState {
 }
 
 /// L–N, L–E and N–E in V, the state, and whether it is isolated.
-pub const TABLE: Row<[([f64; 3], SupplyState); 5]> = Row::new(
+pub const TABLE: LimitRow<[([f64; 3], SupplyState); 5]> = LimitRow::new(
     [
         ([230.0, 230.0, 0.0], SupplyState::LiveRight),
         ([230.0, 0.0, 230.0], SupplyState::LiveReversed),
@@ -41,7 +41,7 @@ pub const TABLE: Row<[([f64; 3], SupplyState); 5]> = Row::new(
 
 /// What an indicator shows at a live point of 230 V, by what is right or wrong: line–neutral, line–earth,
 /// neutral–earth, V. A conductor that is lost floats: what it shows then depends on what hangs on it.
-pub const AT_POWER: Row<[(&str, [&str; 3]); 6]> = Row::new(
+pub const AT_POWER: LimitRow<[(&str, [&str; 3]); 6]> = LimitRow::new(
     [
         ("healthy", ["230", "230", "0, a few at most"]),
         ("line and neutral reversed", ["230", "0", "230"]),

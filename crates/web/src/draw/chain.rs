@@ -70,7 +70,7 @@ pub(crate) fn drawing(job: &Job, findings: &[Finding]) -> String {
     let site = job.site();
     for board in &job.installation.boards {
         let x = BOARD_X + INDENT * depth(job, board) as f64;
-        let circuits: Vec<_> = job.installation.circuits_of(board.id).collect();
+        let circuits: Vec<_> = job.installation.circuits_on(board.id).collect();
         let rows = circuits.len().div_ceil(per_row.max(1)).max(1);
         let middle = y + 30.0;
         if board.fed_by == Feed::Supply {

@@ -201,7 +201,7 @@ fn stands_for_itself(name: &str) -> bool {
 }
 
 /// A terminal as it is spoken of: the line of leg 1, the CPC (E3), L at sockets.
-fn said(terminal: &Terminal) -> String {
+fn describe(terminal: &Terminal) -> String {
     let conductor = match terminal.conductor {
         Conductor::L => "line".to_owned(),
         Conductor::N => "neutral".to_owned(),
@@ -236,11 +236,11 @@ pub(crate) fn probes(list: &HookUp) -> Option<String> {
 pub(crate) fn text_alternative(list: &HookUp) -> Vec<String> {
     let mut lines = Vec::new();
     for (a, b) in &list.links {
-        lines.push(format!("link {} to {}", said(&list.terminals[*a]), said(&list.terminals[*b])));
+        lines.push(format!("link {} to {}", describe(&list.terminals[*a]), describe(&list.terminals[*b])));
     }
     if let Some((a, b)) = list.probes {
         let with = if list.adapter.is_empty() { String::new() } else { format!(", by {}", list.adapter) };
-        lines.push(format!("leads on {} and {}{with}", said(&list.terminals[a]), said(&list.terminals[b])));
+        lines.push(format!("leads on {} and {}{with}", describe(&list.terminals[a]), describe(&list.terminals[b])));
     }
     lines.extend(list.notes.iter().cloned());
     lines

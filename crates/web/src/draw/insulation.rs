@@ -10,7 +10,7 @@ use uuid::Uuid;
 /// A drawing with its words.
 pub(crate) struct Drawing {
     pub svg: String,
-    pub twin: String,
+    pub text_alternative: String,
 }
 
 /// The ends of the scale, MΩ: below and above it a dot stands at the edge.
@@ -46,7 +46,7 @@ pub(crate) fn draw_insulation(
     settled: &CurrentReadings<'_>,
 ) -> Option<Drawing> {
     let ways: Vec<_> =
-        installation.circuits_of(board).filter_map(|circuit| Some((circuit, lowest(settled, circuit.id)?))).collect();
+        installation.circuits_on(board).filter_map(|circuit| Some((circuit, lowest(settled, circuit.id)?))).collect();
     if ways.is_empty() {
         return None;
     }
@@ -95,6 +95,10 @@ pub(crate) fn draw_insulation(
         svg: format!(
             "<svg class=\"insulation live\" viewBox=\"0 0 {width:.0} {height:.0}\" width=\"{width:.0}\" height=\"{height:.0}\" aria-hidden=\"true\">{body}</svg>"
         ),
-        twin: format!("Lowest insulation of each way, minimum {} MΩ: {}.", least().normalize(), said.join("; ")),
+        text_alternative: format!(
+            "Lowest insulation of each way, minimum {} MΩ: {}.",
+            least().normalize(),
+            said.join("; ")
+        ),
     })
 }

@@ -20,7 +20,7 @@ const RIGHT: f64 = 752.0;
 /// A drawing and its twin in words.
 pub(crate) struct Drawing {
     pub svg: String,
-    pub twin: String,
+    pub text_alternative: String,
 }
 
 /// What the loop is made of, Ω: supply, distribution, line, CPC.
@@ -108,7 +108,7 @@ pub(crate) fn budget(installation: &Installation, circuit: &Circuit, settled: &C
         words.push(format!("limit {limit} Ω"));
     }
     svg.push_str("</svg>");
-    Some(Drawing { svg, twin: format!("Sum {sum:.2} Ω of {}", words.join(", ")) })
+    Some(Drawing { svg, text_alternative: format!("Sum {sum:.2} Ω of {}", words.join(", ")) })
 }
 
 /// The longest time that is drawn, ms.
@@ -116,7 +116,7 @@ const LONGEST: f64 = 600.0;
 
 /// Trip times of the RCD of a circuit, each in its window, on a scale of time by tens.
 pub(crate) fn trips(installation: &Installation, circuit: &Circuit, settled: &CurrentReadings<'_>) -> Option<Drawing> {
-    let rcd = installation.rcd_of(circuit)?;
+    let rcd = installation.rcd_for(circuit)?;
     let mut rows = Vec::new();
     for (multiple, name) in [Multiple::Half, Multiple::One, Multiple::Five].map(|multiple| (multiple, multiple.label()))
     {
@@ -155,7 +155,7 @@ pub(crate) fn trips(installation: &Installation, circuit: &Circuit, settled: &Cu
     }
     svg.push_str("</svg>");
     let words = if words.is_empty() { "not read yet".to_owned() } else { words.join("; ") };
-    Some(Drawing { svg, twin: format!("RCD {} mA, {}: {words}", rcd.idn_ma.normalize(), rcd.kind.name()) })
+    Some(Drawing { svg, text_alternative: format!("RCD {} mA, {}: {words}", rcd.idn_ma.normalize(), rcd.kind.name()) })
 }
 
 /// The window of a trip time.

@@ -8,11 +8,11 @@ pub(crate) struct Overlay {
     /// R1+Rn and R1+R2 that it predicts, by point number, Ω; `None` is open.
     pub predicted: Vec<(u32, [Option<f64>; 2])>,
     /// Where it is.
-    pub marks: Vec<Mark>,
+    pub marks: Vec<OverlayMark>,
 }
 
 /// One place of the explanation.
-pub(crate) enum Mark {
+pub(crate) enum OverlayMark {
     /// In a core of the segment that leaves this point (none: the board).
     Segment(Option<u32>, &'static str),
     /// Somewhere in a core: the readings do not say where.
@@ -57,7 +57,7 @@ impl Profile {
     }
 
     /// Where the explanation is, on the cable.
-    fn place(&self, svg: &mut String, mark: &Mark) {
+    fn place(&self, svg: &mut String, mark: &OverlayMark) {
         let lane = |core: &str| match core {
             "L" => 0.0,
             "N" => 1.0,
@@ -65,11 +65,11 @@ impl Profile {
         };
         let at = |index: usize| (self.x(index), if self.columns[index].parent.is_some() { SPUR } else { RAIL });
         match mark {
-            Mark::Point(id) => {
+            OverlayMark::Point(id) => {
                 let Some((x, y)) = self.column_of(*id).map(at) else { return };
                 let _ = write!(svg, "<circle class=\"suspect\" cx=\"{x:.1}\" cy=\"{y}\" r=\"15\"/>");
             }
-            Mark::Segment(after, core) => {
+            OverlayMark::Segment(after, core) => {
                 let mains: Vec<usize> = (0..self.columns.len()).filter(|i| self.columns[*i].parent.is_none()).collect();
                 let from = after.and_then(|id| mains.iter().position(|index| self.columns[*index].id == id));
                 let next = from.map_or(0, |from| from + 1);
@@ -88,7 +88,7 @@ impl Profile {
                     y - 14.0
                 );
             }
-            Mark::Somewhere(core) => {
+            OverlayMark::Somewhere(core) => {
                 let y = RAIL + 22.0 + 13.0 * lane(core);
                 let _ = write!(
                     svg,
@@ -97,7 +97,7 @@ impl Profile {
                     y - 1.0
                 );
             }
-            Mark::Between(a, b) => {
+            OverlayMark::Between(a, b) => {
                 let (Some((ax, ay)), Some((bx, by))) = (self.column_of(*a).map(at), self.column_of(*b).map(at)) else {
                     return;
                 };

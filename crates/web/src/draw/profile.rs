@@ -5,7 +5,7 @@
 
 use super::scale::Scale;
 use super::{escape, shortened};
-use crate::pages::entry::Bench;
+use crate::pages::entry::EntryContext;
 use crate::words::{Chip, worse};
 use proof_job::installation::{Circuit, Point};
 use proof_job::reading::{Key, Place, Stage, Test, Value};
@@ -31,7 +31,7 @@ pub(super) struct Series {
     value: Option<Value>,
     look: &'static str,
     odd: bool,
-    word: &'static str,
+    text: &'static str,
     unsteady: bool,
 }
 
@@ -84,7 +84,7 @@ pub(super) fn height_of(scale: Scale, ohm: f64) -> f64 {
 }
 
 /// Gathers what is drawn.
-pub(crate) fn draw_profile(circuit: &Circuit, bench: &Bench<'_>, here: &str) -> Profile {
+pub(crate) fn draw_profile(circuit: &Circuit, bench: &EntryContext<'_>, here: &str) -> Profile {
     let long_lead = bench.steps.iter().any(|step| step.key.test == Test::R2);
     let last = if long_lead { Test::R2 } else { Test::R1R2 };
     let columns = in_order(circuit)
@@ -114,7 +114,7 @@ pub(crate) fn draw_profile(circuit: &Circuit, bench: &Bench<'_>, here: &str) -> 
                     value: reading.map(|reading| reading.value.clone()),
                     look: chip.map_or("none", |chip| chip.look),
                     odd: chip.is_some_and(Chip::is_odd),
-                    word: chip.map_or("not read", |chip| chip.word),
+                    text: chip.map_or("not read", |chip| chip.text),
                     unsteady: reading.is_some_and(|reading| reading.unsteady),
                 }
             };
@@ -410,7 +410,7 @@ impl Profile {
                     (
                         series.value.as_ref().map_or_else(|| "not read".to_owned(), Value::shown),
                         series.band.as_ref().map_or_else(|| "not known".to_owned(), Band::shown),
-                        series.word,
+                        series.text,
                     )
                 }),
             })

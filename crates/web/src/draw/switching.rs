@@ -18,7 +18,7 @@ const HEIGHT: f64 = 116.0;
 /// A drawing, and the same in words.
 pub(crate) struct Drawing {
     pub svg: String,
-    pub twin: String,
+    pub text_alternative: String,
 }
 
 /// Each two-way switching of a circuit, as it first lit.
@@ -145,7 +145,7 @@ fn drawn(circuit: &Circuit, switching: &Switching, thrown: &[PointId]) -> Drawin
         "<svg class=\"switching\" viewBox=\"0 0 {width:.0} {HEIGHT:.0}\" width=\"{width:.0}\" height=\"{HEIGHT:.0}\" aria-hidden=\"true\" focusable=\"false\">{}<text x=\"6\" y=\"40\">feed</text></svg>",
         run.body
     );
-    Drawing { svg, twin: text_alternative(circuit, switching, thrown, &lamps) }
+    Drawing { svg, text_alternative: text_alternative(circuit, switching, thrown, &lamps) }
 }
 
 /// The same in words.

@@ -40,7 +40,7 @@ impl Module {
             name: circuit.description.clone(),
             device: circuit.device.shown(),
             residual,
-            look: chip.map_or(("unread", "○", "not read"), |chip| (chip.look, chip.shape, chip.word)),
+            look: chip.map_or(("unread", "○", "not read"), |chip| (chip.look, chip.shape, chip.text)),
             lines,
         }
     }

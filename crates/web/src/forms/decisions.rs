@@ -10,7 +10,7 @@ use uuid::Uuid;
 pub(crate) const SOURCE_ROWS: usize = 3;
 
 /// Yes, no, or not said.
-const fn said(value: Option<bool>) -> &'static str {
+const fn decision_label(value: Option<bool>) -> &'static str {
     match value {
         None => "",
         Some(true) => "yes",
@@ -35,7 +35,7 @@ fn fill_decision(f: &mut Fields, name: &str, decision: Option<&Decision>) {
 
 /// Puts what is decided, and the sources, into a form.
 pub(crate) fn fill(f: &mut Fields, installation: &Installation) {
-    f.put("origin_altered", said(installation.origin_altered));
+    f.put("origin_altered", decision_label(installation.origin_altered));
     f.put("demand", installation.maximum_demand_a.map(|a| a.normalize().to_string()).unwrap_or_default());
     fill_decision(f, "surge", installation.surge.as_ref());
     fill_decision(f, "arc", installation.arc.as_ref());
@@ -44,8 +44,8 @@ pub(crate) fn fill(f: &mut Fields, installation: &Installation) {
         f.put(format!("source{row}_kind"), source.kind.key());
         f.put(format!("source{row}_board"), source.board.map(|id| id.to_string()).unwrap_or_default());
         f.put(format!("source{row}_isolator"), source.isolator.clone());
-        f.put(format!("source{row}_notices"), said(source.notices));
-        f.put(format!("source{row}_both"), said(source.both_ways));
+        f.put(format!("source{row}_notices"), decision_label(source.notices));
+        f.put(format!("source{row}_both"), decision_label(source.both_ways));
     }
 }
 

@@ -7,7 +7,7 @@ use crate::shared::Shared;
 use actix_web::HttpRequest;
 use actix_web::web::{Data, Path};
 use jiff::Timestamp;
-use proof_job::installation::{Answer, Circuit, PointId};
+use proof_job::installation::{Circuit, CircuitAnswer, PointId};
 use proof_job::job::Job;
 use proof_job::reading::CurrentReadings;
 use proof_judge::explanation::circuit::{SpurVerdict, answers, drawn_by, spur_metres};
@@ -59,13 +59,13 @@ pub(crate) struct Found {
 }
 
 /// The key of an answer in forms, and the point that it is of.
-const fn key_of(answer: &Answer) -> (&'static str, Option<PointId>) {
+const fn key_of(answer: &CircuitAnswer) -> (&'static str, Option<PointId>) {
     match answer {
-        Answer::Spur { point, .. } => ("spur", Some(*point)),
-        Answer::MoreCables { point } => ("more", Some(*point)),
-        Answer::Length { .. } => ("length", None),
-        Answer::Cpc { .. } => ("cpc", None),
-        Answer::MetalBeside => ("metal", None),
+        CircuitAnswer::Spur { point, .. } => ("spur", Some(*point)),
+        CircuitAnswer::MoreCables { point } => ("more", Some(*point)),
+        CircuitAnswer::Length { .. } => ("length", None),
+        CircuitAnswer::Cpc { .. } => ("cpc", None),
+        CircuitAnswer::MetalBeside => ("metal", None),
     }
 }
 
@@ -75,30 +75,39 @@ impl Found {
         let answer = drawn_by(circuit, explanation)?;
         let (key, point) = key_of(&answer);
         let button = match answer {
-            Answer::Spur { .. } | Answer::MoreCables { .. } => "found so: draw the spur",
-            Answer::Length { .. } => "found so: that length",
-            Answer::Cpc { .. } => "found so: that CPC",
-            Answer::MetalBeside => "found so: metal beside it",
+            CircuitAnswer::Spur { .. } | CircuitAnswer::MoreCables { .. } => "found so: draw the spur",
+            CircuitAnswer::Length { .. } => "found so: that length",
+            CircuitAnswer::Cpc { .. } => "found so: that CPC",
+            CircuitAnswer::MetalBeside => "found so: metal beside it",
         };
         Some(Self { key, point: point.map(|id| id.0.to_string()).unwrap_or_default(), button })
     }
 }
 
 /// An answer as it stands, in words.
-fn said(circuit: &Circuit, answer: &Answer) -> String {
+fn describe(circuit: &Circuit, answer: &CircuitAnswer) -> String {
     let name = |id: &PointId| circuit.point(*id).map_or_else(|| id.0.to_string(), |point| point.name.clone());
     match answer {
-        Answer::Spur { point, length_m } => format!("{} is on a spur of about {} m", name(point), length_m.get()),
-        Answer::MoreCables { point } => format!("two cables or more behind {}: contacts or a joint", name(point)),
-        Answer::Length { length_m } => format!("the circuit is about {} m", length_m.get()),
-        Answer::Cpc { mm2 } => format!("its CPC is {} mm²", mm2.get()),
-        Answer::MetalBeside => "metal runs beside its CPC".to_owned(),
+        CircuitAnswer::Spur { point, length_m } => {
+            format!("{} is on a spur of about {} m", name(point), length_m.get())
+        }
+        CircuitAnswer::MoreCables { point } => {
+            format!("two cables or more behind {}: contacts or a joint", name(point))
+        }
+        CircuitAnswer::Length { length_m } => format!("the circuit is about {} m", length_m.get()),
+        CircuitAnswer::Cpc { mm2 } => format!("its CPC is {} mm²", mm2.get()),
+        CircuitAnswer::MetalBeside => "metal runs beside its CPC".to_owned(),
     }
 }
 
 /// What was answered of a circuit, the last first.
 pub(super) fn answered(circuit: &Circuit) -> Vec<(Uuid, String)> {
-    circuit.answered.iter().rev().map(|one| (one.id, format!("{} ({})", said(circuit, &one.answer), one.by))).collect()
+    circuit
+        .answered
+        .iter()
+        .rev()
+        .map(|one| (one.id, format!("{} ({})", describe(circuit, &one.answer), one.by)))
+        .collect()
 }
 
 /// Changes the circuit of a job in the one transaction that looked at it.
@@ -125,7 +134,7 @@ pub(crate) async fn answer(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, reque
     let wanted = (f.get("found").to_owned(), f.get("point").parse().ok().map(PointId));
     let (id, at) = (Uuid::new_v4(), Timestamp::now());
     changed(&shared, &f, path.into_inner(), move |job, circuit| {
-        let is_wanted = |answer: &Answer| key_of(answer) == (wanted.0.as_str(), wanted.1);
+        let is_wanted = |answer: &CircuitAnswer| key_of(answer) == (wanted.0.as_str(), wanted.1);
         let offered = answers(&job.installation, circuit, &job.settled()).find(is_wanted);
         let answer = offered.ok_or_else(|| {
             WebError::Bad("The readings do not say so any more: load the page again. Nothing was stored.".into())

@@ -11,7 +11,7 @@ use crate::shared::Shared;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use askama::Template;
-use proof_job::installation::pattern::{Origin, Pattern, PatternBoard, Row};
+use proof_job::installation::pattern::{Origin, Pattern, PatternBoard, PatternCircuit};
 use proof_job::installation::shorthand;
 use proof_job::installation::validity;
 use proof_job::installation::validity::{LONGEST_LINE, LONGEST_TEXT};
@@ -120,7 +120,7 @@ fn put_board(f: &mut Fields, at: usize, board: &PatternBoard) {
         f.put(format!("b{at}_{name}"), value);
     }
     for (row, line) in board.circuits.iter().take(MOST_ROWS).enumerate() {
-        let cells = Row::from_line(line);
+        let cells = PatternCircuit::from_line(line);
         for (name, value) in [("way", cells.way), ("name", cells.name), ("words", cells.words), ("pts", cells.points)] {
             f.put(format!("b{at}c{row}_{name}"), value);
         }
@@ -128,9 +128,15 @@ fn put_board(f: &mut Fields, at: usize, board: &PatternBoard) {
 }
 
 /// The cells of a row as typed.
-fn row(f: &Fields, board: usize, row: usize) -> Row {
+fn row(f: &Fields, board: usize, row: usize) -> PatternCircuit {
     let cell = |name: &str| f.trimmed(&format!("b{board}c{row}_{name}")).to_owned();
-    Row { way: cell("way"), name: cell("name"), words: cell("words"), points: cell("pts"), metres: cell("m") }
+    PatternCircuit {
+        way: cell("way"),
+        name: cell("name"),
+        words: cell("words"),
+        points: cell("pts"),
+        metres: cell("m"),
+    }
 }
 
 /// How many boards a form holds, and how many rows a board.
@@ -142,7 +148,7 @@ fn boards_of(f: &Fields) -> usize {
 }
 
 fn rows_of(f: &Fields, board: usize) -> usize {
-    (0..MOST_ROWS).rev().find(|at| row(f, board, *at) != Row::default()).map_or(0, |at| at + 1)
+    (0..MOST_ROWS).rev().find(|at| row(f, board, *at) != PatternCircuit::default()).map_or(0, |at| at + 1)
 }
 
 /// What may feed a board of the form: the supply, ways of a board above it, ways of the job that feed a board.

@@ -9,7 +9,7 @@ use crate::frame::Section;
 use crate::frame::{Frame, moment};
 use crate::request::{NotTaken, blocking, change, edit, find_board, load, remembered};
 use crate::shared::Shared;
-use crate::words::{Chip, Mark, worse};
+use crate::words::{Chip, JudgementMark, worse};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpRequest, HttpResponse};
@@ -31,7 +31,7 @@ use proof_work::gate::check_in_use;
 use proof_work::plan::outstanding::{Count, outstanding};
 use proof_work::plan::sequence::{by_long_lead, steps_kept};
 use proof_work::plan::substitute::Scope;
-use proof_work::schedule::{PrintedRow, Row, result_row};
+use proof_work::schedule::{PrintedRow, ScheduleRow, result_row};
 use uuid::Uuid;
 
 /// A way of the board.
@@ -117,23 +117,26 @@ struct BoardPage {
 pub(crate) fn ways(job: &Job, board: Uuid, settled: &CurrentReadings<'_>) -> Vec<Way> {
     let installation = &job.installation;
     installation
-        .circuits_of(board)
+        .circuits_on(board)
         .map(|circuit| {
             let judge = CircuitJudge::new(installation, circuit, settled);
             let steps = steps_kept(installation, circuit, settled);
             let judged: Vec<Judgement> = steps.iter().filter_map(|step| judge.step(step)).collect();
             let Count { done, of } = outstanding(installation, Scope::Circuit(circuit), settled).all();
             // A reading without a limit says nothing of the way as a whole.
-            let worst =
-                judged.iter().map(worse).filter(|chip| chip.mark != Mark::Unjudged).min_by_key(|chip| chip.mark);
+            let worst = judged
+                .iter()
+                .map(worse)
+                .filter(|chip| chip.mark != JudgementMark::Unjudged)
+                .min_by_key(|chip| chip.mark);
             Way {
                 ring: circuit.shape == Shape::Ring,
                 device: circuit.device.shown(),
                 rcd: installation
-                    .rcd_of(circuit)
+                    .rcd_for(circuit)
                     .map(|rcd| format!("{} mA", rcd.idn_ma.normalize()))
                     .unwrap_or_default(),
-                continuity: Row::Figures(Box::new(result_row(installation, circuit, settled))).continuity(),
+                continuity: ScheduleRow::Figures(Box::new(result_row(installation, circuit, settled))).continuity(),
                 row: result_row(installation, circuit, settled).printed(),
                 done,
                 of,
@@ -145,14 +148,14 @@ pub(crate) fn ways(job: &Job, board: Uuid, settled: &CurrentReadings<'_>) -> Vec
 }
 
 /// What a page is asked for beside the board itself.
-struct Asked {
+struct BoardQuery {
     f: Fields,
     status: StatusCode,
     added: Option<Uuid>,
     proposed: Vec<Proposed>,
 }
 
-impl Asked {
+impl BoardQuery {
     fn again(f: Fields, status: StatusCode) -> Self {
         Self { f, status, added: None, proposed: Vec::new() }
     }
@@ -204,7 +207,7 @@ fn feeds(job: &Job, board: &Board) -> (Vec<(String, String)>, String) {
     (feeds, fed)
 }
 
-async fn drawn(shared: Data<Shared>, request: &HttpRequest, job: Uuid, board: Uuid, asked: Asked) -> Handled {
+async fn drawn(shared: Data<Shared>, request: &HttpRequest, job: Uuid, board: Uuid, asked: BoardQuery) -> Handled {
     let writer = remembered(request, "writer");
     let head = blocking(move || Ok(shared.store.job(job)?)).await?;
     let job = &head.job;
@@ -219,7 +222,7 @@ async fn drawn(shared: Data<Shared>, request: &HttpRequest, job: Uuid, board: Uu
     let (feeds, fed) = feeds(job, &board);
     let site = job.site();
     let named = |wanted: &dyn Fn(&Circuit) -> bool| -> Vec<(Uuid, String)> {
-        let ways = job.installation.circuits_of(board.id).filter(|circuit| wanted(circuit));
+        let ways = job.installation.circuits_on(board.id).filter(|circuit| wanted(circuit));
         ways.map(|circuit| (circuit.id, format!("{} {}", circuit.way, circuit.description))).collect()
     };
     let ways = ways(job, board.id, &settled);
@@ -241,7 +244,7 @@ async fn drawn(shared: Data<Shared>, request: &HttpRequest, job: Uuid, board: Uu
             let dead = site.circuit(board.id, circuit.id).0 == BoardState::ProvedDead;
             dead || site.waits_off(board.id, circuit.id)
         }),
-        long_lead: job.installation.circuits_of(board.id).any(|one| by_long_lead(&job.installation, one)),
+        long_lead: job.installation.circuits_on(board.id).any(|one| by_long_lead(&job.installation, one)),
         stood: check_in_use(job, board.id).is_ok(),
         open: open_on(&site, board.id),
         alterations: Alteration::ALL.map(|one| (one.key(), one.label())).to_vec(),
@@ -290,7 +293,7 @@ pub(crate) async fn again(
     f: Fields,
     status: StatusCode,
 ) -> Handled {
-    drawn(shared, request, job, board, Asked::again(f, status)).await
+    drawn(shared, request, job, board, BoardQuery::again(f, status)).await
 }
 
 /// What was done just before.
@@ -306,7 +309,7 @@ pub(crate) async fn show(
     request: HttpRequest,
 ) -> Handled {
     let (job, board) = path.into_inner();
-    let asked = Asked { added: before.added, ..Asked::again(Fields::default(), StatusCode::OK) };
+    let asked = BoardQuery { added: before.added, ..BoardQuery::again(Fields::default(), StatusCode::OK) };
     drawn(shared, &request, job, board, asked).await
 }
 
@@ -360,11 +363,11 @@ pub(crate) async fn save(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request
     match edit(&shared, &f, id, filled, move |f, _, job| described(f, job, board_id)).await? {
         Ok(()) => Ok(go_done(&format!("/jobs/{id}/boards/{board_id}"), "board")),
         Err(NotTaken::Wrong(f)) => {
-            drawn(shared, &request, id, board_id, Asked::again(f, StatusCode::UNPROCESSABLE_ENTITY)).await
+            drawn(shared, &request, id, board_id, BoardQuery::again(f, StatusCode::UNPROCESSABLE_ENTITY)).await
         }
         Err(NotTaken::Clash(mut f)) => {
             f.wrong("board", "Not stored yet: somebody changed this board meanwhile.");
-            drawn(shared, &request, id, board_id, Asked::again(f, StatusCode::CONFLICT)).await
+            drawn(shared, &request, id, board_id, BoardQuery::again(f, StatusCode::CONFLICT)).await
         }
     }
 }
@@ -423,23 +426,23 @@ async fn completed(
     mut f: Fields,
     typed: &str,
     problem: String,
-) -> Result<Asked, WebError> {
+) -> Result<BoardQuery, WebError> {
     let head = load(shared, id).await?;
     find_board(&head.job, board)?;
     let next = crate::pages::copies::next_way(&head.job.installation, board);
     let proposed = if typed.is_empty() { Vec::new() } else { shorthand::propose(typed, &next).unwrap_or_default() };
-    let whole = proposed.iter().fold(typed.to_owned(), |line, one| format!("{line} {}", one.word));
+    let whole = proposed.iter().fold(typed.to_owned(), |line, one| format!("{line} {}", one.unknown));
     // What is left out is no fault of the line where it is proposed.
     let wrong = if proposed.is_empty() { Some(problem) } else { shorthand::parse(&whole).err().map(|e| e.to_string()) };
     if let Some(problem) = wrong {
         f.wrong("line", problem);
-        return Ok(Asked::again(f, StatusCode::UNPROCESSABLE_ENTITY));
+        return Ok(BoardQuery::again(f, StatusCode::UNPROCESSABLE_ENTITY));
     }
     let mut kept = Fields::from_values([("line", whole)]);
     kept.put("then", f.get("then"));
     // Of this way it was told.
     kept.put("told", shorthand::parse(kept.get("line")).map(|line| line.way).unwrap_or_default());
-    Ok(Asked { proposed, ..Asked::again(kept, StatusCode::UNPROCESSABLE_ENTITY) })
+    Ok(BoardQuery { proposed, ..BoardQuery::again(kept, StatusCode::UNPROCESSABLE_ENTITY) })
 }
 
 /// Whether a line that can be read leaves something out that is proposed.
@@ -457,7 +460,7 @@ pub(crate) async fn add_circuit(
     mut f: Fields,
 ) -> Handled {
     let (id, board_id) = path.into_inner();
-    let again = |f: Fields, status| drawn(shared.clone(), &request, id, board_id, Asked::again(f, status));
+    let again = |f: Fields, status| drawn(shared.clone(), &request, id, board_id, BoardQuery::again(f, status));
     let typed = f.trimmed("line").to_owned();
     let line = match shorthand::parse(&typed) {
         // What it leaves out is told once; sent again it stands as it was typed.

@@ -9,7 +9,7 @@ use crate::frame::Section;
 use crate::pages::findings::{Group, grouped};
 use crate::request::{blocking, load, once_heavily};
 use crate::shared::Shared;
-use crate::signing_session::{self, Stand, stand};
+use crate::signing_session::{self, SigningState, signing_state};
 use actix_web::HttpResponse;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path, Query};
@@ -21,7 +21,7 @@ use proof_job::job::Job;
 use proof_paper::certificate::{Copy, pdf as drawn_pdf};
 use proof_paper::{calendar, sealed, table};
 use proof_seal::FirmKey;
-use proof_store::{Asked, CertificateRow, Papers, Refused, Status, Store};
+use proof_store::{CertificateQuery, CertificateRow, Papers, Refused, Status, Store};
 use proof_work::certificate::{
     Application, Form, Role, SIGNATURE_HEIGHT, SIGNATURE_WIDTH, Signature, next_inspection, prepare, strokes,
 };
@@ -31,7 +31,7 @@ use uuid::Uuid;
 const BLOCKED: &str = "Not issued: what is listed below blocks it.";
 
 /// An issued certificate in the list.
-pub(crate) struct Row {
+pub(crate) struct IssuedRow {
     pub stored: CertificateRow,
     pub day: String,
     pub code: String,
@@ -49,7 +49,7 @@ struct CertificatePage {
     judged: usize,
     left_out: Vec<String>,
     clear: bool,
-    issued: Vec<Row>,
+    issued: Vec<IssuedRow>,
     stands: Option<String>,
     roles: &'static [Role],
     problem: String,
@@ -57,9 +57,9 @@ struct CertificatePage {
     forms: Vec<(String, String)>,
     key: Option<String>,
     /// How the key stands.
-    stand: Stand,
+    signing: SigningState,
     /// A copy of the key is put away.
-    put_away: bool,
+    backed_up: bool,
     pad: (u16, u16),
 }
 
@@ -91,14 +91,14 @@ fn forms(job: &Job) -> Vec<(String, String)> {
 
 async fn drawn(shared: Data<Shared>, id: Uuid, f: Fields, problem: String, status: StatusCode) -> Handled {
     let kept = shared.clone();
-    let (job, issued, papers, key, put_away) = blocking(move || {
+    let (job, issued, papers, key, backed_up) = blocking(move || {
         let store = &kept.store;
         let issued = store.certificates(id)?;
         let mut papers = Vec::new();
         for row in &issued {
             papers.push(store.papers(&row.number)?.is_some());
         }
-        Ok((store.job(id)?, issued, papers, store.firm_key()?, store.key_put_away()?))
+        Ok((store.job(id)?, issued, papers, store.firm_key()?, store.key_backed_up()?))
     })
     .await?;
     let job = &job.job;
@@ -119,7 +119,7 @@ async fn drawn(shared: Data<Shared>, id: Uuid, f: Fields, problem: String, statu
         issued: issued
             .into_iter()
             .zip(papers)
-            .map(|(row, papers)| Row {
+            .map(|(row, papers)| IssuedRow {
                 day: crate::frame::day(&row.issued_at),
                 code: proof_seal::short_code(&row.digest),
                 stored: row,
@@ -130,11 +130,11 @@ async fn drawn(shared: Data<Shared>, id: Uuid, f: Fields, problem: String, statu
         problem,
         next_inspection: next.strftime("%-d %B %Y").to_string(),
         forms: forms(job),
-        stand: match &key {
-            _ if !job.made_as.is_work() => Stand::Demonstration,
-            key => key.as_ref().map_or(Stand::Locked, |key| stand(&shared, key)),
+        signing: match &key {
+            _ if !job.made_as.is_work() => SigningState::Demonstration,
+            key => key.as_ref().map_or(SigningState::Locked, |key| signing_state(&shared, key)),
         },
-        put_away: put_away || !job.made_as.is_work(),
+        backed_up: backed_up || !job.made_as.is_work(),
         key: if job.made_as.is_work() {
             key.map(|key| key.public().fingerprint())
         } else {
@@ -249,7 +249,7 @@ pub(crate) async fn issue(shared: Data<Shared>, path: Path<Uuid>, mut f: Fields)
         let problem = "Not issued: see what is marked.".into();
         return drawn(shared, id, f, problem, StatusCode::UNPROCESSABLE_ENTITY).await;
     }
-    let asked = Asked { form: form_of(f.get("form")), signatures, because };
+    let asked = CertificateQuery { form: form_of(f.get("form")), signatures, because };
     // What blocks it is told before the key is opened for nothing.
     if findings_of(&job.job).iter().any(|one| one.blocks() && asked.form.waits_for(&job.job, one)) {
         return drawn(shared, id, f, BLOCKED.to_owned(), StatusCode::CONFLICT).await;

@@ -2,8 +2,8 @@
 
 use super::answers::{SpurRow, answered, spur_rows};
 use super::circuit_profile::bench_of;
-use super::entry::{Asked, Bench, Sheet, figure, next_open, remember_entry};
-use super::explained::{Shown, later, shown};
+use super::entry::{EntryContext, EntryQuery, EntrySheet, figure, next_open, remember_entry};
+use super::explained::{ExplanationShown, later, shown};
 use super::framed;
 use crate::draw::{live, profile, switching};
 use crate::error::{Handled, WebError, go, html, status_of};
@@ -28,7 +28,7 @@ use proof_standard::limits::edition::RcdSchool;
 use proof_standard::shape::Shape;
 use proof_store::JobHead;
 use proof_work::actions::Action;
-use proof_work::plan::outstanding::{Asked as AskedFor, step_state};
+use proof_work::plan::outstanding::{OutstandingQuery as AskedFor, step_state};
 use proof_work::plan::sequence::{by_long_lead, shown_steps};
 use proof_work::plan::substitute::Scope;
 use proof_work::schedule::{PrintedRow, result_row};
@@ -60,7 +60,7 @@ fn facts(job: &Job, circuit: &Circuit, judge: &CircuitJudge<'_>) -> Facts {
         ("method", cable.method.map_or("not given".to_owned(), |method| method.name().to_owned())),
         ("terminals", given(format!("{} {}", circuit.neutral_terminal, circuit.cpc_terminal).trim())),
     ];
-    if let Some(rcd) = job.installation.rcd_of(circuit) {
+    if let Some(rcd) = job.installation.rcd_for(circuit) {
         facts.push(("RCD", format!("{} mA {}", rcd.idn_ma.normalize(), rcd.kind.name())));
     }
     facts.push((
@@ -80,7 +80,7 @@ fn given(text: &str) -> String {
 }
 
 /// Details that a schedule wants and that are not given.
-fn owed(circuit: &Circuit) -> Vec<&'static str> {
+fn outstanding(circuit: &Circuit) -> Vec<&'static str> {
     let given = [
         (circuit.device.breaking_ka.is_some(), "rated short-circuit capacity"),
         (circuit.cable.method.is_some(), "reference method"),
@@ -95,9 +95,9 @@ fn owed(circuit: &Circuit) -> Vec<&'static str> {
 #[derive(Template)]
 #[template(path = "circuit_work.html")]
 struct Work {
-    sheet: Sheet,
+    sheet: EntrySheet,
     drawing: String,
-    twin: Vec<profile::TwinRow>,
+    text_alternative: Vec<profile::TwinRow>,
     row: PrintedRow,
     highest: Option<(String, String)>,
     /// Continuity is read as R2 by long lead.
@@ -128,7 +128,7 @@ struct CircuitPage {
     circuit: Circuit,
     facts: Vec<(&'static str, String)>,
     work: String,
-    owed: String,
+    outstanding: String,
     before: Option<(Uuid, String)>,
     after: Option<(Uuid, String)>,
 }
@@ -137,7 +137,7 @@ fn work(
     job: &Job,
     circuit: &Circuit,
     request: &HttpRequest,
-    (asked, explanation): (&Asked, Shown),
+    (asked, explanation): (&EntryQuery, ExplanationShown),
 ) -> Result<(String, Facts), WebError> {
     let settled = job.settled();
     let judge = CircuitJudge::new(&job.installation, circuit, &settled);
@@ -152,9 +152,11 @@ fn work(
     let long_lead = by_long_lead(&job.installation, circuit);
     let highest = highest_of(circuit, &settled, if long_lead { Test::R2 } else { Test::R1R2 });
     let (diagnosed, overlay) = match explanation {
-        Shown::Now(explanation) => (Some(explanation.section(&sheet.base, &sheet.writer)), Some(explanation)),
-        Shown::Later => (Some(later(&sheet.base, &here)), None),
-        Shown::Not => (None, None),
+        ExplanationShown::Now(explanation) => {
+            (Some(explanation.section(&sheet.base, &sheet.writer)), Some(explanation))
+        }
+        ExplanationShown::Later => (Some(later(&sheet.base, &here)), None),
+        ExplanationShown::Not => (None, None),
     };
     let laid_over = overlay.map(|explanation| explanation.drawn(&profile)).unwrap_or_default();
     let work = Work {
@@ -165,7 +167,7 @@ fn work(
         may_diagnose: diagnosed.is_none() && case_of(&job.installation, circuit, &settled).is_some(),
         diagnosed,
         drawing: profile.drawing(&laid_over),
-        twin: profile.text_alternative(),
+        text_alternative: profile.text_alternative(),
         row: result_row(&job.installation, circuit, &settled).printed(),
         highest,
         long_lead,
@@ -183,7 +185,7 @@ fn work(
 }
 
 /// The orders of a series, and which the instrument in use runs; of a refused series, which was said.
-fn orders(job: &Job, asked: &Asked, sheet: &Sheet) -> Vec<(&'static str, &'static str, bool)> {
+fn orders(job: &Job, asked: &EntryQuery, sheet: &EntrySheet) -> Vec<(&'static str, &'static str, bool)> {
     let runs = job.series_order(sheet.instrument.parse().ok());
     let typed = asked.given_back.as_ref().map(|f| f.get("order")).filter(|key| !key.is_empty());
     let chosen = typed.unwrap_or(runs.key());
@@ -198,7 +200,7 @@ fn highest_of(circuit: &Circuit, settled: &CurrentReadings<'_>, test: Test) -> O
 }
 
 /// Two-way switching: for the step in hand where it reads through one, else as it first lit.
-fn switched(circuit: &Circuit, sheet: &Sheet, bench: &Bench<'_>) -> Vec<switching::Drawing> {
+fn switched(circuit: &Circuit, sheet: &EntrySheet, bench: &EntryContext<'_>) -> Vec<switching::Drawing> {
     let slug = sheet.entry.as_ref().map(|entry| entry.slug.as_str());
     let step = bench.steps.iter().find(|step| Some(step.slug.as_str()) == slug);
     match step.and_then(|step| switching::draw_switching(circuit, step)) {
@@ -208,10 +210,15 @@ fn switched(circuit: &Circuit, sheet: &Sheet, bench: &Bench<'_>) -> Vec<switchin
 }
 
 /// What is drawn of the live tests: when one is in hand or was read.
-fn drawings_of_live(job: &Job, circuit: &Circuit, settled: &CurrentReadings<'_>, sheet: &Sheet) -> Vec<live::Drawing> {
-    let in_hand = |stage| sheet.entry.as_ref().is_some_and(|entry| entry.stage == stage);
+fn drawings_of_live(
+    job: &Job,
+    circuit: &Circuit,
+    settled: &CurrentReadings<'_>,
+    sheet: &EntrySheet,
+) -> Vec<live::Drawing> {
+    let current_step = |stage| sheet.entry.as_ref().is_some_and(|entry| entry.stage == stage);
     let read = |stage| sheet.groups.iter().any(|group| group.stage == stage && group.done > 0);
-    let wanted = |stage| in_hand(stage) || read(stage);
+    let wanted = |stage| current_step(stage) || read(stage);
     let budget = wanted(Stage::Zs).then(|| live::budget(&job.installation, circuit, settled)).flatten();
     let trips = wanted(Stage::Rcd).then(|| live::trips(&job.installation, circuit, settled)).flatten();
     budget.into_iter().chain(trips).collect()
@@ -221,7 +228,7 @@ async fn respond(
     head: &Arc<JobHead>,
     circuit: Uuid,
     request: &HttpRequest,
-    asked: &Asked,
+    asked: &EntryQuery,
     status: StatusCode,
 ) -> Handled {
     let job = &head.job;
@@ -231,7 +238,7 @@ async fn respond(
     let body = if is_partial(request) {
         work + &framed("", Section::Overview, job, &job.events).bands_beside()
     } else {
-        let all: Vec<&Circuit> = job.installation.circuits_of(circuit.board).collect();
+        let all: Vec<&Circuit> = job.installation.circuits_on(circuit.board).collect();
         let at = all.iter().position(|other| other.id == circuit.id).unwrap_or(0);
         let beside = |other: &&Circuit| (other.id, other.way.clone());
         let title = format!("Way {} {}", circuit.way, circuit.description);
@@ -240,7 +247,7 @@ async fn respond(
             job: job.id,
             facts,
             work,
-            owed: owed(circuit).join(", "),
+            outstanding: outstanding(circuit).join(", "),
             before: at.checked_sub(1).and_then(|at| all.get(at)).map(beside),
             after: all.get(at + 1).map(beside),
             circuit: circuit.clone(),
@@ -262,7 +269,8 @@ pub(crate) async fn given_back(
     let head = load(shared, path.0).await?;
     let steps = shown_steps(&head.job.installation, find_circuit(&head.job, path.1)?, &head.job.settled());
     let at = steps.iter().find(|step| step.stage == Stage::Rcd).map(|step| step.slug.clone());
-    respond(&head, path.1, request, &Asked { at, given_back: Some(f), error, ..Asked::default() }, status).await
+    respond(&head, path.1, request, &EntryQuery { at, given_back: Some(f), error, ..EntryQuery::default() }, status)
+        .await
 }
 
 pub(crate) async fn show(
@@ -274,7 +282,7 @@ pub(crate) async fn show(
     let (job, circuit) = path.into_inner();
     let head = load(&shared, job).await?;
     let Wanted { at, last, diagnose } = query.into_inner();
-    let asked = Asked { at, last, diagnose: diagnose.is_some(), ..Asked::default() };
+    let asked = EntryQuery { at, last, diagnose: diagnose.is_some(), ..EntryQuery::default() };
     respond(&head, circuit, &request, &asked, StatusCode::OK).await
 }
 
@@ -296,7 +304,7 @@ pub(crate) async fn enter(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, reques
     let head = load(&shared, id).await?;
     if let Err(why) = done {
         let status = status_of(&why);
-        let asked = Asked { at: Some(slug), given_back: Some(f), error: why.to_string(), ..Asked::default() };
+        let asked = EntryQuery { at: Some(slug), given_back: Some(f), error: why.to_string(), ..EntryQuery::default() };
         return respond(&head, circuit_id, &request, &asked, status).await;
     }
     let mut response = stored(&head, circuit_id, &request, &slug, f.ticked("paper")).await?;
@@ -306,7 +314,7 @@ pub(crate) async fn enter(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, reques
 
 /// Where the work goes on after a circuit: to the next of its board that still wants a reading, else to the run.
 fn onward(job: &Job, circuit: &Circuit) -> (String, String) {
-    let ways: Vec<&Circuit> = job.installation.circuits_of(circuit.board).collect();
+    let ways: Vec<&Circuit> = job.installation.circuits_on(circuit.board).collect();
     let at = ways.iter().position(|one| one.id == circuit.id).map_or(0, |at| at + 1);
     let (before, after) = ways.split_at(at);
     let settled = job.settled();
@@ -333,7 +341,7 @@ async fn stored(head: &Arc<JobHead>, circuit: Uuid, request: &HttpRequest, slug:
     if !is_partial(request) {
         return Ok(go(&to));
     }
-    let asked = Asked { at: next, last: Some(slug.to_owned()), paper, ..Asked::default() };
+    let asked = EntryQuery { at: next, last: Some(slug.to_owned()), paper, ..EntryQuery::default() };
     let mut response = respond(head, circuit.id, request, &asked, StatusCode::OK).await?;
     if let Ok(to) = to.parse() {
         response.headers_mut().insert(actix_web::http::header::HeaderName::from_static("hx-replace-url"), to);

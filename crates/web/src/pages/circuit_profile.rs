@@ -1,6 +1,6 @@
 //! The profile of a circuit, with a step at work.
 
-use super::entry::{Bench, trip_window};
+use super::entry::{EntryContext, trip_window};
 use crate::draw::profile;
 use proof_job::installation::Circuit;
 use proof_job::job::Job;
@@ -20,9 +20,9 @@ pub(super) fn bench_of<'a>(
     circuit: &'a Circuit,
     settled: &'a CurrentReadings<'a>,
     (judge, state): (&'a CircuitJudge<'a>, &'a LeadState),
-) -> Bench<'a> {
+) -> EntryContext<'a> {
     let installation = &job.installation;
-    Bench {
+    EntryContext {
         steps: shown_steps(installation, circuit, settled),
         settled,
         judge: Box::new(|step, value| judge.judge(step, value)),

@@ -16,7 +16,7 @@ use askama::Template;
 use proof_job::installation::shorthand;
 use proof_job::installation::validity;
 use proof_job::job::Job;
-use proof_paper::circuits_in::{Row, read};
+use proof_paper::circuits_in::{CircuitRow, read};
 use uuid::Uuid;
 
 #[derive(Template)]
@@ -27,7 +27,7 @@ struct CircuitsInPage {
     board: Uuid,
     name: String,
     heads: Vec<String>,
-    rows: Vec<Row>,
+    rows: Vec<CircuitRow>,
     bad: usize,
     lines: String,
     problem: String,
@@ -35,7 +35,7 @@ struct CircuitsInPage {
 
 struct Looked {
     heads: Vec<String>,
-    rows: Vec<Row>,
+    rows: Vec<CircuitRow>,
     problem: String,
 }
 

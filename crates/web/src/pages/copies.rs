@@ -14,7 +14,7 @@ use uuid::Uuid;
 /// The first number above every way of a board.
 pub(crate) fn next_way(installation: &Installation, board: Uuid) -> String {
     let number = |way: &str| way.chars().take_while(char::is_ascii_digit).collect::<String>().parse::<u32>().ok();
-    let most = installation.circuits_of(board).filter_map(|circuit| number(&circuit.way)).max().unwrap_or(0);
+    let most = installation.circuits_on(board).filter_map(|circuit| number(&circuit.way)).max().unwrap_or(0);
     (most + 1).to_string()
 }
 
@@ -94,7 +94,7 @@ pub(crate) async fn board(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, f: Fie
         }
         let circuits: Vec<Circuit> = job
             .installation
-            .circuits_of(board_id)
+            .circuits_on(board_id)
             .map(|circuit| Circuit {
                 id: Uuid::new_v4(),
                 board: board.id,

@@ -24,7 +24,7 @@ use uuid::Uuid;
 const LONGEST_FIELD: usize = 4000;
 
 /// A document as it is listed.
-struct Shown {
+struct DocumentRow {
     document: Document,
     size: String,
     /// The ways that rest on it.
@@ -36,7 +36,7 @@ struct Shown {
 struct DocumentsPage {
     frame: Frame,
     job: Uuid,
-    rows: Vec<Shown>,
+    rows: Vec<DocumentRow>,
     f: Fields,
     problem: String,
     most_mib: usize,
@@ -57,7 +57,7 @@ fn drawn(job: &Job, events: &[Event], f: Fields, problem: String, status: Status
     let rows = installation
         .documents
         .iter()
-        .map(|document| Shown {
+        .map(|document| DocumentRow {
             document: document.clone(),
             size: kibibytes(document.bytes),
             ways: ways_on(installation, document.id),

@@ -6,7 +6,7 @@ use crate::error::{Handled, WebError, go, page_with, status_of};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
-use crate::pages::findings::{Line, lines};
+use crate::pages::findings::{FindingLine, lines};
 use crate::request::{did, find_board, load, named, remember, remembered};
 use crate::shared::Shared;
 use actix_web::HttpRequest;
@@ -31,7 +31,7 @@ pub(crate) struct Way {
 }
 
 /// A point owed.
-pub(crate) struct OwedRow {
+pub(crate) struct OutstandingRow {
     pub item: Uuid,
     pub text: String,
 }
@@ -44,9 +44,9 @@ struct EnergisePage {
     board: Board,
     exposed: bool,
     ways: Vec<Way>,
-    in_the_way: Vec<Line>,
+    in_the_way: Vec<FindingLine>,
     left: Vec<String>,
-    owed: Vec<OwedRow>,
+    outstanding: Vec<OutstandingRow>,
     /// Who isolated it, when and with which lock.
     isolated: Vec<String>,
     /// Somebody else did: that person's word is asked.
@@ -62,7 +62,7 @@ fn tick(circuit: Uuid) -> String {
 
 /// The circuits of a board that a form has ticked.
 fn ticked(job: &Job, board: Uuid, f: &Fields) -> Vec<Uuid> {
-    job.installation.circuits_of(board).map(|circuit| circuit.id).filter(|id| f.ticked(&tick(*id))).collect()
+    job.installation.circuits_on(board).map(|circuit| circuit.id).filter(|id| f.ticked(&tick(*id))).collect()
 }
 
 fn drawn(job: &Job, board: Uuid, wanted: &[Uuid], refused: String, f: Fields, status: StatusCode) -> Handled {
@@ -72,7 +72,7 @@ fn drawn(job: &Job, board: Uuid, wanted: &[Uuid], refused: String, f: Fields, st
     let of = |circuit: Uuid| whole.iter().filter(|finding| finding.circuit() == Some(circuit)).count();
     let ways = job
         .installation
-        .circuits_of(board.id)
+        .circuits_on(board.id)
         .map(|circuit| Way {
             id: circuit.id,
             name: format!("{} {}", circuit.way, circuit.description),
@@ -101,11 +101,11 @@ fn drawn(job: &Job, board: Uuid, wanted: &[Uuid], refused: String, f: Fields, st
             .filter(|left| mine(left.circuit))
             .map(|left| format!("{}: {}, {}", name(left.circuit), left.reason, left.lock))
             .collect(),
-        owed: site
+        outstanding: site
             .outstanding_points()
             .iter()
             .filter(|owed| mine(owed.circuit))
-            .map(|owed| OwedRow {
+            .map(|owed| OutstandingRow {
                 item: owed.item,
                 text: format!("{}: {}; made safe: {}", name(owed.circuit), owed.thing, owed.made_safe),
             })
@@ -143,13 +143,13 @@ fn asked(job: &Job, board: Uuid, f: &Fields) -> Result<Action, WebError> {
             reason: f.get("reason").to_owned(),
             spoke_to: f.get("word").to_owned(),
         })),
-        "owed" => Ok(Action::Owe {
+        "owed" => Ok(Action::AddPoint {
             circuit: f.get("circuit").parse().unwrap_or_default(),
             thing: f.get("thing").to_owned(),
             made_safe: f.get("made_safe").to_owned(),
         }),
         item => {
-            item.strip_prefix("done-").and_then(|item| item.parse().ok()).map(Action::OwedDone).ok_or_else(|| {
+            item.strip_prefix("done-").and_then(|item| item.parse().ok()).map(Action::PointDone).ok_or_else(|| {
                 WebError::Bad("That is not outstanding: load the page again. Nothing was stored.".into())
             })
         }
@@ -175,7 +175,7 @@ pub(crate) async fn record(
     }
     let action = asked(&head.job, board, &f)?;
     if let Err(why) = did(&shared, id, &f, &by, action).await? {
-        if matches!(why, Refusal::NotOwed) {
+        if matches!(why, Refusal::NotOutstanding) {
             return Err(WebError::Bad(why.to_string()));
         }
         f.marked(&why);

@@ -5,7 +5,7 @@ use crate::forms::Fields;
 use crate::frame::moment;
 use crate::pages::reference::tables::{Table, beside};
 use crate::request::{offered, remember, remembered};
-use crate::words::{Chip, Mark, limit_chip, plausibility_chip, worse};
+use crate::words::{Chip, JudgementMark, limit_chip, plausibility_chip, worse};
 use actix_web::{HttpRequest, HttpResponse};
 use proof_job::installation::{Circuit, Installation, Residual};
 use proof_job::job::Job;
@@ -35,7 +35,7 @@ type Proposing<'a> = Box<dyn Fn(&Step) -> Option<String> + 'a>;
 type Within<'a> = Box<dyn Fn(&Step) -> Option<(String, String)> + 'a>;
 
 /// What judging and expecting need, for whichever place the readings are of.
-pub(crate) struct Bench<'a> {
+pub(crate) struct EntryContext<'a> {
     pub steps: Vec<Step>,
     pub settled: &'a CurrentReadings<'a>,
     pub judge: Judging<'a>,
@@ -60,7 +60,7 @@ pub(crate) struct Bench<'a> {
 }
 
 /// A step in the list.
-pub(crate) struct Cell {
+pub(crate) struct EntryCell {
     pub slug: String,
     pub label: String,
     pub value: String,
@@ -73,7 +73,7 @@ pub(crate) struct Cell {
 pub(crate) struct Group {
     pub stage: Stage,
     pub unit: &'static str,
-    pub cells: Vec<Cell>,
+    pub cells: Vec<EntryCell>,
     pub done: usize,
 }
 
@@ -102,8 +102,8 @@ impl Verdict {
     /// The sign that is given of it: what outranks what.
     pub(crate) const fn sign(&self) -> &'static str {
         match (self.limit.mark, self.plausibility.mark) {
-            (Mark::Outside, _) => "outside",
-            (_, Mark::Again) => "again",
+            (JudgementMark::Outside, _) => "outside",
+            (_, JudgementMark::Again) => "again",
             _ => "within",
         }
     }
@@ -145,7 +145,7 @@ pub(crate) struct Entry {
 }
 
 /// The whole of it.
-pub(crate) struct Sheet {
+pub(crate) struct EntrySheet {
     /// Where the work goes on when every reading is in.
     pub onward: Option<(String, String)>,
     pub base: String,
@@ -168,7 +168,7 @@ pub(crate) struct Sheet {
 
 /// What the page was asked to show.
 #[derive(Debug, Default)]
-pub(crate) struct Asked {
+pub(crate) struct EntryQuery {
     pub at: Option<String>,
     pub last: Option<String>,
     /// The form as it was sent, when it is given back with an error.
@@ -189,7 +189,7 @@ fn spoken(step: &Step) -> String {
 
 /// Within what the residual device of a circuit trips at the multiple of a step, and which device it is.
 pub(crate) fn trip_window(installation: &Installation, circuit: &Circuit, step: &Step) -> Option<(String, String)> {
-    let rcd = installation.rcd_of(circuit)?;
+    let rcd = installation.rcd_for(circuit)?;
     window_of(installation, Residual { idn_ma: rcd.idn_ma, kind: rcd.kind }, step)
 }
 
@@ -231,7 +231,7 @@ pub(crate) fn next_open(steps: &[Step], state: impl Fn(&Step) -> StepState, slug
     next.map(|(step, _)| step.slug.clone())
 }
 
-impl Sheet {
+impl EntrySheet {
     /// A small mark beside a figure when its reading is to be looked at again or is outside.
     pub(crate) fn mark(&self, slug: &str) -> String {
         let chip =
@@ -239,14 +239,14 @@ impl Sheet {
         match chip.filter(|chip| chip.is_odd()) {
             Some(chip) => format!(
                 " <b class=\"{}\" aria-hidden=\"true\">{}</b><span class=\"sr-only\">{}</span>",
-                chip.look, chip.shape, chip.word
+                chip.look, chip.shape, chip.text
             ),
             None => String::new(),
         }
     }
 }
 
-impl Bench<'_> {
+impl EntryContext<'_> {
     pub(crate) fn verdict(&self, step: &Step) -> Option<Verdict> {
         let value = self.settled.value(&step.key)?;
         let judgement = (self.explain)(step, value);
@@ -261,7 +261,7 @@ impl Bench<'_> {
         })
     }
 
-    pub(crate) fn entry(&self, step: &Step, asked: &Asked) -> Entry {
+    pub(crate) fn entry(&self, step: &Step, asked: &EntryQuery) -> Entry {
         let at = self.steps.iter().position(|other| other.slug == step.slug).unwrap_or(0);
         let band = (self.band)(step);
         let (expected, basis) = match &band {
@@ -322,15 +322,15 @@ impl Bench<'_> {
     }
 
     /// The step that is asked for, else the first that is open.
-    fn in_hand(&self, asked: &Asked) -> Option<&Step> {
+    fn current_step(&self, asked: &EntryQuery) -> Option<&Step> {
         let by_name = |slug: &str| self.steps.iter().find(|step| step.slug == slug);
         let first = || next_open(&self.steps, &self.state, "");
         asked.at.as_deref().and_then(by_name).or_else(|| first().as_deref().and_then(by_name))
     }
 
     /// Draws the whole of it.
-    pub(crate) fn sheet(&self, job: &Job, request: &HttpRequest, asked: &Asked) -> Sheet {
-        let in_hand = self.in_hand(asked);
+    pub(crate) fn sheet(&self, job: &Job, request: &HttpRequest, asked: &EntryQuery) -> EntrySheet {
+        let current_step = self.current_step(asked);
         let mut groups: Vec<Group> = Vec::new();
         for step in &self.steps {
             if groups.last().is_none_or(|group| group.stage != step.stage) {
@@ -340,7 +340,7 @@ impl Bench<'_> {
             let Some(group) = groups.last_mut() else { continue };
             let state = (self.state)(step);
             group.done += usize::from(state.is_done());
-            group.cells.push(Cell {
+            group.cells.push(EntryCell {
                 slug: step.slug.clone(),
                 label: step.label.clone(),
                 value: match (reading, state) {
@@ -349,7 +349,7 @@ impl Bench<'_> {
                     (None, _) => String::new(),
                 },
                 chip: reading.map(|reading| worse(&(self.judge)(step, &reading.value))),
-                here: in_hand.is_some_and(|here| here.slug == step.slug),
+                here: current_step.is_some_and(|here| here.slug == step.slug),
                 unsteady: reading.is_some_and(|reading| reading.unsteady),
             });
         }
@@ -362,10 +362,10 @@ impl Bench<'_> {
             .as_deref()
             .or(asked.at.as_deref())
             .and_then(|slug| self.steps.iter().find(|step| step.slug == slug));
-        Sheet {
+        EntrySheet {
             base: self.base.clone(),
             of_what: self.of_what,
-            entry: in_hand.map(|step| Entry {
+            entry: current_step.map(|step| Entry {
                 prepared: if step.stage == Stage::Insulation { hook_up_now(job, step).notes } else { Vec::new() },
                 ..self.entry(step, asked)
             }),
@@ -387,7 +387,7 @@ impl Bench<'_> {
             },
             nulled: match &asked.given_back {
                 Some(f) => f.ticked("nulled"),
-                None => in_hand.is_some_and(|step| (self.nulled)(step)),
+                None => current_step.is_some_and(|step| (self.nulled)(step)),
             },
             paper: asked.given_back.as_ref().map_or(asked.paper, |f| f.ticked("paper")),
             paper_on: choice("paper_on", "paper_on"),

@@ -34,7 +34,7 @@ pub(crate) struct Explained {
     /// In whole percent, of which none is ever sure: at most `over 99`.
     pub percent: u32,
     pub shown: String,
-    pub said: String,
+    pub text: String,
     /// Found so, it is drawn into the description.
     pub drawn: Option<Found>,
 }
@@ -72,18 +72,22 @@ fn explained(job: &Job, circuit: &Circuit, settled: &CurrentReadings<'_>) -> Opt
         match kind {
             Kind::HighResistanceJoint { conductor, after: Some(after) }
             | Kind::Open { conductor, after: Some(after) } => {
-                marks.push(overlay::Mark::Segment(id_of(after), core(*conductor)));
+                marks.push(overlay::OverlayMark::Segment(id_of(after), core(*conductor)));
             }
             Kind::HighResistanceJoint { conductor, after: None } | Kind::Open { conductor, after: None } => {
-                marks.push(overlay::Mark::Somewhere(core(*conductor)));
+                marks.push(overlay::OverlayMark::Somewhere(core(*conductor)));
             }
-            Kind::Cross { after: Some(after), .. } => marks.push(overlay::Mark::Segment(id_of(after), "crossed")),
-            Kind::Spur { points } => marks.extend(points.iter().filter_map(|p| id_of(p)).map(overlay::Mark::Point)),
+            Kind::Cross { after: Some(after), .. } => {
+                marks.push(overlay::OverlayMark::Segment(id_of(after), "crossed"))
+            }
+            Kind::Spur { points } => {
+                marks.extend(points.iter().filter_map(|p| id_of(p)).map(overlay::OverlayMark::Point))
+            }
             Kind::Contact { at } | Kind::SwitchOff { at } | Kind::Swap { at, .. } => {
-                marks.extend(id_of(at).map(overlay::Mark::Point));
+                marks.extend(id_of(at).map(overlay::OverlayMark::Point));
             }
             Kind::Bridge { between: [a, b] } | Kind::ParallelEarth { between: [a, b] } => {
-                marks.extend(id_of(a).zip(id_of(b)).map(|(a, b)| overlay::Mark::Between(a, b)));
+                marks.extend(id_of(a).zip(id_of(b)).map(|(a, b)| overlay::OverlayMark::Between(a, b)));
             }
             _ => {}
         }
@@ -99,7 +103,7 @@ fn explained(job: &Job, circuit: &Circuit, settled: &CurrentReadings<'_>) -> Opt
             .map(|one| Explained {
                 percent: words::percent(one.share),
                 shown: words::share(one.share),
-                said: one.describe(),
+                text: one.describe(),
                 drawn: Found::from_explanation(circuit, one),
             })
             .filter(|one| one.percent > 0)
@@ -157,7 +161,7 @@ fn is_odd(job: &Job, circuit: &Circuit, settled: &CurrentReadings<'_>) -> bool {
 }
 
 /// How a page shows it.
-pub(crate) enum Shown {
+pub(crate) enum ExplanationShown {
     /// Nothing is odd, or nobody asked.
     Not,
     /// With the page.
@@ -173,16 +177,16 @@ pub(super) async fn shown(
     circuit: &Circuit,
     partial: bool,
     asked: bool,
-) -> Result<Shown, WebError> {
+) -> Result<ExplanationShown, WebError> {
     let settled = head.job.settled();
     let wanted = asked || circuit.points.len() <= DIAGNOSED_UNASKED && is_odd(&head.job, circuit, &settled);
     if !wanted || case_of(&head.job.installation, circuit, &settled).is_none() {
-        return Ok(Shown::Not);
+        return Ok(ExplanationShown::Not);
     }
     if partial && !asked {
-        return Ok(Shown::Later);
+        return Ok(ExplanationShown::Later);
     }
-    Ok(Shown::Now(worked_out(head, circuit.id).await?))
+    Ok(ExplanationShown::Now(worked_out(head, circuit.id).await?))
 }
 
 async fn worked_out(head: &Arc<JobHead>, circuit: Uuid) -> Result<Arc<Explanation>, WebError> {
@@ -212,7 +216,7 @@ pub(super) fn later(base: &str, at: &str) -> String {
 
 /// The step in hand.
 #[derive(serde::Deserialize, Default)]
-pub(crate) struct InHand {
+pub(crate) struct CurrentStepQuery {
     #[serde(default)]
     at: String,
 }
@@ -221,7 +225,7 @@ pub(crate) struct InHand {
 pub(crate) async fn show(
     shared: Data<Shared>,
     path: Path<(Uuid, Uuid)>,
-    in_hand: Query<InHand>,
+    current_step: Query<CurrentStepQuery>,
     request: HttpRequest,
 ) -> Handled {
     let (job, circuit) = path.into_inner();
@@ -229,7 +233,7 @@ pub(crate) async fn show(
     let explanation = worked_out(&head, circuit).await?;
     let circuit = find_circuit(&head.job, circuit)?;
     let base = format!("/jobs/{job}/circuits/{}", circuit.id);
-    let profile = profile_of(&head.job, circuit, &in_hand.at);
+    let profile = profile_of(&head.job, circuit, &current_step.at);
     let drawing = profile.drawing(&explanation.drawn(&profile));
     let section = explanation.section(&base, &remembered(&request, "writer"));
     let body = format!("{section}<div id=\"profile\" hx-swap-oob=\"innerHTML\">{drawing}</div>");

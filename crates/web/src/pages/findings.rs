@@ -5,7 +5,7 @@ use proof_work::review::{Finding, Where};
 use uuid::Uuid;
 
 /// A finding as listed.
-pub(crate) struct Line {
+pub(crate) struct FindingLine {
     pub finding: Finding,
     pub link: String,
     /// Why it matters, said once for those of a kind that stand together.
@@ -15,13 +15,13 @@ pub(crate) struct Line {
 }
 
 /// Findings as listed, in their order.
-pub(crate) fn lines(job: Uuid, findings: impl Iterator<Item = Finding>) -> Vec<Line> {
-    let mut lines: Vec<Line> = Vec::new();
+pub(crate) fn lines(job: Uuid, findings: impl Iterator<Item = Finding>) -> Vec<FindingLine> {
+    let mut lines: Vec<FindingLine> = Vec::new();
     for finding in findings {
         let again = lines.last().is_some_and(|line| line.finding.kind() == finding.kind());
         let why = if again { "" } else { finding.consequence() };
         let first = !lines.iter().any(|line| line.finding.kind() == finding.kind());
-        lines.push(Line { link: mended_at(job, &finding), why, first, finding });
+        lines.push(FindingLine { link: mended_at(job, &finding), why, first, finding });
     }
     lines
 }
@@ -63,7 +63,7 @@ pub(crate) fn places(job: Uuid, findings: impl Iterator<Item = Finding>) -> Vec<
 pub(crate) struct Group {
     pub severity: Severity,
     pub explanation: &'static str,
-    pub findings: Vec<Line>,
+    pub findings: Vec<FindingLine>,
     /// What is missing, a line a place: the remedy is the same for all of it.
     pub places: Vec<ToDo>,
     pub open: usize,

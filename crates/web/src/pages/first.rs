@@ -24,7 +24,7 @@ pub(crate) struct There {
     pub people: Vec<Person>,
     pub instruments: Vec<Instrument>,
     pub key: bool,
-    pub put_away: bool,
+    pub backed_up: bool,
 }
 
 impl There {
@@ -35,7 +35,7 @@ impl There {
             people: store.people()?,
             instruments: store.instruments()?,
             key: store.firm_key()?.is_some(),
-            put_away: store.key_put_away()?,
+            backed_up: store.key_backed_up()?,
         })
     }
 

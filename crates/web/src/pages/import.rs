@@ -21,7 +21,7 @@ struct ImportPage {
     frame: Frame,
     problem: String,
     /// What a file brought that no form would take, and the job that it made.
-    told: Vec<String>,
+    messages: Vec<String>,
     /// What there is to say of the signature of a document.
     signed: String,
     job: Uuid,
@@ -33,7 +33,7 @@ fn drawn(problem: String) -> ImportPage {
     ImportPage {
         frame: Frame::outside("Import"),
         problem,
-        told: Vec::new(),
+        messages: Vec::new(),
         signed: String::new(),
         job: Uuid::nil(),
         most_mib,
@@ -114,7 +114,7 @@ pub(crate) async fn receive(shared: Data<Shared>, parts: Multipart) -> Handled {
     .await;
     match done {
         Ok((id, signed, told)) if told.is_empty() && signed.is_empty() => Ok(go(&format!("/jobs/{id}"))),
-        Ok((job, signed, told)) => page(&ImportPage { told, signed, job, ..drawn(String::new()) }),
+        Ok((job, signed, told)) => page(&ImportPage { messages: told, signed, job, ..drawn(String::new()) }),
         Err(WebError::Bad(problem) | WebError::Clash(problem)) => again(problem),
         Err(other) => Err(other),
     }

@@ -16,7 +16,7 @@ use proof_job::installation::validity::LONGEST_TEXT;
 use proof_job::job::Job;
 use uuid::Uuid;
 
-pub(crate) struct Row {
+pub(crate) struct InspectionRow {
     pub key: &'static str,
     pub text: &'static str,
     pub outcome: String,
@@ -26,7 +26,7 @@ pub(crate) struct Row {
 
 pub(crate) struct Area {
     pub name: &'static str,
-    pub rows: Vec<Row>,
+    pub rows: Vec<InspectionRow>,
 }
 
 #[derive(Template)]
@@ -50,7 +50,7 @@ fn rows(f: &Fields, installation: &Installation) -> Vec<Area> {
             name,
             rows: asked(installation)
                 .filter(|item| item.area == name)
-                .map(|item| Row {
+                .map(|item| InspectionRow {
                     key: item.key,
                     text: item.text,
                     outcome: f.get(item.key).to_owned(),

@@ -28,7 +28,7 @@ use uuid::Uuid;
 const LIT: &str = "lit";
 
 /// A pair to be proved.
-pub(crate) struct Row {
+pub(crate) struct PairRow {
     pub field: String,
     pub pair: Pair,
 }
@@ -41,19 +41,19 @@ struct IsolatePage {
     board: Board,
     ways: Vec<String>,
     last_off: String,
-    rows: Vec<Row>,
+    rows: Vec<PairRow>,
     sources: Vec<(String, String)>,
     indicators: Vec<String>,
     people: Vec<String>,
     then: String,
     found: String,
     /// One circuit alone.
-    way: Option<Alone>,
+    way: Option<CircuitAlone>,
     f: Fields,
 }
 
 /// A circuit that is isolated alone.
-pub(crate) struct Alone {
+pub(crate) struct CircuitAlone {
     pub id: Uuid,
     pub name: String,
     pub device: String,
@@ -67,7 +67,7 @@ pub(crate) struct Alone {
     pub in_use: bool,
 }
 
-impl Alone {
+impl CircuitAlone {
     fn for_circuit(job: &Job, circuit: &Circuit) -> Self {
         let possible = |neutral| possible_alone(&job.installation, circuit, neutral);
         Self {
@@ -109,7 +109,7 @@ fn drawn(job: &Job, board: Uuid, then: &str, found: String, f: Fields, status: S
         None => job.installation.sources.iter().collect(),
     };
     let wanted = way.map_or_else(|| pairs(board.lines), circuit_pairs);
-    let ways: Vec<_> = job.installation.circuits_of(board.id).collect();
+    let ways: Vec<_> = job.installation.circuits_on(board.id).collect();
     let lights = ways.iter().find(|circuit| circuit.feeds == Feeds::Lighting);
     page_with(
         status,
@@ -118,7 +118,7 @@ fn drawn(job: &Job, board: Uuid, then: &str, found: String, f: Fields, status: S
             job: job.id,
             last_off: lights.map(|c| format!("{} {}", c.way, c.description)).unwrap_or_default(),
             ways: ways.iter().map(|circuit| circuit.way.clone()).collect(),
-            rows: wanted.into_iter().map(|pair| Row { field: field_of(pair), pair }).collect(),
+            rows: wanted.into_iter().map(|pair| PairRow { field: field_of(pair), pair }).collect(),
             sources: sources
                 .into_iter()
                 .map(|source| {
@@ -128,7 +128,7 @@ fn drawn(job: &Job, board: Uuid, then: &str, found: String, f: Fields, status: S
             indicators: job.instruments.iter().map(|one| one.reference.clone()).collect(),
             people: job.people.iter().map(|person| person.name.clone()).collect(),
             then: then.to_owned(),
-            way: way.map(|circuit| Alone::for_circuit(job, circuit)),
+            way: way.map(|circuit| CircuitAlone::for_circuit(job, circuit)),
             board,
             found,
             f,

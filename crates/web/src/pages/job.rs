@@ -17,7 +17,7 @@ use proof_job::installation::inspection;
 use proof_job::job::Job;
 use proof_judge::finding::Severity;
 use proof_store::CertificateRow;
-use proof_work::plan::outstanding::{Asked, Count};
+use proof_work::plan::outstanding::{Count, OutstandingQuery};
 use proof_work::plan::substitute::Scope;
 use proof_work::review::{Finding, Where, findings_of};
 use uuid::Uuid;
@@ -28,7 +28,7 @@ pub(crate) struct Progress {
     pub link: String,
     pub done: usize,
     pub of: usize,
-    pub word: String,
+    pub text: String,
 }
 
 impl Progress {
@@ -59,7 +59,7 @@ struct JobPage<'a> {
     /// When it came with a file; empty: it was begun here.
     imported: String,
     /// Client, site, nature and edition, as far as they are said.
-    said: String,
+    describe: String,
 }
 
 /// Where the work goes on: to what is described next, then to the run, at the end to the certificate.
@@ -82,7 +82,7 @@ pub(crate) fn progress(job: &Job, findings: &[Finding], issued: bool) -> Vec<Pro
     let settled = job.settled();
     let missing = findings.iter().filter(|f| matches!(f.place, proof_work::review::Where::Particulars)).count();
     let installation = &job.installation;
-    let asked = Asked::new(installation, &settled, &job.site(), &|_| false);
+    let asked = OutstandingQuery::new(installation, &settled, &job.site(), &|_| false);
     let (mut dead, mut live, mut origin) = (Count::default(), Count::default(), Count::default());
     let mut first_open: [Option<String>; 2] = [None, None];
     for scope in asked.scopes() {
@@ -114,7 +114,7 @@ pub(crate) fn progress(job: &Job, findings: &[Finding], issued: bool) -> Vec<Pro
         link,
         done,
         of,
-        word: if of == 0 { "nothing asked".into() } else { format!("{done} of {of}") },
+        text: if of == 0 { "nothing asked".into() } else { format!("{done} of {of}") },
     };
     vec![
         Progress {
@@ -122,7 +122,7 @@ pub(crate) fn progress(job: &Job, findings: &[Finding], issued: bool) -> Vec<Pro
             link: format!("{base}/particulars"),
             done: usize::from(missing == 0),
             of: 1,
-            word: if missing == 0 { "complete".into() } else { format!("{missing} missing") },
+            text: if missing == 0 { "complete".into() } else { format!("{missing} missing") },
         },
         stretch("Inspection", format!("{base}/inspection"), inspected),
         stretch("Dead tests", dead_link, dead),
@@ -133,7 +133,7 @@ pub(crate) fn progress(job: &Job, findings: &[Finding], issued: bool) -> Vec<Pro
             link: format!("{base}/certificate"),
             done: usize::from(issued),
             of: 1,
-            word: if issued { "issued" } else { "not issued" }.into(),
+            text: if issued { "issued" } else { "not issued" }.into(),
         },
     ]
 }
@@ -161,7 +161,7 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
         patterns,
         certificates,
         imported: imported.as_deref().map(day).unwrap_or_default(),
-        said: said(job),
+        describe: describe(job),
         job,
     };
     page(&page_data)
@@ -212,7 +212,7 @@ pub(crate) async fn left(shared: Data<Shared>, path: Path<Uuid>, asking: Query<A
 }
 
 /// Whose and where a job is, and of what kind, as far as it is said.
-fn said(job: &Job) -> String {
+fn describe(job: &Job) -> String {
     let installation = &job.installation;
     let verified_to = installation.verified_to();
     let all = [

@@ -6,7 +6,7 @@ use crate::forms::Fields;
 use crate::frame::{Frame, day};
 use crate::request::{blocking, once, remembered, who};
 use crate::shared::Shared;
-use crate::signing_session::{self, Stand, marked, stand};
+use crate::signing_session::{self, SigningState, marked, signing_state};
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Query};
 use actix_web::{HttpRequest, HttpResponse};
@@ -23,8 +23,8 @@ use uuid::Uuid;
 struct KeysPage {
     frame: Frame,
     fingerprint: Option<String>,
-    put_away: bool,
-    stand: Option<Stand>,
+    backed_up: bool,
+    signing: Option<SigningState>,
     /// Copies of the database from which a key can be read without a passphrase.
     copies: Vec<String>,
     record: Vec<(KeyEvent, String)>,
@@ -46,17 +46,17 @@ pub(crate) struct Then {
 
 async fn drawn(shared: Data<Shared>, f: Fields, status: StatusCode) -> Handled {
     let kept = shared.clone();
-    let (key, put_away, record, copies) = blocking(move || {
+    let (key, backed_up, record, copies) = blocking(move || {
         let store = &kept.store;
-        Ok((store.firm_key()?, store.key_put_away()?, store.key_record()?, store.plain_copies()?))
+        Ok((store.firm_key()?, store.key_backed_up()?, store.key_record()?, store.plain_copies()?))
     })
     .await?;
     let page = KeysPage {
         frame: Frame::outside("Signing key"),
-        stand: key.as_ref().map(|key| stand(&shared, key)),
+        signing: key.as_ref().map(|key| signing_state(&shared, key)),
         copies: copies.iter().map(ToString::to_string).collect(),
         fingerprint: key.map(|key| key.public().fingerprint()),
-        put_away,
+        backed_up,
         then: f.get("then").parse().ok(),
         record: record.into_iter().map(|one| (one.clone(), day(&one.at))).collect(),
         f,

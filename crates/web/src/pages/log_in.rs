@@ -17,12 +17,12 @@ use askama::Template;
 use jiff::Timestamp;
 use proof_job::job::Job;
 use proof_job::reading::message::Message;
-use proof_paper::log_in::{HEADS, Line, read, write};
+use proof_paper::log_in::{HEADS, LogLine, read, write};
 use proof_work::actions::{Action, Actor, Log, Placed, placed};
 use uuid::Uuid;
 
 /// A line of the log, as the page shows it.
-pub(crate) struct Row {
+pub(crate) struct LogRow {
     pub number: usize,
     pub shown: String,
     pub place: String,
@@ -35,7 +35,7 @@ pub(crate) struct Row {
 struct LogPage {
     frame: Frame,
     job: Uuid,
-    rows: Vec<Row>,
+    rows: Vec<LogRow>,
     placed: usize,
     /// The readings that have a place, to be sent back when they are taken.
     log: String,
@@ -51,7 +51,7 @@ impl LogPage {
     }
 }
 
-fn drawn(job: &Job, f: Fields, (rows, log): (Vec<Row>, String), problem: String, status: StatusCode) -> Handled {
+fn drawn(job: &Job, f: Fields, (rows, log): (Vec<LogRow>, String), problem: String, status: StatusCode) -> Handled {
     let page = LogPage {
         frame: framed("Readings from a log", Section::Run, job, &job.events),
         job: job.id,
@@ -76,7 +76,7 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>, request: HttpRe
 }
 
 /// Where a reading goes, in words.
-fn said(job: &Job, placed: &Placed) -> String {
+fn describe(job: &Job, placed: &Placed) -> String {
     let circuit = placed.circuit.and_then(|id| job.installation.circuit(id));
     let way = circuit.map(|one| format!("way {} {}: ", one.way, one.description)).unwrap_or_default();
     format!("{way}{}, {}", placed.step.stage.label(), placed.step.label)
@@ -97,19 +97,19 @@ fn asked(f: &mut Fields, job: &Job, messages: Vec<Message>) -> Option<Log> {
 }
 
 /// Each line of a log beside its place; the messages that have one.
-fn looked_at(job: &Job, lines: Vec<Line>, log: &Log, by: &str) -> (Vec<Row>, String) {
+fn looked_at(job: &Job, lines: Vec<LogLine>, log: &Log, by: &str) -> (Vec<LogRow>, String) {
     let hand = Actor::new(Uuid::new_v4(), by, Timestamp::now());
     let mut places = placed(job, log, &hand).into_iter();
     let (mut rows, mut taken) = (Vec::new(), Vec::new());
     let mut messages = log.messages.iter();
-    for Line { number, message } in lines {
-        let row = |shown: String, place: String, why: String| Row { number, shown, place, why };
+    for LogLine { number, message } in lines {
+        let row = |shown: String, place: String, why: String| LogRow { number, shown, place, why };
         rows.push(match message {
             Err(why) => row(String::new(), String::new(), why),
             Ok(message) => match places.next() {
                 Some(Ok(placed)) => {
                     taken.extend(messages.next());
-                    row(message.typed(), said(job, &placed), String::new())
+                    row(message.typed(), describe(job, &placed), String::new())
                 }
                 Some(Err(why)) => {
                     messages.next();

@@ -2,7 +2,7 @@
 //! sequence, functional tests, labels.
 
 use super::circuit::strike_out;
-use super::entry::{Asked, Bench, Sheet, figure, next_open, remember_entry};
+use super::entry::{EntryContext, EntryQuery, EntrySheet, figure, next_open, remember_entry};
 use super::framed;
 use crate::error::{Handled, WebError, go, html, status_of};
 use crate::forms::Fields;
@@ -42,7 +42,7 @@ pub(crate) struct Wanted {
 #[derive(Template)]
 #[template(path = "origin_work.html")]
 struct Work {
-    sheet: Sheet,
+    sheet: EntrySheet,
     fault: Option<String>,
     no_bonds: bool,
     job: Uuid,
@@ -57,7 +57,7 @@ struct OriginPage {
     declared: String,
     work: String,
     board: Option<Uuid>,
-    of_board: bool,
+    for_board: bool,
     labels: Vec<String>,
     levels: Vec<(String, String)>,
 }
@@ -134,12 +134,12 @@ pub(crate) fn main_window(installation: &Installation, step: &Step) -> Option<(S
     window_of(installation, installation.board(board)?.main_switch.residual()?, step)
 }
 
-fn respond(job: &Job, of: Of, request: &HttpRequest, asked: &Asked, status: StatusCode) -> Handled {
+fn respond(job: &Job, of: Of, request: &HttpRequest, asked: &EntryQuery, status: StatusCode) -> Handled {
     let installation = &job.installation;
     let settled = job.settled();
     let state = LeadState::from_job(&job.events, &job.readings);
     let feeder = of.feeder(job).map(|circuit| CircuitJudge::new(installation, circuit, &settled));
-    let bench = Bench {
+    let bench = EntryContext {
         steps: of.steps(job, &settled),
         settled: &settled,
         judge: Box::new(|step, value| match &feeder {
@@ -211,7 +211,7 @@ fn whole(job: &Job, of: Of, work: String, level: impl Fn(Uuid) -> Option<FaultLe
         declared: format!("{} Ω ({})", declared.normalize(), declared.source.line()),
         work,
         board: board.map(|board| board.id),
-        of_board: of != Of::Supply,
+        for_board: of != Of::Supply,
         labels: board.filter(|_| of != Of::Supply).map(|board| labels_wanted(installation, board)).unwrap_or_default(),
         levels,
     }
@@ -224,7 +224,7 @@ async fn shown(shared: Data<Shared>, job: Uuid, of: Of, query: Wanted, request: 
         find_board(&head.job, board)?;
     }
     let Wanted { at, last } = query;
-    respond(&head.job, of, &request, &Asked { at, last, ..Asked::default() }, StatusCode::OK)
+    respond(&head.job, of, &request, &EntryQuery { at, last, ..EntryQuery::default() }, StatusCode::OK)
 }
 
 pub(crate) async fn show(
@@ -259,7 +259,7 @@ async fn entered(shared: Data<Shared>, id: Uuid, of: Of, request: HttpRequest, f
     let head = load(&shared, id).await?;
     if let Err(why) = done {
         let status = status_of(&why);
-        let asked = Asked { at: Some(slug), given_back: Some(f), error: why.to_string(), ..Asked::default() };
+        let asked = EntryQuery { at: Some(slug), given_back: Some(f), error: why.to_string(), ..EntryQuery::default() };
         return respond(&head.job, of, &request, &asked, status);
     }
     let settled = head.job.settled();
@@ -268,7 +268,7 @@ async fn entered(shared: Data<Shared>, id: Uuid, of: Of, request: HttpRequest, f
     let to = format!("{}?at={}&last={slug}", of.base(id), next.as_deref().unwrap_or(&slug));
     let mut response = if is_partial(&request) {
         let paper = f.ticked("paper");
-        let asked = Asked { at: next.or(Some(slug.clone())), last: Some(slug), paper, ..Asked::default() };
+        let asked = EntryQuery { at: next.or(Some(slug.clone())), last: Some(slug), paper, ..EntryQuery::default() };
         respond(&head.job, of, &request, &asked, StatusCode::OK)?
     } else {
         go(&to)

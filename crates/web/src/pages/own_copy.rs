@@ -24,7 +24,7 @@ use rust_decimal::Decimal;
 use serde::{Deserialize, Serialize};
 
 /// A row as it is shown.
-struct Shown {
+struct OwnRowView {
     what: String,
     value: String,
     ours: String,
@@ -37,7 +37,7 @@ struct Shown {
 #[template(path = "own_copy.html")]
 struct OwnCopyPage {
     frame: Frame,
-    rows: Vec<Shown>,
+    rows: Vec<OwnRowView>,
     kinds: [(&'static str, &'static str); 7],
     f: Fields,
     problem: String,
@@ -64,9 +64,9 @@ struct RowsFile {
 
 const FORMAT: &str = "proof-own-rows";
 
-fn shown(row: &OwnRow) -> Shown {
+fn shown(row: &OwnRow) -> OwnRowView {
     let unit = row.limit.unit();
-    Shown {
+    OwnRowView {
         what: row.limit.label(),
         value: format!("{} {unit}", row.value.normalize()),
         ours: row.limit.ours().map_or_else(|| "no row".to_owned(), |ours| format!("{} {unit}", ours.normalize())),

@@ -19,8 +19,8 @@ use proof_job::job::Job;
 use proof_job::reading::{CurrentReadings, Step, Value};
 use proof_judge::verdict::{CircuitJudge, judge_origin};
 use proof_standard::conductor::Conductor;
-use proof_work::actions::paper_row::{Cell, NotInBox, by_head, is_open};
-use proof_work::actions::{Action, Sheet, SheetCell, SheetStep, shown_steps_of, value_of};
+use proof_work::actions::paper_row::{NotInBox, PaperBox, by_head, is_open};
+use proof_work::actions::{Action, ScheduleSheet, SheetCell, SheetStep, shown_steps_of, value_of};
 use proof_work::schedule::{Figure as Boxed, ResultRow, result_row};
 use uuid::Uuid;
 
@@ -28,7 +28,7 @@ use uuid::Uuid;
 const MOST_PASTED: usize = 200_000;
 
 /// A cell of the grid.
-pub(crate) struct Shown {
+pub(crate) struct SheetView {
     pub field: String,
     pub label: String,
     pub value: String,
@@ -41,17 +41,17 @@ pub(crate) struct Shown {
 }
 
 /// A row of it.
-pub(crate) struct Row {
+pub(crate) struct SheetRow {
     pub id: Uuid,
     pub way: String,
     pub description: String,
-    pub cells: Vec<Shown>,
+    pub cells: Vec<SheetView>,
 }
 
 /// Boxes of the board itself, or of the origin.
 pub(crate) struct Own {
     pub title: &'static str,
-    pub cells: Vec<(Shown, &'static str)>,
+    pub cells: Vec<(SheetView, &'static str)>,
 }
 
 #[derive(Template)]
@@ -62,7 +62,7 @@ struct SheetPage {
     board: Uuid,
     name: String,
     heads: Vec<&'static str>,
-    rows: Vec<Row>,
+    rows: Vec<SheetRow>,
     /// The board itself, and the origin where the supply feeds it.
     own: Vec<Own>,
     changed: usize,
@@ -71,7 +71,7 @@ struct SheetPage {
     f: Fields,
 }
 
-fn field(circuit: &Circuit, line: Option<Conductor>, cell: Cell) -> String {
+fn field(circuit: &Circuit, line: Option<Conductor>, cell: PaperBox) -> String {
     match line {
         None => format!("{}-{}", circuit.id.simple(), cell.key()),
         Some(line) => format!("{}-{}-{}", circuit.id.simple(), line.letter(), cell.key()),
@@ -84,10 +84,10 @@ fn way_of(circuit: &Circuit, line: Option<Conductor>) -> String {
 }
 
 /// R1+R2 and R2 by long lead, each in a cell of its own.
-fn continuity_text(row: &ResultRow, cell: Cell) -> String {
+fn continuity_text(row: &ResultRow, cell: PaperBox) -> String {
     match (&row.r1_r2, cell) {
-        (Boxed::ByLongLead(value), Cell::LongLead) => value.shown(),
-        (Boxed::ByLongLead(_) | Boxed::NotHere, _) | (_, Cell::LongLead) => String::new(),
+        (Boxed::ByLongLead(value), PaperBox::LongLead) => value.shown(),
+        (Boxed::ByLongLead(_) | Boxed::DoesNotApply, _) | (_, PaperBox::LongLead) => String::new(),
         (figure, _) => figure.printed(false),
     }
 }
@@ -101,39 +101,39 @@ fn as_read(settled: &CurrentReadings<'_>, step: &Step) -> String {
 }
 
 /// What stands in a cell, as the schedule shows it.
-fn standing(row: &ResultRow, cell: Cell) -> String {
+fn standing(row: &ResultRow, cell: PaperBox) -> String {
     let (figure, ticked) = match cell {
-        Cell::R1 => (&row.r1, false),
-        Cell::Rn => (&row.rn, false),
-        Cell::R2 => (&row.r2, false),
-        Cell::R1R2 | Cell::LongLead => return continuity_text(row, cell),
-        Cell::LiveLive => (&row.live_live, false),
-        Cell::LiveEarth => (&row.live_earth, false),
-        Cell::Polarity => (&row.polarity, true),
-        Cell::Zs => (&row.zs, false),
-        Cell::RcdOne => (&row.rcd_one_ms, false),
-        Cell::RcdFive => (&row.rcd_five_ms, false),
-        Cell::RcdButton => (&row.rcd_button, true),
-        Cell::LineNeutral | Cell::NeutralEarth | Cell::Functional => return String::new(),
+        PaperBox::R1 => (&row.r1, false),
+        PaperBox::Rn => (&row.rn, false),
+        PaperBox::R2 => (&row.r2, false),
+        PaperBox::R1R2 | PaperBox::LongLead => return continuity_text(row, cell),
+        PaperBox::LiveLive => (&row.live_live, false),
+        PaperBox::LiveEarth => (&row.live_earth, false),
+        PaperBox::Polarity => (&row.polarity, true),
+        PaperBox::Zs => (&row.zs, false),
+        PaperBox::RcdOne => (&row.rcd_one_ms, false),
+        PaperBox::RcdFive => (&row.rcd_five_ms, false),
+        PaperBox::RcdButton => (&row.rcd_button, true),
+        PaperBox::LineNeutral | PaperBox::NeutralEarth | PaperBox::Functional => return String::new(),
     };
-    if *figure == Boxed::NotHere { String::new() } else { figure.printed(ticked) }
+    if *figure == Boxed::DoesNotApply { String::new() } else { figure.printed(ticked) }
 }
 
 /// The grid, and what was changed in it. What is wrong with a cell stands in the cell.
-fn grid(job: &Job, board: Uuid, f: &Fields) -> (Vec<Row>, Vec<SheetCell>) {
+fn grid(job: &Job, board: Uuid, f: &Fields) -> (Vec<SheetRow>, Vec<SheetCell>) {
     let installation = &job.installation;
     let settled = job.settled();
     let mut changes = Vec::new();
-    let all = Cell::for_board(installation, board);
+    let all = PaperBox::for_board(installation, board);
     let mut rows = Vec::new();
-    for circuit in installation.circuits_of(board) {
+    for circuit in installation.circuits_on(board) {
         let judge = CircuitJudge::new(installation, circuit, &settled);
         let row = result_row(installation, circuit, &settled);
-        for line in Cell::rows(circuit) {
+        for line in PaperBox::rows(circuit) {
             let of = RowOf { job, circuit, line, settled: &settled, judge: &judge, row: &row };
             let cells = all.iter().map(|cell| of.cell(*cell, f, &mut changes)).collect();
             let way = way_of(circuit, line);
-            rows.push(Row { id: circuit.id, way, description: circuit.description.clone(), cells });
+            rows.push(SheetRow { id: circuit.id, way, description: circuit.description.clone(), cells });
         }
     }
     (rows, changes)
@@ -152,7 +152,7 @@ struct RowOf<'a> {
 
 impl RowOf<'_> {
     /// One of its cells as shown; what was changed in it goes to the changes.
-    fn cell(&self, cell: Cell, f: &Fields, changes: &mut Vec<SheetCell>) -> Shown {
+    fn cell(&self, cell: PaperBox, f: &Fields, changes: &mut Vec<SheetCell>) -> SheetView {
         let Self { job, circuit, line, settled, judge, row } = *self;
         let installation = &job.installation;
         let instrument = instrument_of(job, f);
@@ -160,13 +160,13 @@ impl RowOf<'_> {
         let typed = f.get(&name).trim().to_owned();
         let step = cell.step(installation, circuit, line);
         // The schedule has one box of all lines; here each has its own.
-        let own = line.is_some() || matches!(cell, Cell::NeutralEarth | Cell::Functional);
+        let own = line.is_some() || matches!(cell, PaperBox::NeutralEarth | PaperBox::Functional);
         let stands = match (&step, own) {
             (Ok(step), true) => as_read(settled, step),
             (Err(_), true) => String::new(),
             _ => standing(row, cell),
         };
-        let mut shown = Shown {
+        let mut shown = SheetView {
             label: format!("way {} {}", way_of(circuit, line), cell.head()),
             value: if typed.is_empty() { stands.clone() } else { typed.clone() },
             field: name,
@@ -228,7 +228,7 @@ fn own(job: &Job, board: Uuid, f: &Fields) -> (Vec<Own>, Vec<SheetStep>) {
             let at = if of.is_some() { "board" } else { "origin" };
             let field = format!("{at}-{}", step.slug);
             let (stands, typed) = (as_read(&settled, &step), f.trimmed(&field).to_owned());
-            let mut shown = Shown {
+            let mut shown = SheetView {
                 label: step.label.clone(),
                 value: if typed.is_empty() { stands.clone() } else { typed.clone() },
                 expected: crate::pages::origin::band(job, &step).map(|band| band.shown()).unwrap_or_default(),
@@ -268,7 +268,7 @@ fn drawn(job: &Job, board: Uuid, f: Fields, problem: String, status: StatusCode)
         frame: framed(&format!("Sheet {name}"), Section::Overview, job, &job.events),
         job: job.id,
         board,
-        heads: Cell::for_board(&job.installation, board).into_iter().map(Cell::head).collect(),
+        heads: PaperBox::for_board(&job.installation, board).into_iter().map(PaperBox::head).collect(),
         name,
         rows,
         own,
@@ -309,21 +309,21 @@ fn pasted(job: &Job, board: Uuid, f: &mut Fields) -> Vec<String> {
     let mut problems = Vec::new();
     let mut way_at = 0;
     let headed = |row: &Vec<String>| row.iter().filter(|head| by_head(head).is_some()).count() >= 2;
-    let heads: Vec<Option<Cell>> = if lines.first().is_some_and(headed) {
+    let heads: Vec<Option<PaperBox>> = if lines.first().is_some_and(headed) {
         let first = lines.remove(0);
         way_at = first.iter().position(|head| head.to_lowercase().starts_with("way")).unwrap_or(0);
         first.iter().map(|head| by_head(head)).collect()
     } else {
         // Way first, then the columns of the schedule.
-        std::iter::once(None).chain(Cell::for_board(&job.installation, board).into_iter().map(Some)).collect()
+        std::iter::once(None).chain(PaperBox::for_board(&job.installation, board).into_iter().map(Some)).collect()
     };
     for (number, cells) in (1..).zip(lines) {
         let bare = |text: &str| text.split_whitespace().collect::<String>().to_uppercase();
         let row = cells.get(way_at).and_then(|text| {
             let mut rows = job
                 .installation
-                .circuits_of(board)
-                .flat_map(|circuit| Cell::rows(circuit).into_iter().map(move |line| (circuit, line)));
+                .circuits_on(board)
+                .flat_map(|circuit| PaperBox::rows(circuit).into_iter().map(move |line| (circuit, line)));
             rows.find(|(circuit, line)| bare(&way_of(circuit, *line)) == bare(text))
         });
         let Some((circuit, line)) = row else {
@@ -381,7 +381,7 @@ pub(crate) async fn receive(
     if f.is("what", "look") || cells.is_empty() && steps.is_empty() {
         return drawn(job, board, f, String::new(), StatusCode::OK);
     }
-    if let Err(why) = did(&shared, id, &f, &by, Action::Sheet(Sheet { cells, steps, with: f.with() })).await? {
+    if let Err(why) = did(&shared, id, &f, &by, Action::Sheet(ScheduleSheet { cells, steps, with: f.with() })).await? {
         let first = why.fields().first().map(|(_, first)| first.to_string());
         let problem = first.map_or_else(|| why.to_string(), |first| format!("Nothing was stored. {first}"));
         let mut f = f;

@@ -68,7 +68,7 @@ pub(crate) async fn leave_dead(
     let circuits = {
         let head = load(&shared, id).await?;
         find_board(&head.job, board)?;
-        let all = head.job.installation.circuits_of(board).map(|circuit| circuit.id);
+        let all = head.job.installation.circuits_on(board).map(|circuit| circuit.id);
         all.filter(|circuit| f.ticked(&format!("c-{circuit}"))).collect()
     };
     let by = named(&request, &f);

@@ -56,7 +56,7 @@ impl VerifyPage {
 
 /// What is looked up.
 #[derive(Deserialize, Default)]
-pub(crate) struct Asked {
+pub(crate) struct VerifyQuery {
     code: Option<String>,
 }
 
@@ -66,7 +66,7 @@ fn drawn(page: VerifyPage) -> Handled {
 }
 
 /// Looks a number, a short code or the text of a square code up.
-pub(crate) async fn show(shared: Data<Shared>, query: Query<Asked>) -> Handled {
+pub(crate) async fn show(shared: Data<Shared>, query: Query<VerifyQuery>) -> Handled {
     let asked = query.into_inner().code.unwrap_or_default().trim().chars().take(1000).collect::<String>();
     if asked.is_empty() {
         return drawn(VerifyPage::default());

@@ -88,7 +88,7 @@ fn an_empty_database_begins_with_who_and_what() {
     assert_eq!(post(&site, "/first", &first(&id)).0, StatusCode::SEE_OTHER, "sent twice");
     assert_eq!((site.store.people().unwrap().len(), site.store.instruments().unwrap().len()), (1, 1));
     assert!(site.store.firm_key().unwrap().unwrap().is_locked(), "never stored open");
-    assert!(!site.store.key_put_away().unwrap());
+    assert!(!site.store.key_backed_up().unwrap());
     assert_eq!(site.store.instruments().unwrap()[0].over_range_mohm.to_string(), "299");
     // Another who had the page open at the same time takes nothing over.
     let mut late = first(&sent());
@@ -159,7 +159,7 @@ fn a_pattern_proposes_and_stores_when_it_is_confirmed() {
     let ring = installation.circuits.iter().find(|one| one.way == "3").unwrap();
     assert_eq!(ring.length_m.map(Metres::get), Some(62.0));
     let fed = installation.boards[1].fed_by;
-    let feeder = installation.circuits_of(installation.boards[0].id).find(|one| one.way == "1").unwrap();
+    let feeder = installation.circuits_on(installation.boards[0].id).find(|one| one.way == "1").unwrap();
     assert_eq!(fed, proof_job::installation::Feed::Circuit { circuit: feeder.id });
     assert_eq!(
         installation.supply.earthing_mm2.map(SquareMillimetres::get),

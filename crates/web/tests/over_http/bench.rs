@@ -189,7 +189,7 @@ fn a_circuit_of_a_job_is_tried_and_the_job_stays_as_it_is() {
 /// A question on the way of an exercise is of its kind; what was answered is kept by name, each once, and told.
 #[test]
 fn questions_stand_on_the_way_and_in_the_progress() {
-    use proof_bench::questions::{Answer, ask, on_the_way};
+    use proof_bench::questions::{ExpectedAnswer, ask, on_the_way};
     let site = site();
     let path = begun(&site, "ring");
     let id = path.rsplit('/').next().unwrap();
@@ -202,9 +202,9 @@ fn questions_stand_on_the_way_and_in_the_progress() {
     assert!(page.contains(&format!("href=\"{path}\"")), "and back");
     assert!(page.contains("Nothing is kept"), "nobody is named yet");
     let answer = |right: bool| match &question.answer {
-        Answer::Number { truth, .. } => format!("{:.3}", if right { *truth } else { truth * 2.0 }),
-        Answer::OneOf { right: at, of } => (if right { *at } else { (at + 1) % of.len() }).to_string(),
-        Answer::Pointed { right: at, stops } => (if right { *at } else { (at + 1) % stops.len() }).to_string(),
+        ExpectedAnswer::Number { truth, .. } => format!("{:.3}", if right { *truth } else { truth * 2.0 }),
+        ExpectedAnswer::OneOf { right: at, of } => (if right { *at } else { (at + 1) % of.len() }).to_string(),
+        ExpectedAnswer::Pointed { right: at, stops } => (if right { *at } else { (at + 1) % stops.len() }).to_string(),
     };
     let said = |right: bool, more: &[(&str, &str)]| {
         let (seed, answer, sent) = (seed.to_string(), answer(right), Uuid::new_v4().to_string());

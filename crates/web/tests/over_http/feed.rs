@@ -14,7 +14,7 @@ use proof_job::site::EventKind;
 use proof_paper::{job_file, sealed};
 use proof_seal::{FirmKey, KeptKey, NotSealed};
 use proof_standard::conductor::Pair;
-use proof_store::{Asked, Feed, Outcome, Papers, Refused, StoreError};
+use proof_store::{CertificateQuery, Feed, Outcome, Papers, Refused, StoreError};
 use proof_work::actions::{Actor, Joined, receive};
 use proof_work::certificate::{Form, Role, Signature};
 use proof_work::plan::run::Order;
@@ -265,7 +265,7 @@ fn simulated_readings_never_come_into_a_job_of_work() {
     assert!(matches!(refused, StoreError::Refused(Refused::MadeAs)));
 }
 
-fn asked() -> Asked {
+fn asked() -> CertificateQuery {
     let signed = |role| Signature {
         role,
         name: "Idris Kell".into(),
@@ -275,7 +275,7 @@ fn asked() -> Asked {
         drawn: Vec::new(),
     };
     let signatures = [Role::Design, Role::Construction, Role::Inspection].map(signed).to_vec();
-    Asked { form: Form::Installation, signatures, because: String::new() }
+    CertificateQuery { form: Form::Installation, signatures, because: String::new() }
 }
 
 fn issue(site: &Site, job: &Job, key: &FirmKey) -> Result<(), StoreError> {
@@ -448,7 +448,7 @@ fn ze_of_an_instrument_is_held_until_the_earth_is_back_on() {
     let first = message("loop 0.23 ohm L-E");
     // Sent twice, it is one figure.
     for _ in 0..2 {
-        assert_eq!(sent(&site, &feed, &first), Some(Outcome::Taken));
+        assert_eq!(sent(&site, &feed, &first), Some(Outcome::Stored));
     }
     let page = site.get(&ze);
     assert_eq!((field(&page, "ze"), field(&page, "id-ze")), ("0.23", first.id.to_string().as_str()));
@@ -456,7 +456,7 @@ fn ze_of_an_instrument_is_held_until_the_earth_is_back_on() {
     // Read again: the newer stands, by the order and not by a clock that is put back meanwhile.
     let again = message("loop 0.21 ohm L-E");
     let yesterday = Timestamp::now() - jiff::SignedDuration::from_hours(24);
-    assert_eq!(sent_at(&site, &feed, &again, yesterday), Some(Outcome::Taken));
+    assert_eq!(sent_at(&site, &feed, &again, yesterday), Some(Outcome::Stored));
     // An id that another reading has is refused for good, before it can stand in a field.
     let elsewhere = demo::jobs().remove(HALF);
     site.store.create_job(&elsewhere).unwrap();
@@ -484,7 +484,7 @@ fn ze_of_an_instrument_is_held_until_the_earth_is_back_on() {
     assert!(context.origin == Origin::Instrument && context.simulated && context.instrument == Some(feed.instrument));
     assert_eq!((context.read_by.as_deref(), context.entered_by.as_str()), (Some("Maud Ferrow"), "Idris Kell"));
     // Sent once more by a memory that lost its answers: as it was answered then.
-    assert_eq!(sent(&site, &feed, &again), Some(Outcome::Taken));
+    assert_eq!(sent(&site, &feed, &again), Some(Outcome::Stored));
     assert_eq!(readings(), before + 1);
 }
 
@@ -493,7 +493,7 @@ fn what_is_typed_over_a_figure_of_an_instrument_is_typed() {
     let site = empty();
     let (ze, feed) = exposed(&site);
     let held = message("loop 230 milliohm L-E");
-    assert_eq!(sent(&site, &feed, &held), Some(Outcome::Taken));
+    assert_eq!(sent(&site, &feed, &held), Some(Outcome::Stored));
     assert_eq!(field(&site.get(&ze), "ze"), "230 mΩ");
     // Without scripts the page is asked for again, with what was typed.
     for (typed, stands) in [("", "230 mΩ"), ("0.4", "0.4")] {

@@ -166,7 +166,7 @@ fn what_was_left_dead_comes_to_power_by_its_tests() {
         let (circuit, board) = (left(job), job.installation.boards[0].id);
         job.readings.retain(|reading| reading.key.subject.circuit() != Some(circuit));
         let (lock, reason) = ("padlock 9".to_owned(), "fan comes later".to_owned());
-        log(job, EventKind::LeftDead { board, circuits: vec![circuit], lock, reason });
+        log(job, EventKind::LockedOff { board, circuits: vec![circuit], lock, reason });
     });
     let way = left(&site.jobs[index]).to_string();
     let (board, tick) = (board(&site, index), format!("c-{way}"));

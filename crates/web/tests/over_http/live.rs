@@ -324,8 +324,8 @@ fn circuits_and_boards_are_copied_without_their_readings() {
     assert_eq!(site.post(&format!("{}/copy", site.board(FINISHED)), &[]).0, StatusCode::SEE_OTHER);
     let job = site.job(FINISHED);
     let [first, second] = &job.installation.boards[..] else { panic!() };
-    assert_eq!(job.installation.circuits_of(second.id).count(), job.installation.circuits_of(first.id).count());
-    let ids = |board: Uuid| job.installation.circuits_of(board).filter_map(|circuit| circuit.rcd).collect::<Vec<_>>();
+    assert_eq!(job.installation.circuits_on(second.id).count(), job.installation.circuits_on(first.id).count());
+    let ids = |board: Uuid| job.installation.circuits_on(board).filter_map(|circuit| circuit.rcd).collect::<Vec<_>>();
     assert!(ids(second.id).iter().all(|id| second.rcds.iter().any(|rcd| rcd.id == *id)));
     assert_eq!(board_state(&job.events, second.id).0, BoardState::NotProved);
 }

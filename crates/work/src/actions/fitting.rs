@@ -84,7 +84,7 @@ pub(super) fn misfit(
         if let Some(given) = message.half_cycle.filter(|given| *given != half_cycle) {
             return range(from(given), from(half_cycle));
         }
-        let idn = circuit.and_then(|circuit| installation.rcd_of(circuit)).map(|rcd| rcd.idn_ma);
+        let idn = circuit.and_then(|circuit| installation.rcd_for(circuit)).map(|rcd| rcd.idn_ma);
         if let (Some(given), Some(idn)) = (message.residual_ma, idn)
             && Decimal::from(given) != idn.0
         {

@@ -40,7 +40,7 @@ pub use recorded::{Actor, Recorded};
 pub use refusal::{NotPlaced, NotZe, Refusal};
 pub use runs::Runs;
 pub use series::Series;
-pub use sheet::{Sheet, SheetCell, SheetStep, shown_steps_of, steps_of};
+pub use sheet::{ScheduleSheet, SheetCell, SheetStep, shown_steps_of, steps_of};
 pub use value::value_of;
 pub use walk::{Opened, Walk, unread_in_walk, walk_steps};
 pub use withdraw::{NotWithdrawn, withdraw_board, withdraw_circuit};
@@ -63,7 +63,7 @@ pub enum Action {
     /// A reading of the search inside a circuit: the run open at a point.
     Opened(Opened),
     /// The cells of a schedule sheet, from paper.
-    Sheet(Sheet),
+    Sheet(ScheduleSheet),
     /// The log of an instrument.
     Log(Log),
     /// Ze filed, with the word that the earthing conductor is back on; or only that word.
@@ -71,7 +71,7 @@ pub enum Action {
     /// The earthing conductor taken off.
     Expose {
         /// Whom one spoke to, by name, of those who isolated it.
-        word: String,
+        spoke_to: String,
     },
     /// The day begun: who reads, with what, and whether it is right.
     Begin(Beginning),
@@ -86,7 +86,7 @@ pub enum Action {
     /// Ways brought to power by the card of the run.
     Power(Powering),
     /// A point owed.
-    Owe {
+    AddPoint {
         /// On which circuit.
         circuit: Uuid,
         /// What is owed, and where.
@@ -95,7 +95,7 @@ pub enum Action {
         made_safe: String,
     },
     /// What was owed is done.
-    OwedDone(Uuid),
+    PointDone(Uuid),
     /// Something altered.
     Alter {
         /// At which board.
@@ -112,7 +112,7 @@ pub enum Action {
     /// The items of a list put back together: those of the list that still stand open.
     PutBackAll(Vec<Uuid>),
     /// What the card of the run says, done.
-    Act(CardAction),
+    Card(CardAction),
     /// A reading struck out.
     StrikeOut {
         /// Which.
@@ -148,21 +148,21 @@ pub fn record(job: &Job, action: &Action, hand: &Actor) -> Result<Recorded, Refu
         Action::Sheet(given) => sheet::record(job, given, hand),
         Action::Log(given) => log::record(job, given, hand),
         Action::Ze(given) => ze::file(job, given, hand),
-        Action::Expose { word } => ze::expose(job, word, hand),
+        Action::Expose { spoke_to: word } => ze::expose(job, word, hand),
         Action::Begin(given) => on_site::begin(job, given, hand),
         Action::Isolate(given) => on_site::isolate(job, given, hand),
         Action::InUse(board) => on_site::in_use(job, *board, hand),
         Action::LeaveDead(given) => on_site::leave_dead(job, given, hand),
         Action::Energise(given) => on_site::energise(job, given, hand),
         Action::Power(given) => on_site::power(job, given, hand),
-        Action::Owe { circuit, thing, made_safe } => on_site::owe(job, *circuit, [thing, made_safe], hand),
-        Action::OwedDone(item) => on_site::owed_done(job, *item, hand),
+        Action::AddPoint { circuit, thing, made_safe } => on_site::owe(job, *circuit, [thing, made_safe], hand),
+        Action::PointDone(item) => on_site::point_done(job, *item, hand),
         Action::Alter { board, circuit, alteration, note } => {
             on_site::alter(job, (*board, *circuit), (*alteration, note), hand)
         }
         Action::PutBack(item) => on_site::put_back(job, *item, hand),
         Action::PutBackAll(items) => Ok(on_site::put_back_all(job, items, hand)),
-        Action::Act(asked) => card::record(job, asked, hand),
+        Action::Card(asked) => card::record(job, asked, hand),
         Action::StrikeOut { reading, reason } => judging::strike_out(job, *reading, reason, hand),
         Action::TakeBack(reading) => judging::take_back(job, *reading, hand),
         Action::SayInstrument(instrument) => judging::say_instrument(job, *instrument, hand),

@@ -80,8 +80,8 @@ pub struct Isolating {
 pub(super) fn isolate(job: &Job, given: &Isolating, hand: &Actor) -> Result<Recorded, Refusal> {
     let installation = &job.installation;
     let board = installation.board(given.board).ok_or(Refusal::NoSuchBoard)?;
-    let of_board = |id: Uuid| installation.circuit(id).filter(|circuit| circuit.board == board.id);
-    let circuit = given.circuit.map(|id| of_board(id).ok_or(Refusal::NoSuchBoard)).transpose()?;
+    let for_board = |id: Uuid| installation.circuit(id).filter(|circuit| circuit.board == board.id);
+    let circuit = given.circuit.map(|id| for_board(id).ok_or(Refusal::NoSuchBoard)).transpose()?;
     let wanted = circuit.map_or_else(|| pairs(board.lines), circuit_pairs);
     let circuits: Vec<Uuid> = circuit.map(|circuit| circuit.id).into_iter().collect();
     if let (Isolation::NotIsolated(because), false) = (meaning(&wanted, &given.shown), hand.by.trim().is_empty()) {
@@ -182,7 +182,7 @@ pub(super) fn leave_dead(job: &Job, given: &Leaving, hand: &Actor) -> Result<Rec
     let (installation, site) = (&job.installation, job.site());
     let board = installation.board(given.board).ok_or(Refusal::NoSuchBoard)?;
     let circuits: Vec<Uuid> = installation
-        .circuits_of(board.id)
+        .circuits_on(board.id)
         .map(|circuit| circuit.id)
         .filter(|id| given.whole || given.circuits.contains(id))
         .collect();
@@ -210,7 +210,7 @@ pub(super) fn leave_dead(job: &Job, given: &Leaving, hand: &Actor) -> Result<Rec
     }
     let lock = text::line("lock", &given.lock, LONGEST_LINE)?;
     let reason = text::line("reason", &given.reason, LONGEST_LINE)?;
-    let kind = EventKind::LeftDead { board: board.id, circuits, lock, reason };
+    let kind = EventKind::LockedOff { board: board.id, circuits, lock, reason };
     Ok(Recorded { events: vec![hand.event(kind)], ..Recorded::default() })
 }
 
@@ -241,7 +241,7 @@ pub struct Powering {
     /// The covers are on.
     pub covers_on: bool,
     /// Whom one spoke to, by name, of those who isolated it.
-    pub word: String,
+    pub spoke_to: String,
 }
 
 /// Everybody who is asked first is named as spoken to.
@@ -262,13 +262,13 @@ pub(super) fn power(job: &Job, given: &Powering, hand: &Actor) -> Result<Recorde
     let (board, site) = (given.board, job.site());
     let off = |id: &Uuid| site.circuit(board, *id).0 != BoardState::Energised;
     let left = |id: &Uuid| site.left_dead().iter().any(|left| left.circuit == *id);
-    let all: Vec<Uuid> = job.installation.circuits_of(board).map(|circuit| circuit.id).collect();
+    let all: Vec<Uuid> = job.installation.circuits_on(board).map(|circuit| circuit.id).collect();
     let ways: Vec<Uuid> = all.iter().copied().filter(|id| given.ways.contains(id) && off(id) && !left(id)).collect();
     if ways.is_empty() {
         return Err(Refusal::NoWays);
     }
     check_energise(Reviewed::from(job), board, &ways, given.covers_on).map_err(Refusal::Gate)?;
-    spoken_to(&before_power(&job.installation, &site, (board, &ways), &hand.by), &given.word)?;
+    spoken_to(&before_power(&job.installation, &site, (board, &ways), &hand.by), &given.spoke_to)?;
     let whole = all.iter().all(|id| ways.contains(id));
     let circuits = if whole { Vec::new() } else { ways };
     Ok(Recorded { events: vec![hand.event(EventKind::Energised { board, circuits })], ..Recorded::default() })
@@ -277,7 +277,7 @@ pub(super) fn power(job: &Job, given: &Powering, hand: &Actor) -> Result<Recorde
 pub(super) fn energise(job: &Job, given: &Energising, hand: &Actor) -> Result<Recorded, Refusal> {
     let board = given.board;
     let site = job.site();
-    let all: Vec<Uuid> = job.installation.circuits_of(board).map(|circuit| circuit.id).collect();
+    let all: Vec<Uuid> = job.installation.circuits_on(board).map(|circuit| circuit.id).collect();
     let wanted: Vec<Uuid> = all.iter().copied().filter(|id| given.circuits.contains(id)).collect();
     let stays = |id: &Uuid| !wanted.contains(id) && site.circuit(board, *id).0 != BoardState::Energised;
     let left: Vec<Uuid> = all.into_iter().filter(stays).collect();
@@ -302,7 +302,7 @@ pub(super) fn energise(job: &Job, given: &Energising, hand: &Actor) -> Result<Re
     let circuits = if left.is_empty() { Vec::new() } else { wanted };
     let mut events = vec![hand.event(EventKind::Energised { board, circuits })];
     if !unsaid.is_empty() {
-        events.push(hand.event(EventKind::LeftDead { board, circuits: unsaid, lock, reason }));
+        events.push(hand.event(EventKind::LockedOff { board, circuits: unsaid, lock, reason }));
     }
     Ok(Recorded { events, ..Recorded::default() })
 }
@@ -324,20 +324,20 @@ pub(super) fn owe(
         }
     }
     if !wrong.is_empty() || job.installation.circuit(circuit).is_none() {
-        return Err(Refusal::OwedUnsaid(wrong));
+        return Err(Refusal::PointsUnsaid(wrong));
     }
     let item = hand.next_id();
     Ok(Recorded {
-        events: vec![hand.event(EventKind::Owed { item, circuit, thing, made_safe })],
+        events: vec![hand.event(EventKind::PointOutstanding { item, circuit, thing, made_safe })],
         ..Recorded::default()
     })
 }
 
-pub(super) fn owed_done(job: &Job, item: Uuid, hand: &Actor) -> Result<Recorded, Refusal> {
+pub(super) fn point_done(job: &Job, item: Uuid, hand: &Actor) -> Result<Recorded, Refusal> {
     if !job.site().outstanding_points().iter().any(|owed| owed.item == item) {
-        return Err(Refusal::NotOwed);
+        return Err(Refusal::NotOutstanding);
     }
-    Ok(Recorded { events: vec![hand.event(EventKind::OwedDone { item })], ..Recorded::default() })
+    Ok(Recorded { events: vec![hand.event(EventKind::PointDone { item })], ..Recorded::default() })
 }
 
 pub(super) fn alter(

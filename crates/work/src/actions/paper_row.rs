@@ -16,7 +16,7 @@ use uuid::Uuid;
 
 /// A cell of the row.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
-pub enum Cell {
+pub enum PaperBox {
     /// Ring, line, end to end.
     R1,
     /// Ring, neutral.
@@ -49,7 +49,7 @@ pub enum Cell {
     Functional,
 }
 
-impl Cell {
+impl PaperBox {
     /// In the order of the schedule.
     pub const ALL: [Self; 15] = [
         Self::R1,
@@ -134,7 +134,7 @@ impl Cell {
 
     /// The boxes that a board has: those of three lines, of the long lead, of 5 IΔn only where one is taken.
     pub fn for_board(installation: &Installation, board: Uuid) -> Vec<Self> {
-        let any = |wanted: &dyn Fn(&Circuit) -> bool| installation.circuits_of(board).any(wanted);
+        let any = |wanted: &dyn Fn(&Circuit) -> bool| installation.circuits_on(board).any(wanted);
         let taken = |cell: &Self| match cell {
             Self::LineNeutral => any(&|circuit| circuit.lines == Lines::Three),
             Self::LongLead => any(&|circuit| by_long_lead(installation, circuit)),
@@ -200,7 +200,7 @@ impl Cell {
         if !ring && matches!(self, Self::R1 | Self::Rn | Self::R2) {
             return Err(NoBox::EndsOfRadial);
         }
-        let has_rcd = installation.rcd_of(circuit).is_some();
+        let has_rcd = installation.rcd_for(circuit).is_some();
         if !has_rcd && matches!(self, Self::RcdOne | Self::RcdFive | Self::RcdButton) {
             return Err(NoBox::NoRcd);
         }
@@ -355,10 +355,10 @@ fn belongs(number: Decimal) -> &'static str {
 }
 
 /// Whether the box may be written here: not where points were read one by one, whose highest it is.
-pub fn is_open(circuit: &Circuit, settled: &CurrentReadings<'_>, of: Cell) -> bool {
+pub fn is_open(circuit: &Circuit, settled: &CurrentReadings<'_>, of: PaperBox) -> bool {
     let test = match of {
-        Cell::R1R2 => Test::R1R2,
-        Cell::LongLead => Test::R2,
+        PaperBox::R1R2 => Test::R1R2,
+        PaperBox::LongLead => Test::R2,
         _ => return true,
     };
     !settled.standing_of(circuit.id).any(|reading| {
@@ -368,31 +368,31 @@ pub fn is_open(circuit: &Circuit, settled: &CurrentReadings<'_>, of: Cell) -> bo
 }
 
 /// The box that the head of a column means, as schedules write it.
-pub fn by_head(head: &str) -> Option<Cell> {
+pub fn by_head(head: &str) -> Option<PaperBox> {
     let text: String = head.to_lowercase().chars().filter(|c| c.is_alphanumeric() || "+-½".contains(*c)).collect();
     let has = |word: &str| text.contains(word);
     Some(match () {
-        () if has("longlead") => Cell::LongLead,
-        () if has("r1+r2") || has("r1r2") => Cell::R1R2,
-        () if has("button") => Cell::RcdButton,
-        () if has("5i") || has("fivetimes") || has("5x") || has("x5") => Cell::RcdFive,
-        () if has("rcd") || has("trip") => Cell::RcdOne,
-        () if has("zs") => Cell::Zs,
-        () if has("pol") => Cell::Polarity,
-        () if has("functional") || has("works") => Cell::Functional,
-        () if has("ins") && (has("ofthree")) => Cell::LineNeutral,
+        () if has("longlead") => PaperBox::LongLead,
+        () if has("r1+r2") || has("r1r2") => PaperBox::R1R2,
+        () if has("button") => PaperBox::RcdButton,
+        () if has("5i") || has("fivetimes") || has("5x") || has("x5") => PaperBox::RcdFive,
+        () if has("rcd") || has("trip") => PaperBox::RcdOne,
+        () if has("zs") => PaperBox::Zs,
+        () if has("pol") => PaperBox::Polarity,
+        () if has("functional") || has("works") => PaperBox::Functional,
+        () if has("ins") && (has("ofthree")) => PaperBox::LineNeutral,
         () if (has("ins") || has("mohm") || has("mω")) && (has("n-e") || has("ne") || has("neutral-earth")) => {
-            Cell::NeutralEarth
+            PaperBox::NeutralEarth
         }
         () if (has("ins") || has("mohm") || has("mω"))
             && (has("l-e") || has("le") || has("earth") || has("live-e")) =>
         {
-            Cell::LiveEarth
+            PaperBox::LiveEarth
         }
-        () if has("ins") || has("mohm") || has("mω") => Cell::LiveLive,
-        () if has("rn") => Cell::Rn,
-        () if has("r2") => Cell::R2,
-        () if has("r1") => Cell::R1,
+        () if has("ins") || has("mohm") || has("mω") => PaperBox::LiveLive,
+        () if has("rn") => PaperBox::Rn,
+        () if has("r2") => PaperBox::R2,
+        () if has("r1") => PaperBox::R1,
         () => return None,
     })
 }

@@ -58,7 +58,7 @@ pub(super) fn may_come(job: &Job, message: &Message, instrument: Uuid) -> Result
 #[derive(Debug, Clone, PartialEq)]
 pub enum Delivery {
     /// Into a card: it is a reading of the job.
-    Card(Planned),
+    CurrentCard(Planned),
     /// Into a field of Ze: it is held until the earthing conductor is back on, and filed with that word.
     Ze {
         /// The event by which the supply was exposed.
@@ -73,7 +73,7 @@ impl Delivery {
     pub const fn held(&self) -> Option<Uuid> {
         match self {
             Self::Ze { exposure } => Some(*exposure),
-            Self::Card(_) | Self::Nowhere => None,
+            Self::CurrentCard(_) | Self::Nowhere => None,
         }
     }
 }
@@ -102,5 +102,5 @@ pub fn receive(job: &Job, message: &Message, joined: &Joined, hand: &Actor) -> R
         with: With::received(message, joined.instrument, &joined.read_by),
     };
     let hand = Actor::new(message.id, &hand.by, hand.at);
-    Ok((read(job, &figure, &hand)?, Delivery::Card(planned)))
+    Ok((read(job, &figure, &hand)?, Delivery::CurrentCard(planned)))
 }

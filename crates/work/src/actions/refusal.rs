@@ -249,10 +249,10 @@ pub enum Refusal {
     ClosedAlready,
     /// Not owed.
     #[error("That is not outstanding: load the page again. Nothing was stored.")]
-    NotOwed,
+    NotOutstanding,
     /// Which circuit is it on.
     #[error("not stored: say which circuit, what is outstanding, and how it was made safe")]
-    OwedUnsaid(Vec<(String, Refusal)>),
+    PointsUnsaid(Vec<(String, Refusal)>),
     /// No way is ticked.
     #[error("tick the ways that are energised")]
     NoWays,
@@ -287,7 +287,7 @@ pub enum Refusal {
     NoSuchInstrument,
     /// An instrument's reading does not fit the card at hand.
     #[error("{0}")]
-    NotHere(#[from] super::feed_refusal::FeedRefusal),
+    NotFromFeed(#[from] super::feed_refusal::FeedRefusal),
     /// A reading of a log has no place in this job.
     #[error("{0}")]
     NotPlaced(NotPlaced),
@@ -313,7 +313,7 @@ impl Refusal {
             | Self::NotDead(_)
             | Self::LeftUnsaid(_)
             | Self::NotSpokenTo { .. }
-            | Self::OwedUnsaid(_) => true,
+            | Self::PointsUnsaid(_) => true,
             Self::One { why, .. } => why.is_of_state(),
             _ => false,
         }
@@ -324,7 +324,7 @@ impl Refusal {
         match self {
             Self::Fields(fields)
             | Self::NotSpokenTo { fields, .. }
-            | Self::OwedUnsaid(fields)
+            | Self::PointsUnsaid(fields)
             | Self::LeftUnsaid(fields)
             | Self::NotPrinted(_, fields) => fields,
             _ => &[],
@@ -337,7 +337,7 @@ impl Refusal {
 pub enum NotPlaced {
     /// It may not come into this job.
     #[error("{0}")]
-    NotHere(#[from] FeedRefusal),
+    NotTakenIn(#[from] FeedRefusal),
     /// It does not say where.
     #[error("it does not say where it was read: give way, point or step")]
     NoPlace,

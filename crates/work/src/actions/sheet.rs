@@ -1,6 +1,6 @@
 //! The cells of a schedule sheet: results brought in from paper, all or none.
 
-use super::paper_row::{Cell, NotInBox, is_open};
+use super::paper_row::{NotInBox, PaperBox, is_open};
 use super::{Actor, Figure, Recorded, Refusal, With, paper, reading};
 use crate::plan::outstanding::steps_reviewed;
 use crate::plan::sequence::{board_steps, feeder_steps, origin_steps};
@@ -23,7 +23,7 @@ pub struct SheetCell {
     /// Which of its lines, where it has three.
     pub line: Option<Conductor>,
     /// Which box.
-    pub cell: Cell,
+    pub cell: PaperBox,
     /// What was typed.
     pub typed: String,
 }
@@ -43,7 +43,7 @@ pub struct SheetStep {
 
 /// The cells that were changed.
 #[derive(Debug, Clone, Default)]
-pub struct Sheet {
+pub struct ScheduleSheet {
     /// Each changed cell.
     pub cells: Vec<SheetCell>,
     /// Each changed box of the board and the origin.
@@ -93,7 +93,7 @@ fn taken(
     reading::one(job, settled, &figure, hand, hand.next_id())
 }
 
-pub(super) fn record(job: &Job, sheet: &Sheet, hand: &Actor) -> Result<Recorded, Refusal> {
+pub(super) fn record(job: &Job, sheet: &ScheduleSheet, hand: &Actor) -> Result<Recorded, Refusal> {
     let settled = job.settled();
     if text::line("by", &hand.by, LONGEST_LINE)?.is_empty() {
         return Err(Refusal::Nobody);

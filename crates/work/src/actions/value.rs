@@ -71,12 +71,12 @@ fn shown_open(typed: &str, field: Field, instrument: Option<&Instrument>) -> Opt
 /// Why a figure that its field takes does not belong there all the same: as on a schedule from paper. What its
 /// own instrument shows where low resistance is over range is taken.
 fn misplaced(job: &Job, step: &Step, typed: &str, value: &Value, instrument: Option<&Instrument>) -> Option<NotInBox> {
-    let of_circuit = matches!(step.key.subject, Subject::Place { .. });
+    let for_circuit = matches!(step.key.subject, Subject::Place { .. });
     let own = instrument.and_then(|one| one.over_range_ohm);
     match (step.field, value) {
         (Field::Continuity, Value::Over(over)) if own == Some(*over) => None,
         (Field::Continuity, _) => no_copper(typed, value),
-        (Field::Loop, _) if of_circuit && step.key.test == Test::Zs => no_loop(&job.installation, typed, value),
+        (Field::Loop, _) if for_circuit && step.key.test == Test::Zs => no_loop(&job.installation, typed, value),
         (Field::TripTime, Value::Number(ms)) if *ms < FASTEST_TRIP.value.0 => Some(NotInBox::NoTrip(*ms)),
         _ => None,
     }

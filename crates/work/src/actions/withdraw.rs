@@ -30,7 +30,7 @@ pub enum NotWithdrawn {
     },
     /// It is locked off for the next trade.
     #[error("the log says that it is left dead and locked: put it into use, or out of the list, first")]
-    LeftDead,
+    LockedOff,
     /// Something made safe is left on it.
     #[error("{thing} is outstanding on it: say that it is done first")]
     Outstanding {
@@ -88,7 +88,7 @@ fn is_free(job: &Job, circuits: &[&Circuit], board: Option<&Board>) -> Result<()
         return Err(NotWithdrawn::Open { what: open.alteration.label() });
     }
     if site.left_dead().iter().any(|left| is_one(&left.circuit)) {
-        return Err(NotWithdrawn::LeftDead);
+        return Err(NotWithdrawn::LockedOff);
     }
     if let Some(left) = outstanding_points(&job.events).into_iter().find(|left| is_one(&left.circuit)) {
         return Err(NotWithdrawn::Outstanding { thing: left.thing.to_owned() });
@@ -130,7 +130,7 @@ pub fn withdraw_circuit(job: &Job, circuit: Uuid, reason: &str, hand: &Actor) ->
 pub fn withdraw_board(job: &Job, board: Uuid, reason: &str, hand: &Actor) -> Result<Installation, NotWithdrawn> {
     let (by, reason) = signed(hand, reason)?;
     let gone = job.installation.board(board).ok_or(NotWithdrawn::Unknown)?;
-    let circuits: Vec<&Circuit> = job.installation.circuits_of(board).collect();
+    let circuits: Vec<&Circuit> = job.installation.circuits_on(board).collect();
     is_free(job, &circuits, Some(gone))?;
     let mut installation = job.installation.clone();
     installation.boards.retain(|one| one.id != board);

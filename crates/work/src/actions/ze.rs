@@ -31,9 +31,9 @@ pub struct Ze {
     /// A figure for each line.
     pub figures: Vec<ZeFigure>,
     /// The earthing conductor is back on.
-    pub refitted: bool,
+    pub earth_restored: bool,
     /// Nothing was read: only the word that it is back on.
-    pub only_refitted: bool,
+    pub only_restored: bool,
 }
 
 /// The steps that read Ze: one a line.
@@ -65,7 +65,7 @@ pub(super) fn file(job: &Job, ze: &Ze, hand: &Actor) -> Result<Recorded, Refusal
     if hand.by.trim().is_empty() {
         wrong.push(("entered_by".to_owned(), Refusal::NobodyWrites));
     }
-    if !ze.refitted {
+    if !ze.earth_restored {
         wrong.push(("refitted".to_owned(), Refusal::Wanting(Wanting::Refitted)));
     }
     let settled = job.settled();
@@ -74,7 +74,7 @@ pub(super) fn file(job: &Job, ze: &Ze, hand: &Actor) -> Result<Recorded, Refusal
         let slug = step.slug.clone();
         let figure = ze.figures.iter().find(|one| one.slug == slug && !one.typed.trim().is_empty());
         let Some(figure) = figure else {
-            if !ze.only_refitted {
+            if !ze.only_restored {
                 wrong.push((slug, Refusal::Wanting(Wanting::Ze)));
             }
             continue;
@@ -88,8 +88,8 @@ pub(super) fn file(job: &Job, ze: &Ze, hand: &Actor) -> Result<Recorded, Refusal
         return Err(Refusal::Fields(wrong));
     }
     // The figures were read before the conductor went back on, though both are told at one moment.
-    let refitted = Event { at: hand.at + 1.microsecond(), ..hand.event(EventKind::EarthRefitted { board }) };
-    Ok(Recorded { readings, events: vec![refitted] })
+    let earth_restored = Event { at: hand.at + 1.microsecond(), ..hand.event(EventKind::EarthRefitted { board }) };
+    Ok(Recorded { readings, events: vec![earth_restored] })
 }
 
 /// The reading that a figure becomes.

@@ -8,7 +8,7 @@ use proof_job::installation::{Circuit, Installation};
 use proof_job::reading::{Method, Stage, Step, Subject, Test};
 use proof_job::site::{Alteration, EventKind, OpenItem};
 use proof_standard::conductor::Conductor;
-use proof_standard::house_rules::{CircuitNeutral, FlyLead, LinkMethod};
+use proof_standard::house_rules::{CircuitNeutral, EarthTail, LinkMethod};
 use proof_standard::shape::Shape;
 use uuid::Uuid;
 
@@ -96,8 +96,8 @@ fn circuit_disturbances(
     }
     if installation.metal_at_accessories(circuit) && matches!(stage, Stage::R1R2 | Stage::R2) {
         add(Alteration::AccessoryOff, format!("way {way}, accessories held off earthed metal"));
-        if rules.fly_lead == FlyLead::Always {
-            add(Alteration::FlyLeadOff, format!("way {way}, earth tails off the metal back boxes"));
+        if rules.earth_tail == EarthTail::Always {
+            add(Alteration::EarthTailOff, format!("way {way}, earth tails off the metal back boxes"));
         }
     }
     list
@@ -151,12 +151,12 @@ fn set_disturbances(installation: &Installation, circuits: &[Uuid], step: &Step)
     let pair = step.key.pair.filter(|_| step.key.test != Test::InsulationJoined);
     let lift = Lift::for_pair(pair);
     let seen_to = prepare_set(installation, board, circuits, pair.is_some_and(|pair| !pair.is_to_earth()));
-    let of_board = seen_to.into_iter().filter_map(|one| {
+    let for_board = seen_to.into_iter().filter_map(|one| {
         let alteration = one.alteration?;
         Some(Disturbance { board, circuit: None, alteration, note: one.what })
     });
-    let mut list: Vec<Disturbance> = of_board.collect();
-    for circuit in installation.circuits_of(board) {
+    let mut list: Vec<Disturbance> = for_board.collect();
+    for circuit in installation.circuits_on(board) {
         if circuits.contains(&circuit.id) {
             // On the bar, so its conductors stay in the device.
             let mut own = circuit_disturbances(installation, circuit, (Stage::Insulation, None));
@@ -215,7 +215,7 @@ pub const fn goes_back_at_once(alteration: Alteration) -> bool {
             | Alteration::EarthOff
             | Alteration::NeutralOut
             | Alteration::AccessoryOff
-            | Alteration::FlyLeadOff
+            | Alteration::EarthTailOff
     )
 }
 

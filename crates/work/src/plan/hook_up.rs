@@ -43,7 +43,7 @@ pub struct Terminal {
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
 pub struct HookUp {
     /// Where to stand.
-    pub stand: String,
+    pub where_to_stand: String,
     /// Every terminal that matters.
     pub terminals: Vec<Terminal>,
     /// Links between terminals, by index.
@@ -91,7 +91,7 @@ pub fn hook_up(installation: &Installation, step: &Step) -> HookUp {
             }
             let at =
                 place.point().filter(|_| step.stage != Stage::Insulation || !matches!(place, Place::Switch { .. }));
-            drawn.0.stand = match at.and_then(|id| circuit.point(id)) {
+            drawn.0.where_to_stand = match at.and_then(|id| circuit.point(id)) {
                 Some(point) if point.name.starts_with(|c: char| c.is_ascii_digit()) => format!("point {}", point.name),
                 Some(point) => point.name.clone(),
                 None if step.stage == Stage::Sequence => far_end(installation, circuit).unwrap_or(board).to_owned(),
@@ -105,9 +105,9 @@ pub fn hook_up(installation: &Installation, step: &Step) -> HookUp {
             let (a, b) = pair_conductors(step);
             insulation(&mut drawn, proof_job::installation::conductors_of(lines), a, b, |_| "bar".to_owned());
             if let Some(board) = board {
-                board.name.clone_into(&mut drawn.0.stand);
+                board.name.clone_into(&mut drawn.0.where_to_stand);
                 let off: Vec<&str> = installation
-                    .circuits_of(board.id)
+                    .circuits_on(board.id)
                     .filter(|circuit| !circuits.contains(&circuit.id))
                     .map(|circuit| circuit.way.as_str())
                     .collect();
@@ -147,7 +147,7 @@ pub fn hook_up_alone(installation: &Installation, step: &Step, place: &str) -> H
     let mut list = hook_up(installation, step);
     let circuit = step.key.subject.circuit().and_then(|id| installation.circuit(id));
     if let Some(circuit) = circuit.filter(|_| step.stage == Stage::Insulation) {
-        place.clone_into(&mut list.stand);
+        place.clone_into(&mut list.where_to_stand);
         for terminal in &mut list.terminals {
             terminal.side = Side::Point;
             terminal.name.clear();
@@ -304,7 +304,7 @@ fn insulation(
 fn bonding(drawn: &mut Drawn, installation: &Installation, step: &Step, to: &str) {
     // The earthing conductor has ends, a bond a clamp on metal.
     let earthing = step.key.subject == Subject::Supply;
-    drawn.0.stand = if earthing { "earthing conductor".to_owned() } else { format!("{to}, at the clamp") };
+    drawn.0.where_to_stand = if earthing { "earthing conductor".to_owned() } else { format!("{to}, at the clamp") };
     if step.key.method == Method::ByEye {
         drawn.0.notes.push("seen throughout its length, with its ends and labels".into());
         return;

@@ -192,13 +192,13 @@ pub fn outstanding(installation: &Installation, scope: Scope<'_>, settled: &Curr
 
 /// What a job asks for as its site stands: what stays dead is asked nothing until it comes to power.
 #[derive(Debug, Clone)]
-pub struct Asked<'a> {
+pub struct OutstandingQuery<'a> {
     installation: &'a Installation,
     settled: &'a CurrentReadings<'a>,
     stays_dead: Vec<Uuid>,
 }
 
-impl<'a> Asked<'a> {
+impl<'a> OutstandingQuery<'a> {
     /// As the site stands, with circuits that come to power although they were left dead.
     pub fn new(
         installation: &'a Installation,
@@ -218,7 +218,7 @@ impl<'a> Asked<'a> {
 
     /// Whether a board is asked its own tests: not where each of its ways stays dead.
     pub fn board(&self, board: &Board) -> bool {
-        let mut ways = self.installation.circuits_of(board.id).peekable();
+        let mut ways = self.installation.circuits_on(board.id).peekable();
         ways.peek().is_none() || ways.any(|circuit| self.circuit(circuit))
     }
 
@@ -227,7 +227,7 @@ impl<'a> Asked<'a> {
         let mut all = vec![Scope::Origin];
         for board in &self.installation.boards {
             all.extend(self.board(board).then_some(Scope::Board(board)));
-            let circuits = self.installation.circuits_of(board.id).filter(|circuit| self.circuit(circuit));
+            let circuits = self.installation.circuits_on(board.id).filter(|circuit| self.circuit(circuit));
             all.extend(circuits.map(Scope::Circuit));
         }
         all

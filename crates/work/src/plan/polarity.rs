@@ -21,13 +21,13 @@ pub enum Polarity {
     /// Not owed: a limitation or not applicable, as written.
     Excused(Value),
     /// Owed, and what is wanting.
-    Owed(String),
+    Outstanding(String),
 }
 
 impl Polarity {
     /// Whether nothing is owed any more.
     pub const fn settled(&self) -> bool {
-        !matches!(self, Self::Owed(_))
+        !matches!(self, Self::Outstanding(_))
     }
 
     /// What stands in the box of the schedule; empty while it is owed.
@@ -36,7 +36,7 @@ impl Polarity {
             Self::Earned(_) => "✓".to_owned(),
             Self::Wrong(_) => "fail".to_owned(),
             Self::Excused(value) => value.shown(),
-            Self::Owed(_) => String::new(),
+            Self::Outstanding(_) => String::new(),
         }
     }
 
@@ -45,7 +45,7 @@ impl Polarity {
         match self {
             Self::Earned(how) => (*how).to_owned(),
             Self::Excused(value) => value.shown(),
-            Self::Wrong(text) | Self::Owed(text) => text.clone(),
+            Self::Wrong(text) | Self::Outstanding(text) => text.clone(),
         }
     }
 }
@@ -92,17 +92,17 @@ fn worked_out(
         let told = |step: &&Step| settled.get(&step.key).is_none() && read_at_its_switch(circuit, settled, step);
         let (told, own): (Vec<&Step>, Vec<&Step>) = steps.iter().filter(|step| !stood(step)).partition(told);
         match by_instrument(settled, &own, both, !told.is_empty()) {
-            Polarity::Owed(_) if seen.is_some() => {}
+            Polarity::Outstanding(_) if seen.is_some() => {}
             found => return found,
         }
     }
     match seen {
         Some(Value::Pass) => Polarity::Earned("seen: colours and terminal letters at every point"),
         Some(value) => Polarity::Excused(value.clone()),
-        None if by != PolarityBy::Eye && by_long_lead(installation, circuit) => {
-            Polarity::Owed("prove it by instrument at each point, or look at colours and terminal letters".to_owned())
-        }
-        None => Polarity::Owed("look at colours and terminal letters at every point".to_owned()),
+        None if by != PolarityBy::Eye && by_long_lead(installation, circuit) => Polarity::Outstanding(
+            "prove it by instrument at each point, or look at colours and terminal letters".to_owned(),
+        ),
+        None => Polarity::Outstanding("look at colours and terminal letters at every point".to_owned()),
     }
 }
 
@@ -132,7 +132,7 @@ fn by_instrument(settled: &CurrentReadings<'_>, steps: &[&Step], both: bool, tol
         let more = missing.len().saturating_sub(2);
         missing.truncate(2);
         let more = if more > 0 { format!(" and {more} more") } else { String::new() };
-        return Polarity::Owed(format!("read {}{more}", missing.join(", ")));
+        return Polarity::Outstanding(format!("read {}{more}", missing.join(", ")));
     }
     Polarity::Earned(if both { "R1+Rn and R1+R2 at every point" } else { "R1+R2 at every point" })
 }

@@ -44,7 +44,7 @@ pub fn electronic_devices(installation: &Installation, circuit: &Circuit) -> Vec
     let all = [
         (rcbo, Electronic::Rcbo),
         (circuit.arc_detection, Electronic::Afdd),
-        (!rcbo && installation.rcd_of(circuit).is_some(), Electronic::Rcd),
+        (!rcbo && installation.rcd_for(circuit).is_some(), Electronic::Rcd),
     ];
     let low = circuit.band == proof_job::installation::CircuitVoltage::Low;
     all.into_iter().filter(|(there, _)| *there && low).map(|(_, what)| what).collect()
@@ -89,7 +89,7 @@ pub fn prepare_set(
     let mut list: Vec<Preparation> = surge_out(installation, board).into_iter().collect();
     let told = |what: String| Preparation { alteration: None, what };
     let electronic: Vec<(&Circuit, Electronic)> = installation
-        .circuits_of(board)
+        .circuits_on(board)
         .flat_map(|circuit| electronic_devices(installation, circuit).into_iter().map(move |one| (circuit, one)))
         .collect();
     let names = |of: &dyn Fn(&Circuit, Electronic) -> bool| -> Vec<(&str, Electronic)> {
@@ -119,7 +119,7 @@ pub fn prepare_set(
 /// Whether the neutral of a circuit hangs together with others on a bar while its insulation is read.
 pub fn neutral_is_shared(installation: &Installation, circuit: &Circuit) -> bool {
     let lifted = installation.house_rules.circuit_neutral == CircuitNeutral::Lifted;
-    let with_neutral = installation.circuits_of(circuit.board).filter(|other| other.has_neutral());
+    let with_neutral = installation.circuits_on(circuit.board).filter(|other| other.has_neutral());
     circuit.has_neutral() && !lifted && !conductors_out(installation, circuit) && with_neutral.count() > 1
 }
 

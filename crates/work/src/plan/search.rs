@@ -70,7 +70,7 @@ pub enum Next {
 
 /// How a circuit stands in a search.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Standing {
+pub enum PointStanding {
     /// Not known yet.
     Suspect,
     /// It was on the bar when the reading was right.
@@ -159,17 +159,17 @@ impl Search {
     }
 
     /// How each circuit stands, in the order of the ways.
-    pub fn standings(&self) -> Vec<(Uuid, Standing)> {
+    pub fn standings(&self) -> Vec<(Uuid, PointStanding)> {
         self.circuits
             .iter()
             .enumerate()
             .map(|(index, id)| {
                 let standing = if self.is_at_fault(index) {
-                    Standing::AtFault
+                    PointStanding::AtFault
                 } else if self.is_clear(index) {
-                    Standing::Clear
+                    PointStanding::Clear
                 } else {
-                    Standing::Suspect
+                    PointStanding::Suspect
                 };
                 (*id, standing)
             })

@@ -21,7 +21,7 @@ pub fn together(installation: &Installation, board: Uuid, pair: Option<Pair>) ->
     let live = pair.is_some_and(|pair| !pair.is_to_earth());
     let bears =
         move |circuit: &&Circuit| !(circuit.band.is_extra_low() || live && !bears_between_live(installation, circuit));
-    installation.circuits_of(board).filter(bears)
+    installation.circuits_on(board).filter(bears)
 }
 
 /// Whether a circuit bears the test voltage between its live conductors with its device on.

@@ -1,11 +1,11 @@
 //! Findings of one circuit: what is not read, what fails, what is odd.
 
-use crate::plan::outstanding::{Asked, StepState, outstanding};
+use crate::plan::outstanding::{OutstandingQuery, StepState, outstanding};
 use crate::plan::polarity::{Polarity, polarity};
 use crate::plan::sequence::reviewed_steps;
 use crate::plan::substitute::{Scope, is_turned_over};
 use crate::review::about::about;
-use crate::review::contradiction::Row;
+use crate::review::contradiction::ComparedCircuit;
 use crate::review::{Circumstances, Finding, Where, contradiction, described, judged, struck_out};
 use proof_job::installation::{Circuit, Installation};
 use proof_job::reading::keys::polarity_key;
@@ -16,7 +16,7 @@ use proof_standard::quantity::exact;
 use std::sync::Arc;
 
 /// What was found of a circuit that is live, or not.
-type FoundOfCircuit = Arc<(Vec<Finding>, Row)>;
+type FoundOfCircuit = Arc<(Vec<Finding>, ComparedCircuit)>;
 
 struct CachedFindings<const LIVE: bool>(FoundOfCircuit);
 
@@ -45,7 +45,7 @@ pub(super) fn findings(
     settled: &CurrentReadings<'_>,
     live: bool,
     findings: &mut Vec<Finding>,
-) -> Row {
+) -> ComparedCircuit {
     let about = about(circuit);
     let judge = CircuitJudge::new(installation, circuit, settled);
     let steps = reviewed_steps(installation, circuit, settled);
@@ -101,7 +101,7 @@ pub(super) fn findings(
 
 /// A device over several ways is tested at the first of them. Where that way stays dead it is tested at
 /// another, or it is missing there.
-pub(super) fn shared_devices(asked: &Asked<'_>, circuit: &Circuit, findings: &mut Vec<Finding>) {
+pub(super) fn shared_devices(asked: &OutstandingQuery<'_>, circuit: &Circuit, findings: &mut Vec<Finding>) {
     let shared = asked.shared_device(circuit);
     let outstanding = asked.outstanding(Scope::Circuit(circuit));
     if !shared.iter().any(|step| outstanding.need(step).is_some()) {
@@ -135,8 +135,8 @@ fn polarity_findings(
     let step = steps.iter().find(|step| step.stage == Stage::Polarity);
     let place = Where::Circuit(circuit.id, step.map(|step| step.slug.clone()));
     match polarity {
-        Polarity::Owed(wanting) if step.is_some_and(|step| !step.required) && !circuit.points.is_empty() => {
-            let reason = Found::PolarityOwed { wanting: wanting.clone(), live };
+        Polarity::Outstanding(wanting) if step.is_some_and(|step| !step.required) && !circuit.points.is_empty() => {
+            let reason = Found::PolarityOutstanding { wanting: wanting.clone(), live };
             Some(Finding::new(about, reason, place).barring())
         }
         Polarity::Wrong(why) if settled.value(&polarity_key(circuit.id)) != Some(&Value::Fail) => {

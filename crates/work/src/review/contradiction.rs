@@ -24,7 +24,7 @@ const ALIKE_FROM: usize = 3;
 
 /// The figures of a circuit that are compared with those of others.
 #[derive(Debug, Clone)]
-pub(super) struct Row {
+pub(super) struct ComparedCircuit {
     circuit: Uuid,
     board: Uuid,
     /// Highest R1+R2 as recorded.
@@ -43,7 +43,7 @@ pub(super) fn within(
     settled: &CurrentReadings<'_>,
     about: &str,
     findings: &mut Vec<Finding>,
-) -> Row {
+) -> ComparedCircuit {
     let odd = |found: Found, findings: &mut Vec<Finding>| {
         let dead = !matches!(found, Found::FiveSlower { .. });
         let mut finding = Finding::new(about, found, Where::Circuit(circuit.id, None));
@@ -69,7 +69,7 @@ pub(super) fn within(
         odd(found, findings);
     }
     let measured = installation.house_rules.zs_method == proof_standard::house_rules::ZsMethod::Measured;
-    Row {
+    ComparedCircuit {
         circuit: circuit.id,
         board: circuit.board,
         r1_r2: highest,
@@ -99,23 +99,23 @@ fn by_length(installation: &Installation, circuit: &Circuit) -> Option<f64> {
 }
 
 /// Columns that are equal where the copper differs.
-pub(super) fn across(installation: &Installation, rows: &[Row], findings: &mut Vec<Finding>) {
+pub(super) fn across(installation: &Installation, rows: &[ComparedCircuit], findings: &mut Vec<Finding>) {
     for board in &installation.boards {
-        let of_board: Vec<&Row> = rows.iter().filter(|row| row.board == board.id).collect();
-        column(&of_board, (&board.name, false), |row| row.r1_r2, |row| row.by_length, findings);
-        let copper = |row: &Row| row.r1_r2.map(approximate);
-        column(&of_board, (&board.name, true), |row| row.zs, copper, findings);
+        let for_board: Vec<&ComparedCircuit> = rows.iter().filter(|row| row.board == board.id).collect();
+        column(&for_board, (&board.name, false), |row| row.r1_r2, |row| row.by_length, findings);
+        let copper = |row: &ComparedCircuit| row.r1_r2.map(approximate);
+        column(&for_board, (&board.name, true), |row| row.zs, copper, findings);
     }
 }
 
 fn column(
-    rows: &[&Row],
+    rows: &[&ComparedCircuit],
     (name, zs): (&str, bool),
-    read: impl Fn(&Row) -> Option<Decimal>,
-    copper: impl Fn(&Row) -> Option<f64>,
+    read: impl Fn(&ComparedCircuit) -> Option<Decimal>,
+    copper: impl Fn(&ComparedCircuit) -> Option<f64>,
     findings: &mut Vec<Finding>,
 ) {
-    let mut figures: Vec<(Decimal, f64, &Row)> =
+    let mut figures: Vec<(Decimal, f64, &ComparedCircuit)> =
         rows.iter().filter_map(|row| Some((read(row)?, copper(row)?, *row))).collect();
     figures.sort_by_key(|figure| figure.0);
     for alike in figures.chunk_by(|a, b| a.0 == b.0).filter(|alike| alike.len() >= ALIKE_FROM) {

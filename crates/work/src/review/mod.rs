@@ -18,7 +18,7 @@ pub use finding::{Finding, Reviewed, Where, Written};
 use judged::{Circumstances, judged};
 pub use slip::without_instrument;
 
-use crate::plan::outstanding::Asked;
+use crate::plan::outstanding::OutstandingQuery;
 use proof_job::installation::Circuit;
 use proof_job::job::Job;
 use proof_job::reading::CurrentReadings;
@@ -85,7 +85,7 @@ fn installation_findings(
     described::whole(reviewed.installation, &mut findings);
     supply::origin(reviewed.installation, &settled, &mut findings);
     let site = Site::after(reviewed.events);
-    let asked = Asked::new(reviewed.installation, &settled, &site, comes);
+    let asked = OutstandingQuery::new(reviewed.installation, &settled, &site, comes);
     supply::boards(reviewed, &site, (&asked, &settled), &mut findings);
     let mut rows = Vec::with_capacity(reviewed.installation.circuits.len());
     for circuit in reviewed.installation.circuits.iter().filter(|circuit| asked.circuit(circuit)) {

@@ -1,7 +1,7 @@
 //! Findings at the origin and at the boards: what was read there, what stands open there, and every
 //! device against the fault level at its own board.
 
-use crate::plan::outstanding::{Asked, Need, StepState, outstanding, steps_reviewed};
+use crate::plan::outstanding::{Need, OutstandingQuery, StepState, outstanding, steps_reviewed};
 use crate::plan::sets::{set_step, whole};
 use crate::plan::substitute::Scope;
 use crate::review::{Circumstances, Finding, Reviewed, Where, judged, struck_out};
@@ -76,7 +76,7 @@ fn earth_loop_read(settled: &CurrentReadings<'_>, step: &Step) -> bool {
 pub(super) fn boards(
     reviewed: Reviewed<'_>,
     site: &Site<'_>,
-    (asked, settled): (&Asked<'_>, &CurrentReadings<'_>),
+    (asked, settled): (&OutstandingQuery<'_>, &CurrentReadings<'_>),
     findings: &mut Vec<Finding>,
 ) {
     let installation = reviewed.installation;
@@ -87,7 +87,7 @@ pub(super) fn boards(
     }
     for item in site.outstanding_points() {
         let about = installation.circuit(item.circuit).map_or_else(String::new, crate::review::about::about);
-        let reason = Found::Owed { thing: item.thing.to_owned(), made_safe: item.made_safe.to_owned() };
+        let reason = Found::PointOutstanding { thing: item.thing.to_owned(), made_safe: item.made_safe.to_owned() };
         let place = Where::Circuit(item.circuit, None);
         findings.push(Finding::new(&about, reason, place));
     }
@@ -110,7 +110,7 @@ pub(super) fn boards(
 fn devices(installation: &Installation, board: &Board, settled: &CurrentReadings<'_>, findings: &mut Vec<Finding>) {
     let Some(level) = fault_level(installation, settled, board.id) else { return };
     let below: Vec<_> = installation
-        .circuits_of(board.id)
+        .circuits_on(board.id)
         .filter_map(|circuit| Some((circuit, circuit.device.breaking_ka?)))
         .filter(|(_, capacity)| *capacity < level.ka && board.conditional_ka.is_none_or(|most| most < level.ka))
         .collect();
@@ -159,7 +159,7 @@ fn sets(installation: &Installation, board: &Board, settled: &CurrentReadings<'_
         step.label = if whole {
             format!("the whole board, {}", step.label)
         } else {
-            let ways = installation.circuits_of(board.id).filter(|circuit| circuits.contains(&circuit.id));
+            let ways = installation.circuits_on(board.id).filter(|circuit| circuits.contains(&circuit.id));
             let ways: Vec<&str> = ways.map(|circuit| circuit.way.as_str()).collect();
             format!("ways {} together, {}", ways.join(", "), step.label)
         };

@@ -1,6 +1,6 @@
 //! Hands at a bench: acts by their lines, what a press shows, links as a step wants them.
 
-use proof_bench::rig::instrument::Shown;
+use proof_bench::rig::instrument::MeterDisplay;
 use proof_bench::rig::{act::Act, bench::Bench};
 
 pub fn act(bench: &mut Bench, acts: &[&str]) {
@@ -9,16 +9,18 @@ pub fn act(bench: &mut Bench, acts: &[&str]) {
     }
 }
 
-pub fn press(bench: &mut Bench, a: &str, b: &str) -> Shown {
+pub fn press(bench: &mut Bench, a: &str, b: &str) -> MeterDisplay {
     act(bench, &[&format!("probe 1 {a}"), &format!("probe 2 {b}"), "press"]);
     bench.shown
 }
 
-pub fn number(shown: Shown) -> Option<f64> {
+pub fn number(shown: MeterDisplay) -> Option<f64> {
     match shown {
-        Shown::Ohm(value) | Shown::Megohm(value) | Shown::Loop(value) | Shown::Millis(value) | Shown::Volts(value) => {
-            Some(value.to_string().parse().unwrap())
-        }
+        MeterDisplay::Ohm(value)
+        | MeterDisplay::Megohm(value)
+        | MeterDisplay::Loop(value)
+        | MeterDisplay::Millis(value)
+        | MeterDisplay::Volts(value) => Some(value.to_string().parse().unwrap()),
         _ => None,
     }
 }

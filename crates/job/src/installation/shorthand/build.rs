@@ -1,6 +1,6 @@
 //! The circuit that a line describes.
 
-use super::Line;
+use super::CircuitLine;
 use crate::installation::{
     Accessory, Cable, CableFamily, Circuit, CpcIs, Device, Lines, Point, PointId, ResidualDevice, Wiring,
 };
@@ -10,7 +10,7 @@ use proof_standard::limits::rcd::{RcdKind, RcdType};
 use proof_standard::shape::Shape;
 use uuid::Uuid;
 
-impl Line {
+impl CircuitLine {
     /// The circuit that the line describes, and the RCD that it brings with it (an RCBO).
     pub fn build(&self, board: Uuid, id: Uuid) -> (Circuit, Option<ResidualDevice>) {
         let numbered = |index: usize| PointId(u32::try_from(index + 1).unwrap_or(u32::MAX));

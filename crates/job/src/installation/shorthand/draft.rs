@@ -9,7 +9,7 @@ use rust_decimal::Decimal;
 
 /// What a line says.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Line {
+pub struct CircuitLine {
     /// Way of the board.
     pub way: String,
     /// Ring or radial.

@@ -10,7 +10,7 @@ mod words;
 mod written;
 
 use draft::Draft;
-pub use draft::{Line, MOST_POINTS, NotUnderstood};
+pub use draft::{CircuitLine, MOST_POINTS, NotUnderstood};
 pub use proposal::{Proposed, propose};
 pub use words::WORDS;
 pub use written::written;
@@ -29,7 +29,7 @@ use rust_decimal::{Decimal, dec};
 ///
 /// # Errors
 /// [`NotUnderstood`] with every problem of the line and what would be understood.
-pub fn parse(line: &str) -> Result<Line, NotUnderstood> {
+pub fn parse(line: &str) -> Result<CircuitLine, NotUnderstood> {
     Draft::from_line(line).finish()
 }
 
@@ -356,7 +356,7 @@ impl Draft {
         }
     }
 
-    fn finish(mut self) -> Result<Line, NotUnderstood> {
+    fn finish(mut self) -> Result<CircuitLine, NotUnderstood> {
         let shape = self.shape.unwrap_or_default();
         let rating = self.rating.filter(|_| self.trip.is_some() || self.standard.is_some_and(|s| !s.is_breaker()));
         if rating.is_none() && self.problems.is_empty() {
@@ -385,7 +385,7 @@ impl Draft {
         else {
             return Err(NotUnderstood(self.problems));
         };
-        Ok(Line {
+        Ok(CircuitLine {
             way,
             shape,
             feeds: self.feeds.unwrap_or_default(),

@@ -60,7 +60,7 @@ fn device(installation: &Installation, circuit: &Circuit) -> String {
     let breaker = device.trip.map(|trip| format!("{}{rating}", trip.letter()));
     match (device.standard, breaker) {
         (DeviceStandard::BsEn61009, Some(breaker)) => {
-            let idn = installation.rcd_of(circuit).map(|rcd| format!("/{}", rcd.idn_ma.normalize()));
+            let idn = installation.rcd_for(circuit).map(|rcd| format!("/{}", rcd.idn_ma.normalize()));
             format!("RCBO {breaker}{}", idn.unwrap_or_default())
         }
         (_, Some(breaker)) => breaker,

@@ -1,8 +1,8 @@
 //! What a page shows of a bench, made part by part.
 
-use super::parts::{Pick, Place, Pointer, Sheet, Spot, Sub, Toggle, spoken};
+use super::parts::{BenchSheet, Pick, Place, Pointer, Spot, Sub, Toggle, spoken};
 use crate::forms::Fields;
-use proof_bench::practice::paper::{Cell, Paper};
+use proof_bench::practice::paper::{Paper, PaperFigure};
 use proof_bench::rig::instrument::{Function, Leads};
 use proof_bench::rig::terminal::{Fixed, Side, Terminal, Wire};
 use proof_bench::rig::{Fitting, Rig, SubBoard, act::Act, bench::Bench};
@@ -58,7 +58,7 @@ impl Make<'_> {
     }
 
     pub(super) fn board(&self) -> Vec<Toggle> {
-        let stand = &self.bench.stand;
+        let stand = &self.bench.state;
         let mut all = vec![
             toggle("main", stand.main_on, "Main switch", ["on", "off"], Act::Main(!stand.main_on)),
             toggle("lock", stand.locked, "Lock", ["on, key kept", "not on"], Act::Lock(!stand.locked)),
@@ -93,7 +93,7 @@ impl Make<'_> {
     }
 
     pub(super) fn ends(&self, way: usize, ring: bool) -> Vec<Place> {
-        let stand = &self.bench.stand;
+        let stand = &self.bench.state;
         let toggles = || {
             let tail = |core: &Wire| {
                 let core = *core;
@@ -127,7 +127,7 @@ impl Make<'_> {
 
     pub(super) fn points(&self, way: usize) -> Vec<Place> {
         let Some(of) = self.rig.ways.get(way) else { return Vec::new() };
-        let stand = &self.bench.stand;
+        let stand = &self.bench.state;
         let place = |(index, point): (usize, &proof_physics::network::description::Point)| {
             let fitting = of.fittings.get(index).copied();
             let on = !stand.switches_off.contains(&(way, index));
@@ -190,16 +190,16 @@ impl Make<'_> {
     }
 
     /// A figure of a schedule.
-    pub(super) fn figure(&self, cell: &Cell) -> Pointer {
+    pub(super) fn figure(&self, cell: &PaperFigure) -> Pointer {
         let on = self.f.get("cell") == cell.key;
         Pointer { value: format!("cell:{}", cell.key), words: cell.text.clone(), on, says: "" }
     }
 
-    pub(super) fn sheet(&self, paper: &Paper) -> Sheet {
-        let row = |(words, cells): &(String, Vec<Cell>)| {
+    pub(super) fn sheet(&self, paper: &Paper) -> BenchSheet {
+        let row = |(words, cells): &(String, Vec<PaperFigure>)| {
             (words.clone(), cells.iter().map(|cell| self.figure(cell)).collect())
         };
-        Sheet {
+        BenchSheet {
             head: paper.head.iter().map(|(words, cell)| (*words, self.figure(cell))).collect(),
             columns: paper.columns.to_vec(),
             rows: paper.rows.iter().map(row).collect(),
@@ -208,7 +208,7 @@ impl Make<'_> {
 
     pub(super) fn subs(&self) -> Vec<Sub> {
         let sub = |(index, board): (usize, &SubBoard)| {
-            let on = self.bench.stand.subs_on[index];
+            let on = self.bench.state.subs_on[index];
             let label = format!("Isolator of the {}", board.name.to_lowercase());
             Sub {
                 name: board.name.clone(),
@@ -234,7 +234,7 @@ impl Make<'_> {
     /// Each way with what shows it, and whether it is the one in hand.
     pub(super) fn ways(&self, way: usize) -> Vec<(Toggle, String, bool)> {
         let one = |(index, of): (usize, &proof_bench::rig::Way)| {
-            let on = self.bench.stand.ways_on[index];
+            let on = self.bench.state.ways_on[index];
             let label = format!("{} {} {}", index + 1, of.label, of.device);
             let throw = toggle(&format!("way{index}"), on, &label, ["on", "off"], Act::Way(index, !on));
             (throw, format!("show {}", index + 1), index == way)
@@ -262,7 +262,7 @@ impl Make<'_> {
             let label = format!("Link {} – {}", spoken(self.rig, *a), spoken(self.rig, *b));
             toggle(&format!("link-{a}-{b}"), true, &label, ["in", "out"], Act::Link(*a, *b, false))
         };
-        let links = self.bench.stand.links.iter().map(named).collect();
+        let links = self.bench.state.links.iter().map(named).collect();
         let [one, two] = self.bench.instrument.two();
         let mut usual = Vec::new();
         if let (Some(one), Some(two)) = (one, two)

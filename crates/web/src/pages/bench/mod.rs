@@ -33,7 +33,7 @@ const MOST_LISTED: u32 = 12;
 const MOST_POINTED: usize = 20;
 
 /// An exercise in the list.
-pub(crate) struct Line {
+pub(crate) struct ExerciseLine {
     exercise: Exercise,
     times: usize,
     clean: usize,
@@ -46,7 +46,7 @@ pub(crate) struct Line {
 struct ListPage {
     frame: Frame,
     f: Fields,
-    lines: Vec<Line>,
+    lines: Vec<ExerciseLine>,
     levels: Vec<(&'static str, &'static str)>,
     done: HandedIn,
     /// Begun and not handed in: which, in words.
@@ -97,7 +97,7 @@ fn titled(key: &str) -> Option<String> {
     Some(if level == Level::Usual { title.to_owned() } else { format!("{title}, {}", level.label()) })
 }
 
-fn listed(store: &Store, person: &str) -> Result<(Vec<Line>, HandedIn), WebError> {
+fn listed(store: &Store, person: &str) -> Result<(Vec<ExerciseLine>, HandedIn), WebError> {
     let now = Timestamp::now();
     let all = store.practised(person)?;
     let done: Vec<Done> = all
@@ -108,7 +108,7 @@ fn listed(store: &Store, person: &str) -> Result<(Vec<Line>, HandedIn), WebError
         .collect();
     let standing = progress::standing(&done);
     let next = progress::next(&standing, now);
-    let lines = standing.iter().map(|one| Line {
+    let lines = standing.iter().map(|one| ExerciseLine {
         exercise: one.exercise,
         times: one.times,
         clean: one.clean,
@@ -307,7 +307,7 @@ async fn marked(practice: Practice, posed: Posed, bench: Bench) -> Handled {
     })
     .await?;
     let spent = practice.finished_at.map_or(0, |at| at.duration_since(practice.begun_at).as_mins());
-    let taken = bench.taken.iter().map(|one| view::taken(&posed.bench.rig, one)).collect();
+    let taken = bench.readings.iter().map(|one| view::taken(&posed.bench.rig, one)).collect();
     let frame = Frame::outside(&posed.title);
     let exercise = practice.exercise.clone();
     page(&MarksPage { frame, exercise, marks, minutes: spent, hints: hints(&practice), taken, posed })

@@ -49,7 +49,7 @@ pub(crate) struct Pointer {
 }
 
 /// A schedule whose figures are pointed at: its head, its columns, its rows.
-pub(crate) struct Sheet {
+pub(crate) struct BenchSheet {
     pub head: Vec<(&'static str, Pointer)>,
     pub columns: Vec<&'static str>,
     pub rows: Vec<(String, Vec<Pointer>)>,
@@ -71,7 +71,7 @@ pub(crate) struct Pick {
 }
 
 /// A question with what was answered.
-pub(crate) struct Asked {
+pub(crate) struct AskedField {
     pub name: &'static str,
     pub label: &'static str,
     /// Key and words; empty: a figure.

@@ -11,7 +11,7 @@ use actix_web::web::{Data, Query};
 use askama::Template;
 use jiff::Timestamp;
 use proof_bench::practice::Exercise;
-use proof_bench::questions::{Answer, Answered, Judged, Question, Stop, ask, on_the_way, seed_of, weak};
+use proof_bench::questions::{Answered, ExpectedAnswer, Judged, Question, Stop, ask, on_the_way, seed_of, weak};
 use proof_store::Store;
 use uuid::Uuid;
 
@@ -36,23 +36,23 @@ impl QuestionPage {
     /// The words that may be chosen; empty: a figure is asked.
     fn options(&self) -> &[String] {
         match &self.question.answer {
-            Answer::OneOf { of, .. } => of,
-            Answer::Number { .. } | Answer::Pointed { .. } => &[],
+            ExpectedAnswer::OneOf { of, .. } => of,
+            ExpectedAnswer::Number { .. } | ExpectedAnswer::Pointed { .. } => &[],
         }
     }
 
     /// The row that is pointed at; empty: nothing is pointed at.
     fn stops(&self) -> &[Stop] {
         match &self.question.answer {
-            Answer::Pointed { stops, .. } => stops,
+            ExpectedAnswer::Pointed { stops, .. } => stops,
             _ => &[],
         }
     }
 
     fn unit(&self) -> &'static str {
         match self.question.answer {
-            Answer::Number { unit, .. } => unit,
-            Answer::OneOf { .. } | Answer::Pointed { .. } => "",
+            ExpectedAnswer::Number { unit, .. } => unit,
+            ExpectedAnswer::OneOf { .. } | ExpectedAnswer::Pointed { .. } => "",
         }
     }
 }

@@ -53,7 +53,7 @@ struct About {
 }
 
 /// A point: what it would read, what was read.
-pub(crate) struct Row {
+pub(crate) struct TriedRow {
     name: String,
     neutral: [String; 2],
     earth: [String; 2],
@@ -68,7 +68,7 @@ struct TriedPage {
     label: String,
     f: Fields,
     asks: Vec<Ask>,
-    rows: Vec<Row>,
+    rows: Vec<TriedRow>,
     svg: String,
 }
 
@@ -197,7 +197,7 @@ async fn drawn(shared: Data<Shared>, (id, circuit_id): (Uuid, Uuid), mut f: Fiel
     });
     let would = expect(&with_fault(&built, wrong, ohm)).map_err(|why| WebError::Inside(why.to_string()))?;
     let read = read(job, circuit);
-    let row = |(at, would): (usize, &TwoSteps)| Row {
+    let row = |(at, would): (usize, &TwoSteps)| TriedRow {
         name: circuit
             .points
             .get(at)
@@ -267,7 +267,7 @@ pub(super) fn posed(store: &Store, practice: &Practice) -> Result<Posed, WebErro
     let built = described(&head.job, circuit)?;
     let fault = fault(&about.fault, built.points.len()).map_err(WebError::Clash)?;
     let mut way = Way::new(&circuit.description, &circuit.device.shown(), built, fittings(circuit));
-    way.residual = head.job.installation.rcd_of(circuit).map(|rcd| {
+    way.residual = head.job.installation.rcd_for(circuit).map(|rcd| {
         // As a sound one usually takes, ms; a delayed one waits. Invented for the bench.
         let usual = if rcd.kind == RcdKind::Selective { 210.0 } else { 26.0 };
         Residual { rated_ma: approximate(rcd.idn_ma.0), kind: rcd.kind, trips_ms: [usual, usual * 1.1] }

@@ -1,11 +1,11 @@
 //! A bench as a page shows it: every terminal a button, every switch a button, the instrument, what was read.
 
 use super::make::Make;
-use super::parts::{Asked, Pick, Place, Sheet, Spot, Sub, Toggle, hints, spoken};
+use super::parts::{AskedField, BenchSheet, Pick, Place, Spot, Sub, Toggle, hints, spoken};
 use crate::forms::Fields;
 use proof_bench::practice::{Ask, Posed, Truth};
 use proof_bench::rig::Rig;
-use proof_bench::rig::bench::{Bench, Taken};
+use proof_bench::rig::bench::{Bench, BenchReading};
 use proof_bench::rig::grid::Grid;
 use proof_bench::rig::terminal::Terminal;
 use proof_standard::shape::Shape;
@@ -25,7 +25,7 @@ pub(crate) struct View {
     pub more_hints: bool,
     /// It is an exercise, and no circuit that is tried.
     pub is_exercise: bool,
-    pub told: String,
+    pub message: String,
     pub is_unsafe: bool,
     pub over: bool,
     pub incoming: Vec<Spot>,
@@ -35,7 +35,7 @@ pub(crate) struct View {
     pub fixed: Vec<Spot>,
     pub ground: Vec<Spot>,
     pub subs: Vec<Sub>,
-    pub sheet: Option<Sheet>,
+    pub sheet: Option<BenchSheet>,
     /// What is pointed at, in words.
     pub pointed: String,
     pub beside: String,
@@ -62,16 +62,16 @@ pub(crate) struct View {
     pub proved: bool,
     pub taken: Vec<String>,
     pub count: usize,
-    pub asks: Vec<Asked>,
+    pub asks: Vec<AskedField>,
 }
 
 /// A reading in one line.
-pub(crate) fn taken(rig: &Rig, one: &Taken) -> String {
+pub(crate) fn taken(rig: &Rig, one: &BenchReading) -> String {
     let at = |probe: Option<Terminal>| probe.map_or_else(|| "in the hand".into(), |at| spoken(rig, at));
     let [a, b, third] = one.probes;
     let third = third.map(|third| format!(" – {}", spoken(rig, third))).unwrap_or_default();
     let place = if a == b { "tips together".to_owned() } else { format!("{} – {}", at(a), at(b)) };
-    let said = if one.said.is_empty() { String::new() } else { format!(" ({})", one.said) };
+    let said = if one.trip.is_empty() { String::new() } else { format!(" ({})", one.trip) };
     format!("{}: {place}{third}: {}{said}", one.function.label(), one.shown.text())
 }
 
@@ -79,7 +79,7 @@ impl View {
     /// How a bench stands, with what was typed beside it.
     pub(crate) fn from_practice(practice: &Practice, posed: &Posed, bench: &Bench, f: Fields) -> Self {
         let rig = &bench.rig;
-        let there = Grid::new(rig, &bench.stand, 0.0).terminals().collect();
+        let there = Grid::new(rig, &bench.state, 0.0).terminals().collect();
         let places = posed.asks.iter().filter(|ask| ["place", "place2"].contains(&ask.name())).count();
         let make = Make { rig, bench, there, f: &f, places };
         let way = f.get("shown_way").parse::<usize>().ok().and_then(|way| way.checked_sub(1));
@@ -101,8 +101,8 @@ impl View {
             hints: posed.hints[..given].to_vec(),
             more_hints: given < posed.hints.len(),
             is_exercise: posed.truth != Truth::Tried,
-            told: bench.told.clone(),
-            is_unsafe: bench.told.starts_with("Unsafe"),
+            message: bench.message.clone(),
+            is_unsafe: bench.message.starts_with("Unsafe"),
             over: bench.is_over(),
             incoming: make.all(Terminal::Incoming),
             bars: make.all(Terminal::Bar),
@@ -134,8 +134,8 @@ impl View {
             probes: (0..bench.probes()).map(at).collect(),
             halves: make.halves(),
             proved: bench.proving.is_done(),
-            taken: bench.taken.iter().rev().take(LISTED).map(|one| taken(rig, one)).collect(),
-            count: bench.taken.len(),
+            taken: bench.readings.iter().rev().take(LISTED).map(|one| taken(rig, one)).collect(),
+            count: bench.readings.len(),
             asks: posed.asks.iter().map(|ask| asked(ask, &f)).collect(),
         }
     }
@@ -147,13 +147,13 @@ fn beside(bench: &Bench) -> String {
     if (celsius - 20.0).abs() > 0.5 { format!("the cables are at {celsius} °C") } else { String::new() }
 }
 
-fn asked(ask: &Ask, f: &Fields) -> Asked {
+fn asked(ask: &Ask, f: &Fields) -> AskedField {
     let value = f.get(ask.name()).to_owned();
     let pointed = matches!(ask, Ask::Pointed { .. });
     match ask {
-        Ask::Choice { name, label, of } => Asked { name, label, of: of.clone(), value, pointed },
+        Ask::Choice { name, label, of } => AskedField { name, label, of: of.clone(), value, pointed },
         Ask::Figure { name, label } | Ask::Pointed { name, label } => {
-            Asked { name, label, of: Vec::new(), value, pointed }
+            AskedField { name, label, of: Vec::new(), value, pointed }
         }
     }
 }

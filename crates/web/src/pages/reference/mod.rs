@@ -23,7 +23,7 @@ use tables::{Table, tables};
 struct ReferencePage {
     frame: Frame,
     calculators: Vec<(&'static str, &'static str)>,
-    tables: Vec<Shown>,
+    tables: Vec<TableView>,
     sources: Vec<(&'static str, String, String)>,
 }
 
@@ -51,15 +51,15 @@ pub(crate) fn link(source: &Source) -> Option<String> {
 }
 
 /// A cell, and how the firm's own copy stands to it.
-struct Cell {
+struct TableCell {
     text: String,
     mark: String,
 }
 
 /// A table beside the firm's own copy.
-struct Shown {
+struct TableView {
     table: Table,
-    rows: Vec<Vec<Cell>>,
+    rows: Vec<Vec<TableCell>>,
 }
 
 /// How the row of the own copy that was written last stands to a cell.
@@ -69,17 +69,17 @@ fn mark(limit: &OwnLimit, own: &[OwnRow]) -> Option<String> {
     Some(if row.confirms() { "✓ own copy".to_owned() } else { format!("own copy {}", row.value.normalize()) })
 }
 
-fn beside(table: Table, own: &[OwnRow]) -> Shown {
+fn beside(table: Table, own: &[OwnRow]) -> TableView {
     let marked = |row: usize, column: usize| {
         let at = table.limits.iter().find(|(r, c, _)| (*r, *c) == (row, column));
         at.and_then(|(.., limit)| mark(limit, own)).unwrap_or_default()
     };
-    let cells = |(row, texts): (usize, &Vec<String>)| -> Vec<Cell> {
-        let cell = |(column, text): (usize, &String)| Cell { text: text.clone(), mark: marked(row, column) };
+    let cells = |(row, texts): (usize, &Vec<String>)| -> Vec<TableCell> {
+        let cell = |(column, text): (usize, &String)| TableCell { text: text.clone(), mark: marked(row, column) };
         texts.iter().enumerate().map(cell).collect()
     };
     let rows = table.rows.iter().enumerate().map(cells).collect();
-    Shown { table, rows }
+    TableView { table, rows }
 }
 
 pub(crate) async fn show(shared: Data<Shared>) -> Handled {
@@ -337,7 +337,7 @@ fn named(key: &str) -> String {
     words.to_owned()
 }
 
-fn said(value: &Value) -> String {
+fn describe(value: &Value) -> String {
     match value {
         Value::Null => "—".to_owned(),
         Value::Bool(yes) => if *yes { "yes" } else { "no" }.to_owned(),
@@ -347,28 +347,28 @@ fn said(value: &Value) -> String {
             |number| format!("{number:.4}").trim_end_matches('0').trim_end_matches('.').to_owned(),
         ),
         Value::Array(all) => {
-            let all: Vec<String> = all.iter().map(said).collect();
+            let all: Vec<String> = all.iter().map(describe).collect();
             if all.is_empty() { "none".to_owned() } else { all.join("; ") }
         }
         Value::Object(object) => object
             .iter()
-            .map(|(key, value)| format!("{} {}", key.replace('_', " "), said(value)))
+            .map(|(key, value)| format!("{} {}", key.replace('_', " "), describe(value)))
             .collect::<Vec<_>>()
             .join(", "),
     }
 }
 
 /// An answer's value; a list of findings, and of tests by their keys, by the names of the fields.
-fn told(calculator: &Calculator, value: &Value) -> String {
-    let Value::Array(all) = value else { return said(value) };
+fn describe_result(calculator: &Calculator, value: &Value) -> String {
+    let Value::Array(all) = value else { return describe(value) };
     let one = |value: &Value| match value {
         Value::Object(one) => finding(calculator, one),
         Value::String(key) => {
             let field = calculator.inputs.iter().find(|input| input.key == key);
-            field.map_or_else(|| said(value), |input| input.label.to_owned())
+            field.map_or_else(|| describe(value), |input| input.label.to_owned())
         }
-        Value::Array(pair) => pair.iter().map(said).collect::<Vec<_>>().join("–"),
-        other => said(other),
+        Value::Array(pair) => pair.iter().map(describe).collect::<Vec<_>>().join("–"),
+        other => describe(other),
     };
     let all: Vec<String> = all.iter().map(one).collect();
     if all.is_empty() { "none".to_owned() } else { all.join("; ") }
@@ -390,11 +390,11 @@ fn finding(calculator: &Calculator, finding: &Map<String, Value>) -> String {
     let label = calculator.inputs.iter().find(|input| of("test") == input.key).map_or("", |input| input.label);
     let wanted = match (of("must_not_trip"), of("min_ms"), of("max_ms")) {
         (Value::Bool(true), ..) => "must not trip".to_owned(),
-        (_, Value::Null, most) => format!("at most {} ms", said(most)),
-        (_, least, most) => format!("{} to {} ms", said(least), said(most)),
+        (_, Value::Null, most) => format!("at most {} ms", describe(most)),
+        (_, least, most) => format!("{} to {} ms", describe(least), describe(most)),
     };
     let right = if of("ok") == &Value::Bool(true) { "right" } else { "not right" };
-    format!("{label}: {}, {wanted}: {right}", said(of("value")))
+    format!("{label}: {}, {wanted}: {right}", describe(of("value")))
 }
 
 /// A calculator, asked when any of its fields is given.
@@ -412,9 +412,9 @@ pub(crate) async fn calculator(path: Path<String>, query: Query<Vec<(String, Str
     if asked {
         match proof_contract::calc(calculator.name, document.to_string().as_bytes()) {
             Ok(Value::Object(found)) => {
-                answer = found.iter().map(|(key, value)| (named(key), told(calculator, value))).collect();
+                answer = found.iter().map(|(key, value)| (named(key), describe_result(calculator, value))).collect();
             }
-            Ok(other) => answer = vec![("answer".to_owned(), said(&other))],
+            Ok(other) => answer = vec![("answer".to_owned(), describe(&other))],
             Err(refused) => problem = refused_at(calculator, &refused),
         }
     }

@@ -1,6 +1,6 @@
 //! What the cards of a run show, worked out from the plan, the readings and the log.
 
-use crate::pages::entry::{Bench, trip_window};
+use crate::pages::entry::{EntryContext, trip_window};
 use crate::pages::findings::ToDo;
 use crate::pages::origin;
 use proof_job::installation::PointId;
@@ -20,7 +20,7 @@ use proof_work::actions::{leads_said, unread_in_walk};
 use proof_work::plan::disturbance::Disturbance;
 use proof_work::plan::outstanding::step_state;
 use proof_work::plan::run::{Planned, Run};
-use proof_work::plan::search::{Inside, Next, Search, Standing, first_looks, inside};
+use proof_work::plan::search::{Inside, Next, PointStanding, Search, first_looks, inside};
 use proof_work::plan::sequence::{board_steps, circuit_steps, origin_steps};
 use uuid::Uuid;
 
@@ -181,7 +181,7 @@ pub(super) fn at_bench<T>(
     job: &Job,
     settled: &CurrentReadings<'_>,
     planned: &Planned,
-    draw: impl FnOnce(&Bench<'_>, &Step) -> T,
+    draw: impl FnOnce(&EntryContext<'_>, &Step) -> T,
 ) -> T {
     let installation = &job.installation;
     let circuit = planned.circuit.and_then(|id| installation.circuit(id));
@@ -189,7 +189,7 @@ pub(super) fn at_bench<T>(
     let scope = planned.scope(installation);
     let judge = circuit.map(|circuit| CircuitJudge::new(installation, circuit, settled));
     let bench = match (&judge, circuit) {
-        (Some(judge), Some(circuit)) => Bench {
+        (Some(judge), Some(circuit)) => EntryContext {
             steps: circuit_steps(installation, circuit),
             settled,
             judge: Box::new(|step, value| judge.judge(step, value)),
@@ -205,7 +205,7 @@ pub(super) fn at_bench<T>(
             ring: circuit.shape == Shape::Ring,
             of_what: "this circuit",
         },
-        _ => Bench {
+        _ => EntryContext {
             steps: match planned.step.key.subject {
                 Subject::CircuitSet { .. } => vec![(*planned.step).clone()],
                 Subject::Board { board } => {
@@ -322,9 +322,9 @@ pub(super) fn searching(job: &Job, settled: &CurrentReadings<'_>, planned: &Plan
             .into_iter()
             .map(|(id, standing)| {
                 let (word, look) = match standing {
-                    Standing::Suspect => ("suspect", "unjudged"),
-                    Standing::Clear => ("clear", "within"),
-                    Standing::AtFault => ("at fault", "outside"),
+                    PointStanding::Suspect => ("suspect", "unjudged"),
+                    PointStanding::Clear => ("clear", "within"),
+                    PointStanding::AtFault => ("at fault", "outside"),
                 };
                 (way(id), word, look)
             })
@@ -363,7 +363,7 @@ fn tells(on: &[&str], off: &[&str], value: &Value) -> String {
 
 /// Every set of the board that was read between the pair, in order.
 pub(super) fn trail(job: &Job, settled: &CurrentReadings<'_>, board: Uuid, key: &Key) -> Vec<Told> {
-    let ways: Vec<&Circuit> = job.installation.circuits_of(board).collect();
+    let ways: Vec<&Circuit> = job.installation.circuits_on(board).collect();
     settled
         .for_sets()
         .filter(|reading| reading.key.test == key.test && reading.key.pair == key.pair)

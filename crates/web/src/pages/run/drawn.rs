@@ -5,7 +5,7 @@ use crate::request::remembered;
 use actix_web::HttpRequest;
 use uuid::Uuid;
 
-use crate::pages::entry::Asked;
+use crate::pages::entry::EntryQuery;
 use actix_web::http::StatusCode;
 use proof_work::plan::run::{Order, Planned};
 
@@ -16,13 +16,13 @@ pub(super) fn order_of(request: &HttpRequest) -> Order {
 
 /// What is drawn: which reading, what was said last, what was refused.
 #[derive(Default)]
-pub(super) struct Drawn {
+pub(super) struct RunInput {
     pub of: Option<Uuid>,
     pub at: Option<String>,
     pub last: Option<(Uuid, String)>,
     /// The reading that was just taken: what comes after it is in hand.
     pub after: Option<Planned>,
-    pub asked: Asked,
+    pub asked: EntryQuery,
     pub problem: String,
     /// What was said last came from an instrument: what comes after it is in hand.
     pub after_last: bool,

@@ -1,6 +1,6 @@
 //! An instrument joined to the run: the strip that says how its line stands, joining, leaving, and the look for what came.
 
-use super::drawn::Drawn;
+use super::drawn::RunInput;
 use super::joined::HOLDER;
 pub(crate) use super::joined::{Joined, choices, joined};
 use super::view::{joined_strip, respond};
@@ -64,7 +64,7 @@ pub(crate) async fn join(shared: Data<Shared>, path: Path<Uuid>, request: HttpRe
     let head = load(&shared, id).await?;
     let order = remembered(&request, "order");
     let again = |f: Fields, problem: String, status: StatusCode| {
-        let drawn = Drawn { joining: Some((f, problem)), refused: Some(status), ..Drawn::default() };
+        let drawn = RunInput { joining: Some((f, problem)), refused: Some(status), ..RunInput::default() };
         respond(&head.job, &request, &drawn)
     };
     let Some(feed) = asked(&mut f, &head.job, &order) else {
@@ -132,8 +132,8 @@ pub(crate) async fn look(
         return Ok(response);
     }
     if holds {
-        return respond(&head.job, &request, &Drawn { last: line.last, after_last: true, ..Drawn::default() });
+        return respond(&head.job, &request, &RunInput { last: line.last, after_last: true, ..RunInput::default() });
     }
     let (of, at) = card.unzip();
-    respond(&head.job, &request, &Drawn { of, at, ..Drawn::default() })
+    respond(&head.job, &request, &RunInput { of, at, ..RunInput::default() })
 }

@@ -1,6 +1,6 @@
 //! An instrument that is joined to this browser and job.
 
-use crate::feed::Line;
+use crate::feed::FeedLine;
 use crate::forms::Fields;
 use crate::shared::Shared;
 use actix_web::HttpRequest;
@@ -17,7 +17,7 @@ pub(super) const HOLDER: &str = "feed";
 /// What is joined, for the strip.
 pub(crate) struct Joined {
     pub feed: Arc<Feed>,
-    pub line: Line,
+    pub line: FeedLine,
     pub name: String,
 }
 

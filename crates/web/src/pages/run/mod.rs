@@ -8,7 +8,7 @@ mod plan;
 mod today;
 mod view;
 
-use super::entry::{Asked, figure, remember_entry};
+use super::entry::{EntryQuery, figure, remember_entry};
 use crate::error::{Handled, WebError, go, status_of};
 use crate::forms::{Fields, by_key};
 use crate::request::{change, did, is_partial, load, named, remember, who};
@@ -18,7 +18,7 @@ use actix_web::http::StatusCode;
 use actix_web::web::{self, Data, Path};
 use card::OneTime;
 use drawn::Hands;
-use drawn::{Drawn, order_of};
+use drawn::{RunInput, order_of};
 pub(crate) use plan::plan;
 use proof_job::installation::PointId;
 use proof_job::job::Job;
@@ -50,7 +50,7 @@ pub(crate) async fn show(
 ) -> Handled {
     let head = load(&shared, path.into_inner()).await?;
     let Query { of, at, last, last_of } = query.into_inner();
-    respond(&head.job, &request, &Drawn { of, at, last: last_of.zip(last), ..Drawn::default() })
+    respond(&head.job, &request, &RunInput { of, at, last: last_of.zip(last), ..RunInput::default() })
 }
 
 /// Chooses the order.
@@ -67,7 +67,7 @@ fn asked_for(f: &Fields) -> (Option<Uuid>, Option<String>) {
 }
 
 /// A question that is asked once, answered.
-enum Answer {
+enum CardAnswer {
     /// How warm the cables are.
     Ambient(Celsius),
     /// Whether metal runs beside the CPCs of a board.
@@ -79,21 +79,21 @@ enum Answer {
 }
 
 /// The answer; `None` where a field says what it allows.
-fn answered(f: &mut Fields) -> Result<Option<Answer>, WebError> {
+fn answered(f: &mut Fields) -> Result<Option<CardAnswer>, WebError> {
     match by_key(&OneTime::ALL, f.get("what"), OneTime::key) {
         Some(OneTime::Ambient) => {
             let celsius = f.quantity("celsius", "degrees Celsius such as 12");
             if celsius.is_none() && !f.any_wrong() {
                 f.wrong("celsius", "Give the temperature of the cable in °C, such as 12.");
             }
-            Ok(celsius.map(Answer::Ambient))
+            Ok(celsius.map(CardAnswer::Ambient))
         }
-        Some(OneTime::Parallel) => Ok(Some(Answer::Parallel(f.get("board").parse().ok(), f.is("metal", "yes")))),
+        Some(OneTime::Parallel) => Ok(Some(CardAnswer::Parallel(f.get("board").parse().ok(), f.is("metal", "yes")))),
         Some(OneTime::Armour) => {
             let armour = if f.is("metal", "yes") { ArmourAndTray::Connected } else { ArmourAndTray::Apart };
-            Ok(Some(Answer::Armour(f.get("circuit").parse().ok(), armour)))
+            Ok(Some(CardAnswer::Armour(f.get("circuit").parse().ok(), armour)))
         }
-        Some(OneTime::LongLead) => Ok(Some(Answer::LongLead)),
+        Some(OneTime::LongLead) => Ok(Some(CardAnswer::LongLead)),
         None => Err(WebError::Bad("That is no question of the run.".into())),
     }
 }
@@ -105,24 +105,24 @@ pub(crate) async fn answer(shared: Data<Shared>, path: Path<Uuid>, request: Http
         return answer_today(shared, id, request, f).await;
     }
     let (of, at) = asked_for(&f);
-    let mut drawn = Drawn { of, at, ..Drawn::default() };
+    let mut drawn = RunInput { of, at, ..RunInput::default() };
     match answered(&mut f)? {
         None => {
             let problem = f.error("celsius").to_owned();
-            drawn = Drawn { problem, kept: f, refused: Some(StatusCode::UNPROCESSABLE_ENTITY), ..drawn };
+            drawn = RunInput { problem, kept: f, refused: Some(StatusCode::UNPROCESSABLE_ENTITY), ..drawn };
         }
         Some(answer) => {
             change(&shared, &f, id, move |_, job| {
                 let (boards, circuits) = (&mut job.installation.boards, &mut job.installation.circuits);
                 match answer {
-                    Answer::Armour(circuit, armour) => {
+                    CardAnswer::Armour(circuit, armour) => {
                         if let Some(circuit) = circuits.iter_mut().find(|one| Some(one.id) == circuit) {
                             circuit.armour = Some(armour);
                         }
                     }
-                    Answer::LongLead => job.installation.house_rules.continuity = ContinuityMethod::R2,
-                    Answer::Ambient(celsius) => job.installation.ambient_c = Some(celsius),
-                    Answer::Parallel(board, metal) => {
+                    CardAnswer::LongLead => job.installation.house_rules.continuity = ContinuityMethod::R2,
+                    CardAnswer::Ambient(celsius) => job.installation.ambient_c = Some(celsius),
+                    CardAnswer::Parallel(board, metal) => {
                         if let Some(board) = boards.iter_mut().find(|one| Some(one.id) == board) {
                             board.parallel_earth = Some(metal);
                         }
@@ -137,7 +137,7 @@ pub(crate) async fn answer(shared: Data<Shared>, path: Path<Uuid>, request: Http
 }
 
 /// Answers htmx with the part, a plain form with the page again.
-fn again(job: &Job, request: &HttpRequest, drawn: Drawn) -> Handled {
+fn again(job: &Job, request: &HttpRequest, drawn: RunInput) -> Handled {
     if is_partial(request) || drawn.refused.is_some() {
         return respond(job, request, &drawn);
     }
@@ -167,21 +167,21 @@ pub(crate) async fn act(shared: Data<Shared>, path: Path<Uuid>, request: HttpReq
     let (of, at) = asked_for(&f);
     let by = named(&request, &f);
     let card = card(&mut f);
-    let drawn = Drawn { of, at: at.clone(), ..Drawn::default() };
+    let drawn = RunInput { of, at: at.clone(), ..RunInput::default() };
     let problem = match card {
         None => f.all_wrong().first().map(|wrong| (*wrong).to_owned()),
         Some(card) => {
             let act = CardAction { asked: of.zip(at), order: order_of(&request), card };
-            let done = did(&shared, id, &f, &by, Action::Act(act)).await?;
+            let done = did(&shared, id, &f, &by, Action::Card(act)).await?;
             done.err().map(|why| why.to_string())
         }
     };
     let head = load(&shared, id).await?;
     if let Some(problem) = problem {
         let refused = Some(StatusCode::UNPROCESSABLE_ENTITY);
-        return respond(&head.job, &request, &Drawn { problem, kept: f, refused, ..drawn });
+        return respond(&head.job, &request, &RunInput { problem, kept: f, refused, ..drawn });
     }
-    let mut response = again(&head.job, &request, Drawn { hands: Some(Hands::by(&request, &by)), ..drawn })?;
+    let mut response = again(&head.job, &request, RunInput { hands: Some(Hands::by(&request, &by)), ..drawn })?;
     remember(&mut response, &[("writer", &by)]);
     Ok(response)
 }
@@ -195,16 +195,16 @@ pub(crate) async fn energise(shared: Data<Shared>, path: Path<Uuid>, request: Ht
         board: f.get("board").parse().unwrap_or_default(),
         ways: f.ids(if f.is("ways", "one") { "one" } else { "all" }),
         covers_on: f.ticked("covers"),
-        word: f.get("word").to_owned(),
+        spoke_to: f.get("word").to_owned(),
     };
     let done = did(&shared, id, &f, &by, Action::Power(powering)).await?;
     let job = &load(&shared, id).await?.job;
     if let Err(why) = done {
         let (problem, refused) = (why.to_string(), Some(status_of(&why)));
-        return respond(job, &request, &Drawn { of, at, problem, kept: f, refused, ..Drawn::default() });
+        return respond(job, &request, &RunInput { of, at, problem, kept: f, refused, ..RunInput::default() });
     }
     let hands = Some(Hands::by(&request, &by));
-    let mut response = again(job, &request, Drawn { of, at, hands, ..Drawn::default() })?;
+    let mut response = again(job, &request, RunInput { of, at, hands, ..RunInput::default() })?;
     remember(&mut response, &[("writer", &by)]);
     Ok(response)
 }
@@ -272,17 +272,17 @@ pub(crate) async fn enter(shared: Data<Shared>, path: Path<Uuid>, request: HttpR
         (Ok(planned), None) => planned,
         (_, refused) => {
             let (error, status) = refused.unwrap_or_default();
-            let asked = Asked { at: at.clone(), given_back: Some(f), error, ..Asked::default() };
-            return respond(job, &request, &Drawn { of, at, asked, refused: Some(status), ..Drawn::default() });
+            let asked = EntryQuery { at: at.clone(), given_back: Some(f), error, ..EntryQuery::default() };
+            return respond(job, &request, &RunInput { of, at, asked, refused: Some(status), ..RunInput::default() });
         }
     };
     let last = Some((planned.circuit_or_board(), planned.step.slug.clone()));
     let hands = Some(Hands::from_entry(&f));
     let mut response = if is_partial(&request) {
-        respond(job, &request, &Drawn { after: Some(planned), last, hands, ..Drawn::default() })?
+        respond(job, &request, &RunInput { after: Some(planned), last, hands, ..RunInput::default() })?
     } else {
         let (of, at) = next_of(job, &request, &planned);
-        again(job, &request, Drawn { of, at, last, hands, ..Drawn::default() })?
+        again(job, &request, RunInput { of, at, last, hands, ..RunInput::default() })?
     };
     remember_entry(&mut response, &f);
     Ok(response)
@@ -306,11 +306,11 @@ pub(crate) async fn walked(shared: Data<Shared>, path: Path<Uuid>, request: Http
     let job = &load(&shared, id).await?.job;
     if let Err(why) = done {
         let (problem, refused) = (why.to_string(), Some(status_of(&why)));
-        return respond(job, &request, &Drawn { of, at, problem, kept: f, refused, ..Drawn::default() });
+        return respond(job, &request, &RunInput { of, at, problem, kept: f, refused, ..RunInput::default() });
     }
     let last = of.zip(point.and_then(|point| slug_at(job, circuit, stage, point)));
     let hands = Some(Hands::from_entry(&f));
-    let mut response = again(job, &request, Drawn { last, hands, ..Drawn::default() })?;
+    let mut response = again(job, &request, RunInput { last, hands, ..RunInput::default() })?;
     remember_entry(&mut response, &f);
     Ok(response)
 }
@@ -337,7 +337,7 @@ pub(crate) async fn take_back(shared: Data<Shared>, path: Path<Uuid>, request: H
         let planned = key.and_then(|key| all().find(|planned| planned.step.key == *key));
         planned.map(|planned| (planned.circuit_or_board(), planned.step.slug.clone())).unzip()
     };
-    again(job, &request, Drawn { of, at, ..Drawn::default() })
+    again(job, &request, RunInput { of, at, ..RunInput::default() })
 }
 
 /// A reading of the search inside a circuit: the run open at a point.
@@ -351,10 +351,10 @@ pub(crate) async fn opened(shared: Data<Shared>, path: Path<Uuid>, request: Http
         typed: f.get("typed").to_owned(),
         with: f.with(),
     };
-    let mut drawn = Drawn { of, at, ..Drawn::default() };
+    let mut drawn = RunInput { of, at, ..RunInput::default() };
     match did(&shared, id, &f, f.trimmed("entered_by"), Action::Opened(opened)).await? {
         Err(why @ (Refusal::OpenNowhere | Refusal::NoSuchPair(_))) => return Err(why.into()),
-        Err(why) => drawn = Drawn { problem: why.to_string(), kept: f, refused: Some(status_of(&why)), ..drawn },
+        Err(why) => drawn = RunInput { problem: why.to_string(), kept: f, refused: Some(status_of(&why)), ..drawn },
         Ok(()) => {}
     }
     again(&load(&shared, id).await?.job, &request, drawn)
@@ -363,9 +363,9 @@ pub(crate) async fn opened(shared: Data<Shared>, path: Path<Uuid>, request: Http
 /// The card answered, or put off for the day.
 async fn answer_today(shared: Data<Shared>, id: Uuid, request: HttpRequest, f: Fields) -> Handled {
     let (of, at) = asked_for(&f);
-    let drawn = Drawn { of, at, ..Drawn::default() };
+    let drawn = RunInput { of, at, ..RunInput::default() };
     if f.is("found", "later") {
-        let mut response = again(&load(&shared, id).await?.job, &request, Drawn { put_off: true, ..drawn })?;
+        let mut response = again(&load(&shared, id).await?.job, &request, RunInput { put_off: true, ..drawn })?;
         remember(&mut response, &[("not_today", &put_off(id))]);
         return Ok(response);
     }
@@ -380,11 +380,11 @@ async fn answer_today(shared: Data<Shared>, id: Uuid, request: HttpRequest, f: F
     let job = &load(&shared, id).await?.job;
     if let Err(why) = done {
         let (problem, refused) = (why.to_string(), Some(status_of(&why)));
-        return respond(job, &request, &Drawn { problem, kept: f, refused, ..drawn });
+        return respond(job, &request, &RunInput { problem, kept: f, refused, ..drawn });
     }
     let hands =
         Hands { writer: by, reader: f.trimmed("read_by").to_owned(), instrument: f.get("instrument").to_owned() };
-    let mut response = again(job, &request, Drawn { hands: Some(hands.clone()), ..drawn })?;
+    let mut response = again(job, &request, RunInput { hands: Some(hands.clone()), ..drawn })?;
     let Hands { writer, reader, instrument } = &hands;
     remember(&mut response, &[("writer", writer), ("reader", reader), ("instrument", instrument)]);
     Ok(response)

@@ -48,7 +48,7 @@ fn groups(
     job: &Job,
     (run, live): (&Run<'_>, &Live<'_>),
     settled: &CurrentReadings<'_>,
-    in_hand: Option<&Planned>,
+    current_step: Option<&Planned>,
 ) -> Vec<JumpGroup> {
     let mut groups: Vec<JumpGroup> = Vec::new();
     let mut last = None;
@@ -70,7 +70,7 @@ fn groups(
             value: settled
                 .value(&planned.step.key)
                 .map_or_else(|| if done { "✓".to_owned() } else { String::new() }, Value::shown),
-            here: in_hand == Some(planned),
+            here: current_step == Some(planned),
         });
     }
     groups
@@ -126,10 +126,10 @@ pub(crate) async fn plan(
         let settled = job.settled();
         let (run, live) = (Run::new(job, &settled, order), Live::new(job, &settled, order));
         let (left, of_all) = (run.left().count(), run.planned.len());
-        let in_hand = of.zip(at.as_deref()).and_then(|(of, at)| run.find(of, at).or_else(|| live.find(of, at)));
+        let current_step = of.zip(at.as_deref()).and_then(|(of, at)| run.find(of, at).or_else(|| live.find(of, at)));
         let at_power = left == 0 && of_all > 0;
         let orders = orders(job, &settled, order, at_power);
-        let plan = Plan { job: id, orders, groups: groups(job, (&run, &live), &settled, in_hand) };
+        let plan = Plan { job: id, orders, groups: groups(job, (&run, &live), &settled, current_step) };
         if partial {
             return Ok(plan.render()?);
         }

@@ -1,6 +1,6 @@
 //! Before use, once a day and job: who writes, who reads, with what, and whether it is right.
 
-use super::drawn::{Drawn, Hands};
+use super::drawn::{Hands, RunInput};
 use crate::forms::Fields;
 use crate::request::{offered, remembered};
 use actix_web::HttpRequest;
@@ -38,7 +38,7 @@ pub(super) fn put_off(job: Uuid) -> String {
 
 /// The card, where nobody who writes here has answered it today; not while the earth is off for Ze, which
 /// nothing stands before.
-pub(super) fn card(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Option<Today> {
+pub(super) fn card(job: &Job, request: &HttpRequest, drawn: &RunInput) -> Option<Today> {
     let site = job.site();
     if job.installation.boards.iter().any(|board| site.board(board.id).0 == BoardState::SupplyExposed) {
         return None;

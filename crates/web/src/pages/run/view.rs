@@ -4,7 +4,7 @@ use super::card::{
     CardShown, LastEntry, OneTime, Powering, Proving, Question, Searching, about, at_bench, ids, items, last_entry,
     made, named_circuit, pairs_left, question, running, searching, unread,
 };
-use super::drawn::{Drawn, order_of};
+use super::drawn::{RunInput, order_of};
 use super::joined::{self, Strip};
 use super::today::{self, Today};
 use crate::draw::{hook_up, switching};
@@ -12,7 +12,7 @@ use crate::error::{Handled, WebError, html};
 use crate::forms::Fields;
 use crate::frame::Frame;
 use crate::frame::Section;
-use crate::pages::entry::{Bench, Entry, Verdict};
+use crate::pages::entry::{Entry, EntryContext, Verdict};
 use crate::pages::findings::{ToDo, places};
 use crate::pages::framed;
 use crate::request::{is_partial, offered, remembered};
@@ -53,13 +53,13 @@ struct Work {
     question: Option<Question>,
     card: Option<CardShown>,
     about: String,
-    stand: String,
+    where_to_stand: String,
     drawing: String,
     /// Two-way switching that the reading goes through.
     switched: Option<switching::Drawing>,
     /// What its combinations say is wrong.
     switch_faults: Vec<String>,
-    twin: Vec<String>,
+    text_alternative: Vec<String>,
     probe: Option<String>,
     entry: Option<Entry>,
     running: Option<(String, String)>,
@@ -183,12 +183,12 @@ fn rest(job: &Job, findings: Vec<Finding>) -> Vec<ToDo> {
 /// mended.
 fn failing(job: &Job, findings: &[Finding]) -> Vec<ToDo> {
     let fails = |finding: &&Finding| finding.severity == Severity::Fails && finding.kind() != Kind::NotPutBack;
-    let of_job = |finding: &&Finding| !matches!(finding.place, Where::Firm);
-    places(job.id, findings.iter().filter(fails).filter(of_job).cloned())
+    let for_job = |finding: &&Finding| !matches!(finding.place, Where::Firm);
+    places(job.id, findings.iter().filter(fails).filter(for_job).cloned())
 }
 
 /// The pairs that may be read next, and which of them is chosen.
-fn pairs(job: &Job, run: &Run<'_>, planned: &Planned, drawn: &Drawn) -> Vec<(String, bool)> {
+fn pairs(job: &Job, run: &Run<'_>, planned: &Planned, drawn: &RunInput) -> Vec<(String, bool)> {
     let free = job.installation.house_rules.pair_order == PairOrder::Free;
     let given = drawn.asked.given_back.as_ref().map(|f| f.get("pair"));
     let chosen = |(pair, due): (String, bool)| {
@@ -233,14 +233,14 @@ fn card_before(job: &Job, (run, live): (&Run<'_>, &Live<'_>), planned: &Planned)
 }
 
 /// The verdict on the reading that was stored last, and the id of that reading.
-fn told(job: &Job, settled: &CurrentReadings<'_>, planned: &Planned) -> (Option<Verdict>, String) {
-    let draw = |bench: &Bench<'_>, step: &Step| bench.verdict(step);
+fn last_verdict(job: &Job, settled: &CurrentReadings<'_>, planned: &Planned) -> (Option<Verdict>, String) {
+    let draw = |bench: &EntryContext<'_>, step: &Step| bench.verdict(step);
     let id = settled.get(&planned.step.key).map(|reading| reading.id.to_string());
     (at_bench(job, settled, planned, draw), id.unwrap_or_default())
 }
 
 /// What a refused form holds, else what was said before.
-fn given_or_remembered(request: &HttpRequest, drawn: &Drawn, field: &str, cookie: &str) -> String {
+fn given_or_remembered(request: &HttpRequest, drawn: &RunInput, field: &str, cookie: &str) -> String {
     match (&drawn.asked.given_back, &drawn.hands, cookie) {
         (Some(f), ..) => f.get(field).to_owned(),
         (None, Some(hands), "writer") => hands.writer.clone(),
@@ -250,7 +250,7 @@ fn given_or_remembered(request: &HttpRequest, drawn: &Drawn, field: &str, cookie
     }
 }
 
-pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handled {
+pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &RunInput) -> Handled {
     let settled = job.settled();
     let order = order_of(request);
     let runs = Runs::for_job(job, &settled, order);
@@ -258,46 +258,47 @@ pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handle
     let at_power = runs.is_at_power();
     let named = |at: &Option<(Uuid, String)>| at.as_ref().and_then(|(of, slug)| runs.named(*of, slug).cloned());
     let from_instrument = named(&drawn.last).filter(|_| drawn.after_last);
-    let in_hand =
+    let current_step =
         runs.current_card(drawn.of.zip(drawn.at.as_deref()), drawn.after.as_ref().or(from_instrument.as_ref()));
     // An entry that is given back is shown with what is wrong, whatever else is wanted first.
-    let asked_of = in_hand.filter(|_| drawn.asked.given_back.is_none());
+    let asked_of = current_step.filter(|_| drawn.asked.given_back.is_none());
     let question = asked_of.and_then(|planned| question(job, planned));
     let card = asked_of.and_then(|planned| card_before(job, (run, live), planned));
-    let hook = in_hand.map(|planned| hook_up_now(job, &planned.step)).unwrap_or_default();
-    let entry = in_hand.map(|planned| at_bench(job, &settled, planned, |bench, step| bench.entry(step, &drawn.asked)));
+    let hook = current_step.map(|planned| hook_up_now(job, &planned.step)).unwrap_or_default();
+    let entry =
+        current_step.map(|planned| at_bench(job, &settled, planned, |bench, step| bench.entry(step, &drawn.asked)));
     let judged = drawn.last.as_ref().and_then(|(of, slug)| runs.named(*of, slug));
     let (left, of_all) = left_of(run, live, at_power);
-    let (verdict, verdict_id) = judged.map(|planned| told(job, &settled, planned)).unwrap_or_default();
+    let (verdict, verdict_id) = judged.map(|planned| last_verdict(job, &settled, planned)).unwrap_or_default();
     let work = Work {
         job: job.id,
-        of: in_hand.map_or(job.id, Planned::circuit_or_board),
-        at: in_hand.map(|planned| planned.step.slug.clone()).unwrap_or_default(),
+        of: current_step.map_or(job.id, Planned::circuit_or_board),
+        at: current_step.map(|planned| planned.step.slug.clone()).unwrap_or_default(),
         described: !job.installation.circuits.is_empty(),
         at_power,
-        advice: in_hand.map(|planned| advice(job, &settled, planned)).unwrap_or_default(),
+        advice: current_step.map(|planned| advice(job, &settled, planned)).unwrap_or_default(),
         left,
         of_all,
         open: run.open().len(),
         today: asked_of.and_then(|_| today::card(job, request, drawn)),
         question,
         card,
-        about: in_hand.map(|planned| about(job, planned)).unwrap_or_default(),
-        stand: hook.stand.clone(),
+        about: current_step.map(|planned| about(job, planned)).unwrap_or_default(),
+        where_to_stand: hook.where_to_stand.clone(),
         drawing: hook_up::drawing(&hook),
-        switched: in_hand.and_then(|planned| switched(job, planned)),
-        switch_faults: in_hand.map(|planned| switch_faults(job, &settled, planned)).unwrap_or_default(),
-        twin: hook_up::text_alternative(&hook),
+        switched: current_step.and_then(|planned| switched(job, planned)),
+        switch_faults: current_step.map(|planned| switch_faults(job, &settled, planned)).unwrap_or_default(),
+        text_alternative: hook_up::text_alternative(&hook),
         probe: hook_up::probes(&hook),
         entry,
-        running: in_hand.and_then(|planned| running(job, &settled, planned)),
-        board_check: in_hand.is_some_and(|planned| planned.step.key.test == Test::RingBoardCheck),
+        running: current_step.and_then(|planned| running(job, &settled, planned)),
+        board_check: current_step.is_some_and(|planned| planned.step.key.test == Test::RingBoardCheck),
         verdict,
         verdict_id,
         last: last_entry(job, &settled),
-        search: in_hand.and_then(|planned| searching(job, &settled, planned)),
-        unread_points: in_hand.map(|planned| unread(job, &settled, planned)).unwrap_or_default(),
-        pairs: in_hand.map(|planned| pairs(job, run, planned, drawn)).unwrap_or_default(),
+        search: current_step.and_then(|planned| searching(job, &settled, planned)),
+        unread_points: current_step.map(|planned| unread(job, &settled, planned)).unwrap_or_default(),
+        pairs: current_step.map(|planned| pairs(job, run, planned, drawn)).unwrap_or_default(),
         all_open: items(run.open()),
         all_ids: ids(run.open()),
         failing: failing(job, failures),
@@ -317,14 +318,14 @@ pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &Drawn) -> Handle
 
 /// The strip of the instrument that is joined, to stand beside a changed part or in its own place.
 pub(super) fn joined_strip(job: &Job, request: &HttpRequest, waiting: bool) -> Result<String, WebError> {
-    strip(job, request, &Drawn::default(), (false, waiting)).map(|(strip, _)| strip)
+    strip(job, request, &RunInput::default(), (false, waiting)).map(|(strip, _)| strip)
 }
 
 /// The strip, and whether an instrument is joined.
 fn strip(
     job: &Job,
     request: &HttpRequest,
-    drawn: &Drawn,
+    drawn: &RunInput,
     (swapped, waiting): (bool, bool),
 ) -> Result<(String, bool), WebError> {
     let joined = joined::joined(request, job);
@@ -352,7 +353,7 @@ fn strip(
 }
 
 /// The work alone, or in its frame, as it was asked for.
-fn answer(job: &Job, request: &HttpRequest, work: String, drawn: &Drawn) -> Handled {
+fn answer(job: &Job, request: &HttpRequest, work: String, drawn: &RunInput) -> Handled {
     let frame = framed("Run", Section::Run, job, &job.events);
     let (strip, is_joined) = strip(job, request, drawn, (is_partial(request), false))?;
     let body = if is_partial(request) {

@@ -30,7 +30,7 @@ use serde::Deserialize;
 use uuid::Uuid;
 
 /// A line to be read.
-pub(crate) struct Line {
+pub(crate) struct ZeRow {
     pub field: String,
     pub label: String,
     pub id: Uuid,
@@ -49,7 +49,7 @@ struct ZePage {
     off_for: i64,
     /// The event by which it came off: what a browser keeps of the fields is of this time alone.
     exposure: String,
-    lines: Vec<Line>,
+    lines: Vec<ZeRow>,
     declared: String,
     instruments: Vec<(Uuid, String)>,
     instrument: String,
@@ -97,7 +97,7 @@ fn page_of(
         exposure: exposure(job).map(|event| event.id.to_string()).unwrap_or_default(),
         lines: ze_steps(&job.installation)
             .into_iter()
-            .map(|step| Line {
+            .map(|step| ZeRow {
                 id: id_of(&step.slug),
                 sent: sent::in_field(held, &f, &step.slug).map_or_else(String::new, |one| one.message.typed()),
                 field: step.slug,
@@ -150,7 +150,7 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>, query: Query<Th
 pub(crate) async fn expose(shared: Data<Shared>, path: Path<Uuid>, request: HttpRequest, mut f: Fields) -> Handled {
     let id = path.into_inner();
     let by = who(&request, &f)?;
-    if let Err(why) = did(&shared, id, &f, &by, Action::Expose { word: f.get("word").to_owned() }).await? {
+    if let Err(why) = did(&shared, id, &f, &by, Action::Expose { spoke_to: f.get("word").to_owned() }).await? {
         let head = load(&shared, id).await?;
         f.marked(&why);
         f.put("entered_by", by);
@@ -184,8 +184,8 @@ pub(crate) async fn file(shared: Data<Shared>, path: Path<Uuid>, request: HttpRe
         let figures = steps.map(|step| sent::figure(&held, &f, step.slug)).collect();
         (figures, origin_board(&head.job))
     };
-    let (refitted, only_refitted) = (f.ticked("refitted"), f.is("only", "refitted"));
-    let ze = Ze { figures, refitted, only_refitted };
+    let (earth_restored, only_restored) = (f.ticked("refitted"), f.is("only", "refitted"));
+    let ze = Ze { figures, earth_restored, only_restored };
     let by = f.trimmed("entered_by").to_owned();
     if let Err(why) = did(&shared, id, &f, &by, Action::Ze(ze)).await? {
         f.marked(&why);
@@ -209,11 +209,11 @@ pub(crate) async fn file(shared: Data<Shared>, path: Path<Uuid>, request: HttpRe
 
 #[derive(Template)]
 #[template(path = "ze_sent.html")]
-struct Sent {
+struct SentFigures {
     job: Uuid,
     strip: Option<sent::Strip>,
     /// Those that a figure went into.
-    lines: Vec<Line>,
+    lines: Vec<ZeRow>,
     f: Fields,
 }
 
@@ -243,5 +243,5 @@ pub(crate) async fn look(
     let (changed, beside) = sent::put(&head.job, &held, &mut f);
     let ZePage { job, strip, mut lines, f, .. } = page_of(&head.job, &request, String::new(), f, (&held, beside));
     lines.retain(|line| changed.contains(&line.field));
-    page_with(StatusCode::OK, &Sent { job, strip, lines, f })
+    page_with(StatusCode::OK, &SentFigures { job, strip, lines, f })
 }

@@ -23,8 +23,8 @@ pub(super) struct Strip {
 /// What came and was put into no field.
 pub(crate) struct Beside {
     pub shown: String,
-    /// It came when the earthing conductor was ticked as refitted; else every field that it may be of holds a figure.
-    pub refitted: bool,
+    /// It came when the earthing conductor was ticked as put back; else every field that it may be of holds a figure.
+    pub earth_restored: bool,
 }
 
 /// What instruments sent since the earthing conductor is off.
@@ -48,7 +48,7 @@ pub(super) fn in_field<'a>(held: &'a [HeldMessage], f: &Fields, slug: &str) -> O
 /// Ze: what comes when that is ticked goes into no field.
 pub(super) fn put(job: &Job, held: &[HeldMessage], f: &mut Fields) -> (HashSet<String>, Vec<Beside>) {
     let placed = f.get("placed").parse().unwrap_or(0);
-    let refitted = f.ticked("refitted");
+    let earth_restored = f.ticked("refitted");
     let (mut changed, mut beside) = (HashSet::new(), Vec::new());
     for one in held.iter().skip(placed) {
         let field = |slug: &str| match (f.trimmed(slug), in_field(held, f, slug)) {
@@ -56,13 +56,13 @@ pub(super) fn put(job: &Job, held: &[HeldMessage], f: &mut Fields) -> (HashSet<S
             (_, Some(_)) => ZeField::Sent,
             (_, None) => ZeField::Typed,
         };
-        match ze_line(&job.installation, &one.message, field).filter(|_| !refitted) {
+        match ze_line(&job.installation, &one.message, field).filter(|_| !earth_restored) {
             Some(slug) => {
                 f.set(&slug, &ze_typed(&one.message));
                 f.set(&id_field(&slug), &one.message.id.to_string());
                 changed.insert(slug);
             }
-            None => beside.push(Beside { shown: one.message.typed(), refitted }),
+            None => beside.push(Beside { shown: one.message.typed(), earth_restored }),
         }
     }
     f.set("placed", &held.len().to_string());

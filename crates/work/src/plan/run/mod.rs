@@ -4,7 +4,7 @@
 //! a run that is opened again stands where it was, and a step taken out of turn is planned around.
 
 use crate::plan::disturbance::{Disturbance, changes, goes_back_at_once, step_disturbances, undo_first};
-use crate::plan::outstanding::{Asked, is_wanted, outstanding, step_state};
+use crate::plan::outstanding::{OutstandingQuery, is_wanted, outstanding, step_state};
 use crate::plan::reach::{Inside, inside_board, possible_alone};
 use crate::plan::search::{Next, Search};
 use crate::plan::sequence::{circuit_steps, origin_steps, steps_kept};
@@ -128,13 +128,13 @@ impl<'a> Run<'a> {
                 add_struck_out(&mut all, &needed, true, (None, board.id));
             }
         }
-        let asked = Asked::new(installation, self.settled, &self.site, &|_| false);
+        let asked = OutstandingQuery::new(installation, self.settled, &self.site, &|_| false);
         for board in &installation.boards {
             let by_board = installation.house_rules.insulation == InsulationBy::Board;
             let mut circuits: Vec<Planned> = Vec::new();
             // What stays dead is planned where it is asked for by itself.
             let here = |circuit: &&Circuit| wanted(circuit.id) && (only.is_some() || asked.circuit(circuit));
-            for circuit in installation.circuits_of(board.id).filter(here) {
+            for circuit in installation.circuits_on(board.id).filter(here) {
                 // What is isolated alone is walked in another order: it is planned each time.
                 if self.site.alone(board.id, circuit.id).is_some() {
                     circuits.extend(self.for_circuit(circuit, by_board));
@@ -154,10 +154,10 @@ impl<'a> Run<'a> {
             }
             all.extend(circuits);
             // What the search of a board found at fault is of its circuits.
-            let of_this = |only: Uuid| only == board.id || installation.circuits_of(board.id).any(|one| one.id == only);
+            let of_this = |only: Uuid| only == board.id || installation.circuits_on(board.id).any(|one| one.id == only);
             if by_board && only.is_none_or(of_this) {
-                let of_board = self.for_board(board).into_iter().filter(|planned| wanted(planned.circuit_or_board()));
-                all.extend(of_board.map(|planned| self.stood_at(planned)));
+                let for_board = self.for_board(board).into_iter().filter(|planned| wanted(planned.circuit_or_board()));
+                all.extend(for_board.map(|planned| self.stood_at(planned)));
             }
         }
         all
@@ -256,7 +256,7 @@ impl<'a> Run<'a> {
     /// The whole board, pair by pair, and what its search asks for.
     fn for_board(&self, board: &Board) -> Vec<Planned> {
         let installation = self.installation();
-        if installation.circuits_of(board.id).next().is_none() {
+        if installation.circuits_on(board.id).next().is_none() {
             return Vec::new();
         }
         let planned = |step| Planned::new(Arc::new(step), None, board.id);

@@ -61,7 +61,7 @@ fn loops(installation: &Installation, circuit: &Circuit, at_points: bool, steps:
 
 fn rcd_steps(installation: &Installation, circuit: &Circuit, steps: &mut Vec<Step>) {
     let at_board = |test: Test| Key::on_circuit(circuit.id, Place::Board, test);
-    let Some(rcd) = installation.rcd_of(circuit) else { return };
+    let Some(rcd) = installation.rcd_for(circuit) else { return };
     // A device over several ways is tested once, at the first of them.
     let here = installation.rcd_test_circuit(circuit).is_none_or(|first| first.id == circuit.id);
     for (slug, label, multiple, half_cycle, required) in rcd_series(installation.rcd_school(), rcd.idn_ma) {

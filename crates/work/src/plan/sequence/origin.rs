@@ -188,7 +188,7 @@ pub fn feeder_steps(installation: &Installation, board: &Board) -> Vec<Step> {
 /// The labels and notices that a board wants, from what is installed (BS 7671 section 514, from
 /// memory: check against your own copy).
 pub fn labels_wanted(installation: &Installation, board: &Board) -> Vec<String> {
-    let circuits: Vec<_> = installation.circuits_of(board.id).collect();
+    let circuits: Vec<_> = installation.circuits_on(board.id).collect();
     let mut labels = vec![
         format!("main switch of {} named as such", board.name),
         format!("chart of {} circuits inside or beside the door", circuits.len()),

@@ -173,7 +173,7 @@ pub fn unasked_at_origin(installation: &Installation, steps: &[Step], settled: &
 /// Steps for readings of a board as a whole that none of `steps` asks for.
 pub fn unasked_at_board(board: Uuid, steps: &[Step], settled: &CurrentReadings<'_>) -> Vec<Step> {
     let asked: HashSet<&Key> = steps.iter().map(|step| &step.key).collect();
-    let of_board = |key: &&Key| key.subject == Subject::Board { board };
-    let keys = settled.keys_of_no_circuit().filter(|key| !asked.contains(key)).filter(of_board);
+    let for_board = |key: &&Key| key.subject == Subject::Board { board };
+    let keys = settled.keys_of_no_circuit().filter(|key| !asked.contains(key)).filter(for_board);
     keys.map(|key| unasked(key, test_label(key))).collect()
 }

@@ -15,7 +15,7 @@ use std::collections::HashMap;
 use uuid::Uuid;
 
 /// A way that is not in use, and what it would change.
-struct Row {
+struct RuleRow {
     question: &'static str,
     used: &'static str,
     way: &'static str,
@@ -27,7 +27,7 @@ struct Row {
 struct SchoolsPage {
     frame: Frame,
     job: Uuid,
-    rows: Vec<Row>,
+    rows: Vec<RuleRow>,
 }
 
 /// From so much to so much, of what differs.
@@ -43,7 +43,7 @@ fn counted(before: Counts, after: Counts) -> String {
     differs.map(|(what, before, after)| format!("{what} {before} → {after}")).collect::<Vec<_>>().join(", ")
 }
 
-fn said(effect: &Effect) -> String {
+fn describe(effect: &Effect) -> String {
     match effect {
         Effect::Plan(before, after) => format!("In this job: {}.", counted(*before, *after)),
         Effect::Readings => "In this job: as many readings, taken in another way or another order.".to_owned(),
@@ -68,7 +68,7 @@ pub(crate) async fn one(shared: Data<Shared>, path: Path<Uuid>, query: Query<Has
             return Ok("As it is in this job.".to_owned());
         }
         let order = Order::default();
-        Ok(said(&effect(&head.job, &cost(&head.job, order), rule, way, order)))
+        Ok(describe(&effect(&head.job, &cost(&head.job, order), rule, way, order)))
     })
     .await?;
     Ok(HttpResponse::Ok().content_type("text/html; charset=utf-8").body(line))
@@ -86,11 +86,11 @@ pub(crate) async fn all(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
             let used = (rule.chosen)(rules);
             (rule.ways)().into_iter().filter(move |(key, _)| *key != used).map(move |(key, label)| (rule, key, label))
         });
-        let row = |(rule, key, way): (&'static proof_standard::house_rules::Rule, &str, &'static str)| Row {
+        let row = |(rule, key, way): (&'static proof_standard::house_rules::Rule, &str, &'static str)| RuleRow {
             question: rule.question,
             used: (rule.label)(rules),
             way,
-            effect: said(&effect(&job, &before, rule, key, order)),
+            effect: describe(&effect(&job, &before, rule, key, order)),
         };
         Ok(ways.map(row).collect::<Vec<_>>())
     })

@@ -1,6 +1,6 @@
 //! Drawing what was found into the description of a circuit, and taking it back.
 
-use super::answers::{Answer, Answered, Change};
+use super::answers::{Answered, Change, CircuitAnswer};
 use super::{Circuit, Point, PointId};
 use jiff::Timestamp;
 use proof_standard::quantity::Metres;
@@ -127,19 +127,19 @@ fn more_cables(circuit: &Circuit, id: PointId) -> Result<Vec<Change>, NotAnswere
 }
 
 /// What an answer changes.
-fn changes(circuit: &Circuit, answer: &Answer) -> Result<Vec<Change>, NotAnswered> {
+fn changes(circuit: &Circuit, answer: &CircuitAnswer) -> Result<Vec<Change>, NotAnswered> {
     Ok(match *answer {
-        Answer::Spur { point, length_m } => spur(circuit, point, length_m)?,
-        Answer::MoreCables { point } => more_cables(circuit, point)?,
-        Answer::Length { length_m } => length(circuit, length_m),
-        Answer::Cpc { mm2 } => vec![Change::Cpc { before: circuit.cable.cpc_mm2, after: mm2 }],
-        Answer::MetalBeside => vec![Change::Metal { before: circuit.parallel_earth_path, after: Some(true) }],
+        CircuitAnswer::Spur { point, length_m } => spur(circuit, point, length_m)?,
+        CircuitAnswer::MoreCables { point } => more_cables(circuit, point)?,
+        CircuitAnswer::Length { length_m } => length(circuit, length_m),
+        CircuitAnswer::Cpc { mm2 } => vec![Change::Cpc { before: circuit.cable.cpc_mm2, after: mm2 }],
+        CircuitAnswer::MetalBeside => vec![Change::Metal { before: circuit.parallel_earth_path, after: Some(true) }],
     })
 }
 
 impl Circuit {
     /// Whether an answer can be drawn as the circuit stands.
-    pub fn takes(&self, answer: &Answer) -> bool {
+    pub fn takes(&self, answer: &CircuitAnswer) -> bool {
         changes(self, answer).is_ok()
     }
 
@@ -147,7 +147,7 @@ impl Circuit {
     ///
     /// # Errors
     /// [`NotAnswered`] where the circuit is drawn so that it cannot be.
-    pub fn answer(&mut self, (id, by, at): (Uuid, &str, Timestamp), answer: Answer) -> Result<(), NotAnswered> {
+    pub fn answer(&mut self, (id, by, at): (Uuid, &str, Timestamp), answer: CircuitAnswer) -> Result<(), NotAnswered> {
         let changes = changes(self, &answer)?;
         for change in &changes {
             change.set(self, true);
