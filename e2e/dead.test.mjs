@@ -181,7 +181,7 @@ async function walked(viewport, touch, asItComes = false) {
         continue;
       } else if (kind === "today") {
         await page.locator("#today-by").fill("Idris Kell");
-        await press(page.getByRole("button", { name: "All as it should be" }));
+        await press(page.getByRole("button", { name: "Everything is in order" }));
       } else if (kind === "ask") {
         if (await page.locator("#celsius").count()) {
           await page.locator("#celsius").fill("5");

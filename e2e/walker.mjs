@@ -56,7 +56,7 @@ export async function walk(page, url, { press = (locator) => locator.click(), al
     await page.evaluate(() => { document.getElementById("run").dataset.seen = "yes"; });
     if (kind === "today") {
       await card.locator("[name=by]").fill("Odile Wren");
-      await press(page.getByRole("button", { name: "All as it should be" }));
+      await press(page.getByRole("button", { name: "Everything is in order" }));
     } else if (kind === "ask") {
       if (await page.locator("#celsius").count()) {
         await page.locator("#celsius").fill("18");

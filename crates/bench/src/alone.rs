@@ -113,7 +113,7 @@ impl SimulatedCircuit {
         value(instrument.loop_ohm(&self.live, meter))
     }
 
-    /// The point at which a pair reads highest in use, from nought.
+    /// The point at which a pair reads highest in use, from zero.
     fn furthest(&self, core: Wire) -> Option<usize> {
         let ohm = |at: usize| self.live.ohm(point(at, Wire::L1), point(at, core)).filter(|ohm| *ohm < JOINED_OHM);
         let all = (0..self.rig.ways[0].cable.points.len()).filter_map(|at| Some((at, ohm(at)?)));

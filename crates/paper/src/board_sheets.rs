@@ -61,7 +61,7 @@ fn row(installation: &Installation, circuit: &Circuit) -> Vec<String> {
     ]
 }
 
-/// What the next person finds: what is live, what was left dead and locked and why, what is owed.
+/// What the next person finds: what is live, what was left dead and locked and why, what is outstanding.
 ///
 /// # Errors
 /// [`PdfError`].

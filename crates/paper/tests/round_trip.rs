@@ -196,7 +196,7 @@ fn what_was_taken_comes_back() {
     assert!(taken > cases() && refused > cases() / 4, "{taken} taken, {refused} refused: the test proved little");
 }
 
-/// A job whose texts somebody else wrote, in another program: taken whole, or refused with what is wrong; what is
+/// A job whose texts somebody else wrote, in another program: taken atomically, or refused with what is wrong; what is
 /// taken goes out as it came.
 #[test]
 fn what_a_file_brings_goes_out_as_it_came() {

@@ -270,7 +270,7 @@ pub struct Certificate {
     /// What was found and stands by the judgement of a named person.
     #[serde(default)]
     pub judged: Vec<JudgedFinding>,
-    /// What is not covered: circuits left dead and locked, points owed.
+    /// What is not covered: circuits left dead and locked, outstanding points.
     #[serde(default)]
     pub left_out: Vec<String>,
     /// The job as it was.

@@ -137,7 +137,7 @@ impl Apprentice {
         true
     }
 
-    /// Reads the next point whose polarity is owed, where nothing is wrong with what was read; whether there was one.
+    /// Reads the next point whose polarity is outstanding, where nothing is wrong with what was read; whether there was one.
     fn owes(&mut self, said: &Diagnosis) -> bool {
         let sound = said.explanations.first().is_none_or(|first| first.kinds.is_empty());
         let owed = self.case.points.iter().position(|point| point.r1_rn.is_none() || point.r1_r2.is_none());

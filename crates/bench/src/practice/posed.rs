@@ -206,14 +206,14 @@ pub enum Truth {
         built: Description,
         /// The fault by name.
         wrong: Wrong,
-        /// How large, Ω; nought where it has no size.
+        /// How large, Ω; zero where it has no size.
         ohm: f64,
         /// What else is wrong, and how large.
         also: Option<(Wrong, f64)>,
     },
     /// A leak: way, pair, what.
     Leak {
-        /// Way, from nought.
+        /// Way, from zero.
         way: usize,
         /// Between which.
         between: [Core; 2],
@@ -287,7 +287,7 @@ pub enum Truth {
         trip_ms: Option<f64>,
         /// What is wrong, by its key.
         what: &'static str,
-        /// Which way is not good, from nought.
+        /// Which way is not good, from zero.
         bad: Option<usize>,
     },
     /// Voltages at a point: what they say, by its key.

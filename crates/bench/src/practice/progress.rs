@@ -29,7 +29,7 @@ pub struct ExerciseProgress {
     pub times: usize,
     /// How often cleanly.
     pub clean: usize,
-    /// Its box, from nought.
+    /// Its box, from zero.
     pub place: usize,
     /// When it is asked again; `None`: it was never done.
     pub due: Option<Timestamp>,

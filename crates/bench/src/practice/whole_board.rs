@@ -20,7 +20,7 @@ const WRONG: [(&str, &str); 5] = [
     ("slow", "a residual device that is too slow"),
 ];
 
-/// Puts what is wrong into the ways: which it is, from nought, and what the residual device takes, ms.
+/// Puts what is wrong into the ways: which it is, from zero, and what the residual device takes, ms.
 fn spoil(ways: &mut [Way], what: &str, level: Level, meter: &mut Meter) -> (usize, f64) {
     let mut trips_ms = meter.between(18.0, 150.0);
     let mut bad = whole(meter, 0, 2);

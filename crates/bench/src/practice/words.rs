@@ -91,7 +91,7 @@ impl Exercise {
             Self::Ratio => &[
                 "Null first. Ends out at the board; line with line.",
                 "A thinner conductor has more resistance: by the ratio of the sizes, or of the resistance table.",
-                "r2 well above it, with r1 as it should be: a joint in the CPC. Well below: a path beside it.",
+                "r2 well above it, with r1 as expected: a joint in the CPC. Well below: a path beside it.",
             ],
             Self::Radial => &[
                 "Tips together, knob at low Ω, null. Again after other leads.",

@@ -79,7 +79,7 @@ pub(super) fn why_r2_is_higher(meter: &mut Meter) -> Option<Question> {
         "ring",
         format!("r1 reads {r1:.2} Ω and r2 {r2:.2} Ω on a ring in {}/{} mm². Why is r2 higher?", line.get(), cpc.get()),
         (
-            "the CPC is thinner than the line: it is as it should be",
+            "the CPC is thinner than the line: it is as expected",
             &[
                 "a poor joint in the CPC",
                 "the ring is bridged",

@@ -84,7 +84,7 @@ impl Question {
         }
     }
 
-    /// Judges what was typed, or the number of what was chosen, from nought.
+    /// Judges what was typed, or the number of what was chosen, from zero.
     pub fn judge(&self, given: &str) -> Judged {
         match &self.answer {
             ExpectedAnswer::Number { unit, truth, within, .. } => match figure(given) {
@@ -101,7 +101,7 @@ impl Question {
     }
 }
 
-/// One of so many, by its number from nought.
+/// One of so many, by its number from zero.
 pub(super) fn chosen(given: &str, count: usize, right: usize, allowed: &str) -> Judged {
     match given.trim().parse::<usize>() {
         Ok(yours) if yours == right => Judged::Right,

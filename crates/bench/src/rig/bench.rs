@@ -48,7 +48,7 @@ pub struct Bench {
     pub shown: MeterDisplay,
     /// How far dead is proved.
     pub proving: Proving,
-    /// A way that its dead tests show is not good, from nought.
+    /// A way that its dead tests show is not good, from zero.
     pub condemned: Option<usize>,
     /// Its circuits are new: none is energised before its dead tests.
     pub is_new: bool,
@@ -389,7 +389,7 @@ impl Bench {
         }
     }
 
-    /// Voltage between the probes, V; nought where one is in the hand.
+    /// Voltage between the probes, V; zero where one is in the hand.
     pub(super) fn across(&self) -> f64 {
         match self.instrument.two() {
             [Some(a), Some(b)] => self.grid(0.0).energised().between(a, b),

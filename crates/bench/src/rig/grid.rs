@@ -84,7 +84,7 @@ pub struct Energised<'a> {
 
 impl Energised<'_> {
     /// What a source puts on a node, as a share of its voltage, by the theorem of reciprocity: it follows from
-    /// resistances. What hangs on nothing is at nought.
+    /// resistances. What hangs on nothing is at zero.
     fn share(&self, source: usize, node: Node) -> f64 {
         let Some((of, solved)) = self.grid.sources.get(source).zip(self.solved.get(source)) else { return 0.0 };
         let ohm = |a, b| solved.resistance(a, b);

@@ -33,7 +33,7 @@ pub struct Supply {
     pub neutral_ohm: f64,
     /// Earthing conductor and what it leads to, back to the star point, Ω; infinite with an electrode of its own.
     pub earth_ohm: f64,
-    /// What neutral and earth share upstream, Ω: nought where they are separate.
+    /// What neutral and earth share upstream, Ω: zero where they are separate.
     pub shared_ohm: f64,
     /// Line and neutral of the supply change places at the incoming terminals.
     pub reversed: bool,
@@ -94,11 +94,11 @@ pub enum Fitting {
 pub struct Leak {
     /// Between which two conductors.
     pub between: [Wire; 2],
-    /// At which point of the circuit, from nought.
+    /// At which point of the circuit, from zero.
     pub point: usize,
     /// Its resistance, MΩ.
     pub megohm: f64,
-    /// It conducts above this alone, V: a neon, a surge device; nought: always.
+    /// It conducts above this alone, V: a neon, a surge device; zero: always.
     pub above_v: f64,
     /// It reads lower at first and creeps up while the test goes on: this share of it is missing at the first press.
     pub creeps: f64,
@@ -147,7 +147,7 @@ pub struct Way {
     pub label: String,
     /// Its device, such as B32.
     pub device: String,
-    /// Which board: nought the main one, else the sub-board of that number.
+    /// Which board: zero the main one, else the sub-board of that number.
     pub board: usize,
     /// What it takes.
     pub feed: Feed,

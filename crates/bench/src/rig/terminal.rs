@@ -101,7 +101,7 @@ pub enum Terminal {
     Incoming(Wire),
     /// Below the main switch: line bar, neutral bar, earth bar.
     Bar(Wire),
-    /// Bars of a sub-board, from nought.
+    /// Bars of a sub-board, from zero.
     SubBar(usize, Wire),
     /// The earth electrode, its own terminal.
     Electrode,
@@ -109,7 +109,7 @@ pub enum Terminal {
     Spike(Side),
     /// The end of a circuit at the board; leg 2 of a ring.
     Tail {
-        /// Which way, from nought.
+        /// Which way, from zero.
         way: usize,
         /// 1 or 2.
         leg: u8,
@@ -118,16 +118,16 @@ pub enum Terminal {
     },
     /// A terminal of an accessory.
     Point {
-        /// Which way, from nought.
+        /// Which way, from zero.
         way: usize,
-        /// Which point, from nought.
+        /// Which point, from zero.
         point: usize,
         /// Which terminal.
         core: Wire,
     },
-    /// Metal that is bonded, beyond its clamp, from nought.
+    /// Metal that is bonded, beyond its clamp, from zero.
     Metal(usize),
-    /// The end of a bond at the board, from nought.
+    /// The end of a bond at the board, from zero.
     BondEnd(usize),
 }
 

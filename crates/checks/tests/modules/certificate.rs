@@ -70,7 +70,7 @@ fn minor_works_are_one_circuit_of_an_alteration() {
     let mut job = finished.clone();
     job.installation.nature = Nature::Addition;
     job.installation.origin_altered = Some(false);
-    // What is owed elsewhere does not hold it up.
+    // What is outstanding elsewhere does not hold it up.
     let other = job.installation.circuits[6].id;
     job.readings.retain(|reading| reading.key.subject.circuit() != Some(other));
     job.readings.retain(|reading| reading.key.test != proof_job::reading::Test::Ze);

@@ -1,4 +1,4 @@
-//! The rooms of the core, tried on the demo's jobs and on small ones of their own.
+//! The modules of the core, tried on the demo's jobs and on small ones of their own.
 
 use proof_job::installation::Installation;
 use proof_standard::limits::devices::DeviceStandard;

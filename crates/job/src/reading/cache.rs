@@ -1,6 +1,6 @@
 //! What was worked out of a circuit and its readings, kept until a reading touches it.
 //!
-//! Each room keeps its own kind of thing, known by its type: what a room keeps, no other can mistake. What
+//! Each module keeps its own kind of thing, known by its type: what a module keeps, no other can mistake. What
 //! is kept is of one description; who changes a description works with a job that keeps nothing.
 
 use rustc_hash::FxHashMap;

@@ -1,4 +1,4 @@
-//! The keys of the readings that more than one room asks for.
+//! The keys of the readings that more than one module asks for.
 
 use crate::installation::{Accessory, Circuit, Lines, PointId, Position};
 use crate::reading::{Key, Method, Place, Subject, Test};

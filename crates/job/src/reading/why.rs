@@ -43,7 +43,7 @@ const R1_R2: Why = Why {
 const R2: Why = Why {
     because: "The CPC alone is read with a long lead, where line and CPC are not to be linked.",
     proves: "The CPC reaches the point from the main earthing terminal.",
-    not: "Polarity, and nothing of the line.",
+    not: "Polarity, or anything about the line.",
     spoils: "The long lead not nulled, metal that earths the point by another way.",
 };
 const INSULATION: Why = Why {

@@ -50,7 +50,7 @@ pub enum Alteration {
     WayOut,
     /// A cover off.
     Cover,
-    /// Torque owed to a terminal.
+    /// The torque of a terminal, not yet set.
     Torque,
     /// Anything else; the note says what.
     Other,

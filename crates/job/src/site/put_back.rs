@@ -1,17 +1,17 @@
-//! What stands altered, and what is owed.
+//! What stands altered, and what is outstanding.
 
 use super::Alteration;
 use jiff::Timestamp;
 use uuid::Uuid;
 
-/// A point owed.
+/// An outstanding point.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct OutstandingPoint<'a> {
     /// The item.
     pub item: Uuid,
     /// On which circuit.
     pub circuit: Uuid,
-    /// What is owed, and where.
+    /// What is outstanding, and where.
     pub thing: &'a str,
     /// How it was made safe.
     pub made_safe: &'a str,

@@ -394,7 +394,7 @@ impl<'a> Site<'a> {
         now.is_some_and(|now| partly(now) && now.whole.0 == BoardState::NotProved)
     }
 
-    /// Points owed and not yet done, oldest first.
+    /// Outstanding points and not yet done, oldest first.
     pub fn outstanding_points(&self) -> &[OutstandingPoint<'a>] {
         &self.outstanding
     }
@@ -420,7 +420,7 @@ pub fn left_dead(events: &[Event]) -> Vec<LockedOff<'_>> {
     Site::after(events).left
 }
 
-/// Points owed and not yet done, oldest first.
+/// Outstanding points and not yet done, oldest first.
 pub fn outstanding_points(events: &[Event]) -> Vec<OutstandingPoint<'_>> {
     Site::after(events).outstanding
 }

@@ -177,7 +177,7 @@ pub enum Found {
         #[serde(skip)]
         stage: Stage,
     },
-    /// Polarity is owed.
+    /// Polarity is outstanding.
     #[serde(rename = "polarity_owed")]
     PolarityOutstanding {
         /// What is wanting.

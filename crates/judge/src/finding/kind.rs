@@ -40,7 +40,7 @@ kinds! {
     /// A reading that a certificate wants.
     ReadingMissing = "reading_missing", mended,
         "What was not read is not known; a limitation with its reason is an answer, an empty box is none.";
-    /// Polarity is owed.
+    /// Polarity is outstanding.
     PolarityOutstanding = "polarity_owed", mended,
         "A reversal leaves a point live when it is switched off.";
     /// Items of the inspection are open.
@@ -207,7 +207,7 @@ kinds! {
         "The readings were taken of another circuit than the one described.";
     /// Walked, and no figure.
     NoFigure = "no_figure", mended,
-        "That somebody walked says nothing of what was read.";
+        "That somebody walked says nothing about what was read.";
     /// A judgement lacks something.
     JudgementIncomplete = "judgement_incomplete", mended,
         "A judgement is somebody's, by some right, for some reason; else it is none.";

@@ -143,7 +143,7 @@ pub enum Reason {
     },
     /// How the fault current was had.
     FaultCurrent {
-        /// What is to be borne in mind.
+        /// What is to be kept in mind.
         warning: Warning,
     },
 }

@@ -1,6 +1,6 @@
 //! A scale with ticks at round values.
 
-/// From nought to a round figure, in round steps.
+/// From zero to a round figure, in round steps.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub(crate) struct Scale {
     /// The figure at its top.
@@ -21,7 +21,7 @@ impl Scale {
         Self { top: (wanted / step - 1e-9).ceil() * step, step }
     }
 
-    /// Its ticks from nought up, each as it is written.
+    /// Its ticks from zero up, each as it is written.
     pub(crate) fn ticks(self) -> impl Iterator<Item = (f64, String)> {
         let places = (-self.step.log10()).ceil().max(0.0) as usize;
         let count = (self.top / self.step).round() as u32;

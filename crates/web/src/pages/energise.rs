@@ -1,5 +1,5 @@
 //! Energising a board or part of it: what stands in the way, covers on, what stays dead and locked,
-//! points owed.
+//! outstanding points.
 
 use super::framed;
 use crate::error::{Handled, WebError, go, page_with, status_of};
@@ -30,7 +30,7 @@ pub(crate) struct Way {
     pub stands: usize,
 }
 
-/// A point owed.
+/// An outstanding point.
 pub(crate) struct OutstandingRow {
     pub item: Uuid,
     pub text: String,

@@ -124,7 +124,7 @@ fn a_pattern_proposes_and_stores_when_it_is_confirmed() {
     assert!(site.store.job(job).unwrap().job.installation.boards.is_empty(), "proposed is not stored");
     let path = format!("/jobs/{job}/begin");
     let page = site.page(&format!("{path}?from=house-and-outbuilding&board=Hall+board"));
-    assert!(page.contains("Hall board") && page.contains("Nothing of it is stored yet"));
+    assert!(page.contains("Hall board") && page.contains("Nothing is stored yet"));
     let mut fields = proposed(&page);
     let set = |fields: &mut Vec<(String, String)>, name: &str, value: &str| {
         fields.retain(|(other, _)| other != name);

@@ -85,16 +85,16 @@ pub enum Action {
     Energise(Energising),
     /// Ways brought to power by the card of the run.
     Power(Powering),
-    /// A point owed.
+    /// An outstanding point.
     AddPoint {
         /// On which circuit.
         circuit: Uuid,
-        /// What is owed, and where.
+        /// What is outstanding, and where.
         thing: String,
         /// How it was made safe.
         made_safe: String,
     },
-    /// What was owed is done.
+    /// An outstanding point is done.
     PointDone(Uuid),
     /// Something altered.
     Alter {

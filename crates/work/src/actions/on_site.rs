@@ -1,4 +1,4 @@
-//! What is done on site: isolating, energising, altering, putting back, what is owed.
+//! What is done on site: isolating, energising, altering, putting back, what is outstanding.
 
 use super::refusal::Wanting;
 use super::{Actor, Recorded, Refusal};

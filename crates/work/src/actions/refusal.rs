@@ -87,7 +87,7 @@ pub enum Wanting {
     /// A pair.
     #[error("Every pair is tested: write 0 for no indication.")]
     Pair,
-    /// What is owed.
+    /// What is outstanding.
     #[error("Say what is owed, and where.")]
     Thing,
     /// How the tail was made safe.
@@ -247,7 +247,7 @@ pub enum Refusal {
     /// Closed meanwhile.
     #[error("That item is closed already.")]
     ClosedAlready,
-    /// Not owed.
+    /// Not outstanding.
     #[error("That is not outstanding: load the page again. Nothing was stored.")]
     NotOutstanding,
     /// Which circuit is it on.

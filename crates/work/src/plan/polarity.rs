@@ -18,19 +18,19 @@ pub enum Polarity {
     Earned(&'static str),
     /// Wrong, and why.
     Wrong(String),
-    /// Not owed: a limitation or not applicable, as written.
+    /// Not outstanding: a limitation or not applicable, as written.
     Excused(Value),
     /// Owed, and what is wanting.
     Outstanding(String),
 }
 
 impl Polarity {
-    /// Whether nothing is owed any more.
+    /// Whether nothing is outstanding any more.
     pub const fn settled(&self) -> bool {
         !matches!(self, Self::Outstanding(_))
     }
 
-    /// What stands in the box of the schedule; empty while it is owed.
+    /// What stands in the box of the schedule; empty while it is outstanding.
     pub fn boxed(&self) -> String {
         match self {
             Self::Earned(_) => "✓".to_owned(),

@@ -1,4 +1,4 @@
-//! Practice at the bench: the list of exercises, one at work, what it earned. Nothing of it is in any job.
+//! Practice at the bench: the list of exercises, one at work, what it earned. None of this is kept in any job.
 
 mod make;
 mod parts;
