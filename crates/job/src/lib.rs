@@ -17,7 +17,7 @@
 //! use proof_job::reading::entry::{Field, parse as read};
 //! use rust_decimal::dec;
 //! use uuid::Uuid;
-//! let (circuit, _) = parse("1 Press room sockets ring B32 2.5/1.5 9 points")?.build(Uuid::nil(), Uuid::nil());
+//! let (circuit, _) = parse("1 Press room sockets ring B32 2.5/1.5 9pts")?.build(Uuid::nil(), Uuid::nil());
 //! assert_eq!((circuit.shape.key(), circuit.points.len()), ("ring", 9));
 //! assert_eq!(read("0.43", Field::Continuity, dec!(999))?, Value::Number(dec!(0.43)));
 //! # Ok::<(), Box<dyn std::error::Error>>(())

@@ -170,7 +170,7 @@ fn the_whole_board_does_not_stand_for_the_other_position() {
     };
     assert_eq!(over(&job), 1);
     let mut reading = demo::jobs().swap_remove(0).readings.swap_remove(0);
-    let all = proof_work::plan::sets::whole(&job.installation, lights.board, None);
+    let all = proof_work::plan::sets::set_circuits(&job.installation, lights.board, None);
     reading.key = proof_job::reading::keys::set_key(all, None);
     reading.value = Value::Over(dec!(999));
     job.readings.push(reading);

@@ -5,7 +5,7 @@ use proof_job::installation::Lines;
 use proof_job::reading::keys::set_key;
 use proof_job::reading::{CurrentReadings, Key, Reading, Subject, Value};
 use proof_standard::conductor::{Conductor, Pair};
-use proof_work::plan::sets::{board_steps, whole};
+use proof_work::plan::sets::{board_steps, set_circuits};
 use proof_work::plan::substitute::bound;
 use rust_decimal::dec;
 use uuid::Uuid;
@@ -23,7 +23,7 @@ fn a_sound_whole_is_a_bound_under_each_circuit() {
     }
     crate::without_electronics(&mut installation);
     let board = installation.boards[0].clone();
-    let all = whole(&installation, board.id, None);
+    let all = set_circuits(&installation, board.id, None);
     let step = &board_steps(&installation, &board)[0];
     assert_eq!(step.key.pair, Some(Pair::LINE_EARTH), "the methodical order begins with earth");
     let template = &job.readings[0];
@@ -60,7 +60,7 @@ fn the_box_prints_the_lower_of_both_positions() {
         read(template, key, value)
     };
     let of_board = |value| {
-        let all = whole(&installation, lights.board, Some(Pair::LINE_EARTH));
+        let all = set_circuits(&installation, lights.board, Some(Pair::LINE_EARTH));
         let neutral = set_key(all.clone(), Some(Pair::NEUTRAL_EARTH));
         let line = set_key(all, Some(Pair::LINE_EARTH));
         [read(template, line, value), read(template, neutral, Value::Over(dec!(999)))]
@@ -115,7 +115,7 @@ fn on_three_phases_every_line_must_be_read_before_one_circuit_is_covered() {
     let job = demo::jobs().swap_remove(1);
     let mut installation = job.installation;
     installation.boards[0].lines = Lines::Three;
-    let all = whole(&installation, installation.boards[0].id, None);
+    let all = set_circuits(&installation, installation.boards[0].id, None);
     let template = &job.readings[0];
     let mut readings = Vec::new();
     for line in [Conductor::L1, Conductor::L2, Conductor::L3] {
@@ -139,7 +139,7 @@ fn on_three_phases_every_line_must_be_read_before_one_circuit_is_covered() {
 #[test]
 fn joined_to_earth_bounds_each_to_earth_and_nothing_else() {
     let job = demo::jobs().swap_remove(1);
-    let all = whole(&job.installation, job.installation.boards[0].id, None);
+    let all = set_circuits(&job.installation, job.installation.boards[0].id, None);
     let readings = [read(&job.readings[0], set_key(all.clone(), None), Value::Number(dec!(150)))];
     let settled = CurrentReadings::new(&readings, &[]);
     let circuit = job.installation.circuit(all[0]).unwrap();

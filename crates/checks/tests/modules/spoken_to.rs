@@ -4,7 +4,7 @@
 use jiff::Timestamp;
 use proof_bench::demo;
 use proof_job::job::Job;
-use proof_job::site::spoken_to::{Did, Person, before_power, not_spoken_to};
+use proof_job::site::spoken_to::{Did, IsolatedBy, before_power, not_spoken_to};
 use proof_job::site::{Event, EventKind};
 use proof_work::actions::{Action, Actor, Energising, Refusal, Ze, record};
 use uuid::Uuid;
@@ -74,7 +74,7 @@ fn an_earth_is_put_back_by_whomever_and_who_took_it_off_confirms() {
 #[test]
 fn a_name_may_have_a_comma_and_several_stand_in_a_row() {
     let at = Timestamp::now();
-    let person = |name: &str| Person {
+    let person = |name: &str| IsolatedBy {
         name: name.to_owned(),
         did: Did::Isolated,
         of: "way 3".to_owned(),

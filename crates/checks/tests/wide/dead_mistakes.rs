@@ -21,7 +21,7 @@ use proof_standard::house_rules::{InstrumentTrust, LeadCompensation};
 use proof_standard::quantity::Amps;
 use proof_work::plan::disturbance::{changes, undo_first};
 use proof_work::plan::sequence::circuit_steps;
-use proof_work::plan::sets::whole;
+use proof_work::plan::sets::set_circuits;
 use proof_work::review::{Finding, review};
 use proof_work::schedule::result_row;
 use rust_decimal::{Decimal, dec};
@@ -172,7 +172,7 @@ fn a_whole_board_above_its_circuits() {
         key.pair = Some(pair);
         job.readings.push(Reading { id: Uuid::new_v4(), key, ..template.clone() });
     }
-    let key = set_key(whole(&job.installation, board, None), Some(Pair::LINE_EARTH));
+    let key = set_key(set_circuits(&job.installation, board, None), Some(Pair::LINE_EARTH));
     let reading = Reading { id: Uuid::new_v4(), key, value: Value::Number(dec!(410)), ..template };
     job.readings.push(reading);
     caught(&job, "a whole is never above its lowest circuit");

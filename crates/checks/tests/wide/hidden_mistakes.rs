@@ -18,7 +18,7 @@ use proof_standard::house_rules::ZsMethod;
 use proof_standard::limits::rcd::{HalfCycle, Multiple};
 use proof_standard::quantity::{Metres, SquareMillimetres, approximate};
 use proof_standard::shape::Shape;
-use proof_work::plan::sets::whole;
+use proof_work::plan::sets::set_circuits;
 use proof_work::review::{Finding, review};
 use rust_decimal::{Decimal, dec};
 use uuid::Uuid;
@@ -101,7 +101,7 @@ fn whole_above_circuit(job: &mut Job) -> Option<Option<Uuid>> {
     }
     let mut reading = template?;
     reading.id = Uuid::new_v4();
-    reading.key = set_key(whole(&job.installation, board, None), Some(Pair::LINE_NEUTRAL));
+    reading.key = set_key(set_circuits(&job.installation, board, None), Some(Pair::LINE_NEUTRAL));
     reading.value = Value::Number(dec!(420));
     job.readings.push(reading);
     Some(None)

@@ -20,7 +20,7 @@ pub enum Did {
 
 /// Somebody who is spoken to first.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Person {
+pub struct IsolatedBy {
     /// By name.
     pub name: String,
     /// What he did.
@@ -33,7 +33,7 @@ pub struct Person {
     pub lock: String,
 }
 
-impl fmt::Display for Person {
+impl fmt::Display for IsolatedBy {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         let Self { name, did, of, at, lock } = self;
         let at = at.to_zoned(jiff::tz::TimeZone::UTC).strftime("%-d %b %Y %H:%M UTC");
@@ -53,13 +53,13 @@ pub fn before_power(
     site: &Site<'_>,
     (board, ways): (Uuid, &[Uuid]),
     by: &str,
-) -> Vec<Person> {
+) -> Vec<IsolatedBy> {
     let board_name = || installation.board(board).map_or_else(String::new, |one| one.name.clone());
     let way_name = |id: Uuid| installation.circuit(id).map_or_else(String::new, |one| format!("way {}", one.way));
     let mut people = Vec::new();
     let mut add = |did: Did, (at, name): Since<'_>, of: String, lock: &str| {
         if !is_same_person(name, by) {
-            people.push(Person { name: name.to_owned(), did, of, at, lock: lock.to_owned() });
+            people.push(IsolatedBy { name: name.to_owned(), did, of, at, lock: lock.to_owned() });
         }
     };
     if let Some(isolated) = site.isolated(board) {
@@ -83,17 +83,17 @@ pub fn before_power(
 
 /// Everybody but `by` whose word is asked before the earthing conductor comes off: an earth serves every board on the
 /// supply.
-pub fn before_exposure(installation: &Installation, site: &Site<'_>, by: &str) -> Vec<Person> {
+pub fn before_exposure(installation: &Installation, site: &Site<'_>, by: &str) -> Vec<IsolatedBy> {
     let fed = installation.boards.iter().filter(|board| board.fed_by == Feed::Supply);
     let of = |id: Uuid| before_power(installation, site, (id, &[]), by);
-    let mut people: Vec<Person> = fed.flat_map(|board| of(board.id)).collect();
+    let mut people: Vec<IsolatedBy> = fed.flat_map(|board| of(board.id)).collect();
     people.retain(|person| person.did != Did::LockedOff);
     people
 }
 
 /// Those of some people who are not named in what was written of whom one spoke to. A name is its words in a row,
 /// whatever stands between them: "Kell, Idris" is found in "Kell, Idris; Odile Wren".
-pub fn not_spoken_to<'a>(people: &'a [Person], written: &str) -> Vec<&'a Person> {
+pub fn not_spoken_to<'a>(people: &'a [IsolatedBy], written: &str) -> Vec<&'a IsolatedBy> {
     let said = words(written);
     let is_named = |name: &str| {
         let name_words = words(name);

@@ -167,7 +167,7 @@ impl Profile {
             })
             .flatten()
             .fold(0.0_f64, f64::max);
-        Scale::holding(highest * 1.12)
+        Scale::up_to(highest * 1.12)
     }
 
     /// The drawing. Hidden from a screen reader, which has the twin and the list of steps.

@@ -10,7 +10,7 @@ pub(crate) struct Scale {
 
 impl Scale {
     /// The least scale that holds a figure, with four to six steps of 1, 2 or 5 times a power of ten.
-    pub(crate) fn holding(highest: f64) -> Self {
+    pub(crate) fn up_to(highest: f64) -> Self {
         let wanted = if highest.is_finite() { highest.max(0.1) } else { 0.1 };
         let unit = 10_f64.powf(wanted.log10().floor() - 1.0);
         let step = [1.0, 2.0, 5.0, 10.0, 20.0, 50.0]
@@ -38,7 +38,7 @@ mod tests {
 
     #[test]
     fn ticks_stand_at_round_values_and_hold_the_highest() {
-        let said = |highest: f64| Scale::holding(highest).ticks().map(|(_, text)| text).collect::<Vec<_>>().join(" ");
+        let said = |highest: f64| Scale::up_to(highest).ticks().map(|(_, text)| text).collect::<Vec<_>>().join(" ");
         assert_eq!(said(0.5), "0.0 0.1 0.2 0.3 0.4 0.5");
         assert_eq!(said(0.11), "0.00 0.02 0.04 0.06 0.08 0.10 0.12");
         assert_eq!(said(1.37), "0.0 0.5 1.0 1.5");
@@ -46,7 +46,7 @@ mod tests {
         assert_eq!(said(0.0), said(0.1));
         for tenths in 1..2000 {
             let highest = f64::from(tenths) / 10.0;
-            let scale = Scale::holding(highest);
+            let scale = Scale::up_to(highest);
             assert!(scale.top >= highest - 1e-9 && scale.top <= highest * 2.0, "{highest}: {}", scale.top);
             assert!((2..=7).contains(&scale.ticks().count()), "{highest}");
         }

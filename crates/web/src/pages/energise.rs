@@ -15,7 +15,7 @@ use actix_web::web::{Data, Path};
 use askama::Template;
 use proof_job::installation::Board;
 use proof_job::job::Job;
-use proof_job::site::spoken_to::{Person, before_power};
+use proof_job::site::spoken_to::{IsolatedBy, before_power};
 use proof_job::site::{BoardState, is_same_person};
 use proof_work::actions::{Action, Energising, Refusal};
 use proof_work::gate::{in_the_way, to_energise};
@@ -127,7 +127,7 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<(Uuid, Uuid)>, request
 }
 
 /// Who is spoken to first, in words, and whether one of them is not the one who writes.
-pub(crate) fn spoken_to(people: Vec<Person>, f: &Fields) -> (Vec<String>, bool) {
+pub(crate) fn spoken_to(people: Vec<IsolatedBy>, f: &Fields) -> (Vec<String>, bool) {
     let others = people.iter().any(|person| !is_same_person(&person.name, f.get("by")));
     (people.iter().map(ToString::to_string).collect(), others)
 }

@@ -8,7 +8,7 @@ use proof_job::installation::OtherSource;
 use proof_job::installation::validity::LONGEST_LINE;
 use proof_job::job::Job;
 use proof_job::site::isolation::{Isolation, PairShown, circuit_pairs, field_of, meaning, pairs};
-use proof_job::site::spoken_to::{Person, before_power, not_spoken_to};
+use proof_job::site::spoken_to::{IsolatedBy, before_power, not_spoken_to};
 use proof_job::site::{Alteration, BoardState, EventKind, OpenItem};
 use proof_standard::conductor::Pair;
 use proof_standard::text;
@@ -245,8 +245,8 @@ pub struct Powering {
 }
 
 /// Everybody who is asked first is named as spoken to.
-pub(super) fn spoken_to(people: &[Person], word: &str) -> Result<(), Refusal> {
-    let people: Vec<Person> = not_spoken_to(people, word).into_iter().cloned().collect();
+pub(super) fn spoken_to(people: &[IsolatedBy], word: &str) -> Result<(), Refusal> {
+    let people: Vec<IsolatedBy> = not_spoken_to(people, word).into_iter().cloned().collect();
     if people.is_empty() {
         return Ok(());
     }

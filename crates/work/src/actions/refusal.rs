@@ -7,7 +7,7 @@ use jiff::civil::Date;
 use proof_job::installation::validity::LONGEST_LINE;
 use proof_job::reading::{Value, entry};
 use proof_job::site::Wanted;
-use proof_job::site::spoken_to::Person;
+use proof_job::site::spoken_to::IsolatedBy;
 use rust_decimal::Decimal;
 
 /// Why a figure is no Ze, where something says so.
@@ -266,7 +266,7 @@ pub enum Refusal {
     #[error("{}: speak to them first, and write whom you spoke to", .people.iter().map(ToString::to_string).collect::<Vec<_>>().join("; "))]
     NotSpokenTo {
         /// Who is not named yet.
-        people: Vec<Person>,
+        people: Vec<IsolatedBy>,
         /// The field that names them.
         fields: Vec<(String, Refusal)>,
     },

@@ -6,7 +6,7 @@
 //! One off, read, back on; all off, back on one at a time: common practice, no source. Halving is
 //! our own addition.
 
-use crate::plan::sets::together;
+use crate::plan::sets::circuits_read_together;
 use proof_job::installation::{Board, Circuit, Installation, PointId};
 use proof_job::reading::keys::{broken_key, set_key};
 use proof_job::reading::{CurrentReadings, Subject, Value};
@@ -102,7 +102,7 @@ impl Search {
         settled: &CurrentReadings<'_>,
         pair: Option<Pair>,
     ) -> Self {
-        let circuits = together(installation, board.id, pair).map(|circuit| circuit.id).collect();
+        let circuits = circuits_read_together(installation, board.id, pair).map(|circuit| circuit.id).collect();
         let mut search = Self::new(circuits, installation.house_rules.search);
         let test = set_key(Vec::new(), pair).test;
         for reading in settled.for_sets().filter(|reading| reading.key.test == test && reading.key.pair == pair) {

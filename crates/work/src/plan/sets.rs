@@ -17,21 +17,26 @@ use uuid::Uuid;
 /// The circuits of a board that are read together between a pair, in the order of their ways. Extra-low
 /// voltage does not bear the test voltage of the others; what stays (a dimmer, a driver) and a device with electronics
 /// do not bear it between live conductors.
-pub fn together(installation: &Installation, board: Uuid, pair: Option<Pair>) -> impl Iterator<Item = &Circuit> {
+pub fn circuits_read_together(
+    installation: &Installation,
+    board: Uuid,
+    pair: Option<Pair>,
+) -> impl Iterator<Item = &Circuit> {
     let live = pair.is_some_and(|pair| !pair.is_to_earth());
-    let bears =
-        move |circuit: &&Circuit| !(circuit.band.is_extra_low() || live && !bears_between_live(installation, circuit));
+    let bears = move |circuit: &&Circuit| {
+        !(circuit.band.is_extra_low() || live && !withstands_between_live(installation, circuit))
+    };
     installation.circuits_on(board).filter(bears)
 }
 
 /// Whether a circuit bears the test voltage between its live conductors with its device on.
-pub fn bears_between_live(installation: &Installation, circuit: &Circuit) -> bool {
+pub fn withstands_between_live(installation: &Installation, circuit: &Circuit) -> bool {
     !circuit.has_fixed_load() && electronic_devices(installation, circuit).is_empty()
 }
 
 /// The same, as a set.
-pub fn whole(installation: &Installation, board: Uuid, pair: Option<Pair>) -> Vec<Uuid> {
-    let mut all: Vec<Uuid> = together(installation, board, pair).map(|circuit| circuit.id).collect();
+pub fn set_circuits(installation: &Installation, board: Uuid, pair: Option<Pair>) -> Vec<Uuid> {
+    let mut all: Vec<Uuid> = circuits_read_together(installation, board, pair).map(|circuit| circuit.id).collect();
     all.sort_unstable();
     all
 }
@@ -40,13 +45,14 @@ pub fn whole(installation: &Installation, board: Uuid, pair: Option<Pair>) -> Ve
 /// and then between live conductors for the ways where neither is.
 pub fn board_pairs(installation: &Installation, board: &Board) -> Vec<Option<Pair>> {
     let joined = installation.house_rules.neutral_earth == NeutralEarth::Joined
-        || together(installation, board.id, None).any(|circuit| !bears_between_live(installation, circuit));
+        || circuits_read_together(installation, board.id, None)
+            .any(|circuit| !withstands_between_live(installation, circuit));
     let apart = pairs(conductors_of(board.lines))
         .into_iter()
         .filter_map(|(a, b)| Pair::new(a, b).ok())
         .filter(|pair| !(joined && pair.is_to_earth()))
         .map(Some);
-    let read = |pair: &Option<Pair>| together(installation, board.id, *pair).next().is_some();
+    let read = |pair: &Option<Pair>| circuits_read_together(installation, board.id, *pair).next().is_some();
     joined.then_some(None).into_iter().chain(apart).filter(read).collect()
 }
 
@@ -75,6 +81,6 @@ pub fn set_step(circuits: Vec<Uuid>, pair: Option<Pair>) -> Step {
 
 /// The steps that read a whole board.
 pub fn board_steps(installation: &Installation, board: &Board) -> Vec<Step> {
-    let set = |pair| set_step(whole(installation, board.id, pair), pair);
+    let set = |pair| set_step(set_circuits(installation, board.id, pair), pair);
     board_pairs(installation, board).into_iter().map(set).collect()
 }

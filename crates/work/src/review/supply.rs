@@ -2,7 +2,7 @@
 //! device against the fault level at its own board.
 
 use crate::plan::outstanding::{Need, OutstandingQuery, StepState, outstanding, steps_reviewed};
-use crate::plan::sets::{set_step, whole};
+use crate::plan::sets::{set_circuits, set_step};
 use crate::plan::substitute::Scope;
 use crate::review::{Circumstances, Finding, Reviewed, Where, judged, struck_out};
 use proof_job::installation::{Board, Feed, Installation};
@@ -154,7 +154,7 @@ fn sets(installation: &Installation, board: &Board, settled: &CurrentReadings<'_
         if !circuits.iter().any(on_board) {
             continue;
         }
-        let whole = *circuits == whole(installation, board.id, reading.key.pair);
+        let whole = *circuits == set_circuits(installation, board.id, reading.key.pair);
         let mut step = set_step(circuits.clone(), reading.key.pair);
         step.label = if whole {
             format!("the whole board, {}", step.label)

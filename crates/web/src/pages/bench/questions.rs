@@ -59,7 +59,7 @@ impl QuestionPage {
 
 /// Which question.
 #[derive(serde::Deserialize, Default)]
-pub(crate) struct Which {
+pub(crate) struct QuestionQuery {
     q: Option<u64>,
     /// On the way of an exercise that was begun.
     from: Option<Uuid>,
@@ -123,8 +123,8 @@ fn kinds(store: &Store, practice: Uuid) -> Result<&'static [&'static str], WebEr
     Ok(exercise.map_or(&[], on_the_way))
 }
 
-pub(crate) async fn show(shared: Data<Shared>, which: Query<Which>, request: HttpRequest) -> Handled {
-    let Which { q, from } = which.into_inner();
+pub(crate) async fn show(shared: Data<Shared>, which: Query<QuestionQuery>, request: HttpRequest) -> Handled {
+    let QuestionQuery { q, from } = which.into_inner();
     let person = remembered(&request, "writer");
     let (kept, who) = (shared.clone(), person.clone());
     let of = blocking(move || match (q, from) {

@@ -26,7 +26,7 @@ use uuid::Uuid;
 
 /// A question of the run, by its key in forms.
 #[derive(Clone, Copy, PartialEq, Eq)]
-pub(super) enum OneTime {
+pub(super) enum RunQuestion {
     /// How warm the cables are.
     Ambient,
     /// Whether metal runs beside the CPCs of a board.
@@ -37,7 +37,7 @@ pub(super) enum OneTime {
     LongLead,
 }
 
-impl OneTime {
+impl RunQuestion {
     pub(super) const ALL: [Self; 4] = [Self::Ambient, Self::Parallel, Self::Armour, Self::LongLead];
 
     pub(super) const fn key(self) -> &'static str {
@@ -52,7 +52,7 @@ impl OneTime {
 
 /// What is asked once.
 pub(super) struct Question {
-    pub what: OneTime,
+    pub what: RunQuestion,
     pub board: Uuid,
     pub board_name: String,
     pub circuit: Option<Uuid>,
@@ -109,7 +109,7 @@ pub(super) struct Powering {
 
 impl Powering {
     /// Whether somebody else than the one who writes isolated it.
-    pub(super) fn others(&self, writer: &str) -> bool {
+    pub(super) fn isolated_by_another(&self, writer: &str) -> bool {
         self.isolated_by.iter().any(|name| !is_same_person(name, writer))
     }
 }
@@ -120,7 +120,7 @@ pub(super) struct Searching {
     pub standings: Vec<(String, &'static str, &'static str)>,
     pub taken: usize,
     /// Each set read: what was off the bar, and what was shown.
-    pub trail: Vec<Told>,
+    pub trail: Vec<SearchReading>,
     pub found: Vec<Found>,
     pub together: bool,
 }
@@ -148,7 +148,7 @@ pub(super) fn named_circuit(job: &Job, id: Option<Uuid>) -> String {
 }
 
 /// What a planned reading is of, in words.
-pub(super) fn about(job: &Job, planned: &Planned) -> String {
+pub(super) fn describe_place(job: &Job, planned: &Planned) -> String {
     if planned.circuit.is_some() {
         return named_circuit(job, planned.circuit);
     }
@@ -177,7 +177,7 @@ fn judge_without_circuit(
 }
 
 /// Draws entry and verdict of a planned reading by the bench of whatever it is of.
-pub(super) fn at_bench<T>(
+pub(super) fn in_entry_context<T>(
     job: &Job,
     settled: &CurrentReadings<'_>,
     planned: &Planned,
@@ -233,25 +233,25 @@ pub(super) fn at_bench<T>(
     draw(&bench, &planned.step)
 }
 
-pub(super) fn lines(items: impl IntoIterator<Item = (&'static str, String)>) -> Vec<(String, String)> {
+pub(super) fn named_rows(items: impl IntoIterator<Item = (&'static str, String)>) -> Vec<(String, String)> {
     items.into_iter().map(|(what, note)| (what.to_owned(), note)).collect()
 }
 
-pub(super) fn items(open: &[OpenItem<'_>]) -> Vec<(String, String)> {
-    lines(open.iter().map(|item| (item.alteration.label(), item.note.to_owned())))
+pub(super) fn open_item_rows(open: &[OpenItem<'_>]) -> Vec<(String, String)> {
+    named_rows(open.iter().map(|item| (item.alteration.label(), item.note.to_owned())))
 }
 
 /// Their ids, so that only what was listed is closed.
-pub(super) fn ids(open: &[OpenItem<'_>]) -> String {
+pub(super) fn open_item_ids(open: &[OpenItem<'_>]) -> String {
     open.iter().map(|item| item.item.to_string()).collect::<Vec<_>>().join(",")
 }
 
-pub(super) fn made(made: &[Disturbance]) -> Vec<(String, String)> {
-    lines(made.iter().map(|one| (one.alteration.label(), one.note.clone())))
+pub(super) fn disturbance_rows(made: &[Disturbance]) -> Vec<(String, String)> {
+    named_rows(made.iter().map(|one| (one.alteration.label(), one.note.clone())))
 }
 
 /// The running highest (or lowest insulation) of what is being walked, and where.
-pub(super) fn running(job: &Job, settled: &CurrentReadings<'_>, planned: &Planned) -> Option<(String, String)> {
+pub(super) fn furthest_so_far(job: &Job, settled: &CurrentReadings<'_>, planned: &Planned) -> Option<(String, String)> {
     let circuit = planned.circuit.and_then(|id| job.installation.circuit(id))?;
     let test = match planned.step.key.test {
         Test::RingBoardCheck if planned.step.stage == Stage::R1Rn => Test::R1Rn,
@@ -270,11 +270,11 @@ pub(super) fn question(job: &Job, planned: &Planned) -> Option<Question> {
     let circuit = planned.circuit.and_then(|id| installation.circuit(id));
     let own = circuit.and_then(|circuit| circuit.cable_c).is_some();
     let what = if circuit.is_some() && is_low_ohm(&planned.step) && installation.ambient_c.is_none() && !own {
-        OneTime::Ambient
+        RunQuestion::Ambient
     } else if matches!(planned.step.stage, Stage::R1R2 | Stage::R2) && board.parallel_earth.is_none() {
-        OneTime::Parallel
+        RunQuestion::Parallel
     } else if is_low_ohm(&planned.step) && circuit.is_some_and(|one| armour_unasked(installation, one)) {
-        OneTime::Armour
+        RunQuestion::Armour
     } else {
         return None;
     };
@@ -337,7 +337,7 @@ pub(super) fn searching(job: &Job, settled: &CurrentReadings<'_>, planned: &Plan
 }
 
 /// A set that was read, what it showed, and what that tells.
-pub(super) struct Told {
+pub(super) struct SearchReading {
     pub off: String,
     pub shown: String,
     pub tells: String,
@@ -362,7 +362,7 @@ fn tells(on: &[&str], off: &[&str], value: &Value) -> String {
 }
 
 /// Every set of the board that was read between the pair, in order.
-pub(super) fn trail(job: &Job, settled: &CurrentReadings<'_>, board: Uuid, key: &Key) -> Vec<Told> {
+pub(super) fn trail(job: &Job, settled: &CurrentReadings<'_>, board: Uuid, key: &Key) -> Vec<SearchReading> {
     let ways: Vec<&Circuit> = job.installation.circuits_on(board).collect();
     settled
         .for_sets()
@@ -382,7 +382,7 @@ pub(super) fn trail(job: &Job, settled: &CurrentReadings<'_>, board: Uuid, key: 
                 _ => format!("way {} off", off.join(", ")),
             };
             let tells = tells(&on, &off, &reading.value);
-            Some(Told { off: said, shown: reading.value.shown(), tells })
+            Some(SearchReading { off: said, shown: reading.value.shown(), tells })
         })
         .collect()
 }

@@ -16,7 +16,7 @@ use crate::shared::Shared;
 use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{self, Data, Path};
-use card::OneTime;
+use card::RunQuestion;
 use drawn::Hands;
 use drawn::{RunInput, order_of};
 pub(crate) use plan::plan;
@@ -80,20 +80,22 @@ enum CardAnswer {
 
 /// The answer; `None` where a field says what it allows.
 fn answered(f: &mut Fields) -> Result<Option<CardAnswer>, WebError> {
-    match by_key(&OneTime::ALL, f.get("what"), OneTime::key) {
-        Some(OneTime::Ambient) => {
+    match by_key(&RunQuestion::ALL, f.get("what"), RunQuestion::key) {
+        Some(RunQuestion::Ambient) => {
             let celsius = f.quantity("celsius", "degrees Celsius such as 12");
             if celsius.is_none() && !f.any_wrong() {
                 f.wrong("celsius", "Give the temperature of the cable in °C, such as 12.");
             }
             Ok(celsius.map(CardAnswer::Ambient))
         }
-        Some(OneTime::Parallel) => Ok(Some(CardAnswer::Parallel(f.get("board").parse().ok(), f.is("metal", "yes")))),
-        Some(OneTime::Armour) => {
+        Some(RunQuestion::Parallel) => {
+            Ok(Some(CardAnswer::Parallel(f.get("board").parse().ok(), f.is("metal", "yes"))))
+        }
+        Some(RunQuestion::Armour) => {
             let armour = if f.is("metal", "yes") { ArmourAndTray::Connected } else { ArmourAndTray::Apart };
             Ok(Some(CardAnswer::Armour(f.get("circuit").parse().ok(), armour)))
         }
-        Some(OneTime::LongLead) => Ok(Some(CardAnswer::LongLead)),
+        Some(RunQuestion::LongLead) => Ok(Some(CardAnswer::LongLead)),
         None => Err(WebError::Bad("That is no question of the run.".into())),
     }
 }

@@ -1,7 +1,7 @@
 //! The plan of the run: every reading in the order of the walk, and what each order costs. Asked for when it is
 //! opened; the card in hand does not carry it.
 
-use super::card::about;
+use super::card::describe_place;
 use super::drawn::order_of;
 use crate::error::{Handled, html};
 use crate::frame::{Frame, Section};
@@ -56,7 +56,7 @@ fn groups(
     for planned in run.planned.iter().chain(&live.planned) {
         let of = (planned.circuit_or_board(), planned.step.stage);
         if last != Some(of) {
-            let title = format!("{} · {}", about(job, planned), planned.step.stage.label());
+            let title = format!("{} · {}", describe_place(job, planned), planned.step.stage.label());
             groups.push(JumpGroup { title, rows: Vec::new(), left: 0 });
             last = Some(of);
         }

@@ -1,8 +1,9 @@
 //! What the run shows: the card in hand, the verdict on the last reading, the plan.
 
 use super::card::{
-    CardShown, LastEntry, OneTime, Powering, Proving, Question, Searching, about, at_bench, ids, items, last_entry,
-    made, named_circuit, pairs_left, question, running, searching, unread,
+    CardShown, LastEntry, Powering, Proving, Question, RunQuestion, Searching, describe_place, disturbance_rows,
+    furthest_so_far, in_entry_context, last_entry, named_circuit, open_item_ids, open_item_rows, pairs_left, question,
+    searching, unread,
 };
 use super::drawn::{RunInput, order_of};
 use super::joined::{self, Strip};
@@ -112,7 +113,7 @@ fn card_of(job: &Job, need: &Need<'_>, then: Option<&Need<'_>>) -> CardShown {
             let long_lead = linked && job.installation.house_rules.continuity != ContinuityMethod::R2;
             CardShown::Prove(Proving { board: *board, name: board_name(job, *board), why, alone, long_lead })
         }
-        Need::Undo(open) => CardShown::Undo(items(open), ids(open)),
+        Need::Undo(open) => CardShown::Undo(open_item_rows(open), open_item_ids(open)),
         Need::Make(make, _) => {
             let earth = make.iter().any(|one| one.alteration.takes_earth_off());
             // Nothing stands beside an earth that is off; leads that are subtracted are read.
@@ -121,7 +122,7 @@ fn card_of(job: &Job, need: &Need<'_>, then: Option<&Need<'_>>) -> CardShown {
                 Some(Need::Null(leads)) if !earth && !measured => Some(*leads),
                 _ => None,
             };
-            CardShown::Make(made(make), earth, leads)
+            CardShown::Make(disturbance_rows(make), earth, leads)
         }
         Need::Null(leads) => CardShown::Null(*leads, job.installation.house_rules.leads == LeadCompensation::Subtract),
     }
@@ -135,7 +136,7 @@ fn board_name(job: &Job, board: Uuid) -> String {
 fn card_at_power(job: &Job, before: Before<'_>) -> CardShown {
     let name = |id: Uuid| named_circuit(job, Some(id));
     match before {
-        Before::PutBack(open) => CardShown::Undo(items(&open), ids(&open)),
+        Before::PutBack(open) => CardShown::Undo(open_item_rows(&open), open_item_ids(&open)),
         Before::Prove(board) => {
             let why = "Ze is read from there: everything that the supply feeds is dead and locked.".to_owned();
             CardShown::Prove(Proving { board, name: board_name(job, board), why, alone: None, long_lead: false })
@@ -236,7 +237,7 @@ fn card_before(job: &Job, (run, live): (&Run<'_>, &Live<'_>), planned: &Planned)
 fn last_verdict(job: &Job, settled: &CurrentReadings<'_>, planned: &Planned) -> (Option<Verdict>, String) {
     let draw = |bench: &EntryContext<'_>, step: &Step| bench.verdict(step);
     let id = settled.get(&planned.step.key).map(|reading| reading.id.to_string());
-    (at_bench(job, settled, planned, draw), id.unwrap_or_default())
+    (in_entry_context(job, settled, planned, draw), id.unwrap_or_default())
 }
 
 /// What a refused form holds, else what was said before.
@@ -265,8 +266,8 @@ pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &RunInput) -> Han
     let question = asked_of.and_then(|planned| question(job, planned));
     let card = asked_of.and_then(|planned| card_before(job, (run, live), planned));
     let hook = current_step.map(|planned| hook_up_now(job, &planned.step)).unwrap_or_default();
-    let entry =
-        current_step.map(|planned| at_bench(job, &settled, planned, |bench, step| bench.entry(step, &drawn.asked)));
+    let entry = current_step
+        .map(|planned| in_entry_context(job, &settled, planned, |bench, step| bench.entry(step, &drawn.asked)));
     let judged = drawn.last.as_ref().and_then(|(of, slug)| runs.named(*of, slug));
     let (left, of_all) = left_of(run, live, at_power);
     let (verdict, verdict_id) = judged.map(|planned| last_verdict(job, &settled, planned)).unwrap_or_default();
@@ -283,7 +284,7 @@ pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &RunInput) -> Han
         today: asked_of.and_then(|_| today::card(job, request, drawn)),
         question,
         card,
-        about: current_step.map(|planned| about(job, planned)).unwrap_or_default(),
+        about: current_step.map(|planned| describe_place(job, planned)).unwrap_or_default(),
         where_to_stand: hook.where_to_stand.clone(),
         drawing: hook_up::drawing(&hook),
         switched: current_step.and_then(|planned| switched(job, planned)),
@@ -291,7 +292,7 @@ pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &RunInput) -> Han
         text_alternative: hook_up::text_alternative(&hook),
         probe: hook_up::probes(&hook),
         entry,
-        running: current_step.and_then(|planned| running(job, &settled, planned)),
+        running: current_step.and_then(|planned| furthest_so_far(job, &settled, planned)),
         board_check: current_step.is_some_and(|planned| planned.step.key.test == Test::RingBoardCheck),
         verdict,
         verdict_id,
@@ -299,8 +300,8 @@ pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &RunInput) -> Han
         search: current_step.and_then(|planned| searching(job, &settled, planned)),
         unread_points: current_step.map(|planned| unread(job, &settled, planned)).unwrap_or_default(),
         pairs: current_step.map(|planned| pairs(job, run, planned, drawn)).unwrap_or_default(),
-        all_open: items(run.open()),
-        all_ids: ids(run.open()),
+        all_open: open_item_rows(run.open()),
+        all_ids: open_item_ids(run.open()),
         failing: failing(job, failures),
         rest: if at_power && left == 0 { rest(job, review(job.into())) } else { Vec::new() },
         writer: given_or_remembered(request, drawn, "entered_by", "writer"),

@@ -8,7 +8,7 @@ use crate::plan::outstanding::{OutstandingQuery, is_wanted, outstanding, step_st
 use crate::plan::reach::{Inside, inside_board, possible_alone};
 use crate::plan::search::{Next, Search};
 use crate::plan::sequence::{circuit_steps, origin_steps, steps_kept};
-use crate::plan::sets::{bears_between_live, board_pairs, set_step, whole as whole_of};
+use crate::plan::sets::{board_pairs, set_circuits as whole_of, set_step, withstands_between_live};
 use crate::plan::substitute::{Scope, is_turned_over};
 use proof_job::installation::{Board, Circuit, Feed, Installation};
 use proof_job::job::Job;
@@ -241,8 +241,8 @@ impl<'a> Run<'a> {
             let joined = Key::on_circuit(circuit.id, Place::Board, Test::InsulationJoined);
             return self.settled.value(&joined).is_some() && !self.reads_right(&joined);
         }
-        let apart =
-            step.key.pair.is_some_and(|pair| !pair.is_to_earth()) && !bears_between_live(self.installation(), circuit);
+        let apart = step.key.pair.is_some_and(|pair| !pair.is_to_earth())
+            && !withstands_between_live(self.installation(), circuit);
         !by_board || circuit.band.is_extra_low() || is_turned_over(step) || apart
     }
 
