@@ -7,13 +7,11 @@ use proof_bench::demo;
 use proof_bench::meter::{Meter, shown};
 use proof_bench::site::{Visit, read_circuit};
 use proof_job::installation::inspection::{InspectionAnswer, InspectionOutcome, Item, asked};
-use proof_job::installation::shorthand;
 use proof_job::installation::{
-    Board, Bond, Circuit, Feed, Feeds, Installation, Lines, MainSwitch, Nature, ResidualDevice, Supply,
+    Board, Bond, Circuit, Feed, Feeds, Installation, Lines, MainSwitch, Nature, ResidualDevice, Supply, shorthand,
 };
 use proof_job::job::Job;
-use proof_job::reading::{CurrentReadings, Key, Place, Subject, Test, Value};
-use proof_job::reading::{Stage, Step};
+use proof_job::reading::{CurrentReadings, Key, Place, Stage, Step, Subject, Test, Value};
 use proof_job::site::{Event, EventKind};
 use proof_physics::network::description::Fault;
 use proof_standard::calc::fault_current::FaultCurrentMethod;

@@ -3,9 +3,8 @@
 mod command;
 mod contract;
 
-use command::instrument::Source;
-
 use clap::{Parser, Subcommand};
+use command::instrument::Source;
 use std::net::SocketAddr;
 use std::path::PathBuf;
 use std::process::ExitCode;

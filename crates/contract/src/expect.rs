@@ -101,22 +101,21 @@ pub(super) fn copper(sizes: [SquareMillimetres; 3], temperature: Celsius) -> Res
 }
 
 fn fault_of(asked: FaultAsked, path: &str) -> Result<Fault, Refused> {
-    use FaultAsked as GivenKeys;
     Ok(match asked {
-        GivenKeys::HighResistanceJoint { conductor, after, into, ohm } => {
+        FaultAsked::HighResistanceJoint { conductor, after, into, ohm } => {
             Fault::HighResistanceJoint { conductor, segment: segment(after, into, path)?, ohm: ohms(&ohm) }
         }
-        GivenKeys::Open { conductor, after, into } => Fault::Open { conductor, segment: segment(after, into, path)? },
-        GivenKeys::Cross { conductors, after, into } => {
+        FaultAsked::Open { conductor, after, into } => Fault::Open { conductor, segment: segment(after, into, path)? },
+        FaultAsked::Cross { conductors, after, into } => {
             Fault::Cross { conductors: two_cores(&conductors, path)?, segment: segment(after, into, path)? }
         }
-        GivenKeys::Contact { at, ohm } => Fault::Contact { at, ohm: ohm.0.and_then(|ohm| Ohms::new(ohm).ok()) },
-        GivenKeys::Swap { at, conductors } => Fault::Swap { at, conductors: two_cores(&conductors, path)? },
-        GivenKeys::Bridge { from, to, leg_m } => Fault::Bridge { from, to, leg: leg_m.metres() },
-        GivenKeys::ParallelEarth { between, ohm } => {
+        FaultAsked::Contact { at, ohm } => Fault::Contact { at, ohm: ohm.0.and_then(|ohm| Ohms::new(ohm).ok()) },
+        FaultAsked::Swap { at, conductors } => Fault::Swap { at, conductors: two_cores(&conductors, path)? },
+        FaultAsked::Bridge { from, to, leg_m } => Fault::Bridge { from, to, leg: leg_m.metres() },
+        FaultAsked::ParallelEarth { between, ohm } => {
             Fault::ParallelEarth { between: two_places(&between, path)?, ohm: ohms(&ohm) }
         }
-        GivenKeys::OwnLeg {} => Fault::OwnLeg,
+        FaultAsked::OwnLeg {} => Fault::OwnLeg,
     })
 }
 

@@ -5,8 +5,7 @@ use jiff::Timestamp;
 use proof_bench::demo;
 use proof_job::installation::Documents;
 use proof_paper::sealed::papers;
-use proof_seal::FirmKey;
-use proof_seal::Issued;
+use proof_seal::{FirmKey, Issued};
 use proof_work::certificate::{Application, Form, prepare};
 
 fn benches(c: &mut Criterion) {

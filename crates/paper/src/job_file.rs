@@ -2,11 +2,9 @@
 
 use data_encoding::BASE64;
 use proof_job::installation::{Circuit, Document, Documents, Media};
-use proof_job::job::validity;
-use proof_job::job::{Job, MadeAs};
+use proof_job::job::{Job, MadeAs, validity};
 use proof_job::site::{Event, EventKind};
-use proof_seal::{NotSealed, PublicKey, Seal};
-use proof_seal::{canonical_job, digest};
+use proof_seal::{NotSealed, PublicKey, Seal, canonical_job, digest};
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 

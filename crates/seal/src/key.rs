@@ -1,12 +1,11 @@
 //! The firm's key, private and public.
 
-use pkcs8::EncodePrivateKey;
-use pkcs8::der::pem::LineEnding;
-
 use crate::frozen::digest;
 use data_encoding::HEXLOWER;
 use ed25519_dalek::pkcs8::{DecodePrivateKey, DecodePublicKey, EncodePublicKey};
 use ed25519_dalek::{Signature, Signer, SigningKey, Verifier, VerifyingKey};
+use pkcs8::EncodePrivateKey;
+use pkcs8::der::pem::LineEnding;
 use sha2::{Digest, Sha256};
 
 pub(crate) const LABEL: &str = "ENCRYPTED PRIVATE KEY";

@@ -1,15 +1,13 @@
 //! Issued certificates: canonical bytes, never changed; their status stands beside them.
 
-use crate::documents;
 use crate::jobs::read_job;
 use crate::keys::{backed_up, in_use};
 use crate::rows::{self, parsed};
-use crate::{Refused, Result, Store, StoreError};
+use crate::{Refused, Result, Store, StoreError, documents};
 use jiff::Timestamp;
 use proof_job::installation::Documents;
 use proof_job::job::Job;
-use proof_seal::{FirmKey, Seal, short_code};
-use proof_seal::{Issued, digest};
+use proof_seal::{FirmKey, Issued, Seal, digest, short_code};
 use proof_work::certificate::{Application, Certificate, Form, NotIssued, Signature, issue};
 use rusqlite::{Connection, OptionalExtension, Row, Transaction, params};
 use uuid::Uuid;

@@ -1,8 +1,7 @@
 //! Firm, people, instruments.
 
 use crate::keys::put_in_use;
-use crate::overlay::changed;
-use crate::overlay::{Registers, RegistersCache, State};
+use crate::overlay::{Registers, RegistersCache, State, changed};
 use crate::rows::read;
 use crate::{Refused, Result, Store, StoreError};
 use jiff::Timestamp;

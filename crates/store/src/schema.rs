@@ -1,7 +1,6 @@
 //! The schema of the database, step by step, and how every connection is set.
 
 use crate::chain;
-
 use rusqlite::{Connection, Transaction};
 use rusqlite_migration::{M, Migrations};
 use std::time::Duration;

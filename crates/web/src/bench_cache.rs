@@ -10,7 +10,7 @@ use uuid::Uuid;
 /// Most benches that are kept as they stand.
 const MOST_KEPT: usize = 64;
 
-/// BenchCache as they stand after so many acts: what follows from the acts alone, so that a press is one act and not all.
+/// Benches as they stand after so many acts: what follows from the acts alone, so that a press is one act and not all.
 #[derive(Clone, Default)]
 pub(crate) struct BenchCache(Arc<Mutex<HashMap<Uuid, (usize, Bench)>>>);
 

@@ -1,7 +1,6 @@
 //! What a job of the demo is made from.
 
-use super::register::id;
-use super::register::{firm, instruments, people};
+use super::register::{firm, id, instruments, people};
 use super::work::time;
 use proof_job::installation::inspection::{InspectionAnswer, InspectionOutcome, asked};
 use proof_job::installation::{

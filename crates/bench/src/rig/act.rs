@@ -35,7 +35,7 @@ pub enum Act {
     /// A probe onto a terminal, or into the hand.
     Probe(usize, Option<Terminal>),
     /// Which probe goes to the next terminal.
-    SwapHand(usize),
+    NextProbe(usize),
     /// The knob.
     Knob(Function),
     /// The half-cycle on which a trip test starts.
@@ -76,7 +76,7 @@ impl fmt::Display for Act {
             Self::Switch(way, point, on) => write!(f, "switch {} {} {}", way + 1, point + 1, word(*on)),
             Self::Probe(probe, Some(at)) => write!(f, "probe {} {at}", probe + 1),
             Self::Probe(probe, None) => write!(f, "probe {} hand", probe + 1),
-            Self::SwapHand(probe) => write!(f, "hand {}", probe + 1),
+            Self::NextProbe(probe) => write!(f, "hand {}", probe + 1),
             Self::Knob(function) => write!(f, "knob {}", function.key()),
             Self::Take(leads) => write!(f, "leads {}", leads.key()),
             Self::Null => f.write_str("null"),
@@ -117,7 +117,7 @@ impl std::str::FromStr for Act {
             ["switch", way, point, state] => Some(Self::Switch(number(way)?, number(point)?, on(state)?)),
             ["probe", one, "hand"] => Some(Self::Probe(probe(one)?, None)),
             ["probe", one, at] => Some(Self::Probe(probe(one)?, Some(Terminal::from_key(at)?))),
-            ["hand", one] => Some(Self::SwapHand(probe(one)?)),
+            ["hand", one] => Some(Self::NextProbe(probe(one)?)),
             ["knob", key] => Function::ALL.into_iter().find(|one| one.key() == key).map(Self::Knob),
             ["leads", key] => Leads::ALL.into_iter().find(|one| one.key() == key).map(Self::Take),
             ["null"] => Some(Self::Null),

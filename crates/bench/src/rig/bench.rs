@@ -149,7 +149,7 @@ impl Bench {
         match act {
             Act::Tail(..) | Act::Earth(_) | Act::Bond(..) => self.hands(act),
             Act::Link(a, b, on) => self.link(a, b, on),
-            Act::Probe(..) | Act::SwapHand(_) | Act::Knob(_) | Act::Take(_) | Act::Half(_) => self.set(act),
+            Act::Probe(..) | Act::NextProbe(_) | Act::Knob(_) | Act::Take(_) | Act::Half(_) => self.set(act),
             Act::Null => self.null(),
             Act::Press => self.press(),
             _ => self.throw(act),
@@ -215,7 +215,7 @@ impl Bench {
                 self.instrument.probes[probe] = at;
                 self.hand = if at.is_some() { (probe + 1) % self.probes() } else { probe };
             }
-            Act::SwapHand(probe) => {
+            Act::NextProbe(probe) => {
                 self.hand = probe.min(self.probes() - 1);
                 return;
             }

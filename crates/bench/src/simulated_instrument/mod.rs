@@ -7,4 +7,4 @@ mod wire;
 
 pub use memory::{Memory, NoMemory};
 pub use pressed::{NotPressed, job_messages, pressed};
-pub use wire::StandIn;
+pub use wire::SimulatedInstrument;

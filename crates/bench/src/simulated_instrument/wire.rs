@@ -11,25 +11,25 @@ use uuid::Uuid;
 /// How often a call looks whether another took its place.
 const LOOKING: Duration = Duration::from_millis(200);
 
-struct UnsentReading {
+struct WireState {
     memory: Memory,
     /// Number of the call that is served; another one ends those before it.
     call: u64,
 }
 
 /// A simulated instrument that others may call.
-pub struct StandIn {
-    held: Mutex<UnsentReading>,
+pub struct SimulatedInstrument {
+    held: Mutex<WireState>,
     changed: Condvar,
 }
 
-impl StandIn {
+impl SimulatedInstrument {
     /// With what it remembers.
     pub fn new(memory: Memory) -> Arc<Self> {
-        Arc::new(Self { held: Mutex::new(UnsentReading { memory, call: 0 }), changed: Condvar::new() })
+        Arc::new(Self { held: Mutex::new(WireState { memory, call: 0 }), changed: Condvar::new() })
     }
 
-    fn held(&self) -> MutexGuard<'_, UnsentReading> {
+    fn held(&self) -> MutexGuard<'_, WireState> {
         self.held.lock().unwrap_or_else(PoisonError::into_inner)
     }
 

@@ -65,7 +65,7 @@ fn what_fits_the_card_is_taken_as_it_is_shown() {
 fn what_does_not_fit_is_refused_with_its_reason() {
     let job = job();
     let not_here = |line: &str| match sent(&job, &message(line)) {
-        Err(Refusal::NotFromFeed(why)) => why,
+        Err(Refusal::Feed(why)) => why,
         other => panic!("{line}: {other:?}"),
     };
     assert!(matches!(
@@ -78,11 +78,11 @@ fn what_does_not_fit_is_refused_with_its_reason() {
     assert!(matches!(not_here("insulation >999 megohm L-E way 2"), FeedRefusal::OtherPlace { .. }));
     assert!(matches!(not_here("insulation >999 megohm L-E step r1"), FeedRefusal::OtherPlace { .. }));
     let other = Message { instrument: "MFT-9".into(), ..message("insulation >999 megohm L-E") };
-    assert!(matches!(sent(&job, &other), Err(Refusal::NotFromFeed(FeedRefusal::OtherInstrument { .. }))));
+    assert!(matches!(sent(&job, &other), Err(Refusal::Feed(FeedRefusal::OtherInstrument { .. }))));
     let mut work = job.clone();
     work.made_as = MadeAs::Work;
     let simulated = message("insulation >999 megohm L-E");
-    assert!(matches!(sent(&work, &simulated), Err(Refusal::NotFromFeed(FeedRefusal::Simulated))));
+    assert!(matches!(sent(&work, &simulated), Err(Refusal::Feed(FeedRefusal::Simulated))));
     // An instrument that is none of a simulation's may come into work.
     let real = Message { simulated: false, ..simulated.clone() };
     let hand = Actor::new(Uuid::new_v4(), "Idris Kell", Timestamp::now());
@@ -91,7 +91,7 @@ fn what_does_not_fit_is_refused_with_its_reason() {
     // A card that wants something done first.
     let mut undone = job.clone();
     undone.events.truncate(0);
-    assert!(matches!(sent(&undone, &message("insulation >999 megohm L-E")), Err(Refusal::NotFromFeed(_))));
+    assert!(matches!(sent(&undone, &message("insulation >999 megohm L-E")), Err(Refusal::Feed(_))));
     // Stored already: nothing again.
     let mut had = job.clone();
     let (taken, _) = receive(&had, &simulated, &joined(&had), &hand).unwrap();
@@ -122,17 +122,17 @@ fn while_the_earth_is_off_ze_alone_is_taken_and_held() {
         );
     }
     for line in ["insulation >999 megohm L-E", "fault_current 1.2 kiloampere L-E", "low_resistance 0.2 ohm L-E"] {
-        assert!(matches!(sent(line), Err(Refusal::NotFromFeed(FeedRefusal::EarthOff { .. }))), "{line}");
+        assert!(matches!(sent(line), Err(Refusal::Feed(FeedRefusal::EarthOff { .. }))), "{line}");
     }
-    assert!(matches!(sent("loop 0.21 ohm L-N"), Err(Refusal::NotFromFeed(FeedRefusal::OtherPair { .. }))));
+    assert!(matches!(sent("loop 0.21 ohm L-N"), Err(Refusal::Feed(FeedRefusal::OtherPair { .. }))));
     for line in ["loop 0.21 ohm way 1", "loop 0.21 ohm step zs"] {
-        assert!(matches!(sent(line), Err(Refusal::NotFromFeed(FeedRefusal::OtherPlace { .. }))), "{line}");
+        assert!(matches!(sent(line), Err(Refusal::Feed(FeedRefusal::OtherPlace { .. }))), "{line}");
     }
     assert!(matches!(sent("loop 21 ohm L-E"), Err(Refusal::NotZe(_))), "a current");
     let mut work = job.clone();
     work.made_as = MadeAs::Work;
     let simulated = receive(&work, &message("loop 0.21 ohm"), &joined(&work), &hand);
-    assert!(matches!(simulated, Err(Refusal::NotFromFeed(FeedRefusal::Simulated))));
+    assert!(matches!(simulated, Err(Refusal::Feed(FeedRefusal::Simulated))));
 }
 
 #[test]

@@ -7,8 +7,7 @@ use proof_job::installation::{
 use proof_job::job::Job;
 use proof_job::reading::{CurrentReadings, Key, Place, Reading, Test, Value};
 use proof_judge::design::{flaws, flaws_of_circuit};
-use proof_judge::finding::Found;
-use proof_judge::finding::Kind;
+use proof_judge::finding::{Found, Kind};
 use proof_judge::verdict::circuit_limit;
 use proof_standard::limits::devices::{DeviceStandard, Disconnection, TripType};
 use proof_standard::limits::edition::EditionId;

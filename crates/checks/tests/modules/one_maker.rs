@@ -11,7 +11,7 @@ use proof_standard::limits::edition::RcdSchool;
 use proof_standard::limits::supply::EarthingSystem;
 use proof_work::actions::paper_row::PaperBox;
 use proof_work::actions::{
-    Action, Actor, Figure, Log, NotPlaced, Recorded, Refusal, ScheduleSheet, Series, SheetCell, SheetStep, Walk, With,
+    Action, Actor, ChangedCells, Figure, Log, NotPlaced, Recorded, Refusal, Series, SheetCell, SheetStep, Walk, With,
     Ze, ZeFigure, placed, record, value_of,
 };
 use proof_work::plan::sequence::{circuit_steps, origin_steps};
@@ -57,12 +57,12 @@ fn by_form(job: &Job, step: &Step, typed: &str) -> Result<Value, String> {
 fn by_cell(job: &Job, way: &str, cell: PaperBox, typed: &str) -> Result<Value, String> {
     let circuit = job.installation.circuits.iter().find(|one| one.way == way).unwrap().id;
     let cell = SheetCell { field: "x".to_owned(), circuit, line: None, cell, typed: typed.to_owned() };
-    outcome(record(job, &Action::Sheet(ScheduleSheet { cells: vec![cell], steps: vec![], with: with() }), &hand()))
+    outcome(record(job, &Action::Sheet(ChangedCells { cells: vec![cell], steps: vec![], with: with() }), &hand()))
 }
 
 fn by_sheet(job: &Job, slug: &str, typed: &str) -> Result<Value, String> {
     let step = SheetStep { field: "x".to_owned(), board: None, slug: slug.to_owned(), typed: typed.to_owned() };
-    outcome(record(job, &Action::Sheet(ScheduleSheet { cells: vec![], steps: vec![step], with: with() }), &hand()))
+    outcome(record(job, &Action::Sheet(ChangedCells { cells: vec![], steps: vec![step], with: with() }), &hand()))
 }
 
 fn step(job: &Job, way: &str, slug: &str) -> Step {

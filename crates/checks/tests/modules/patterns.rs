@@ -127,7 +127,7 @@ fn what_is_left_out_is_proposed() {
         ("9 3ph B16 4/-/2.5 fixed ref B", "6kA E9"),
     ] {
         let words = propose(line, "8").unwrap();
-        let said = words.iter().map(|one| one.unknown.as_str()).collect::<Vec<_>>().join(" ");
+        let said = words.iter().map(|one| one.typed.as_str()).collect::<Vec<_>>().join(" ");
         assert_eq!(said, proposed, "{line}");
         assert!(words.iter().all(|one| one.why.len() > 5));
         parse(&format!("{line} {said}")).unwrap_or_else(|why| panic!("{line} {said}: {why}"));

@@ -6,7 +6,7 @@ use proof_job::reading::keys::broken_key;
 use proof_job::reading::{CurrentReadings, Key, Reading, Value};
 use proof_standard::conductor::Pair;
 use proof_standard::house_rules::SearchOrder;
-use proof_work::plan::search::{Inside, Lift, Next, PointStanding, Search, first_looks, inside};
+use proof_work::plan::search::{Inside, Lift, Next, Search, SearchState, first_looks, inside};
 use rust_decimal::Decimal;
 use rust_decimal::prelude::FromPrimitive;
 use uuid::Uuid;
@@ -106,7 +106,7 @@ fn in_order_lifts_one_reads_and_puts_it_back() {
     assert_eq!(search.next(), Next::Read(vec![ids[0], ids[2], ids[3]]));
     search.shown(&[ids[0], ids[2], ids[3]], 999.0, true);
     assert_eq!(search.next(), Next::Found(vec![ids[1]]));
-    assert_eq!(search.standings()[0].1, PointStanding::Clear);
+    assert_eq!(search.standings()[0].1, SearchState::Clear);
 }
 
 #[test]

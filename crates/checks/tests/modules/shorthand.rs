@@ -154,7 +154,7 @@ fn what_is_left_out_is_told_with_a_size_and_without() {
     let words = |line: &str| -> Vec<String> {
         let proposed =
             proof_job::installation::shorthand::propose(line, "9").unwrap_or_else(|why| panic!("{line}: {why}"));
-        proposed.into_iter().map(|one| one.unknown).collect()
+        proposed.into_iter().map(|one| one.typed).collect()
     };
     assert_eq!(words("3 ring B32 2.5/1.5 9pts Sockets"), ["6kA", "ref C", "N3", "E3"]);
     assert_eq!(words("3 ring 9pts Sockets"), ["RCBO B32", "6kA", "2.5/1.5", "ref C", "N3", "E3"]);

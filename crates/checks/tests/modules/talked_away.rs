@@ -9,7 +9,7 @@ use proof_job::site::{Event, EventKind};
 use proof_judge::finding::Kind;
 use proof_standard::house_rules::{ContinuityMethod, InsulationBy, TwinOutlets};
 use proof_standard::limits::edition::RcdSchool;
-use proof_work::actions::{Action, Actor, Figure, Refusal, ScheduleSheet, SheetStep, With, record, shown_steps_of};
+use proof_work::actions::{Action, Actor, ChangedCells, Figure, Refusal, SheetStep, With, record, shown_steps_of};
 use proof_work::gate::in_the_way;
 use proof_work::plan::sequence::{circuit_steps, origin_steps, shown_steps};
 use proof_work::plan::sets::set_step;
@@ -111,7 +111,7 @@ fn another_method_or_edition_leaves_what_failed() {
     let steps =
         vec![SheetStep { field: "bond".to_owned(), board: None, slug: again.slug.clone(), typed: "0.02".to_owned() }];
     let hand = Actor::new(Uuid::new_v4(), "Maud Ferrow", Timestamp::now());
-    let taken = record(&job, &Action::Sheet(ScheduleSheet { steps, with, ..ScheduleSheet::default() }), &hand).unwrap();
+    let taken = record(&job, &Action::Sheet(ChangedCells { steps, with, ..ChangedCells::default() }), &hand).unwrap();
     assert_eq!(taken.readings[0].key, measured.key);
     job.readings.extend(taken.readings);
     assert!(!review((&job).into()).iter().any(|one| one.kind() == Kind::NotContinuous));

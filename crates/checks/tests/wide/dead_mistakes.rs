@@ -3,16 +3,12 @@
 //! door (common practice, no source).
 
 use proof_bench::demo;
-use proof_job::installation::Circuit;
-use proof_job::installation::PointId;
+use proof_job::installation::{Circuit, PointId};
 use proof_job::job::Job;
-use proof_job::reading::Stage;
 use proof_job::reading::entry::{Field, parse};
 use proof_job::reading::keys::set_key;
-use proof_job::reading::{CurrentReadings, LeadNull, Place, Reading, Test, Value};
-use proof_job::site::LeadState;
-use proof_job::site::Leads;
-use proof_job::site::{Alteration, Event, EventKind, open_items};
+use proof_job::reading::{CurrentReadings, LeadNull, Place, Reading, Stage, Test, Value};
+use proof_job::site::{Alteration, Event, EventKind, LeadState, Leads, open_items};
 use proof_judge::explanation::circuit::case_of;
 use proof_judge::finding::Severity;
 use proof_physics::diagnosis::{Kind, diagnose};

@@ -5,8 +5,7 @@
 
 use proof_bench::demo;
 use proof_bench::meter::Meter;
-use proof_job::installation::shorthand;
-use proof_job::installation::{Board, Feed, Feeds, Installation, Lines};
+use proof_job::installation::{Board, Feed, Feeds, Installation, Lines, shorthand};
 use proof_job::reading::keys::current_key;
 use proof_job::reading::{Context, CurrentReadings, Reading, Value};
 use proof_judge::copper::ohm_per_metre;

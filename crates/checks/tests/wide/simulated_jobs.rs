@@ -4,8 +4,7 @@
 //! simulated meter; the review knows nothing of how they were made.
 
 use proof_checks::good_job::{Wanted, good_job, read};
-use proof_job::installation::Circuit;
-use proof_job::installation::PointId;
+use proof_job::installation::{Circuit, PointId};
 use proof_job::job::Job;
 use proof_job::reading::Stage;
 use proof_judge::finding::Severity;

@@ -2,7 +2,7 @@
 
 use super::Problem;
 use jiff::Timestamp;
-use proof_bench::simulated_instrument::{Memory, StandIn, job_messages, pressed};
+use proof_bench::simulated_instrument::{Memory, SimulatedInstrument, job_messages, pressed};
 use proof_job::reading::message::{FeedReply, Message};
 use proof_paper::{job_file, sealed};
 use std::fs::File;
@@ -40,7 +40,7 @@ pub(crate) fn run(listen: SocketAddr, reference: &str, memory: Option<&Path>, so
             Memory::in_file(path).map_err(|error| Problem(format!("--memory {}: {error}", path.display())))?
         }
     };
-    let stand_in = StandIn::new(memory);
+    let stand_in = SimulatedInstrument::new(memory);
     said(&format!(
         "{reference}, simulated, listens at {}. Join it on the page of a run; stop it with Ctrl-C.",
         listener.local_addr()?
@@ -63,7 +63,7 @@ fn said(line: &str) -> Result<(), Problem> {
 }
 
 /// Sends a reading and waits until it is answered; whether it was taken.
-fn sent(stand_in: &Arc<StandIn>, message: Message) -> Result<bool, Problem> {
+fn sent(stand_in: &Arc<SimulatedInstrument>, message: Message) -> Result<bool, Problem> {
     let (id, typed) = (message.id, message.typed());
     stand_in.send(message)?;
     Ok(match stand_in.answer(id, PATIENCE) {
@@ -79,7 +79,7 @@ fn sent(stand_in: &Arc<StandIn>, message: Message) -> Result<bool, Problem> {
     })
 }
 
-fn from_script(stand_in: &Arc<StandIn>, reference: &str, path: &Path) -> Result<(), Problem> {
+fn from_script(stand_in: &Arc<SimulatedInstrument>, reference: &str, path: &Path) -> Result<(), Problem> {
     let named = |error: std::io::Error| Problem(format!("--script {}: {error}", path.display()));
     let lines: Box<dyn BufRead> = if path.as_os_str() == "-" {
         Box::new(BufReader::new(std::io::stdin()))
@@ -102,7 +102,7 @@ fn from_script(stand_in: &Arc<StandIn>, reference: &str, path: &Path) -> Result<
 }
 
 fn from_job(
-    stand_in: &Arc<StandIn>,
+    stand_in: &Arc<SimulatedInstrument>,
     reference: &str,
     file: &Path,
     seed: u64,

@@ -6,7 +6,7 @@ use proof_standard::limits::supply::EarthingSystem;
 
 /// What an item is asked of: what an installation does not have is not asked.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum AskedWhen {
+pub enum AppliesTo {
     /// Of every installation.
     Always,
     /// Where an electrode is the means of earthing, or another source stands.
@@ -21,7 +21,7 @@ pub enum AskedWhen {
     Machines,
 }
 
-impl AskedWhen {
+impl AppliesTo {
     /// Whether it is asked of an installation.
     pub fn is_asked(self, installation: &Installation) -> bool {
         match self {
@@ -59,16 +59,16 @@ pub struct Item {
     /// It is looked at before the power is on: what is only labelled may come last.
     pub before_power: bool,
     /// Of what it is asked.
-    pub asked: AskedWhen,
+    pub asked: AppliesTo,
     /// It bears on one altered circuit: minor works are asked it too.
     pub minor: bool,
 }
 
 const fn item(key: &'static str, area: &'static str, text: &'static str) -> Item {
-    Item { key, area, text, before_power: true, asked: AskedWhen::Always, minor: false }
+    Item { key, area, text, before_power: true, asked: AppliesTo::Always, minor: false }
 }
 
-const fn only(asked: AskedWhen, key: &'static str, area: &'static str, text: &'static str) -> Item {
+const fn only(asked: AppliesTo, key: &'static str, area: &'static str, text: &'static str) -> Item {
     Item { asked, ..item(key, area, text) }
 }
 
@@ -88,15 +88,15 @@ pub const ITEMS: &[Item] = &[
     item("intake-isolation", "Intake", "A means to isolate the whole installation, marked and in reach"),
     each("earthing-conductor", "Earthing", "Earthing conductor: size, route, terminations and its label"),
     each("earthing-bonds", "Earthing", "Main bonds to every extraneous part: size, clamps, labels"),
-    only(AskedWhen::Electrode, "earthing-electrode", "Earthing", "Earth electrode: in place, protected, its label"),
+    only(AppliesTo::Electrode, "earthing-electrode", "Earthing", "Earth electrode: in place, protected, its label"),
     only(
-        AskedWhen::OtherSource,
+        AppliesTo::OtherSource,
         "sources-isolation",
         "Other sources",
         "Each source can be isolated and locked; it cannot feed a dead supply by mistake; notices at every point of isolation",
     ),
     only(
-        AskedWhen::OtherSource,
+        AppliesTo::OtherSource,
         "sources-earthing",
         "Other sources",
         "Earthing and changeover are right while the supply is away; devices work in both directions",
@@ -107,7 +107,7 @@ pub const ITEMS: &[Item] = &[
         "Basic protection: insulation, barriers and enclosures; nothing live in reach",
     ),
     only(
-        AskedWhen::OtherMeasure,
+        AppliesTo::OtherMeasure,
         "measures-other",
         "Protective measures",
         "Other measures than disconnection (SELV, PELV, separation): source, and wiring kept apart",
@@ -130,7 +130,7 @@ pub const ITEMS: &[Item] = &[
     Item {
         minor: true,
         ..only(
-            AskedWhen::Armoured,
+            AppliesTo::Armoured,
             "cable-armour",
             "Cables",
             "Armoured cables: the gland grips the armour, no strand cut or loose, earth tag under it bolted and connected, shroud on",
@@ -144,7 +144,7 @@ pub const ITEMS: &[Item] = &[
     item("special-wet", "Special places", "Baths, showers and wet trades: zones, bonding and RCDs as required"),
     item("special-outdoor", "Special places", "Outdoor and garden supplies: protection against water, soil and spades"),
     only(
-        AskedWhen::Machines,
+        AppliesTo::Machines,
         "special-machines",
         "Special places",
         "Machines: isolation for maintenance, emergency switching where it is needed, guards not interfered with",

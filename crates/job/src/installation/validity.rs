@@ -5,13 +5,11 @@ use crate::installation::document::{MOST_DOCUMENTS, MOST_DOCUMENTS_BYTES};
 use crate::installation::{Board, Circuit, Feed, Installation, Lines};
 use proof_standard::limits::conductors::mohm_per_m;
 use proof_standard::quantity::Milliamps;
+use proof_standard::shape::MOST_POINTS;
 use proof_standard::shape::Shape;
 use rust_decimal::{Decimal, dec};
 use std::collections::HashSet;
 use uuid::Uuid;
-
-/// Most points of one circuit.
-pub const MOST_POINTS: usize = 500;
 
 /// Most boards of a job.
 pub const MOST_BOARDS: usize = 50;

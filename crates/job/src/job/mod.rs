@@ -64,7 +64,7 @@ pub struct Job {
 #[derive(Debug)]
 pub struct TakenBy<'a> {
     known: &'a [Instrument],
-    corrections: FxHashMap<Uuid, Uuid>,
+    named_later: FxHashMap<Uuid, Uuid>,
 }
 
 impl<'a> TakenBy<'a> {
@@ -76,12 +76,12 @@ impl<'a> TakenBy<'a> {
                 said.extend(readings.iter().map(|reading| (*reading, *instrument)));
             }
         }
-        Self { known, corrections: said }
+        Self { known, named_later: said }
     }
 
     /// The instrument of a reading, if anybody said.
     pub fn took(&self, reading: &Reading) -> Option<&'a Instrument> {
-        let id = reading.context.instrument.or_else(|| self.corrections.get(&reading.id).copied())?;
+        let id = reading.context.instrument.or_else(|| self.named_later.get(&reading.id).copied())?;
         self.known.iter().find(|one| one.id == id)
     }
 }

@@ -123,7 +123,7 @@ pub fn parse(typed: &str, field: Field, over_range: Decimal) -> Result<Value, Re
             }
         }
     }
-    if let Some(value) = outcome_from_word(&lower, field, over_range) {
+    if let Some(value) = value_from_word(&lower, field, over_range) {
         return Ok(value);
     }
     if field == Field::Outcome {
@@ -140,7 +140,7 @@ pub fn parse(typed: &str, field: Field, over_range: Decimal) -> Result<Value, Re
     in_range(number, field).map(|()| Value::Number(number)).map_err(refuse)
 }
 
-fn outcome_from_word(lower: &str, field: Field, over_range: Decimal) -> Option<Value> {
+fn value_from_word(lower: &str, field: Field, over_range: Decimal) -> Option<Value> {
     match (field, lower) {
         (Field::Insulation, ">" | "ol" | "o.l" | "o/l" | "over" | "over range" | "open") => {
             Some(Value::Over(over_range))

@@ -5,14 +5,11 @@
 
 use crate::network::description::{BOARD, OhmPerMetre, Refused};
 use proof_standard::quantity::{Metres, SquareMillimetres};
-use proof_standard::shape::Shape;
+use proof_standard::shape::{MOST_POINTS, Shape};
 use std::collections::HashMap;
 
 /// A figure as shown, Ω; `None` is over range.
 pub type ShownOhms = Option<f64>;
-
-/// Most points of a circuit that is diagnosed.
-pub const MOST_POINTS: usize = 500;
 
 /// Fewest figures that anything is said from.
 pub(super) const FEWEST_FIGURES: usize = 2;

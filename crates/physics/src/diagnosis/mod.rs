@@ -17,7 +17,7 @@ mod physics;
 mod ranking;
 mod suspects;
 
-pub use case::{Case, MOST_POINTS, ReadPoint, ShownOhms};
+pub use case::{Case, ReadPoint, ShownOhms};
 pub use explanation::{At, Explanation, Kind};
 pub use next_reading::Next;
 pub use ranking::MOST_EXPLANATIONS;

@@ -6,8 +6,7 @@
 use proof_standard::conductor::{Core, Material};
 use proof_standard::limits::conductors::{UnknownSize, mohm_per_m, temperature_factor};
 use proof_standard::quantity::{Celsius, Metres, Ohms, SquareMillimetres};
-use proof_standard::shape::MOST_POINTS;
-use proof_standard::shape::Shape;
+use proof_standard::shape::{MOST_POINTS, Shape};
 use std::collections::{HashMap, HashSet};
 
 /// The name that stands for leg 1 of the board.

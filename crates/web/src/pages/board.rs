@@ -5,8 +5,7 @@ use crate::cpu_pool::on_cpu_pool;
 use crate::draw::{insulation, wall};
 use crate::error::{Handled, WebError, go, go_done, page_with};
 use crate::forms::{Fields, by_key};
-use crate::frame::Section;
-use crate::frame::{Frame, moment};
+use crate::frame::{Frame, Section, moment};
 use crate::request::{NotTaken, blocking, change, edit, find_board, load, remembered};
 use crate::shared::Shared;
 use crate::words::{Chip, JudgementMark, worse};
@@ -15,10 +14,8 @@ use actix_web::web::{Data, Path, Query};
 use actix_web::{HttpRequest, HttpResponse};
 use askama::Template;
 use jiff::Timestamp;
-use proof_job::installation::shorthand;
 use proof_job::installation::shorthand::Proposed;
-use proof_job::installation::validity;
-use proof_job::installation::{Board, Circuit, Feed, Lines, MainSwitch, ResidualDevice};
+use proof_job::installation::{Board, Circuit, Feed, Lines, MainSwitch, ResidualDevice, shorthand, validity};
 use proof_job::job::Job;
 use proof_job::reading::CurrentReadings;
 use proof_job::site::{Alteration, BoardState, OpenItem, Site, board_as_fed};
@@ -431,7 +428,7 @@ async fn completed(
     find_board(&head.job, board)?;
     let next = crate::pages::copies::next_way(&head.job.installation, board);
     let proposed = if typed.is_empty() { Vec::new() } else { shorthand::propose(typed, &next).unwrap_or_default() };
-    let whole = proposed.iter().fold(typed.to_owned(), |line, one| format!("{line} {}", one.unknown));
+    let whole = proposed.iter().fold(typed.to_owned(), |line, one| format!("{line} {}", one.typed));
     // What is left out is no fault of the line where it is proposed.
     let wrong = if proposed.is_empty() { Some(problem) } else { shorthand::parse(&whole).err().map(|e| e.to_string()) };
     if let Some(problem) = wrong {

@@ -1,15 +1,14 @@
 //! The circuit page: the drawing, the profile of readings against the expected band, the entry.
 
 use super::answers::{SpurRow, answered, spur_rows};
-use super::circuit_profile::bench_of;
+use super::circuit_profile::entry_context;
 use super::entry::{EntryContext, EntryQuery, EntrySheet, figure, next_open, remember_entry};
 use super::explained::{ExplanationShown, later, shown};
 use super::framed;
 use crate::draw::{live, profile, switching};
 use crate::error::{Handled, WebError, go, html, status_of};
 use crate::forms::Fields;
-use crate::frame::Frame;
-use crate::frame::Section;
+use crate::frame::{Frame, Section};
 use crate::request::{did, find_circuit, is_partial, load};
 use crate::shared::Shared;
 use actix_web::HttpRequest;
@@ -142,7 +141,7 @@ fn work(
     let settled = job.settled();
     let judge = CircuitJudge::new(&job.installation, circuit, &settled);
     let state = LeadState::from_job(&job.events, &job.readings);
-    let bench = bench_of(job, circuit, &settled, (&judge, &state));
+    let bench = entry_context(job, circuit, &settled, (&judge, &state));
     let mut sheet = bench.sheet(job, request, asked);
     if sheet.entry.is_none() {
         sheet.onward = Some(onward(job, circuit));

@@ -2,20 +2,16 @@
 
 use super::framed;
 use crate::error::{Handled, WebError, go, go_done, page_with};
-use crate::forms::Fields;
-use crate::forms::by_key;
-use crate::frame::Frame;
-use crate::frame::Section;
+use crate::forms::{Fields, by_key};
+use crate::frame::{Frame, Section};
 use crate::request::{NotTaken, change, edit, find_circuit, load};
 use crate::shared::Shared;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
-use proof_job::installation::PointId;
-use proof_job::installation::validity;
 use proof_job::installation::{
     Accessory, Cable, CableFamily, CableKind, Carried, Circuit, CircuitVoltage, CpcIs, Device, Feeds, Insulation,
-    Lines, Nature, Point, Purpose, ResidualDevice, Serves, Wiring,
+    Lines, Nature, Point, PointId, Purpose, ResidualDevice, Serves, Wiring, validity,
 };
 use proof_job::job::Job;
 use proof_standard::conductor::Material;
@@ -24,7 +20,7 @@ use proof_standard::limits::capacity::ReferenceMethod;
 use proof_standard::limits::devices::{DeviceStandard, TripType};
 use proof_standard::limits::rcd::{RcdKind, RcdType};
 use proof_standard::quantity::{Amps, Kiloamps, Metres, Milliamps, SquareMillimetres};
-use proof_standard::shape::Shape;
+use proof_standard::shape::{MOST_POINTS, Shape};
 use rust_decimal::dec;
 use uuid::Uuid;
 
@@ -126,7 +122,7 @@ fn filled(circuit: &Circuit) -> Fields {
 fn points(f: &mut Fields, before: &Circuit) -> Vec<Point> {
     let mut next = before.points.iter().map(|point| point.id.0).max().unwrap_or(0);
     let mut points = Vec::new();
-    for row in 0..validity::MOST_POINTS + BLANK_ROWS {
+    for row in 0..MOST_POINTS + BLANK_ROWS {
         let name = f.line(&format!("p{row}_name"), validity::LONGEST_LINE);
         let leg_m = f.quantity(&format!("p{row}_leg"), "metres such as 4.5");
         if name.is_empty() {
@@ -307,8 +303,7 @@ fn drawn(
 ) -> Handled {
     let circuit = find_circuit(job, id)?.clone();
     let lighting = circuit.feeds == Feeds::Lighting || f.is("feeds", Feeds::Lighting.key());
-    let typed =
-        (0..validity::MOST_POINTS + BLANK_ROWS).take_while(|row| !f.get(&format!("p{row}_name")).is_empty()).count();
+    let typed = (0..MOST_POINTS + BLANK_ROWS).take_while(|row| !f.get(&format!("p{row}_name")).is_empty()).count();
     let rows = typed.max(circuit.points.len()) + BLANK_ROWS;
     let mut rcds = vec![(String::new(), "none".to_owned())];
     if let Some(board) = job.installation.board(circuit.board) {

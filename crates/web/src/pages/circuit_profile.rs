@@ -15,7 +15,7 @@ use proof_work::plan::sequence::{proposed_place, shown_steps};
 use proof_work::plan::substitute::Scope;
 
 /// What the sheet of a circuit is worked out with.
-pub(super) fn bench_of<'a>(
+pub(super) fn entry_context<'a>(
     job: &'a Job,
     circuit: &'a Circuit,
     settled: &'a CurrentReadings<'a>,
@@ -44,6 +44,6 @@ pub(super) fn profile_of(job: &Job, circuit: &Circuit, here: &str) -> profile::P
     let settled = job.settled();
     let judge = CircuitJudge::new(&job.installation, circuit, &settled);
     let state = LeadState::from_job(&job.events, &job.readings);
-    let bench = bench_of(job, circuit, &settled, (&judge, &state));
+    let bench = entry_context(job, circuit, &settled, (&judge, &state));
     profile::draw_profile(circuit, &bench, here)
 }

@@ -60,7 +60,7 @@ pub(crate) struct EntryContext<'a> {
 }
 
 /// A step in the list.
-pub(crate) struct EntryCell {
+pub(crate) struct EntryStep {
     pub slug: String,
     pub label: String,
     pub value: String,
@@ -73,7 +73,7 @@ pub(crate) struct EntryCell {
 pub(crate) struct Group {
     pub stage: Stage,
     pub unit: &'static str,
-    pub cells: Vec<EntryCell>,
+    pub cells: Vec<EntryStep>,
     pub done: usize,
 }
 
@@ -340,7 +340,7 @@ impl EntryContext<'_> {
             let Some(group) = groups.last_mut() else { continue };
             let state = (self.state)(step);
             group.done += usize::from(state.is_done());
-            group.cells.push(EntryCell {
+            group.cells.push(EntryStep {
                 slug: step.slug.clone(),
                 label: step.label.clone(),
                 value: match (reading, state) {

@@ -3,8 +3,7 @@
 use super::framed;
 use crate::error::{Handled, go, go_done, page_with};
 use crate::forms::Fields;
-use crate::frame::Frame;
-use crate::frame::Section;
+use crate::frame::{Frame, Section};
 use crate::request::{NotTaken, edit, load};
 use crate::shared::Shared;
 use actix_web::http::StatusCode;

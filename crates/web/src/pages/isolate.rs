@@ -4,8 +4,7 @@
 use super::framed;
 use crate::error::{Handled, WebError, go, page_with, status_of};
 use crate::forms::Fields;
-use crate::frame::Frame;
-use crate::frame::Section;
+use crate::frame::{Frame, Section};
 use crate::request::{did, find_board, load, named, remember, remembered};
 use crate::shared::Shared;
 use actix_web::HttpRequest;

@@ -3,9 +3,7 @@
 use super::framed;
 use crate::draw::chain;
 use crate::error::{Handled, page};
-use crate::frame::Frame;
-use crate::frame::Section;
-use crate::frame::{day, index};
+use crate::frame::{Frame, Section, day, index};
 use crate::pages::begin;
 use crate::pages::findings::mended_at;
 use crate::request::blocking;
@@ -59,7 +57,7 @@ struct JobPage<'a> {
     /// When it came with a file; empty: it was begun here.
     imported: String,
     /// Client, site, nature and edition, as far as they are said.
-    describe: String,
+    summary: String,
 }
 
 /// Where the work goes on: to what is described next, then to the run, at the end to the certificate.
@@ -161,7 +159,7 @@ pub(crate) async fn show(shared: Data<Shared>, path: Path<Uuid>) -> Handled {
         patterns,
         certificates,
         imported: imported.as_deref().map(day).unwrap_or_default(),
-        describe: describe(job),
+        summary: describe(job),
         job,
     };
     page(&page_data)

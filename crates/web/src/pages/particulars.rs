@@ -2,19 +2,15 @@
 
 use super::framed;
 use crate::error::{Handled, WebError, go_done, page_with};
-use crate::forms::Fields;
-use crate::forms::by_key;
-use crate::forms::decisions;
 use crate::forms::house_rules::{house_rules, rule_fields};
-use crate::frame::Frame;
-use crate::frame::Section;
+use crate::forms::{Fields, by_key, decisions};
+use crate::frame::{Frame, Section};
 use crate::request::{NotTaken, edit, load};
 use crate::shared::Shared;
 use actix_web::http::StatusCode;
 use actix_web::web::{Data, Path};
 use askama::Template;
-use proof_job::installation::validity;
-use proof_job::installation::{Bond, Installation, Lines, Nature, Party};
+use proof_job::installation::{Bond, Installation, Lines, Nature, Party, validity};
 use proof_job::job::Job;
 use proof_standard::house_rules::RULES;
 use proof_standard::limits::edition::EditionId;

@@ -14,8 +14,9 @@ use jiff::Zoned;
 use proof_job::installation::pattern::Pattern;
 use proof_job::installation::validity::LONGEST_LINE;
 use proof_job::installation::{Firm, Person};
-use proof_job::instrument::{CHECK_EVERY_DAYS, distrust, drift_percent_a_year, is_right};
-use proof_job::instrument::{CheckOf, FixedCheck, Instrument, SeriesOrder};
+use proof_job::instrument::{
+    CHECK_EVERY_DAYS, CheckOf, FixedCheck, Instrument, SeriesOrder, distrust, drift_percent_a_year, is_right,
+};
 use proof_standard::house_rules::RULES;
 use rust_decimal::{Decimal, dec};
 use uuid::Uuid;

@@ -4,8 +4,7 @@
 use super::framed;
 use crate::error::{Handled, go_done, page_with, status_of};
 use crate::forms::Fields;
-use crate::frame::Frame;
-use crate::frame::Section;
+use crate::frame::{Frame, Section};
 use crate::request::{did, find_board, load, offered, remember, remembered, who};
 use crate::shared::Shared;
 use crate::words::{Chip, worse};
@@ -20,7 +19,7 @@ use proof_job::reading::{CurrentReadings, Step, Value};
 use proof_judge::verdict::{CircuitJudge, judge_origin};
 use proof_standard::conductor::Conductor;
 use proof_work::actions::paper_row::{NotInBox, PaperBox, by_head, is_open};
-use proof_work::actions::{Action, ScheduleSheet, SheetCell, SheetStep, shown_steps_of, value_of};
+use proof_work::actions::{Action, ChangedCells, SheetCell, SheetStep, shown_steps_of, value_of};
 use proof_work::schedule::{Figure as Boxed, ResultRow, result_row};
 use uuid::Uuid;
 
@@ -28,7 +27,7 @@ use uuid::Uuid;
 const MOST_PASTED: usize = 200_000;
 
 /// A cell of the grid.
-pub(crate) struct SheetView {
+pub(crate) struct GridCell {
     pub field: String,
     pub label: String,
     pub value: String,
@@ -45,13 +44,13 @@ pub(crate) struct SheetRow {
     pub id: Uuid,
     pub way: String,
     pub description: String,
-    pub cells: Vec<SheetView>,
+    pub cells: Vec<GridCell>,
 }
 
 /// Boxes of the board itself, or of the origin.
 pub(crate) struct Own {
     pub title: &'static str,
-    pub cells: Vec<(SheetView, &'static str)>,
+    pub cells: Vec<(GridCell, &'static str)>,
 }
 
 #[derive(Template)]
@@ -152,7 +151,7 @@ struct RowOf<'a> {
 
 impl RowOf<'_> {
     /// One of its cells as shown; what was changed in it goes to the changes.
-    fn cell(&self, cell: PaperBox, f: &Fields, changes: &mut Vec<SheetCell>) -> SheetView {
+    fn cell(&self, cell: PaperBox, f: &Fields, changes: &mut Vec<SheetCell>) -> GridCell {
         let Self { job, circuit, line, settled, judge, row } = *self;
         let installation = &job.installation;
         let instrument = instrument_of(job, f);
@@ -166,7 +165,7 @@ impl RowOf<'_> {
             (Err(_), true) => String::new(),
             _ => standing(row, cell),
         };
-        let mut shown = SheetView {
+        let mut shown = GridCell {
             label: format!("way {} {}", way_of(circuit, line), cell.head()),
             value: if typed.is_empty() { stands.clone() } else { typed.clone() },
             field: name,
@@ -228,7 +227,7 @@ fn own(job: &Job, board: Uuid, f: &Fields) -> (Vec<Own>, Vec<SheetStep>) {
             let at = if of.is_some() { "board" } else { "origin" };
             let field = format!("{at}-{}", step.slug);
             let (stands, typed) = (as_read(&settled, &step), f.trimmed(&field).to_owned());
-            let mut shown = SheetView {
+            let mut shown = GridCell {
                 label: step.label.clone(),
                 value: if typed.is_empty() { stands.clone() } else { typed.clone() },
                 expected: crate::pages::origin::band(job, &step).map(|band| band.shown()).unwrap_or_default(),
@@ -381,7 +380,7 @@ pub(crate) async fn receive(
     if f.is("what", "look") || cells.is_empty() && steps.is_empty() {
         return drawn(job, board, f, String::new(), StatusCode::OK);
     }
-    if let Err(why) = did(&shared, id, &f, &by, Action::Sheet(ScheduleSheet { cells, steps, with: f.with() })).await? {
+    if let Err(why) = did(&shared, id, &f, &by, Action::Sheet(ChangedCells { cells, steps, with: f.with() })).await? {
         let first = why.fields().first().map(|(_, first)| first.to_string());
         let problem = first.map_or_else(|| why.to_string(), |first| format!("Nothing was stored. {first}"));
         let mut f = f;

@@ -40,7 +40,7 @@ pub use recorded::{Actor, Recorded};
 pub use refusal::{NotPlaced, NotZe, Refusal};
 pub use runs::Runs;
 pub use series::Series;
-pub use sheet::{ScheduleSheet, SheetCell, SheetStep, shown_steps_of, steps_of};
+pub use sheet::{ChangedCells, SheetCell, SheetStep, shown_steps_of, steps_of};
 pub use value::value_of;
 pub use walk::{Opened, Walk, unread_in_walk, walk_steps};
 pub use withdraw::{NotWithdrawn, withdraw_board, withdraw_circuit};
@@ -63,7 +63,7 @@ pub enum Action {
     /// A reading of the search inside a circuit: the run open at a point.
     Opened(Opened),
     /// The cells of a schedule sheet, from paper.
-    Sheet(ScheduleSheet),
+    Sheet(ChangedCells),
     /// The log of an instrument.
     Log(Log),
     /// Ze filed, with the word that the earthing conductor is back on; or only that word.

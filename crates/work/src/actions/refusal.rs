@@ -287,7 +287,7 @@ pub enum Refusal {
     NoSuchInstrument,
     /// An instrument's reading does not fit the card at hand.
     #[error("{0}")]
-    NotFromFeed(#[from] super::feed_refusal::FeedRefusal),
+    Feed(#[from] super::feed_refusal::FeedRefusal),
     /// A reading of a log has no place in this job.
     #[error("{0}")]
     NotPlaced(NotPlaced),
@@ -337,7 +337,7 @@ impl Refusal {
 pub enum NotPlaced {
     /// It may not come into this job.
     #[error("{0}")]
-    NotTakenIn(#[from] FeedRefusal),
+    Feed(#[from] FeedRefusal),
     /// It does not say where.
     #[error("it does not say where it was read: give way, point or step")]
     NoPlace,

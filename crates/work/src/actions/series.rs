@@ -29,7 +29,7 @@ const fn place_in(order: SeriesOrder, test: Test) -> Option<(u8, u8)> {
 }
 
 /// What a figure of a series may be written as, made into what a field takes.
-fn trimmed(text: &str) -> &str {
+fn as_field_text(text: &str) -> &str {
     match text.to_lowercase().as_str() {
         "nt" | "-" | "x" | ">" => "no trip",
         _ => text,
@@ -51,7 +51,7 @@ pub(super) fn record(job: &Job, series: &Series, hand: &Actor) -> Result<Recorde
     for (step, typed) in steps.into_iter().zip(words) {
         let label = step.label.clone();
         let figure =
-            Figure { step, typed: trimmed(typed).to_owned(), pressed: String::new(), with: series.with.clone() };
+            Figure { step, typed: as_field_text(typed).to_owned(), pressed: String::new(), with: series.with.clone() };
         let one = reading::one(job, &settled, &figure, hand, hand.next_id());
         let one = one.map_err(|why| match why {
             Refusal::NotNow(gate) => Refusal::Gate(gate),

@@ -43,7 +43,7 @@ pub struct SheetStep {
 
 /// The cells that were changed.
 #[derive(Debug, Clone, Default)]
-pub struct ScheduleSheet {
+pub struct ChangedCells {
     /// Each changed cell.
     pub cells: Vec<SheetCell>,
     /// Each changed box of the board and the origin.
@@ -93,7 +93,7 @@ fn taken(
     reading::one(job, settled, &figure, hand, hand.next_id())
 }
 
-pub(super) fn record(job: &Job, sheet: &ScheduleSheet, hand: &Actor) -> Result<Recorded, Refusal> {
+pub(super) fn record(job: &Job, sheet: &ChangedCells, hand: &Actor) -> Result<Recorded, Refusal> {
     let settled = job.settled();
     if text::line("by", &hand.by, LONGEST_LINE)?.is_empty() {
         return Err(Refusal::Nobody);

@@ -70,7 +70,7 @@ pub enum Next {
 
 /// How a circuit stands in a search.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum PointStanding {
+pub enum SearchState {
     /// Not known yet.
     Suspect,
     /// It was on the bar when the reading was right.
@@ -159,17 +159,17 @@ impl Search {
     }
 
     /// How each circuit stands, in the order of the ways.
-    pub fn standings(&self) -> Vec<(Uuid, PointStanding)> {
+    pub fn standings(&self) -> Vec<(Uuid, SearchState)> {
         self.circuits
             .iter()
             .enumerate()
             .map(|(index, id)| {
                 let standing = if self.is_at_fault(index) {
-                    PointStanding::AtFault
+                    SearchState::AtFault
                 } else if self.is_clear(index) {
-                    PointStanding::Clear
+                    SearchState::Clear
                 } else {
-                    PointStanding::Suspect
+                    SearchState::Suspect
                 };
                 (*id, standing)
             })

@@ -1,7 +1,6 @@
 //! A reading judged, as a finding or none.
 
-use super::finding::before_power;
-use super::finding::{Finding, Where};
+use super::finding::{Finding, Where, before_power};
 use proof_job::reading::{Step, Test, Value};
 use proof_judge::finding::{Found, OddReading, Severity};
 use proof_judge::verdict::{Judgement, Limit, Plausibility};

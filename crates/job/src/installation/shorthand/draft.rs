@@ -62,9 +62,6 @@ pub(super) type Sizes = (SquareMillimetres, Option<SquareMillimetres>, SquareMil
 #[error("{}", .0.join(" "))]
 pub struct NotUnderstood(pub Vec<String>);
 
-/// Most points of one circuit.
-pub const MOST_POINTS: u16 = 500;
-
 #[derive(Default)]
 pub(super) struct Draft {
     pub(super) way: Option<String>,

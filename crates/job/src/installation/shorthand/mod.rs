@@ -10,7 +10,7 @@ mod words;
 mod written;
 
 use draft::Draft;
-pub use draft::{CircuitLine, MOST_POINTS, NotUnderstood};
+pub use draft::{CircuitLine, NotUnderstood};
 pub use proposal::{Proposed, propose};
 pub use words::WORDS;
 pub use written::written;
@@ -22,7 +22,7 @@ use proof_standard::limits::conductors::{COPPER_MOHM_PER_M, twin_and_earth_cpc};
 use proof_standard::limits::devices::{DeviceStandard, TripType};
 use proof_standard::limits::outlets::INDUSTRIAL_A;
 use proof_standard::quantity::{Amps, Kiloamps, Metres, Milliamps, SquareMillimetres, exact};
-use proof_standard::shape::Shape;
+use proof_standard::shape::{MOST_POINTS, Shape};
 use rust_decimal::{Decimal, dec};
 
 /// Reads one line.
@@ -223,7 +223,7 @@ impl Draft {
                 self.problems.push(format!("“{lower}”: a residual current is above 0 and up to 30000 mA."));
             }
         } else if let Some(points) = number(&["points", "point", "pts", "pt", "p"]) {
-            if points.fract() == 0.0 && (0.0..=f64::from(MOST_POINTS)).contains(&points) {
+            if points.fract() == 0.0 && (0.0..=MOST_POINTS as f64).contains(&points) {
                 self.points = Some(points as u16);
             } else {
                 self.problems.push(format!("“{lower}”: a circuit has 0 to {MOST_POINTS} points."));

@@ -15,7 +15,7 @@ use rust_decimal::Decimal;
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Proposed {
     /// The word, as it would be typed.
-    pub unknown: String,
+    pub typed: String,
     /// Why just that.
     pub why: String,
 }
@@ -40,7 +40,7 @@ struct Proposal {
 
 impl Proposal {
     fn add(&mut self, word: impl Into<String>, why: impl Into<String>) {
-        self.words.push(Proposed { unknown: word.into(), why: why.into() });
+        self.words.push(Proposed { typed: word.into(), why: why.into() });
     }
 
     fn all(mut self, next_way: &str) -> Vec<Proposed> {

@@ -1,6 +1,6 @@
 //! What a page shows of a bench, made part by part.
 
-use super::parts::{BenchSheet, Pick, Place, Pointer, Spot, Sub, Toggle, spoken};
+use super::parts::{Pick, Place, PointedSchedule, Pointer, Spot, Sub, Toggle, spoken};
 use crate::forms::Fields;
 use proof_bench::practice::paper::{Paper, PaperFigure};
 use proof_bench::rig::instrument::{Function, Leads};
@@ -195,11 +195,11 @@ impl Make<'_> {
         Pointer { value: format!("cell:{}", cell.key), words: cell.text.clone(), on, says: "" }
     }
 
-    pub(super) fn sheet(&self, paper: &Paper) -> BenchSheet {
+    pub(super) fn sheet(&self, paper: &Paper) -> PointedSchedule {
         let row = |(words, cells): &(String, Vec<PaperFigure>)| {
             (words.clone(), cells.iter().map(|cell| self.figure(cell)).collect())
         };
-        BenchSheet {
+        PointedSchedule {
             head: paper.head.iter().map(|(words, cell)| (*words, self.figure(cell))).collect(),
             columns: paper.columns.to_vec(),
             rows: paper.rows.iter().map(row).collect(),

@@ -2,10 +2,9 @@
 
 use crate::forms::Fields;
 use proof_bench::practice::Ask;
-use proof_store::Practice;
-
 use proof_bench::rig::Rig;
 use proof_bench::rig::terminal::{Fixed, Side, Terminal, Wire};
+use proof_store::Practice;
 
 /// A terminal to press.
 pub(crate) struct Spot {
@@ -49,7 +48,7 @@ pub(crate) struct Pointer {
 }
 
 /// A schedule whose figures are pointed at: its head, its columns, its rows.
-pub(crate) struct BenchSheet {
+pub(crate) struct PointedSchedule {
     pub head: Vec<(&'static str, Pointer)>,
     pub columns: Vec<&'static str>,
     pub rows: Vec<(String, Vec<Pointer>)>,

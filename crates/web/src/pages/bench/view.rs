@@ -1,7 +1,7 @@
 //! A bench as a page shows it: every terminal a button, every switch a button, the instrument, what was read.
 
 use super::make::Make;
-use super::parts::{AskedField, BenchSheet, Pick, Place, Spot, Sub, Toggle, hints, spoken};
+use super::parts::{AskedField, Pick, Place, PointedSchedule, Spot, Sub, Toggle, hints, spoken};
 use crate::forms::Fields;
 use proof_bench::practice::{Ask, Posed, Truth};
 use proof_bench::rig::Rig;
@@ -35,7 +35,7 @@ pub(crate) struct View {
     pub fixed: Vec<Spot>,
     pub ground: Vec<Spot>,
     pub subs: Vec<Sub>,
-    pub sheet: Option<BenchSheet>,
+    pub sheet: Option<PointedSchedule>,
     /// What is pointed at, in words.
     pub pointed: String,
     pub beside: String,

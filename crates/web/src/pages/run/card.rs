@@ -3,13 +3,9 @@
 use crate::pages::entry::{EntryContext, trip_window};
 use crate::pages::findings::ToDo;
 use crate::pages::origin;
-use proof_job::installation::PointId;
-use proof_job::installation::{Circuit, Installation};
+use proof_job::installation::{Circuit, Installation, PointId};
 use proof_job::job::Job;
-use proof_job::reading::highest;
-use proof_job::reading::is_low_ohm;
-use proof_job::reading::{CurrentReadings, Key, Place, Subject, Test, Value};
-use proof_job::reading::{Stage, Step};
+use proof_job::reading::{CurrentReadings, Key, Place, Stage, Step, Subject, Test, Value, highest, is_low_ohm};
 use proof_job::site::{Leads, OpenItem, is_same_person};
 use proof_judge::expectation::{Unknown, set_band};
 use proof_judge::verdict::{CircuitJudge, Judgement, judge_origin, judge_set};
@@ -20,7 +16,7 @@ use proof_work::actions::{leads_said, unread_in_walk};
 use proof_work::plan::disturbance::Disturbance;
 use proof_work::plan::outstanding::step_state;
 use proof_work::plan::run::{Planned, Run};
-use proof_work::plan::search::{Inside, Next, PointStanding, Search, first_looks, inside};
+use proof_work::plan::search::{Inside, Next, Search, SearchState, first_looks, inside};
 use proof_work::plan::sequence::{board_steps, circuit_steps, origin_steps};
 use uuid::Uuid;
 
@@ -251,7 +247,7 @@ pub(super) fn disturbance_rows(made: &[Disturbance]) -> Vec<(String, String)> {
 }
 
 /// The running highest (or lowest insulation) of what is being walked, and where.
-pub(super) fn furthest_so_far(job: &Job, settled: &CurrentReadings<'_>, planned: &Planned) -> Option<(String, String)> {
+pub(super) fn worst_so_far(job: &Job, settled: &CurrentReadings<'_>, planned: &Planned) -> Option<(String, String)> {
     let circuit = planned.circuit.and_then(|id| job.installation.circuit(id))?;
     let test = match planned.step.key.test {
         Test::RingBoardCheck if planned.step.stage == Stage::R1Rn => Test::R1Rn,
@@ -322,9 +318,9 @@ pub(super) fn searching(job: &Job, settled: &CurrentReadings<'_>, planned: &Plan
             .into_iter()
             .map(|(id, standing)| {
                 let (word, look) = match standing {
-                    PointStanding::Suspect => ("suspect", "unjudged"),
-                    PointStanding::Clear => ("clear", "within"),
-                    PointStanding::AtFault => ("at fault", "outside"),
+                    SearchState::Suspect => ("suspect", "unjudged"),
+                    SearchState::Clear => ("clear", "within"),
+                    SearchState::AtFault => ("at fault", "outside"),
                 };
                 (way(id), word, look)
             })

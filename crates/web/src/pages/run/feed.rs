@@ -1,6 +1,6 @@
 //! An instrument joined to the run: the strip that says how its line stands, joining, leaving, and the look for what came.
 
-use super::drawn::RunInput;
+use super::input::RunInput;
 use super::joined::HOLDER;
 pub(crate) use super::joined::{Joined, choices, joined};
 use super::view::{joined_strip, respond};

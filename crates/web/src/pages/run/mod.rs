@@ -1,8 +1,8 @@
 //! The run: one card at a time, what to do now; made for one hand and a phone.
 
 mod card;
-mod drawn;
 pub(crate) mod feed;
+mod input;
 mod joined;
 mod plan;
 mod today;
@@ -17,16 +17,14 @@ use actix_web::HttpRequest;
 use actix_web::http::StatusCode;
 use actix_web::web::{self, Data, Path};
 use card::RunQuestion;
-use drawn::Hands;
-use drawn::{RunInput, order_of};
+use input::{Hands, RunInput, order_of};
 pub(crate) use plan::plan;
 use proof_job::installation::PointId;
 use proof_job::job::Job;
 use proof_job::reading::{CurrentReadings, Place, Stage, Step, Test};
 use proof_standard::house_rules::{ArmourAndTray, ContinuityMethod};
 use proof_standard::quantity::Celsius;
-use proof_work::actions::Beginning;
-use proof_work::actions::{Action, CardAction, CardKind, Opened, Powering, Refusal, Runs, Walk, walk_steps};
+use proof_work::actions::{Action, Beginning, CardAction, CardKind, Opened, Powering, Refusal, Runs, Walk, walk_steps};
 use proof_work::live_tests::Live;
 use proof_work::plan::run::{Order, Planned, Run};
 use serde::Deserialize;

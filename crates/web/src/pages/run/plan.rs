@@ -2,7 +2,7 @@
 //! opened; the card in hand does not carry it.
 
 use super::card::describe_place;
-use super::drawn::order_of;
+use super::input::order_of;
 use crate::error::{Handled, html};
 use crate::frame::{Frame, Section};
 use crate::pages::framed;

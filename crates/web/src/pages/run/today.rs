@@ -1,6 +1,6 @@
 //! Before use, once a day and job: who writes, who reads, with what, and whether it is right.
 
-use super::drawn::{Hands, RunInput};
+use super::input::{Hands, RunInput};
 use crate::forms::Fields;
 use crate::request::{offered, remembered};
 use actix_web::HttpRequest;

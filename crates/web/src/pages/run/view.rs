@@ -2,17 +2,16 @@
 
 use super::card::{
     CardShown, LastEntry, Powering, Proving, Question, RunQuestion, Searching, describe_place, disturbance_rows,
-    furthest_so_far, in_entry_context, last_entry, named_circuit, open_item_ids, open_item_rows, pairs_left, question,
-    searching, unread,
+    in_entry_context, last_entry, named_circuit, open_item_ids, open_item_rows, pairs_left, question, searching,
+    unread, worst_so_far,
 };
-use super::drawn::{RunInput, order_of};
+use super::input::{RunInput, order_of};
 use super::joined::{self, Strip};
 use super::today::{self, Today};
 use crate::draw::{hook_up, switching};
 use crate::error::{Handled, WebError, html};
 use crate::forms::Fields;
-use crate::frame::Frame;
-use crate::frame::Section;
+use crate::frame::{Frame, Section};
 use crate::pages::entry::{Entry, EntryContext, Verdict};
 use crate::pages::findings::{ToDo, places};
 use crate::pages::framed;
@@ -292,7 +291,7 @@ pub(super) fn respond(job: &Job, request: &HttpRequest, drawn: &RunInput) -> Han
         text_alternative: hook_up::text_alternative(&hook),
         probe: hook_up::probes(&hook),
         entry,
-        running: current_step.and_then(|planned| furthest_so_far(job, &settled, planned)),
+        running: current_step.and_then(|planned| worst_so_far(job, &settled, planned)),
         board_check: current_step.is_some_and(|planned| planned.step.key.test == Test::RingBoardCheck),
         verdict,
         verdict_id,

@@ -27,7 +27,7 @@ pub struct Counts {
 
 /// Where a person stands: at a board, or at a point of a circuit.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-enum StepProgress {
+enum WhereToStand {
     Board(Uuid),
     Point(Option<Uuid>, PointId),
 }
@@ -36,7 +36,7 @@ impl Run<'_> {
     /// What the walk costs as planned, or what is left of it.
     pub fn counts(&self, left_only: bool) -> Counts {
         let mut counts = Counts::default();
-        let mut stood: Option<StepProgress> = None;
+        let mut stood: Option<WhereToStand> = None;
         let mut held: Option<Leads> = None;
         let mut measured: Vec<Leads> = Vec::new();
         let rule = self.installation().house_rules.leads;
@@ -47,7 +47,7 @@ impl Run<'_> {
             counts.readings += 1;
             let fresh =
                 !set_up.contains(&key(planned)) && !step_disturbances(self.installation(), &planned.step).is_empty();
-            let board = StepProgress::Board(planned.board);
+            let board = WhereToStand::Board(planned.board);
             if fresh && self.order == Order::TestByTest {
                 let line = planned.step.key.line;
                 let with = |other: &&Planned| {
@@ -63,7 +63,7 @@ impl Run<'_> {
                 stood = Some(board);
             }
             if let Some(point) = planned.place().and_then(Place::point) {
-                let there = StepProgress::Point(planned.circuit, point);
+                let there = WhereToStand::Point(planned.circuit, point);
                 if stood != Some(there) {
                     counts.points += 1;
                     stood = Some(there);

@@ -1,13 +1,12 @@
 //! What the page of the run shows besides the job.
 
 use crate::forms::Fields;
+use crate::pages::entry::EntryQuery;
 use crate::request::remembered;
 use actix_web::HttpRequest;
-use uuid::Uuid;
-
-use crate::pages::entry::EntryQuery;
 use actix_web::http::StatusCode;
 use proof_work::plan::run::{Order, Planned};
+use uuid::Uuid;
 
 pub(super) fn order_of(request: &HttpRequest) -> Order {
     let key = remembered(request, "order");
