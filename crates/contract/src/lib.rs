@@ -1,7 +1,7 @@
 //! The contracts: one JSON document in, one out. Keys, units and meanings are fixed. The command line
 //! and the reference pages ask the same questions here.
 //!
-//! Anything wrong with the input is one [`Refused`](proof_physics::network::description::Refused):
+//! Anything wrong with the input is one [`Refused`]:
 //! the key, what was given, what is allowed.
 
 mod calc;

@@ -8,7 +8,7 @@
 //! | the band a reading should fall in | [`expectation::Band`] |
 //! | the two verdicts, with their working | [`verdict::Judgement`] |
 //! | Ze, Zdb, fault level from board to board | [`supply_chain`] |
-//! | a finding: code, severity, consequence, remedy | [`finding::Finding`] |
+//! | a finding: code, severity, consequence, remedy | [`finding::Found`] |
 //! | what is drawn wrong before anything is read | [`design`] |
 //! | what explains odd readings of a circuit | [`explanation`] |
 //!

@@ -1,6 +1,6 @@
 //! Quantities as newtypes: what unit is this number, and may it be this large?
 //!
-//! One table ([`quantities!`] below) makes the bound, the unit and the error text of each.
+//! One table (`quantities!` below) makes the bound, the unit and the error text of each.
 //! All hold a finite `f64`; NaN and infinities are refused at the door. Values that are
 //! rounded or compared as printed use [`Decimal`], through [`exact`].
 
